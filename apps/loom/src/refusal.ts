@@ -1,0 +1,5 @@
+/** An expected failure: one line on stderr, exit code 1. */
+export class Refusal extends Error {}
+
+/** Wrong usage: exit code 2. */
+export class WrongUsage extends Error {}

@@ -1,0 +1,36 @@
+import { Catalogue } from '@gray-loom/core/fields';
+import { cardOf, defaultMapping, FoldIndex, identityKeys, recognisePerson, RowReader } from '@gray-loom/core/mapping';
+import { candidateFacts, preparePerson } from '@gray-loom/core/matching';
+import { wordIssue, type Issue } from '@gray-loom/core/model';
+import { inspect } from './inspect';
+import { rowsOf, sniffFile } from './read-table';
+import { Refusal } from './refusal';
+
+/** What each row of a file would become in an empty book; nothing is written. */
+export function trialOffline(path: string, country: string): Record<string, unknown> {
+  const table = sniffFile(path);
+  if (!table.ok) throw new Refusal(`${path}: ${wordIssue(table.error)}`);
+  const { shape, guesses } = table.value;
+  const mapping = defaultMapping(guesses, country);
+  const reader = new RowReader(mapping, new Catalogue(), { country, stages: [], settle: (_kind, text) => text }, shape);
+  const folds = new FoldIndex();
+  const rows: unknown[] = [];
+  for (const { row, cells } of rowsOf(path, shape)) {
+    const { candidate, issues, held } = reader.read(cells, row);
+    const person = preparePerson(candidateFacts(candidate));
+    const keys = held ? [] : identityKeys(candidate, person, mapping.recognise);
+    const known = recognisePerson(cardOf(person), folds.find(keys), mapping.recognise);
+    const all: Issue[] = [...issues];
+    let outcome = 'new';
+    if (held) outcome = 'held';
+    else if (known.kind === 'known') {
+      outcome = 'fold';
+      all.push({ code: 'foldedInto', row: known.id, path: { row } });
+    } else if (known.kind === 'held') {
+      outcome = 'held';
+      all.push({ ...known.issue, path: { row } });
+    } else folds.add(row, cardOf(person), keys);
+    rows.push({ row, outcome, issues: all.map((issue) => ({ code: issue.code, column: issue.path.column ?? null, message: wordIssue(issue) })), contact: candidate });
+  }
+  return { ...inspect(path), rows };
+}

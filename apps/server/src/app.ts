@@ -1,0 +1,61 @@
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { serveStatic } from '@hono/node-server/serve-static';
+import { Hono } from 'hono';
+import { csrf } from 'hono/csrf';
+import { secureHeaders } from 'hono/secure-headers';
+import type { ProblemDetails } from '@gray-loom/wire';
+import { Problem } from './problem';
+import { contactRoutes } from './routes/contact-routes';
+import { duplicateRoutes } from './routes/duplicate-routes';
+import { intakeRoutes } from './routes/intake-routes';
+import { runRoutes } from './routes/run-routes';
+import { requireSession, sessionRoutes } from './routes/session-routes';
+import type { AppEnv, Services } from './routes/context';
+
+function details(problem: Problem): ProblemDetails {
+  const { errors, ...facts } = problem.facts as { errors?: ProblemDetails['errors'] };
+  return { type: `urn:gray-loom:problem:${problem.code}`, title: problem.code, status: problem.status, detail: problem.message, code: problem.code, facts, ...(errors ? { errors } : {}) };
+}
+
+/** The web application: the interface under /api, the built client beside it. */
+export function createApp(services: Services): Hono<AppEnv> {
+  const { config, log } = services;
+  const app = new Hono<AppEnv>();
+  app.use(
+    secureHeaders({
+      contentSecurityPolicy: { defaultSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:'], fontSrc: ["'self'", 'data:'], frameAncestors: ["'none'"] },
+      strictTransportSecurity: false,
+    }),
+  );
+  app.use('/api/*', csrf());
+
+  app.onError((error, c) => {
+    if (error instanceof Problem) return c.json(details(error), error.status, { 'Content-Type': 'application/problem+json' });
+    log.error({ err: error, path: c.req.path }, 'a request failed');
+    const status = 500;
+    return c.json<ProblemDetails>(
+      { type: 'urn:gray-loom:problem:internal', title: 'internal', status, code: 'internal', detail: 'Something went wrong inside Gray Loom. Nothing was changed; try again, and look into the log if it stays.' },
+      status,
+      { 'Content-Type': 'application/problem+json' },
+    );
+  });
+
+  app.route('/api', sessionRoutes(services));
+  app.use('/api/*', requireSession(services));
+  app.route('/api', contactRoutes(services));
+  app.route('/api', intakeRoutes(services));
+  app.route('/api', duplicateRoutes(services));
+  app.route('/api', runRoutes(services));
+  app.all('/api/*', () => {
+    throw new Problem(404, 'noSuchThing', 'There is nothing at this address.');
+  });
+
+  if (config.webDir) {
+    const root = config.webDir;
+    app.use('/assets/*', serveStatic({ root, onFound: (_path, c) => c.header('Cache-Control', 'public, max-age=31536000, immutable') }));
+    app.use('/*', serveStatic({ root }));
+    app.get('*', async (c) => c.html(await readFile(join(root, 'index.html'), 'utf8')));
+  }
+  return app;
+}

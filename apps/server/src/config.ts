@@ -1,0 +1,44 @@
+import { resolve } from 'node:path';
+
+/** Everything the server takes from its surroundings, read once. */
+export interface Config {
+  databaseUrl: string;
+  port: number;
+  /** Built web client, served beside the interface; null when there is none. */
+  webDir: string | null;
+  version: string;
+  /** Largest file that can be brought in, in bytes. */
+  fileLimitBytes: number;
+  sessionDays: number;
+  /** Country that national phone numbers are read in unless a file says otherwise. */
+  country: string;
+  /** How long a worker may give no sign of life before its run is taken over. */
+  leaseMs: number;
+  logLevel: string;
+}
+
+function numberFrom(name: string, value: string | undefined, fallback: number, least: number, most: number): number {
+  if (value === undefined || value === '') return fallback;
+  const number = Number(value);
+  if (!Number.isInteger(number) || number < least || number > most) {
+    throw new Error(`${name} is '${value}'; it must be a whole number from ${least} to ${most}`);
+  }
+  return number;
+}
+
+/** Reads the configuration from environment variables. Throws with the name, the value and the bound that it breaks. */
+export function readConfig(env: NodeJS.ProcessEnv): Config {
+  const databaseUrl = env.DATABASE_URL;
+  if (!databaseUrl) throw new Error('DATABASE_URL is not set; ./start sets it, or give the address of a PostgreSQL database');
+  return {
+    databaseUrl,
+    port: numberFrom('PORT', env.PORT, 4310, 0, 65_535),
+    webDir: env.GRAY_LOOM_WEB ? resolve(env.GRAY_LOOM_WEB) : null,
+    version: env.GRAY_LOOM_VERSION ?? '0.1.0',
+    fileLimitBytes: numberFrom('GRAY_LOOM_FILE_LIMIT', env.GRAY_LOOM_FILE_LIMIT, 150 * 1024 * 1024, 1024, 2_000_000_000),
+    sessionDays: numberFrom('GRAY_LOOM_SESSION_DAYS', env.GRAY_LOOM_SESSION_DAYS, 14, 1, 365),
+    country: env.GRAY_LOOM_COUNTRY ?? 'GB',
+    leaseMs: numberFrom('GRAY_LOOM_LEASE_MS', env.GRAY_LOOM_LEASE_MS, 15_000, 500, 600_000),
+    logLevel: env.GRAY_LOOM_LOG ?? 'info',
+  };
+}

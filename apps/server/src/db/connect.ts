@@ -1,0 +1,45 @@
+import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
+import pg from 'pg';
+import type { Logger } from '../log';
+import * as schema from './schema';
+
+// Counts and ids fit a JavaScript number by far.
+pg.types.setTypeParser(pg.types.builtins.INT8, (text) => Number(text));
+
+export type Db = NodePgDatabase<typeof schema>;
+
+export interface Database {
+  pool: pg.Pool;
+  db: Db;
+}
+
+/** A transaction: the builder, and the connection for COPY and set-based statements. */
+export interface Tx {
+  client: pg.PoolClient;
+  db: Db;
+}
+
+export function connect(url: string, log: Logger, max = 10): Database {
+  const pool = new pg.Pool({ connectionString: url, max });
+  pool.on('error', (error) => log.warn({ code: (error as { code?: string }).code }, 'an idle database connection failed'));
+  return { pool, db: drizzle(pool, { schema }) };
+}
+
+/** Runs work in one transaction: all of it, or nothing. */
+export async function inTransaction<T>({ pool }: Database, work: (tx: Tx) => Promise<T>): Promise<T> {
+  const client = await pool.connect();
+  let broken = false;
+  try {
+    await client.query('begin');
+    const result = await work({ client, db: drizzle(client, { schema }) });
+    await client.query('commit');
+    return result;
+  } catch (error) {
+    await client.query('rollback').catch(() => {
+      broken = true;
+    });
+    throw error;
+  } finally {
+    client.release(broken);
+  }
+}

@@ -1,0 +1,27 @@
+import { pipeline } from 'node:stream/promises';
+import { Readable } from 'node:stream';
+import { from as copyFrom } from 'pg-copy-streams';
+import type pg from 'pg';
+
+const ESCAPES: Record<string, string> = { '\\': '\\\\', '\n': '\\n', '\r': '\\r', '\t': '\\t' };
+
+/** One cell of COPY's text format. */
+export function copyCell(value: string | number | bigint | null | undefined): string {
+  if (value === null || value === undefined) return '\\N';
+  if (typeof value !== 'string') return String(value);
+  return /[\\\n\r\t]/.test(value) ? value.replace(/[\\\n\r\t]/g, (c) => ESCAPES[c] ?? c) : value;
+}
+
+/** A text array as PostgreSQL writes it, ready for copyCell. */
+export function copyArray(values: readonly string[]): string {
+  return `{${values.map((value) => `"${value.replace(/(["\\])/g, '\\$1')}"`).join(',')}}`;
+}
+
+/** Streams lines made with copyCell into a table. */
+export async function copyLines(client: pg.PoolClient, table: string, columns: string, lines: readonly string[]): Promise<void> {
+  if (lines.length === 0) return;
+  const stream = client.query(copyFrom(`copy ${table} (${columns}) from stdin`));
+  const pieces: string[] = [];
+  for (let i = 0; i < lines.length; i += 500) pieces.push(`${lines.slice(i, i + 500).join('\n')}\n`);
+  await pipeline(Readable.from(pieces), stream);
+}

@@ -1,0 +1,43 @@
+import { bigint, index, integer, jsonb, pgTable, primaryKey, real, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core';
+import type { MatchModelJson } from '@gray-loom/core/matching';
+
+export type GroupState = 'open' | 'later' | 'merged' | 'apart' | 'gone';
+
+/** A frozen matching model; every verdict names the version it was given under. */
+export const matchModel = pgTable('match_model', {
+  version: integer('version').primaryKey().generatedByDefaultAsIdentity(),
+  runId: integer('run_id').notNull(),
+  people: integer('people').notNull(),
+  model: jsonb('model').$type<MatchModelJson>().notNull(),
+  createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+});
+
+/** A group of likely duplicates, known by its members, so that a scan never asks the same thing twice. */
+export const matchGroup = pgTable(
+  'match_group',
+  {
+    id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
+    memberKey: text('member_key').notNull(),
+    memberIds: bigint('member_ids', { mode: 'number' }).array().notNull(),
+    state: text('state').$type<GroupState>().notNull(),
+    band: text('band').$type<'certain' | 'likely' | 'possible'>().notNull(),
+    probability01: real('probability01').notNull(),
+    bits: real('bits').notNull(),
+    name: text('name').notNull(),
+    modelVersion: integer('model_version').notNull(),
+    decidedRun: integer('decided_run'),
+    createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (t) => [uniqueIndex('match_group_members').on(t.memberKey), index('match_group_state').on(t.state, t.bits)],
+);
+
+/** A person's word that two records are different people; a < b. */
+export const keepApart = pgTable(
+  'keep_apart',
+  {
+    a: bigint('a', { mode: 'number' }).notNull(),
+    b: bigint('b', { mode: 'number' }).notNull(),
+    runId: integer('run_id').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.a, t.b] })],
+);

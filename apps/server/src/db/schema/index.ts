@@ -1,0 +1,5 @@
+export * from './access';
+export * from './duplicates';
+export * from './intake';
+export * from './ledger';
+export * from './people';

@@ -1,0 +1,60 @@
+import { sql } from 'drizzle-orm';
+import { bigint, customType, index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
+import type { DelimitedShape } from '@gray-loom/core/formats';
+import type { ColumnGuess, Mapping } from '@gray-loom/core/mapping';
+import type { Issue, Operation } from '@gray-loom/core/model';
+
+const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
+
+export type IntakeState = 'read' | 'trying' | 'tried' | 'committing' | 'done' | 'stopped';
+export type RowOutcome = 'new' | 'fill' | 'replace' | 'same' | 'fold' | 'held';
+
+/** A file that came in, how it was read, and what is to be done with it. */
+export const intake = pgTable('intake', {
+  id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
+  name: text('name').notNull(),
+  bytes: bigint('bytes', { mode: 'number' }).notNull(),
+  state: text('state').$type<IntakeState>().notNull(),
+  shape: jsonb('shape').$type<DelimitedShape>().notNull(),
+  guesses: jsonb('guesses').$type<ColumnGuess[]>().notNull(),
+  mapping: jsonb('mapping').$type<Mapping>().notNull(),
+  issues: jsonb('issues').$type<Issue[]>().notNull(),
+  rowCount: integer('row_count').notNull(),
+  trialRun: integer('trial_run'),
+  importRun: integer('import_run'),
+  actorId: integer('actor_id'),
+  createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+});
+
+/** The file itself, in pieces, so that every server and worker that shares the database can read it. */
+export const fileChunk = pgTable(
+  'file_chunk',
+  {
+    intakeId: integer('intake_id').notNull().references(() => intake.id, { onDelete: 'cascade' }),
+    seq: integer('seq').notNull(),
+    bytes: bytea('bytes').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.intakeId, t.seq] })],
+);
+
+/** What became of each row of an import, or of a trial (then for a bounded number of rows of each outcome). */
+export const importRow = pgTable(
+  'import_row',
+  {
+    runId: integer('run_id').notNull(),
+    row: integer('row').notNull(),
+    outcome: text('outcome').$type<RowOutcome>().notNull(),
+    contactId: bigint('contact_id', { mode: 'number' }),
+    issues: jsonb('issues').$type<Issue[]>(),
+    /** Raw cells of a held row, and of a trial's rows. */
+    cells: jsonb('cells').$type<string[]>(),
+    /** What a trial would change in the contact. */
+    changes: jsonb('changes').$type<Omit<Operation, 'target'>[]>(),
+    /** Set when a held row was let in or dropped. */
+    settled: text('settled').$type<'letIn' | 'dropped'>(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.runId, t.row] }),
+    index('import_row_held').on(t.runId, t.row).where(sql`outcome = 'held' and settled is null`),
+  ],
+);

@@ -1,0 +1,87 @@
+import { bigint, index, integer, jsonb, pgTable, smallint, text, timestamp, boolean, uniqueIndex } from 'drizzle-orm/pg-core';
+import type { Operation } from '@gray-loom/core/model';
+
+export type ThreadKind = 'file' | 'hand' | 'addressBook' | 'dialer' | 'mailer' | 'form' | 'inbox' | 'rule';
+export type RunKind = 'import' | 'create' | 'edit' | 'delete' | 'restore' | 'merge' | 'keepApart' | 'scan' | 'trial' | 'undo' | 'sync' | 'form' | 'setup';
+export type RunState = 'queued' | 'running' | 'done' | 'failed' | 'stopped';
+
+/** Where values come from. */
+export const thread = pgTable(
+  'thread',
+  {
+    id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
+    kind: text('kind').$type<ThreadKind>().notNull(),
+    name: text('name').notNull(),
+    createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (t) => [index('thread_kind_name').on(t.kind, t.name)],
+);
+
+/** One execution of anything that changes records; the cause of its operations. */
+export const run = pgTable(
+  'run',
+  {
+    id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
+    kind: text('kind').$type<RunKind>().notNull(),
+    state: text('state').$type<RunState>().notNull(),
+    threadId: integer('thread_id').notNull().references(() => thread.id),
+    actorId: integer('actor_id'),
+    title: text('title').notNull(),
+    /** The contact a single change is about. */
+    contactId: bigint('contact_id', { mode: 'number' }),
+    undoOf: integer('undo_of'),
+    undoneBy: integer('undone_by'),
+    /** Durable marker of a resumable run: how far it is, and its counts so far. */
+    progress: jsonb('progress').$type<{ done: number; total: number }>().notNull().default({ done: 0, total: 0 }),
+    counts: jsonb('counts').$type<Record<string, number>>().notNull().default({}),
+    detail: jsonb('detail').$type<Record<string, unknown>>().notNull().default({}),
+    error: text('error'),
+    stopRequested: boolean('stop_requested').notNull().default(false),
+    /** Who works on the run, and until when without another sign of life. */
+    leaseBy: text('lease_by'),
+    leaseUntil: timestamp('lease_until', { withTimezone: true }),
+    createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+    finishedAt: timestamp('finished_at', { withTimezone: true }),
+  },
+  (t) => [index('run_state').on(t.state), index('run_kind').on(t.kind, t.id)],
+);
+
+/**
+ * The operations of a run on one contact. For a contact that was new, `changes` is null: what was written is the
+ * contact as it stood then, found by walking back from now, and the file's row is pointed at.
+ */
+export const operation = pgTable(
+  'operation',
+  {
+    id: bigint('id', { mode: 'number' }).primaryKey().generatedByDefaultAsIdentity(),
+    runId: integer('run_id').notNull(),
+    contactId: bigint('contact_id', { mode: 'number' }).notNull(),
+    /** Version of the contact after the change. */
+    version: integer('version').notNull(),
+    sourceRow: integer('source_row'),
+    changes: jsonb('changes').$type<Omit<Operation, 'target'>[]>(),
+  },
+  (t) => [index('operation_contact').on(t.contactId, t.id), index('operation_run').on(t.runId, t.id)],
+);
+
+/** Pick-lists: sources, tags, stages. */
+export const pick = pgTable(
+  'pick',
+  {
+    id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
+    kind: text('kind').$type<'source' | 'tag' | 'stage'>().notNull(),
+    label: text('label').notNull(),
+    foldKey: text('fold_key').notNull(),
+    ordinal: smallint('ordinal').notNull().default(0),
+    meaning: text('meaning').notNull().default(''),
+  },
+  (t) => [uniqueIndex('pick_kind_key').on(t.kind, t.foldKey)],
+);
+
+/** Fields a workspace made itself. */
+export const customField = pgTable('custom_field', {
+  id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
+  name: text('name').notNull().unique(),
+  type: text('type').notNull(),
+  choices: jsonb('choices').$type<string[]>().notNull().default([]),
+});

@@ -1,0 +1,58 @@
+import { sql } from 'drizzle-orm';
+import { bigint, index, integer, jsonb, pgTable, primaryKey, smallint, text, timestamp } from 'drizzle-orm/pg-core';
+import type { ContactRecord } from '@gray-loom/core/model';
+
+/** A contact: its values as one JSON document, and what lists show and sort by, derived from them. */
+export const contact = pgTable(
+  'contact',
+  {
+    id: bigint('id', { mode: 'number' }).primaryKey().generatedByDefaultAsIdentity(),
+    version: integer('version').notNull().default(1),
+    /** live, deleted or merged; derived from the lifecycle value in the record. */
+    state: text('state').notNull().default('live'),
+    mergedInto: bigint('merged_into', { mode: 'number' }),
+    displayName: text('display_name').notNull(),
+    sortFamily: text('sort_family').notNull(),
+    sortGiven: text('sort_given').notNull(),
+    email: text('email').notNull(),
+    tel: text('tel').notNull(),
+    organization: text('organization').notNull(),
+    stage: text('stage').notNull(),
+    source: text('source').notNull(),
+    owner: text('owner').notNull(),
+    tags: text('tags').array().notNull(),
+    completeness: smallint('completeness').notNull(),
+    createdRun: integer('created_run').notNull(),
+    lastRun: integer('last_run').notNull(),
+    createdAt: timestamp('created_at', { withTimezone: true }).notNull(),
+    touchedAt: timestamp('touched_at', { withTimezone: true }).notNull(),
+    record: jsonb('record').$type<ContactRecord>().notNull(),
+  },
+  (t) => [
+    index('contact_live_family').on(t.sortFamily, t.id).where(sql`state = 'live'`),
+    index('contact_live_given').on(t.sortGiven, t.id).where(sql`state = 'live'`),
+    index('contact_live_touched').on(t.touchedAt.desc(), t.id).where(sql`state = 'live'`),
+    index('contact_created_run').on(t.createdRun),
+    index('contact_merged_into').on(t.mergedInto).where(sql`merged_into is not null`),
+  ],
+);
+
+/** Look-up by normal form: mailbox, phone, outside id, name, as 64-bit numbers of their keys (core: indexKeys). */
+export const contactKey = pgTable(
+  'contact_key',
+  {
+    key: bigint('key', { mode: 'bigint' }).notNull(),
+    contactId: bigint('contact_id', { mode: 'number' }).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.key, t.contactId] })],
+);
+
+/** Text for find-as-you-type; a trigram index finds any part of it. Apart from contact, so that edits of other fields leave it alone. */
+export const contactSearch = pgTable(
+  'contact_search',
+  {
+    contactId: bigint('contact_id', { mode: 'number' }).primaryKey(),
+    text: text('text').notNull(),
+  },
+  (t) => [index('contact_search_trigrams').using('gin', sql`${t.text} gin_trgm_ops`)],
+);

@@ -1,0 +1,67 @@
+import type { MessagePort } from 'node:worker_threads';
+import pg from 'pg';
+import { factsOf, matchPeople, modelToJson, preparePerson, type MatchModelJson, type MatchPerson } from '@gray-loom/core/matching';
+import type { ContactRecord } from '@gray-loom/core/model';
+
+export interface MatchTask {
+  databaseUrl: string;
+  threshold01: number;
+  /** Pairs kept apart, as "a:b" with a < b. */
+  apart: string[];
+  port: MessagePort;
+}
+
+export interface MatchAnswer {
+  people: number;
+  comparedPairs: number;
+  groups: { memberIds: number[]; bits: number }[];
+  model: MatchModelJson;
+  stopped: boolean;
+}
+
+const PAGE = 5000;
+
+/** Runs in a thread of its own: reads everybody, learns a model, finds groups. Says how far it is through the port. */
+export default async function findGroups({ databaseUrl, threshold01, apart, port }: MatchTask): Promise<MatchAnswer> {
+  let stop = false;
+  port.on('message', () => {
+    stop = true;
+  });
+  const client = new pg.Client({ connectionString: databaseUrl });
+  await client.connect();
+  const ids: number[] = [];
+  const people: MatchPerson[] = [];
+  try {
+    const size = await client.query<{ n: string }>(`select count(*) as n from contact where state = 'live'`);
+    const total = Number(size.rows[0]?.n ?? 0);
+    for (let after = 0; !stop; ) {
+      const { rows } = await client.query<{ id: string; record: ContactRecord }>(`select id, record from contact where state = 'live' and id > $1 order by id limit ${PAGE}`, [after]);
+      for (const row of rows) {
+        ids.push(Number(row.id));
+        people.push(preparePerson(factsOf(row.record)));
+      }
+      port.postMessage({ done: people.length, total: total * 2 });
+      if (rows.length < PAGE) break;
+      after = ids[ids.length - 1] ?? after;
+    }
+    const keptApart = new Set(apart);
+    const result = matchPeople(people, {
+      threshold01,
+      isKeptApart: (a, b) => keptApart.size > 0 && keptApart.has(`${Math.min(ids[a] ?? 0, ids[b] ?? 0)}:${Math.max(ids[a] ?? 0, ids[b] ?? 0)}`),
+      onProgress: (done01) => {
+        port.postMessage({ done: Math.round(people.length * (1 + done01)), total: people.length * 2 });
+        return !stop;
+      },
+    });
+    return {
+      people: people.length,
+      comparedPairs: result.comparedPairs,
+      groups: result.groups.map((group) => ({ memberIds: group.members.map((i) => ids[i] ?? 0), bits: group.weakestBits })),
+      model: modelToJson(result.model),
+      stopped: result.stopped || stop,
+    };
+  } finally {
+    await client.end();
+    port.close();
+  }
+}

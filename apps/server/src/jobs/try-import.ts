@@ -1,0 +1,79 @@
+import { eq, sql } from 'drizzle-orm';
+import { inTransaction, type Database } from '../db/connect';
+import { copyCell, copyLines } from '../db/copy';
+import { intake, run, type RowOutcome } from '../db/schema';
+import { tell } from '../events';
+import { ImportPlanner, type RowPlan } from '../use-cases/import-plan';
+import { loadCatalogue, PickLists } from '../use-cases/picks';
+import { readRows } from '../use-cases/read-file';
+import { finishRun } from '../use-cases/runs';
+import type { ContactRecord, Operation } from '@gray-loom/core/model';
+import { markProgress, type Lease } from './lease';
+
+const CHUNK = 4000;
+/** Rows kept for looking at, of each outcome. Counts are of all rows. */
+const KEPT_PER_OUTCOME = 300;
+
+interface TrialRow {
+  plan: RowPlan;
+  outcome: RowOutcome;
+  contactId: number | null;
+  operations: Operation[];
+}
+
+/** A dry run of an import: the commit's code path without the writing. */
+export async function tryImport(database: Database, lease: Lease, leaseMs: number): Promise<void> {
+  const { db, pool } = database;
+  const [job] = await db.select({ intakeId: sql<number>`(${run.detail}->>'intakeId')::int` }).from(run).where(eq(run.id, lease.runId));
+  const [file] = await db.select().from(intake).where(eq(intake.id, job?.intakeId ?? 0));
+  if (!file) throw new Error(`run ${lease.runId} has no file`);
+  const planner = new ImportPlanner(pool, file.mapping, await loadCatalogue(db), await PickLists.load(db), file.shape, lease.runId);
+  const counts: Record<RowOutcome, number> = { new: 0, fill: 0, replace: 0, same: 0, fold: 0, held: 0 };
+  await pool.query('delete from import_row where run_id = $1', [lease.runId]);
+  let stopped = false;
+  for await (const rows of readRows(database, file.id, file.shape, CHUNK)) {
+    const settled = await settle(database, planner, await planner.plan(rows));
+    const kept = settled.filter(({ outcome }) => ++counts[outcome] <= KEPT_PER_OUTCOME);
+    stopped = await inTransaction(database, async (tx) => {
+      await copyLines(
+        tx.client,
+        'import_row',
+        'run_id, row, outcome, contact_id, issues, cells, changes',
+        kept.map(({ plan, outcome, contactId, operations }) =>
+          [
+            lease.runId,
+            plan.row,
+            outcome,
+            contactId,
+            plan.issues.length ? JSON.stringify(plan.issues) : null,
+            JSON.stringify(plan.cells),
+            operations.length ? JSON.stringify(operations.map(({ target: _target, ...rest }) => rest)) : null,
+          ]
+            .map(copyCell)
+            .join('\t'),
+        ),
+      );
+      const { stopRequested } = await markProgress(tx, lease, { done: rows[rows.length - 1]?.row ?? 0, total: file.rowCount }, counts, leaseMs);
+      return stopRequested;
+    });
+    if (stopped) break;
+  }
+  await inTransaction(database, async (tx) => {
+    await finishRun(tx, lease.runId, stopped ? 'stopped' : 'done', counts);
+    await tx.db.update(intake).set({ state: stopped ? 'read' : 'tried' }).where(sql`${intake.id} = ${file.id} and ${intake.trialRun} = ${lease.runId}`);
+    await tell(tx.client, { topic: 'intakes', id: file.id });
+  });
+}
+
+async function settle({ pool }: Database, planner: ImportPlanner, plans: RowPlan[]): Promise<TrialRow[]> {
+  const ids = plans.flatMap(({ decision }) => (decision.kind === 'known' ? [decision.contactId] : []));
+  const found = await pool.query<{ id: number; record: ContactRecord }>('select id, record from contact where id = any($1::bigint[])', [ids]);
+  const records = new Map(found.rows.map(({ id, record }) => [id, record]));
+  return plans.map((plan): TrialRow => {
+    const { decision } = plan;
+    if (decision.kind !== 'known') return { plan, outcome: decision.kind === 'fold' ? 'fold' : decision.kind, contactId: null, operations: [] };
+    const record = records.get(decision.contactId);
+    const { operations, outcome } = record ? planner.planInto(decision.contactId, record, plan) : { operations: [], outcome: 'same' as const };
+    return { plan, outcome, contactId: decision.contactId, operations };
+  });
+}

@@ -1,0 +1,37 @@
+import { Hono } from 'hono';
+import { apartSchema, mergeSchema, takeOutSchema, type MergeRequest } from '@gray-loom/wire';
+import type { Schema } from 'yup';
+import { inTransaction } from '../db/connect';
+import { Problem } from '../problem';
+import { keepGroupApart, listGroups, matchBoard, mergeGroup, putOff, takeOut } from '../use-cases/merge-group';
+import { enqueueRun, handThread, startRun } from '../use-cases/runs';
+import { body, idOf, type AppEnv, type Services } from './context';
+
+export function duplicateRoutes({ database }: Services): Hono<AppEnv> {
+  const routes = new Hono<AppEnv>();
+  const actor = (c: { get: (key: 'actor') => { accountId: number } }) => c.get('actor').accountId;
+
+  routes.get('/duplicates', async (c) => c.json(await listGroups(database)));
+  routes.post('/duplicates/scan', async (c) => {
+    const runId = await inTransaction(database, async (tx) => {
+      const busy = await tx.client.query(`select 1 from run where kind = 'scan' and not detail ? 'ofRun' and state in ('queued', 'running') limit 1`);
+      if (busy.rowCount) throw new Problem(409, 'scanning', 'A scan is running already; its progress stands on the tape.');
+      const id = await startRun(tx, { kind: 'scan', state: 'queued', threadId: await handThread(tx), actorId: actor(c), title: 'Scan of everybody for duplicates' });
+      await enqueueRun(tx, 'scanDuplicates', id);
+      return id;
+    });
+    return c.json({ runId }, 202);
+  });
+  routes.get('/duplicates/:id', async (c) => c.json(await matchBoard(database, idOf(c, 'id'))));
+  routes.post('/duplicates/:id/merge', async (c) => {
+    const request = await body(c, mergeSchema as unknown as Schema<MergeRequest>);
+    return c.json(await mergeGroup(database, idOf(c, 'id'), request, actor(c)));
+  });
+  routes.post('/duplicates/:id/apart', async (c) => c.json(await keepGroupApart(database, idOf(c, 'id'), (await body(c, apartSchema)).memberIds, actor(c))));
+  routes.post('/duplicates/:id/take-out', async (c) => c.json(await takeOut(database, idOf(c, 'id'), (await body(c, takeOutSchema)).memberId, actor(c))));
+  routes.post('/duplicates/:id/later', async (c) => {
+    await putOff(database, idOf(c, 'id'));
+    return c.body(null, 204);
+  });
+  return routes;
+}

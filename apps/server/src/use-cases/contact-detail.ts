@@ -1,0 +1,83 @@
+import type { ContactDetail, HistoryEntry, RunThread } from '@gray-loom/wire';
+import { displayNameOf } from '@gray-loom/core/fields';
+import type { ContactRecord, Operation } from '@gray-loom/core/model';
+import type { Database } from '../db/connect';
+import { Problem } from '../problem';
+
+interface ContactRow {
+  id: number;
+  version: number;
+  state: ContactDetail['state'];
+  merged_into: number | null;
+  completeness: number;
+  record: ContactRecord;
+}
+
+/** The threads of runs: what values on screen point at. */
+export async function threadsOf({ pool }: Database, runIds: readonly number[]): Promise<Record<number, RunThread>> {
+  if (runIds.length === 0) return {};
+  const { rows } = await pool.query<{ id: number; kind: RunThread['kind']; name: string; title: string; actor: string | null; at: Date }>(
+    `select r.id, t.kind, t.name, r.title, a.name as actor, r.created_at as at
+     from run r join thread t on t.id = r.thread_id left join account a on a.id = r.actor_id where r.id = any($1::int[])`,
+    [[...new Set(runIds)]],
+  );
+  return Object.fromEntries(rows.map((row) => [row.id, { runId: row.id, kind: row.kind, name: row.name, title: row.title, actor: row.actor, at: row.at.toISOString() }]));
+}
+
+export function runsIn(record: ContactRecord): number[] {
+  return Object.values(record.f).flatMap((values) => values.map((value) => value.run));
+}
+
+/** One contact in full. Ids of contacts that were merged away lead to the one that took them in. */
+export async function contactDetail(database: Database, id: number): Promise<ContactDetail> {
+  const found = await database.pool.query<ContactRow>('select id, version, state, merged_into, completeness, record from contact where id = $1', [id]);
+  const row = found.rows[0];
+  if (!row) throw new Problem(404, 'noSuchContact', 'There is no such contact. It may have been part of something that was taken back.');
+  const into = row.merged_into ? await database.pool.query<{ id: number; display_name: string }>('select id, display_name from contact where id = $1', [row.merged_into]) : null;
+  const group = await database.pool.query<{ id: number }>(`select id from match_group where state = 'open' and $1 = any(member_ids) order by bits desc limit 1`, [id]);
+  return {
+    id: row.id,
+    version: row.version,
+    name: displayNameOf(row.record),
+    completeness: row.completeness,
+    state: row.state,
+    mergedInto: into?.rows[0] ? { id: into.rows[0].id, name: into.rows[0].display_name } : null,
+    record: row.record,
+    threads: await threadsOf(database, runsIn(row.record)),
+    groupId: group.rows[0]?.id ?? null,
+  };
+}
+
+/** What happened to one contact, newest first. */
+export async function contactHistory({ pool }: Database, id: number): Promise<HistoryEntry[]> {
+  const { rows } = await pool.query<{
+    run_id: number;
+    kind: string;
+    title: string;
+    thread_kind: HistoryEntry['thread']['kind'];
+    thread_name: string;
+    actor: string | null;
+    at: Date;
+    changes: Omit<Operation, 'target'>[] | null;
+    source_row: number | null;
+    undone_by: number | null;
+  }>(
+    `select o.run_id, r.kind, r.title, t.kind as thread_kind, t.name as thread_name, a.name as actor, r.created_at as at,
+       o.changes, o.source_row, r.undone_by
+     from operation o join run r on r.id = o.run_id join thread t on t.id = r.thread_id left join account a on a.id = r.actor_id
+     where o.contact_id = $1 order by o.id desc limit 200`,
+    [id],
+  );
+  return rows.map((row) => ({
+    runId: row.run_id,
+    kind: row.kind,
+    title: row.title,
+    thread: { kind: row.thread_kind, name: row.thread_name },
+    actor: row.actor,
+    at: row.at.toISOString(),
+    changes: row.changes?.map(({ field, before, after }) => ({ field, before, after })) ?? null,
+    sourceRow: row.source_row,
+    undone: row.undone_by !== null,
+    undoable: row.undone_by === null && ['edit', 'merge', 'delete', 'restore', 'create'].includes(row.kind),
+  }));
+}

@@ -1,0 +1,28 @@
+import { summarise } from '@gray-loom/core/fields';
+import { externalKey } from '@gray-loom/core/mapping';
+import { factsOf, indexKeys, keyNumber, preparePerson } from '@gray-loom/core/matching';
+import { lifecycleOf, valuesOf, type ContactRecord } from '@gray-loom/core/model';
+import type { ContactSummary } from '@gray-loom/core/fields';
+
+/** Everything the database keeps for one contact beside its record. */
+export interface ContactRow {
+  summary: ContactSummary;
+  mergedInto: number | null;
+  keys: bigint[];
+}
+
+/** Derives the columns, look-up keys and search text of a record; the one place where they are made. */
+export function contactRow(record: ContactRecord): ContactRow {
+  const texts = indexKeys(preparePerson(factsOf(record)));
+  for (const value of valuesOf(record, 'externalId')) texts.push(externalKey(String(value.v)));
+  for (const value of valuesOf(record, 'tags')) texts.push(tagKey(String(value.v)));
+  return {
+    summary: summarise(record),
+    mergedInto: lifecycleOf(record)?.into ?? null,
+    keys: [...new Set(texts.map(keyNumber))],
+  };
+}
+
+export function tagKey(tag: string): string {
+  return `t:${tag.toLowerCase()}`;
+}

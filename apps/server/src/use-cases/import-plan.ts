@@ -1,0 +1,140 @@
+import type { Catalogue } from '@gray-loom/core/fields';
+import type { DelimitedShape } from '@gray-loom/core/formats';
+import {
+  cardOf,
+  FoldIndex,
+  identityKeys,
+  recognisePerson,
+  RowReader,
+  type Hit,
+  type IdentityCard,
+  type IdentityKey,
+  type Mapping,
+} from '@gray-loom/core/mapping';
+import { candidateFacts, factsOf, keyNumber, preparePerson } from '@gray-loom/core/matching';
+import type { ContactRecord, Issue, Operation } from '@gray-loom/core/model';
+import { planWrite, type Candidate } from '@gray-loom/core/writing';
+import type pg from 'pg';
+import type { RowOutcome } from '../db/schema';
+import type { PickLists } from './picks';
+import type { DataRow } from './read-file';
+
+/** What is to become of one row, before anything is written. */
+export interface RowPlan {
+  row: number;
+  cells: string[];
+  candidate: Candidate;
+  issues: Issue[];
+  decision: { kind: 'held' } | { kind: 'new' } | { kind: 'known'; contactId: number } | { kind: 'fold'; intoRow: number };
+}
+
+interface Pending {
+  plan: RowPlan;
+  card: IdentityCard;
+  keys: IdentityKey[];
+}
+
+const HITS_PER_KEY = 50;
+
+/**
+ * Decides row by row what an import does: the one code path of trial and commit, so that what the trial counts is what
+ * the commit does. Keeps the people of the file (not their rows) in memory, so that rows of one person fold together.
+ */
+export class ImportPlanner {
+  private readonly reader: RowReader;
+  private readonly folds = new FoldIndex();
+
+  constructor(
+    private readonly pool: pg.Pool,
+    private readonly mapping: Mapping,
+    readonly catalogue: Catalogue,
+    picks: PickLists,
+    shape: DelimitedShape,
+    /** The run that writes, whose own new people are found by folding and not by looking them up. */
+    private readonly runId: number,
+  ) {
+    this.reader = new RowReader(mapping, catalogue, { country: mapping.country, stages: picks.stages, settle: (kind, text) => picks.settle(kind, text) }, shape);
+  }
+
+  /** Plans a batch of rows. `known` tells the outcomes of rows that an interrupted run already settled. */
+  async plan(rows: readonly DataRow[]): Promise<RowPlan[]> {
+    const pending = rows.map((row) => this.read(row));
+    const lookedUp = await this.lookUp(pending);
+    return pending.map((one) => this.decide(one, lookedUp));
+  }
+
+  /** Remembers the people of rows that were settled before an interruption, without deciding them anew. */
+  remember(rows: readonly DataRow[], settled: ReadonlyMap<number, RowOutcome>): void {
+    for (const row of rows) {
+      const outcome = settled.get(row.row);
+      if (outcome === 'held' || outcome === 'fold' || outcome === undefined) continue;
+      const { plan, card, keys } = this.read(row);
+      this.folds.add(plan.row, card, keys);
+    }
+  }
+
+  private read({ row, cells }: DataRow): Pending {
+    const { candidate, issues, held } = this.reader.read(cells, row);
+    const person = preparePerson(candidateFacts(candidate));
+    return {
+      plan: { row, cells, candidate, issues, decision: held ? { kind: 'held' } : { kind: 'new' } },
+      card: cardOf(person),
+      keys: held ? [] : identityKeys(candidate, person, this.mapping.recognise),
+    };
+  }
+
+  private async lookUp(pending: readonly Pending[]): Promise<Map<string, Hit<number>[]>> {
+    const wanted = new Map<string, IdentityKey>();
+    for (const { keys } of pending) for (const key of keys) wanted.set(key.key, key);
+    if (wanted.size === 0) return new Map();
+    const numbers = new Map([...wanted.values()].map((key) => [String(keyNumber(key.key)), key]));
+    const { rows } = await this.pool.query<{ key: string; id: number; record: ContactRecord }>({
+      text: `select k.key::text as key, c.id, c.record
+             from unnest($1::bigint[]) as w(key)
+             cross join lateral (select contact_id, key from contact_key where contact_key.key = w.key limit ${HITS_PER_KEY}) k
+             join contact c on c.id = k.contact_id
+             where c.state = 'live' and c.created_run <> $2`,
+      values: [[...numbers.keys()], this.runId],
+    });
+    const hits = new Map<string, Hit<number>[]>();
+    const cards = new Map<number, IdentityCard>();
+    for (const { key, id, record } of rows) {
+      const identity = numbers.get(key);
+      if (!identity) continue;
+      const card = cards.get(id) ?? cardOf(preparePerson(factsOf(record)));
+      cards.set(id, card);
+      const list = hits.get(identity.key) ?? [];
+      list.push({ id, card, by: identity.by, shown: identity.shown });
+      hits.set(identity.key, list);
+    }
+    return hits;
+  }
+
+  private decide({ plan, card, keys }: Pending, lookedUp: ReadonlyMap<string, Hit<number>[]>): RowPlan {
+    if (plan.decision.kind === 'held') return plan;
+    const hold = (issue: Issue): RowPlan => ({ ...plan, issues: [...plan.issues, { ...issue, path: { ...issue.path, row: plan.row } }], decision: { kind: 'held' } });
+    const inFile = recognisePerson(card, this.folds.find(keys), this.mapping.recognise);
+    if (inFile.kind === 'known') {
+      const issue: Issue = { code: 'foldedInto', row: inFile.id, path: { row: plan.row } };
+      return { ...plan, issues: [...plan.issues, issue], decision: { kind: 'fold', intoRow: inFile.id } };
+    }
+    const hits = keys.flatMap((key) => lookedUp.get(key.key) ?? []);
+    const here = recognisePerson(card, hits, this.mapping.recognise);
+    if (here.kind === 'known') {
+      if (!this.mapping.allowChange) return hold({ code: 'changeNotAllowed', contactId: here.id, path: {} });
+      this.folds.add(plan.row, card, keys);
+      return { ...plan, decision: { kind: 'known', contactId: here.id } };
+    }
+    if (here.kind === 'held') return hold(here.issue);
+    if (inFile.kind === 'held') return hold(inFile.issue.code === 'sharedIdentifier' ? { ...inFile.issue, contactIds: [] } : { ...inFile.issue });
+    if (!this.mapping.allowNew) return hold({ code: 'newNotAllowed', path: {} });
+    this.folds.add(plan.row, card, keys);
+    return { ...plan, decision: { kind: 'new' } };
+  }
+
+  /** What a row writes into a record that is there. */
+  planInto(contactId: number, record: ContactRecord, plan: RowPlan): { operations: Operation[]; outcome: RowOutcome } {
+    const { operations, replaced, filled } = planWrite(contactId, record, plan.candidate, () => this.mapping.writeRule, this.catalogue, { run: this.runId, row: plan.row });
+    return { operations, outcome: replaced > 0 ? 'replace' : filled > 0 ? 'fill' : 'same' };
+  }
+}

@@ -1,0 +1,187 @@
+import { desc, inArray, sql } from 'drizzle-orm';
+import {
+  bandOf,
+  bitsOfProbability,
+  factsOf,
+  groupPairs,
+  indexKeys,
+  keyNumber,
+  modelFromJson,
+  preparePerson,
+  scorePair,
+  type MatchModel,
+  type MatchPerson,
+  type ScoredPair,
+} from '@gray-loom/core/matching';
+import type { ContactRecord } from '@gray-loom/core/model';
+import type { Database, Db, Tx } from '../db/connect';
+import { matchGroup, matchModel } from '../db/schema';
+import { tell } from '../events';
+
+export interface FrozenModel {
+  version: number;
+  model: MatchModel;
+}
+
+let cached: FrozenModel | null = null;
+
+/** The newest frozen model; null before the first scan. A frozen model never changes, so it is kept. */
+export async function currentModel(db: Db): Promise<FrozenModel | null> {
+  const [newest] = await db.select({ version: matchModel.version }).from(matchModel).orderBy(desc(matchModel.version)).limit(1);
+  if (!newest) return null;
+  if (cached?.version === newest.version) return cached;
+  const [row] = await db.select().from(matchModel).where(sql`${matchModel.version} = ${newest.version}`);
+  if (!row) return null;
+  cached = { version: row.version, model: modelFromJson(row.model) };
+  return cached;
+}
+
+export interface FoundGroup {
+  memberIds: number[];
+  /** Weight of the weakest member to the others. */
+  bits: number;
+}
+
+export function memberKey(ids: readonly number[]): string {
+  return [...ids].sort((a, b) => a - b).join(',');
+}
+
+/**
+ * Stores groups by their members. A group that was decided or put off keeps its state, so nobody is asked twice;
+ * `replaces` names open groups that these take the place of.
+ */
+export async function saveGroups(tx: Tx, frozen: FrozenModel, groups: readonly FoundGroup[], replaces: 'allOpen' | readonly number[]): Promise<Record<string, number>> {
+  const counts: Record<string, number> = { certain: 0, likely: 0, possible: 0 };
+  if (replaces === 'allOpen') await tx.db.update(matchGroup).set({ state: 'gone' }).where(sql`${matchGroup.state} = 'open'`);
+  else if (replaces.length) await tx.db.update(matchGroup).set({ state: 'gone' }).where(sql`${inArray(matchGroup.id, [...replaces])} and ${matchGroup.state} = 'open'`);
+  const names = await namesOf(tx, groups.flatMap((group) => group.memberIds));
+  for (let i = 0; i < groups.length; i += 500) {
+    const batch = groups.slice(i, i + 500).map(({ memberIds, bits }) => {
+      const probability01 = 1 / (1 + 2 ** -bits);
+      const band = bandOf(frozen.model, probability01);
+      const kept = band === 'apart' ? ('possible' as const) : band;
+      counts[kept] = (counts[kept] ?? 0) + 1;
+      const best = [...memberIds].sort((a, b) => (names.get(b)?.completeness ?? 0) - (names.get(a)?.completeness ?? 0) || a - b)[0] ?? 0;
+      return { memberKey: memberKey(memberIds), memberIds: [...memberIds].sort((a, b) => a - b), state: 'open' as const, band: kept, probability01, bits, name: names.get(best)?.name ?? '', modelVersion: frozen.version };
+    });
+    if (!batch.length) continue;
+    await tx.db
+      .insert(matchGroup)
+      .values(batch)
+      .onConflictDoUpdate({
+        target: matchGroup.memberKey,
+        set: {
+          state: sql`case when ${matchGroup.state} = 'gone' then 'open' else ${matchGroup.state} end`,
+          band: sql`excluded.band`,
+          probability01: sql`excluded.probability01`,
+          bits: sql`excluded.bits`,
+          name: sql`excluded.name`,
+          modelVersion: sql`excluded.model_version`,
+        },
+      });
+  }
+  await tell(tx.client, { topic: 'groups' });
+  return counts;
+}
+
+async function namesOf(tx: Tx, ids: readonly number[]): Promise<Map<number, { name: string; completeness: number }>> {
+  if (!ids.length) return new Map();
+  const { rows } = await tx.client.query<{ id: number; record: ContactRecord; display_name: string; completeness: number }>(
+    `select id, display_name, completeness, record from contact where id = any($1::bigint[])`,
+    [ids],
+  );
+  return new Map(
+    rows.map((row) => {
+      const family = row.record.f.familyName?.[0]?.v;
+      const given = row.record.f.givenName?.[0]?.v;
+      return [row.id, { name: family && given ? `${String(family)}, ${String(given)}` : row.display_name, completeness: row.completeness }];
+    }),
+  );
+}
+
+export async function keptApartPairs(db: Database | Tx): Promise<Set<string>> {
+  const source = 'pool' in db ? db.pool : db.client;
+  const { rows } = await source.query<{ a: number; b: number }>('select a, b from keep_apart');
+  return new Set(rows.map(({ a, b }) => `${a}:${b}`));
+}
+
+export function pairKey(a: number, b: number): string {
+  return a < b ? `${a}:${b}` : `${b}:${a}`;
+}
+
+interface Candidate {
+  id: number;
+  person: MatchPerson;
+}
+
+const CANDIDATES_PER_KEY = 40;
+
+/** People in the database who share a look-up key with a person. */
+export async function findCandidates({ pool }: Database, person: MatchPerson, exceptId: number | null): Promise<{ id: number; record: ContactRecord }[]> {
+  const keys = indexKeys(person).map((key) => String(keyNumber(key)));
+  const { rows } = await pool.query<{ id: number; record: ContactRecord }>(
+    `select c.id, c.record from contact c join (
+       select distinct k.contact_id from unnest($1::bigint[]) as w(key)
+       cross join lateral (select contact_id from contact_key where contact_key.key = w.key limit ${CANDIDATES_PER_KEY}) k
+     ) found on found.contact_id = c.id
+     where c.state = 'live' and c.id is distinct from $2`,
+    [keys, exceptId],
+  );
+  return rows;
+}
+
+/**
+ * Checks contacts against everybody by the index, under the current model, and settles the groups they fall in together
+ * with the open groups these touch. Used after an import, an entry and an edit.
+ */
+export async function checkContacts(database: Database, ids: readonly number[], inTx: (work: (tx: Tx) => Promise<Record<string, number>>) => Promise<Record<string, number>>): Promise<Record<string, number>> {
+  const frozen = await currentModel(database.db);
+  if (!frozen || ids.length === 0) return {};
+  const people = new Map<number, MatchPerson>();
+  const learn = ({ id, record }: { id: number; record: ContactRecord }): Candidate => {
+    const person = people.get(id) ?? preparePerson(factsOf(record));
+    people.set(id, person);
+    return { id, person };
+  };
+  const apart = await keptApartPairs(database);
+  const keep = bitsOfProbability(frozen.model.thresholds.possible);
+  const pairs = new Map<string, ScoredPair>();
+  const own = await database.pool.query<{ id: number; record: ContactRecord }>(`select id, record from contact where id = any($1::bigint[]) and state = 'live'`, [ids]);
+  for (const row of own.rows) {
+    const { id, person } = learn(row);
+    for (const other of (await findCandidates(database, person, id)).map(learn)) {
+      const key = pairKey(id, other.id);
+      if (pairs.has(key) || apart.has(key)) continue;
+      const { bits } = scorePair(frozen.model, person, other.person);
+      if (bits >= keep) pairs.set(key, { a: Math.min(id, other.id), b: Math.max(id, other.id), bits });
+    }
+  }
+  if (pairs.size === 0) return {};
+  // Open groups that these pairs touch are looked at again together with them.
+  const touched = [...new Set([...pairs.values()].flatMap(({ a, b }) => [a, b]))];
+  const open = await database.pool.query<{ id: number; member_ids: number[] }>(`select id, member_ids from match_group where state = 'open' and member_ids && $1::bigint[]`, [touched]);
+  const members = [...new Set([...touched, ...open.rows.flatMap((row) => row.member_ids.map(Number))])];
+  const all = await database.pool.query<{ id: number; record: ContactRecord }>(`select id, record from contact where id = any($1::bigint[]) and state = 'live'`, [members]);
+  const live = all.rows.map(learn);
+  for (const x of live) {
+    for (const y of live) {
+      const key = pairKey(x.id, y.id);
+      if (x.id >= y.id || pairs.has(key)) continue;
+      const bits = apart.has(key) ? -Infinity : scorePair(frozen.model, x.person, y.person).bits;
+      if (bits >= keep || bits === -Infinity) pairs.set(key, { a: x.id, b: y.id, bits });
+    }
+  }
+  const weigh = (a: number, b: number) => {
+    const [x, y] = [people.get(a), people.get(b)];
+    return apart.has(pairKey(a, b)) ? -Infinity : x && y ? scorePair(frozen.model, x, y).bits : -40;
+  };
+  const groups = groupPairs([...pairs.values()], keep, weigh);
+  return inTx((tx) =>
+    saveGroups(
+      tx,
+      frozen,
+      groups.map((group) => ({ memberIds: group.members, bits: group.weakestBits })),
+      open.rows.map((row) => row.id),
+    ),
+  );
+}

@@ -1,0 +1,69 @@
+import { eq, sql } from 'drizzle-orm';
+import type { Database, Tx } from '../db/connect';
+import { run, thread, type RunKind, type RunState, type ThreadKind } from '../db/schema';
+import { tell } from '../events';
+
+export interface NewRun {
+  kind: RunKind;
+  state: RunState;
+  threadId: number;
+  actorId: number | null;
+  title: string;
+  contactId?: number | null;
+  undoOf?: number | null;
+  detail?: Record<string, unknown>;
+  counts?: Record<string, number>;
+}
+
+/** The thread of a kind and name, made when it is new. */
+export async function threadFor(tx: Tx, kind: ThreadKind, name: string): Promise<number> {
+  const found = await tx.db.select({ id: thread.id }).from(thread).where(sql`${thread.kind} = ${kind} and ${thread.name} = ${name}`).limit(1);
+  if (found[0]) return found[0].id;
+  const made = await tx.db.insert(thread).values({ kind, name }).returning({ id: thread.id });
+  return made[0]?.id ?? 0;
+}
+
+/** A new thread even when one of that name exists: each file is a thread of its own. */
+export async function newThread(tx: Tx, kind: ThreadKind, name: string): Promise<number> {
+  const made = await tx.db.insert(thread).values({ kind, name }).returning({ id: thread.id });
+  return made[0]?.id ?? 0;
+}
+
+/** Starts a run; a single change is done as soon as its transaction is. */
+export async function startRun(tx: Tx, values: NewRun): Promise<number> {
+  const made = await tx.db
+    .insert(run)
+    .values({ ...values, finishedAt: values.state === 'done' ? sql`now()` : null })
+    .returning({ id: run.id });
+  const id = made[0]?.id ?? 0;
+  await tell(tx.client, { topic: 'run', id });
+  return id;
+}
+
+export async function handThread(tx: Tx): Promise<number> {
+  return threadFor(tx, 'hand', 'By hand');
+}
+
+/** Puts a job for a run on the queue, in the caller's transaction, so that it is there exactly when the run is. */
+export async function enqueueRun(tx: Tx, task: string, runId: number): Promise<void> {
+  await tx.client.query(`select graphile_worker.add_job($1, payload := $2::json, max_attempts := 3, job_key := $3)`, [task, JSON.stringify({ runId }), `run:${runId}`]);
+}
+
+export async function requestStop(database: Database, runId: number): Promise<boolean> {
+  const stopped = await database.db.update(run).set({ stopRequested: true }).where(sql`${run.id} = ${runId} and ${run.state} in ('queued', 'running')`).returning({ id: run.id });
+  await tell(database.pool, { topic: 'run', id: runId });
+  return stopped.length > 0;
+}
+
+export async function finishRun(tx: Tx, runId: number, state: 'done' | 'stopped', counts: Record<string, number>): Promise<void> {
+  await tx.db.update(run).set({ state, counts, leaseBy: null, leaseUntil: null, finishedAt: sql`now()` }).where(eq(run.id, runId));
+  await tell(tx.client, { topic: 'run', id: runId });
+}
+
+export async function failRun(database: Database, runId: number, message: string): Promise<void> {
+  await database.db
+    .update(run)
+    .set({ state: 'failed', error: message, leaseBy: null, leaseUntil: null, finishedAt: sql`now()` })
+    .where(eq(run.id, runId));
+  await tell(database.pool, { topic: 'run', id: runId });
+}

@@ -1,0 +1,131 @@
+import type { Readable } from 'node:stream';
+import { eq } from 'drizzle-orm';
+import { guessColumns, defaultMapping } from '@gray-loom/core/mapping';
+import { DelimitedReader, sniffDelimited, type DelimitedShape, type DelimitedSniff } from '@gray-loom/core/formats';
+import { inTransaction, type Database, type Tx } from '../db/connect';
+import { intake } from '../db/schema';
+import { tell } from '../events';
+import { issueProblem, Problem } from '../problem';
+
+const PIECE = 1024 * 1024;
+
+export interface IncomingFile {
+  name: string;
+  body: Readable;
+  declaredBytes: number | null;
+  limitBytes: number;
+  actorId: number | null;
+  country: string;
+}
+
+/** Stores the body in pieces and counts its rows as it passes, without holding more than a piece. */
+async function storePieces(tx: Tx, intakeId: number, { body, declaredBytes, limitBytes }: IncomingFile): Promise<{ first: Buffer; bytes: number }> {
+  let seq = 0;
+  let bytes = 0;
+  let first: Buffer | null = null;
+  let held: Buffer[] = [];
+  let heldBytes = 0;
+  const flush = async () => {
+    const piece = Buffer.concat(held);
+    held = [];
+    heldBytes = 0;
+    if (!piece.length) return;
+    first ??= piece;
+    await tx.client.query('insert into file_chunk (intake_id, seq, bytes) values ($1, $2, $3)', [intakeId, seq++, piece]);
+  };
+  try {
+    for await (const chunk of body as AsyncIterable<Buffer>) {
+      bytes += chunk.length;
+      if (bytes > limitBytes) throw issueProblem(413, { code: 'fileTooLarge', bytes: Math.max(bytes, declaredBytes ?? 0), limitBytes, path: {} });
+      held.push(chunk);
+      heldBytes += chunk.length;
+      if (heldBytes >= PIECE) await flush();
+    }
+  } catch (error) {
+    if (error instanceof Problem) throw error;
+    throw issueProblem(400, { code: 'uploadCutOff', receivedBytes: bytes, declaredBytes: declaredBytes ?? bytes, path: {} });
+  }
+  await flush();
+  if (declaredBytes !== null && bytes !== declaredBytes) throw issueProblem(400, { code: 'uploadCutOff', receivedBytes: bytes, declaredBytes, path: {} });
+  return { first: first ?? Buffer.alloc(0), bytes };
+}
+
+/**
+ * Takes a file in: stores it, decides how it reads, counts its rows, guesses what its columns mean. All of it or
+ * nothing: a file that cannot be read, is too large or was cut off leaves no trace. Errors: Problem with what and why.
+ */
+export async function takeFile(database: Database, file: IncomingFile): Promise<number> {
+  if (file.declaredBytes !== null && file.declaredBytes > file.limitBytes) {
+    throw issueProblem(413, { code: 'fileTooLarge', bytes: file.declaredBytes, limitBytes: file.limitBytes, path: {} });
+  }
+  return inTransaction(database, async (tx) => {
+    const made = await tx.client.query<{ id: number }>(
+      `insert into intake (name, bytes, state, shape, guesses, mapping, issues, row_count, actor_id) values ($1, 0, 'read', '{}', '[]', '{}', '[]', 0, $2) returning id`,
+      [file.name, file.actorId],
+    );
+    const id = made.rows[0]?.id ?? 0;
+    const { first, bytes } = await storePieces(tx, id, file);
+    const sniffed = sniffDelimited(new Uint8Array(first), bytes === first.length);
+    if (!sniffed.ok) throw issueProblem(422, sniffed.error);
+    await describe(tx, id, bytes, sniffed.value, file.country);
+    await tell(tx.client, { topic: 'intakes', id });
+    return id;
+  });
+}
+
+async function describe(tx: Tx, id: number, bytes: number, { shape, sample, issues }: DelimitedSniff, country: string): Promise<void> {
+  const guesses = guessColumns(shape.headers, sample);
+  const rowCount = await countRows(tx, id, shape);
+  await tx.db
+    .update(intake)
+    .set({ bytes, shape, guesses, mapping: defaultMapping(guesses, country), issues, rowCount, state: 'read', trialRun: null })
+    .where(eq(intake.id, id));
+}
+
+/** Confirms, reading all of it, what the first piece let expect. */
+async function countRows(tx: Tx, intakeId: number, shape: DelimitedShape): Promise<number> {
+  const decoder = new TextDecoder(shape.encoding.decoder);
+  const reader = new DelimitedReader({ delimiter: shape.delimiter, quote: shape.quote });
+  let records = 0;
+  for (let seq = 0; ; seq++) {
+    const piece = await tx.client.query<{ bytes: Buffer }>('select bytes from file_chunk where intake_id = $1 and seq = $2', [intakeId, seq]);
+    const bytes = piece.rows[0]?.bytes;
+    records += reader.push(bytes ? decoder.decode(bytes, { stream: true }) : decoder.decode(), !bytes).length;
+    if (reader.unclosedQuote) throw issueProblem(422, { code: 'unclosedQuote', path: {} });
+    if (!bytes) break;
+  }
+  const rows = records - (shape.headerRow ?? 0);
+  if (rows <= 0) throw issueProblem(422, { code: 'noDataRows', path: {} });
+  return rows;
+}
+
+/** Reads a file anew with another encoding, delimiter or heading row, as a person says. */
+export async function rereadFile(database: Database, id: number, wanted: { encoding: string | null; delimiter: string | null; headerRow: number | null }, country: string): Promise<void> {
+  await inTransaction(database, async (tx) => {
+    const [file] = await tx.db.select().from(intake).where(eq(intake.id, id)).for('update');
+    if (!file) throw new Problem(404, 'noSuchFile', 'There is no such file in Intake.');
+    if (file.state !== 'read' && file.state !== 'tried') throw new Problem(409, 'tooLate', 'This file is on its way in already; it cannot be read differently now.');
+    const encoding = wanted.encoding ? encodingNamed(wanted.encoding) : file.shape.encoding;
+    const delimiter = wanted.delimiter ?? file.shape.delimiter;
+    const headerRow = wanted.headerRow === null ? file.shape.headerRow : wanted.headerRow === 0 ? null : wanted.headerRow;
+    const piece = await tx.client.query<{ bytes: Buffer }>('select bytes from file_chunk where intake_id = $1 and seq = 0', [id]);
+    const text = new TextDecoder(encoding.decoder).decode(piece.rows[0]?.bytes ?? Buffer.alloc(0));
+    const reader = new DelimitedReader({ delimiter, quote: file.shape.quote });
+    const records = reader.push(text, true).map((record) => record.cells);
+    const heading = headerRow === null ? null : (records[headerRow - 1] ?? null);
+    if (headerRow !== null && !heading) throw new Problem(422, 'noSuchRow', `The file has no row ${headerRow} that could be the heading.`);
+    const columnCount = heading?.length ?? Math.max(1, ...records.slice(0, 200).map((cells) => cells.length));
+    const shape: DelimitedShape = { encoding, delimiter, quote: file.shape.quote, headerRow, columnCount, headers: Array.from({ length: columnCount }, (_, i) => heading?.[i]?.trim() ?? null) };
+    await describe(tx, id, file.bytes, { shape, sample: records.slice(headerRow ?? 0, (headerRow ?? 0) + 1000), issues: [] }, country);
+  });
+}
+
+function encodingNamed(name: string): DelimitedShape['encoding'] {
+  const decoder = name === 'utf-8-bom' ? 'utf-8' : name;
+  try {
+    new TextDecoder(decoder);
+  } catch {
+    throw new Problem(422, 'unknownEncoding', `'${name}' is not an encoding that can be read.`);
+  }
+  return { name, decoder, bomBytes: 0 };
+}

@@ -1,0 +1,172 @@
+import { eq, sql } from 'drizzle-orm';
+import { LIFECYCLE, lifecycleOf, undoWherePossible, type ContactRecord, type Operation } from '@gray-loom/core/model';
+import { inTransaction, type Database, type Tx } from '../db/connect';
+import { keepApart, matchGroup, operation, run } from '../db/schema';
+import { tell } from '../events';
+import { Problem } from '../problem';
+import { enqueueRun, finishRun, handThread, startRun } from './runs';
+import { applyChanges, lockContacts, type ContactChange } from './write-contacts';
+
+/** Undoing up to this many operations happens at once; more become a job. */
+const INLINE_LIMIT = 1000;
+const UNDOABLE = new Set(['import', 'create', 'edit', 'delete', 'restore', 'merge', 'keepApart', 'undo', 'sync', 'form']);
+
+interface RunRow {
+  id: number;
+  kind: string;
+  state: string;
+  title: string;
+  undoneBy: number | null;
+  undoOf: number | null;
+}
+
+async function requireUndoable(tx: Tx, runId: number): Promise<RunRow> {
+  const [found] = await tx.db
+    .select({ id: run.id, kind: run.kind, state: run.state, title: run.title, undoneBy: run.undoneBy, undoOf: run.undoOf })
+    .from(run)
+    .where(eq(run.id, runId))
+    .for('update');
+  if (!found) throw new Problem(404, 'noSuchRun', 'There is no such run in the ledger.');
+  if (!UNDOABLE.has(found.kind)) throw new Problem(409, 'nothingToUndo', `"${found.title}" changed no contacts, so there is nothing to take back.`);
+  if (found.state === 'queued' || found.state === 'running') throw new Problem(409, 'stillRunning', `"${found.title}" is still running. Stop it first, or wait until it is done.`);
+  if (found.undoneBy) throw new Problem(409, 'alreadyUndone', `"${found.title}" was taken back already.`);
+  return found;
+}
+
+/** Takes a run back, at once or as a job when it is large. Returns the id of the run that does it. */
+export async function undoRun(database: Database, runId: number, actorId: number | null): Promise<{ undoRunId: number; finished: boolean }> {
+  return inTransaction(database, async (tx) => {
+    const target = await requireUndoable(tx, runId);
+    const size = (await tx.db.select({ n: sql<number>`count(*)::int` }).from(operation).where(eq(operation.runId, runId)))[0]?.n ?? 0;
+    const inline = size <= INLINE_LIMIT;
+    const title = target.kind === 'undo' ? `Took back: ${target.title}` : `Undid: ${target.title}`;
+    const undoRunId = await startRun(tx, { kind: 'undo', state: inline ? 'running' : 'queued', threadId: await handThread(tx), actorId, title, undoOf: runId });
+    await tx.db.update(run).set({ undoneBy: undoRunId }).where(eq(run.id, runId));
+    if (!inline) {
+      await enqueueRun(tx, 'undoRun', undoRunId);
+      return { undoRunId, finished: false };
+    }
+    const counts = { restored: 0, removed: 0, left: 0 };
+    await undoBatch(tx, runId, undoRunId, 0, INLINE_LIMIT, counts);
+    await undoDecisions(tx, target);
+    await finishRun(tx, undoRunId, 'done', counts);
+    return { undoRunId, finished: true };
+  });
+}
+
+export interface UndoCounts {
+  restored: number;
+  removed: number;
+  left: number;
+}
+
+interface RunOperations {
+  created: boolean;
+  lastVersion: number;
+  operations: Operation[];
+}
+
+async function operationsOf(tx: Tx, runId: number, ids: readonly number[]): Promise<Map<number, RunOperations>> {
+  const { rows } = await tx.client.query<{ contact_id: number; version: number; changes: Omit<Operation, 'target'>[] | null }>(
+    'select contact_id, version, changes from operation where run_id = $1 and contact_id = any($2::bigint[]) order by id',
+    [runId, ids],
+  );
+  const byContact = new Map<number, RunOperations>();
+  for (const row of rows) {
+    const one = byContact.get(row.contact_id) ?? { created: false, lastVersion: 0, operations: [] };
+    one.lastVersion = row.version;
+    if (row.changes === null) one.created = true;
+    else one.operations.push(...row.changes.map((change) => ({ ...change, target: row.contact_id })));
+    byContact.set(row.contact_id, one);
+  }
+  return byContact;
+}
+
+/** What taking one contact's operations back means now: operations to apply, and how many values must stay as they are. */
+function planUndo(contactId: number, version: number, record: ContactRecord, of: RunOperations, undoRunId: number): { operations: Operation[]; left: number; removed: boolean } {
+  if (of.created) {
+    if (lifecycleOf(record)) return { operations: [], left: 0, removed: false };
+    // Somebody touched the new contact since: it stays.
+    if (version !== of.lastVersion) return { operations: [], left: 1, removed: false };
+    const gone: Operation = { target: contactId, field: LIFECYCLE, slot: 0, before: null, after: { slot: 0, v: { state: 'deleted' }, run: undoRunId } };
+    return { operations: [gone], left: 0, removed: true };
+  }
+  const { applied, left } = undoWherePossible(record, of.operations);
+  return { operations: applied, left: left.length, removed: false };
+}
+
+/** Undoes a run on the next contacts after `afterId`. Returns the last contact done, or null when none was left. */
+export async function undoBatch(tx: Tx, runId: number, undoRunId: number, afterId: number, limit: number, counts: UndoCounts): Promise<number | null> {
+  const next = await tx.client.query<{ contact_id: number }>('select distinct contact_id from operation where run_id = $1 and contact_id > $2 order by contact_id limit $3', [runId, afterId, limit]);
+  const ids = next.rows.map((row) => row.contact_id);
+  if (ids.length === 0) return null;
+  const byContact = await operationsOf(tx, runId, ids);
+  const contacts = await lockContacts(tx, ids);
+  const changes: ContactChange[] = [];
+  const leftDetail: { contactId: number; values: number }[] = [];
+  for (const [contactId, of] of byContact) {
+    const contact = contacts.get(contactId);
+    if (!contact) continue;
+    const plan = planUndo(contactId, contact.version, contact.record, of, undoRunId);
+    if (plan.operations.length) {
+      changes.push({ contactId, operations: plan.operations });
+      if (plan.removed) counts.removed++;
+      else counts.restored++;
+    }
+    counts.left += plan.left;
+    if (plan.left) leftDetail.push({ contactId, values: plan.left });
+  }
+  await applyChanges(tx, undoRunId, changes);
+  if (leftDetail.length) {
+    await tx.client.query(`update run set detail = jsonb_set(detail, '{left}', coalesce(detail->'left', '[]'::jsonb) || $2::jsonb) where id = $1`, [undoRunId, JSON.stringify(leftDetail.slice(0, 200))]);
+  }
+  return ids[ids.length - 1] ?? null;
+}
+
+/** Decisions that hang on the run: groups it settled are open again, pairs it kept apart are not any more. */
+export async function undoDecisions(tx: Tx, target: { id: number; kind: string; undoOf: number | null }): Promise<void> {
+  if (target.kind === 'undo' && target.undoOf) {
+    await tx.db.update(run).set({ undoneBy: null }).where(eq(run.id, target.undoOf));
+    const [original] = await tx.db.select({ kind: run.kind }).from(run).where(eq(run.id, target.undoOf));
+    if (original?.kind === 'merge') await tx.db.update(matchGroup).set({ state: 'merged' }).where(eq(matchGroup.decidedRun, target.undoOf));
+  } else {
+    await tx.db.update(matchGroup).set({ state: 'open' }).where(eq(matchGroup.decidedRun, target.id));
+    await tx.db.delete(keepApart).where(eq(keepApart.runId, target.id));
+  }
+  await tell(tx.client, { topic: 'groups' });
+  await tell(tx.client, { topic: 'contacts' });
+}
+
+export interface UndoPreview {
+  contacts: number;
+  removes: number;
+  restores: number;
+  leaves: number;
+  /** A few of those that must be left, with why. */
+  examples: { contactId: number; name: string }[];
+}
+
+/** What undoing would and would not bring back, without doing it. Looks at up to 2,000 contacts closely. */
+export async function previewUndo(database: Database, runId: number): Promise<UndoPreview> {
+  return inTransaction(database, async (tx) => {
+    const total = (await tx.client.query<{ n: number }>('select count(distinct contact_id)::int as n from operation where run_id = $1', [runId])).rows[0]?.n ?? 0;
+    const { rows } = await tx.client.query<{ id: number; version: number; record: ContactRecord; display_name: string }>(
+      `select id, version, record, display_name from contact where id in (select distinct contact_id from operation where run_id = $1 order by contact_id limit 2000)`,
+      [runId],
+    );
+    const byContact = await operationsOf(tx, runId, rows.map((row) => row.id));
+    const preview: UndoPreview = { contacts: total, removes: 0, restores: 0, leaves: 0, examples: [] };
+    for (const row of rows) {
+      const of = byContact.get(row.id);
+      if (!of) continue;
+      const plan = planUndo(row.id, row.version, row.record, of, 0);
+      if (plan.removed) preview.removes++;
+      else if (plan.operations.length) preview.restores++;
+      if (plan.left) {
+        preview.leaves++;
+        if (preview.examples.length < 10) preview.examples.push({ contactId: row.id, name: row.display_name });
+      }
+    }
+    return preview;
+  });
+}

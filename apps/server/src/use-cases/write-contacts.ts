@@ -1,0 +1,155 @@
+import { applyOperations, type ContactRecord, type Operation, type OperationConflict } from '@gray-loom/core/model';
+import type { Tx } from '../db/connect';
+import { copyArray, copyCell, copyLines } from '../db/copy';
+import { contactRow } from './contact-rows';
+
+export interface NewContact {
+  record: ContactRecord;
+  sourceRow?: number | null;
+  /** When it came to be, where that is not now. */
+  at?: Date;
+}
+
+/** Takes a block of ids, in order. */
+async function takeIds(tx: Tx, count: number): Promise<number[]> {
+  const { rows } = await tx.client.query<{ id: number }>(`select nextval('contact_id_seq') as id from generate_series(1, $1)`, [count]);
+  return rows.map((row) => row.id);
+}
+
+/**
+ * Writes new contacts with their keys, search text and operations by COPY. Returns their ids in order.
+ * One transaction is the caller's; cost about 60 microseconds a contact, most of it the trigram index.
+ */
+export async function insertContacts(tx: Tx, runId: number, contacts: readonly NewContact[]): Promise<number[]> {
+  if (contacts.length === 0) return [];
+  const ids = await takeIds(tx, contacts.length);
+  const now = new Date().toISOString();
+  const rows: string[] = [];
+  const keys: string[] = [];
+  const search: string[] = [];
+  const operations: string[] = [];
+  contacts.forEach(({ record, sourceRow, at }, i) => {
+    const id = ids[i] ?? 0;
+    const { summary: s, mergedInto, keys: own } = contactRow(record);
+    const when = at?.toISOString() ?? now;
+    rows.push(
+      [id, 1, s.lifecycle, mergedInto, s.displayName, s.sortFamily, s.sortGiven, s.email, s.tel, s.organization, s.stage, s.source, s.owner, copyArray(s.tags), s.completeness, runId, runId, when, when, JSON.stringify(record)]
+        .map(copyCell)
+        .join('\t'),
+    );
+    for (const key of own) keys.push(`${key}\t${id}`);
+    search.push(`${id}\t${copyCell(s.searchText)}`);
+    operations.push(`${runId}\t${id}\t1\t${sourceRow ?? '\\N'}`);
+  });
+  await copyLines(
+    tx.client,
+    'contact',
+    'id, version, state, merged_into, display_name, sort_family, sort_given, email, tel, organization, stage, source, owner, tags, completeness, created_run, last_run, created_at, touched_at, record',
+    rows,
+  );
+  await copyLines(tx.client, 'contact_key', 'key, contact_id', keys.sort());
+  await copyLines(tx.client, 'contact_search', 'contact_id, text', search);
+  await copyLines(tx.client, 'operation', 'run_id, contact_id, version, source_row', operations);
+  return ids;
+}
+
+export interface ContactChange {
+  contactId: number;
+  operations: Operation[];
+  sourceRow?: number | null;
+}
+
+export interface LoadedContact {
+  id: number;
+  version: number;
+  record: ContactRecord;
+}
+
+/** Loads contacts and locks them until the transaction ends, in order of id so that two writers cannot block each other for good. */
+export async function lockContacts(tx: Tx, ids: readonly number[]): Promise<Map<number, LoadedContact>> {
+  if (ids.length === 0) return new Map();
+  const { rows } = await tx.client.query<LoadedContact>('select id, version, record from contact where id = any($1::bigint[]) order by id for update', [[...new Set(ids)]]);
+  return new Map(rows.map((row) => [row.id, row]));
+}
+
+/** A change that could not be written because something moved since it was planned. */
+export class ChangeConflict extends Error {
+  constructor(
+    readonly contactId: number,
+    readonly conflicts: OperationConflict[],
+  ) {
+    super(`a change of contact ${contactId} no longer applies`);
+  }
+}
+
+/**
+ * Applies operations to contacts under lock and writes everything that follows from them: columns, keys, search text,
+ * operations. Throws ChangeConflict when a `before` does not hold, so that the caller's transaction leaves nothing.
+ */
+export async function applyChanges(tx: Tx, runId: number, changes: readonly ContactChange[], at?: Date): Promise<Map<number, ContactRecord>> {
+  const written = changes.filter((change) => change.operations.length > 0);
+  const loaded = await lockContacts(tx, written.map((change) => change.contactId));
+  const dropKeys: [bigint, number][] = [];
+  const addKeys: [bigint, number][] = [];
+  const updates: Record<string, unknown>[] = [];
+  const operations: string[] = [];
+  const results = new Map<number, ContactRecord>();
+  const final = new Map<number, { before: ContactRecord; after: ContactRecord; version: number }>();
+  for (const { contactId, operations: list, sourceRow } of written) {
+    const contact = loaded.get(contactId);
+    if (!contact) throw new ChangeConflict(contactId, []);
+    const applied = applyOperations(contact.record, list);
+    if (!applied.ok) throw new ChangeConflict(contactId, applied.error);
+    const version = contact.version + 1;
+    final.set(contactId, { before: final.get(contactId)?.before ?? contact.record, after: applied.value, version });
+    loaded.set(contactId, { id: contactId, version, record: applied.value });
+    results.set(contactId, applied.value);
+    operations.push([runId, contactId, version, sourceRow ?? null, JSON.stringify(list.map(({ target: _target, ...rest }) => rest))].map(copyCell).join('\t'));
+  }
+  for (const [id, { before, after, version }] of final) {
+    const old = contactRow(before);
+    const { summary: s, mergedInto, keys } = contactRow(after);
+    const [was, is] = [new Set(old.keys), new Set(keys)];
+    for (const key of was) if (!is.has(key)) dropKeys.push([key, id]);
+    for (const key of is) if (!was.has(key)) addKeys.push([key, id]);
+    updates.push({ id, version, state: s.lifecycle, merged_into: mergedInto, display_name: s.displayName, sort_family: s.sortFamily, sort_given: s.sortGiven, email: s.email, tel: s.tel, organization: s.organization, stage: s.stage, source: s.source, owner: s.owner, tags: s.tags, completeness: s.completeness, record: after, search: old.summary.searchText === s.searchText ? null : s.searchText });
+  }
+  await writeUpdates(tx, runId, updates, at);
+  await writeKeys(tx, dropKeys, addKeys);
+  await copyLines(tx.client, 'operation', 'run_id, contact_id, version, source_row, changes', operations);
+  return results;
+}
+
+const BATCH = 1000;
+
+async function writeUpdates(tx: Tx, runId: number, updates: readonly Record<string, unknown>[], at?: Date): Promise<void> {
+  for (let i = 0; i < updates.length; i += BATCH) {
+    const json = JSON.stringify(updates.slice(i, i + BATCH));
+    await tx.client.query(
+      `update contact c set version = u.version, state = u.state, merged_into = u.merged_into, display_name = u.display_name,
+         sort_family = u.sort_family, sort_given = u.sort_given, email = u.email, tel = u.tel, organization = u.organization,
+         stage = u.stage, source = u.source, owner = u.owner, tags = u.tags, completeness = u.completeness,
+         record = u.record, last_run = $2, touched_at = coalesce($3::timestamptz, now())
+       from jsonb_to_recordset($1::jsonb) as u(id bigint, version int, state text, merged_into bigint, display_name text,
+         sort_family text, sort_given text, email text, tel text, organization text, stage text, source text, owner text,
+         tags text[], completeness smallint, record jsonb)
+       where c.id = u.id`,
+      [json, runId, at?.toISOString() ?? null],
+    );
+    await tx.client.query(
+      `update contact_search s set text = u.search from jsonb_to_recordset($1::jsonb) as u(id bigint, search text)
+       where s.contact_id = u.id and u.search is not null`,
+      [json],
+    );
+  }
+}
+
+async function writeKeys(tx: Tx, drop: readonly [bigint, number][], add: readonly [bigint, number][]): Promise<void> {
+  const columns = (pairs: readonly [bigint, number][]) => [pairs.map(([key]) => String(key)), pairs.map(([, id]) => id)];
+  if (drop.length) {
+    await tx.client.query('delete from contact_key k using unnest($1::bigint[], $2::bigint[]) as d(key, contact_id) where k.key = d.key and k.contact_id = d.contact_id', columns(drop));
+  }
+  if (add.length) {
+    await tx.client.query('insert into contact_key (key, contact_id) select * from unnest($1::bigint[], $2::bigint[]) on conflict do nothing', columns(add));
+  }
+}

@@ -1,0 +1,94 @@
+import { randomUUID } from 'node:crypto';
+import { run as runWorker, type Runner, type Task } from 'graphile-worker';
+import { Piscina } from 'piscina';
+import type { Config } from './config';
+import { connect, inTransaction, type Database } from './db/connect';
+import { importFile } from './jobs/import-file';
+import { keepAlive, LeaseLost, takeLease, type Lease } from './jobs/lease';
+import { checkDuplicates, scanDuplicates } from './jobs/scan-duplicates';
+import { tryImport } from './jobs/try-import';
+import { undoLargeRun } from './jobs/undo-large-run';
+import { createLogger, type Logger } from './log';
+import { enqueueRun, failRun } from './use-cases/runs';
+
+type RunJob = (database: Database, lease: Lease, leaseMs: number) => Promise<void>;
+
+export interface WorkerHandle {
+  stop(): Promise<void>;
+}
+
+const TASK_OF_KIND: Record<string, string> = { import: 'importFile', trial: 'tryImport', undo: 'undoRun' };
+
+/** Wraps the work of a run: lease, signs of life, and a failure that the ledger tells. */
+function runTask(database: Database, holder: string, leaseMs: number, log: Logger, work: RunJob): Task {
+  return async (payload) => {
+    const runId = Number((payload as { runId: number }).runId);
+    const lease = await takeLease(database, runId, `${holder}:${runId}`, leaseMs);
+    if (!lease) return;
+    const rest = keepAlive(database, lease, leaseMs);
+    try {
+      await work(database, lease, leaseMs);
+    } catch (error) {
+      if (error instanceof LeaseLost) {
+        log.warn({ runId }, 'another worker took the run over');
+        return;
+      }
+      log.error({ runId, err: error }, 'a run failed');
+      await failRun(database, runId, 'Something went wrong inside Gray Loom. What was written before stands and can be undone; the log has the details.');
+    } finally {
+      rest();
+    }
+  };
+}
+
+/** Puts runs back on the queue whose worker gave no sign of life, or whose job was lost with one. */
+async function takeUpLostRuns(database: Database, leaseMs: number, log: Logger): Promise<void> {
+  await inTransaction(database, async (tx) => {
+    const { rows } = await tx.client.query<{ id: number; kind: string; detail: { ofRun?: number } }>(
+      `update run set lease_until = now() + $1::interval, lease_by = null
+       where (state = 'running' and lease_until < now()) or (state = 'queued' and coalesce(lease_until, created_at + $1::interval) < now())
+       returning id, kind, detail`,
+      [`${leaseMs} milliseconds`],
+    );
+    for (const { id, kind, detail } of rows) {
+      const task = kind === 'scan' ? (detail.ofRun ? 'checkDuplicates' : 'scanDuplicates') : TASK_OF_KIND[kind];
+      if (!task) continue;
+      log.warn({ runId: id, task }, 'a run without a worker goes on');
+      await enqueueRun(tx, task, id);
+    }
+  });
+}
+
+/** Starts a worker on a database; several may share one. */
+export async function startWorker(config: Config, threadFile: string): Promise<WorkerHandle> {
+  const log = createLogger('worker', config.logLevel);
+  const database = connect(config.databaseUrl, log, 8);
+  const holder = randomUUID();
+  const threads = new Piscina({ filename: threadFile, minThreads: 0, maxThreads: 1, idleTimeout: 10_000 });
+  const task = (work: RunJob) => runTask(database, holder, config.leaseMs, log, work);
+  const runner: Runner = await runWorker({
+    pgPool: database.pool,
+    concurrency: 2,
+    noHandleSignals: true,
+    pollInterval: 1000,
+    taskList: {
+      importFile: task(importFile),
+      tryImport: task(tryImport),
+      undoRun: task(undoLargeRun),
+      checkDuplicates: task(checkDuplicates),
+      scanDuplicates: task((db, lease, leaseMs) => scanDuplicates(db, threads, config.databaseUrl, lease, leaseMs)),
+    },
+  });
+  const sweep = () => takeUpLostRuns(database, config.leaseMs, log).catch((error: unknown) => log.warn({ err: error }, 'looking for lost runs failed'));
+  await sweep();
+  const timer = setInterval(() => void sweep(), config.leaseMs / 2);
+  log.info('ready');
+  return {
+    stop: async () => {
+      clearInterval(timer);
+      await runner.stop();
+      await threads.destroy();
+      await database.pool.end();
+    },
+  };
+}

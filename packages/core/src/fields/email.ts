@@ -1,0 +1,57 @@
+import { err, ok, type Result } from '../model';
+
+export interface EmailAddress {
+  /** Trimmed, NFKC, domain in lower case. */
+  norm: string;
+  /** What two writings of one mailbox have in common: local part folded to lower case, +tag dropped. */
+  key: string;
+  local: string;
+  domain: string;
+}
+
+export type EmailFault = 'noAt' | 'noDomainEnding' | 'blankInside' | 'malformed';
+
+const LOCAL = /^[^\s@"(),:;<>[\]\\]+$/u;
+const LABEL = /^[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?$/u;
+const ROLES = new Set(
+  'info office contact mail post kontakt admin administrator hello enquiries enquiry inquiries sales support bookings orders order accounts billing reception team school secretary webmaster noreply no-reply help service services'.split(
+    ' ',
+  ),
+);
+
+/**
+ * Reads one e-mail address, with or without a display name ("Ana <ana@example.org>") or mailto:.
+ * Source: RFC 5321 and 6531 in the part people use; quoted local parts and address literals are refused.
+ */
+export function parseEmail(text: string): Result<EmailAddress, EmailFault> {
+  let plain = text.trim().normalize('NFKC');
+  const angled = /^[^<>]*<([^<>]+)>$/.exec(plain);
+  if (angled?.[1]) plain = angled[1].trim();
+  if (/^mailto:/i.test(plain)) plain = plain.slice(7);
+  const at = plain.indexOf('@');
+  if (at < 0) return err('noAt');
+  if (/\s/.test(plain)) return err('blankInside');
+  const local = plain.slice(0, at);
+  const domain = plain.slice(at + 1).toLowerCase();
+  if (!local || !domain || domain.includes('@') || !LOCAL.test(local)) return err('malformed');
+  if (local.startsWith('.') || local.endsWith('.') || local.includes('..') || plain.length > 254) return err('malformed');
+  const labels = domain.split('.');
+  if (labels.length < 2) return err('noDomainEnding');
+  if (!labels.every((label) => LABEL.test(label))) return err('malformed');
+  if (!/^(?:\p{L}{2,}|xn--[a-z0-9-]+)$/u.test(labels[labels.length - 1] ?? '')) return err('noDomainEnding');
+  return ok({ norm: `${local}@${domain}`, key: emailKey(`${local}@${domain}`), local, domain });
+}
+
+/** The match key of an address in normal form. */
+export function emailKey(norm: string): string {
+  const at = norm.lastIndexOf('@');
+  if (at < 0) return norm.toLowerCase();
+  const local = norm.slice(0, at).toLowerCase();
+  const plus = local.indexOf('+');
+  return `${plus > 0 ? local.slice(0, plus) : local}@${norm.slice(at + 1).toLowerCase()}`;
+}
+
+/** Whether the local part names an office rather than a person (info@, orders@). */
+export function isRoleMailbox(local: string): boolean {
+  return ROLES.has(local.toLowerCase().replace(/[.\d_]+$/, ''));
+}

@@ -1,0 +1,65 @@
+import { parsePhoneNumberFromString, type CountryCode } from 'libphonenumber-js/min';
+import { tidyText } from './fold';
+
+export interface PhoneNumber {
+  /** E.164 with the extension apart, such as "+441632960301" or "+12075550142;ext=12"; null when it cannot be read. */
+  norm: string | null;
+  valid: boolean;
+  extension: string | null;
+}
+
+const LOSSY = /^\+?\d(?:[.,]\d+)?\s?e\s?\+?\s?\d{1,2}$/i;
+const EXTENSION = /(?:;ext=|\b(?:ext|extn|extension|x|durchwahl|poste)\.?\s*|#)(\d{1,7})\s*$/i;
+const WORDS = /^\s*(?:tel|phone|mobile|mob|cell|home|work|office|fax|handy|mobil|t|m|p|h|w)\s*[.:]\s*/i;
+const TRAILING_WORDS = /\s*\((?:mobile|home|work|office|cell|eve|day|m|h|w)\)\s*$/i;
+
+/** True for a number that a spreadsheet wrote as 1.6325E+10: its digits are gone. */
+export function isLossyPhone(text: string): boolean {
+  return LOSSY.test(text.trim());
+}
+
+function fastNational(digits: string, country: string): string | null {
+  // Plain national digits of the two most common plans, in ranges where the library agrees (checked by a test).
+  if (country === 'US' || country === 'CA') return /^[2-9]\d{2}[2-9]\d{6}$/.test(digits) ? `+1${digits}` : null;
+  if (country === 'GB') return /^07[4-57-9]\d{8}$/.test(digits) ? `+44${digits.slice(1)}` : null;
+  return null;
+}
+
+/**
+ * Reads a phone number as written. A number that parses but cannot be dialled keeps its normal form and is marked; what counts is its length in its
+ * country, not the list of ranges in use, which ages.
+ * `country` is the ISO code that national numbers are read in. Source: ITU-T E.164; metadata of libphonenumber-js.
+ */
+export function parsePhone(text: string, country: string): PhoneNumber {
+  let plain = tidyText(text).normalize('NFKC').replace(WORDS, '').replace(TRAILING_WORDS, '');
+  let extension: string | null = null;
+  const found = EXTENSION.exec(plain);
+  if (found?.[1] && /\d{5}/.test(plain.slice(0, found.index).replace(/\D/g, ''))) {
+    extension = found[1];
+    plain = plain.slice(0, found.index).trim().replace(/[,;]+$/, '');
+  }
+  const digits = plain.replace(/[\s().\-/]/g, '');
+  const fast = /^\d+$/.test(digits) ? fastNational(digits, country) : null;
+  if (fast) return { norm: withExtension(fast, extension), valid: true, extension };
+  const international = plain.startsWith('00') ? `+${plain.slice(2)}` : plain;
+  const parsed = parsePhoneNumberFromString(international, country as CountryCode);
+  if (!parsed) return { norm: null, valid: false, extension };
+  return { norm: withExtension(parsed.number, extension), valid: parsed.isPossible(), extension };
+}
+
+function withExtension(e164: string, extension: string | null): string {
+  return extension ? `${e164};ext=${extension}` : e164;
+}
+
+/** A normal form as people read it: "+44 1632 960301 ext. 12". */
+export function formatPhone(norm: string): string {
+  const [number = '', extension] = norm.split(';ext=');
+  const shown = number.startsWith('+') ? (parsePhoneNumberFromString(number)?.formatInternational() ?? number) : number;
+  return extension ? `${shown} ext. ${extension}` : shown;
+}
+
+/** The number without its extension, for matching. */
+export function phoneKey(norm: string): string {
+  const at = norm.indexOf(';');
+  return at < 0 ? norm : norm.slice(0, at);
+}

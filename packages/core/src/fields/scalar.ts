@@ -1,0 +1,59 @@
+import { tidyText } from './fold';
+
+const YES = new Set('y yes true 1 x on ja j oui si sí sim wahr vrai ok ✓ ✔ ☑ tak da kyllä igen'.split(' '));
+const NO = new Set('n no false 0 off nein non não nao nee falsch faux nie nej - ✗ ✘ ☐ ne ei'.split(' '));
+
+/** Yes or no in the spellings people use, or null for neither. */
+export function parseYesNo(text: string): boolean | null {
+  const plain = tidyText(text).toLowerCase().normalize('NFC').replace(/[.!]$/, '');
+  if (YES.has(plain)) return true;
+  if (NO.has(plain)) return false;
+  return null;
+}
+
+export type DecimalMark = '.' | ',';
+
+/** Decides the decimal mark of a column from all its values. */
+export function guessDecimalMark(values: readonly string[]): DecimalMark {
+  let comma = 0;
+  let point = 0;
+  for (const value of values) {
+    const plain = value.replace(/[^\d.,]/g, '');
+    const lastComma = plain.lastIndexOf(',');
+    const lastPoint = plain.lastIndexOf('.');
+    if (lastComma >= 0 && lastPoint >= 0) lastComma > lastPoint ? comma++ : point++;
+    else if (lastComma >= 0) /,\d{3}(?:,|$)/.test(plain) ? point++ : comma++;
+    else if (lastPoint >= 0 && !/\.\d{3}(?:\.|$)/.test(plain)) point++;
+  }
+  return comma > point ? ',' : '.';
+}
+
+/** A number as written with group marks, a currency sign or a percent sign, or null when it is none. */
+export function parseNumber(text: string, decimal: DecimalMark): number | null {
+  let plain = tidyText(text).replace(/[\s\u00a0'’]/g, '').replace(/^[€£$¥]|[€£$¥%]$|^(?:EUR|GBP|USD)|(?:EUR|GBP|USD)$/gi, '');
+  plain = decimal === ',' ? plain.replace(/\./g, '').replace(',', '.') : plain.replace(/,/g, '');
+  if (!/^[+-]?(?:\d+\.?\d*|\.\d+)$/.test(plain)) return null;
+  return Number(plain);
+}
+
+/** Text that a spreadsheet would run as a formula when it opens an export (OWASP: CSV injection). */
+export function isFormulaLike(text: string): boolean {
+  return /^\s*[=@+\-\t\r]/.test(text) && !/^\s*[+-]?[\d\s().,/-]+$/.test(text);
+}
+
+const PLACEHOLDERS = new Set(
+  'n/a na none null nil unknown unbekannt inconnu - -- --- ? ?? ??? . x xx xxx tbc tbd test dummy not known not given k.a.'.split(' '),
+);
+
+/** Words that stand for "nothing is known here". */
+export function isPlaceholderText(text: string): boolean {
+  return PLACEHOLDERS.has(text.trim().toLowerCase());
+}
+
+/** Reads a web address; adds https:// where only the host was written. */
+export function parseUrl(text: string): string | null {
+  const plain = text.trim();
+  if (/\s/.test(plain) || plain.includes('@')) return null;
+  if (/^https?:\/\/[^/]+\.[^/]+/i.test(plain)) return plain;
+  return /^(?:[\p{L}\p{N}-]+\.)+\p{L}{2,}(?:[/?#].*)?$/u.test(plain) ? `https://${plain}` : null;
+}

@@ -1,0 +1,87 @@
+import { firstText, lifecycleOf, valuesOf, type ContactRecord, type Value } from '../model';
+import { foldText } from './fold';
+import { joinName } from './person-name';
+import { formatPhone } from './phone';
+
+/** What lists show and sort by, derived from the values alone. */
+export interface ContactSummary {
+  displayName: string;
+  sortFamily: string;
+  sortGiven: string;
+  email: string;
+  tel: string;
+  organization: string;
+  stage: string;
+  source: string;
+  owner: string;
+  tags: string[];
+  /** Lower-case text that find-as-you-type looks into. */
+  searchText: string;
+  /** Share of the fields worth having that are filled, 0 to 100. */
+  completeness: number;
+  lifecycle: 'live' | 'deleted' | 'merged';
+}
+
+/** The normal form of a value where one is kept, else what was typed. */
+export function normOf(value: Value): string {
+  return typeof value.norm === 'string' ? value.norm : typeof value.v === 'string' ? value.v : '';
+}
+
+export function shownPhone(value: Value): string {
+  return value.norm ? formatPhone(value.norm) : String(value.v);
+}
+
+/** The person's name in spoken order; falls back to organization, e-mail or phone, never to nothing. */
+export function displayNameOf(record: ContactRecord): string {
+  const joined = joinName({
+    givenName: firstText(record, 'givenName'),
+    additionalNames: firstText(record, 'additionalNames'),
+    familyName: firstText(record, 'familyName'),
+    suffix: firstText(record, 'suffix'),
+  });
+  return (
+    joined ||
+    firstText(record, 'fullName') ||
+    firstText(record, 'nickname') ||
+    firstText(record, 'organization') ||
+    firstText(record, 'email') ||
+    firstText(record, 'tel') ||
+    'No name'
+  );
+}
+
+const WORTH_HAVING = ['givenName', 'familyName', 'email', 'tel', 'adr', 'organization', 'source', 'stage', 'tags', 'bday'];
+
+/** Derives everything a list needs from one record. Pure; cost linear in the values. */
+export function summarise(record: ContactRecord): ContactSummary {
+  const displayName = displayNameOf(record);
+  const family = firstText(record, 'familyName');
+  const given = firstText(record, 'givenName');
+  const organization = firstText(record, 'organization');
+  const emails = valuesOf(record, 'email');
+  const tels = valuesOf(record, 'tel');
+  const tel = tels[0];
+  const name = joinName({ givenName: given, additionalNames: firstText(record, 'additionalNames'), familyName: family });
+  const search = [foldText(name), foldText(organization)];
+  const nickname = firstText(record, 'nickname');
+  if (nickname) search.push(foldText(nickname));
+  for (const value of emails) search.push(normOf(value).toLowerCase());
+  for (const value of tels) search.push(normOf(value).replace(/\D/g, ''));
+  const filled = WORTH_HAVING.filter((key) => (record.f[key]?.length ?? 0) > 0).length;
+  const foldedDisplay = name ? '' : foldText(displayName);
+  return {
+    displayName,
+    sortFamily: foldText(`${family} ${given}`) || foldedDisplay,
+    sortGiven: foldText(`${given} ${family}`) || foldedDisplay,
+    email: emails[0] ? String(emails[0].v) : '',
+    tel: tel ? shownPhone(tel) : '',
+    organization,
+    stage: firstText(record, 'stage'),
+    source: firstText(record, 'source'),
+    owner: firstText(record, 'owner'),
+    tags: valuesOf(record, 'tags').map((value) => String(value.v)),
+    searchText: search.filter(Boolean).join(' '),
+    completeness: Math.round((filled / WORTH_HAVING.length) * 100),
+    lifecycle: lifecycleOf(record)?.state ?? 'live',
+  };
+}

@@ -1,0 +1,66 @@
+import Papa from 'papaparse';
+
+export interface DelimitedOptions {
+  delimiter: string;
+  quote: string;
+}
+
+/** One record of a delimited text. `number` counts records that are not blank, from 1. */
+export interface DelimitedRecord {
+  number: number;
+  cells: string[];
+}
+
+const LONGEST_RECORD = 4_000_000;
+
+function isBlank(cells: readonly string[]): boolean {
+  return cells.every((cell) => cell.trim() === '');
+}
+
+interface LowParser {
+  parse(input: string, base: number, ignoreLastRow: boolean): { data: string[][]; errors: { code: string }[]; meta: { cursor: number } };
+}
+
+/**
+ * Reads delimited text piece by piece (RFC 4180, with the habits of real files: any delimiter, any line end, blank
+ * lines). Feed it with `push`, the last piece with `last` set; records come out in order. A record that is blank in
+ * every cell is no record. Memory is bounded by one piece plus the longest record.
+ */
+export class DelimitedReader {
+  private rest = '';
+  private count = 0;
+  /** Set when a quotation mark was opened and never closed. */
+  unclosedQuote = false;
+
+  constructor(private readonly options: DelimitedOptions) {}
+
+  push(text: string, last: boolean): DelimitedRecord[] {
+    let input = this.rest + text;
+    if (input === '') return [];
+    // A line end cut between its two characters would count as two.
+    let held = '';
+    if (!last && input.endsWith('\r')) {
+      input = input.slice(0, -1);
+      held = '\r';
+    }
+    const parser = new (Papa.Parser as unknown as new (config: object) => LowParser)({
+      delimiter: this.options.delimiter,
+      quoteChar: this.options.quote,
+      newline: newlineOf(input),
+    });
+    const result = parser.parse(input, 0, !last);
+    this.rest = last ? '' : input.slice(result.meta.cursor) + held;
+    if (result.errors.some((error) => error.code === 'MissingQuotes') && (last || this.rest.length > LONGEST_RECORD)) this.unclosedQuote = true;
+    const records: DelimitedRecord[] = [];
+    for (const cells of result.data) {
+      if (isBlank(cells)) continue;
+      records.push({ number: ++this.count, cells });
+    }
+    return records;
+  }
+}
+
+function newlineOf(text: string): string {
+  const first = /\r\n|\n|\r/.exec(text.length > 1_000_000 ? text.slice(0, 1_000_000) : text);
+  return first?.[0] ?? '\n';
+}

@@ -1,0 +1,88 @@
+import { analyse } from 'chardet';
+import { err, ok, type Issue, type Result } from '../model';
+
+export interface TextEncoding {
+  /** As shown and as in `./loom inspect`: utf-8, utf-8-bom, utf-16le, utf-16be, windows-1252, ... */
+  name: string;
+  /** Label of the WHATWG Encoding standard that TextDecoder takes. */
+  decoder: string;
+  bomBytes: number;
+}
+
+const SIGNATURES: [kind: string, bytes: number[]][] = [
+  ['a PNG picture', [0x89, 0x50, 0x4e, 0x47]],
+  ['a JPEG picture', [0xff, 0xd8, 0xff]],
+  ['a GIF picture', [0x47, 0x49, 0x46, 0x38]],
+  ['a WebP or other RIFF file', [0x52, 0x49, 0x46, 0x46]],
+  ['a PDF document', [0x25, 0x50, 0x44, 0x46]],
+  ['a zip archive or spreadsheet', [0x50, 0x4b, 0x03, 0x04]],
+  ['a gzip archive', [0x1f, 0x8b]],
+  ['an old binary spreadsheet', [0xd0, 0xcf, 0x11, 0xe0]],
+  ['a program', [0x7f, 0x45, 0x4c, 0x46]],
+  ['a database file', [0x53, 0x51, 0x4c, 0x69, 0x74, 0x65, 0x20]],
+];
+
+const CONTROL_LIMIT = 0.02;
+
+function looksUtf16(bytes: Uint8Array): 'utf-16le' | 'utf-16be' | null {
+  const n = Math.min(bytes.length, 4096) & ~1;
+  if (n < 8) return null;
+  let even = 0;
+  let odd = 0;
+  for (let i = 0; i < n; i += 2) {
+    if (bytes[i] === 0) even++;
+    if (bytes[i + 1] === 0) odd++;
+  }
+  if (odd > n * 0.2 && even < n * 0.05) return 'utf-16le';
+  if (even > n * 0.2 && odd < n * 0.05) return 'utf-16be';
+  return null;
+}
+
+function isUtf8(bytes: Uint8Array): boolean {
+  // The sample may end inside a character, so up to three trailing bytes are forgiven.
+  const decoder = new TextDecoder('utf-8', { fatal: true });
+  try {
+    decoder.decode(bytes, { stream: true });
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** windows-1252 is what "Latin 1" files really are (WHATWG Encoding); only clearly other answers are taken over it. */
+function singleByte(bytes: Uint8Array): string {
+  const guesses = analyse(bytes);
+  const best = guesses.find((guess) => !/^(?:UTF|ASCII|ISO-2022)/i.test(guess.name));
+  if (!best || best.confidence < 40 || /^(?:ISO-8859-1|windows-1252)$/i.test(best.name)) return 'windows-1252';
+  const latin = guesses.find((guess) => /^(?:ISO-8859-1|windows-1252)$/i.test(guess.name));
+  if (latin && best.confidence < latin.confidence + 15) return 'windows-1252';
+  const name = best.name.toLowerCase();
+  try {
+    new TextDecoder(name);
+    return name;
+  } catch {
+    return 'windows-1252';
+  }
+}
+
+/**
+ * Decides how the first megabyte of a file is to be read as text, or says what the file is instead.
+ * Sources: byte-order marks and UTF-8 validity decide where they can; chardet's statistics only for single-byte text.
+ */
+export function sniffEncoding(bytes: Uint8Array): Result<TextEncoding, Issue> {
+  if (bytes.length === 0) return err({ code: 'emptyFile', path: {} });
+  const at = (i: number) => bytes[i];
+  if (at(0) === 0xef && at(1) === 0xbb && at(2) === 0xbf) return ok({ name: 'utf-8-bom', decoder: 'utf-8', bomBytes: 3 });
+  if (at(0) === 0xff && at(1) === 0xfe) return ok({ name: 'utf-16le', decoder: 'utf-16le', bomBytes: 2 });
+  if (at(0) === 0xfe && at(1) === 0xff) return ok({ name: 'utf-16be', decoder: 'utf-16be', bomBytes: 2 });
+  const signature = SIGNATURES.find(([, head]) => head.every((byte, i) => at(i) === byte));
+  if (signature) return err({ code: 'notATable', kind: signature[0], path: {} });
+  const wide = looksUtf16(bytes);
+  if (wide) return ok({ name: wide, decoder: wide, bomBytes: 0 });
+  let control = 0;
+  for (const byte of bytes) if (byte < 32 && byte !== 9 && byte !== 10 && byte !== 13 && byte !== 12 && byte !== 0) control++;
+  if (control > bytes.length * CONTROL_LIMIT) return err({ code: 'notATable', kind: 'a binary file', path: {} });
+  if (isUtf8(bytes)) return ok({ name: 'utf-8', decoder: 'utf-8', bomBytes: 0 });
+  const name = singleByte(bytes);
+  return ok({ name, decoder: name, bomBytes: 0 });
+}

@@ -1,0 +1,157 @@
+import { err, ok, type Issue, type Result } from '../model';
+import { foldText, parseDate, parseEmail } from '../fields';
+import { DelimitedReader } from './delimited-reader';
+import { sniffEncoding, type TextEncoding } from './sniff-bytes';
+
+/** How a delimited file is to be read; everything a later full reading needs. */
+export interface DelimitedShape {
+  encoding: TextEncoding;
+  delimiter: string;
+  quote: string;
+  /** Number of the record that holds the heading, from 1, or null when there is none. Records above it are titles. */
+  headerRow: number | null;
+  headers: (string | null)[];
+  columnCount: number;
+}
+
+export interface DelimitedSniff {
+  shape: DelimitedShape;
+  /** Data records of the sample, in order. */
+  sample: string[][];
+  issues: Issue[];
+}
+
+const DELIMITERS = [',', ';', '\t', '|', '^', '~'];
+const SAMPLE_ROWS = 1000;
+
+/** How evenly a delimiter cuts: the share of records with the most common count, weighted by how many cells that gives. */
+function evenness(records: string[][]): { score: number; width: number } {
+  const counts = new Map<number, number>();
+  for (const cells of records) counts.set(cells.length, (counts.get(cells.length) ?? 0) + 1);
+  let width = 1;
+  let best = 0;
+  for (const [count, times] of counts) {
+    if (count > 1 && times * Math.min(count, 4) > best) {
+      best = times * Math.min(count, 4);
+      width = count;
+    }
+  }
+  if (width === 1) return { score: 0, width };
+  const same = counts.get(width) ?? 0;
+  return { score: (same / records.length) * (1 + Math.log2(width) / 8), width };
+}
+
+function readSample(text: string, delimiter: string, complete: boolean): { records: string[][]; unclosed: boolean } {
+  const reader = new DelimitedReader({ delimiter, quote: '"' });
+  const records = reader.push(text, true).map((record) => record.cells);
+  if (!complete && records.length > 1) records.pop();
+  return { records: records.slice(0, SAMPLE_ROWS + 10), unclosed: reader.unclosedQuote && complete };
+}
+
+const HEADER_WORDS = new Set(
+  (
+    'name first last given family surname forename forenames firstname lastname full email mail e phone tel telephone mobile mob cell street address addr ' +
+    'city town zip post postal postcode code country state region county company organisation organization firm title role position job birthday born dob ' +
+    'date id nr no number note notes remarks comment comments message tags tag group grp source stage value owner website url web link anrede vorname ' +
+    'nachname strasse plz ort land geburtstag telefon firma bemerkung nom prenom adresse ville pays societe nombre apellido apellidos correo telefono ' +
+    'direccion ciudad pais empresa naam voornaam achternaam postcode plaats bedrijf contact fee joined course received category account currency fax kind type'
+  ).split(' '),
+);
+
+function kindOf(cell: string): string {
+  const plain = cell.trim();
+  if (!plain) return 'empty';
+  if (parseEmail(plain).ok) return 'email';
+  if (/^[\d\s()+./-]{6,}$/.test(plain) && /\d{5}/.test(plain.replace(/\D/g, ''))) return 'digits';
+  if (/^[+-]?[\d.,]+$/.test(plain)) return 'number';
+  if (parseDate(plain, 'dayFirst').ok || parseDate(plain, 'monthFirst').ok) return 'date';
+  return 'text';
+}
+
+/** How much one record looks like a heading over the records below it; above 0 it is one. */
+function headingScore(candidate: string[], below: string[][]): number {
+  let score = 0;
+  let filled = 0;
+  candidate.forEach((cell, i) => {
+    const plain = cell.trim();
+    if (!plain) return;
+    filled++;
+    const kind = kindOf(plain);
+    if (kind === 'email' || kind === 'digits' || kind === 'date' || (kind === 'number' && plain.length > 2)) {
+      score -= 3;
+      return;
+    }
+    const words = foldText(plain.replace(/([a-z])([A-Z])/g, '$1 $2')).split(' ');
+    if (words.some((word) => HEADER_WORDS.has(word))) score += 2;
+    const kinds = below.map((cells) => kindOf(cells[i] ?? '')).filter((k) => k !== 'empty');
+    const typed = kinds.filter((k) => k !== 'text').length;
+    if (kinds.length && typed > kinds.length / 2) score += 1.5;
+    if (below.some((cells) => cells[i]?.trim() === plain)) score -= 1;
+    if (plain.length > 40) score -= 1;
+  });
+  return filled === 0 ? -1 : score - 0.5;
+}
+
+function findHeader(records: string[][], width: number): number | null {
+  // Titles stand above the heading as records with few filled cells; the heading is the first wide one that reads as one.
+  const limit = Math.min(records.length, 12);
+  let best: number | null = null;
+  let bestScore = 0;
+  for (let i = 0; i < limit; i++) {
+    const candidate = records[i] ?? [];
+    const filled = candidate.filter((cell) => cell.trim()).length;
+    if (i > 0 && filled < Math.max(2, width / 2)) continue;
+    if (filled < Math.min(2, width)) continue;
+    const score = headingScore(candidate, records.slice(i + 1, i + 21));
+    if (score > bestScore) {
+      best = i;
+      bestScore = score;
+    }
+    // A record of data ends the search: headings do not stand below people.
+    if (score < -2) break;
+  }
+  return best;
+}
+
+/**
+ * Reads the first part of a file and decides encoding, delimiter and heading.
+ * `complete` says that `bytes` is the whole file. Errors: an empty file, a file that is no text, no data below a heading.
+ */
+export function sniffDelimited(bytes: Uint8Array, complete: boolean): Result<DelimitedSniff, Issue> {
+  const encoding = sniffEncoding(bytes);
+  if (!encoding.ok) return encoding;
+  const text = new TextDecoder(encoding.value.decoder).decode(bytes.subarray(encoding.value.bomBytes), { stream: !complete });
+  if (text.trim() === '') return err({ code: 'emptyFile', path: {} });
+  return sniffText(text, encoding.value, complete);
+}
+
+function sniffText(text: string, encoding: TextEncoding, complete: boolean): Result<DelimitedSniff, Issue> {
+  const named = /^sep=(.)\r?\n/i.exec(text);
+  const tried = (named?.[1] ? [named[1]] : DELIMITERS).map((delimiter) => {
+    const { records, unclosed } = readSample(text, delimiter, complete);
+    return { delimiter, records, unclosed, ...evenness(records) };
+  });
+  tried.sort((a, b) => b.score - a.score || DELIMITERS.indexOf(a.delimiter) - DELIMITERS.indexOf(b.delimiter));
+  const best = tried[0];
+  if (!best || best.records.length === 0) return err({ code: 'emptyFile', path: {} });
+  const issues: Issue[] = [];
+  if (best.unclosed) return err({ code: 'unclosedQuote', path: {} });
+  if (best.width === 1) issues.push({ code: 'onlyOneColumn', path: {} });
+  const header = findHeader(best.records, best.width);
+  const heading = header === null ? null : (best.records[header] ?? []);
+  const sample = best.records.slice(header === null ? 0 : header + 1).slice(0, SAMPLE_ROWS);
+  if (sample.length === 0) return err({ code: 'noDataRows', path: {} });
+  const columnCount = heading ? heading.length : best.width;
+  return ok({
+    shape: {
+      encoding,
+      delimiter: best.delimiter,
+      quote: '"',
+      headerRow: header === null ? null : header + 1,
+      headers: Array.from({ length: columnCount }, (_, i) => heading?.[i]?.trim() ?? null),
+      columnCount,
+    },
+    sample,
+    issues,
+  });
+}

@@ -1,0 +1,107 @@
+import {
+  findCountry,
+  foldText,
+  guessDateOrder,
+  guessDecimalMark,
+  isKnownGivenName,
+  isLossyPhone,
+  isPlaceholderText,
+  parseDate,
+  parseEmail,
+  parseNumber,
+  parseYesNo,
+  type DateOrder,
+  type DecimalMark,
+  type FieldType,
+} from '../fields';
+
+/** What the values of one column look like, as shares (0 to 1) of the filled cells. */
+export interface ColumnProfile {
+  filled: number;
+  distinct: number;
+  samples: string[];
+  email01: number;
+  phone01: number;
+  date01: number;
+  number01: number;
+  yesNo01: number;
+  url01: number;
+  fullName01: number;
+  givenName01: number;
+  street01: number;
+  postal01: number;
+  regionCode01: number;
+  country01: number;
+  separator: string | null;
+  separated01: number;
+  longText01: number;
+  dateOrder: DateOrder;
+  decimal: DecimalMark;
+  /** Distinct values, at most 30. */
+  values: string[];
+}
+
+const PHONE = /^(?:[a-z]{1,6}[.:]?\s*)?\+?[(\d][\d\s().\-/]{5,24}(?:\s*(?:ext|x|#)\.?\s*\d+)?$/i;
+const STREET = /^\d+[a-z]?[\s,]+\p{L}|\p{L}[\p{L}.\-' ]+\s\d+\s?[a-z]?$|\b(?:street|st|road|rd|lane|ln|avenue|ave|drive|close|quay|weg|straße|strasse|straat|rue|via|calle|platz|place|square|terrace|court)\b/iu;
+const POSTAL = /^(?:\d{4,5}(?:-\d{4})?|[A-Z]{1,2}\d[A-Z\d]?\s?\d[A-Z]{2}|\d{4}\s?[A-Z]{2}|[A-Z]\d[A-Z]\s?\d[A-Z]\d|[A-Z]\d{2}\s?[A-Z\d]{4})$/i;
+const URL_LIKE = /^(?:https?:\/\/|www\.)\S+$/i;
+
+function isPhoneLike(cell: string): boolean {
+  const digits = cell.replace(/\D/g, '');
+  return isLossyPhone(cell) || (digits.length >= 7 && digits.length <= 15 && PHONE.test(cell) && !/^\d{4}-\d{2}-\d{2}/.test(cell));
+}
+
+function isDateLike(cell: string, order: DateOrder): boolean {
+  if (order !== 'serial' && /^\d+$/.test(cell)) return false;
+  return parseDate(cell, order).ok || (/\d/.test(cell) && /^[\d\s]*[./-][\d\s]*[./-]\s*\d{2,4}$/.test(cell));
+}
+
+/** Measures one column of the sample. Cost linear in its cells. */
+export function profileColumn(cells: readonly string[]): ColumnProfile {
+  const filled = cells.map((cell) => cell.trim()).filter((cell) => cell !== '');
+  const distinct = new Set(filled);
+  const order = guessDateOrder(filled).order;
+  const decimal = guessDecimalMark(filled);
+  const share = (test: (cell: string) => boolean) => (filled.length ? filled.filter(test).length / filled.length : 0);
+  const separators = [';', ',', '|', '/'].map((mark) => ({ mark, n: share((cell) => cell.includes(mark) && !/\s{0,1}[,;|/]\s{0,1}$/.test(cell)) }));
+  const best = separators.filter((s) => s.mark === ';' || s.mark === '|' || s.n > 0.1).sort((a, b) => b.n - a.n)[0];
+  return {
+    filled: filled.length,
+    distinct: distinct.size,
+    samples: [...distinct].slice(0, 5),
+    email01: share((cell) => cell.split(/[;,]/).some((part) => parseEmail(part).ok) || /^[^\s@]+@+[^\s@]+$/.test(cell)),
+    phone01: share(isPhoneLike),
+    date01: share((cell) => isDateLike(cell, order)),
+    number01: share((cell) => parseNumber(cell, decimal) !== null),
+    yesNo01: share((cell) => parseYesNo(cell) !== null),
+    url01: share((cell) => URL_LIKE.test(cell)),
+    fullName01: share((cell) => /^\p{Lu}[\p{L}.'’-]+(?:\s+\p{L}[\p{L}.'’-]*){1,4}$/u.test(cell) && isKnownGivenName(foldText(cell).split(' ')[0] ?? '')),
+    givenName01: share((cell) => isKnownGivenName(foldText(cell).split(' ')[0] ?? '') && cell.split(/\s+/).length <= 2),
+    street01: share((cell) => STREET.test(cell)),
+    postal01: share((cell) => POSTAL.test(cell)),
+    regionCode01: share((cell) => /^[A-Z]{2,3}$/.test(cell)),
+    country01: share((cell) => cell.length > 3 && findCountry(cell) !== null),
+    separator: best && best.n > 0 ? best.mark : null,
+    separated01: best?.n ?? 0,
+    longText01: share((cell) => cell.length > 60 || /[\r\n]/.test(cell) || cell.split(/\s+/).length > 6),
+    dateOrder: order,
+    decimal,
+    values: [...distinct].filter((cell) => !isPlaceholderText(cell)).slice(0, 30),
+  };
+}
+
+/** The type a new field would have for these values. */
+export function typeOfValues(profile: ColumnProfile): FieldType {
+  if (profile.filled === 0) return 'text';
+  if (profile.email01 > 0.6) return 'email';
+  if (profile.yesNo01 >= 0.75 && profile.distinct <= 12) return 'yesNo';
+  const leadingZeros = profile.values.some((value) => /^0\d+$/.test(value));
+  if (profile.date01 >= 0.6) return 'date';
+  if (profile.number01 >= 0.6 && !leadingZeros) return 'number';
+  if (profile.phone01 > 0.6) return 'tel';
+  if (profile.longText01 > 0.3) return 'longText';
+  if (leadingZeros) return 'text';
+  const repeated = profile.filled / Math.max(1, profile.distinct);
+  if (profile.distinct <= 20 && (repeated >= 1.2 || (profile.distinct <= 6 && profile.filled <= 6)) && profile.values.every((v) => v.length <= 40)) return 'choice';
+  return 'text';
+}

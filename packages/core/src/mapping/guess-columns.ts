@@ -1,0 +1,187 @@
+import type { DateOrder, DecimalMark, FieldType } from '../fields';
+import { profileColumn, typeOfValues, type ColumnProfile } from './column-values';
+import { readHeader } from './header-words';
+
+/** What one column seems to mean. */
+export interface ColumnGuess {
+  index: number;
+  header: string | null;
+  /** Key of a mapping target, or null when nothing fits. */
+  field: string | null;
+  label: string | null;
+  type: FieldType;
+  certainty01: number;
+  samples: string[];
+  dateOrder: DateOrder;
+  decimal: DecimalMark;
+  separator: string | null;
+  /** Distinct values, when a new field made of this column would be a choice. */
+  choices: string[];
+}
+
+const ONCE = new Set(['givenName', 'familyName', 'fullName', 'prefix', 'suffix', 'additionalNames', 'bday', 'anniversary', 'organization', 'title', 'source', 'stage', 'owner', 'tz', 'nickname']);
+const TYPE_OF: Record<string, FieldType> = { email: 'email', tel: 'tel', url: 'url', bday: 'date', anniversary: 'date', note: 'longText', tags: 'tag', source: 'source', stage: 'stage', owner: 'owner', opportunityCloseDate: 'date', opportunityValue: 'number' };
+
+interface Opinion {
+  target: string | null;
+  certainty01: number;
+}
+
+const NONE: Opinion = { target: null, certainty01: 0 };
+
+/** Checks what the heading says against what the cells hold. */
+function weighHeader(target: string, certainty01: number, p: ColumnProfile): Opinion {
+  if (p.filled === 0) return { target, certainty01: certainty01 * 0.8 };
+  const agree = (share: number, needed: number): Opinion =>
+    share >= needed ? { target, certainty01: Math.min(0.99, certainty01 * 0.7 + 0.3 * share + 0.02) } : share > needed / 3 ? { target, certainty01: certainty01 * 0.6 } : NONE;
+  switch (target) {
+    case 'email':
+      return agree(p.email01, 0.5);
+    case 'tel':
+      return agree(Math.max(p.phone01, p.number01 * 0.6), 0.5);
+    case 'bday':
+    case 'anniversary':
+    case 'opportunityCloseDate':
+      return agree(p.date01, 0.4);
+    case 'opportunityValue':
+      return agree(p.number01, 0.4);
+    case 'url':
+      return agree(Math.max(p.url01, 0.5), 0.4);
+    case 'givenName':
+    case 'familyName':
+    case 'fullName':
+    case 'organization':
+    case 'locality':
+      // Numbers, dates and mailboxes are no names, whatever the heading says.
+      return p.email01 > 0.5 || p.number01 > 0.5 || p.date01 > 0.5 ? NONE : { target, certainty01 };
+    case 'title':
+      return p.values.length > 0 && p.values.every((v) => /^(?:mr|mrs|ms|miss|mx|dr|prof|rev|herr|frau|sir|dame)\.?$/i.test(v)) ? { target: 'prefix', certainty01: 0.9 } : { target, certainty01 };
+    case 'prefix':
+      return p.longText01 > 0.2 ? NONE : { target, certainty01 };
+    case 'region':
+      return p.number01 > 0.5 ? NONE : { target, certainty01 };
+    default:
+      return { target, certainty01 };
+  }
+}
+
+/** What the cells alone say. */
+function weighValues(p: ColumnProfile): Opinion {
+  if (p.filled === 0) return NONE;
+  if (p.email01 >= 0.6) return { target: 'email', certainty01: 0.75 + 0.2 * p.email01 };
+  if (p.url01 >= 0.7) return { target: 'url', certainty01: 0.8 };
+  if (p.date01 < 0.5 && p.phone01 >= 0.7) return { target: 'tel', certainty01: 0.5 + 0.3 * p.phone01 };
+  if (p.postal01 >= 0.8 && p.number01 < 0.5) return { target: 'postalCode', certainty01: 0.7 };
+  if (p.country01 >= 0.8) return { target: 'country', certainty01: 0.75 };
+  if (p.fullName01 >= 0.5) return { target: 'fullName', certainty01: 0.65 };
+  return NONE;
+}
+
+/** Without a heading, neighbours help: given name before family name, street before town, region and postal code. */
+function guessWithoutHeader(profiles: ColumnProfile[]): Opinion[] {
+  const opinions = profiles.map((p): Opinion => {
+    const byValue = weighValues(p);
+    if (byValue.target) return byValue;
+    if (p.filled && p.givenName01 >= 0.35) return { target: 'givenName', certainty01: 0.5 + 0.4 * p.givenName01 };
+    if (p.postal01 >= 0.8) return { target: 'postalCode', certainty01: 0.7 };
+    if (p.regionCode01 >= 0.8) return { target: 'region', certainty01: 0.6 };
+    if (p.street01 >= 0.6) return { target: 'street', certainty01: 0.7 };
+    if (p.date01 >= 0.6) return { target: 'bday', certainty01: 0.6 };
+    if ((p.separator === ';' || p.separator === '|') && p.separated01 >= 0.15 && p.longText01 < 0.2) return { target: 'tags', certainty01: 0.6 };
+    return NONE;
+  });
+  const isText = (i: number) => {
+    const p = profiles[i];
+    return !!p && p.filled > 0 && !opinions[i]?.target && p.number01 < 0.3 && p.date01 < 0.3 && p.longText01 < 0.2;
+  };
+  const given = opinions.findIndex((o) => o.target === 'givenName');
+  if (given >= 0) {
+    if (isText(given + 1)) opinions[given + 1] = { target: 'familyName', certainty01: 0.75 };
+    else if (given > 0 && isText(given - 1)) opinions[given - 1] = { target: 'familyName', certainty01: 0.65 };
+  } else if (isText(0) && isText(1)) {
+    opinions[0] = { target: 'givenName', certainty01: 0.5 };
+    opinions[1] = { target: 'familyName', certainty01: 0.5 };
+  }
+  const street = opinions.findIndex((o) => o.target === 'street');
+  const anchor = street >= 0 ? street + 1 : opinions.findIndex((o) => o.target === 'region' || o.target === 'postalCode') - 1;
+  if (anchor >= 0 && isText(anchor)) opinions[anchor] = { target: 'locality', certainty01: 0.7 };
+  return opinions;
+}
+
+/** A single-valued meaning goes to the surest column only. */
+function settleRepeats(opinions: Opinion[]): void {
+  const best = new Map<string, number>();
+  opinions.forEach((opinion, i) => {
+    if (!opinion.target || !ONCE.has(opinion.target)) return;
+    const rival = best.get(opinion.target);
+    if (rival === undefined) best.set(opinion.target, i);
+    else if (opinion.certainty01 > (opinions[rival]?.certainty01 ?? 0)) {
+      opinions[rival] = NONE;
+      best.set(opinion.target, i);
+    } else opinions[i] = NONE;
+  });
+}
+
+/**
+ * Guesses the meaning of every column from its heading and its values, each with a certainty.
+ * A heading is believed only where the values allow it; a column of e-mails is e-mail whatever its name.
+ */
+export function guessColumns(headers: readonly (string | null)[], sample: readonly (readonly string[])[]): ColumnGuess[] {
+  const profiles = headers.map((_, i) => profileColumn(sample.map((cells) => cells[i] ?? '')));
+  const readings = headers.map((header) => readHeader(header ?? ''));
+  const named = headers.some((header) => header);
+  const opinions = named
+    ? profiles.map((p, i): Opinion => {
+        const reading = readings[i];
+        const byHeader = reading?.target ? weighHeader(reading.target, reading.certainty01, p) : NONE;
+        if (byHeader.target && byHeader.certainty01 >= 0.5) {
+          return byHeader.target !== 'email' && p.email01 >= 0.6 ? weighValues(p) : byHeader;
+        }
+        const byValue = weighValues(p);
+        // A heading that says something else of its own makes values alone less sure.
+        if (byValue.target === 'email') return byValue;
+        if (byValue.target && !headers[i]) return byValue;
+        return byValue.certainty01 >= 0.7 && byValue.target !== 'tel' ? { ...byValue, certainty01: byValue.certainty01 - 0.1 } : byHeader;
+      })
+    : guessWithoutHeader(profiles);
+  if (named) readOpportunities(readings, opinions, profiles);
+  settleRepeats(opinions);
+  const hasGiven = opinions.some((o) => o.target === 'givenName' || o.target === 'familyName');
+  return profiles.map((p, i) => {
+    const opinion = opinions[i] ?? NONE;
+    // "Nom" and "Name" mean the family name beside a given name, the whole name alone.
+    const field = opinion.target === 'fullName' && hasGiven && !opinions.some((o) => o.target === 'familyName') ? 'familyName' : opinion.target;
+    const type = field && TYPE_OF[field] ? TYPE_OF[field] : field ? 'text' : typeOfValues(p);
+    const labelled = field === 'email' || field === 'tel' || field === 'street' || field === 'locality' || field === 'postalCode' || field === 'region' || field === 'country' || field === 'url';
+    return {
+      index: i,
+      header: headers[i] ?? null,
+      field,
+      label: labelled ? (readings[i]?.label ?? null) : null,
+      type,
+      certainty01: Math.round(opinion.certainty01 * 100) / 100,
+      samples: p.samples,
+      dateOrder: p.dateOrder,
+      decimal: p.decimal,
+      separator: field === 'tags' || field === 'email' ? (p.separator ?? (field === 'tags' ? ';' : null)) : null,
+      choices: type === 'choice' ? p.values : [],
+    };
+  });
+}
+
+/** In a table with opportunities, stage, value, date and owner beside them are the opportunity's. */
+function readOpportunities(readings: ReturnType<typeof readHeader>[], opinions: Opinion[], profiles: ColumnProfile[]): void {
+  const first = readings.findIndex((r) => r.target?.startsWith('opportunity') && r.target !== 'opportunityCloseDate' && r.target !== 'opportunityValue');
+  if (first < 0) {
+    opinions.forEach((o, i) => {
+      if (o.target?.startsWith('opportunity')) opinions[i] = NONE;
+    });
+    return;
+  }
+  for (let i = first; i < opinions.length; i++) {
+    const target = opinions[i]?.target;
+    if (target === 'stage') opinions[i] = { target: 'opportunityStage', certainty01: 0.85 };
+    else if (target === 'owner') opinions[i] = NONE;
+    else if (!target && (profiles[i]?.number01 ?? 0) > 0.5 && !opinions.some((o) => o.target === 'opportunityValue')) opinions[i] = { target: 'opportunityValue', certainty01: 0.75 };
+  }
+}

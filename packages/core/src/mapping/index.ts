@@ -1,0 +1,7 @@
+export { guessColumns, type ColumnGuess } from './guess-columns';
+export { mappingTargets, isAddressPart, ADDRESS_PARTS, type MappingTarget } from './targets';
+export { RECOGNISERS, type ColumnMapping, type Mapping, type NewField, type Recogniser } from './mapping';
+export { defaultMapping } from './default-mapping';
+export { readCell, type CellReading, type ReadingContext } from './read-cell';
+export { RowReader, type RowReading } from './read-row';
+export { cardOf, externalKey, FoldIndex, identityKeys, recognisePerson, type Hit, type IdentityCard, type IdentityKey, type Recognition } from './recognise';

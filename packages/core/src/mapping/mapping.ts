@@ -1,0 +1,39 @@
+import type { DateOrder, DecimalMark, FieldType } from '../fields';
+import type { WriteRule } from '../writing';
+
+/** A field that a mapping makes on the spot for a column nobody knows. */
+export interface NewField {
+  name: string;
+  type: FieldType;
+  choices: string[];
+}
+
+/** What one column means and how its cells are read. */
+export interface ColumnMapping {
+  column: number;
+  header: string | null;
+  /** Key of a mapping target, or null to leave the column out. */
+  target: string | null;
+  label: string | null;
+  dateOrder: DateOrder;
+  decimal: DecimalMark;
+  separator: string | null;
+  newField: NewField | null;
+  /** A cell that cannot be read holds its row, or is dropped with a note. */
+  onBad: 'hold' | 'drop';
+}
+
+export const RECOGNISERS = ['externalId', 'email', 'tel', 'name'] as const;
+export type Recogniser = (typeof RECOGNISERS)[number];
+
+/** Everything that decides what a file does: meanings, whole-file settings, what may happen. */
+export interface Mapping {
+  columns: ColumnMapping[];
+  wholeFile: { tags: string[]; source: string | null; stage: string | null; owner: string | null };
+  allowNew: boolean;
+  allowChange: boolean;
+  writeRule: WriteRule;
+  recognise: Recogniser[];
+  /** ISO country that national phone numbers are read in. */
+  country: string;
+}

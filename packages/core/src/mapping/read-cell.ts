@@ -1,0 +1,223 @@
+import {
+  findCountry,
+  foldText,
+  isFormulaLike,
+  isLossyPhone,
+  isPlaceholderDate,
+  isPlaceholderText,
+  LONG_TEXT_LIMIT,
+  parseDate,
+  parseEmail,
+  parseNumber,
+  parsePhone,
+  parseUrl,
+  parseYesNo,
+  splitName,
+  TEXT_LIMIT,
+  tidyText,
+  type FieldType,
+  countryName,
+  formatPhone,
+} from '../fields';
+import type { Issue, IssuePath } from '../model';
+import type { CandidateValue } from '../writing';
+import type { ColumnMapping } from './mapping';
+
+/** What cells are read against: pick-lists and the like. Looking up is by folded text. */
+export interface ReadingContext {
+  country: string;
+  stages: readonly string[];
+  /** The kept writing of a known source or tag, or what was given when it is new. */
+  settle: (kind: 'source' | 'tag', text: string) => string;
+}
+
+/** What became of one cell: values by field key, issues, and how the cell will look. */
+export interface CellReading {
+  values: [field: string, value: CandidateValue][];
+  issues: Issue[];
+  shown: string;
+}
+
+const EMPTY: CellReading = { values: [], issues: [], shown: '' };
+const LABEL_WORD = /^\s*(home|work|mobile|cell|office|fax)\s*[:.]\s*/i;
+const CELL_LABELS: Record<string, string> = { home: 'home', work: 'work', mobile: 'mobile', cell: 'mobile', office: 'work', fax: 'fax' };
+
+function bad(issue: Issue): CellReading {
+  return { values: [], issues: [issue], shown: '' };
+}
+
+function readEmails(text: string, column: ColumnMapping, path: IssuePath): CellReading {
+  const values: [string, CandidateValue][] = [];
+  const issues: Issue[] = [];
+  const seen = new Set<string>();
+  for (const part of text.split(/[;,|\n]+/)) {
+    const plain = part.trim();
+    if (!plain || isPlaceholderText(plain)) continue;
+    const parsed = parseEmail(plain);
+    if (!parsed.ok) {
+      issues.push({ code: 'invalidEmail', value: plain, why: parsed.error, path });
+      continue;
+    }
+    if (seen.has(parsed.value.key)) continue;
+    seen.add(parsed.value.key);
+    const value: CandidateValue = { v: parsed.value.norm };
+    if (parsed.value.key !== parsed.value.norm) value.norm = parsed.value.key;
+    if (column.label) value.label = column.label;
+    values.push(['email', value]);
+  }
+  return { values, issues, shown: values.map(([, value]) => String(value.v)).join('; ') };
+}
+
+function readPhones(text: string, column: ColumnMapping, context: ReadingContext, path: IssuePath): CellReading {
+  const values: [string, CandidateValue][] = [];
+  const issues: Issue[] = [];
+  for (const part of text.split(/[;|\n]+|\s+\/\s+/)) {
+    const plain = tidyText(part);
+    if (!plain || isPlaceholderText(plain) || /^0+$/.test(plain.replace(/[\s().-]/g, ''))) continue;
+    if (isLossyPhone(plain)) {
+      issues.push({ code: 'lossyPhone', value: plain, path });
+      continue;
+    }
+    const parsed = parsePhone(plain, context.country);
+    if (!parsed.valid) issues.push({ code: 'invalidPhone', value: plain, path });
+    const value: CandidateValue = { v: plain };
+    if (parsed.norm) value.norm = parsed.norm;
+    const inCell = LABEL_WORD.exec(plain)?.[1]?.toLowerCase();
+    const label = (inCell && CELL_LABELS[inCell]) ?? column.label;
+    if (label) value.label = label;
+    values.push(['tel', value]);
+  }
+  return { values, issues, shown: values.map(([, value]) => (value.norm ? formatPhone(value.norm) : String(value.v))).join('; ') };
+}
+
+function readDate(text: string, field: string, column: ColumnMapping, path: IssuePath): CellReading {
+  const parsed = parseDate(text, column.dateOrder);
+  if (!parsed.ok) return bad({ code: 'invalidDate', value: text, why: parsed.error, path });
+  if (isPlaceholderDate(parsed.value)) return bad({ code: 'placeholderValue', value: text, path });
+  return { values: [[field, { v: parsed.value }]], issues: [], shown: parsed.value };
+}
+
+function readFullName(text: string, path: IssuePath): CellReading {
+  const { name, certainty01, fault } = splitName(text);
+  if (fault === 'twoPeople') return bad({ code: 'twoPeople', value: text, path });
+  if (fault === 'notAPerson') return bad({ code: 'notAPerson', value: text, path });
+  const values: [string, CandidateValue][] = [];
+  const shown: string[] = [];
+  const parts = [
+    ['prefix', name.prefix, 'title'],
+    ['givenName', name.givenName, 'given'],
+    ['additionalNames', name.additionalNames, 'more'],
+    ['familyName', name.familyName, 'family'],
+    ['suffix', name.suffix, 'suffix'],
+    ['nickname', name.nickname, 'called'],
+  ] as const;
+  for (const [field, part, word] of parts) {
+    if (!part) continue;
+    values.push([field, { v: part }]);
+    shown.push(`${word} ${part}`);
+  }
+  values.push(['fullName', { v: tidyText(text) }]);
+  const issues: Issue[] = certainty01 < 0.7 ? [{ code: 'uncertainName', value: text, path }] : [];
+  return { values, issues, shown: shown.join(' · ') };
+}
+
+function readPicks(text: string, separator: string | null, path: IssuePath, field: string, context: ReadingContext): CellReading {
+  const parts = field === 'tags' ? text.split(separator && separator !== '/' ? separator : /[;|]/) : [text];
+  const seen = new Map<string, string>();
+  const issues: Issue[] = [];
+  for (const part of parts) {
+    const plain = tidyText(part);
+    const key = foldText(plain);
+    if (!plain || !key || seen.has(key)) continue;
+    if (plain.length > 80) issues.push({ code: 'valueTooLong', length: plain.length, limit: 80, path });
+    else seen.set(key, context.settle(field === 'tags' ? 'tag' : 'source', plain));
+  }
+  const kept = [...seen.values()];
+  return { values: kept.map((v): [string, CandidateValue] => [field, { v }]), issues, shown: kept.join('; ') };
+}
+
+function readStage(text: string, context: ReadingContext, path: IssuePath): CellReading {
+  const key = foldText(text);
+  const stage = context.stages.find((known) => foldText(known) === key);
+  if (!stage) return bad({ code: 'unknownStage', value: text, stages: [...context.stages], path });
+  return { values: [['stage', { v: stage }]], issues: [], shown: stage };
+}
+
+const NAME_FIELDS = new Set(['givenName', 'familyName', 'additionalNames', 'prefix', 'suffix', 'nickname', 'organization', 'title']);
+
+function readText(text: string, field: string, type: FieldType, path: IssuePath): CellReading {
+  const long = type === 'longText';
+  const limit = long ? LONG_TEXT_LIMIT : TEXT_LIMIT;
+  const plain = long ? text.replace(/\r\n?/g, '\n').trim() : tidyText(text);
+  if (plain.length > limit) return bad({ code: 'valueTooLong', length: plain.length, limit, path });
+  if (NAME_FIELDS.has(field) && isPlaceholderText(plain) && plain.length > 1) return bad({ code: 'placeholderValue', value: plain, path });
+  const issues: Issue[] = isFormulaLike(plain) ? [{ code: 'formulaLike', value: plain, path }] : [];
+  return { values: [[field, { v: plain }]], issues, shown: plain };
+}
+
+function readTyped(text: string, field: string, type: FieldType, choices: readonly string[], column: ColumnMapping, path: IssuePath): CellReading {
+  switch (type) {
+    case 'date':
+      return readDate(text, field, column, path);
+    case 'number': {
+      const number = parseNumber(text, column.decimal);
+      if (number === null) return bad({ code: 'invalidNumber', value: text, path });
+      return { values: [[field, { v: number }]], issues: [], shown: number.toLocaleString('en-GB') };
+    }
+    case 'yesNo': {
+      const yes = parseYesNo(text);
+      if (yes === null) return bad({ code: 'invalidYesNo', value: text, path });
+      return { values: [[field, { v: yes }]], issues: [], shown: yes ? 'yes' : 'no' };
+    }
+    case 'choice': {
+      const choice = choices.find((known) => foldText(known) === foldText(text));
+      if (!choice) return bad({ code: 'unknownChoice', value: text, choices: [...choices], path });
+      return { values: [[field, { v: choice }]], issues: [], shown: choice };
+    }
+    default:
+      return readText(text, field, type, path);
+  }
+}
+
+/**
+ * Reads one cell as its column's mapping says: values by field key, issues, and how it will look.
+ * `type` and `choices` are those of the target field. An empty cell says nothing. Never throws on bad text.
+ */
+export function readCell(raw: string, column: ColumnMapping, type: FieldType, choices: readonly string[], context: ReadingContext, path: IssuePath): CellReading {
+  const target = column.target;
+  if (!target) return EMPTY;
+  const text = raw.includes('\0') ? raw.replace(/\0/g, '') : raw;
+  const trimmed = text.trim();
+  if (trimmed === '') return EMPTY;
+  switch (target) {
+    case 'email':
+      return readEmails(trimmed, column, path);
+    case 'tel':
+      return readPhones(trimmed, column, context, path);
+    case 'fullName':
+      return readFullName(trimmed, path);
+    case 'tags':
+    case 'source':
+      return readPicks(trimmed, column.separator, path, target, context);
+    case 'stage':
+      return readStage(trimmed, context, path);
+    case 'url': {
+      const url = parseUrl(trimmed);
+      return { values: [['url', { v: url ?? trimmed, ...(column.label ? { label: column.label } : {}) }]], issues: url ? [] : [{ code: 'invalidUrl', value: trimmed, path }], shown: url ?? trimmed };
+    }
+    case 'externalId':
+      return { values: [['externalId', { v: tidyText(trimmed) }]], issues: [], shown: tidyText(trimmed) };
+    case 'country': {
+      const code = findCountry(trimmed);
+      return { values: [['country', { v: code ?? tidyText(trimmed) }]], issues: code ? [] : [{ code: 'unknownCountry', value: trimmed, path }], shown: code ? countryName(code) : tidyText(trimmed) };
+    }
+    case 'street':
+      return { values: [['street', { v: trimmed.replace(/\s*[\r\n]+\s*/g, ', ') }]], issues: [], shown: trimmed.replace(/\s*[\r\n]+\s*/g, ', ') };
+    case 'locality':
+    case 'region':
+    case 'postalCode':
+      return { values: [[target, { v: tidyText(trimmed) }]], issues: [], shown: tidyText(trimmed) };
+    default:
+      return readTyped(trimmed, target, type, choices, column, path);
+  }
+}

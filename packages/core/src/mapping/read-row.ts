@@ -1,0 +1,110 @@
+import { Catalogue, CUSTOM_PREFIX, type FieldType } from '../fields';
+import { holdsRow, type AddressValue, type Issue } from '../model';
+import type { Candidate, CandidateValue } from '../writing';
+import type { ColumnMapping, Mapping } from './mapping';
+import { readCell, type CellReading, type ReadingContext } from './read-cell';
+import { isAddressPart, mappingTargets } from './targets';
+
+export interface RowReading {
+  candidate: Candidate;
+  issues: Issue[];
+  /** Whether an issue keeps the row out. */
+  held: boolean;
+}
+
+interface CompiledColumn {
+  mapping: ColumnMapping;
+  type: FieldType;
+  choices: readonly string[];
+  name: string;
+}
+
+/** A mapping made ready to read rows; make it once per file. */
+export class RowReader {
+  private readonly columns: CompiledColumn[];
+  private readonly expected: number;
+  private readonly header: string | null;
+
+  constructor(
+    private readonly mapping: Mapping,
+    catalogue: Catalogue,
+    private readonly context: ReadingContext,
+    shape: { columnCount: number; headers: readonly (string | null)[] },
+  ) {
+    const targets = new Map(mappingTargets(catalogue.fields.filter((field) => field.key.startsWith(CUSTOM_PREFIX))).map((target) => [target.key, target]));
+    this.columns = mapping.columns
+      .filter((column) => column.target !== null)
+      .map((column) => {
+        const field = catalogue.find(column.target ?? '');
+        return {
+          mapping: column,
+          type: field?.type ?? targets.get(column.target ?? '')?.type ?? 'text',
+          choices: field?.choices ?? [],
+          name: column.header || `Column ${column.column + 1}`,
+        };
+      });
+    this.expected = shape.columnCount;
+    this.header = shape.headers.some((header) => header) ? shape.headers.map((header) => header ?? '').join('\u0001') : null;
+  }
+
+  /** Reads one cell alone, for the preview; the same code as for whole rows. */
+  cell(column: number, text: string, row: number): CellReading {
+    const compiled = this.columns.find((candidate) => candidate.mapping.column === column);
+    if (!compiled) return { values: [], issues: [], shown: '' };
+    return readCell(text, compiled.mapping, compiled.type, compiled.choices, this.context, { row, column, name: compiled.name });
+  }
+
+  /** Reads one data record into a candidate with its issues. Pure; cost linear in its cells. */
+  read(cells: readonly string[], row: number): RowReading {
+    const candidate: Candidate = {};
+    const issues: Issue[] = [];
+    if (this.header !== null && cells.map((cell) => cell.trim()).join('\u0001') === this.header) issues.push({ code: 'repeatedHeading', path: { row } });
+    if (cells.length > this.expected && cells.slice(this.expected).some((cell) => cell.trim() !== '')) {
+      issues.push({ code: 'tooManyCells', found: cells.length, expected: this.expected, path: { row } });
+    } else if (cells.length < this.expected) issues.push({ code: 'tooFewCells', found: cells.length, expected: this.expected, path: { row } });
+    const addresses = new Map<string, AddressValue>();
+    for (const column of this.columns) {
+      const raw = cells[column.mapping.column];
+      if (!raw) continue;
+      const reading = readCell(raw, column.mapping, column.type, column.choices, this.context, { row, column: column.mapping.column, name: column.name });
+      for (const issue of reading.issues) {
+        if (column.mapping.onBad === 'drop' && holdsRow(issue)) continue;
+        issues.push(issue);
+      }
+      for (const [field, value] of reading.values) {
+        if (isAddressPart(field)) {
+          const label = column.mapping.label ?? '';
+          const address = addresses.get(label) ?? {};
+          address[field] = String(value.v);
+          addresses.set(label, address);
+        } else add(candidate, field, value);
+      }
+    }
+    for (const [label, address] of addresses) add(candidate, 'adr', label ? { v: address, label } : { v: address });
+    if (!hasIdentity(candidate)) issues.push({ code: 'noIdentity', path: { row } });
+    else this.addWholeFile(candidate);
+    return { candidate, issues, held: issues.some(holdsRow) };
+  }
+
+  private addWholeFile(candidate: Candidate): void {
+    const { tags, source, stage, owner } = this.mapping.wholeFile;
+    for (const tag of tags) add(candidate, 'tags', { v: tag });
+    if (source && !candidate.source) candidate.source = [{ v: source }];
+    if (stage && !candidate.stage) candidate.stage = [{ v: stage }];
+    if (owner && !candidate.owner) candidate.owner = [{ v: owner }];
+  }
+}
+
+function add(candidate: Candidate, field: string, value: CandidateValue): void {
+  const list = candidate[field];
+  if (list) list.push(value);
+  else candidate[field] = [value];
+}
+
+/** Whether anybody could be told by these values: a mailbox, an outside id, a whole name, or a name with something beside it. */
+function hasIdentity(candidate: Candidate): boolean {
+  if (candidate.email || candidate.externalId) return true;
+  const named = candidate.givenName || candidate.familyName || candidate.organization;
+  if (candidate.givenName && candidate.familyName) return true;
+  return Boolean(named && (candidate.tel || candidate.adr || (candidate.organization && (candidate.givenName || candidate.familyName))));
+}

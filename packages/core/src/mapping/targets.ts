@@ -1,0 +1,41 @@
+import { STANDARD_FIELDS, type FieldDefinition, type FieldType } from '../fields';
+
+/** Parts of an address that a column can stand for; they come together in one address per label. */
+export const ADDRESS_PARTS = ['street', 'locality', 'region', 'postalCode', 'country'] as const;
+export type AddressPart = (typeof ADDRESS_PARTS)[number];
+
+export interface MappingTarget {
+  key: string;
+  name: string;
+  type: FieldType;
+  group: string;
+  /** Whether a label (home, work, mobile, ...) says something here. */
+  labelled: boolean;
+}
+
+const PART_NAMES: Record<AddressPart, string> = {
+  street: 'Street',
+  locality: 'Town',
+  region: 'Region',
+  postalCode: 'Postal code',
+  country: 'Country',
+};
+
+const UNMAPPABLE = new Set(['adr']);
+
+function targetOf(field: FieldDefinition): MappingTarget {
+  const name = field.key === 'fullName' ? 'Full name (split)' : field.name;
+  return { key: field.key, name, type: field.type, group: field.group, labelled: ['email', 'tel', 'url'].includes(field.type) };
+}
+
+/** Everything a column can mean, in the order in which it is offered. */
+export function mappingTargets(custom: readonly FieldDefinition[] = []): MappingTarget[] {
+  const standard = STANDARD_FIELDS.filter((field) => !UNMAPPABLE.has(field.key)).map(targetOf);
+  const parts = ADDRESS_PARTS.map((key): MappingTarget => ({ key, name: PART_NAMES[key], type: 'text', group: 'place', labelled: true }));
+  const at = standard.findIndex((target) => target.group === 'place');
+  return [...standard.slice(0, at), ...parts, ...standard.slice(at), ...custom.map(targetOf)];
+}
+
+export function isAddressPart(key: string): key is AddressPart {
+  return (ADDRESS_PARTS as readonly string[]).includes(key);
+}

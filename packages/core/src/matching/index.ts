@@ -1,0 +1,10 @@
+export { preparePerson, organizationWords, type MatchPerson, type PersonFacts } from './person';
+export { candidateFacts, factsOf } from './record-facts';
+export { indexKeys, keyNumber, nameKey } from './keys';
+export { namesAgree, type NameCard } from './compare';
+export { type MatchModel } from './model';
+export { modelFromJson, modelToJson, type MatchModelJson } from './model-json';
+export { scorePair, bandOf, type Band, type PairScore } from './score';
+export { groupPairs, type MatchGroup, type ScoredPair } from './group';
+export { matchPeople, bitsOfProbability, DEFAULT_THRESHOLDS, type MatchOptions, type MatchResult } from './match-people';
+export { explainPair, type Reason } from './explain';

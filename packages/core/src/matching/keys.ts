@@ -1,0 +1,94 @@
+import { doubleMetaphone } from 'double-metaphone';
+import { nicknameGroups } from '../fields';
+import type { MatchPerson } from './person';
+
+/** A blocking key: people who share one are compared. `loose` keys may be shared by many and are then split or passed over. */
+export interface BlockingKey {
+  text: string;
+  loose: boolean;
+}
+
+function phonetic(word: string): string {
+  return doubleMetaphone(word)[0] || word.slice(0, 4);
+}
+
+/** Classes a given name falls in: its phonetic form, and the groups of names that stand for one another. */
+function givenClasses(name: string): string[] {
+  const groups = nicknameGroups(name);
+  return groups.length ? groups.map((group) => `#${group}`) : [phonetic(name).slice(0, 3)];
+}
+
+/**
+ * The blocking keys of one person. Tight ones (mailbox, phone, whole name, birthday with a name, street with a name)
+ * name few people each; loose ones (phonetic family name with a class of given name) catch what tight ones miss.
+ */
+export function blockingKeys(person: MatchPerson): BlockingKey[] {
+  const keys = new Map<string, boolean>();
+  const add = (text: string, loose = false) => keys.set(text, (keys.get(text) ?? true) && loose);
+  const first = person.given[0] ?? '';
+  const family = person.familyText;
+  for (const box of person.emails) {
+    add(`e:${box.key}`, box.role);
+    if (!box.role && box.stem.length >= 5) add(`l:${box.local.replace(/[._-]/g, '')}`, true);
+    if (!box.role && box.stem.length >= 5 && first && first[0]) add(`s:${[...box.stem].sort().join('').slice(0, 12)}:${box.domain.slice(0, 3)}`, true);
+  }
+  for (const phone of person.phones) add(`p:${phone.slice(-9)}`);
+  if (first && family) {
+    add(nameKey(first, family), true);
+    for (const part of person.family) {
+      const sound = phonetic(part);
+      for (const group of givenClasses(first)) add(`f:${sound}:${group}`, true);
+      add(`i:${sound}:${first[0]}`, true);
+    }
+    for (const part of person.given.slice(0, 2)) if (part.length > 2) add(`x:${phonetic(part)}:${family[0]}:${person.family.length}`, true);
+  }
+  if (person.bday && person.bday.length === 10) {
+    const [y, m, d] = [person.bday.slice(0, 4), person.bday.slice(5, 7), person.bday.slice(8, 10)];
+    const day = [m, d].sort().join('');
+    if (first) add(`b:${y}${day}:${first[0]}`, true);
+    if (family) add(`c:${y}${day}:${family[0]}`, true);
+  }
+  if (person.street && person.house) {
+    const street = person.street.replace(/[^a-z]/g, '').slice(0, 6);
+    if (first) add(`a:${person.house}:${street}:${first[0]}`, true);
+    if (family) add(`g:${person.house}:${street}:${family[0]}`, true);
+  }
+  if (person.postal && first) add(`z:${person.postal}:${givenClasses(first)[0]}`, true);
+  if (person.organization.length && first) add(`o:${person.organization[0]}:${first.slice(0, 3)}`, true);
+  return [...keys].map(([text, loose]) => ({ text, loose }));
+}
+
+/**
+ * The keys kept in the database for each contact: few and tight enough to be written for every import, and enough for
+ * recognition at import and the single check at entry. A subset in meaning of what a full scan blocks by.
+ */
+export function indexKeys(person: MatchPerson): string[] {
+  const keys = new Set<string>();
+  for (const box of person.emails) keys.add(`e:${box.key}`);
+  for (const phone of person.phones) keys.add(`p:${phone.slice(-9)}`);
+  const first = person.given[0];
+  if (first && person.familyText) {
+    keys.add(nameKey(first, person.familyText));
+    const sound = phonetic(person.family[person.family.length - 1] ?? '');
+    for (const group of givenClasses(first)) keys.add(`f:${sound}:${group}`);
+  }
+  if (first && person.bday.length === 10) keys.add(`b:${person.bday}:${first[0]}`);
+  return [...keys];
+}
+
+export function nameKey(given: string, familyText: string): string {
+  return `n:${[given, familyText].sort().join(' ')}`;
+}
+
+/** A stable 64-bit number of a key (FNV-1a in two halves), for an index in the database. */
+export function keyNumber(text: string): bigint {
+  let a = 0x811c9dc5;
+  let b = 0x9747b28c;
+  for (let i = 0; i < text.length; i++) {
+    const c = text.charCodeAt(i);
+    a = Math.imul(a ^ c, 0x01000193);
+    b = Math.imul(b ^ c, 0x5bd1e995);
+    b ^= b >>> 15;
+  }
+  return BigInt.asIntN(64, (BigInt(a >>> 0) << 32n) | BigInt(b >>> 0));
+}

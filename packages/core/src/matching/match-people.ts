@@ -1,0 +1,199 @@
+import { buildBlocks, forEachPair } from './candidates';
+import { comparePeople, type MatchContext } from './compare';
+import { groupPairs, type MatchGroup, type ScoredPair } from './group';
+import { learnWeights, levelsOf, patternOf, type MatchModel } from './model';
+import type { MatchPerson } from './person';
+import { scoreComparison, scorePair } from './score';
+import { contextOf, countNeighbours, findGivenNames, findSharedLines } from './shared-lines';
+
+export interface MatchOptions {
+  /** Probability from which two records count as one person. */
+  threshold01: number;
+  /** Called now and then with the share done; returning false stops the scan. */
+  onProgress?: (done01: number) => boolean;
+  /** Pairs a person keeps apart, as indexes. */
+  isKeptApart?: (a: number, b: number) => boolean;
+  /** A model learned before; without one it is learned from these people. */
+  model?: MatchModel;
+}
+
+export interface MatchResult {
+  model: MatchModel;
+  pairs: ScoredPair[];
+  groups: MatchGroup[];
+  comparedPairs: number;
+  stopped: boolean;
+}
+
+const RANDOM_PAIRS = 200_000;
+export const DEFAULT_THRESHOLDS = { certain: 0.995, likely: 0.9, possible: 0.5 };
+
+/** Linear congruential numbers (Numerical Recipes), so that random pairs are the same at every run. */
+function repeatable(seed: number): (below: number) => number {
+  let state = seed >>> 0;
+  return (below) => {
+    state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
+    return Math.floor((state / 4294967296) * below);
+  };
+}
+
+function shares(words: Iterable<string>): Map<string, number> {
+  const counts = new Map<string, number>();
+  let total = 0;
+  for (const word of words) {
+    if (!word) continue;
+    counts.set(word, (counts.get(word) ?? 0) + 1);
+    total++;
+  }
+  for (const [word, count] of counts) counts.set(word, count / total);
+  return counts;
+}
+
+/** Whole names that more records carry than one person's few would account for, with their share of all records. */
+function commonNames(people: readonly MatchPerson[]): Map<string, number> {
+  const counts = new Map<string, number>();
+  for (const person of people) {
+    if (!person.given[0] || !person.familyText) continue;
+    const key = [person.given[0], person.familyText].sort().join(' ');
+    counts.set(key, (counts.get(key) ?? 0) + 1);
+  }
+  const common = new Map<string, number>();
+  for (const [key, count] of counts) if (count >= 4) common.set(key, (count - 2) / people.length);
+  return common;
+}
+
+/** The candidate pairs of a scan with their patterns, compared once and kept in typed arrays that grow. */
+class PairList {
+  private a = new Int32Array(1 << 16);
+  private b = new Int32Array(1 << 16);
+  private pattern = new Int32Array(1 << 16);
+  private turned = new Uint8Array(1 << 16);
+  count = 0;
+
+  push(a: number, b: number, pattern: number, swapped: boolean): void {
+    if (this.count === this.a.length) {
+      const grow = (from: Int32Array) => {
+        const to = new Int32Array(from.length * 2);
+        to.set(from);
+        return to;
+      };
+      [this.a, this.b, this.pattern] = [grow(this.a), grow(this.b), grow(this.pattern)];
+      const turned = new Uint8Array(this.turned.length * 2);
+      turned.set(this.turned);
+      this.turned = turned;
+    }
+    this.a[this.count] = a;
+    this.b[this.count] = b;
+    this.pattern[this.count] = pattern;
+    this.turned[this.count] = swapped ? 1 : 0;
+    this.count++;
+  }
+
+  at(i: number): { a: number; b: number; pattern: number; swapped: boolean } {
+    return { a: this.a[i] ?? 0, b: this.b[i] ?? 0, pattern: this.pattern[i] ?? 0, swapped: this.turned[i] === 1 };
+  }
+
+  counts(): Map<number, number> {
+    const counts = new Map<number, number>();
+    for (let i = 0; i < this.count; i++) {
+      const pattern = this.pattern[i] ?? 0;
+      counts.set(pattern, (counts.get(pattern) ?? 0) + 1);
+    }
+    return counts;
+  }
+}
+
+function randomPatterns(people: readonly MatchPerson[], context: MatchContext): Map<number, number> {
+  const counts = new Map<number, number>();
+  const next = repeatable(people.length);
+  const tries = Math.min(RANDOM_PAIRS, people.length * 20);
+  for (let i = 0; i < tries; i++) {
+    const x = people[next(people.length)];
+    const y = people[next(people.length)];
+    if (!x || !y || x === y) continue;
+    const pattern = patternOf(comparePeople(x, y, context).levels);
+    counts.set(pattern, (counts.get(pattern) ?? 0) + 1);
+  }
+  return counts;
+}
+
+/** Learns a model from the people themselves: names' frequencies, shared lines, weights by EM on candidate pairs. */
+function learnModel(people: readonly MatchPerson[], pairs: PairList, sharedLines: Set<string>, givenNames: Set<string>): MatchModel {
+  const { priorBits, tables } = learnWeights({
+    patterns: pairs.counts(),
+    randomPatterns: randomPatterns(people, contextOf(sharedLines, givenNames)),
+    people: people.length,
+    neighbours: countNeighbours(people),
+  });
+  return {
+    version: `learned-${people.length}`,
+    priorBits,
+    tables,
+    givenShare: shares(people.map((person) => person.given[0] ?? '')),
+    familyShare: shares(people.map((person) => (person.familyInferred ? '' : person.familyText))),
+    rarest01: 1 / Math.max(2000, people.length),
+    nameShare: commonNames(people),
+    sharedLines,
+    givenNames,
+    thresholds: DEFAULT_THRESHOLDS,
+  };
+}
+
+export function bitsOfProbability(probability01: number): number {
+  return Math.log2(probability01 / (1 - probability01));
+}
+
+/**
+ * Finds duplicates among all people: keys, compare, weigh, decide, group.
+ * Deterministic and independent of the order of people up to the numbering of members. Cost near linear.
+ */
+export function matchPeople(people: readonly MatchPerson[], options: MatchOptions): MatchResult {
+  const blocks = buildBlocks(people);
+  const sharedKeys = options.model?.sharedLines ?? findSharedLines(people);
+  const givenNames = options.model?.givenNames ?? findGivenNames(people);
+  const context = contextOf(sharedKeys, givenNames);
+  const candidates = new PairList();
+  let stopped = false;
+  const every = Math.max(1, Math.floor(people.length / 100));
+  let reported = -1;
+  forEachPair(people.length, blocks, (a, b) => {
+    if (stopped) return;
+    const step = Math.floor(a / every);
+    if (step !== reported) {
+      reported = step;
+      if (options.onProgress?.(a / people.length) === false) stopped = true;
+    }
+    const x = people[a];
+    const y = people[b];
+    if (!x || !y) return;
+    const comparison = comparePeople(x, y, context);
+    candidates.push(a, b, patternOf(comparison.levels), comparison.swapped);
+  });
+  const model = options.model ?? learnModel(people, candidates, sharedKeys, givenNames);
+  const pairs: ScoredPair[] = [];
+  const keep = bitsOfProbability(model.thresholds.possible);
+  for (let i = 0; i < candidates.count && !stopped; i++) {
+    const { a, b, pattern, swapped } = candidates.at(i);
+    const x = people[a];
+    if (!x) continue;
+    if (options.isKeptApart?.(a, b)) {
+      pairs.push({ a, b, bits: -Infinity });
+      continue;
+    }
+    const bits = scoreComparison(model, x, { levels: levelsOf(pattern), swapped });
+    if (bits >= keep) pairs.push({ a, b, bits });
+  }
+  const weigh = (a: number, b: number) => {
+    if (options.isKeptApart?.(a, b)) return -Infinity;
+    const x = people[a];
+    const y = people[b];
+    return x && y ? scorePair(model, x, y).bits : -40;
+  };
+  const thresholdBits = bitsOfProbability(options.threshold01);
+  // Within a group, a pair with too little to go on is no evidence against it; only what speaks against it is.
+  const inGroup = (bits: number) => (bits === -Infinity || bits >= thresholdBits ? bits : Math.max(bits, Math.min(0, bits - model.priorBits.match)));
+  const groups = stopped
+    ? []
+    : groupPairs(pairs.map((pair) => ({ ...pair, bits: inGroup(pair.bits) })), thresholdBits, (a, b) => inGroup(weigh(a, b)));
+  return { model, pairs, groups, comparedPairs: candidates.count, stopped };
+}

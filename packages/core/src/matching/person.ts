@@ -1,0 +1,196 @@
+import {
+  emailKey,
+  foldWords,
+  GENERATIONS,
+  isPlaceholderDate,
+  isPlaceholderText,
+  isRoleMailbox,
+  PARTICLES,
+  phoneKey,
+  postalKey,
+  PREFIXES,
+  splitName,
+  streetKey,
+  foldText,
+  SUFFIXES,
+} from '../fields';
+
+/** What a record says about a person, as text. The matching engine reads nothing else. */
+export interface PersonFacts {
+  givenName?: string;
+  additionalNames?: string;
+  familyName?: string;
+  suffix?: string;
+  nickname?: string;
+  fullName?: string;
+  organization?: string;
+  title?: string;
+  emails?: string[];
+  /** E.164 where known, else digits. */
+  phones?: string[];
+  street?: string;
+  locality?: string;
+  region?: string;
+  postalCode?: string;
+  country?: string;
+  /** ISO 8601. */
+  bday?: string;
+}
+
+export interface MailboxFacts {
+  key: string;
+  local: string;
+  /** Local part without separators. */
+  plain: string;
+  /** The same without digits at the end. */
+  stem: string;
+  digits: string;
+  domain: string;
+  role: boolean;
+}
+
+/** A person prepared for comparison: everything folded once, so that comparing is cheap. */
+export interface MatchPerson {
+  given: string[];
+  /** Given names without particles, run together. */
+  givenText: string;
+  nickname: string;
+  /** Set when the name is in a script whose sounds cannot be told (Han); it then compares only with its like. */
+  unreadable: boolean;
+  /** Family name words without particles. */
+  family: string[];
+  familyText: string;
+  /** The same with particles. */
+  familyWhole: string;
+  /** Set when the family name was read out of an e-mail address. */
+  familyInferred: boolean;
+  generation: string;
+  emails: MailboxFacts[];
+  phones: string[];
+  organization: string[];
+  organizationText: string;
+  /** Names of organizations that mailboxes' domains tell, letters only. */
+  domainNames: string[];
+  street: string;
+  house: string;
+  postal: string;
+  locality: string;
+  bday: string;
+}
+
+const LEGAL = new Set('ltd limited llc llp inc incorporated corp corporation co company gmbh ag kg ohg bv nv sa sl srl spa sarl sas ab as aps oy oyj plc pty kk cic the and und et sons son e v ev'.split(' '));
+
+/** Organization name without legal form and small words, folded. */
+export function organizationWords(name: string): string[] {
+  const words = foldWords(name);
+  const kept = words.filter((word) => !LEGAL.has(word));
+  return kept.length ? kept : words;
+}
+
+function mailbox(address: string): MailboxFacts | null {
+  const key = emailKey(address.trim());
+  const at = key.lastIndexOf('@');
+  if (at <= 0 || at === key.length - 1) return null;
+  const local = key.slice(0, at);
+  if (/^(?:none|no|noemail|nomail|no\.?email|unknown|test|na|n\.?a|xxx?|nobody|example|email|asdf|abc)$/.test(local)) return null;
+  return { key: `${local.replace(/\./g, '')}@${key.slice(at + 1)}`, local, plain: local.replace(/[._-]/g, ''), stem: local.replace(/\d+$/, '').replace(/[._-]/g, ''), digits: local.replace(/\D/g, ''), domain: key.slice(at + 1), role: isRoleMailbox(local) };
+}
+
+function usefulPhone(phone: string): string {
+  const key = phoneKey(phone).replace(/[^\d+]/g, '');
+  const digits = key.replace(/\D/g, '');
+  if (digits.length < 6 || /^(\d)\1+$/.test(digits.slice(-7)) || digits.endsWith('1234567') || digits.endsWith('123456789')) return '';
+  return key;
+}
+
+/** Letters that were read as digits: "E1izabeth". */
+function repairDigits(text: string): string {
+  return /\d/.test(text) ? text.replace(/(?<=\p{L})1|1(?=\p{L})/gu, 'l').replace(/(?<=\p{L})0|0(?=\p{L})/gu, 'o').replace(/(?<=\p{L})5|5(?=\p{L})/gu, 's').replace(/(?<=\p{L})8|8(?=\p{L})/gu, 'b') : text;
+}
+
+/** Reads a family name out of a mailbox whose local part begins with the given name or its initial. */
+function familyFromMailbox(given: string, box: MailboxFacts): string {
+  if (box.role) return '';
+  const parts = box.local.replace(/\d+$/, '').split(/[._-]+/).filter(Boolean);
+  if (parts.length === 2) {
+    const [a = '', b = ''] = parts;
+    if ((a === given || (a.length === 1 && given.startsWith(a))) && b.length > 2) return b;
+    if (b === given && a.length > 2) return a;
+    return '';
+  }
+  if (parts.length === 1 && given.length > 2 && box.stem.startsWith(given) && box.stem.length > given.length + 2) return box.stem.slice(given.length);
+  return '';
+}
+
+/**
+ * Prepares one person. Names given in one text are split; a person with only a given name takes the family name that
+ * the mailbox tells, marked as inferred. Placeholders (none@, 000..., 1900-01-01, test) count as absent.
+ */
+export function preparePerson(facts: PersonFacts): MatchPerson {
+  let givenText = facts.givenName ?? '';
+  let additional = facts.additionalNames ?? '';
+  let familyText = facts.familyName ?? '';
+  let suffix = facts.suffix ?? '';
+  let nickname = facts.nickname ?? '';
+  if (facts.fullName && (!givenText || !familyText)) {
+    const { name, fault } = splitName(repairDigits(facts.fullName));
+    if (!fault) {
+      if (!givenText && !familyText) {
+        givenText = name.givenName;
+        additional ||= name.additionalNames;
+        familyText = name.familyName;
+      } else if (!familyText) familyText = name.familyName;
+      else givenText = name.givenName;
+      suffix ||= name.suffix;
+      nickname ||= name.nickname;
+    }
+  }
+  const notTitle = (word: string) => !PREFIXES.has(word) && !isPlaceholderText(word);
+  let given = foldWords(repairDigits(`${givenText} ${additional}`)).filter((word, i, all) => all.length === 1 || notTitle(word));
+  if (given.length === 1 && isPlaceholderText(given[0] ?? '')) given = [];
+  const familyWords = foldWords(repairDigits(familyText));
+  let generation = GENERATIONS[foldText(suffix).split(' ')[0] ?? ''] ?? '';
+  const cleaned = familyWords.filter((word, i) => {
+    if (i === 0 || familyWords.length === 1) return !isPlaceholderText(word);
+    if (GENERATIONS[word]) {
+      generation ||= GENERATIONS[word] ?? '';
+      return false;
+    }
+    return !SUFFIXES.has(word);
+  });
+  const core = cleaned.filter((word) => !PARTICLES.has(word));
+  let family = core.length ? core : cleaned;
+  const emails = (facts.emails ?? []).map(mailbox).filter((box): box is MailboxFacts => box !== null);
+  let familyInferred = false;
+  if (!family.length && given[0]) {
+    const inferred = emails.map((box) => familyFromMailbox(given[0] ?? '', box)).find(Boolean);
+    if (inferred) {
+      family = [inferred];
+      familyInferred = true;
+    }
+  }
+  const organization = facts.organization ? organizationWords(facts.organization) : [];
+  const street = facts.street ? streetKey(facts.street) : '';
+  const bday = facts.bday && !isPlaceholderDate(facts.bday) ? facts.bday : '';
+  return {
+    given,
+    givenText: given.filter((word) => !PARTICLES.has(word)).join('') || given.join(''),
+    nickname: foldText(nickname),
+    unreadable: /\p{Script=Han}/u.test(givenText + familyText),
+    family,
+    familyText: family.join(''),
+    familyWhole: familyInferred ? family.join('') : cleaned.join(''),
+    familyInferred,
+    generation,
+    emails,
+    phones: [...new Set((facts.phones ?? []).map(usefulPhone).filter(Boolean))],
+    organization,
+    organizationText: organization.join(''),
+    domainNames: [...new Set(emails.map((box) => box.domain.replace(/\.[a-z.]+$/, '').replace(/[^a-z]/g, '')).filter((name) => name.length > 5))],
+    street,
+    house: /\b(\d+[a-z]?)\b/.exec(street)?.[1] ?? '',
+    postal: facts.postalCode ? postalKey(facts.postalCode) : '',
+    locality: facts.locality ? foldText(facts.locality) : '',
+    bday,
+  };
+}

@@ -1,0 +1,46 @@
+import { firstText, valuesOf, type AddressValue, type ContactRecord, type ValueContent } from '../model';
+import { normOf } from '../fields';
+import type { PersonFacts } from './person';
+
+/** What a contact's values tell the matching engine. */
+export function factsOf(record: ContactRecord): PersonFacts {
+  const adr = valuesOf(record, 'adr')[0]?.v;
+  const address: AddressValue = adr && typeof adr === 'object' && !Array.isArray(adr) && !('state' in adr) ? adr : {};
+  return {
+    givenName: firstText(record, 'givenName'),
+    additionalNames: firstText(record, 'additionalNames'),
+    familyName: firstText(record, 'familyName'),
+    suffix: firstText(record, 'suffix'),
+    nickname: firstText(record, 'nickname'),
+    fullName: firstText(record, 'fullName'),
+    organization: firstText(record, 'organization'),
+    title: firstText(record, 'title'),
+    emails: valuesOf(record, 'email').map(normOf),
+    phones: valuesOf(record, 'tel').map(normOf),
+    bday: firstText(record, 'bday'),
+    ...address,
+  };
+}
+
+/** The same of values that are nobody's yet, by field key. */
+export function candidateFacts(values: Record<string, { v: ValueContent; norm?: string }[] | undefined>): PersonFacts {
+  const text = (field: string) => {
+    const v = values[field]?.[0]?.v;
+    return typeof v === 'string' ? v : '';
+  };
+  const adr = values.adr?.[0]?.v;
+  return {
+    givenName: text('givenName'),
+    additionalNames: text('additionalNames'),
+    familyName: text('familyName'),
+    suffix: text('suffix'),
+    nickname: text('nickname'),
+    fullName: text('fullName'),
+    organization: text('organization'),
+    title: text('title'),
+    emails: (values.email ?? []).map((value) => value.norm ?? String(value.v)),
+    phones: (values.tel ?? []).map((value) => value.norm ?? String(value.v)),
+    bday: text('bday'),
+    ...(adr && typeof adr === 'object' && !Array.isArray(adr) && !('state' in adr) ? adr : {}),
+  };
+}

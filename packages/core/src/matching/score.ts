@@ -1,0 +1,121 @@
+import { COMPARED, comparePeople, LEVELS, type ComparedField, type Comparison } from './compare';
+import { CLASSES, sumBits, tableBits, type MatchModel, type PairClass } from './model';
+import type { MatchPerson } from './person';
+import { contextOf } from './shared-lines';
+
+export type Band = 'certain' | 'likely' | 'possible' | 'apart';
+
+export interface PairScore {
+  /** Weight of evidence for one person over two, prior included, in bits. */
+  bits: number;
+  probability01: number;
+  band: Band;
+  comparison: Comparison;
+}
+
+const SAME_CULTURE_BITS = 3;
+const GIVEN = COMPARED.indexOf('given');
+const FAMILY = COMPARED.indexOf('family');
+const same = (field: ComparedField) => (LEVELS[field] as readonly string[]).indexOf('same');
+
+/** How much rarer or commoner the agreeing name is than names on the whole, in bits (Winkler 1989: frequency weights). */
+function rarityBits(model: MatchModel, a: MatchPerson, comparison: Comparison): { given: number; family: number } {
+  const { levels, swapped } = comparison;
+  let given = 0;
+  let family = 0;
+  const givenName = a.given[0] ?? '';
+  if (levels[GIVEN] === same('given')) {
+    const share = Math.max(model.givenShare.get(givenName) ?? 0, model.rarest01, swapped ? (model.familyShare.get(givenName) ?? 0) : 0);
+    given = Math.log2(share / (model.tables.random.given[1] ?? 0.01));
+  }
+  if (levels[FAMILY] === same('family')) {
+    const share = Math.max(model.familyShare.get(a.familyText) ?? 0, model.rarest01, swapped ? (model.givenShare.get(a.familyText) ?? 0) : 0);
+    family = Math.log2(share / (model.tables.random.family[1] ?? 0.003));
+  }
+  // Given and family names come from one culture, so agreeing on both is likelier by chance than the two rates say.
+  if (levels[GIVEN] === same('given') && levels[FAMILY] === same('family')) {
+    family += SAME_CULTURE_BITS;
+    const whole = model.nameShare.get([givenName, a.familyText].sort().join(' '));
+    if (whole) {
+      const parts = given + family + Math.log2((model.tables.random.given[1] ?? 0.01) * (model.tables.random.family[1] ?? 0.003));
+      family += Math.max(0, Math.log2(whole) - parts);
+    }
+  }
+  return { given, family };
+}
+
+/** Bits of the pair in every class, value-specific for the names. */
+function classBits(model: MatchModel, a: MatchPerson, comparison: Comparison): Record<PairClass, number> {
+  const rarity = rarityBits(model, a, comparison);
+  const result = {} as Record<PairClass, number>;
+  for (const name of CLASSES) {
+    let bits = model.priorBits[name] + tableBits(model.tables[name], comparison.levels);
+    if (name === 'random') bits += rarity.given + rarity.family;
+    // In one home the family name agrees whatever it is; the given name agrees as rarely as the name is rare.
+    if (name === 'home') bits += Math.max(-2, Math.min(2, rarity.given)) * 0.5;
+    if (name === 'office') bits += rarity.given + rarity.family;
+    result[name] = bits;
+  }
+  return result;
+}
+
+export function bandOf(model: MatchModel, probability01: number): Band {
+  const { certain, likely, possible } = model.thresholds;
+  return probability01 >= certain ? 'certain' : probability01 >= likely ? 'likely' : probability01 >= possible ? 'possible' : 'apart';
+}
+
+/** Contradictions that no shared line outweighs (engines.md, 3.4). */
+function isContradiction(levels: readonly number[]): boolean {
+  const given = LEVELS.given[levels[GIVEN] ?? 0];
+  const generation = LEVELS.generation[levels[COMPARED.indexOf('generation')] ?? 0];
+  return generation === 'different' && given !== 'different';
+}
+
+/**
+ * The one verdict on a pair: full scan, changed-since scan and single check all end here, so under one model they agree.
+ * Symmetric in a and b. Cost: one comparison and four sums.
+ */
+export function scorePair(model: MatchModel, a: MatchPerson, b: MatchPerson): PairScore {
+  const comparison = comparePeople(a, b, contextOf(model.sharedLines, model.givenNames));
+  const bits = scoreComparison(model, a, comparison);
+  const probability01 = 1 / (1 + 2 ** -bits);
+  return { bits, probability01, band: bandOf(model, probability01), comparison };
+}
+
+export function scoreComparison(model: MatchModel, a: MatchPerson, comparison: Comparison): number {
+  const by = classBits(model, a, comparison);
+  let bits = by.match - sumBits([by.home, by.office, by.random]);
+  if (isContradiction(comparison.levels)) bits = Math.min(bits, -8);
+  return Math.max(-40, Math.min(40, bits));
+}
+
+export interface FieldEvidence {
+  field: ComparedField | 'prior';
+  level: string;
+  bits: number;
+}
+
+/**
+ * What each field adds, in bits, against the kinds of different people that fit this pair best. The parts add up to
+ * the whole up to what the mixture leaves over, which is put with the prior.
+ */
+export function weighEvidence(model: MatchModel, a: MatchPerson, comparison: Comparison): FieldEvidence[] {
+  const by = classBits(model, a, comparison);
+  const others = CLASSES.filter((name) => name !== 'match');
+  const total = sumBits(others.map((name) => by[name]));
+  const share = Object.fromEntries(others.map((name) => [name, 2 ** (by[name] - total)])) as Record<PairClass, number>;
+  const rarity = rarityBits(model, a, comparison);
+  const evidence: FieldEvidence[] = [];
+  let explained = 0;
+  COMPARED.forEach((field, i) => {
+    const level = comparison.levels[i] ?? 0;
+    if (level === 0) return;
+    const m = Math.log2(model.tables.match[field][level] ?? 1e-9);
+    const extra = field === 'given' ? rarity.given : field === 'family' ? rarity.family : 0;
+    const against = others.reduce((sum, name) => sum + share[name] * (Math.log2(model.tables[name][field][level] ?? 1e-9) + (name === 'home' ? 0 : extra)), 0);
+    evidence.push({ field, level: LEVELS[field][level] ?? '', bits: m - against });
+    explained += m - against;
+  });
+  evidence.push({ field: 'prior', level: '', bits: by.match - total - explained });
+  return evidence;
+}

@@ -1,0 +1,93 @@
+import { valuesOf, type ContactRecord, type Value } from '../model';
+import { foldText, type Catalogue, type FieldDefinition } from '../fields';
+import { contentKey } from '../writing';
+
+/** Values a merge did not choose stay with the contact under this prefix, so that nothing is lost and a later merge looks at all. */
+export const ALSO_PREFIX = 'also.';
+
+export interface MergeMember {
+  id: number;
+  record: ContactRecord;
+}
+
+/** One value on the match board, with the member it stands in. */
+export interface MemberValue {
+  memberId: number;
+  value: Value;
+}
+
+/** All values a single-valued field could take: each member's own, then what earlier merges set aside. */
+export function valuesToChoose(field: FieldDefinition, members: readonly MergeMember[]): MemberValue[] {
+  const values: MemberValue[] = [];
+  for (const { id, record } of members) {
+    for (const value of valuesOf(record, field.key)) values.push({ memberId: id, value });
+    for (const value of valuesOf(record, ALSO_PREFIX + field.key)) values.push({ memberId: id, value });
+  }
+  return values;
+}
+
+const NAMES = new Set(['givenName', 'familyName', 'additionalNames', 'organization', 'title', 'fullName']);
+
+/** Names in one case throughout, or a lone initial, are poorer writings of what a better one says. */
+function isWellWritten(text: string): boolean {
+  const letters = text.replace(/[^\p{L}]/gu, '');
+  return letters.length > 1 && !(letters === letters.toUpperCase() && letters !== letters.toLowerCase()) && !(letters === letters.toLowerCase() && letters !== letters.toUpperCase());
+}
+
+/**
+ * The value that is proposed: well written before badly written for names, then the newest, then the smaller slot and
+ * member. `timeOf` gives a value's time in milliseconds. Independent of the order of members.
+ */
+export function proposeValue(field: FieldDefinition, values: readonly MemberValue[], timeOf: (value: Value) => number): MemberValue | null {
+  const rank = ({ value }: MemberValue) => (NAMES.has(field.key) && typeof value.v === 'string' && !isWellWritten(value.v) ? 1 : 0);
+  const sorted = [...values].sort(
+    (a, b) => rank(a) - rank(b) || timeOf(b.value) - timeOf(a.value) || a.memberId - b.memberId || a.value.slot - b.value.slot,
+  );
+  return sorted[0] ?? null;
+}
+
+export type RowKind = 'agree' | 'one' | 'differ' | 'several';
+
+/** One line of the match board: a field, what each member says, what would come out. */
+export interface MergeRow {
+  field: string;
+  name: string;
+  kind: RowKind;
+  /** Values by member, in the members' order; several for several-valued fields. */
+  cells: { memberId: number; values: Value[] }[];
+  /** Member whose value is proposed or chosen, for single-valued fields. */
+  chosen: number | null;
+  result: Value[];
+}
+
+/** Several-valued fields united by normal form, the kept record's order first, then by time. */
+export function uniteValues(field: FieldDefinition, members: readonly MergeMember[], keepId: number): MemberValue[] {
+  const ordered = [...members].sort((a, b) => Number(b.id === keepId) - Number(a.id === keepId) || a.id - b.id);
+  const seen = new Set<string>();
+  const united: MemberValue[] = [];
+  for (const { id, record } of ordered) {
+    for (const value of valuesOf(record, field.key)) {
+      const key = contentKey(field.type, value);
+      if (seen.has(key)) continue;
+      seen.add(key);
+      united.push({ memberId: id, value });
+    }
+  }
+  return united;
+}
+
+/** The record that is kept unless chosen otherwise: the one that says most, then the smaller id. */
+export function defaultKeep(members: readonly MergeMember[]): number {
+  const size = ({ record }: MergeMember) => Object.values(record.f).reduce((sum, values) => sum + values.length, 0);
+  return [...members].sort((a, b) => size(b) - size(a) || a.id - b.id)[0]?.id ?? 0;
+}
+
+export function sameWriting(field: FieldDefinition, values: readonly Value[]): boolean {
+  const keys = new Set(values.map((value) => (typeof value.v === 'string' && field.type === 'text' ? foldText(value.v) || value.v : contentKey(field.type, value))));
+  return keys.size <= 1;
+}
+
+
+export function fieldsInUse(catalogue: Catalogue, members: readonly MergeMember[]): FieldDefinition[] {
+  return catalogue.fields.filter((field) => members.some(({ record }) => (record.f[field.key]?.length ?? 0) > 0 || (record.f[ALSO_PREFIX + field.key]?.length ?? 0) > 0));
+}

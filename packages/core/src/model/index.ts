@@ -1,0 +1,27 @@
+export { ok, err, type Result } from './result';
+export {
+  LIFECYCLE,
+  emptyRecord,
+  firstText,
+  firstValue,
+  lifecycleOf,
+  sameContent,
+  valuesOf,
+  type AddressValue,
+  type ContactRecord,
+  type LifecycleValue,
+  type Value,
+  type ValueContent,
+} from './value';
+export {
+  applyOperations,
+  creationOf,
+  invertOperations,
+  operationHolds,
+  undoWherePossible,
+  type Operation,
+  type OperationConflict,
+  type UndoOutcome,
+} from './operation';
+export { holdsRow, type Issue, type IssueCode, type IssuePath } from './issue';
+export { wordIssue } from './word-issue';

@@ -1,0 +1,66 @@
+/** Where an issue was found. Rows count data records from 1, columns from 0. */
+export interface IssuePath {
+  row?: number;
+  column?: number;
+  /** What the column or field is called on screen. */
+  name?: string;
+}
+
+type Facts =
+  | { code: 'emptyFile' }
+  | { code: 'notATable'; kind: string }
+  | { code: 'fileTooLarge'; bytes: number; limitBytes: number }
+  | { code: 'uploadCutOff'; receivedBytes: number; declaredBytes: number }
+  | { code: 'noDataRows' }
+  | { code: 'onlyOneColumn' }
+  | { code: 'unclosedQuote' }
+  | { code: 'undecodable'; encoding: string }
+  | { code: 'repeatedHeading' }
+  | { code: 'nulBytes' }
+  | { code: 'invalidEmail'; value: string; why: 'noAt' | 'noDomainEnding' | 'blankInside' | 'malformed' }
+  | { code: 'invalidPhone'; value: string }
+  | { code: 'lossyPhone'; value: string }
+  | { code: 'invalidDate'; value: string; why: 'noSuchDay' | 'notADate' | 'noSuchSerial' }
+  | { code: 'ambiguousDate'; value: string }
+  | { code: 'invalidNumber'; value: string }
+  | { code: 'invalidYesNo'; value: string }
+  | { code: 'invalidUrl'; value: string }
+  | { code: 'unknownChoice'; value: string; choices: string[] }
+  | { code: 'unknownStage'; value: string; stages: string[] }
+  | { code: 'unknownCountry'; value: string }
+  | { code: 'placeholderValue'; value: string }
+  | { code: 'formulaLike'; value: string }
+  | { code: 'valueTooLong'; length: number; limit: number }
+  | { code: 'noIdentity' }
+  | { code: 'notAPerson'; value: string }
+  | { code: 'twoPeople'; value: string }
+  | { code: 'uncertainName'; value: string }
+  | { code: 'tooManyCells'; found: number; expected: number }
+  | { code: 'tooFewCells'; found: number; expected: number }
+  | { code: 'foldedInto'; row: number }
+  | { code: 'conflictingRepeat'; row: number; value: string; other: string }
+  | { code: 'sharedIdentifier'; value: string; contactIds: number[] }
+  | { code: 'severalMatches'; contactIds: number[] }
+  | { code: 'newNotAllowed' }
+  | { code: 'changeNotAllowed'; contactId: number };
+
+/** What stood in the way, as data. Sentences are made by wordIssue alone. */
+export type Issue = Facts & { path: IssuePath };
+export type IssueCode = Issue['code'];
+
+const CELL_WARNINGS: ReadonlySet<IssueCode> = new Set([
+  'invalidPhone',
+  'invalidUrl',
+  'unknownCountry',
+  'placeholderValue',
+  'formulaLike',
+  'uncertainName',
+  'tooFewCells',
+  'foldedInto',
+  'ambiguousDate',
+]);
+
+/** Whether an issue keeps its row out until a person decides; the others only say something about it. */
+export function holdsRow(issue: Issue): boolean {
+  return !CELL_WARNINGS.has(issue.code);
+}

@@ -1,0 +1,80 @@
+/** A postal address in the parts of vCard 4 ADR (RFC 6350, 6.3.1). `country` is an ISO 3166-1 alpha-2 code where it is known. */
+export interface AddressValue {
+  street?: string;
+  locality?: string;
+  region?: string;
+  postalCode?: string;
+  country?: string;
+}
+
+/** Where a contact stands in its life. A live contact has no lifecycle value at all. */
+export interface LifecycleValue {
+  state: 'deleted' | 'merged';
+  /** Id of the contact that took this one in, when `state` is `merged`. */
+  into?: number;
+}
+
+export type ValueContent = string | number | boolean | string[] | AddressValue | LifecycleValue;
+
+/**
+ * One value of one field, with its thread: the run that wrote it and the row of that run's file it came from.
+ * `slot` names the value inside its contact for good (0 for a field that holds one value), `rank` orders several
+ * values of one field (lowest first), `atMs` is when the value was true at its source, where that differs from the run.
+ */
+export interface Value {
+  slot: number;
+  v: ValueContent;
+  /** The normal form that is compared (E.164, e-mail key), kept beside what was typed where the two differ. */
+  norm?: string;
+  label?: string;
+  rank?: number;
+  run: number;
+  row?: number;
+  atMs?: number;
+}
+
+/** All values of a contact by field key. `n` is the next free slot and never goes down, so a slot is never used twice. */
+export interface ContactRecord {
+  n: number;
+  f: Record<string, Value[]>;
+}
+
+export const LIFECYCLE = 'lifecycle';
+
+export function emptyRecord(): ContactRecord {
+  return { n: 1, f: {} };
+}
+
+/** Values of a field in order of rank, then slot; an empty list when there are none. */
+export function valuesOf(record: ContactRecord, field: string): Value[] {
+  const values = record.f[field];
+  if (!values) return [];
+  if (values.length < 2) return values;
+  return [...values].sort((a, b) => (a.rank ?? 0) - (b.rank ?? 0) || a.slot - b.slot);
+}
+
+export function firstValue(record: ContactRecord, field: string): Value | undefined {
+  return valuesOf(record, field)[0];
+}
+
+/** The first value of a field as text, '' when absent or not text. */
+export function firstText(record: ContactRecord, field: string): string {
+  const v = firstValue(record, field)?.v;
+  return typeof v === 'string' ? v : '';
+}
+
+export function lifecycleOf(record: ContactRecord): LifecycleValue | null {
+  const v = record.f[LIFECYCLE]?.[0]?.v;
+  return v && typeof v === 'object' && 'state' in v ? v : null;
+}
+
+/** Equality of JSON-safe contents, independent of the order of keys. */
+export function sameContent(a: unknown, b: unknown): boolean {
+  if (a === b) return true;
+  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return false;
+  if (Array.isArray(a) !== Array.isArray(b)) return false;
+  const entriesA = Object.entries(a).filter(([, x]) => x !== undefined);
+  const entriesB = Object.entries(b).filter(([, x]) => x !== undefined);
+  if (entriesA.length !== entriesB.length) return false;
+  return entriesA.every(([key, x]) => sameContent(x, (b as Record<string, unknown>)[key]));
+}

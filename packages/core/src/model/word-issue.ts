@@ -1,0 +1,113 @@
+import type { Issue } from './issue';
+
+function quote(value: string): string {
+  const flat = value.replace(/\s+/g, ' ').trim();
+  return `'${flat.length > 60 ? `${flat.slice(0, 59)}…` : flat}'`;
+}
+
+function megabytes(bytes: number): string {
+  return `${(bytes / 1_048_576).toFixed(bytes < 10_485_760 ? 1 : 0)} MB`;
+}
+
+const MEND = 'The row is held; mend it in Held rows.';
+
+function body(issue: Issue): string {
+  switch (issue.code) {
+    case 'emptyFile':
+      return 'The file is empty. Nothing was taken in; choose another file.';
+    case 'notATable':
+      return `This is ${issue.kind}, not a table of contacts, whatever its name says. Nothing was taken in; save the list as delimited text (CSV) and choose that.`;
+    case 'fileTooLarge':
+      return `The file has ${megabytes(issue.bytes)}; at most ${megabytes(issue.limitBytes)} can be read at once. Nothing was taken in; split it and bring in the parts.`;
+    case 'uploadCutOff':
+      return `Only ${issue.receivedBytes.toLocaleString('en-GB')} of ${issue.declaredBytes.toLocaleString('en-GB')} bytes arrived. Nothing was taken in; choose the file again.`;
+    case 'noDataRows':
+      return 'There is a heading but no row below it. Nothing was taken in; check that the list was saved whole.';
+    case 'onlyOneColumn':
+      return 'No delimiter was found, so each line is one column. If the file has several, choose the delimiter.';
+    case 'unclosedQuote':
+      return 'A quotation mark is opened and never closed, so everything below it is one cell. Close it in the file and choose the file again.';
+    case 'undecodable':
+      return `Some characters cannot be read as ${issue.encoding}. Choose another encoding.`;
+    case 'repeatedHeading':
+      return 'The row repeats the heading. The row is held; drop it in Held rows if it is no person.';
+    case 'nulBytes':
+      return 'The cell holds zero bytes; they were left out.';
+    case 'invalidEmail': {
+      const why = {
+        noAt: 'has no @',
+        noDomainEnding: 'has no domain ending such as .org',
+        blankInside: 'has a blank inside',
+        malformed: 'is not an e-mail address',
+      }[issue.why];
+      return `${quote(issue.value)} ${why}. ${MEND}`;
+    }
+    case 'invalidPhone':
+      return `${quote(issue.value)} is not a number that can be dialled; it is kept as written and marked.`;
+    case 'lossyPhone':
+      return `${quote(issue.value)} has lost digits in a spreadsheet. ${MEND}`;
+    case 'invalidDate': {
+      const why = {
+        noSuchDay: 'is a day that does not exist',
+        notADate: 'is not a date',
+        noSuchSerial: 'is not a day number of a spreadsheet',
+      }[issue.why];
+      return `${quote(issue.value)} ${why}. ${MEND}`;
+    }
+    case 'ambiguousDate':
+      return `${quote(issue.value)} can be read with the day or the month first; the column's order was used.`;
+    case 'invalidNumber':
+      return `${quote(issue.value)} is not a number. ${MEND}`;
+    case 'invalidYesNo':
+      return `${quote(issue.value)} is neither yes nor no. ${MEND}`;
+    case 'invalidUrl':
+      return `${quote(issue.value)} is not a web address; it is kept as written.`;
+    case 'unknownChoice':
+      return `${quote(issue.value)} is not one of ${issue.choices.slice(0, 6).join(', ')}. ${MEND}`;
+    case 'unknownStage':
+      return `There is no stage ${quote(issue.value)}; the stages are ${issue.stages.join(', ')}. ${MEND}`;
+    case 'unknownCountry':
+      return `${quote(issue.value)} is not a known country; it is kept as written.`;
+    case 'placeholderValue':
+      return `${quote(issue.value)} looks like a stand-in for "not known"; it is left out.`;
+    case 'formulaLike':
+      return `${quote(issue.value)} looks like a spreadsheet formula; it is kept as text and made harmless when it goes out.`;
+    case 'valueTooLong':
+      return `The cell has ${issue.length.toLocaleString('en-GB')} characters; at most ${issue.limit.toLocaleString('en-GB')} fit. ${MEND}`;
+    case 'noIdentity':
+      return `There is no name, e-mail or outside id, so nobody could be told by it. ${MEND}`;
+    case 'notAPerson':
+      return `${quote(issue.value)} is no name of a person. ${MEND}`;
+    case 'twoPeople':
+      return `${quote(issue.value)} names more than one person. The row is held; choose one, or make two rows, in Held rows.`;
+    case 'uncertainName':
+      return `${quote(issue.value)} can be split in more than one way; check it.`;
+    case 'tooManyCells':
+      return `The row has ${issue.found} cells for ${issue.expected} columns, so values may stand in the wrong place. ${MEND}`;
+    case 'tooFewCells':
+      return `The row has ${issue.found} cells of ${issue.expected}; the rest counts as empty.`;
+    case 'foldedInto':
+      return `The same person as row ${issue.row.toLocaleString('en-GB')}; the two rows became one contact.`;
+    case 'conflictingRepeat':
+      return `Row ${issue.row.toLocaleString('en-GB')} says ${quote(issue.other)} for the same person, this one ${quote(issue.value)}. ${MEND}`;
+    case 'sharedIdentifier':
+      return `${quote(issue.value)} belongs to somebody here with another name. The row is held; say in Held rows whether it is the same person.`;
+    case 'severalMatches':
+      return `The row fits ${issue.contactIds.length} contacts. It is held; choose one in Held rows.`;
+    case 'newNotAllowed':
+      return 'Nobody here fits this row, and the import may not bring new people. The row is held.';
+    case 'changeNotAllowed':
+      return 'This person is here already, and the import may not touch people who are here. The row is held.';
+    default: {
+      const never: never = issue;
+      throw new Error(`every issue code has its sentence: ${JSON.stringify(never)}`);
+    }
+  }
+}
+
+/** The one place in which an issue becomes a sentence: where, what was found, what was expected, what happens next. */
+export function wordIssue(issue: Issue): string {
+  const { row, name } = issue.path;
+  const where = [row === undefined ? '' : `Row ${row.toLocaleString('en-GB')}`, name ?? ''].filter(Boolean).join(', ');
+  return where ? `${where}: ${body(issue)}` : body(issue);
+}

@@ -1,0 +1,3 @@
+export { type Candidate, type CandidateValue } from './candidate';
+export { contentKey, addressesAgree } from './content-key';
+export { planWrite, recordFrom, type Stamp, type WritePlan, type WriteRule } from './plan-write';

@@ -1,0 +1,128 @@
+import { array, boolean, mixed, number, object, string, type InferType, type ObjectSchema } from 'yup';
+import type { FieldType } from '@gray-loom/core/fields';
+import type { ColumnGuess, Mapping, Recogniser } from '@gray-loom/core/mapping';
+import type { DelimitedShape } from '@gray-loom/core/formats';
+import type { Issue, Value } from '@gray-loom/core/model';
+
+export type RowOutcome = 'new' | 'fill' | 'replace' | 'same' | 'fold' | 'held';
+export const ROW_OUTCOMES: readonly RowOutcome[] = ['new', 'fill', 'replace', 'same', 'fold', 'held'];
+export type OutcomeCounts = Record<RowOutcome, number>;
+export type IntakeState = 'read' | 'trying' | 'tried' | 'committing' | 'done' | 'stopped';
+
+const columnSchema = object({
+  column: number().integer().min(0).required(),
+  header: string().nullable().default(null),
+  target: string().nullable().default(null).max(60),
+  label: string().nullable().default(null).max(40),
+  dateOrder: mixed<'iso' | 'dayFirst' | 'monthFirst' | 'serial'>().oneOf(['iso', 'dayFirst', 'monthFirst', 'serial']).required(),
+  decimal: mixed<'.' | ','>().oneOf(['.', ',']).required(),
+  separator: string().nullable().default(null).max(2),
+  newField: object({
+    name: string().trim().required('Give the new field a name.').max(60),
+    type: mixed<FieldType>().oneOf(['text', 'longText', 'number', 'date', 'yesNo', 'choice']).required(),
+    choices: array(string().required().max(200)).max(200).default([]),
+  })
+    .nullable()
+    .default(null),
+  onBad: mixed<'hold' | 'drop'>().oneOf(['hold', 'drop']).required(),
+});
+
+export const mappingSchema: ObjectSchema<Mapping> = object({
+  columns: array(columnSchema.required()).required().max(500),
+  wholeFile: object({
+    tags: array(string().trim().required().max(80)).required().max(20),
+    source: string().trim().nullable().default(null).max(80),
+    stage: string().trim().nullable().default(null).max(80),
+    owner: string().trim().nullable().default(null).max(80),
+  }).required(),
+  allowNew: boolean().required(),
+  allowChange: boolean().required(),
+  writeRule: mixed<'fill' | 'replace'>().oneOf(['fill', 'replace']).required(),
+  recognise: array(mixed<Recogniser>().oneOf(['externalId', 'email', 'tel', 'name']).required()).required(),
+  country: string()
+    .required()
+    .matches(/^[A-Z]{2}$/),
+});
+
+export const rereadSchema = object({
+  encoding: string().max(30).nullable().default(null),
+  delimiter: string().max(2).nullable().default(null),
+  headerRow: number().integer().min(0).max(50).nullable().default(null),
+});
+export type Reread = InferType<typeof rereadSchema>;
+
+export interface IntakeSummary {
+  id: number;
+  name: string;
+  bytes: number;
+  state: IntakeState;
+  rowCount: number;
+  columnCount: number;
+  createdAt: string;
+  importRun: number | null;
+  counts: Partial<OutcomeCounts>;
+  held: number;
+  undone: boolean;
+}
+
+export interface IntakeDetail extends IntakeSummary {
+  shape: DelimitedShape;
+  guesses: ColumnGuess[];
+  mapping: Mapping;
+  issues: { issue: Issue; text: string }[];
+  trialRun: number | null;
+  trialCounts: OutcomeCounts | null;
+  /** Whether the mapping changed since the trial. */
+  trialStale: boolean;
+}
+
+export interface PreviewCell {
+  raw: string;
+  shown: string;
+  issues: { text: string; holds: boolean }[];
+}
+
+export interface PreviewRow {
+  row: number;
+  cells: PreviewCell[];
+  problem: string | null;
+}
+
+export interface MappingPreview {
+  /** Rows looked at for the counts; all rows, or the first thousands of a long file. */
+  looked: number;
+  columns: { filled: number; failing: number }[];
+  rows: PreviewRow[];
+}
+
+export interface TrialRow {
+  row: number;
+  outcome: RowOutcome;
+  cells: string[];
+  issues: string[];
+  contactId: number | null;
+  contactName: string | null;
+  changes: { field: string; name: string; before: Value | null; after: Value | null }[];
+  /** For a new contact, what it will hold. */
+  values: { name: string; text: string }[];
+}
+
+export interface HeldRow {
+  runId: number;
+  row: number;
+  fileName: string;
+  intakeId: number;
+  headers: (string | null)[];
+  cells: string[];
+  issues: { text: string; column: number | null }[];
+  /** Contacts the row may be, where that is why it is held. */
+  fits: number[];
+}
+
+export const mendSchema = object({
+  cells: array(string().defined().max(20_000)).required().max(500),
+  /** Who the row is, by a person's word: to be checked as usual, somebody new, or the contact of this id. */
+  as: mixed<'check' | 'new' | number>()
+    .test('as', 'Say check, new, or the id of a contact.', (value) => value === 'check' || value === 'new' || Number.isInteger(value))
+    .default('check'),
+});

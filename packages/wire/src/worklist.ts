@@ -1,0 +1,13 @@
+export interface Worklist {
+  contacts: number;
+  certain: number;
+  likely: number;
+  possible: number;
+  held: { total: number; files: { runId: number; intakeId: number; name: string; count: number }[] };
+  unfinished: { intakeId: number; name: string; rowCount: number; createdAt: string }[];
+  failed: { runId: number; title: string }[];
+  /** New contacts per week and kind of thread, oldest week first. */
+  weeks: { start: string; byThread: Record<string, number> }[];
+  completeness: { mean: number; bands: number[] };
+  freshness: { withinYear: number; older: number };
+}

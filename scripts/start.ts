@@ -1,0 +1,215 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import { existsSync, mkdirSync, openSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { parseArgs } from 'node:util';
+import { connect } from '../apps/server/src/db/connect';
+import { migrateDatabase } from '../apps/server/src/db/migrate';
+import { createLogger } from '../apps/server/src/log';
+import { ensureAdministrator } from '../apps/server/src/use-cases/sign-in';
+import { seedDemo } from '../demo/seed';
+import { ensureDatabase, startCluster, type Cluster } from './postgres';
+
+const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
+const say = (text: string) => process.stdout.write(`${text}\n`);
+
+interface Running {
+  pid: number;
+  port: number;
+}
+
+interface SignIn {
+  email: string;
+  password: string;
+}
+
+const USAGE = 'usage: ./start [--port N] [--empty] [--data DIR] [--background | --stop] [--no-stand-ins]';
+
+function options() {
+  try {
+    const { values } = parseArgs({
+      options: {
+        port: { type: 'string', default: '4310' },
+        empty: { type: 'boolean', default: false },
+        data: { type: 'string', default: join(ROOT, '.data') },
+        background: { type: 'boolean', default: false },
+        stop: { type: 'boolean', default: false },
+        'no-stand-ins': { type: 'boolean', default: false },
+      },
+    });
+    const port = Number(values.port);
+    if (!Number.isInteger(port) || port < 1 || port > 65_535) throw new Error(`--port is '${values.port}'; it must be a whole number from 1 to 65535`);
+    return { ...values, port, data: resolve(values.data) };
+  } catch (error) {
+    process.stderr.write(`${(error as Error).message}\n${USAGE}\n`);
+    process.exit(2);
+  }
+}
+
+function isAlive(pid: number): boolean {
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+function runningAt(data: string): Running | null {
+  const file = join(data, 'running.json');
+  if (!existsSync(file)) return null;
+  const running = JSON.parse(readFileSync(file, 'utf8')) as Running;
+  return isAlive(running.pid) ? running : null;
+}
+
+async function stop(data: string): Promise<void> {
+  const running = runningAt(data);
+  if (!running) {
+    say('Gray Loom is not running on this data.');
+    return;
+  }
+  process.kill(running.pid, 'SIGTERM');
+  for (let i = 0; i < 300 && isAlive(running.pid); i++) await new Promise((done) => setTimeout(done, 100));
+  say('Gray Loom has stopped.');
+}
+
+async function healthy(port: number): Promise<boolean> {
+  return fetch(`http://127.0.0.1:${port}/api/health`)
+    .then((answer) => answer.ok)
+    .catch(() => false);
+}
+
+/** Keeps a program running; starts it again when it dies unasked, more slowly each time. */
+function keepRunning(name: string, env: NodeJS.ProcessEnv, log: number): { stop: () => Promise<void> } {
+  let child: ChildProcess | null = null;
+  let stopping = false;
+  let pauseMs = 250;
+  const start = () => {
+    const startedMs = Date.now();
+    child = spawn(process.execPath, ['--enable-source-maps', join(ROOT, '.build', `${name}.js`)], { env, cwd: ROOT, stdio: ['ignore', log, log] });
+    child.once('exit', () => {
+      if (stopping) return;
+      if (Date.now() - startedMs > 30_000) pauseMs = 250;
+      setTimeout(start, pauseMs);
+      pauseMs = Math.min(10_000, pauseMs * 2);
+    });
+  };
+  start();
+  return {
+    stop: async () => {
+      stopping = true;
+      const own = child;
+      if (!own || own.exitCode !== null) return;
+      const ended = new Promise((done) => own.once('exit', done));
+      own.kill('SIGTERM');
+      const hard = setTimeout(() => own.kill('SIGKILL'), 10_000);
+      await ended;
+      clearTimeout(hard);
+    },
+  };
+}
+
+function signInFor(data: string): SignIn {
+  const file = join(data, 'sign-in.json');
+  if (existsSync(file)) return JSON.parse(readFileSync(file, 'utf8')) as SignIn;
+  const made = { email: 'ines@quillhaven.example', password: randomBytes(9).toString('base64url') };
+  writeFileSync(file, JSON.stringify(made), { mode: 0o600 });
+  return made;
+}
+
+async function prepare(url: string, data: string, empty: boolean): Promise<void> {
+  const log = createLogger('start', 'warn');
+  await ensureDatabase(url);
+  const database = connect(url, log, 4);
+  try {
+    await migrateDatabase(database, join(ROOT, 'apps/server/src/db/migrations'));
+    const signIn = signInFor(data);
+    const first = await ensureAdministrator(database, { ...signIn, name: 'Ines Carvalho' });
+    if (first) await seedDemo(database, { withPeople: !empty, say });
+  } finally {
+    await database.pool.end();
+  }
+}
+
+async function runHere({ port, data, empty }: { port: number; data: string; empty: boolean }): Promise<void> {
+  mkdirSync(data, { recursive: true });
+  const already = runningAt(data);
+  if (already) {
+    process.stderr.write(`Gray Loom already runs on this data, at http://127.0.0.1:${already.port}. Stop it with ./start --stop, or give another --data.\n`);
+    process.exit(1);
+  }
+  if (await healthy(port)) {
+    process.stderr.write(`Port ${port} is taken by another Gray Loom. Choose another with --port.\n`);
+    process.exit(1);
+  }
+  writeFileSync(join(data, 'running.json'), JSON.stringify({ pid: process.pid, port }));
+  let cluster: Cluster | null = null;
+  const programs: { stop: () => Promise<void> }[] = [];
+  let ending = false;
+  const end = async (code: number) => {
+    if (ending) return;
+    ending = true;
+    await Promise.all(programs.map((program) => program.stop()));
+    cluster?.stop();
+    rmSync(join(data, 'running.json'), { force: true });
+    process.exit(code);
+  };
+  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => void end(0));
+  try {
+    let url = process.env.DATABASE_URL;
+    if (!url) {
+      cluster = await startCluster(data);
+      url = cluster.url;
+    }
+    await prepare(url, data, empty);
+    const log = openSync(join(data, 'gray-loom.log'), 'a');
+    const env = { ...process.env, DATABASE_URL: url, PORT: String(port), GRAY_LOOM_WEB: join(ROOT, 'apps/web/dist') };
+    programs.push(keepRunning('server', env, log), keepRunning('worker', env, log));
+    for (let i = 0; i < 300 && !(await healthy(port)); i++) await new Promise((done) => setTimeout(done, 100));
+    if (!(await healthy(port))) throw new Error(`the server did not answer on port ${port}; see ${join(data, 'gray-loom.log')}`);
+    ready(port, data);
+  } catch (error) {
+    process.stderr.write(`Gray Loom did not start: ${(error as Error).message}\n`);
+    await end(1);
+  }
+}
+
+function ready(port: number, data: string): void {
+  const { email, password } = signInFor(data);
+  say(`Gray Loom is ready at http://127.0.0.1:${port}`);
+  say(`Sign in as ${email} with the password ${password}`);
+}
+
+/** Starts itself again detached, and returns once that one is ready. */
+async function runBehind({ port, data }: { port: number; data: string }): Promise<void> {
+  mkdirSync(data, { recursive: true });
+  const already = runningAt(data);
+  if (already) {
+    say(`Gray Loom already runs on this data, at http://127.0.0.1:${already.port}`);
+    return;
+  }
+  const log = openSync(join(data, 'start.log'), 'w');
+  const args = process.argv.slice(2).filter((arg) => arg !== '--background');
+  const child = spawn(process.execPath, [...process.execArgv, process.argv[1] ?? '', ...args], { cwd: ROOT, env: process.env, detached: true, stdio: ['ignore', log, log] });
+  child.unref();
+  let ended = false;
+  child.once('exit', () => (ended = true));
+  for (let i = 0; i < 1800; i++) {
+    if (ended) {
+      process.stderr.write(readFileSync(join(data, 'start.log'), 'utf8'));
+      process.exit(1);
+    }
+    if (runningAt(data)?.pid === child.pid && (await healthy(port))) {
+      ready(port, data);
+      process.exit(0);
+    }
+    await new Promise((done) => setTimeout(done, 100));
+  }
+  process.stderr.write(`Gray Loom was not ready after three minutes; see ${join(data, 'start.log')}\n`);
+  process.exit(1);
+}
+
+const chosen = options();
+if (chosen.stop) await stop(chosen.data);
+else if (chosen.background) await runBehind(chosen);
+else await runHere(chosen);
