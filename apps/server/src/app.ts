@@ -2,7 +2,6 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { serveStatic } from '@hono/node-server/serve-static';
 import { Hono } from 'hono';
-import { csrf } from 'hono/csrf';
 import { secureHeaders } from 'hono/secure-headers';
 import type { ProblemDetails } from '@gray-loom/wire';
 import { Problem } from './problem';
@@ -28,7 +27,12 @@ export function createApp(services: Services): Hono<AppEnv> {
       strictTransportSecurity: false,
     }),
   );
-  app.use('/api/*', csrf());
+  // Browsers name the origin of every request that changes something; one from another page is refused.
+  app.use('/api/*', async (c, next) => {
+    const origin = c.req.header('origin');
+    if (origin && new URL(origin).host !== c.req.header('host')) throw new Problem(403, 'foreignOrigin', 'The request comes from another page and was refused.');
+    await next();
+  });
 
   app.onError((error, c) => {
     if (error instanceof Problem) return c.json(details(error), error.status, { 'Content-Type': 'application/problem+json' });

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { run as runWorker, type Runner, type Task } from 'graphile-worker';
+import { Logger as QueueLogger, run as runWorker, type Runner, type Task } from 'graphile-worker';
 import { Piscina } from 'piscina';
 import type { Config } from './config';
 import { connect, inTransaction, type Database } from './db/connect';
@@ -41,6 +41,13 @@ function runTask(database: Database, holder: string, leaseMs: number, log: Logge
   };
 }
 
+function queueLogger(log: Logger): QueueLogger {
+  return new QueueLogger(() => (level, message) => {
+    if (level === 'error') log.error({ queue: true }, message);
+    else if (level === 'warning') log.warn({ queue: true }, message);
+  });
+}
+
 /** Puts runs back on the queue whose worker gave no sign of life, or whose job was lost with one. */
 async function takeUpLostRuns(database: Database, leaseMs: number, log: Logger): Promise<void> {
   await inTransaction(database, async (tx) => {
@@ -70,6 +77,8 @@ export async function startWorker(config: Config, threadFile: string): Promise<W
     pgPool: database.pool,
     concurrency: 2,
     noHandleSignals: true,
+    parsedCronItems: [],
+    logger: queueLogger(log),
     pollInterval: 1000,
     taskList: {
       importFile: task(importFile),

@@ -12,6 +12,12 @@ export function copyCell(value: string | number | bigint | null | undefined): st
   return /[\\\n\r\t]/.test(value) ? value.replace(/[\\\n\r\t]/g, (c) => ESCAPES[c] ?? c) : value;
 }
 
+/** JSON as a cell: what it escapes leaves only backslashes to double. */
+export function copyJson(value: unknown): string {
+  const json = JSON.stringify(value);
+  return json.includes('\\') ? json.replaceAll('\\', '\\\\') : json;
+}
+
 /** A text array as PostgreSQL writes it, ready for copyCell. */
 export function copyArray(values: readonly string[]): string {
   return `{${values.map((value) => `"${value.replace(/(["\\])/g, '\\$1')}"`).join(',')}}`;

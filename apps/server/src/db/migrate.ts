@@ -1,5 +1,5 @@
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
-import { runMigrations } from 'graphile-worker';
+import { Logger as QueueLogger, runMigrations } from 'graphile-worker';
 import type { Database } from './connect';
 
 /** Brings the database to the current shape; safe to run by several processes at once. */
@@ -9,7 +9,7 @@ export async function migrateDatabase({ pool, db }: Database, folder: string): P
     await client.query('select pg_advisory_lock(4310)');
     await client.query('create extension if not exists pg_trgm');
     await migrate(db, { migrationsFolder: folder });
-    await runMigrations({ pgPool: pool });
+    await runMigrations({ pgPool: pool, logger: new QueueLogger(() => () => undefined) });
   } finally {
     await client.query('select pg_advisory_unlock(4310)').catch(() => undefined);
     client.release();

@@ -1,19 +1,20 @@
 import { eq, sql } from 'drizzle-orm';
+import type { MatchPerson } from '@gray-loom/core/matching';
 import { applyOperations, type ContactRecord } from '@gray-loom/core/model';
 import { recordFrom } from '@gray-loom/core/writing';
 import { inTransaction, type Database, type Tx } from '../db/connect';
 import { copyCell, copyLines } from '../db/copy';
-import { importRow, intake, run, type RowOutcome } from '../db/schema';
+import { intake, run, type RowOutcome } from '../db/schema';
 import { tell } from '../events';
-import { ImportPlanner, type RowPlan } from '../use-cases/import-plan';
+import { BREATH, breathe, ImportPlanner, type RowPlan } from '../use-cases/import-plan';
 import { loadCatalogue, PickLists } from '../use-cases/picks';
 import { readRows } from '../use-cases/read-file';
 import { enqueueRun, finishRun, handThread, startRun } from '../use-cases/runs';
-import { applyChanges, insertContacts, lockContacts, type ContactChange } from '../use-cases/write-contacts';
+import { applyChanges, emptyRendering, lockContacts, renderContact, takeIds, writeRendered, type ContactChange, type RenderedContacts } from '../use-cases/write-contacts';
 import { markProgress, type Lease } from './lease';
 
-/** Rows of one transaction. 4,000 keeps a chunk under half a second and the worker under 200 MB. */
-const CHUNK = 4000;
+/** Rows of one transaction. Of 1,000, 2,000 and 4,000 this one was fastest; more rows live longer in memory and cost the collector. */
+const CHUNK = 2000;
 
 type Counts = Record<RowOutcome, number>;
 
@@ -56,11 +57,11 @@ export async function importFile(database: Database, lease: Lease, leaseMs: numb
       await recall(database, state, rows);
       continue;
     }
-    // Planning the next chunk goes on while the database writes this one.
-    const plans = await state.planner.plan(rows);
+    // The next chunk is planned and rendered while the database writes this one.
+    const chunk = await prepareChunk(database, state, await state.planner.plan(rows));
     stopped = await writing;
     if (stopped) break;
-    writing = writeChunk(database, state, plans);
+    writing = writeChunk(database, state, chunk);
     writing.catch(() => undefined);
   }
   stopped = (await writing) || stopped;
@@ -71,6 +72,7 @@ export async function importFile(database: Database, lease: Lease, leaseMs: numb
     await tell(tx.client, { topic: 'held' });
     if (state.counts.new + state.counts.fill + state.counts.replace > 0) await startCheck(tx, lease.runId, file.name, job.actorId);
   });
+  await pool.query(`select gin_clean_pending_list('contact_search_trigrams')`);
 }
 
 /** Once people are in, they are checked against everybody by the matching engine. */
@@ -98,55 +100,71 @@ interface Settled {
   contactId: number | null;
 }
 
-async function writeChunk(database: Database, state: ImportState, plans: RowPlan[]): Promise<boolean> {
+interface PreparedChunk {
+  lastRow: number;
+  rendered: RenderedContacts;
+  settled: Settled[];
+  /** Rows for people who are here already, by contact. */
+  touching: Map<number, RowPlan[]>;
+}
+
+/** Makes new contacts of a chunk's plans and renders them; rows of one person in it fold into one record first. */
+async function prepareChunk({ pool }: Database, state: ImportState, plans: RowPlan[]): Promise<PreparedChunk> {
+  const fresh = new Map<number, { record: ContactRecord; person?: MatchPerson }>();
+  const settled: Settled[] = [];
+  const touching = new Map<number, RowPlan[]>();
+  const folds: RowPlan[] = [];
+  for (const plan of plans) {
+    const { decision } = plan;
+    if (decision.kind === 'held') settled.push({ plan, outcome: 'held', contactId: null });
+    else if (decision.kind === 'new') fresh.set(plan.row, { record: recordFrom(plan.candidate, state.planner.catalogue, { run: state.lease.runId, row: plan.row }), person: plan.person });
+    else if (decision.kind === 'fold' && fresh.has(decision.intoRow)) {
+      const into = fresh.get(decision.intoRow);
+      if (into) fresh.set(decision.intoRow, { record: foldIntoFresh(state, into.record, plan) });
+      folds.push(plan);
+    } else {
+      const contactId = decision.kind === 'known' ? decision.contactId : (state.contactOf.get(decision.intoRow) ?? sameChunkContact(plans, decision.intoRow));
+      touching.set(contactId, [...(touching.get(contactId) ?? []), plan]);
+    }
+  }
+  const ids = await takeIds(pool, fresh.size);
+  const rendered = emptyRendering();
+  const now = new Date().toISOString();
+  let i = 0;
+  for (const [row, contact] of fresh) {
+    const id = ids[i] ?? 0;
+    renderContact(rendered, state.lease.runId, id, { ...contact, sourceRow: row }, now);
+    state.contactOf.set(row, id);
+    if (++i % BREATH === 0) await breathe();
+  }
+  for (const plan of plans) if (plan.decision.kind === 'new') settled.push({ plan, outcome: 'new', contactId: state.contactOf.get(plan.row) ?? null });
+  for (const plan of folds) if (plan.decision.kind === 'fold') settled.push({ plan, outcome: 'fold', contactId: state.contactOf.get(plan.decision.intoRow) ?? null });
+  for (const plan of plans) if (plan.decision.kind === 'known') state.contactOf.set(plan.row, plan.decision.contactId);
+  return { lastRow: plans[plans.length - 1]?.row ?? 0, rendered, settled, touching };
+}
+
+/** Writes a prepared chunk with its marker in one transaction. Tells whether the run was asked to stop. */
+async function writeChunk(database: Database, state: ImportState, chunk: PreparedChunk): Promise<boolean> {
   const counts = { ...state.counts };
-  const { settled, stopRequested } = await inTransaction(database, async (tx) => {
-    const result = await writeRows(tx, state, plans);
-    for (const { outcome } of result) counts[outcome]++;
+  const stopRequested = await inTransaction(database, async (tx) => {
+    await writeRendered(tx, chunk.rendered);
+    const settled = [...chunk.settled, ...(await writeTouched(tx, state, chunk.touching))].sort((a, b) => a.plan.row - b.plan.row);
+    for (const { outcome } of settled) counts[outcome]++;
     await copyLines(
       tx.client,
       'import_row',
       'run_id, row, outcome, contact_id, issues, cells',
-      result.map(({ plan, outcome, contactId }) =>
-        [state.lease.runId, plan.row, outcome, contactId, plan.issues.length ? JSON.stringify(plan.issues) : null, outcome === 'held' ? JSON.stringify(plan.cells) : null].map(copyCell).join('\t'),
-      ),
+      settled.map(({ plan, outcome, contactId }) => {
+        const issues = plan.issues.length ? copyCell(JSON.stringify(plan.issues)) : '\\N';
+        const cells = outcome === 'held' ? copyCell(JSON.stringify(plan.cells)) : '\\N';
+        return `${state.lease.runId}\t${plan.row}\t${outcome}\t${contactId ?? '\\N'}\t${issues}\t${cells}`;
+      }),
     );
     await state.picks.save(tx);
-    const done = plans[plans.length - 1]?.row ?? 0;
-    const marked = await markProgress(tx, state.lease, { done, total: state.total }, counts, state.leaseMs);
-    return { settled: result, stopRequested: marked.stopRequested };
+    return (await markProgress(tx, state.lease, { done: chunk.lastRow, total: state.total }, counts, state.leaseMs)).stopRequested;
   });
   state.counts = counts;
-  for (const { plan, contactId, outcome } of settled) if (contactId !== null && outcome !== 'held') state.contactOf.set(plan.row, contactId);
   return stopRequested;
-}
-
-async function writeRows(tx: Tx, state: ImportState, plans: RowPlan[]): Promise<Settled[]> {
-  const fresh = new Map<number, ContactRecord>();
-  const settled: Settled[] = [];
-  const touching = new Map<number, RowPlan[]>();
-  for (const plan of plans) {
-    const { decision } = plan;
-    if (decision.kind === 'held') settled.push({ plan, outcome: 'held', contactId: null });
-    else if (decision.kind === 'new') fresh.set(plan.row, recordFrom(plan.candidate, state.planner.catalogue, { run: state.lease.runId, row: plan.row }));
-    else {
-      const into = decision.kind === 'fold' ? fresh.get(decision.intoRow) : undefined;
-      if (into && decision.kind === 'fold') fresh.set(decision.intoRow, foldIntoFresh(state, into, plan));
-      else {
-        const contactId = decision.kind === 'known' ? decision.contactId : (state.contactOf.get(decision.intoRow) ?? sameChunkContact(plans, decision.intoRow));
-        touching.set(contactId, [...(touching.get(contactId) ?? []), plan]);
-      }
-    }
-  }
-  const rowsOfFresh = [...fresh.keys()];
-  const ids = await insertContacts(tx, state.lease.runId, rowsOfFresh.map((row) => ({ record: fresh.get(row) as ContactRecord, sourceRow: row })));
-  const idOfRow = new Map(rowsOfFresh.map((row, i) => [row, ids[i] ?? 0]));
-  settled.push(...(await writeTouched(tx, state, touching)));
-  for (const plan of plans) {
-    if (plan.decision.kind === 'new') settled.push({ plan, outcome: 'new', contactId: idOfRow.get(plan.row) ?? null });
-    else if (plan.decision.kind === 'fold' && idOfRow.has(plan.decision.intoRow)) settled.push({ plan, outcome: 'fold', contactId: idOfRow.get(plan.decision.intoRow) ?? null });
-  }
-  return settled.sort((a, b) => a.plan.row - b.plan.row);
 }
 
 function foldIntoFresh(state: ImportState, record: ContactRecord, plan: RowPlan): ContactRecord {
@@ -182,6 +200,3 @@ async function writeTouched(tx: Tx, state: ImportState, touching: ReadonlyMap<nu
   await applyChanges(tx, state.lease.runId, changes);
   return settled;
 }
-
-/** The rows of a run that wait for a person. */
-export const heldCondition = sql`${importRow.outcome} = 'held' and ${importRow.settled} is null`;

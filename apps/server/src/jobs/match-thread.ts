@@ -2,6 +2,7 @@ import type { MessagePort } from 'node:worker_threads';
 import pg from 'pg';
 import { factsOf, matchPeople, modelToJson, preparePerson, type MatchModelJson, type MatchPerson } from '@gray-loom/core/matching';
 import type { ContactRecord } from '@gray-loom/core/model';
+import { selectRecords } from '../db/record-codec';
 
 export interface MatchTask {
   databaseUrl: string;
@@ -35,7 +36,7 @@ export default async function findGroups({ databaseUrl, threshold01, apart, port
     const size = await client.query<{ n: string }>(`select count(*) as n from contact where state = 'live'`);
     const total = Number(size.rows[0]?.n ?? 0);
     for (let after = 0; !stop; ) {
-      const { rows } = await client.query<{ id: string; record: ContactRecord }>(`select id, record from contact where state = 'live' and id > $1 order by id limit ${PAGE}`, [after]);
+      const rows = await selectRecords<{ id: string; record: ContactRecord }>(client, `select id, record from contact where state = 'live' and id > $1 order by id limit ${PAGE}`, [after]);
       for (const row of rows) {
         ids.push(Number(row.id));
         people.push(preparePerson(factsOf(row.record)));

@@ -9,6 +9,7 @@ import { readRows } from '../use-cases/read-file';
 import { finishRun } from '../use-cases/runs';
 import type { ContactRecord, Operation } from '@gray-loom/core/model';
 import { markProgress, type Lease } from './lease';
+import { selectRecords } from '../db/record-codec';
 
 const CHUNK = 4000;
 /** Rows kept for looking at, of each outcome. Counts are of all rows. */
@@ -67,8 +68,8 @@ export async function tryImport(database: Database, lease: Lease, leaseMs: numbe
 
 async function settle({ pool }: Database, planner: ImportPlanner, plans: RowPlan[]): Promise<TrialRow[]> {
   const ids = plans.flatMap(({ decision }) => (decision.kind === 'known' ? [decision.contactId] : []));
-  const found = await pool.query<{ id: number; record: ContactRecord }>('select id, record from contact where id = any($1::bigint[])', [ids]);
-  const records = new Map(found.rows.map(({ id, record }) => [id, record]));
+  const found = await selectRecords<{ id: number; record: ContactRecord }>(pool, 'select id, record from contact where id = any($1::bigint[])', [ids]);
+  const records = new Map(found.map(({ id, record }) => [id, record]));
   return plans.map((plan): TrialRow => {
     const { decision } = plan;
     if (decision.kind !== 'known') return { plan, outcome: decision.kind === 'fold' ? 'fold' : decision.kind, contactId: null, operations: [] };

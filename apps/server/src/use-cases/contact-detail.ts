@@ -3,6 +3,7 @@ import { displayNameOf } from '@gray-loom/core/fields';
 import type { ContactRecord, Operation } from '@gray-loom/core/model';
 import type { Database } from '../db/connect';
 import { Problem } from '../problem';
+import { selectRecords } from '../db/record-codec';
 
 interface ContactRow {
   id: number;
@@ -30,8 +31,8 @@ export function runsIn(record: ContactRecord): number[] {
 
 /** One contact in full. Ids of contacts that were merged away lead to the one that took them in. */
 export async function contactDetail(database: Database, id: number): Promise<ContactDetail> {
-  const found = await database.pool.query<ContactRow>('select id, version, state, merged_into, completeness, record from contact where id = $1', [id]);
-  const row = found.rows[0];
+  const found = await selectRecords<ContactRow>(database.pool, 'select id, version, state, merged_into, completeness, record from contact where id = $1', [id]);
+  const row = found[0];
   if (!row) throw new Problem(404, 'noSuchContact', 'There is no such contact. It may have been part of something that was taken back.');
   const into = row.merged_into ? await database.pool.query<{ id: number; display_name: string }>('select id, display_name from contact where id = $1', [row.merged_into]) : null;
   const group = await database.pool.query<{ id: number }>(`select id from match_group where state = 'open' and $1 = any(member_ids) order by bits desc limit 1`, [id]);
@@ -65,7 +66,7 @@ export async function contactHistory({ pool }: Database, id: number): Promise<Hi
     `select o.run_id, r.kind, r.title, t.kind as thread_kind, t.name as thread_name, a.name as actor, r.created_at as at,
        o.changes, o.source_row, r.undone_by
      from operation o join run r on r.id = o.run_id join thread t on t.id = r.thread_id left join account a on a.id = r.actor_id
-     where o.contact_id = $1 order by o.id desc limit 200`,
+     where o.contact_id = $1 order by o.version desc limit 200`,
     [id],
   );
   return rows.map((row) => ({

@@ -94,7 +94,7 @@ async function conflictProblem(tx: Tx, conflict: ChangeConflict, catalogue: Cata
   const first = conflict.conflicts[0];
   if (!first) return new Problem(409, 'gone', 'This contact is gone.');
   const { rows } = await tx.client.query<{ name: string | null; at: Date }>(
-    `select a.name, r.created_at as at from operation o join run r on r.id = o.run_id left join account a on a.id = r.actor_id where o.contact_id = $1 order by o.id desc limit 1 offset 0`,
+    `select a.name, r.created_at as at from operation o join run r on r.id = o.run_id left join account a on a.id = r.actor_id where o.contact_id = $1 order by o.version desc limit 1`,
     [contactId],
   );
   const name = catalogue.nameOf(first.operation.field);

@@ -5,6 +5,7 @@ import type { ContactFilter } from '@gray-loom/wire';
 import type { Database } from '../db/connect';
 import { contactConditions } from '../db/queries/contact-list';
 import { loadCatalogue } from './picks';
+import { selectRecords } from '../db/record-codec';
 
 const PAGE = 1000;
 const SEVERAL = 3;
@@ -55,7 +56,8 @@ export async function exportContacts(database: Database, filter: ContactFilter):
   let started = false;
   return new ReadableStream<Uint8Array>({
     async pull(controller) {
-      const { rows } = await database.pool.query<{ id: number; record: ContactRecord }>(
+      const rows = await selectRecords<{ id: number; record: ContactRecord }>(
+        database.pool,
         `select c.id, c.record from contact c where ${where} and c.id > $${values.length + 1} order by c.id limit ${PAGE}`,
         [...values, after],
       );

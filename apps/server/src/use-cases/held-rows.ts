@@ -1,5 +1,5 @@
 import { eq, sql } from 'drizzle-orm';
-import { RowReader } from '@gray-loom/core/mapping';
+import { RowReader, showReading } from '@gray-loom/core/mapping';
 import { holdsRow, wordIssue } from '@gray-loom/core/model';
 import { recordFrom } from '@gray-loom/core/writing';
 import type { HeldRow } from '@gray-loom/wire';
@@ -94,6 +94,6 @@ export async function previewHeld(database: Database, runId: number, row: number
   return cells.map((cell, column) => {
     const reading = reader.cell(column, cell, row);
     const wrong = reading.issues.find(holdsRow);
-    return { shown: reading.shown, issue: wrong ? wordIssue({ ...wrong, path: {} }).replace(/ The row is held.*$/, '') : null };
+    return { shown: showReading(file.mapping.columns.find((one) => one.column === column)?.target ?? null, reading), issue: wrong ? wordIssue({ ...wrong, path: {} }).replace(/ The row is held.*$/, '') : null };
   });
 }

@@ -2,6 +2,7 @@ import type { Catalogue } from '@gray-loom/core/fields';
 import type { DelimitedShape } from '@gray-loom/core/formats';
 import {
   cardOf,
+  COMMON_KEY,
   FoldIndex,
   identityKeys,
   recognisePerson,
@@ -11,11 +12,12 @@ import {
   type IdentityKey,
   type Mapping,
 } from '@gray-loom/core/mapping';
-import { candidateFacts, factsOf, keyNumber, preparePerson } from '@gray-loom/core/matching';
+import { candidateFacts, factsOf, keyHash, preparePerson, type MatchPerson } from '@gray-loom/core/matching';
 import type { ContactRecord, Issue, Operation } from '@gray-loom/core/model';
 import { planWrite, type Candidate } from '@gray-loom/core/writing';
 import type pg from 'pg';
 import type { RowOutcome } from '../db/schema';
+import { selectRecords } from '../db/record-codec';
 import type { PickLists } from './picks';
 import type { DataRow } from './read-file';
 
@@ -24,6 +26,7 @@ export interface RowPlan {
   row: number;
   cells: string[];
   candidate: Candidate;
+  person: MatchPerson;
   issues: Issue[];
   decision: { kind: 'held' } | { kind: 'new' } | { kind: 'known'; contactId: number } | { kind: 'fold'; intoRow: number };
 }
@@ -35,6 +38,10 @@ interface Pending {
 }
 
 const HITS_PER_KEY = 50;
+
+/** Rows after which the thread looks after the database that is writing the chunk before. */
+export const BREATH = 200;
+export const breathe = (): Promise<void> => new Promise((done) => setImmediate(done));
 
 /**
  * Decides row by row what an import does: the one code path of trial and commit, so that what the trial counts is what
@@ -58,7 +65,11 @@ export class ImportPlanner {
 
   /** Plans a batch of rows. `known` tells the outcomes of rows that an interrupted run already settled. */
   async plan(rows: readonly DataRow[]): Promise<RowPlan[]> {
-    const pending = rows.map((row) => this.read(row));
+    const pending: Pending[] = [];
+    for (let i = 0; i < rows.length; i += BREATH) {
+      for (const row of rows.slice(i, i + BREATH)) pending.push(this.read(row));
+      await breathe();
+    }
     const lookedUp = await this.lookUp(pending);
     return pending.map((one) => this.decide(one, lookedUp));
   }
@@ -75,9 +86,11 @@ export class ImportPlanner {
 
   private read({ row, cells }: DataRow): Pending {
     const { candidate, issues, held } = this.reader.read(cells, row);
-    const person = preparePerson(candidateFacts(candidate));
+    // Street and place names are not recognised by; leaving them out here halves the cost.
+    const { street: _street, ...facts } = candidateFacts(candidate);
+    const person = preparePerson(facts);
     return {
-      plan: { row, cells, candidate, issues, decision: held ? { kind: 'held' } : { kind: 'new' } },
+      plan: { row, cells, candidate, person, issues, decision: held ? { kind: 'held' } : { kind: 'new' } },
       card: cardOf(person),
       keys: held ? [] : identityKeys(candidate, person, this.mapping.recognise),
     };
@@ -87,15 +100,16 @@ export class ImportPlanner {
     const wanted = new Map<string, IdentityKey>();
     for (const { keys } of pending) for (const key of keys) wanted.set(key.key, key);
     if (wanted.size === 0) return new Map();
-    const numbers = new Map([...wanted.values()].map((key) => [String(keyNumber(key.key)), key]));
-    const { rows } = await this.pool.query<{ key: string; id: number; record: ContactRecord }>({
-      text: `select k.key::text as key, c.id, c.record
-             from unnest($1::bigint[]) as w(key)
-             cross join lateral (select contact_id, key from contact_key where contact_key.key = w.key limit ${HITS_PER_KEY}) k
-             join contact c on c.id = k.contact_id
-             where c.state = 'live' and c.created_run <> $2`,
-      values: [[...numbers.keys()], this.runId],
-    });
+    const numbers = new Map([...wanted.values()].map((key) => [String(keyHash(key.key)), key]));
+    const rows = await selectRecords<{ key: string; id: number; record: ContactRecord }>(
+      this.pool,
+      `select k.key::text as key, c.id, c.record
+       from unnest($1::bigint[]) as w(key)
+       cross join lateral (select contact_id, key from contact_key where contact_key.key = w.key limit ${HITS_PER_KEY}) k
+       join contact c on c.id = k.contact_id
+       where c.state = 'live' and c.created_run <> $2`,
+      [[...numbers.keys()], this.runId],
+    );
     const hits = new Map<string, Hit<number>[]>();
     const cards = new Map<number, IdentityCard>();
     for (const { key, id, record } of rows) {
@@ -118,7 +132,10 @@ export class ImportPlanner {
       const issue: Issue = { code: 'foldedInto', row: inFile.id, path: { row: plan.row } };
       return { ...plan, issues: [...plan.issues, issue], decision: { kind: 'fold', intoRow: inFile.id } };
     }
-    const hits = keys.flatMap((key) => lookedUp.get(key.key) ?? []);
+    const hits = keys.flatMap((key) => {
+      const found = lookedUp.get(key.key) ?? [];
+      return key.by === 'tel' && found.length > COMMON_KEY ? [] : found;
+    });
     const here = recognisePerson(card, hits, this.mapping.recognise);
     if (here.kind === 'known') {
       if (!this.mapping.allowChange) return hold({ code: 'changeNotAllowed', contactId: here.id, path: {} });

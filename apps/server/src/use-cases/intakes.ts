@@ -1,6 +1,6 @@
 import { desc, eq, sql } from 'drizzle-orm';
 import { foldText, formatAddress, type Catalogue } from '@gray-loom/core/fields';
-import { RowReader, type Mapping } from '@gray-loom/core/mapping';
+import { RowReader, showReading, type Mapping } from '@gray-loom/core/mapping';
 import { holdsRow, wordIssue, type AddressValue, type Issue } from '@gray-loom/core/model';
 import type { IntakeDetail, IntakeSummary, MappingPreview, OutcomeCounts, PreviewRow, RowOutcome, TrialRow } from '@gray-loom/wire';
 import { inTransaction, type Database } from '../db/connect';
@@ -97,6 +97,7 @@ export async function previewMapping(database: Database, id: number, from: numbe
   const catalogue = await loadCatalogue(database.db);
   const picks = await PickLists.load(database.db);
   const reader = new RowReader(row.mapping, catalogue, { country: row.mapping.country, stages: picks.stages, settle: (kind, text) => picks.settle(kind, text) }, row.shape);
+  const targets = new Map(row.mapping.columns.map((column) => [column.column, column.target]));
   const columns = Array.from({ length: row.shape.columnCount }, () => ({ filled: 0, failing: 0 }));
   const rows: PreviewRow[] = [];
   let looked = 0;
@@ -113,7 +114,7 @@ export async function previewMapping(database: Database, id: number, from: numbe
         if (raw.trim()) column.filled++;
         if (failing) column.failing++;
         if (failing && i === failingColumn) fails = true;
-        return { raw, shown: reading.shown, issues: reading.issues.map((issue) => ({ text: cellWords(issue), holds: holdsRow(issue) })) };
+        return { raw, shown: showReading(targets.get(i) ?? null, reading), issues: reading.issues.map((issue) => ({ text: cellWords(issue), holds: holdsRow(issue) })) };
       });
       if (failingColumn !== null && !fails) continue;
       if (matching++ < from || rows.length >= count) continue;

@@ -5,7 +5,7 @@ import {
   factsOf,
   groupPairs,
   indexKeys,
-  keyNumber,
+  keyHash,
   modelFromJson,
   preparePerson,
   scorePair,
@@ -17,6 +17,7 @@ import type { ContactRecord } from '@gray-loom/core/model';
 import type { Database, Db, Tx } from '../db/connect';
 import { matchGroup, matchModel } from '../db/schema';
 import { tell } from '../events';
+import { selectRecords, type StoredRecord } from '../db/record-codec';
 
 export interface FrozenModel {
   version: number;
@@ -86,7 +87,7 @@ export async function saveGroups(tx: Tx, frozen: FrozenModel, groups: readonly F
 
 async function namesOf(tx: Tx, ids: readonly number[]): Promise<Map<number, { name: string; completeness: number }>> {
   if (!ids.length) return new Map();
-  const { rows } = await tx.client.query<{ id: number; record: ContactRecord; display_name: string; completeness: number }>(
+  const { rows } = await tx.client.query<{ id: number; record: StoredRecord; display_name: string; completeness: number }>(
     `select id, display_name, completeness, record from contact where id = any($1::bigint[])`,
     [ids],
   );
@@ -118,8 +119,9 @@ const CANDIDATES_PER_KEY = 40;
 
 /** People in the database who share a look-up key with a person. */
 export async function findCandidates({ pool }: Database, person: MatchPerson, exceptId: number | null): Promise<{ id: number; record: ContactRecord }[]> {
-  const keys = indexKeys(person).map((key) => String(keyNumber(key)));
-  const { rows } = await pool.query<{ id: number; record: ContactRecord }>(
+  const keys = indexKeys(person).map((key) => String(keyHash(key)));
+  return selectRecords<{ id: number; record: ContactRecord }>(
+    pool,
     `select c.id, c.record from contact c join (
        select distinct k.contact_id from unnest($1::bigint[]) as w(key)
        cross join lateral (select contact_id from contact_key where contact_key.key = w.key limit ${CANDIDATES_PER_KEY}) k
@@ -127,7 +129,6 @@ export async function findCandidates({ pool }: Database, person: MatchPerson, ex
      where c.state = 'live' and c.id is distinct from $2`,
     [keys, exceptId],
   );
-  return rows;
 }
 
 /**
@@ -146,8 +147,8 @@ export async function checkContacts(database: Database, ids: readonly number[], 
   const apart = await keptApartPairs(database);
   const keep = bitsOfProbability(frozen.model.thresholds.possible);
   const pairs = new Map<string, ScoredPair>();
-  const own = await database.pool.query<{ id: number; record: ContactRecord }>(`select id, record from contact where id = any($1::bigint[]) and state = 'live'`, [ids]);
-  for (const row of own.rows) {
+  const own = await selectRecords<{ id: number; record: ContactRecord }>(database.pool, `select id, record from contact where id = any($1::bigint[]) and state = 'live'`, [ids]);
+  for (const row of own) {
     const { id, person } = learn(row);
     for (const other of (await findCandidates(database, person, id)).map(learn)) {
       const key = pairKey(id, other.id);
@@ -161,8 +162,8 @@ export async function checkContacts(database: Database, ids: readonly number[], 
   const touched = [...new Set([...pairs.values()].flatMap(({ a, b }) => [a, b]))];
   const open = await database.pool.query<{ id: number; member_ids: number[] }>(`select id, member_ids from match_group where state = 'open' and member_ids && $1::bigint[]`, [touched]);
   const members = [...new Set([...touched, ...open.rows.flatMap((row) => row.member_ids.map(Number))])];
-  const all = await database.pool.query<{ id: number; record: ContactRecord }>(`select id, record from contact where id = any($1::bigint[]) and state = 'live'`, [members]);
-  const live = all.rows.map(learn);
+  const all = await selectRecords<{ id: number; record: ContactRecord }>(database.pool, `select id, record from contact where id = any($1::bigint[]) and state = 'live'`, [members]);
+  const live = all.map(learn);
   for (const x of live) {
     for (const y of live) {
       const key = pairKey(x.id, y.id);

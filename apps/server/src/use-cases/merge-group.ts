@@ -13,6 +13,7 @@ import { currentModel, memberKey, saveGroups, type FrozenModel } from './match-g
 import { loadCatalogue } from './picks';
 import { handThread, startRun } from './runs';
 import { applyChanges, lockContacts } from './write-contacts';
+import { selectRecords } from '../db/record-codec';
 
 type GroupRow = typeof matchGroup.$inferSelect;
 
@@ -58,7 +59,7 @@ function timeTeller(threads: Record<number, { at: string }>): (value: Value) => 
 /** Everything the match board shows of one group. */
 export async function matchBoard(database: Database, groupId: number): Promise<MatchBoard> {
   const group = await requireGroup(database, groupId);
-  const { rows } = await database.pool.query<LiveRow>(`select id, version, record, last_run, touched_at from contact where id = any($1::bigint[]) and state = 'live' order by id`, [group.memberIds]);
+  const rows = await selectRecords<LiveRow>(database.pool, `select id, version, record, last_run, touched_at from contact where id = any($1::bigint[]) and state = 'live' order by id`, [group.memberIds]);
   const threads = await threadsOf(database, rows.flatMap((row) => [...runsIn(row.record), row.last_run]));
   const stale = group.state === 'merged' ? 'This group was merged.' : group.state === 'apart' ? 'These were kept apart.' : rows.length < 2 ? 'Fewer than two of these records are still here; somebody merged or deleted them meanwhile.' : null;
   if (rows.length < 2) return { group: summaryOf(group), members: rows.map((row) => memberOf(row, threads)), keepId: rows[0]?.id ?? 0, rows: [], reasons: [], threads, stale };
@@ -115,7 +116,7 @@ async function refuseIfMoved(tx: Tx, ids: readonly number[], contacts: ReadonlyM
     const lifecycle = lifecycleOf(contact.record);
     const name = displayNameOf(contact.record);
     if (lifecycle) {
-      const { rows } = await tx.client.query<{ name: string | null }>(`select a.name from operation o join run r on r.id = o.run_id left join account a on a.id = r.actor_id where o.contact_id = $1 order by o.id desc limit 1`, [id]);
+      const { rows } = await tx.client.query<{ name: string | null }>(`select a.name from operation o join run r on r.id = o.run_id left join account a on a.id = r.actor_id where o.contact_id = $1 order by o.version desc limit 1`, [id]);
       const who = rows[0]?.name ?? 'Somebody';
       const what = lifecycle.state === 'merged' ? 'merged' : 'deleted';
       throw new Problem(409, 'alreadyMerged', `${who} ${what} ${name} meanwhile. Nothing was merged now; look at the group again.`, { contactId: id });
@@ -159,7 +160,7 @@ export async function takeOut(database: Database, groupId: number, memberId: num
     await tx.db.update(matchGroup).set({ state: 'apart', decidedRun: runId }).where(eq(matchGroup.id, groupId));
     let next: number | null = null;
     if (rest.length > 1 && frozen) {
-      const { rows } = await tx.client.query<LiveRow>(`select id, version, record, last_run, touched_at from contact where id = any($1::bigint[])`, [rest]);
+      const rows = await selectRecords<LiveRow>(tx.client, `select id, version, record, last_run, touched_at from contact where id = any($1::bigint[])`, [rest]);
       const weakest = Math.min(...reasonsOf(frozen, rows).map((pair) => pair.bits));
       await saveGroups(tx, frozen, [{ memberIds: rest, bits: weakest }], []);
       next = (await tx.db.select({ id: matchGroup.id }).from(matchGroup).where(eq(matchGroup.memberKey, memberKey(rest))))[0]?.id ?? null;

@@ -6,6 +6,7 @@ import { tell } from '../events';
 import { Problem } from '../problem';
 import { enqueueRun, finishRun, handThread, startRun } from './runs';
 import { applyChanges, lockContacts, type ContactChange } from './write-contacts';
+import { selectRecords } from '../db/record-codec';
 
 /** Undoing up to this many operations happens at once; more become a job. */
 const INLINE_LIMIT = 1000;
@@ -68,7 +69,7 @@ interface RunOperations {
 
 async function operationsOf(tx: Tx, runId: number, ids: readonly number[]): Promise<Map<number, RunOperations>> {
   const { rows } = await tx.client.query<{ contact_id: number; version: number; changes: Omit<Operation, 'target'>[] | null }>(
-    'select contact_id, version, changes from operation where run_id = $1 and contact_id = any($2::bigint[]) order by id',
+    'select contact_id, version, changes from operation where run_id = $1 and contact_id = any($2::bigint[]) order by contact_id, version',
     [runId, ids],
   );
   const byContact = new Map<number, RunOperations>();
@@ -150,7 +151,8 @@ export interface UndoPreview {
 export async function previewUndo(database: Database, runId: number): Promise<UndoPreview> {
   return inTransaction(database, async (tx) => {
     const total = (await tx.client.query<{ n: number }>('select count(distinct contact_id)::int as n from operation where run_id = $1', [runId])).rows[0]?.n ?? 0;
-    const { rows } = await tx.client.query<{ id: number; version: number; record: ContactRecord; display_name: string }>(
+    const rows = await selectRecords<{ id: number; version: number; record: ContactRecord; display_name: string }>(
+      tx.client,
       `select id, version, record, display_name from contact where id in (select distinct contact_id from operation where run_id = $1 order by contact_id limit 2000)`,
       [runId],
     );

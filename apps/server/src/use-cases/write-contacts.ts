@@ -1,55 +1,74 @@
+import type { MatchPerson } from '@gray-loom/core/matching';
 import { applyOperations, type ContactRecord, type Operation, type OperationConflict } from '@gray-loom/core/model';
+import type pg from 'pg';
 import type { Tx } from '../db/connect';
-import { copyArray, copyCell, copyLines } from '../db/copy';
+import { copyArray, copyCell, copyJson, copyLines } from '../db/copy';
 import { contactRow } from './contact-rows';
+import { encodeRecord, selectRecords } from '../db/record-codec';
 
 export interface NewContact {
   record: ContactRecord;
   sourceRow?: number | null;
   /** When it came to be, where that is not now. */
   at?: Date;
+  /** The record prepared for matching, where that was done already. */
+  person?: MatchPerson;
 }
 
-/** Takes a block of ids, in order. */
-async function takeIds(tx: Tx, count: number): Promise<number[]> {
-  const { rows } = await tx.client.query<{ id: number }>(`select nextval('contact_id_seq') as id from generate_series(1, $1)`, [count]);
+/** New contacts made ready for COPY. Rendering needs no transaction, so it can go on while an earlier chunk is written. */
+export interface RenderedContacts {
+  ids: number[];
+  rows: string[];
+  keys: string[];
+  search: string[];
+  operations: string[];
+}
+
+/** Takes a block of ids, in order. Ids that are not used after all leave a gap, which harms nobody. */
+export async function takeIds(client: Pick<pg.Pool, 'query'>, count: number): Promise<number[]> {
+  if (count === 0) return [];
+  const { rows } = await client.query<{ id: number }>(`select nextval('contact_id_seq') as id from generate_series(1, $1)`, [count]);
   return rows.map((row) => row.id);
 }
 
-/**
- * Writes new contacts with their keys, search text and operations by COPY. Returns their ids in order.
- * One transaction is the caller's; cost about 60 microseconds a contact, most of it the trigram index.
- */
-export async function insertContacts(tx: Tx, runId: number, contacts: readonly NewContact[]): Promise<number[]> {
-  if (contacts.length === 0) return [];
-  const ids = await takeIds(tx, contacts.length);
-  const now = new Date().toISOString();
-  const rows: string[] = [];
-  const keys: string[] = [];
-  const search: string[] = [];
-  const operations: string[] = [];
-  contacts.forEach(({ record, sourceRow, at }, i) => {
-    const id = ids[i] ?? 0;
-    const { summary: s, mergedInto, keys: own } = contactRow(record);
-    const when = at?.toISOString() ?? now;
-    rows.push(
-      [id, 1, s.lifecycle, mergedInto, s.displayName, s.sortFamily, s.sortGiven, s.email, s.tel, s.organization, s.stage, s.source, s.owner, copyArray(s.tags), s.completeness, runId, runId, when, when, JSON.stringify(record)]
-        .map(copyCell)
-        .join('\t'),
-    );
-    for (const key of own) keys.push(`${key}\t${id}`);
-    search.push(`${id}\t${copyCell(s.searchText)}`);
-    operations.push(`${runId}\t${id}\t1\t${sourceRow ?? '\\N'}`);
-  });
+export function emptyRendering(): RenderedContacts {
+  return { ids: [], rows: [], keys: [], search: [], operations: [] };
+}
+
+/** Renders one new contact with its keys, search text and operation. */
+export function renderContact(into: RenderedContacts, runId: number, id: number, { record, sourceRow, at, person }: NewContact, nowIso: string): void {
+  const { summary: s, mergedInto, keys } = contactRow(record, person);
+  const when = at?.toISOString() ?? nowIso;
+  const words = [s.displayName, s.sortFamily, s.sortGiven, s.email, s.tel, s.organization, s.stage, s.source, s.owner];
+  into.ids.push(id);
+  into.rows.push(
+    `${id}\t1\t${s.lifecycle}\t${mergedInto ?? '\\N'}\t${copyCell(words.join('\u0001')).replaceAll('\u0001', '\t')}\t${copyCell(copyArray(s.tags))}\t${s.completeness}\t${runId}\t${runId}\t${when}\t${when}\t${copyJson(encodeRecord(record))}`,
+  );
+  for (const key of keys) into.keys.push(`${key}\t${id}`);
+  into.search.push(`${id}\t${copyCell(s.searchText)}`);
+  into.operations.push(`${runId}\t${id}\t1\t${sourceRow ?? '\\N'}`);
+}
+
+/** Writes rendered contacts by COPY, in the caller's transaction. */
+export async function writeRendered(tx: Tx, rendered: RenderedContacts): Promise<void> {
   await copyLines(
     tx.client,
     'contact',
     'id, version, state, merged_into, display_name, sort_family, sort_given, email, tel, organization, stage, source, owner, tags, completeness, created_run, last_run, created_at, touched_at, record',
-    rows,
+    rendered.rows,
   );
-  await copyLines(tx.client, 'contact_key', 'key, contact_id', keys.sort());
-  await copyLines(tx.client, 'contact_search', 'contact_id, text', search);
-  await copyLines(tx.client, 'operation', 'run_id, contact_id, version, source_row', operations);
+  await copyLines(tx.client, 'contact_key', 'key, contact_id', rendered.keys);
+  await copyLines(tx.client, 'contact_search', 'contact_id, text', rendered.search);
+  await copyLines(tx.client, 'operation', 'run_id, contact_id, version, source_row', rendered.operations);
+}
+
+/** Writes new contacts with all that hangs on them. Returns their ids in order. */
+export async function insertContacts(tx: Tx, runId: number, contacts: readonly NewContact[]): Promise<number[]> {
+  const ids = await takeIds(tx.client, contacts.length);
+  const rendered = emptyRendering();
+  const now = new Date().toISOString();
+  contacts.forEach((contact, i) => renderContact(rendered, runId, ids[i] ?? 0, contact, now));
+  await writeRendered(tx, rendered);
   return ids;
 }
 
@@ -68,7 +87,7 @@ export interface LoadedContact {
 /** Loads contacts and locks them until the transaction ends, in order of id so that two writers cannot block each other for good. */
 export async function lockContacts(tx: Tx, ids: readonly number[]): Promise<Map<number, LoadedContact>> {
   if (ids.length === 0) return new Map();
-  const { rows } = await tx.client.query<LoadedContact>('select id, version, record from contact where id = any($1::bigint[]) order by id for update', [[...new Set(ids)]]);
+  const rows = await selectRecords<LoadedContact>(tx.client, 'select id, version, record from contact where id = any($1::bigint[]) order by id for update', [[...new Set(ids)]]);
   return new Map(rows.map((row) => [row.id, row]));
 }
 
@@ -89,8 +108,8 @@ export class ChangeConflict extends Error {
 export async function applyChanges(tx: Tx, runId: number, changes: readonly ContactChange[], at?: Date): Promise<Map<number, ContactRecord>> {
   const written = changes.filter((change) => change.operations.length > 0);
   const loaded = await lockContacts(tx, written.map((change) => change.contactId));
-  const dropKeys: [bigint, number][] = [];
-  const addKeys: [bigint, number][] = [];
+  const dropKeys: [number, number][] = [];
+  const addKeys: [number, number][] = [];
   const updates: Record<string, unknown>[] = [];
   const operations: string[] = [];
   const results = new Map<number, ContactRecord>();
@@ -112,7 +131,7 @@ export async function applyChanges(tx: Tx, runId: number, changes: readonly Cont
     const [was, is] = [new Set(old.keys), new Set(keys)];
     for (const key of was) if (!is.has(key)) dropKeys.push([key, id]);
     for (const key of is) if (!was.has(key)) addKeys.push([key, id]);
-    updates.push({ id, version, state: s.lifecycle, merged_into: mergedInto, display_name: s.displayName, sort_family: s.sortFamily, sort_given: s.sortGiven, email: s.email, tel: s.tel, organization: s.organization, stage: s.stage, source: s.source, owner: s.owner, tags: s.tags, completeness: s.completeness, record: after, search: old.summary.searchText === s.searchText ? null : s.searchText });
+    updates.push({ id, version, state: s.lifecycle, merged_into: mergedInto, display_name: s.displayName, sort_family: s.sortFamily, sort_given: s.sortGiven, email: s.email, tel: s.tel, organization: s.organization, stage: s.stage, source: s.source, owner: s.owner, tags: s.tags, completeness: s.completeness, record: encodeRecord(after), search: old.summary.searchText === s.searchText ? null : s.searchText });
   }
   await writeUpdates(tx, runId, updates, at);
   await writeKeys(tx, dropKeys, addKeys);
@@ -144,8 +163,8 @@ async function writeUpdates(tx: Tx, runId: number, updates: readonly Record<stri
   }
 }
 
-async function writeKeys(tx: Tx, drop: readonly [bigint, number][], add: readonly [bigint, number][]): Promise<void> {
-  const columns = (pairs: readonly [bigint, number][]) => [pairs.map(([key]) => String(key)), pairs.map(([, id]) => id)];
+async function writeKeys(tx: Tx, drop: readonly [number, number][], add: readonly [number, number][]): Promise<void> {
+  const columns = (pairs: readonly [number, number][]) => [pairs.map(([key]) => String(key)), pairs.map(([, id]) => id)];
   if (drop.length) {
     await tx.client.query('delete from contact_key k using unnest($1::bigint[], $2::bigint[]) as d(key, contact_id) where k.key = d.key and k.contact_id = d.contact_id', columns(drop));
   }

@@ -12,6 +12,8 @@ export interface EmailAddress {
 export type EmailFault = 'noAt' | 'noDomainEnding' | 'blankInside' | 'malformed';
 
 const LOCAL = /^[^\s@"(),:;<>[\]\\]+$/u;
+// Most addresses are plain ASCII in small letters; this agrees with the long way on them.
+const PLAIN = /^[a-z0-9][a-z0-9_+-]*(?:\.[a-z0-9_+-]+)*@(?:[a-z0-9](?:[a-z0-9-]*[a-z0-9])?\.)+[a-z]{2,}$/;
 const LABEL = /^[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?$/u;
 const ROLES = new Set(
   'info office contact mail post kontakt admin administrator hello enquiries enquiry inquiries sales support bookings orders order accounts billing reception team school secretary webmaster noreply no-reply help service services'.split(
@@ -24,6 +26,10 @@ const ROLES = new Set(
  * Source: RFC 5321 and 6531 in the part people use; quoted local parts and address literals are refused.
  */
 export function parseEmail(text: string): Result<EmailAddress, EmailFault> {
+  if (PLAIN.test(text) && !text.includes('..') && text.length < 255) {
+    const at = text.indexOf('@');
+    return ok({ norm: text, key: emailKey(text), local: text.slice(0, at), domain: text.slice(at + 1) });
+  }
   let plain = text.trim().normalize('NFKC');
   const angled = /^[^<>]*<([^<>]+)>$/.exec(plain);
   if (angled?.[1]) plain = angled[1].trim();

@@ -1,6 +1,8 @@
 import anyAscii from 'any-ascii';
 
+const WORD = /^[A-Za-z0-9]*$/;
 const PLAIN = /^[a-z0-9 ]*$/;
+const TIDY = /^[\x21-\x7e]+(?: [\x21-\x7e]+)*$/;
 const ASCII = /^[\x20-\x7e]*$/;
 
 function squeeze(text: string): string {
@@ -16,6 +18,7 @@ function squeeze(text: string): string {
  * Law: folding twice gives the same as folding once. Text in plain ASCII takes a short cut that agrees with the long way.
  */
 export function foldText(text: string): string {
+  if (WORD.test(text)) return text.toLowerCase();
   if (PLAIN.test(text)) return text.includes('  ') ? squeeze(text) : text.trim();
   if (ASCII.test(text)) return squeeze(text);
   return squeeze(anyAscii(text.normalize('NFKD').replace(/\p{M}+/gu, '')));
@@ -29,5 +32,6 @@ export function foldWords(text: string): string[] {
 
 /** Collapses white space of any kind (also no-break and zero-width) and trims. */
 export function tidyText(text: string): string {
+  if (TIDY.test(text)) return text;
   return text.replace(/[\s\u00a0\u200b\u200c\u200d\ufeff]+/g, ' ').trim();
 }

@@ -312,6 +312,7 @@ zachary zac zack zach
 const groupNames = NICKNAME_GROUPS.trim()
   .split('\n')
   .map((line) => line.split(' '));
+const namesByName = new Map<string, string[]>();
 let groupsByName: Map<string, number[]> | null = null;
 
 function nicknameIndex(): Map<string, number[]> {
@@ -342,8 +343,11 @@ export function areNicknames(a: string, b: string): boolean {
 
 /** All names that stand in a group with a folded given name. */
 export function nicknamesOf(name: string): readonly string[] {
-  const groups = nicknameIndex().get(name);
-  return groups ? groups.flatMap((group) => groupNames[group] ?? []) : [];
+  const kept = namesByName.get(name);
+  if (kept) return kept;
+  const names = (nicknameIndex().get(name) ?? []).flatMap((group) => groupNames[group] ?? []);
+  if (names.length) namesByName.set(name, names);
+  return names;
 }
 
 export function isKnownGivenName(name: string): boolean {

@@ -25,6 +25,11 @@ function fastNational(digits: string, country: string): string | null {
   return null;
 }
 
+/** Numbers written with their country code in the two most common plans, by length alone as the library does. */
+function fastInternational(digits: string): string | null {
+  return /^\+1[2-9]\d{2}[2-9]\d{6}$/.test(digits) || /^\+44[1-9]\d{9}$/.test(digits) ? digits : null;
+}
+
 /**
  * Reads a phone number as written. A number that parses but cannot be dialled keeps its normal form and is marked; what counts is its length in its
  * country, not the list of ranges in use, which ages.
@@ -39,7 +44,7 @@ export function parsePhone(text: string, country: string): PhoneNumber {
     plain = plain.slice(0, found.index).trim().replace(/[,;]+$/, '');
   }
   const digits = plain.replace(/[\s().\-/]/g, '');
-  const fast = /^\d+$/.test(digits) ? fastNational(digits, country) : null;
+  const fast = /^\d+$/.test(digits) ? fastNational(digits, country) : fastInternational(digits);
   if (fast) return { norm: withExtension(fast, extension), valid: true, extension };
   const international = plain.startsWith('00') ? `+${plain.slice(2)}` : plain;
   const parsed = parsePhoneNumberFromString(international, country as CountryCode);
@@ -54,6 +59,11 @@ function withExtension(e164: string, extension: string | null): string {
 /** A normal form as people read it: "+44 1632 960301 ext. 12". */
 export function formatPhone(norm: string): string {
   const [number = '', extension] = norm.split(';ext=');
+  const plain = /^\+1(\d{3})(\d{3})(\d{4})$/.exec(number) ?? /^\+44(7\d{3})(\d{6})$/.exec(number);
+  if (plain) {
+    const grouped = `${number.startsWith('+1') ? '+1' : '+44'} ${plain.slice(1).join(' ')}`;
+    return extension ? `${grouped} ext. ${extension}` : grouped;
+  }
   const shown = number.startsWith('+') ? (parsePhoneNumberFromString(number)?.formatInternational() ?? number) : number;
   return extension ? `${shown} ext. ${extension}` : shown;
 }

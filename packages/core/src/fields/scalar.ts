@@ -38,6 +38,7 @@ export function parseNumber(text: string, decimal: DecimalMark): number | null {
 
 /** Text that a spreadsheet would run as a formula when it opens an export (OWASP: CSV injection). */
 export function isFormulaLike(text: string): boolean {
+  if (!/^[\s=@+-]/.test(text)) return false;
   return /^\s*[=@+\-\t\r]/.test(text) && !/^\s*[+-]?[\d\s().,/-]+$/.test(text);
 }
 
@@ -45,8 +46,11 @@ const PLACEHOLDERS = new Set(
   'n/a na none null nil unknown unbekannt inconnu - -- --- ? ?? ??? . x xx xxx tbc tbd test dummy not known not given k.a.'.split(' '),
 );
 
+const LONGEST_PLACEHOLDER = 12;
+
 /** Words that stand for "nothing is known here". */
 export function isPlaceholderText(text: string): boolean {
+  if (text.length > LONGEST_PLACEHOLDER) return false;
   return PLACEHOLDERS.has(text.trim().toLowerCase());
 }
 

@@ -2,6 +2,6 @@ export { guessColumns, type ColumnGuess } from './guess-columns';
 export { mappingTargets, isAddressPart, ADDRESS_PARTS, type MappingTarget } from './targets';
 export { RECOGNISERS, type ColumnMapping, type Mapping, type NewField, type Recogniser } from './mapping';
 export { defaultMapping } from './default-mapping';
-export { readCell, type CellReading, type ReadingContext } from './read-cell';
+export { readCell, showReading, type CellReading, type ReadingContext } from './read-cell';
 export { RowReader, type RowReading } from './read-row';
-export { cardOf, externalKey, FoldIndex, identityKeys, recognisePerson, type Hit, type IdentityCard, type IdentityKey, type Recognition } from './recognise';
+export { cardOf, COMMON_KEY, externalKey, FoldIndex, identityKeys, recognisePerson, type Hit, type IdentityCard, type IdentityKey, type Recognition } from './recognise';

@@ -31,19 +31,18 @@ export interface ReadingContext {
   settle: (kind: 'source' | 'tag', text: string) => string;
 }
 
-/** What became of one cell: values by field key, issues, and how the cell will look. */
+/** What became of one cell: values by field key, and issues. */
 export interface CellReading {
   values: [field: string, value: CandidateValue][];
   issues: Issue[];
-  shown: string;
 }
 
-const EMPTY: CellReading = { values: [], issues: [], shown: '' };
+const EMPTY: CellReading = { values: [], issues: [] };
 const LABEL_WORD = /^\s*(home|work|mobile|cell|office|fax)\s*[:.]\s*/i;
 const CELL_LABELS: Record<string, string> = { home: 'home', work: 'work', mobile: 'mobile', cell: 'mobile', office: 'work', fax: 'fax' };
 
 function bad(issue: Issue): CellReading {
-  return { values: [], issues: [issue], shown: '' };
+  return { values: [], issues: [issue] };
 }
 
 function readEmails(text: string, column: ColumnMapping, path: IssuePath): CellReading {
@@ -65,7 +64,7 @@ function readEmails(text: string, column: ColumnMapping, path: IssuePath): CellR
     if (column.label) value.label = column.label;
     values.push(['email', value]);
   }
-  return { values, issues, shown: values.map(([, value]) => String(value.v)).join('; ') };
+  return { values, issues };
 }
 
 function readPhones(text: string, column: ColumnMapping, context: ReadingContext, path: IssuePath): CellReading {
@@ -87,14 +86,14 @@ function readPhones(text: string, column: ColumnMapping, context: ReadingContext
     if (label) value.label = label;
     values.push(['tel', value]);
   }
-  return { values, issues, shown: values.map(([, value]) => (value.norm ? formatPhone(value.norm) : String(value.v))).join('; ') };
+  return { values, issues };
 }
 
 function readDate(text: string, field: string, column: ColumnMapping, path: IssuePath): CellReading {
   const parsed = parseDate(text, column.dateOrder);
   if (!parsed.ok) return bad({ code: 'invalidDate', value: text, why: parsed.error, path });
   if (isPlaceholderDate(parsed.value)) return bad({ code: 'placeholderValue', value: text, path });
-  return { values: [[field, { v: parsed.value }]], issues: [], shown: parsed.value };
+  return { values: [[field, { v: parsed.value }]], issues: [] };
 }
 
 function readFullName(text: string, path: IssuePath): CellReading {
@@ -102,23 +101,10 @@ function readFullName(text: string, path: IssuePath): CellReading {
   if (fault === 'twoPeople') return bad({ code: 'twoPeople', value: text, path });
   if (fault === 'notAPerson') return bad({ code: 'notAPerson', value: text, path });
   const values: [string, CandidateValue][] = [];
-  const shown: string[] = [];
-  const parts = [
-    ['prefix', name.prefix, 'title'],
-    ['givenName', name.givenName, 'given'],
-    ['additionalNames', name.additionalNames, 'more'],
-    ['familyName', name.familyName, 'family'],
-    ['suffix', name.suffix, 'suffix'],
-    ['nickname', name.nickname, 'called'],
-  ] as const;
-  for (const [field, part, word] of parts) {
-    if (!part) continue;
-    values.push([field, { v: part }]);
-    shown.push(`${word} ${part}`);
-  }
+  for (const field of NAME_PARTS) if (name[field]) values.push([field, { v: name[field] }]);
   values.push(['fullName', { v: tidyText(text) }]);
   const issues: Issue[] = certainty01 < 0.7 ? [{ code: 'uncertainName', value: text, path }] : [];
-  return { values, issues, shown: shown.join(' · ') };
+  return { values, issues };
 }
 
 function readPicks(text: string, separator: string | null, path: IssuePath, field: string, context: ReadingContext): CellReading {
@@ -133,16 +119,17 @@ function readPicks(text: string, separator: string | null, path: IssuePath, fiel
     else seen.set(key, context.settle(field === 'tags' ? 'tag' : 'source', plain));
   }
   const kept = [...seen.values()];
-  return { values: kept.map((v): [string, CandidateValue] => [field, { v }]), issues, shown: kept.join('; ') };
+  return { values: kept.map((v): [string, CandidateValue] => [field, { v }]), issues };
 }
 
 function readStage(text: string, context: ReadingContext, path: IssuePath): CellReading {
   const key = foldText(text);
   const stage = context.stages.find((known) => foldText(known) === key);
   if (!stage) return bad({ code: 'unknownStage', value: text, stages: [...context.stages], path });
-  return { values: [['stage', { v: stage }]], issues: [], shown: stage };
+  return { values: [['stage', { v: stage }]], issues: [] };
 }
 
+const NAME_PARTS = ['prefix', 'givenName', 'additionalNames', 'familyName', 'suffix', 'nickname'] as const;
 const NAME_FIELDS = new Set(['givenName', 'familyName', 'additionalNames', 'prefix', 'suffix', 'nickname', 'organization', 'title']);
 
 function readText(text: string, field: string, type: FieldType, path: IssuePath): CellReading {
@@ -152,7 +139,7 @@ function readText(text: string, field: string, type: FieldType, path: IssuePath)
   if (plain.length > limit) return bad({ code: 'valueTooLong', length: plain.length, limit, path });
   if (NAME_FIELDS.has(field) && isPlaceholderText(plain) && plain.length > 1) return bad({ code: 'placeholderValue', value: plain, path });
   const issues: Issue[] = isFormulaLike(plain) ? [{ code: 'formulaLike', value: plain, path }] : [];
-  return { values: [[field, { v: plain }]], issues, shown: plain };
+  return { values: [[field, { v: plain }]], issues };
 }
 
 function readTyped(text: string, field: string, type: FieldType, choices: readonly string[], column: ColumnMapping, path: IssuePath): CellReading {
@@ -162,17 +149,17 @@ function readTyped(text: string, field: string, type: FieldType, choices: readon
     case 'number': {
       const number = parseNumber(text, column.decimal);
       if (number === null) return bad({ code: 'invalidNumber', value: text, path });
-      return { values: [[field, { v: number }]], issues: [], shown: number.toLocaleString('en-GB') };
+      return { values: [[field, { v: number }]], issues: [] };
     }
     case 'yesNo': {
       const yes = parseYesNo(text);
       if (yes === null) return bad({ code: 'invalidYesNo', value: text, path });
-      return { values: [[field, { v: yes }]], issues: [], shown: yes ? 'yes' : 'no' };
+      return { values: [[field, { v: yes }]], issues: [] };
     }
     case 'choice': {
       const choice = choices.find((known) => foldText(known) === foldText(text));
       if (!choice) return bad({ code: 'unknownChoice', value: text, choices: [...choices], path });
-      return { values: [[field, { v: choice }]], issues: [], shown: choice };
+      return { values: [[field, { v: choice }]], issues: [] };
     }
     default:
       return readText(text, field, type, path);
@@ -180,7 +167,7 @@ function readTyped(text: string, field: string, type: FieldType, choices: readon
 }
 
 /**
- * Reads one cell as its column's mapping says: values by field key, issues, and how it will look.
+ * Reads one cell as its column's mapping says: values by field key, and issues.
  * `type` and `choices` are those of the target field. An empty cell says nothing. Never throws on bad text.
  */
 export function readCell(raw: string, column: ColumnMapping, type: FieldType, choices: readonly string[], context: ReadingContext, path: IssuePath): CellReading {
@@ -203,21 +190,38 @@ export function readCell(raw: string, column: ColumnMapping, type: FieldType, ch
       return readStage(trimmed, context, path);
     case 'url': {
       const url = parseUrl(trimmed);
-      return { values: [['url', { v: url ?? trimmed, ...(column.label ? { label: column.label } : {}) }]], issues: url ? [] : [{ code: 'invalidUrl', value: trimmed, path }], shown: url ?? trimmed };
+      return { values: [['url', { v: url ?? trimmed, ...(column.label ? { label: column.label } : {}) }]], issues: url ? [] : [{ code: 'invalidUrl', value: trimmed, path }] };
     }
     case 'externalId':
-      return { values: [['externalId', { v: tidyText(trimmed) }]], issues: [], shown: tidyText(trimmed) };
+      return { values: [['externalId', { v: tidyText(trimmed) }]], issues: [] };
     case 'country': {
       const code = findCountry(trimmed);
-      return { values: [['country', { v: code ?? tidyText(trimmed) }]], issues: code ? [] : [{ code: 'unknownCountry', value: trimmed, path }], shown: code ? countryName(code) : tidyText(trimmed) };
+      return { values: [['country', { v: code ?? tidyText(trimmed) }]], issues: code ? [] : [{ code: 'unknownCountry', value: trimmed, path }] };
     }
     case 'street':
-      return { values: [['street', { v: trimmed.replace(/\s*[\r\n]+\s*/g, ', ') }]], issues: [], shown: trimmed.replace(/\s*[\r\n]+\s*/g, ', ') };
+      return { values: [['street', { v: trimmed.replace(/\s*[\r\n]+\s*/g, ', ') }]], issues: [] };
     case 'locality':
     case 'region':
     case 'postalCode':
-      return { values: [[target, { v: tidyText(trimmed) }]], issues: [], shown: tidyText(trimmed) };
+      return { values: [[target, { v: tidyText(trimmed) }]], issues: [] };
     default:
       return readTyped(trimmed, target, type, choices, column, path);
   }
+}
+
+const PART_WORDS: Record<string, string> = { prefix: 'title', givenName: 'given', additionalNames: 'more', familyName: 'family', suffix: 'suffix', nickname: 'called' };
+
+/** How a cell will look once it is in; the preview's words for what was read. */
+export function showReading(target: string | null, { values }: CellReading): string {
+  const text = ([field, { v, norm }]: [string, CandidateValue]): string => {
+    if (field === 'tel') return norm ? formatPhone(norm) : String(v);
+    if (field === 'country') return countryName(String(v));
+    if (typeof v === 'number') return v.toLocaleString('en-GB');
+    if (typeof v === 'boolean') return v ? 'yes' : 'no';
+    return String(v);
+  };
+  if (target === 'fullName') {
+    return values.filter(([field]) => field !== 'fullName').map((value) => `${PART_WORDS[value[0]] ?? value[0]} ${text(value)}`).join(' · ');
+  }
+  return values.map(text).join('; ');
 }

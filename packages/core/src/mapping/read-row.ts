@@ -50,7 +50,7 @@ export class RowReader {
   /** Reads one cell alone, for the preview; the same code as for whole rows. */
   cell(column: number, text: string, row: number): CellReading {
     const compiled = this.columns.find((candidate) => candidate.mapping.column === column);
-    if (!compiled) return { values: [], issues: [], shown: '' };
+    if (!compiled) return { values: [], issues: [] };
     return readCell(text, compiled.mapping, compiled.type, compiled.choices, this.context, { row, column, name: compiled.name });
   }
 

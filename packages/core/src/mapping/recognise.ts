@@ -1,6 +1,6 @@
 import type { Issue } from '../model';
 import { foldText } from '../fields';
-import { nameKey, namesAgree, type MatchPerson } from '../matching';
+import { keyHash, namesAgree, phoneBlock, soundKeys, type MatchPerson } from '../matching';
 import type { Candidate } from '../writing';
 import type { Recogniser } from './mapping';
 
@@ -35,11 +35,11 @@ export function identityKeys(candidate: Candidate, person: MatchPerson, recognis
         for (const box of person.emails) keys.push({ by, key: `e:${box.key}`, shown: box.key });
         break;
       case 'tel':
-        for (const phone of person.phones) keys.push({ by, key: `p:${phone.slice(-9)}`, shown: phone });
+        for (const phone of person.phones) keys.push({ by, key: `p:${phoneBlock(phone)}`, shown: phone });
         break;
       case 'name':
         if (person.given[0] && person.familyText && !person.familyInferred) {
-          keys.push({ by, key: nameKey(person.given[0], person.familyText), shown: `${person.given[0]} ${person.familyText}` });
+          for (const key of soundKeys(person)) keys.push({ by, key, shown: `${person.given[0]} ${person.familyText}` });
         }
         break;
     }
@@ -61,8 +61,16 @@ export interface Hit<Id> {
 
 export type Recognition<Id> = { kind: 'new' } | { kind: 'known'; id: Id } | { kind: 'held'; ids: Id[]; issue: Issue };
 
+/** Two whole names without a letter in common at the front, either way round: most people who share a phone. Spares the closer look. */
+function clearlyDiffer(a: IdentityCard, b: IdentityCard): boolean {
+  const [given, family, otherGiven, otherFamily] = [a.givenText[0], a.familyText[0], b.givenText[0], b.familyText[0]];
+  if (!given || !family || !otherGiven || !otherFamily || a.unreadable || b.unreadable) return false;
+  return family !== otherFamily && family !== otherGiven && given !== otherFamily && a.family.length === 1 && b.family.length === 1;
+}
+
 function isCertain(person: IdentityCard, hit: Hit<unknown>): boolean {
   if (hit.by === 'externalId') return true;
+  if ((hit.by === 'tel' || hit.by === 'name') && clearlyDiffer(person, hit.card)) return false;
   const names = namesAgree(person, hit.card);
   if (person.generation && hit.card.generation && person.generation !== hit.card.generation) return false;
   const birthdaysClash = person.bday !== '' && hit.card.bday !== '' && person.bday !== hit.card.bday;
@@ -72,7 +80,8 @@ function isCertain(person: IdentityCard, hit: Hit<unknown>): boolean {
     case 'tel':
       return names === 'agree' && !birthdaysClash;
     case 'name': {
-      if (names !== 'agree' || birthdaysClash) return false;
+      // Without a mailbox or number to go by, a slip of the pen in a name is too little: the family name has to be the same.
+      if (names !== 'agree' || birthdaysClash || person.familyText !== hit.card.familyText) return false;
       const agree = (a: string, b: string) => a !== '' && a === b;
       return agree(person.bday, hit.card.bday) || agree(person.postal, hit.card.postal) || (agree(person.locality, hit.card.locality) && agree(person.organizationText, hit.card.organizationText));
     }
@@ -101,22 +110,66 @@ export function recognisePerson<Id extends number>(person: IdentityCard, hits: r
   return { kind: 'new' };
 }
 
-/** People of one file by their keys, so that rows of one person fold together. Keeps cards, not rows. */
+/** A phone or name that more people than this have in common proves nothing and is not looked at. */
+export const COMMON_KEY = 12;
+
+/** A card as one flat text: a whole file's cards cost the collector next to nothing that way. */
+function packCard(row: number, card: IdentityCard): string {
+  return [
+    row,
+    card.given.join(' '),
+    card.givenText,
+    card.nickname,
+    card.unreadable ? 1 : '',
+    card.family.join(' '),
+    card.familyText,
+    card.familyInferred ? 1 : '',
+    card.generation,
+    card.postal,
+    card.locality,
+    card.bday,
+    card.organizationText,
+  ].join('\u0001');
+}
+
+function unpackCard(packed: string): { row: number; card: IdentityCard } {
+  const [row = '', given = '', givenText = '', nickname = '', unreadable, family = '', familyText = '', inferred, generation = '', postal = '', locality = '', bday = '', organizationText = ''] =
+    packed.split('\u0001');
+  const words = (text: string) => (text ? text.split(' ') : []);
+  return {
+    row: Number(row),
+    card: { given: words(given), givenText, nickname, unreadable: unreadable === '1', family: words(family), familyText, familyInferred: inferred === '1', generation, postal, locality, bday, organizationText },
+  };
+}
+
+/** People of one file by their keys, so that rows of one person fold together. Keeps flat texts and hashes, not rows. */
 export class FoldIndex {
-  private readonly byKey = new Map<string, { row: number; card: IdentityCard }[]>();
+  private readonly byKey = new Map<number, string | string[]>();
 
   find(keys: readonly IdentityKey[]): Hit<number>[] {
     const hits: Hit<number>[] = [];
-    for (const { by, key, shown } of keys) for (const { row, card } of this.byKey.get(key) ?? []) hits.push({ id: row, card, by, shown });
+    for (const { by, key, shown } of keys) {
+      const found = this.byKey.get(keyHash(key));
+      if (!found) continue;
+      if (by === 'tel' && Array.isArray(found) && found.length > COMMON_KEY) continue;
+      for (const packed of Array.isArray(found) ? found : [found]) {
+        const { row, card } = unpackCard(packed);
+        hits.push({ id: row, card, by, shown });
+      }
+    }
     return hits;
   }
 
   add(row: number, card: IdentityCard, keys: readonly IdentityKey[]): void {
-    const entry = { row, card };
+    if (!keys.length) return;
+    const packed = packCard(row, card);
     for (const { key } of keys) {
-      const list = this.byKey.get(key);
-      if (!list) this.byKey.set(key, [entry]);
-      else if (list.length < 50 && !list.some((other) => other.row === row)) list.push(entry);
+      const hash = keyHash(key);
+      const found = this.byKey.get(hash);
+      if (!found) this.byKey.set(hash, packed);
+      else if (!Array.isArray(found)) {
+        if (found !== packed) this.byKey.set(hash, [found, packed]);
+      } else if (found.length < 50 && found[found.length - 1] !== packed) found.push(packed);
     }
   }
 }

@@ -1,5 +1,6 @@
 import { areNicknames, isKnownGivenName, nicknamesOf, PARTICLES } from '../fields';
 import type { MailboxFacts, MatchPerson } from './person';
+import { phoneBlock } from './keys';
 import { editDistance, isSlip } from './text-distance';
 
 /** The fields that are compared, in the order of a comparison pattern. */
@@ -138,7 +139,7 @@ function comparePhone(a: MatchPerson, b: MatchPerson, context: MatchContext): Le
   let best: LevelName<'phone'> = 'different';
   for (const x of a.phones) {
     for (const y of b.phones) {
-      if (x === y || (x.length > 8 && y.length > 8 && x.slice(-9) === y.slice(-9))) {
+      if (x === y || (x.length > 8 && y.length > 8 && phoneBlock(x) === phoneBlock(y))) {
         if (!context.isShared(x)) return 'same';
         best = 'sameShared';
       } else if (best === 'different' && x.length === y.length && editDistance(x, y, 1) <= 1) best = 'slip';

@@ -8,8 +8,22 @@ export interface BlockingKey {
   loose: boolean;
 }
 
+/** The part of a number that tells it whatever country it was read in: ten digits in North America, nine elsewhere. */
+export function phoneBlock(phone: string): string {
+  return phone.startsWith('+1') ? phone.slice(-10) : phone.slice(-9);
+}
+
+const PHONETIC_KEPT = 20_000;
+const phoneticOf = new Map<string, string>();
+
+/** The primary code of the double metaphone (Philips 2000), kept for words seen before. */
 function phonetic(word: string): string {
-  return doubleMetaphone(word)[0] || word.slice(0, 4);
+  const kept = phoneticOf.get(word);
+  if (kept !== undefined) return kept;
+  const code = doubleMetaphone(word)[0] || word.slice(0, 4);
+  if (phoneticOf.size >= PHONETIC_KEPT) phoneticOf.clear();
+  phoneticOf.set(word, code);
+  return code;
 }
 
 /** Classes a given name falls in: its phonetic form, and the groups of names that stand for one another. */
@@ -32,7 +46,7 @@ export function blockingKeys(person: MatchPerson): BlockingKey[] {
     if (!box.role && box.stem.length >= 5) add(`l:${box.local.replace(/[._-]/g, '')}`, true);
     if (!box.role && box.stem.length >= 5 && first && first[0]) add(`s:${[...box.stem].sort().join('').slice(0, 12)}:${box.domain.slice(0, 3)}`, true);
   }
-  for (const phone of person.phones) add(`p:${phone.slice(-9)}`);
+  for (const phone of person.phones) add(`p:${phoneBlock(phone)}`);
   if (first && family) {
     add(nameKey(first, family), true);
     for (const part of person.family) {
@@ -65,23 +79,27 @@ export function blockingKeys(person: MatchPerson): BlockingKey[] {
 export function indexKeys(person: MatchPerson): string[] {
   const keys = new Set<string>();
   for (const box of person.emails) keys.add(`e:${box.key}`);
-  for (const phone of person.phones) keys.add(`p:${phone.slice(-9)}`);
+  for (const phone of person.phones) keys.add(`p:${phoneBlock(phone)}`);
   const first = person.given[0];
   if (first && person.familyText) {
-    keys.add(nameKey(first, person.familyText));
-    const sound = phonetic(person.family[person.family.length - 1] ?? '');
-    for (const group of givenClasses(first)) keys.add(`f:${sound}:${group}`);
+    for (const key of soundKeys(person)) keys.add(key);
   }
   if (first && person.bday.length === 10) keys.add(`b:${person.bday}:${first[0]}`);
   return [...keys];
 }
 
-export function nameKey(given: string, familyText: string): string {
+/** Names that sound alike: the last family word with each class of the given name. */
+export function soundKeys(person: Pick<MatchPerson, 'given' | 'family'>): string[] {
+  const sound = phonetic(person.family[person.family.length - 1] ?? '');
+  return givenClasses(person.given[0] ?? '').map((group) => `f:${sound}:${group}`);
+}
+
+function nameKey(given: string, familyText: string): string {
   return `n:${[given, familyText].sort().join(' ')}`;
 }
 
-/** A stable 64-bit number of a key (FNV-1a in two halves), for an index in the database. */
-export function keyNumber(text: string): bigint {
+/** FNV-1a in two halves with different primes. */
+function halves(text: string): [number, number] {
   let a = 0x811c9dc5;
   let b = 0x9747b28c;
   for (let i = 0; i < text.length; i++) {
@@ -90,5 +108,14 @@ export function keyNumber(text: string): bigint {
     b = Math.imul(b ^ c, 0x5bd1e995);
     b ^= b >>> 15;
   }
-  return BigInt.asIntN(64, (BigInt(a >>> 0) << 32n) | BigInt(b >>> 0));
+  return [a >>> 0, b >>> 0];
+}
+
+/**
+ * A stable 53-bit number of a key, for the index in the database and in memory alike. Two keys of one number are as
+ * good as never met (two in a thousand chances of one pair among six million keys), and what is found by it is compared anyway.
+ */
+export function keyHash(text: string): number {
+  const [a, b] = halves(text);
+  return (a & 0x1fffff) * 4294967296 + b;
 }

@@ -126,6 +126,10 @@ export function recordFrom(candidate: Candidate, catalogue: Catalogue, stamp: St
       f[key] = [stamped(first, 0, stamp)];
       continue;
     }
+    if (candidates.length === 1) {
+      f[key] = [stamped(first, next++, stamp, 0)];
+      continue;
+    }
     const known = new Set<string>();
     const values: Value[] = [];
     for (const value of candidates) {

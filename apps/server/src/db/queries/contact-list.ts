@@ -1,6 +1,6 @@
 import type pg from 'pg';
 import { foldText } from '@gray-loom/core/fields';
-import { keyNumber } from '@gray-loom/core/matching';
+import { keyHash } from '@gray-loom/core/matching';
 import type { ContactFilter, ContactListRow, ContactPage, ContactPageRequest, ContactSort } from '@gray-loom/wire';
 import { tagKey } from '../../use-cases/contact-rows';
 
@@ -32,7 +32,7 @@ export function contactConditions(filter: ContactFilter): Conditions {
   for (const fragment of findFragments(filter.find)) {
     where.push(`exists (select 1 from contact_search s where s.contact_id = c.id and s.text like ${add(`%${escapeLike(fragment)}%`)})`);
   }
-  if (filter.tag) where.push(`c.id in (select contact_id from contact_key where key = ${add(String(keyNumber(tagKey(filter.tag))))})`);
+  if (filter.tag) where.push(`c.id in (select contact_id from contact_key where key = ${add(String(keyHash(tagKey(filter.tag))))})`);
   if (filter.stage) where.push(`c.stage = ${add(filter.stage)}`);
   if (filter.source) where.push(`c.source = ${add(filter.source)}`);
   if (filter.run) where.push(`c.id in (select contact_id from operation where run_id = ${add(filter.run)})`);

@@ -1,4 +1,4 @@
-import { bigint, index, integer, jsonb, pgTable, smallint, text, timestamp, boolean, uniqueIndex } from 'drizzle-orm/pg-core';
+import { bigint, index, integer, jsonb, pgTable, primaryKey, smallint, text, timestamp, boolean, uniqueIndex } from 'drizzle-orm/pg-core';
 import type { Operation } from '@gray-loom/core/model';
 
 export type ThreadKind = 'file' | 'hand' | 'addressBook' | 'dialer' | 'mailer' | 'form' | 'inbox' | 'rule';
@@ -53,7 +53,6 @@ export const run = pgTable(
 export const operation = pgTable(
   'operation',
   {
-    id: bigint('id', { mode: 'number' }).primaryKey().generatedByDefaultAsIdentity(),
     runId: integer('run_id').notNull(),
     contactId: bigint('contact_id', { mode: 'number' }).notNull(),
     /** Version of the contact after the change. */
@@ -61,7 +60,7 @@ export const operation = pgTable(
     sourceRow: integer('source_row'),
     changes: jsonb('changes').$type<Omit<Operation, 'target'>[]>(),
   },
-  (t) => [index('operation_contact').on(t.contactId, t.id), index('operation_run').on(t.runId, t.id)],
+  (t) => [primaryKey({ columns: [t.contactId, t.version] }), index('operation_run').on(t.runId, t.contactId)],
 );
 
 /** Pick-lists: sources, tags, stages. */

@@ -1,0 +1,72 @@
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { from as copyFrom } from 'pg-copy-streams';
+import type { RunSummary } from '@gray-loom/wire';
+import { atMost, median, memoryMb, startApp, type BenchApp, type BenchResult } from './harness';
+import { peopleFile } from './people-file';
+
+const ROWS = 100_000;
+const PASSES = Number(process.env.PASSES ?? 3);
+
+/** The floor: the same bytes into one flat table without an index. */
+async function plainCopyMs({ database }: BenchApp, file: Buffer): Promise<number> {
+  const client = await database.pool.connect();
+  try {
+    await client.query(`drop table if exists flat; create table flat (${Array.from({ length: 12 }, (_, i) => `c${i} text`).join(', ')})`);
+    const startedMs = performance.now();
+    await pipeline(Readable.from([file]), client.query(copyFrom('copy flat from stdin with (format csv, header true)')));
+    return performance.now() - startedMs;
+  } finally {
+    await client.query('drop table if exists flat');
+    client.release();
+  }
+}
+
+async function importMs(app: BenchApp, file: Buffer): Promise<{ ms: number; uploadedMs: number; run: RunSummary }> {
+  await app.database.pool.query('truncate contact, contact_key, contact_search, operation, import_row, intake cascade');
+  await app.database.pool.query('vacuum analyze contact');
+  const startedMs = performance.now();
+  const taken = (await (await app.request('/intakes', { method: 'POST', body: file as unknown as BodyInit, headers: { 'X-File-Name': 'people.csv', 'X-File-Size': String(file.length), 'Content-Type': 'application/octet-stream' } })).json()) as { id: number };
+  const uploadedMs = performance.now() - startedMs;
+  const { runId } = (await (await app.request(`/intakes/${taken.id}/import`, { method: 'POST' })).json()) as { runId: number };
+  for (;;) {
+    const run = (await (await app.request(`/runs/${runId}`)).json()) as RunSummary;
+    if (run.state === 'done') return { ms: performance.now() - startedMs, uploadedMs, run };
+    if (run.state !== 'running' && run.state !== 'queued') throw new Error(`the import ended as ${run.state}: ${run.error}`);
+    await new Promise((done) => setTimeout(done, 40));
+  }
+}
+
+/** 100,000 rows of 12 columns, from upload to committed: normal forms, recognition, operations, all indexes. */
+export async function benchImport(): Promise<BenchResult> {
+  const file = peopleFile(ROWS);
+  const app = await startApp();
+  try {
+    const ratios: number[] = [];
+    const importTimes: number[] = [];
+    const copyTimes: number[] = [];
+    const uploadTimes: number[] = [];
+    for (let pass = 0; pass < PASSES; pass++) {
+      const copy = median([await plainCopyMs(app, file), await plainCopyMs(app, file), await plainCopyMs(app, file)]);
+      const { ms, uploadedMs, run } = await importMs(app, file);
+      if (run.counts.new !== ROWS) throw new Error(`the import brought in ${run.counts.new} of ${ROWS}`);
+      ratios.push(ms / copy);
+      importTimes.push(ms);
+      copyTimes.push(copy);
+      uploadTimes.push(uploadedMs);
+    }
+    const serverMb = memoryMb(app.server.pid);
+    const workerMb = memoryMb(app.worker.pid);
+    return {
+      name: 'import',
+      claims: [
+        atMost('100,000 rows from upload to committed, over a plain COPY of the same file', median(ratios), 45, 'x'),
+        atMost('peak memory of the server', serverMb, 600, 'MB'),
+        atMost('peak memory of the worker', workerMb, 600, 'MB'),
+      ],
+      figures: { uploadSeconds: median(uploadTimes) / 1000, importSeconds: median(importTimes) / 1000, plainCopySeconds: median(copyTimes) / 1000, rowsPerSecond: Math.round(ROWS / (median(importTimes) / 1000)) },
+    };
+  } finally {
+    await app.end();
+  }
+}
