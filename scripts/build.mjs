@@ -40,6 +40,7 @@ if (!wanted.length || wanted.includes('programs')) {
         server: 'apps/server/src/main-server.ts',
         worker: 'apps/server/src/main-worker.ts',
         'match-thread': 'apps/server/src/jobs/match-thread.ts',
+        'import-thread': 'apps/server/src/jobs/import-thread.ts',
         loom: 'apps/loom/src/main.ts',
         start: 'scripts/start.ts',
         bench: 'bench/main.ts',

@@ -67,11 +67,13 @@ async function takeUpLostRuns(database: Database, leaseMs: number, log: Logger):
 }
 
 /** Starts a worker on a database; several may share one. */
-export async function startWorker(config: Config, threadFile: string): Promise<WorkerHandle> {
+export async function startWorker(config: Config, threadFile: (name: 'match-thread' | 'import-thread') => string): Promise<WorkerHandle> {
   const log = createLogger('worker', config.logLevel);
   const database = connect(config.databaseUrl, log, 8);
   const holder = randomUUID();
-  const threads = new Piscina({ filename: threadFile, minThreads: 0, maxThreads: 1, idleTimeout: 10_000 });
+  const pool = (name: 'match-thread' | 'import-thread') => new Piscina({ filename: threadFile(name), minThreads: 0, maxThreads: 1, idleTimeout: 10_000 });
+  const matching = pool('match-thread');
+  const importing = pool('import-thread');
   const task = (work: RunJob) => runTask(database, holder, config.leaseMs, log, work);
   const runner: Runner = await runWorker({
     pgPool: database.pool,
@@ -81,11 +83,11 @@ export async function startWorker(config: Config, threadFile: string): Promise<W
     logger: queueLogger(log),
     pollInterval: 1000,
     taskList: {
-      importFile: task(importFile),
+      importFile: task((db, lease, leaseMs) => importFile(db, importing, config.databaseUrl, lease, leaseMs)),
       tryImport: task(tryImport),
       undoRun: task(undoLargeRun),
       checkDuplicates: task(checkDuplicates),
-      scanDuplicates: task((db, lease, leaseMs) => scanDuplicates(db, threads, config.databaseUrl, lease, leaseMs)),
+      scanDuplicates: task((db, lease, leaseMs) => scanDuplicates(db, matching, config.databaseUrl, lease, leaseMs)),
     },
   });
   const sweep = () => takeUpLostRuns(database, config.leaseMs, log).catch((error: unknown) => log.warn({ err: error }, 'looking for lost runs failed'));
@@ -96,7 +98,7 @@ export async function startWorker(config: Config, threadFile: string): Promise<W
     stop: async () => {
       clearInterval(timer);
       await runner.stop();
-      await threads.destroy();
+      await Promise.all([matching.destroy(), importing.destroy()]);
       await database.pool.end();
     },
   };

@@ -74,7 +74,7 @@ async function settle({ pool }: Database, planner: ImportPlanner, plans: RowPlan
     const { decision } = plan;
     if (decision.kind !== 'known') return { plan, outcome: decision.kind === 'fold' ? 'fold' : decision.kind, contactId: null, operations: [] };
     const record = records.get(decision.contactId);
-    const { operations, outcome } = record ? planner.planInto(decision.contactId, record, plan) : { operations: [], outcome: 'same' as const };
+    const { operations, outcome } = record ? planner.planInto(decision.contactId, record, plan.candidate, plan.row) : { operations: [], outcome: 'same' as const };
     return { plan, outcome, contactId: decision.contactId, operations };
   });
 }

@@ -69,7 +69,7 @@ export async function letIn(database: Database, runId: number, row: number, cell
     } else {
       contactId = plan.decision.contactId;
       const record = (await lockContacts(tx, [contactId])).get(contactId)?.record;
-      if (record) await applyChanges(tx, newRun, [{ contactId, operations: planner.planInto(contactId, record, plan).operations, sourceRow: row }]);
+      if (record) await applyChanges(tx, newRun, [{ contactId, operations: planner.planInto(contactId, record, plan.candidate, row).operations, sourceRow: row }]);
     }
     await picks.save(tx);
     await tx.db.update(importRow).set({ settled: 'letIn', contactId }).where(sql`${importRow.runId} = ${runId} and ${importRow.row} = ${row}`);

@@ -31,17 +31,15 @@ export interface RowPlan {
   decision: { kind: 'held' } | { kind: 'new' } | { kind: 'known'; contactId: number } | { kind: 'fold'; intoRow: number };
 }
 
+/** People looked at for one key; the plan of the query is fixed to index look-ups, whatever the statistics say. */
+const HITS_PER_KEY = 50;
+
 interface Pending {
   plan: RowPlan;
   card: IdentityCard;
   keys: IdentityKey[];
 }
 
-const HITS_PER_KEY = 50;
-
-/** Rows after which the thread looks after the database that is writing the chunk before. */
-export const BREATH = 200;
-export const breathe = (): Promise<void> => new Promise((done) => setImmediate(done));
 
 /**
  * Decides row by row what an import does: the one code path of trial and commit, so that what the trial counts is what
@@ -65,11 +63,7 @@ export class ImportPlanner {
 
   /** Plans a batch of rows. `known` tells the outcomes of rows that an interrupted run already settled. */
   async plan(rows: readonly DataRow[]): Promise<RowPlan[]> {
-    const pending: Pending[] = [];
-    for (let i = 0; i < rows.length; i += BREATH) {
-      for (const row of rows.slice(i, i + BREATH)) pending.push(this.read(row));
-      await breathe();
-    }
+    const pending = rows.map((row) => this.read(row));
     const lookedUp = await this.lookUp(pending);
     return pending.map((one) => this.decide(one, lookedUp));
   }
@@ -106,9 +100,8 @@ export class ImportPlanner {
       `select k.key::text as key, c.id, c.record
        from unnest($1::bigint[]) as w(key)
        cross join lateral (select contact_id, key from contact_key where contact_key.key = w.key limit ${HITS_PER_KEY}) k
-       join contact c on c.id = k.contact_id
-       where c.state = 'live' and c.created_run <> $2`,
-      [[...numbers.keys()], this.runId],
+       cross join lateral (select id, record from contact where id = k.contact_id and state = 'live' and created_run <> $2 offset 0) c`,
+      [`{${[...numbers.keys()].join(',')}}`, this.runId],
     );
     const hits = new Map<string, Hit<number>[]>();
     const cards = new Map<number, IdentityCard>();
@@ -150,8 +143,8 @@ export class ImportPlanner {
   }
 
   /** What a row writes into a record that is there. */
-  planInto(contactId: number, record: ContactRecord, plan: RowPlan): { operations: Operation[]; outcome: RowOutcome } {
-    const { operations, replaced, filled } = planWrite(contactId, record, plan.candidate, () => this.mapping.writeRule, this.catalogue, { run: this.runId, row: plan.row });
+  planInto(contactId: number, record: ContactRecord, candidate: Candidate, row: number): { operations: Operation[]; outcome: RowOutcome } {
+    const { operations, replaced, filled } = planWrite(contactId, record, candidate, () => this.mapping.writeRule, this.catalogue, { run: this.runId, row });
     return { operations, outcome: replaced > 0 ? 'replace' : filled > 0 ? 'fill' : 'same' };
   }
 }

@@ -34,7 +34,7 @@ export async function makeField(tx: Tx, name: string, type: FieldType, choices: 
 export class PickLists {
   private readonly byKey = new Map<string, string>();
   readonly stages: string[] = [];
-  private readonly fresh: { kind: PickKind; label: string; key: string }[] = [];
+  private readonly fresh: FreshPick[] = [];
 
   constructor(rows: readonly { kind: PickKind; label: string; foldKey: string }[]) {
     for (const row of rows) {
@@ -57,10 +57,23 @@ export class PickLists {
     return text;
   }
 
-  async save(tx: Tx): Promise<void> {
-    if (!this.fresh.length) return;
-    const values = this.fresh.map(({ kind, label, key }) => ({ kind, label, foldKey: key }));
-    await tx.db.insert(pick).values(values).onConflictDoNothing();
-    this.fresh.length = 0;
+  /** New values since the last call, for whoever writes them. */
+  takeFresh(): FreshPick[] {
+    return this.fresh.splice(0);
   }
+
+  async save(tx: Tx): Promise<void> {
+    await savePicks(tx, this.takeFresh());
+  }
+}
+
+export interface FreshPick {
+  kind: PickKind;
+  label: string;
+  key: string;
+}
+
+export async function savePicks(tx: Tx, fresh: readonly FreshPick[]): Promise<void> {
+  if (!fresh.length) return;
+  await tx.db.insert(pick).values(fresh.map(({ kind, label, key }) => ({ kind, label, foldKey: key }))).onConflictDoNothing();
 }

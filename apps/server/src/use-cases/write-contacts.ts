@@ -2,7 +2,7 @@ import type { MatchPerson } from '@gray-loom/core/matching';
 import { applyOperations, type ContactRecord, type Operation, type OperationConflict } from '@gray-loom/core/model';
 import type pg from 'pg';
 import type { Tx } from '../db/connect';
-import { copyArray, copyCell, copyJson, copyLines } from '../db/copy';
+import { copyArray, copyBytes, copyCell, copyJson, copyLines } from '../db/copy';
 import { contactRow } from './contact-rows';
 import { encodeRecord, selectRecords } from '../db/record-codec';
 
@@ -49,17 +49,29 @@ export function renderContact(into: RenderedContacts, runId: number, id: number,
   into.operations.push(`${runId}\t${id}\t1\t${sourceRow ?? '\\N'}`);
 }
 
+const CONTACT_COLUMNS =
+  'id, version, state, merged_into, display_name, sort_family, sort_given, email, tel, organization, stage, source, owner, tags, completeness, created_run, last_run, created_at, touched_at, record';
+
+/** Rendered contacts as bytes, one block for each table; they can be handed from thread to thread. */
+export interface ContactBlocks {
+  contacts: Uint8Array;
+  keys: Uint8Array;
+  search: Uint8Array;
+  operations: Uint8Array;
+}
+
+export function toBlocks(rendered: RenderedContacts): ContactBlocks {
+  const encoder = new TextEncoder();
+  const block = (lines: readonly string[]) => encoder.encode(lines.length ? `${lines.join('\n')}\n` : '');
+  return { contacts: block(rendered.rows), keys: block(rendered.keys), search: block(rendered.search), operations: block(rendered.operations) };
+}
+
 /** Writes rendered contacts by COPY, in the caller's transaction. */
-export async function writeRendered(tx: Tx, rendered: RenderedContacts): Promise<void> {
-  await copyLines(
-    tx.client,
-    'contact',
-    'id, version, state, merged_into, display_name, sort_family, sort_given, email, tel, organization, stage, source, owner, tags, completeness, created_run, last_run, created_at, touched_at, record',
-    rendered.rows,
-  );
-  await copyLines(tx.client, 'contact_key', 'key, contact_id', rendered.keys);
-  await copyLines(tx.client, 'contact_search', 'contact_id, text', rendered.search);
-  await copyLines(tx.client, 'operation', 'run_id, contact_id, version, source_row', rendered.operations);
+export async function writeBlocks(tx: Tx, blocks: ContactBlocks): Promise<void> {
+  await copyBytes(tx.client, 'contact', CONTACT_COLUMNS, blocks.contacts);
+  await copyBytes(tx.client, 'contact_key', 'key, contact_id', blocks.keys);
+  await copyBytes(tx.client, 'contact_search', 'contact_id, text', blocks.search);
+  await copyBytes(tx.client, 'operation', 'run_id, contact_id, version, source_row', blocks.operations);
 }
 
 /** Writes new contacts with all that hangs on them. Returns their ids in order. */
@@ -68,7 +80,7 @@ export async function insertContacts(tx: Tx, runId: number, contacts: readonly N
   const rendered = emptyRendering();
   const now = new Date().toISOString();
   contacts.forEach((contact, i) => renderContact(rendered, runId, ids[i] ?? 0, contact, now));
-  await writeRendered(tx, rendered);
+  await writeBlocks(tx, toBlocks(rendered));
   return ids;
 }
 
@@ -151,7 +163,7 @@ async function writeUpdates(tx: Tx, runId: number, updates: readonly Record<stri
          record = u.record, last_run = $2, touched_at = coalesce($3::timestamptz, now())
        from jsonb_to_recordset($1::jsonb) as u(id bigint, version int, state text, merged_into bigint, display_name text,
          sort_family text, sort_given text, email text, tel text, organization text, stage text, source text, owner text,
-         tags text[], completeness smallint, record jsonb)
+         tags text[], completeness smallint, record json)
        where c.id = u.id`,
       [json, runId, at?.toISOString() ?? null],
     );

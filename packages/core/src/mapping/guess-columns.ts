@@ -19,6 +19,9 @@ export interface ColumnGuess {
   choices: string[];
 }
 
+/** Rows whose values are looked at; more tell nothing new. */
+const PROFILED_ROWS = 500;
+
 const ONCE = new Set(['givenName', 'familyName', 'fullName', 'prefix', 'suffix', 'additionalNames', 'bday', 'anniversary', 'organization', 'title', 'source', 'stage', 'owner', 'tz', 'nickname']);
 const TYPE_OF: Record<string, FieldType> = { email: 'email', tel: 'tel', url: 'url', bday: 'date', anniversary: 'date', note: 'longText', tags: 'tag', source: 'source', stage: 'stage', owner: 'owner', opportunityCloseDate: 'date', opportunityValue: 'number' };
 
@@ -127,7 +130,8 @@ function settleRepeats(opinions: Opinion[]): void {
  * A heading is believed only where the values allow it; a column of e-mails is e-mail whatever its name.
  */
 export function guessColumns(headers: readonly (string | null)[], sample: readonly (readonly string[])[]): ColumnGuess[] {
-  const profiles = headers.map((_, i) => profileColumn(sample.map((cells) => cells[i] ?? '')));
+  const looked = sample.slice(0, PROFILED_ROWS);
+  const profiles = headers.map((_, i) => profileColumn(looked.map((cells) => cells[i] ?? '')));
   const readings = headers.map((header) => readHeader(header ?? ''));
   const named = headers.some((header) => header);
   const opinions = named

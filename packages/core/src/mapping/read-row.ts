@@ -1,5 +1,5 @@
 import { Catalogue, CUSTOM_PREFIX, type FieldType } from '../fields';
-import { holdsRow, type AddressValue, type Issue } from '../model';
+import { holdsRow, type AddressValue, type Issue, type IssuePath } from '../model';
 import type { Candidate, CandidateValue } from '../writing';
 import type { ColumnMapping, Mapping } from './mapping';
 import { readCell, type CellReading, type ReadingContext } from './read-cell';
@@ -16,7 +16,7 @@ interface CompiledColumn {
   mapping: ColumnMapping;
   type: FieldType;
   choices: readonly string[];
-  name: string;
+  path: IssuePath;
 }
 
 /** A mapping made ready to read rows; make it once per file. */
@@ -40,7 +40,7 @@ export class RowReader {
           mapping: column,
           type: field?.type ?? targets.get(column.target ?? '')?.type ?? 'text',
           choices: field?.choices ?? [],
-          name: column.header || `Column ${column.column + 1}`,
+          path: { column: column.column, name: column.header || `Column ${column.column + 1}` },
         };
       });
     this.expected = shape.columnCount;
@@ -51,7 +51,8 @@ export class RowReader {
   cell(column: number, text: string, row: number): CellReading {
     const compiled = this.columns.find((candidate) => candidate.mapping.column === column);
     if (!compiled) return { values: [], issues: [] };
-    return readCell(text, compiled.mapping, compiled.type, compiled.choices, this.context, { row, column, name: compiled.name });
+    const { values, issues } = readCell(text, compiled.mapping, compiled.type, compiled.choices, this.context, compiled.path);
+    return { values, issues: issues.map((issue) => ({ ...issue, path: { ...issue.path, row } })) };
   }
 
   /** Reads one data record into a candidate with its issues. Pure; cost linear in its cells. */
@@ -66,10 +67,10 @@ export class RowReader {
     for (const column of this.columns) {
       const raw = cells[column.mapping.column];
       if (!raw) continue;
-      const reading = readCell(raw, column.mapping, column.type, column.choices, this.context, { row, column: column.mapping.column, name: column.name });
+      const reading = readCell(raw, column.mapping, column.type, column.choices, this.context, column.path);
       for (const issue of reading.issues) {
         if (column.mapping.onBad === 'drop' && holdsRow(issue)) continue;
-        issues.push(issue);
+        issues.push({ ...issue, path: { ...issue.path, row } });
       }
       for (const [field, value] of reading.values) {
         if (isAddressPart(field)) {

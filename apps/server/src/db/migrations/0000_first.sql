@@ -158,7 +158,7 @@ CREATE TABLE "contact" (
 	"last_run" integer NOT NULL,
 	"created_at" timestamp with time zone NOT NULL,
 	"touched_at" timestamp with time zone NOT NULL,
-	"record" jsonb NOT NULL
+	"record" json NOT NULL
 );
 --> statement-breakpoint
 CREATE TABLE "contact_key" (
