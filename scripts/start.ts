@@ -125,7 +125,7 @@ async function prepare(url: string, data: string, empty: boolean): Promise<void>
     await migrateDatabase(database, join(ROOT, 'apps/server/src/db/migrations'));
     const signIn = signInFor(data);
     const first = await ensureAdministrator(database, { ...signIn, name: 'Ines Carvalho' });
-    if (first) await seedDemo(database, { withPeople: !empty, say });
+    if (first) await seedDemo(database, { withPeople: !empty, databaseUrl: url, say });
   } finally {
     await database.pool.end();
   }

@@ -1,0 +1,149 @@
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useRef, useState } from 'react';
+import { NavLink, Outlet, useLocation, useNavigate, useSearchParams } from 'react-router';
+import type { SessionInfo, Worklist } from '@gray-loom/wire';
+import { NewContact } from '../features/contacts/new-contact';
+import { Button, Failed, Kbd, Loading } from '../ui/controls';
+import { count } from '../ui/when';
+import { api, Refused } from './api';
+import { useKeyboard, useShortcut } from './keyboard';
+import { Mark } from './mark';
+import { listenToServer } from './query-client';
+import { ShortcutList } from './shortcut-list';
+import { SignInPage } from './sign-in';
+import { Tape } from './tape';
+
+const SECTIONS: { to: string; name: string; waiting: (w: Worklist) => number }[] = [
+  { to: '/worklist', name: 'Worklist', waiting: (w) => w.certain + w.likely + w.held.total + w.failed.length },
+  { to: '/contacts', name: 'Contacts', waiting: () => 0 },
+  { to: '/intake', name: 'Intake', waiting: (w) => w.held.total },
+  { to: '/duplicates', name: 'Duplicates', waiting: (w) => w.certain + w.likely + w.possible },
+  { to: '/ledger', name: 'Ledger', waiting: () => 0 },
+  { to: '/setup', name: 'Setup', waiting: () => 0 },
+];
+
+/** Top line, the section, the tape; or the way in for whoever is not signed in. */
+export function Frame() {
+  const session = useQuery({ queryKey: ['session'], queryFn: () => api.get<SessionInfo>('/session'), retry: false, staleTime: 60_000 });
+  if (session.isPending) return <Loading what="Gray Loom" />;
+  if (session.error) {
+    return session.error instanceof Refused && session.error.problem.status === 401 ? <SignInPage /> : <Failed error={session.error} retry={() => void session.refetch()} />;
+  }
+  return <SignedIn actor={session.data} />;
+}
+
+function SignedIn({ actor }: { actor: SessionInfo }) {
+  const [adding, setAdding] = useState(false);
+  const [listing, setListing] = useState(false);
+  useKeyboard();
+  useEffect(listenToServer, []);
+  useShortcut('n', 'New contact', 'Everywhere', () => setAdding(true));
+  useShortcut('?', 'List the shortcuts', 'Everywhere', () => setListing(true));
+  return (
+    <div className="grid h-full grid-rows-[44px_minmax(0,1fr)_30px]">
+      <TopLine onAdd={() => setAdding(true)} actor={actor} />
+      <main className="min-h-0 overflow-hidden">
+        <Outlet />
+      </main>
+      <Tape />
+      {adding ? <NewContact onClose={() => setAdding(false)} /> : null}
+      {listing ? <ShortcutList onClose={() => setListing(false)} /> : null}
+    </div>
+  );
+}
+
+function TopLine({ onAdd, actor }: { onAdd: () => void; actor: SessionInfo }) {
+  const { data } = useQuery({ queryKey: ['worklist'], queryFn: () => api.get<Worklist>('/worklist') });
+  return (
+    <header className="flex items-center gap-1 border-b border-strong bg-ground px-3.5">
+      <span className="mr-3 flex items-center gap-2.5 font-bold tracking-tight whitespace-nowrap">
+        <Mark /> <span className="max-lg:hidden">Gray Loom</span>
+      </span>
+      <nav aria-label="Sections" className="flex h-full items-stretch overflow-x-auto">
+        {SECTIONS.map(({ to, name, waiting }) => (
+          <NavLink
+            key={to}
+            to={to}
+            className={({ isActive }) =>
+              `relative flex items-center gap-1.5 px-2.5 whitespace-nowrap hover:text-ink ${isActive ? 'font-bold text-ink after:absolute after:inset-x-2 after:bottom-0 after:border-b-[3px] after:border-dashed after:border-ink' : 'text-ink2'}`
+            }
+          >
+            {name}
+            {data && waiting(data) > 0 ? <span className="text-[12px] font-normal text-ink2">{count(waiting(data))}</span> : null}
+          </NavLink>
+        ))}
+      </nav>
+      <div className="ml-auto flex items-center gap-2.5">
+        <FindBox />
+        <Button kind="action" keys="n" onClick={onAdd}>
+          New contact
+        </Button>
+        <span className="text-[12px] text-ink3 max-xl:hidden" title={actor.email}>
+          {actor.name}
+        </span>
+      </div>
+    </header>
+  );
+}
+
+const PAUSE_MS = 180;
+
+/** Find as you type; what is typed stands in the address bar. */
+function FindBox() {
+  const navigate = useNavigate();
+  const location = useLocation();
+  const [params] = useSearchParams();
+  const inContacts = location.pathname.startsWith('/contacts');
+  const asked = inContacts ? (params.get('find') ?? '') : '';
+  const [typed, setTyped] = useState(asked);
+  const [seen, setSeen] = useState(asked);
+  const input = useRef<HTMLInputElement>(null);
+  const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
+  // Back, forward and a sent link change what is asked from outside.
+  if (asked !== seen) {
+    setSeen(asked);
+    setTyped(asked);
+  }
+  useShortcut('/', 'Find anyone', 'Everywhere', () => input.current?.select());
+  const go = (text: string) => {
+    const next = new URLSearchParams(inContacts ? params : undefined);
+    if (text) next.set('find', text);
+    else next.delete('find');
+    setSeen(text);
+    void navigate({ pathname: '/contacts', search: next.toString() }, { replace: inContacts });
+  };
+  return (
+    <div className="relative">
+      <input
+        ref={input}
+        type="search"
+        aria-label="Find anyone"
+        placeholder="Find anyone"
+        value={typed}
+        className="field w-52 pr-8 max-sm:w-28"
+        onChange={(event) => {
+          const text = event.target.value;
+          setTyped(text);
+          clearTimeout(timer.current);
+          timer.current = setTimeout(() => go(text.trim()), PAUSE_MS);
+        }}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') {
+            clearTimeout(timer.current);
+            go(typed.trim());
+          }
+          if (event.key === 'Escape') {
+            setTyped('');
+            if (asked) go('');
+            input.current?.blur();
+          }
+        }}
+      />
+      {typed ? null : (
+        <span className="pointer-events-none absolute top-1/2 right-1.5 -translate-y-1/2">
+          <Kbd>/</Kbd>
+        </span>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,46 @@
+import { useSyncExternalStore } from 'react';
+
+export interface Preferences {
+  theme: 'system' | 'light' | 'dark';
+  singleKeys: boolean;
+  sheetWidth: number;
+}
+
+const KEY = 'gray-loom';
+const DEFAULTS: Preferences = { theme: 'system', singleKeys: true, sheetWidth: 430 };
+
+function read(): Preferences {
+  try {
+    return { ...DEFAULTS, ...(JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<Preferences>) };
+  } catch {
+    return DEFAULTS;
+  }
+}
+
+let current = read();
+const listeners = new Set<() => void>();
+const dark = matchMedia('(prefers-color-scheme: dark)');
+
+export function applyTheme(): void {
+  const wanted = current.theme === 'system' ? (dark.matches ? 'dark' : 'light') : current.theme;
+  document.documentElement.dataset.theme = wanted;
+}
+dark.addEventListener('change', applyTheme);
+
+export function setPreference<K extends keyof Preferences>(key: K, value: Preferences[K]): void {
+  current = { ...current, [key]: value };
+  localStorage.setItem(KEY, JSON.stringify(current));
+  applyTheme();
+  for (const listener of listeners) listener();
+}
+
+/** Choices of this browser: theme, single-key shortcuts, width of the sheet. */
+export function usePreferences(): Preferences {
+  return useSyncExternalStore(
+    (listener) => {
+      listeners.add(listener);
+      return () => listeners.delete(listener);
+    },
+    () => current,
+  );
+}

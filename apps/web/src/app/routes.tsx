@@ -1,0 +1,48 @@
+import { createBrowserRouter, Navigate, useRouteError } from 'react-router';
+import { ContactsPage } from '../features/contacts/contacts-page';
+import { DuplicatesPage } from '../features/duplicates/duplicates-page';
+import { HeldPage } from '../features/intake/held-page';
+import { IntakePage } from '../features/intake/intake-page';
+import { MappingPage } from '../features/intake/mapping-page';
+import { LedgerPage } from '../features/ledger/ledger-page';
+import { SetupPage } from '../features/setup/setup-page';
+import { WorklistPage } from '../features/worklist/worklist-page';
+import { Notice } from '../ui/controls';
+import { Frame } from './frame';
+
+function Broken() {
+  const error = useRouteError();
+  return (
+    <Notice title="This page broke" tone="alarm">
+      <p>{error instanceof Error ? error.message : 'Something went wrong while showing it.'} Nothing was changed. Reload the page; if it stays, the log of this browser has the details.</p>
+    </Notice>
+  );
+}
+
+function Nowhere() {
+  return (
+    <Notice title="There is nothing at this address">
+      <p>Choose a section above.</p>
+    </Notice>
+  );
+}
+
+export const router = createBrowserRouter([
+  {
+    path: '/',
+    element: <Frame />,
+    errorElement: <Broken />,
+    children: [
+      { index: true, element: <Navigate to="/worklist" replace /> },
+      { path: 'worklist', element: <WorklistPage /> },
+      { path: 'contacts/:id?', element: <ContactsPage /> },
+      { path: 'intake', element: <IntakePage /> },
+      { path: 'intake/held/:runId?', element: <HeldPage /> },
+      { path: 'intake/:id', element: <MappingPage /> },
+      { path: 'duplicates/:id?', element: <DuplicatesPage /> },
+      { path: 'ledger/:id?', element: <LedgerPage /> },
+      { path: 'setup', element: <SetupPage /> },
+      { path: '*', element: <Nowhere /> },
+    ],
+  },
+]);

@@ -1,0 +1,95 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import type { GroupList, GroupSummary } from '@gray-loom/wire';
+import { api } from '../../app/api';
+import { useShortcut } from '../../app/keyboard';
+import { Button, Failed, Loading, Notice } from '../../ui/controls';
+import { count, When } from '../../ui/when';
+import { MatchBoardPanel } from './match-board';
+
+/** Groups of likely duplicates, surest first, and the board on which one is decided. */
+export function DuplicatesPage() {
+  const { id } = useParams();
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const list = useQuery({ queryKey: ['duplicates'], queryFn: () => api.get<GroupList>('/duplicates'), refetchInterval: (query) => (query.state.data?.scanning ? 1500 : false) });
+  const scan = useMutation({ mutationFn: () => api.post('/duplicates/scan'), onSettled: () => Promise.all(['duplicates', 'tape'].map((key) => client.invalidateQueries({ queryKey: [key] }))) });
+  const groups = list.data?.groups ?? [];
+  const first = groups.find((group) => group.state === 'open') ?? groups[0];
+  const open = (groupId: number) => void navigate(`/duplicates/${groupId}`, { replace: true });
+  useEffect(() => {
+    if (!id && first) void navigate(`/duplicates/${first.id}`, { replace: true });
+  }, [id, first, navigate]);
+  const current = groups.findIndex((group) => group.id === Number(id));
+  /** The group to go on with once this one is decided; chosen before the list changes. */
+  const next = (): number | null => (groups[current + 1] ?? groups[current - 1])?.id ?? null;
+  const step = (by: number) => {
+    const group = groups[current + by];
+    if (group) open(group.id);
+  };
+  useShortcut('PageDown / j', 'Next group', 'Duplicates', () => step(1));
+  useShortcut('PageUp / k', 'Group before', 'Duplicates', () => step(-1));
+  if (list.isPending) return <Loading what="the groups" />;
+  if (list.error) return <Failed error={list.error} retry={() => void list.refetch()} />;
+  const { counts, decided, later, scannedAt, scanning } = list.data;
+  return (
+    <div className="flex h-full">
+      <nav aria-label="Groups" className="flex w-60 shrink-0 flex-col border-r border-strong">
+        <div className="border-b border-strong px-3.5 py-2">
+          <p className="font-bold">{count(counts.certain + counts.likely + counts.possible)} groups</p>
+          <p className="text-[12.5px] text-ink2">
+            certain {count(counts.certain)} · likely {count(counts.likely)} · possible {count(counts.possible)}
+          </p>
+        </div>
+        <div className="min-h-0 flex-1 overflow-y-auto">
+          {groups.map((group, i) => (
+            <GroupLine key={group.id} group={group} before={groups[i - 1]} picked={group.id === Number(id)} onPick={() => open(group.id)} />
+          ))}
+        </div>
+        <div className="space-y-1.5 border-t border-strong px-3.5 py-2 text-[12.5px] text-ink2">
+          <p>
+            {count(decided)} decided{later ? ` · ${count(later)} for later` : ''}
+          </p>
+          <p>{scannedAt ? <>Scanned <When at={scannedAt} /> ago</> : 'Not scanned yet'}</p>
+          <Button busy={scan.isPending || scanning !== null} onClick={() => scan.mutate()}>
+            {scanning !== null ? 'Scanning' : 'Scan everybody'}
+          </Button>
+          {scan.error ? <p className="text-alarm">{scan.error.message}</p> : null}
+        </div>
+      </nav>
+      <div className="min-w-0 flex-1">
+        {id ? (
+          <MatchBoardPanel
+            key={id}
+            id={Number(id)}
+            place={current >= 0 ? `${current + 1} of ${groups.length}` : 'decided'}
+            onDecided={() => {
+              const to = next();
+              if (to !== null) open(to);
+              else void navigate('/duplicates', { replace: true });
+            }}
+          />
+        ) : groups.length === 0 ? (
+          <Notice title={scannedAt ? 'No likely duplicates are left' : 'Nobody has looked for duplicates yet'}>
+            {scannedAt ? 'New people are checked as they come in.' : 'Scan everybody once; from then on new people are checked as they come in.'}
+          </Notice>
+        ) : null}
+      </div>
+    </div>
+  );
+}
+
+function GroupLine({ group, before, picked, onPick }: { group: GroupSummary; before: GroupSummary | undefined; picked: boolean; onPick: () => void }) {
+  const heading = group.state === 'later' ? 'for later' : group.band;
+  const was = before ? (before.state === 'later' ? 'for later' : before.band) : null;
+  return (
+    <>
+      {heading !== was ? <p className="border-b border-hair bg-wash px-3.5 py-0.5 text-[12px] text-ink2">{heading}</p> : null}
+      <button type="button" aria-current={picked || undefined} onClick={onPick} className={`flex w-full items-baseline gap-2 border-b border-hair px-3.5 py-1.5 text-left ${picked ? 'bg-picked shadow-[inset_3px_0_0_var(--ink)]' : 'hover:bg-cloth'}`}>
+        <span className="truncate">{group.name}</span>
+        <span className="ml-auto text-[12.5px] whitespace-nowrap text-ink2">{group.size > 2 || picked ? `${group.size} records` : group.size}</span>
+      </button>
+    </>
+  );
+}

@@ -1,0 +1,214 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import type { BoardRow, MatchBoard } from '@gray-loom/wire';
+import type { Value } from '@gray-loom/core/model';
+import { api, Refused } from '../../app/api';
+import { useShortcut } from '../../app/keyboard';
+import { Button, Failed, Loading } from '../../ui/controls';
+import { threadBorder, ThreadSwatch } from '../../ui/thread-swatch';
+import { ago, When } from '../../ui/when';
+import { valueInWords } from '../contacts/value-words';
+import { Reasons } from './reasons';
+
+const KEYS = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0', '-', '='];
+
+interface PanelProps {
+  id: number;
+  place: string;
+  onDecided: () => void;
+}
+
+/** Records as warp threads, fields as weft rows; the chosen value lights its crossing, the contact is woven beside the names. */
+export function MatchBoardPanel({ id, place, onDecided }: PanelProps) {
+  const client = useQueryClient();
+  const board = useQuery({ queryKey: ['board', id], queryFn: () => api.get<MatchBoard>(`/duplicates/${id}`) });
+  const [choices, setChoices] = useState<Record<string, number>>({});
+  const [active, setActive] = useState(0);
+  const [folded, setFolded] = useState(true);
+  const [lastRun, setLastRun] = useState<number | null>(null);
+  const refresh = () => Promise.all(['duplicates', 'board', 'worklist', 'tape', 'contacts', 'contact', 'runs'].map((key) => client.invalidateQueries({ queryKey: [key] })));
+  const decide = useMutation({
+    mutationFn: ({ path, body }: { path: string; body?: unknown }) => api.post<{ runId?: number } | undefined>(`/duplicates/${id}/${path}`, body),
+    onSuccess: (answer) => {
+      setLastRun(answer?.runId ?? null);
+      onDecided();
+      void refresh();
+    },
+    onError: () => void client.invalidateQueries({ queryKey: ['board', id] }),
+  });
+  const undo = useMutation({ mutationFn: (runId: number) => api.post(`/runs/${runId}/undo`), onSettled: refresh });
+  const data = board.data;
+  const rows = data?.rows ?? [];
+  const shown = rows.filter((row) => row.kind === 'differ' || row.kind === 'several');
+  const same = rows.filter((row) => row.kind === 'agree' || row.kind === 'one');
+  const members = data?.members ?? [];
+  const ids = members.map((member) => member.id);
+  const undecided = !!data && !data.stale && members.length > 1;
+  const walk = folded ? shown : [...shown, ...same];
+  const merge = () => decide.mutate({ path: 'merge', body: { memberIds: ids, keepId: null, choices, versions: Object.fromEntries(members.map((member) => [member.id, member.version])) } });
+  const choose = (row: BoardRow | undefined, memberId: number | undefined) => {
+    if (row && memberId !== undefined && row.chosen !== null && row.cells.some((cell) => cell.memberId === memberId && cell.values.length)) setChoices({ ...choices, [row.field]: memberId });
+  };
+  useShortcut('Enter', 'Merge the records and go on', 'Match board', merge, { enabled: undecided && !decide.isPending });
+  useShortcut('a', 'Keep the records apart', 'Match board', () => decide.mutate({ path: 'apart', body: { memberIds: ids } }), { enabled: undecided });
+  useShortcut('s', 'Later', 'Match board', () => decide.mutate({ path: 'later' }), { enabled: undecided });
+  useShortcut('ArrowDown', 'Next row', 'Match board', () => setActive(Math.min(walk.length - 1, active + 1)));
+  useShortcut('ArrowUp', 'Row before', 'Match board', () => setActive(Math.max(0, active - 1)));
+  useShortcut('1 / 2 / 3 / 4 / 5 / 6 / 7 / 8 / 9 / 0 / - / =', 'Choose that record for the row', 'Match board', (event) => choose(walk[active], ids[KEYS.indexOf(event.key)]));
+  useShortcut('f', 'Fold or unfold rows in which all agree', 'Match board', () => setFolded(!folded));
+  useShortcut('u', 'Undo the last decision', 'Match board', () => void undoLatest(client, undo.mutate, lastRun));
+  if (board.isPending) return <Loading what="the group" />;
+  if (board.error) return <Failed error={board.error} retry={() => void board.refetch()} />;
+  const certain = board.data.group.band;
+  const moved = decide.error instanceof Refused;
+  return (
+    <div className="flex h-full flex-col">
+      <div className="min-h-0 flex-1 overflow-auto px-4.5 pt-3">
+        <header className="mb-2.5 flex items-baseline gap-3">
+          <h1 className="text-[18px] font-bold">Are these one person?</h1>
+          <span>
+            {certain.charAt(0).toUpperCase() + certain.slice(1)}, {percent(board.data.group.probability01)}
+          </span>
+          <span className="text-ink2">{place}</span>
+        </header>
+        {decide.error ? (
+          <p role="alert" className="mb-2 bg-alarmwash px-3 py-1.5 text-alarm">
+            {decide.error.message}
+            {moved ? '' : ' Nothing was changed.'}
+          </p>
+        ) : null}
+        {board.data.stale ? <p className="mb-2 border-l-2 border-ink bg-cloth px-3 py-1.5">{board.data.stale}</p> : null}
+        {rows.length ? (
+          <table className="w-full table-fixed border-collapse border border-strong bg-page">
+            <thead>
+              <tr className="align-top">
+                <th scope="col" className="w-26 border-b border-strong px-2.5 py-2 text-left text-[12.5px] font-normal text-ink2">
+                  Field
+                </th>
+                <th scope="col" className="woven border-x-2 border-b border-ink border-b-strong px-2.5 py-2 text-left">
+                  <span className="font-bold">After merging</span>
+                  <span className="block font-normal text-ink2">woven from {members.length} records</span>
+                </th>
+                {members.map((member, i) => (
+                  <th key={member.id} scope="col" className="border-b border-strong px-2.5 py-2 text-left" style={threadBorder(member.thread?.kind ?? 'hand', 'left')}>
+                    <span className="flex items-baseline gap-1.5 font-bold">
+                      {KEYS[i]} {member.thread ? <ThreadSwatch kind={member.thread.kind} /> : null}
+                      <Link to={`/contacts/${member.id}`} className="truncate font-normal hover:underline" title={member.name}>
+                        {member.thread?.name ?? member.name}
+                      </Link>
+                    </span>
+                    <span className="flex items-baseline gap-2 font-normal text-ink2">
+                      <span>
+                        changed <When at={member.touchedAt} /> ago
+                      </span>
+                      {members.length > 2 && undecided ? (
+                        <button type="button" className="link text-[12px]" onClick={() => decide.mutate({ path: 'take-out', body: { memberId: member.id } })}>
+                          take out
+                        </button>
+                      ) : null}
+                    </span>
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {walk.map((row, i) => (
+                <BoardLine key={row.field} row={row} board={board.data} chosen={choices[row.field] ?? row.chosen} active={i === active} onActive={() => setActive(i)} onChoose={(memberId) => choose(row, memberId)} />
+              ))}
+            </tbody>
+          </table>
+        ) : null}
+        {same.length ? (
+          <button type="button" className="w-full border border-t-0 border-strong bg-wash px-2.5 py-1.5 text-left text-[12.5px] text-ink2" aria-expanded={!folded} onClick={() => setFolded(!folded)}>
+            {folded ? `Same in all, or in one only: ${same.map((row) => row.name.toLowerCase()).join(', ')} · ${same.length} rows folded` : 'Fold rows in which all agree'}
+          </button>
+        ) : null}
+        <Reasons board={board.data} />
+      </div>
+      <div className="flex items-center gap-2 border-t border-strong px-4.5 py-2.5">
+        <Button kind="action" keys="Enter" disabled={!undecided} busy={decide.isPending} onClick={merge}>
+          Merge {members.length} records
+        </Button>
+        <Button keys="A" disabled={!undecided} onClick={() => decide.mutate({ path: 'apart', body: { memberIds: ids } })}>
+          Keep apart
+        </Button>
+        <Button keys="S" disabled={!undecided} onClick={() => decide.mutate({ path: 'later' })}>
+          Later
+        </Button>
+        {undo.error ? <span className="text-alarm">{undo.error.message}</span> : null}
+        <span className="ml-auto text-[12.5px] text-ink2 max-lg:hidden">1 2 3 choose the record for a row · ↑↓ rows · U undoes</span>
+      </div>
+    </div>
+  );
+}
+
+/** The latest merge or keep-apart, whichever board it was made on. */
+async function undoLatest(client: ReturnType<typeof useQueryClient>, undo: (runId: number) => void, lastRun: number | null): Promise<void> {
+  if (lastRun !== null) return undo(lastRun);
+  const { runs } = await client.fetchQuery({ queryKey: ['runs', 'latest-decision'], queryFn: () => api.get<{ runs: { id: number; kind: string; undoable: boolean }[] }>('/runs?limit=20'), staleTime: 0 });
+  const latest = runs.find((run) => (run.kind === 'merge' || run.kind === 'keepApart') && run.undoable);
+  if (latest) undo(latest.id);
+}
+
+function percent(share: number): string {
+  return `${(share * 100).toFixed(share > 0.999 ? 2 : share > 0.99 ? 1 : 0).replace('100.00', '99.99')}%`;
+}
+
+interface LineProps {
+  row: BoardRow;
+  board: MatchBoard;
+  chosen: number | null;
+  active: boolean;
+  onActive: () => void;
+  onChoose: (memberId: number) => void;
+}
+
+function BoardLine({ row, board, chosen, active, onActive, onChoose }: LineProps) {
+  const several = row.chosen === null;
+  const picked = several ? row.result : (row.cells.find((cell) => cell.memberId === chosen)?.values ?? row.result);
+  const result = picked.length ? picked : row.result;
+  return (
+    <tr className={active ? 'shadow-[inset_0_0_0_1.5px_var(--ink)]' : ''} onClick={onActive}>
+      <th scope="row" className="border-b border-hair px-2.5 py-1.5 text-left align-top text-[12.5px] font-normal text-ink2">
+        {row.name}
+      </th>
+      <td className="woven border-x-2 border-b border-ink border-b-hair px-2.5 py-1.5 align-top font-semibold">
+        {result.map((value) => (
+          <span key={value.slot} className="block break-words">
+            {valueInWords(row.field, value)}
+          </span>
+        ))}
+      </td>
+      {row.cells.map((cell) => {
+        const member = board.members.find((one) => one.id === cell.memberId);
+        const lit = several ? cell.values.length > 0 : cell.memberId === chosen && cell.values.length > 0;
+        const kind = member?.thread?.kind ?? 'hand';
+        return (
+          <td key={cell.memberId} className={`border-b border-hair px-0 py-0 align-top ${lit ? 'bg-chosen' : ''}`} style={{ ...threadBorder(kind, 'left'), ...(lit ? threadBorder(kind, 'bottom') : {}) }}>
+            {cell.values.length === 0 ? (
+              <span className="block px-2.5 py-1.5 text-ink3">·</span>
+            ) : (
+              <button type="button" disabled={several} aria-pressed={lit} className={`block w-full px-2.5 py-1.5 text-left ${lit ? 'font-semibold' : ''}`} onClick={() => onChoose(cell.memberId)}>
+                {cell.values.map((value) => (
+                  <ValueLine key={value.slot} field={row.field} value={value} board={board} />
+                ))}
+              </button>
+            )}
+          </td>
+        );
+      })}
+    </tr>
+  );
+}
+
+function ValueLine({ field, value, board }: { field: string; value: Value; board: MatchBoard }) {
+  const thread = board.threads[value.run];
+  const at = value.atMs ?? (thread ? Date.parse(thread.at) : null);
+  return (
+    <span className="flex items-baseline gap-1.5" title={thread?.name}>
+      <span className="min-w-0 flex-1 break-words">{valueInWords(field, value)}</span>
+      {at ? <span className="shrink-0 text-[11.5px] font-normal text-ink3">{ago(at)}</span> : null}
+    </span>
+  );
+}

@@ -1,0 +1,33 @@
+import type { MatchBoard } from '@gray-loom/wire';
+
+/** Why these are taken for one person: reasons in words with their weight in bits, strongest first. */
+export function Reasons({ board }: { board: MatchBoard }) {
+  const names = new Map(board.members.map((member, i) => [member.id, i + 1]));
+  return (
+    <section aria-label="Reasons" className="grid gap-x-8 gap-y-3 py-3 md:grid-cols-2">
+      {board.reasons.map((pair) => (
+        <div key={`${pair.a}:${pair.b}`}>
+          {board.members.length > 2 ? (
+            <h2 className="text-[12.5px] text-ink2">
+              {names.get(pair.a)} and {names.get(pair.b)}, {signed(pair.bits)} in all
+            </h2>
+          ) : (
+            <h2 className="text-[12.5px] text-ink2">Evidence in bits, {signed(pair.bits)} in all; each bit doubles the odds</h2>
+          )}
+          <ul>
+            {pair.reasons.map((reason) => (
+              <li key={reason.field} className={reason.bits < 0 ? 'text-ink2' : ''}>
+                <span className="mr-1.5 text-ink3">•</span>
+                {reason.text} <span className="text-ink2">{signed(reason.bits)}</span>
+              </li>
+            ))}
+          </ul>
+        </div>
+      ))}
+    </section>
+  );
+}
+
+function signed(bits: number): string {
+  return `${bits < 0 ? '−' : '+'}${Math.abs(bits).toFixed(1)}`;
+}

@@ -1,0 +1,128 @@
+import { useEffect, useRef } from 'react';
+import type { Lists } from '@gray-loom/wire';
+import { mappingTargets, type ColumnGuess, type ColumnMapping } from '@gray-loom/core/mapping';
+import type { DateOrder, FieldType } from '@gray-loom/core/fields';
+import { Combobox, type Choice } from '../../ui/combobox';
+import { count } from '../../ui/when';
+
+const GROUPS: Record<string, string> = { name: 'Name', reach: 'Reach', work: 'Work', place: 'Place', dates: 'Dates', sorting: 'Sorting', other: 'Other', custom: 'Our own fields' };
+const ORDERS: { value: DateOrder; text: string }[] = [
+  { value: 'iso', text: 'year, month, day' },
+  { value: 'dayFirst', text: 'day, month, year' },
+  { value: 'monthFirst', text: 'month, day, year' },
+  { value: 'serial', text: 'day numbers' },
+];
+const LABELS = ['', 'home', 'work', 'mobile', 'fax', 'other'];
+const LEAVE_OUT = '-';
+const TYPE_WORDS: Partial<Record<FieldType, string>> = { text: 'text', longText: 'long text', number: 'number', date: 'date', yesNo: 'yes or no', choice: 'choice' };
+
+interface ColumnHeadProps {
+  column: ColumnMapping;
+  guess: ColumnGuess | undefined;
+  stats: { filled: number; failing: number } | undefined;
+  looked: number;
+  lists: Lists | undefined;
+  locked: boolean;
+  active: boolean;
+  /** 0 makes this column the active one, 1 and -1 move to its neighbours. */
+  onActive: (step: number) => void;
+  onChange: (column: ColumnMapping) => void;
+  onFailing: () => void;
+}
+
+/** What one column means: meaning with certainty, how it is read, how many cells fail. Walked with the arrow keys. */
+export function ColumnHead({ column, guess, stats, looked, lists, locked, active, onActive, onChange, onFailing }: ColumnHeadProps) {
+  const cell = useRef<HTMLTableCellElement>(null);
+  useEffect(() => {
+    if (active && cell.current?.parentElement?.contains(document.activeElement)) cell.current.querySelector<HTMLButtonElement>('button')?.focus();
+  }, [active]);
+  const custom = (lists?.fields ?? []).filter((field) => field.key.startsWith('custom.'));
+  const targets = mappingTargets(custom);
+  const target = targets.find((one) => one.key === column.target);
+  const type = custom.find((field) => field.key === column.target)?.type ?? target?.type;
+  const newType: FieldType = guess && TYPE_WORDS[guess.type] ? guess.type : 'text';
+  const choices: Choice[] = [{ value: LEAVE_OUT, text: 'leave out' }, ...targets.map((one) => ({ value: one.key, text: one.name, group: GROUPS[one.group] ?? 'Other' }))];
+  const create = (name: string) => onChange({ ...column, target: null, newField: { name, type: newType, choices: newType === 'choice' ? (guess?.choices ?? []) : [] } });
+  const certain = guess && column.target && guess.field === column.target ? `${Math.round(guess.certainty01 * 100)}%` : column.target ? 'by you' : '';
+  return (
+    <th
+      ref={cell}
+      scope="col"
+      className={`max-w-56 min-w-36 border-r border-b-2 border-hair border-b-strong px-2.5 py-1.5 text-left align-top font-normal ${column.target ? 'bg-page' : 'bg-ground'} ${active ? 'shadow-[inset_0_0_0_2px_var(--ink)]' : ''}`}
+      onFocus={() => onActive(0)}
+      onKeyDown={(event) => {
+        if (event.target instanceof HTMLSelectElement) return;
+        if (event.key === 'ArrowRight') onActive(1);
+        else if (event.key === 'ArrowLeft') onActive(-1);
+        else return;
+        event.preventDefault();
+      }}
+    >
+      <div className="truncate font-mono text-[12px] text-ink2" title={column.header ?? ''}>
+        {column.header || <span className="text-ink3">no heading</span>}
+      </div>
+      <div className="flex items-baseline gap-2">
+        <Combobox
+          label={`Meaning of ${column.header || `column ${column.column + 1}`}`}
+          value={column.target}
+          choices={choices}
+          disabled={locked}
+          onChoose={(value) => onChange({ ...column, target: value === LEAVE_OUT ? null : value, newField: null })}
+          onCreate={create}
+          createText={(text) => `Make the field "${text}" (${TYPE_WORDS[newType]})`}
+          className={`truncate ${target ? 'font-bold' : 'text-ink2'}`}
+        >
+          {target?.name ?? 'leave out'} ▾
+        </Combobox>
+        <span className="ml-auto text-[12px] text-ink2">{certain}</span>
+      </div>
+      {column.target ? (
+        <div className="text-[12px] text-ink2">
+          {column.target === 'fullName' ? <div>split: title, given, family</div> : null}
+          {type === 'date' ? (
+            <select aria-label="Order of day and month" disabled={locked} className="bg-transparent" value={column.dateOrder} onChange={(event) => onChange({ ...column, dateOrder: event.target.value as DateOrder })}>
+              {ORDERS.map(({ value, text }) => (
+                <option key={value} value={value}>
+                  {text}
+                </option>
+              ))}
+            </select>
+          ) : null}
+          {target?.labelled ? (
+            <select aria-label="Label" disabled={locked} className="bg-transparent" value={column.label ?? ''} onChange={(event) => onChange({ ...column, label: event.target.value || null })}>
+              {LABELS.map((label) => (
+                <option key={label} value={label}>
+                  {label ? `label: ${label}` : 'no label'}
+                </option>
+              ))}
+            </select>
+          ) : null}
+          {column.target === 'tags' ? <div>split at “{column.separator ?? ';'}”</div> : null}
+          {stats?.failing ? (
+            <div className="flex gap-2">
+              <button type="button" className="link text-alarm" onClick={onFailing}>
+                {count(stats.failing)} of {count(looked)} fail
+              </button>
+              <select aria-label="What a failing cell does" disabled={locked} className="bg-transparent" value={column.onBad} onChange={(event) => onChange({ ...column, onBad: event.target.value as 'hold' | 'drop' })}>
+                <option value="hold">hold the row</option>
+                <option value="drop">drop the cell</option>
+              </select>
+            </div>
+          ) : (
+            <div className="text-ink3">{column.onBad === 'drop' ? 'failing cells are dropped' : 'none fails'}</div>
+          )}
+        </div>
+      ) : (
+        <div className="text-[12px] text-ink3">
+          {guess?.samples.length ? (
+            <button type="button" className="link" disabled={locked} onClick={() => create(column.header || `Column ${column.column + 1}`)}>
+              make it a field ({TYPE_WORDS[newType]})
+            </button>
+          ) : (
+            'empty'
+          )}
+        </div>
+      )}
+    </th>
+  );
+}

@@ -1,0 +1,115 @@
+import { Popover } from 'radix-ui';
+import { useState } from 'react';
+import type { Lists } from '@gray-loom/wire';
+import type { Mapping, Recogniser } from '@gray-loom/core/mapping';
+import { Button } from '../../ui/controls';
+
+const RECOGNISED_BY: { value: Recogniser; text: string }[] = [
+  { value: 'externalId', text: 'outside id' },
+  { value: 'email', text: 'e-mail' },
+  { value: 'tel', text: 'phone and name' },
+  { value: 'name', text: 'name with place or birthday' },
+];
+
+function inWords({ wholeFile, allowNew, allowChange, writeRule }: Mapping): string {
+  const extras = [wholeFile.tags.length ? `${wholeFile.tags.length} ${wholeFile.tags.length === 1 ? 'tag' : 'tags'}` : '', wholeFile.source ? 'source' : '', wholeFile.stage ? 'stage' : ''].filter(Boolean);
+  const may = allowNew && allowChange ? (writeRule === 'fill' ? 'fills blanks' : 'replaces') : allowNew ? 'new people only' : allowChange ? 'people here only' : 'nothing may happen';
+  return [may, ...extras].join(', ');
+}
+
+/** What holds for the whole file: tags, source, stage, and what it may do. */
+export function FileSettings({ mapping, lists, locked, onSave }: { mapping: Mapping; lists: Lists | undefined; locked: boolean; onSave: (mapping: Mapping) => void }) {
+  const [open, setOpen] = useState(false);
+  const [draft, setDraft] = useState(mapping);
+  const [tags, setTags] = useState(mapping.wholeFile.tags.join('; '));
+  const set = (changes: Partial<Mapping>) => setDraft({ ...draft, ...changes });
+  const whole = (changes: Partial<Mapping['wholeFile']>) => set({ wholeFile: { ...draft.wholeFile, ...changes } });
+  return (
+    <Popover.Root
+      open={open}
+      onOpenChange={(next) => {
+        if (next) {
+          setDraft(mapping);
+          setTags(mapping.wholeFile.tags.join('; '));
+        }
+        setOpen(next);
+      }}
+    >
+      <Popover.Trigger asChild>
+        <Button>Whole file: {inWords(mapping)}</Button>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content align="end" sideOffset={4} className="z-40 w-96 border border-strong bg-page p-4" aria-label="Whole file">
+          <fieldset disabled={locked} className="grid grid-cols-[92px_1fr] items-baseline gap-x-3 gap-y-2">
+            <label className="contents">
+              <span className="text-ink2">Tags</span>
+              <input className="field" value={tags} placeholder="regatta; bursary" onChange={(event) => setTags(event.target.value)} />
+            </label>
+            <label className="contents">
+              <span className="text-ink2">Source</span>
+              <input className="field" list="file-sources" value={draft.wholeFile.source ?? ''} onChange={(event) => whole({ source: event.target.value || null })} />
+            </label>
+            <datalist id="file-sources">{lists?.sources.map((source) => <option key={source.label} value={source.label} />)}</datalist>
+            <label className="contents">
+              <span className="text-ink2">Stage</span>
+              <select className="field" value={draft.wholeFile.stage ?? ''} onChange={(event) => whole({ stage: event.target.value || null })}>
+                <option value="">as the file says, or none</option>
+                {lists?.stages.map((stage) => (
+                  <option key={stage.label}>{stage.label}</option>
+                ))}
+              </select>
+            </label>
+            <span className="text-ink2">The file may</span>
+            <div className="space-y-1">
+              <label className="flex gap-2">
+                <input type="checkbox" checked={draft.allowNew} onChange={(event) => set({ allowNew: event.target.checked })} /> bring new people
+              </label>
+              <label className="flex gap-2">
+                <input type="checkbox" checked={draft.allowChange} onChange={(event) => set({ allowChange: event.target.checked })} /> touch people who are here
+              </label>
+            </div>
+            <label className="contents">
+              <span className="text-ink2">Their values</span>
+              <select className="field" value={draft.writeRule} disabled={!draft.allowChange} onChange={(event) => set({ writeRule: event.target.value as Mapping['writeRule'] })}>
+                <option value="fill">stay; only blanks are filled</option>
+                <option value="replace">are replaced by the file's</option>
+              </select>
+            </label>
+            <span className="text-ink2">Known by</span>
+            <div className="space-y-1">
+              {RECOGNISED_BY.map(({ value, text }) => (
+                <label key={value} className="flex gap-2">
+                  <input
+                    type="checkbox"
+                    checked={draft.recognise.includes(value)}
+                    onChange={(event) => set({ recognise: RECOGNISED_BY.map((one) => one.value).filter((one) => (one === value ? event.target.checked : draft.recognise.includes(one))) })}
+                  />{' '}
+                  {text}
+                </label>
+              ))}
+            </div>
+            <label className="contents">
+              <span className="text-ink2">Phones of</span>
+              <input className="field w-16 uppercase" maxLength={2} value={draft.country} onChange={(event) => set({ country: event.target.value.toUpperCase() })} aria-label="Country that national phone numbers are read in" />
+            </label>
+          </fieldset>
+          <div className="mt-4 flex gap-2">
+            <Button
+              kind="action"
+              disabled={locked || !/^[A-Z]{2}$/.test(draft.country)}
+              onClick={() => {
+                onSave({ ...draft, wholeFile: { ...draft.wholeFile, tags: tags.split(';').map((tag) => tag.trim()).filter(Boolean) } });
+                setOpen(false);
+              }}
+            >
+              Keep
+            </Button>
+            <Button kind="quiet" onClick={() => setOpen(false)}>
+              Cancel
+            </Button>
+          </div>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

@@ -1,0 +1,144 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useParams } from 'react-router';
+import type { HeldRow } from '@gray-loom/wire';
+import { api, Refused } from '../../app/api';
+import { Button, Failed, Loading, Notice } from '../../ui/controls';
+import { SplitView } from '../../ui/split-view';
+import { count } from '../../ui/when';
+
+/** Rows that were not let in, each with its reason; mended in place, let in or dropped. */
+export function HeldPage() {
+  const { runId } = useParams();
+  const held = useQuery({ queryKey: ['held', runId ?? 'all'], queryFn: () => api.get<HeldRow[]>(`/held${runId ? `?run=${runId}` : ''}`) });
+  const [picked, setPicked] = useState<string | null>(null);
+  if (held.isPending) return <Loading what="held rows" />;
+  if (held.error) return <Failed error={held.error} retry={() => void held.refetch()} />;
+  const keyOf = (row: HeldRow) => `${row.runId}:${row.row}`;
+  const chosen = held.data.find((row) => keyOf(row) === picked) ?? null;
+  return (
+    <SplitView
+      list={
+        <>
+          <div className="flex items-center gap-3 border-b border-strong px-3.5 py-2">
+            <Link to="/intake" aria-label="Back to Intake" className="text-ink3 hover:text-ink">
+              ←
+            </Link>
+            <h1 className="text-[15.5px] font-bold">Held rows</h1>
+            <span className="text-ink2">
+              {count(held.data.length)}
+              {runId && held.data[0] ? ` of ${held.data[0].fileName}` : ''}
+            </span>
+            {runId ? (
+              <span className="ml-auto flex gap-4">
+                <a className="link" href={`/api/runs/${runId}/held.csv`} download>
+                  Download with reasons
+                </a>
+                <a className="link" href={`/api/runs/${runId}/rows.csv`} download>
+                  Download all rows with outcomes
+                </a>
+              </span>
+            ) : null}
+          </div>
+          <div className="min-h-0 flex-1 overflow-y-auto bg-cloth">
+            {held.data.length === 0 ? <Notice title="No row is held">Every row was let in, mended or dropped.</Notice> : null}
+            <ul>
+              {held.data.map((row) => (
+                <li key={keyOf(row)}>
+                  <button
+                    type="button"
+                    aria-current={keyOf(row) === picked || undefined}
+                    className={`grid w-full grid-cols-[170px_52px_minmax(0,1fr)_minmax(0,1.4fr)] items-baseline gap-3 border-b border-hair px-3.5 py-1.5 text-left ${keyOf(row) === picked ? 'bg-picked shadow-[inset_3px_0_0_var(--ink)]' : 'hover:bg-page'}`}
+                    onClick={() => setPicked(keyOf(row))}
+                  >
+                    <span className="truncate text-ink2">{row.fileName}</span>
+                    <span className="text-right text-ink3">{count(row.row)}</span>
+                    <span className="truncate font-mono text-[12px]">{row.cells.filter(Boolean).slice(0, 3).join(' · ')}</span>
+                    <span className="truncate text-alarm">{row.issues[0]?.text}</span>
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </div>
+        </>
+      }
+      sheet={chosen ? <MendSheet key={keyOf(chosen)} row={chosen} onDone={() => setPicked(nextKey(held.data, chosen, keyOf))} /> : null}
+    />
+  );
+}
+
+function nextKey(rows: HeldRow[], row: HeldRow, keyOf: (row: HeldRow) => string): string | null {
+  const next = rows[rows.indexOf(row) + 1];
+  return next ? keyOf(next) : null;
+}
+
+function MendSheet({ row, onDone }: { row: HeldRow; onDone: () => void }) {
+  const client = useQueryClient();
+  const [cells, setCells] = useState(row.cells);
+  const preview = useQuery({
+    queryKey: ['mend', row.runId, row.row, cells],
+    queryFn: () => api.post<{ shown: string; issue: string | null }[]>(`/held/${row.runId}/${row.row}/preview`, { cells }),
+    placeholderData: (previous) => previous,
+  });
+  const after = async () => {
+    await Promise.all(['held', 'worklist', 'contacts', 'tape', 'intakes'].map((key) => client.invalidateQueries({ queryKey: [key] })));
+    onDone();
+  };
+  const letIn = useMutation({ mutationFn: (as: 'check' | 'new' | number) => api.post(`/held/${row.runId}/${row.row}/let-in`, { cells, as }), onSuccess: after });
+  const drop = useMutation({ mutationFn: () => api.post(`/held/${row.runId}/${row.row}/drop`), onSuccess: after });
+  const wrongColumn = letIn.error instanceof Refused ? (letIn.error.problem.facts?.column as number | null) : null;
+  return (
+    <form
+      className="px-4.5 py-3.5"
+      onSubmit={(event) => {
+        event.preventDefault();
+        letIn.mutate('check');
+      }}
+    >
+      <h2 className="text-[16px] font-bold">
+        Row {count(row.row)} of {row.fileName}
+      </h2>
+      <ul className="mt-2 mb-3 text-alarm">
+        {row.issues.map((issue) => (
+          <li key={issue.text}>{issue.text}</li>
+        ))}
+      </ul>
+      {cells.map((cell, i) => {
+        const shown = preview.data?.[i];
+        const bad = shown?.issue ?? (wrongColumn === i ? letIn.error?.message : null);
+        return (
+          <label key={i} className="grid grid-cols-[110px_minmax(0,1fr)] items-baseline gap-2 border-b border-hair py-1">
+            <span className="truncate text-[12.5px] text-ink2">{row.headers[i] || `Column ${i + 1}`}</span>
+            <span>
+              <input className="field w-full font-mono text-[12.5px]" aria-invalid={!!bad} value={cell} onChange={(event) => setCells(cells.map((one, j) => (j === i ? event.target.value : one)))} />
+              {bad ? <span className="block text-[12.5px] text-alarm">{bad}</span> : shown?.shown && shown.shown !== cell ? <span className="block text-[12.5px] text-ink2">{shown.shown}</span> : null}
+            </span>
+          </label>
+        );
+      })}
+      {letIn.error ?? drop.error ? (
+        <p role="alert" className="mt-3 text-alarm">
+          {(letIn.error ?? drop.error)?.message}
+        </p>
+      ) : null}
+      <div className="mt-4 flex flex-wrap gap-2">
+        <Button kind="action" type="submit" busy={letIn.isPending}>
+          Let the row in
+        </Button>
+        {row.fits.length ? (
+          <>
+            {row.fits.slice(0, 3).map((id) => (
+              <Button key={id} onClick={() => letIn.mutate(id)}>
+                It is contact {id}
+              </Button>
+            ))}
+            <Button onClick={() => letIn.mutate('new')}>It is somebody new</Button>
+          </>
+        ) : null}
+        <Button kind="danger" busy={drop.isPending} onClick={() => drop.mutate()}>
+          Drop the row
+        </Button>
+      </div>
+    </form>
+  );
+}

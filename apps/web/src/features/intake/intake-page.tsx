@@ -1,0 +1,146 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useRef, useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import type { IntakeSummary } from '@gray-loom/wire';
+import { api, uploadFile } from '../../app/api';
+import { useShortcut } from '../../app/keyboard';
+import { Button, Failed, Fault, Heading, Loading, Notice } from '../../ui/controls';
+import { ThreadSwatch } from '../../ui/thread-swatch';
+import { count, When } from '../../ui/when';
+import { outcomesInWords } from '../ledger/run-words';
+
+const STATES: Record<IntakeSummary['state'], string> = {
+  read: 'read, waiting for its meaning',
+  trying: 'being tried',
+  tried: 'tried, waiting to be brought in',
+  committing: 'on its way in',
+  done: 'in',
+  stopped: 'stopped on its way in',
+};
+
+/** What came in lately, and the way in for a file. */
+export function IntakePage() {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const intakes = useQuery({ queryKey: ['intakes'], queryFn: () => api.get<IntakeSummary[]>('/intakes') });
+  const [sending, setSending] = useState<{ name: string; done01: number; cancel: () => void } | null>(null);
+  const [fault, setFault] = useState<unknown>(null);
+  const [over, setOver] = useState(false);
+  const input = useRef<HTMLInputElement>(null);
+  const drop = useMutation({ mutationFn: (id: number) => api.delete(`/intakes/${id}`), onSuccess: () => client.invalidateQueries({ queryKey: ['intakes'] }), onError: setFault });
+  useShortcut('f', 'Bring a file in', 'Intake', () => input.current?.click());
+
+  const take = async (file: File | undefined) => {
+    if (!file) return;
+    setFault(null);
+    const { done, cancel } = uploadFile(file, (done01) => setSending({ name: file.name, done01, cancel }));
+    setSending({ name: file.name, done01: 0, cancel });
+    try {
+      const { id } = await done;
+      void navigate(`/intake/${id}`);
+    } catch (error) {
+      setFault(error);
+    } finally {
+      setSending(null);
+    }
+  };
+
+  return (
+    <div
+      className={`h-full overflow-y-auto px-6 py-5 ${over ? 'bg-picked' : ''}`}
+      onDragOver={(event) => {
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(event) => {
+        event.preventDefault();
+        setOver(false);
+        void take(event.dataTransfer.files[0]);
+      }}
+    >
+      <div className="mx-auto max-w-5xl">
+        <div className="mb-5 flex items-center gap-4 border border-dashed border-strong bg-cloth px-5 py-4">
+          <div>
+            <p className="text-[15px] font-semibold">Bring a file in</p>
+            <p className="text-ink2">Delimited text (CSV, tabs, semicolons) in any usual encoding. Drop it anywhere on this page. Nothing is written before you say so.</p>
+          </div>
+          <Button kind="action" keys="f" className="ml-auto" onClick={() => input.current?.click()} disabled={!!sending}>
+            Choose a file
+          </Button>
+          <input
+            ref={input}
+            type="file"
+            aria-label="File to bring in"
+            className="sr-only"
+            tabIndex={-1}
+            onChange={(event) => {
+              void take(event.target.files?.[0]);
+              event.target.value = '';
+            }}
+          />
+        </div>
+        {sending ? (
+          <p role="status" className="mb-4 flex items-center gap-3">
+            Reading {sending.name}
+            <progress value={sending.done01} max={1} aria-label={`Sending ${sending.name}`} />
+            {Math.round(sending.done01 * 100)}%
+            <button type="button" className="link" onClick={sending.cancel}>
+              Stop
+            </button>
+          </p>
+        ) : null}
+        {fault ? (
+          <div className="mb-4">
+            <Fault error={fault} onClose={() => setFault(null)} />
+          </div>
+        ) : null}
+        <Heading
+          aside={
+            <Link to="/intake/held" className="link">
+              All held rows
+            </Link>
+          }
+        >
+          Came in lately
+        </Heading>
+        {intakes.isPending ? <Loading what="what came in" /> : null}
+        {intakes.error ? <Failed error={intakes.error} retry={() => void intakes.refetch()} /> : null}
+        {intakes.data?.length === 0 ? <Notice title="Nothing has come in yet">Choose a file to begin with.</Notice> : null}
+        <ul>
+          {intakes.data?.map((one) => (
+            <li key={one.id} className="grid grid-cols-[15px_minmax(0,1.2fr)_minmax(0,1.6fr)_auto_auto] items-baseline gap-3 border-b border-hair py-2">
+              <ThreadSwatch kind="file" />
+              <Link to={`/intake/${one.id}`} className="truncate font-semibold hover:underline">
+                {one.name}
+              </Link>
+              <span className="truncate text-ink2">
+                {one.undone ? 'taken back' : one.importRun && one.state !== 'committing' ? outcomesInWords(one.counts) : `${count(one.rowCount)} rows, ${STATES[one.state]}`}
+                {one.held > 0 ? (
+                  <>
+                    {' · '}
+                    <Link to={`/intake/held/${one.importRun}`} className="link">
+                      {count(one.held)} held
+                    </Link>
+                  </>
+                ) : null}
+              </span>
+              <span className="text-ink3">
+                <When at={one.createdAt} />
+              </span>
+              {one.importRun ? (
+                <Link to={`/ledger/${one.importRun}`} className="link text-ink2">
+                  run
+                </Link>
+              ) : (
+                <button type="button" className="link text-ink2" onClick={() => drop.mutate(one.id)}>
+                  drop
+                </button>
+              )}
+            </li>
+          ))}
+        </ul>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,94 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { ROW_OUTCOMES, type IntakeDetail, type RowOutcome, type RunSummary } from '@gray-loom/wire';
+import { api } from '../../app/api';
+import { useShortcut } from '../../app/keyboard';
+import { Button } from '../../ui/controls';
+import { count } from '../../ui/when';
+import { outcomesInWords } from '../ledger/run-words';
+import { TrialRows } from './trial-rows';
+
+const WORDS: Record<RowOutcome, string> = { new: 'new', fill: 'filled', replace: 'replaced', same: 'same', fold: 'folded', held: 'held' };
+const GROUNDS: Record<RowOutcome, string> = {
+  new: 'bg-page',
+  fill: 'bg-picked',
+  replace: 'bg-chosen',
+  same: 'bg-wash',
+  fold: 'woven bg-cloth',
+  held: 'bg-alarmwash',
+};
+
+/** The trial as one bar in proportion to its outcomes, and the step from trial to import. */
+export function TrialBar({ detail }: { detail: IntakeDetail }) {
+  const client = useQueryClient();
+  const [open, setOpen] = useState<RowOutcome | null>(null);
+  const again = () => Promise.all(['intake', 'intakes', 'tape', 'run'].map((key) => client.invalidateQueries({ queryKey: [key] })));
+  const tryIt = useMutation({ mutationFn: () => api.post(`/intakes/${detail.id}/trial`), onSuccess: again });
+  const bringIn = useMutation({ mutationFn: () => api.post(`/intakes/${detail.id}/import`), onSuccess: again });
+  const watched = detail.state === 'trying' ? detail.trialRun : detail.importRun;
+  const run = useQuery({ queryKey: ['run', watched], queryFn: () => api.get<RunSummary>(`/runs/${watched}`), enabled: watched !== null, refetchInterval: detail.state === 'trying' || detail.state === 'committing' ? 800 : false });
+  const counts = detail.state === 'tried' ? detail.trialCounts : null;
+  const letIn = counts ? detail.rowCount - counts.held : 0;
+  const ready = detail.state === 'tried' && !bringIn.isPending && letIn > 0;
+  useShortcut('t', 'Try the import', 'Intake', () => tryIt.mutate(), { enabled: detail.state === 'read' || detail.state === 'tried' });
+  useShortcut('Ctrl Enter', 'Bring the rows in', 'Intake', () => bringIn.mutate(), { enabled: ready, always: true });
+  return (
+    <>
+      {open && counts ? <TrialRows detail={detail} outcome={open} total={counts[open]} onClose={() => setOpen(null)} /> : null}
+      <div className="flex min-h-13 items-center gap-4 border-t border-strong px-3.5 py-2">
+        <strong>{detail.importRun ? 'Import' : 'Trial'}</strong>
+        {counts ? (
+          <div className="flex h-6.5 min-w-0 flex-1 border border-ink" role="group" aria-label="Outcomes of the trial">
+            {ROW_OUTCOMES.filter((outcome) => counts[outcome] > 0).map((outcome) => (
+              <button
+                key={outcome}
+                type="button"
+                aria-expanded={open === outcome}
+                title={`${count(counts[outcome])} ${WORDS[outcome]}; show these rows`}
+                className={`min-w-14 overflow-hidden border-l border-ink text-[12.5px] whitespace-nowrap first:border-l-0 hover:underline ${GROUNDS[outcome]} ${outcome === 'held' ? 'text-alarm' : ''}`}
+                style={{ flexGrow: counts[outcome], flexBasis: 0 }}
+                onClick={() => setOpen(open === outcome ? null : outcome)}
+              >
+                {count(counts[outcome])} {WORDS[outcome]}
+              </button>
+            ))}
+          </div>
+        ) : (
+          <Progress detail={detail} run={run.data} />
+        )}
+        <span role="alert" className="text-alarm">
+          {(tryIt.error ?? bringIn.error)?.message ?? (run.data?.state === 'failed' ? run.data.error : '')}
+        </span>
+        {detail.importRun ? (
+          <Link to={`/ledger/${detail.importRun}`} className="link ml-auto">
+            Open the run
+          </Link>
+        ) : (
+          <span className="ml-auto flex gap-2">
+            <Button keys="t" busy={tryIt.isPending || detail.state === 'trying'} onClick={() => tryIt.mutate()}>
+              {counts ? 'Try again' : 'Try it'}
+            </Button>
+            <Button kind="action" keys="Ctrl Enter" disabled={!ready} busy={bringIn.isPending} onClick={() => bringIn.mutate()}>
+              {counts ? `Bring in ${count(letIn)} rows` : 'Bring in'}
+            </Button>
+          </span>
+        )}
+      </div>
+    </>
+  );
+}
+
+function Progress({ detail, run }: { detail: IntakeDetail; run: RunSummary | undefined }) {
+  if (detail.state === 'read') return <span className="text-ink2">{detail.trialRun ? 'The mapping changed since the trial. Try it again to see what would happen.' : 'Nothing is written by trying: see first what each row would become.'}</span>;
+  if (detail.state === 'done' || detail.state === 'stopped') return <span className="text-ink2">{detail.undone ? 'Taken back.' : `${outcomesInWords(detail.counts)}${detail.state === 'stopped' ? ', stopped before its end' : ''}`}</span>;
+  const { done, total } = run?.progress ?? { done: 0, total: detail.rowCount };
+  return (
+    <span className="flex min-w-0 flex-1 items-center gap-3" role="status">
+      <progress className="w-64" value={done} max={Math.max(1, total)} aria-label={detail.state === 'trying' ? 'Trying' : 'Bringing in'} />
+      <span className="text-ink2">
+        {count(done)} of {count(total)} rows. You can leave this page.
+      </span>
+    </span>
+  );
+}

@@ -1,0 +1,43 @@
+import type { RunSummary } from '@gray-loom/wire';
+import { count } from '../../ui/when';
+
+const OUTCOMES: [key: string, one: string][] = [
+  ['new', 'new'],
+  ['fill', 'filled'],
+  ['replace', 'replaced'],
+  ['same', 'same'],
+  ['fold', 'folded'],
+  ['held', 'held'],
+];
+
+/** Outcomes of an import in words: "312 new, 52 filled, 11 held". */
+export function outcomesInWords(counts: Record<string, number | undefined>): string {
+  const said = OUTCOMES.flatMap(([key, word]) => (counts[key] ? [`${count(counts[key])} ${word}`] : []));
+  return said.length ? said.join(', ') : 'no rows';
+}
+
+/** What a run did, in one sentence. */
+export function runInWords(run: RunSummary): string {
+  if (run.state === 'queued') return `${run.title} waits its turn`;
+  if (run.state === 'failed') return `${run.title} failed: ${run.error ?? 'no reason kept'}`;
+  const stopped = run.state === 'stopped' ? ', stopped' : '';
+  switch (run.kind) {
+    case 'import':
+      return `${run.title}: ${outcomesInWords(run.counts)}${stopped}`;
+    case 'trial':
+      return `${run.title}: ${outcomesInWords(run.counts)}`;
+    case 'undo': {
+      const { restored = 0, removed = 0, left = 0 } = run.counts;
+      const said = [removed ? `${count(removed)} removed` : '', restored ? `${count(restored)} restored` : '', left ? `${count(left)} left as they are` : ''].filter(Boolean);
+      return `${run.title}${said.length ? `: ${said.join(', ')}` : ''}`;
+    }
+    case 'scan': {
+      const { people = 0, certain = 0, likely = 0, possible = 0 } = run.counts;
+      return `${run.title}: ${count(people)} people, ${count(certain)} certain, ${count(likely)} likely, ${count(possible)} possible groups${stopped}`;
+    }
+    case 'edit':
+      return `Changed ${run.title}`;
+    default:
+      return run.title;
+  }
+}

@@ -1,0 +1,85 @@
+import { Command } from 'cmdk';
+import { Popover } from 'radix-ui';
+import { useState, type ReactNode } from 'react';
+
+export interface Choice {
+  value: string;
+  text: string;
+  group?: string;
+  hint?: string;
+}
+
+interface ComboboxProps {
+  label: string;
+  value: string | null;
+  choices: Choice[];
+  onChoose: (value: string) => void;
+  children: ReactNode;
+  /** Offered when what was typed is none of the choices. */
+  onCreate?: (text: string) => void;
+  createText?: (text: string) => string;
+  className?: string;
+  disabled?: boolean;
+}
+
+/** Choosing one of many by typing or by arrow keys. */
+export function Combobox({ label, value, choices, onChoose, children, onCreate, createText, className = '', disabled }: ComboboxProps) {
+  const [open, setOpen] = useState(false);
+  const [typed, setTyped] = useState('');
+  const groups = [...new Set(choices.map((choice) => choice.group ?? ''))];
+  const known = choices.some((choice) => choice.text.toLowerCase() === typed.trim().toLowerCase());
+  const close = () => {
+    setOpen(false);
+    setTyped('');
+  };
+  return (
+    <Popover.Root open={open} onOpenChange={(next) => (next ? setOpen(true) : close())}>
+      <Popover.Trigger className={className} aria-label={label} disabled={disabled}>
+        {children}
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content align="start" sideOffset={3} className="z-50 w-64 border border-strong bg-page shadow-sm" aria-label={label}>
+          <Command loop label={label}>
+            <Command.Input value={typed} onValueChange={setTyped} placeholder="Type to find" className="w-full border-b border-hair bg-page px-3 py-2 outline-none" />
+            <Command.List className="max-h-72 overflow-y-auto py-1">
+              <Command.Empty className="px-3 py-2 text-ink3">{onCreate ? 'None of that name.' : 'Nothing fits.'}</Command.Empty>
+              {groups.map((group) => (
+                <Command.Group key={group} heading={group || undefined} className="[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-[11.5px] [&_[cmdk-group-heading]]:text-ink3">
+                  {choices
+                    .filter((choice) => (choice.group ?? '') === group)
+                    .map((choice) => (
+                      <Command.Item
+                        key={choice.value}
+                        value={`${choice.text} ${choice.value}`}
+                        onSelect={() => {
+                          onChoose(choice.value);
+                          close();
+                        }}
+                        className="flex cursor-pointer items-baseline gap-2 px-3 py-1 data-[selected=true]:bg-picked"
+                      >
+                        <span className={choice.value === value ? 'font-semibold' : ''}>{choice.text}</span>
+                        {choice.hint ? <span className="ml-auto truncate text-[12px] text-ink3">{choice.hint}</span> : null}
+                      </Command.Item>
+                    ))}
+                </Command.Group>
+              ))}
+              {onCreate && typed.trim() && !known ? (
+                <Command.Item
+                  forceMount
+                  value={`create ${typed}`}
+                  onSelect={() => {
+                    onCreate(typed.trim());
+                    close();
+                  }}
+                  className="cursor-pointer border-t border-hair px-3 py-1.5 data-[selected=true]:bg-picked"
+                >
+                  {createText ? createText(typed.trim()) : `Make "${typed.trim()}"`}
+                </Command.Item>
+              ) : null}
+            </Command.List>
+          </Command>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
