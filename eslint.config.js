@@ -2,7 +2,17 @@ import tseslint from 'typescript-eslint';
 import reactHooks from 'eslint-plugin-react-hooks';
 
 export default tseslint.config(
-  { ignores: ['node_modules', '.data', '.build', 'apps/web/dist', 'apps/server/src/db/migrations', '**/*.cjs', '**/*.mjs'] },
+  {
+    ignores: [
+      'node_modules',
+      '.data',
+      '.build',
+      'apps/web/dist',
+      'apps/server/src/db/migrations',
+      '**/*.cjs',
+      '**/*.mjs',
+    ],
+  },
   ...tseslint.configs.recommended,
   {
     rules: {

@@ -1,4 +1,14 @@
-const swc = ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022', transform: { react: { runtime: 'automatic' } } }, module: { type: 'es6' } }];
+const swc = [
+  '@swc/jest',
+  {
+    jsc: {
+      parser: { syntax: 'typescript', tsx: true },
+      target: 'es2022',
+      transform: { react: { runtime: 'automatic' } },
+    },
+    module: { type: 'es6' },
+  },
+];
 const base = {
   transform: { '^.+\\.tsx?$': swc },
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
@@ -8,8 +18,16 @@ const base = {
 };
 export default {
   projects: [
-    { ...base, displayName: 'unit', testMatch: ['<rootDir>/packages/**/*.test.ts', '<rootDir>/apps/web/**/*.test.ts', '<rootDir>/demo/**/*.test.ts'] },
-    { ...base, displayName: 'server', testMatch: ['<rootDir>/apps/server/**/*.test.ts', '<rootDir>/apps/loom/**/*.test.ts'] },
+    {
+      ...base,
+      displayName: 'unit',
+      testMatch: ['<rootDir>/packages/**/*.test.ts', '<rootDir>/apps/web/**/*.test.ts', '<rootDir>/demo/**/*.test.ts'],
+    },
+    {
+      ...base,
+      displayName: 'server',
+      testMatch: ['<rootDir>/apps/server/**/*.test.ts', '<rootDir>/apps/loom/**/*.test.ts'],
+    },
     { ...base, displayName: 'browser', testMatch: ['<rootDir>/e2e/**/*.test.ts'] },
   ],
 };

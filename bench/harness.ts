@@ -55,23 +55,44 @@ export interface BenchApp {
 /** An app of its own: cluster, server and worker with default durability, on own ports and data. */
 export async function startApp(): Promise<BenchApp> {
   const data = mkdtempSync(join(tmpdir(), 'gray-loom-bench-'));
-  const cluster = await startCluster(data, { settings: { shared_buffers: '2GB', work_mem: '64MB', maintenance_work_mem: '1GB', max_wal_size: '8GB' } });
+  const cluster = await startCluster(data, {
+    settings: { shared_buffers: '2GB', work_mem: '64MB', maintenance_work_mem: '1GB', max_wal_size: '8GB' },
+  });
   await ensureDatabase(cluster.url);
   const database = connect(cluster.url, createLogger('bench', 'warn'), 4);
   await migrateDatabase(database, join(ROOT, 'apps/server/src/db/migrations'));
   await ensureAdministrator(database, { email: 'bench@quillhaven.example', name: 'Bench', password: 'bench-password' });
   const port = await freePort();
   const env = { ...process.env, DATABASE_URL: cluster.url, PORT: String(port), GRAY_LOOM_LOG: 'warn' };
-  const program = (name: string) => spawn(process.execPath, ['--max-semi-space-size=48', ...(process.env.PROF ? ['--cpu-prof', '--cpu-prof-dir=.build/prof'] : []), join(ROOT, '.build', `${name}.js`)], { env, cwd: ROOT, stdio: ['ignore', 'inherit', 'inherit'] });
+  const program = (name: string) =>
+    spawn(
+      process.execPath,
+      [
+        '--max-semi-space-size=48',
+        ...(process.env.PROF ? ['--cpu-prof', '--cpu-prof-dir=.build/prof'] : []),
+        join(ROOT, '.build', `${name}.js`),
+      ],
+      { env, cwd: ROOT, stdio: ['ignore', 'inherit', 'inherit'] },
+    );
   const server = program('server');
   const worker = program('worker');
   const base = `http://127.0.0.1:${port}`;
   for (let i = 0; ; i++) {
-    if (await fetch(`${base}/api/health`).then((answer) => answer.ok, () => false)) break;
+    if (
+      await fetch(`${base}/api/health`).then(
+        (answer) => answer.ok,
+        () => false,
+      )
+    )
+      break;
     if (i > 200) throw new Error('the server did not answer');
     await new Promise((done) => setTimeout(done, 50));
   }
-  const signedIn = await fetch(`${base}/api/session`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ email: 'bench@quillhaven.example', password: 'bench-password' }) });
+  const signedIn = await fetch(`${base}/api/session`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ email: 'bench@quillhaven.example', password: 'bench-password' }),
+  });
   const cookie = signedIn.headers.get('set-cookie')?.split(';')[0] ?? '';
   return {
     database,
@@ -79,7 +100,10 @@ export async function startApp(): Promise<BenchApp> {
     server,
     worker,
     request: async (path, init = {}) => {
-      const answer = await fetch(`${base}/api${path}`, { ...init, headers: { ...(init.headers as Record<string, string>), Cookie: cookie } });
+      const answer = await fetch(`${base}/api${path}`, {
+        ...init,
+        headers: { ...(init.headers as Record<string, string>), Cookie: cookie },
+      });
       if (!answer.ok) throw new Error(`${path}: ${answer.status} ${await answer.text()}`);
       return answer;
     },

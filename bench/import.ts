@@ -12,9 +12,14 @@ const PASSES = Number(process.env.PASSES ?? 3);
 async function plainCopyMs({ database }: BenchApp, file: Buffer): Promise<number> {
   const client = await database.pool.connect();
   try {
-    await client.query(`drop table if exists flat; create table flat (${Array.from({ length: 12 }, (_, i) => `c${i} text`).join(', ')})`);
+    await client.query(
+      `drop table if exists flat; create table flat (${Array.from({ length: 12 }, (_, i) => `c${i} text`).join(', ')})`,
+    );
     const startedMs = performance.now();
-    await pipeline(Readable.from([file]), client.query(copyFrom('copy flat from stdin with (format csv, header true)')));
+    await pipeline(
+      Readable.from([file]),
+      client.query(copyFrom('copy flat from stdin with (format csv, header true)')),
+    );
     return performance.now() - startedMs;
   } finally {
     await client.query('drop table if exists flat');
@@ -26,13 +31,26 @@ async function importMs(app: BenchApp, file: Buffer): Promise<{ ms: number; uplo
   await app.database.pool.query('truncate contact, contact_key, contact_search, operation, import_row, intake cascade');
   await app.database.pool.query('vacuum analyze contact');
   const startedMs = performance.now();
-  const taken = (await (await app.request('/intakes', { method: 'POST', body: file as unknown as BodyInit, headers: { 'X-File-Name': 'people.csv', 'X-File-Size': String(file.length), 'Content-Type': 'application/octet-stream' } })).json()) as { id: number };
+  const taken = (await (
+    await app.request('/intakes', {
+      method: 'POST',
+      body: file as unknown as BodyInit,
+      headers: {
+        'X-File-Name': 'people.csv',
+        'X-File-Size': String(file.length),
+        'Content-Type': 'application/octet-stream',
+      },
+    })
+  ).json()) as { id: number };
   const uploadedMs = performance.now() - startedMs;
-  const { runId } = (await (await app.request(`/intakes/${taken.id}/import`, { method: 'POST' })).json()) as { runId: number };
+  const { runId } = (await (await app.request(`/intakes/${taken.id}/import`, { method: 'POST' })).json()) as {
+    runId: number;
+  };
   for (;;) {
     const run = (await (await app.request(`/runs/${runId}`)).json()) as RunSummary;
     if (run.state === 'done') return { ms: performance.now() - startedMs, uploadedMs, run };
-    if (run.state !== 'running' && run.state !== 'queued') throw new Error(`the import ended as ${run.state}: ${run.error}`);
+    if (run.state !== 'running' && run.state !== 'queued')
+      throw new Error(`the import ended as ${run.state}: ${run.error}`);
     await new Promise((done) => setTimeout(done, 40));
   }
 }
@@ -64,7 +82,12 @@ export async function benchImport(): Promise<BenchResult> {
         atMost('peak memory of the server', serverMb, 600, 'MB'),
         atMost('peak memory of the worker', workerMb, 600, 'MB'),
       ],
-      figures: { uploadSeconds: median(uploadTimes) / 1000, importSeconds: median(importTimes) / 1000, plainCopySeconds: median(copyTimes) / 1000, rowsPerSecond: Math.round(ROWS / (median(importTimes) / 1000)) },
+      figures: {
+        uploadSeconds: median(uploadTimes) / 1000,
+        importSeconds: median(importTimes) / 1000,
+        plainCopySeconds: median(copyTimes) / 1000,
+        rowsPerSecond: Math.round(ROWS / (median(importTimes) / 1000)),
+      },
     };
   } finally {
     await app.end();

@@ -21,11 +21,18 @@ for (const one of chosen) {
   if (!result) continue;
   const folder = join(ROOT, 'bench/results');
   mkdirSync(folder, { recursive: true });
-  writeFileSync(join(folder, `${new Date().toISOString().slice(0, 10)}-${one}.json`), `${JSON.stringify(result, null, 1)}\n`);
+  writeFileSync(
+    join(folder, `${new Date().toISOString().slice(0, 10)}-${one}.json`),
+    `${JSON.stringify(result, null, 1)}\n`,
+  );
   if (json) process.stdout.write(`${JSON.stringify(result)}\n`);
   else {
-    for (const claim of result.claims) process.stdout.write(`${claim.holds ? 'holds ' : 'BROKEN'}  ${claim.claim}: ${claim.value} ${claim.unit} (limit ${claim.limit})\n`);
-    for (const [figure, value] of Object.entries(result.figures)) process.stdout.write(`        ${figure}: ${value.toFixed(2)}\n`);
+    for (const claim of result.claims)
+      process.stdout.write(
+        `${claim.holds ? 'holds ' : 'BROKEN'}  ${claim.claim}: ${claim.value} ${claim.unit} (limit ${claim.limit})\n`,
+      );
+    for (const [figure, value] of Object.entries(result.figures))
+      process.stdout.write(`        ${figure}: ${value.toFixed(2)}\n`);
   }
   holds &&= result.claims.every((claim) => claim.holds);
 }

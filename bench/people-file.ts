@@ -1,12 +1,33 @@
 import { writeDelimitedLine } from '@gray-loom/core/formats';
 
-const GIVEN = 'Ana Tom Kari Sigrid Oskar Maja Femke Rowan Chinedu Priya Haruto Tunde Ellen Duarte Saoirse Ingrid Anselm Benedita Jonna Perry'.split(' ');
-const FAMILY = 'Reis Okoro Amundsen Arnesen Lindqvist Ferreira Achterberg Adair Abara Anand Aoki Ayodele Pike Moreau Ohare Sorli Quist Aguiar Albrecht Ashdown'.split(' ');
+const GIVEN =
+  'Ana Tom Kari Sigrid Oskar Maja Femke Rowan Chinedu Priya Haruto Tunde Ellen Duarte Saoirse Ingrid Anselm Benedita Jonna Perry'.split(
+    ' ',
+  );
+const FAMILY =
+  'Reis Okoro Amundsen Arnesen Lindqvist Ferreira Achterberg Adair Abara Anand Aoki Ayodele Pike Moreau Ohare Sorli Quist Aguiar Albrecht Ashdown'.split(
+    ' ',
+  );
 const TOWNS = 'Falmouth Truro Whitby Oban Maldon Bangor Dartmouth Kinsale Risor Camden'.split(' ');
 
 /** A list of `count` different people with twelve columns, the same at every run. */
 export function peopleFile(count: number): Buffer {
-  const pieces = [writeDelimitedLine(['First name', 'Last name', 'E-mail', 'Mobile', 'Street', 'Town', 'County', 'Postcode', 'Country', 'Date of birth', 'Company', 'Tags'])];
+  const pieces = [
+    writeDelimitedLine([
+      'First name',
+      'Last name',
+      'E-mail',
+      'Mobile',
+      'Street',
+      'Town',
+      'County',
+      'Postcode',
+      'Country',
+      'Date of birth',
+      'Company',
+      'Tags',
+    ]),
+  ];
   let seed = 12345;
   const next = (below: number) => {
     seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0;

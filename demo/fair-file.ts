@@ -19,7 +19,20 @@ export function fairFile(known: readonly DemoPerson[], seed: number, rows: numbe
     if (trouble === 2) email = email.replace(/\.\w+$/, '');
     if (trouble === 3) mobile = '4.47701E+11';
     if (trouble === 4) born = `31/04/${y}`;
-    lines.push(writeDelimitedLine([name, email, mobile, born, dice.pick(['Y', 'no', 'yes', 'n', 'TRUE', '']), p.tags.join(', ') || dice.pick(['dinghy', 'rowing', 'sails', '']), dice.chance(0.3) ? 'x' : ''], ';'));
+    lines.push(
+      writeDelimitedLine(
+        [
+          name,
+          email,
+          mobile,
+          born,
+          dice.pick(['Y', 'no', 'yes', 'n', 'TRUE', '']),
+          p.tags.join(', ') || dice.pick(['dinghy', 'rowing', 'sails', '']),
+          dice.chance(0.3) ? 'x' : '',
+        ],
+        ';',
+      ),
+    );
   }
   return Buffer.from(lines.join(''), 'latin1');
 }

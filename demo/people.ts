@@ -40,7 +40,15 @@ export interface DemoPerson {
 
 export type DemoThread = 'file' | 'hand' | 'addressBook' | 'dialer' | 'mailer' | 'form' | 'inbox';
 
-const ascii = (text: string) => text.normalize('NFD').replace(/\p{M}/gu, '').replace(/ø/gi, 'o').replace(/å/gi, 'a').replace(/æ/gi, 'ae').replace(/[^A-Za-z]/g, '').toLowerCase();
+const ascii = (text: string) =>
+  text
+    .normalize('NFD')
+    .replace(/\p{M}/gu, '')
+    .replace(/ø/gi, 'o')
+    .replace(/å/gi, 'a')
+    .replace(/æ/gi, 'ae')
+    .replace(/[^A-Za-z]/g, '')
+    .toLowerCase();
 
 /** Phone numbers kept for fiction, each given once. */
 export class Phones {
@@ -56,27 +64,50 @@ export class Phones {
 
 export function makePerson(dice: Dice, phones: Phones, i: number): DemoPerson {
   const weight = dice.below(100);
-  const culture = CULTURES[weight < 42 ? 0 : weight < 64 ? 1 : weight < 76 ? 2 : weight < 85 ? 3 : weight < 93 ? 4 : 5] as Culture;
+  const culture = CULTURES[
+    weight < 42 ? 0 : weight < 64 ? 1 : weight < 76 ? 2 : weight < 85 ? 3 : weight < 93 ? 4 : 5
+  ] as Culture;
   const given = dice.pick(culture.given);
   const family = dice.pick(culture.family);
   const [town, region, postal] = dice.pick(culture.towns);
-  const stage = ['Enquiry', 'Enquiry', 'Student', 'Alumnus', 'Alumnus', 'Alumnus', 'Donor', 'Donor', 'Instructor', 'Supplier'][dice.below(10)] as string;
+  const stage = [
+    'Enquiry',
+    'Enquiry',
+    'Student',
+    'Alumnus',
+    'Alumnus',
+    'Alumnus',
+    'Donor',
+    'Donor',
+    'Instructor',
+    'Supplier',
+  ][dice.below(10)] as string;
   const firm = stage === 'Supplier' || dice.chance(0.18) ? dice.pick(FIRMS) : null;
   const [g, f] = [ascii(given), ascii(family)];
-  const local = [`${g}.${f}`, `${g[0]}.${f}`, `${g}${String(i % 90 + 10)}`, `${f}.${g}`][dice.below(4)] as string;
+  const local = [`${g}.${f}`, `${g[0]}.${f}`, `${g}${String((i % 90) + 10)}`, `${f}.${g}`][dice.below(4)] as string;
   const digit = () => String(dice.below(10));
   const letter = () => String.fromCharCode(65 + dice.below(24));
   return {
     given,
     family,
-    email: `${local}${dice.chance(0.3) ? (i % 97) : ''}@${dice.pick(MAIL_DOMAINS)}`,
+    email: `${local}${dice.chance(0.3) ? i % 97 : ''}@${dice.pick(MAIL_DOMAINS)}`,
     workEmail: firm && dice.chance(0.5) ? `${g[0]}.${f}@${ascii(firm.replace(/ (?:Ltd)$/, ''))}.example` : null,
     mobile: phones.next(culture.country, dice),
     land: dice.chance(0.2) ? phones.next(culture.country, dice) : null,
-    street: culture.country === 'NO' || culture.country === 'NL' ? `${dice.pick(culture.streets)} ${1 + dice.below(90)}` : culture.country === 'PT' ? `${dice.pick(culture.streets)} ${1 + dice.below(90)}` : `${1 + dice.below(140)} ${dice.pick(culture.streets)}`,
+    street:
+      culture.country === 'NO' || culture.country === 'NL'
+        ? `${dice.pick(culture.streets)} ${1 + dice.below(90)}`
+        : culture.country === 'PT'
+          ? `${dice.pick(culture.streets)} ${1 + dice.below(90)}`
+          : `${1 + dice.below(140)} ${dice.pick(culture.streets)}`,
     town,
     region,
-    postal: culture.country === 'GB' ? `${postal}${letter()}${letter()}` : culture.country === 'NL' ? `${postal}${letter()}` : `${postal}${digit()}${culture.country === 'PT' ? digit() : ''}`,
+    postal:
+      culture.country === 'GB'
+        ? `${postal}${letter()}${letter()}`
+        : culture.country === 'NL'
+          ? `${postal}${letter()}`
+          : `${postal}${digit()}${culture.country === 'PT' ? digit() : ''}`,
     country: culture.country,
     bday: `${1938 + dice.below(68)}-${String(1 + dice.below(12)).padStart(2, '0')}-${String(1 + dice.below(28)).padStart(2, '0')}`,
     firm,
@@ -95,39 +126,98 @@ function phone(typed: string, country: string, label?: string) {
 
 /** How one thread tells of a person: files are full and old, the dialer shouts, the mailer knows little. */
 export function toldBy(thread: DemoThread, p: DemoPerson, dice: Dice): Candidate {
-  const names = (given: string, family: string): Candidate => ({ givenName: [{ v: given }], familyName: [{ v: family }] });
-  const address = { v: { street: p.street, locality: p.town, region: p.region, postalCode: p.postal, country: p.country }, label: 'home' };
+  const names = (given: string, family: string): Candidate => ({
+    givenName: [{ v: given }],
+    familyName: [{ v: family }],
+  });
+  const address = {
+    v: { street: p.street, locality: p.town, region: p.region, postalCode: p.postal, country: p.country },
+    label: 'home',
+  };
   const tags = p.tags.map((v) => ({ v }));
   const sorting: Candidate = { stage: [{ v: p.stage }], source: [{ v: p.source }], ...(tags.length ? { tags } : {}) };
   switch (thread) {
     case 'file':
-      return { ...names(p.given, p.family), email: [{ v: p.email, label: 'home' }], tel: [phone(p.mobile, p.country, 'mobile')], adr: [address], bday: [{ v: p.bday }], ...(p.firm ? { organization: [{ v: p.firm }] } : {}), ...(p.note ? { note: [{ v: p.note }] } : {}), ...sorting };
+      return {
+        ...names(p.given, p.family),
+        email: [{ v: p.email, label: 'home' }],
+        tel: [phone(p.mobile, p.country, 'mobile')],
+        adr: [address],
+        bday: [{ v: p.bday }],
+        ...(p.firm ? { organization: [{ v: p.firm }] } : {}),
+        ...(p.note ? { note: [{ v: p.note }] } : {}),
+        ...sorting,
+      };
     case 'addressBook':
       return {
         ...names(p.given, p.family),
         email: [{ v: p.email, label: 'home' }, ...(p.workEmail ? [{ v: p.workEmail, label: 'work' }] : [])],
         tel: [phone(p.mobile, p.country, 'mobile'), ...(p.land ? [phone(p.land, p.country, 'work')] : [])],
-        ...(p.firm ? { organization: [{ v: p.firm }], title: [{ v: dice.pick(['Buyer', 'Foreman', 'Office', 'Skipper']) }] } : {}),
+        ...(p.firm
+          ? { organization: [{ v: p.firm }], title: [{ v: dice.pick(['Buyer', 'Foreman', 'Office', 'Skipper']) }] }
+          : {}),
         ...(dice.chance(0.5) ? { adr: [address] } : {}),
         ...sorting,
       };
     case 'dialer':
-      return { ...names(p.given.toUpperCase(), p.family.toUpperCase()), tel: [phone(p.mobile, p.country)], ...(dice.chance(0.4) ? { adr: [{ v: { locality: p.town.toUpperCase(), country: p.country } }] } : {}), tags: [{ v: 'phone bank' }] };
+      return {
+        ...names(p.given.toUpperCase(), p.family.toUpperCase()),
+        tel: [phone(p.mobile, p.country)],
+        ...(dice.chance(0.4) ? { adr: [{ v: { locality: p.town.toUpperCase(), country: p.country } }] } : {}),
+        tags: [{ v: 'phone bank' }],
+      };
     case 'mailer':
-      return { ...names(p.given, dice.chance(0.6) ? p.family : p.family.replace(/(.)(.)$/, '$2$1')), email: [{ v: p.email }], tags: [{ v: 'newsletter' }] };
+      return {
+        ...names(p.given, dice.chance(0.6) ? p.family : p.family.replace(/(.)(.)$/, '$2$1')),
+        email: [{ v: p.email }],
+        tags: [{ v: 'newsletter' }],
+      };
     case 'form': {
       const full = `${p.given} ${p.family}`;
       const { name } = splitName(full);
-      return { ...names(name.givenName, name.familyName), fullName: [{ v: full }], email: [{ v: p.email }], ...(dice.chance(0.6) ? { tel: [phone(p.mobile.replace(/ /g, ''), p.country)] } : {}), ...(p.note ? { note: [{ v: p.note }] } : {}), stage: [{ v: 'Enquiry' }], source: [{ v: 'Website' }] };
+      return {
+        ...names(name.givenName, name.familyName),
+        fullName: [{ v: full }],
+        email: [{ v: p.email }],
+        ...(dice.chance(0.6) ? { tel: [phone(p.mobile.replace(/ /g, ''), p.country)] } : {}),
+        ...(p.note ? { note: [{ v: p.note }] } : {}),
+        stage: [{ v: 'Enquiry' }],
+        source: [{ v: 'Website' }],
+      };
     }
     case 'inbox':
-      return { ...names(p.given, p.family), email: [{ v: p.email }], note: [{ v: p.note ?? 'Asked about the spring course.' }], stage: [{ v: 'Enquiry' }] };
+      return {
+        ...names(p.given, p.family),
+        email: [{ v: p.email }],
+        note: [{ v: p.note ?? 'Asked about the spring course.' }],
+        stage: [{ v: 'Enquiry' }],
+      };
     case 'hand':
-      return { ...names(p.given, p.family), ...(dice.chance(0.7) ? { tel: [phone(p.mobile, p.country, 'mobile')] } : { email: [{ v: p.email }] }), ...(dice.chance(0.3) && p.firm ? { organization: [{ v: p.firm.replace(/ Ltd$/, '') }] } : {}), ...sorting };
+      return {
+        ...names(p.given, p.family),
+        ...(dice.chance(0.7) ? { tel: [phone(p.mobile, p.country, 'mobile')] } : { email: [{ v: p.email }] }),
+        ...(dice.chance(0.3) && p.firm ? { organization: [{ v: p.firm.replace(/ Ltd$/, '') }] } : {}),
+        ...sorting,
+      };
   }
 }
 
-const SHORT: Record<string, string> = { Katherine: 'Kate', Thomas: 'Tom', Elizabeth: 'Liz', William: 'Bill', James: 'Jim', Margaret: 'Maggie', Robert: 'Bob', Susan: 'Sue', Michael: 'Mike', Jennifer: 'Jen', Andrew: 'Andy', Benedita: 'Bene', Florence: 'Flo', Abigail: 'Abby' };
+const SHORT: Record<string, string> = {
+  Katherine: 'Kate',
+  Thomas: 'Tom',
+  Elizabeth: 'Liz',
+  William: 'Bill',
+  James: 'Jim',
+  Margaret: 'Maggie',
+  Robert: 'Bob',
+  Susan: 'Sue',
+  Michael: 'Mike',
+  Jennifer: 'Jen',
+  Andrew: 'Andy',
+  Benedita: 'Bene',
+  Florence: 'Flo',
+  Abigail: 'Abby',
+};
 
 /** The same person as another tool got to know them: a short name, a slip, a move, another mailbox. */
 export function asAnotherToolHasThem(p: DemoPerson, dice: Dice, phones: Phones): DemoPerson {

@@ -21,8 +21,9 @@ import { SOURCES, STAGES, TAGS } from './quillhaven';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
 const DAY = 86_400_000;
-const PEOPLE = 1950;
+const PEOPLE = 2040;
 const LEASE_MS = 120_000;
+const FAIR_DAYS_BACK = 9;
 
 interface SeedOptions {
   withPeople: boolean;
@@ -41,7 +42,15 @@ const THREADS: { kind: DemoThread; name: string; share: number; sinceDays: numbe
   { kind: 'hand', name: 'By hand', share: 0.06, sinceDays: 700, runs: 24 },
 ];
 
-const KIND_OF: Record<DemoThread, 'import' | 'sync' | 'form' | 'create'> = { file: 'import', addressBook: 'sync', dialer: 'sync', mailer: 'sync', form: 'form', inbox: 'form', hand: 'create' };
+const KIND_OF: Record<DemoThread, 'import' | 'sync' | 'form' | 'create'> = {
+  file: 'import',
+  addressBook: 'sync',
+  dialer: 'sync',
+  mailer: 'sync',
+  form: 'form',
+  inbox: 'form',
+  hand: 'create',
+};
 
 /** Fills a new workspace: pick-lists always; with people, the whole Quillhaven scenario, the same at every start. */
 export async function seedDemo(database: Database, { withPeople, databaseUrl, say }: SeedOptions): Promise<void> {
@@ -50,14 +59,31 @@ export async function seedDemo(database: Database, { withPeople, databaseUrl, sa
   say('Making the demo people of the Quillhaven Boat School.');
   const [actor] = await database.db.select({ id: account.id }).from(account).limit(1);
   const actorId = actor?.id ?? null;
-  const people = await seedPeople(database, actorId);
+  const { people, entries } = castPeople();
   const importing = new Piscina({ filename: join(ROOT, '.build/import-thread.js'), maxThreads: 1 });
   const matching = new Piscina({ filename: join(ROOT, '.build/match-thread.js'), maxThreads: 1 });
   try {
-    await seedFile(database, importing, databaseUrl, 'boat-fair-sign-in.csv', fairFile(people, 11, 220), actorId, 9);
+    await seedPeople(database, actorId, entries, Infinity, FAIR_DAYS_BACK);
+    await seedFile(
+      database,
+      importing,
+      databaseUrl,
+      'boat-fair-sign-in.csv',
+      fairFile(people, 11, 220),
+      actorId,
+      FAIR_DAYS_BACK,
+    );
+    await seedPeople(database, actorId, entries, FAIR_DAYS_BACK, 0);
     await seedScan(database, matching, databaseUrl, actorId);
     await seedDecisions(database, actorId ?? 0);
-    await takeFile(database, { name: 'regatta-crews-2026.csv', body: Readable.from([fairFile(people, 29, 412)]), declaredBytes: null, limitBytes: 1e8, actorId, country: 'GB' });
+    await takeFile(database, {
+      name: 'regatta-crews-2026.csv',
+      body: Readable.from([fairFile(people, 29, 412)]),
+      declaredBytes: null,
+      limitBytes: 1e8,
+      actorId,
+      country: 'GB',
+    });
   } finally {
     await Promise.all([importing.destroy(), matching.destroy()]);
   }
@@ -65,7 +91,13 @@ export async function seedDemo(database: Database, { withPeople, databaseUrl, sa
 
 async function seedLists(tx: Tx, withPeople: boolean): Promise<void> {
   const rows = [
-    ...STAGES.map(([label, meaning], i) => ({ kind: 'stage' as const, label, meaning, ordinal: i, foldKey: foldText(label) })),
+    ...STAGES.map(([label, meaning], i) => ({
+      kind: 'stage' as const,
+      label,
+      meaning,
+      ordinal: i,
+      foldKey: foldText(label),
+    })),
     ...(withPeople ? TAGS.map((label) => ({ kind: 'tag' as const, label, foldKey: foldText(label) })) : []),
     ...(withPeople ? SOURCES.map((label) => ({ kind: 'source' as const, label, foldKey: foldText(label) })) : []),
   ];
@@ -73,14 +105,22 @@ async function seedLists(tx: Tx, withPeople: boolean): Promise<void> {
 }
 
 /** Who each thread brings: everybody once, and about one in five a second time as another tool has them. */
-function castPeople(): { people: DemoPerson[]; entries: { thread: number; person: DemoPerson }[] } {
+interface Cast {
+  people: DemoPerson[];
+  entries: { thread: number; person: DemoPerson }[];
+}
+
+function castPeople(): Cast {
   const dice = new Dice(4310);
   const phones = new Phones();
   const people: DemoPerson[] = [];
   const entries: { thread: number; person: DemoPerson }[] = [];
   const draw = () => {
     let at = dice.below(1000) / 1000;
-    return Math.max(0, THREADS.findIndex((thread) => (at -= thread.share) < 0));
+    return Math.max(
+      0,
+      THREADS.findIndex((thread) => (at -= thread.share) < 0),
+    );
   };
   for (let i = 0; i < PEOPLE; i++) {
     const person = makePerson(dice, phones, i);
@@ -95,51 +135,108 @@ function castPeople(): { people: DemoPerson[]; entries: { thread: number; person
   return { people, entries };
 }
 
-async function seedPeople(database: Database, actorId: number | null): Promise<DemoPerson[]> {
-  const { people, entries } = castPeople();
+/** The runs of all threads between two days back, oldest first, so that the ledger reads in order. */
+async function seedPeople(
+  database: Database,
+  actorId: number | null,
+  entries: Cast['entries'],
+  fromDaysBack: number,
+  toDaysBack: number,
+): Promise<void> {
   const dice = new Dice(77);
   const catalogue = await loadCatalogue(database.db);
-  // Runs are made oldest first, so that the ledger reads in order.
   const plan = THREADS.flatMap((thread, index) => {
     const own = entries.filter((entry) => entry.thread === index);
     const size = Math.ceil(own.length / thread.runs);
     return Array.from({ length: thread.runs }, (_, i) => ({
       thread,
       entries: own.slice(i * size, (i + 1) * size),
-      daysBack: thread.runs === 1 ? thread.sinceDays : thread.sinceDays * (1 - Math.sqrt((i + 0.5) / thread.runs)) + dice.below(3),
+      daysBack:
+        thread.runs === 1
+          ? thread.sinceDays
+          : thread.sinceDays * (1 - Math.sqrt((i + 0.5) / thread.runs)) + dice.below(3),
     }));
-  }).sort((a, b) => b.daysBack - a.daysBack);
+  })
+    .filter(({ daysBack }) => daysBack <= fromDaysBack && daysBack > toDaysBack)
+    .sort((a, b) => b.daysBack - a.daysBack);
   for (const batch of plan) {
     if (!batch.entries.length) continue;
     await inTransaction(database, async (tx) => {
       const at = new Date(Date.now() - batch.daysBack * DAY - dice.below(36_000_000));
       const picks = await PickLists.load(tx.db);
       const threadId = await threadFor(tx, batch.thread.kind as ThreadKind, batch.thread.name);
-      const runId = await startRun(tx, { kind: KIND_OF[batch.thread.kind], state: 'done', threadId, actorId: batch.thread.kind === 'hand' ? actorId : null, title: batch.thread.name, counts: { new: batch.entries.length } });
-      const contacts = batch.entries.map(({ person }, i): NewContact => ({ record: recordFrom(toldBy(batch.thread.kind, person, dice), catalogue, { run: runId, row: batch.thread.kind === 'file' ? i + 1 : undefined }), sourceRow: batch.thread.kind === 'file' ? i + 1 : null, at }));
+      const runId = await startRun(tx, {
+        kind: KIND_OF[batch.thread.kind],
+        state: 'done',
+        threadId,
+        actorId: batch.thread.kind === 'hand' ? actorId : null,
+        title: batch.thread.name,
+        counts: { new: batch.entries.length },
+      });
+      const contacts = batch.entries.map(({ person }, i): NewContact => ({
+        record: recordFrom(toldBy(batch.thread.kind, person, dice), catalogue, {
+          run: runId,
+          row: batch.thread.kind === 'file' ? i + 1 : undefined,
+        }),
+        sourceRow: batch.thread.kind === 'file' ? i + 1 : null,
+        at,
+      }));
       await insertContacts(tx, runId, contacts);
       await picks.save(tx);
       await tx.db.update(run).set({ createdAt: at, finishedAt: at }).where(eq(run.id, runId));
     });
   }
-  return people;
 }
 
 /** A real file through the real import, with the rows that it holds back. */
-async function seedFile(database: Database, threads: Piscina, databaseUrl: string, name: string, bytes: Buffer, actorId: number | null, daysBack: number): Promise<void> {
-  const id = await takeFile(database, { name, body: Readable.from([bytes]), declaredBytes: null, limitBytes: 1e8, actorId, country: 'GB' });
+async function seedFile(
+  database: Database,
+  threads: Piscina,
+  databaseUrl: string,
+  name: string,
+  bytes: Buffer,
+  actorId: number | null,
+  daysBack: number,
+): Promise<void> {
+  const id = await takeFile(database, {
+    name,
+    body: Readable.from([bytes]),
+    declaredBytes: null,
+    limitBytes: 1e8,
+    actorId,
+    country: 'GB',
+  });
   const { runId } = await startImport(database, id, actorId ?? 0);
   const lease = await takeLease(database, runId, 'demo', LEASE_MS);
   if (!lease) throw new Error('the demo import could not be taken');
   await importFile(database, threads, databaseUrl, lease, LEASE_MS);
   const at = sql`now() - make_interval(days => ${daysBack})`;
   await database.db.update(run).set({ createdAt: at, finishedAt: at }).where(eq(run.id, runId));
-  await database.pool.query(`update contact set created_at = now() - make_interval(days => $2), touched_at = now() - make_interval(days => $2) where created_run = $1`, [runId, daysBack]);
-  await database.pool.query(`update intake set created_at = now() - make_interval(days => $2) where id = $1`, [id, daysBack]);
+  await database.pool.query(
+    `update contact set created_at = now() - make_interval(days => $2), touched_at = now() - make_interval(days => $2) where created_run = $1`,
+    [runId, daysBack],
+  );
+  await database.pool.query(`update intake set created_at = now() - make_interval(days => $2) where id = $1`, [
+    id,
+    daysBack,
+  ]);
 }
 
-async function seedScan(database: Database, threads: Piscina, databaseUrl: string, actorId: number | null): Promise<void> {
-  const runId = await inTransaction(database, async (tx) => startRun(tx, { kind: 'scan', state: 'queued', threadId: await threadFor(tx, 'hand', 'By hand'), actorId, title: 'Scan of everybody for duplicates' }));
+async function seedScan(
+  database: Database,
+  threads: Piscina,
+  databaseUrl: string,
+  actorId: number | null,
+): Promise<void> {
+  const runId = await inTransaction(database, async (tx) =>
+    startRun(tx, {
+      kind: 'scan',
+      state: 'queued',
+      threadId: await threadFor(tx, 'hand', 'By hand'),
+      actorId,
+      title: 'Scan of everybody for duplicates',
+    }),
+  );
   const lease = await takeLease(database, runId, 'demo', LEASE_MS);
   if (lease) await scanDuplicates(database, threads, databaseUrl, lease, LEASE_MS);
 }
@@ -150,8 +247,19 @@ async function seedDecisions(database: Database, actorId: number): Promise<void>
   const certain = groups.filter((group) => group.band === 'certain').slice(0, 12);
   for (const group of certain) {
     const board = await matchBoard(database, group.id);
-    await mergeGroup(database, group.id, { memberIds: board.members.map((member) => member.id), keepId: null, choices: {}, versions: {} }, actorId);
+    await mergeGroup(
+      database,
+      group.id,
+      { memberIds: board.members.map((member) => member.id), keepId: null, choices: {}, versions: {} },
+      actorId,
+    );
   }
   const possible = groups.filter((group) => group.band === 'possible')[0];
-  if (possible) await keepGroupApart(database, possible.id, (await matchBoard(database, possible.id)).members.map((member) => member.id), actorId);
+  if (possible)
+    await keepGroupApart(
+      database,
+      possible.id,
+      (await matchBoard(database, possible.id)).members.map((member) => member.id),
+      actorId,
+    );
 }

@@ -16,7 +16,8 @@ function fingerprint(folders) {
       hash.update(path).update(readFileSync(path));
       return;
     }
-    for (const name of readdirSync(path).sort()) if (!['node_modules', 'dist', 'migrations'].includes(name)) visit(join(path, name));
+    for (const name of readdirSync(path).sort())
+      if (!['node_modules', 'dist', 'migrations'].includes(name)) visit(join(path, name));
   };
   for (const folder of folders) visit(join(root, folder));
   return hash.digest('hex');
@@ -32,38 +33,45 @@ async function when(name, folders, made, build) {
 
 const wanted = process.argv.slice(2);
 if (!wanted.length || wanted.includes('programs')) {
-  await when('programs', ['packages', 'apps/server/src', 'apps/loom', 'demo', 'bench', 'scripts'], '.build/start.js', async () => {
-    const { build } = await import('esbuild');
-    await build({
-      absWorkingDir: root,
-      entryPoints: {
-        server: 'apps/server/src/main-server.ts',
-        worker: 'apps/server/src/main-worker.ts',
-        'match-thread': 'apps/server/src/jobs/match-thread.ts',
-        'import-thread': 'apps/server/src/jobs/import-thread.ts',
-        loom: 'apps/loom/src/main.ts',
-        start: 'scripts/start.ts',
-        bench: 'bench/main.ts',
-      },
-      outdir: '.build',
-      bundle: true,
-      splitting: false,
-      platform: 'node',
-      target: 'node20',
-      format: 'esm',
-      sourcemap: true,
-      logLevel: 'warning',
-      plugins: [
-        {
-          // Our own packages are bundled, everything from the registry is not.
-          name: 'own-packages-only',
-          setup(b) {
-            b.onResolve({ filter: /^[^./]/ }, ({ path, kind }) => (kind === 'entry-point' || path.startsWith('@gray-loom/') ? undefined : { path, external: true }));
-          },
+  await when(
+    'programs',
+    ['packages', 'apps/server/src', 'apps/loom', 'demo', 'bench', 'scripts'],
+    '.build/start.js',
+    async () => {
+      const { build } = await import('esbuild');
+      await build({
+        absWorkingDir: root,
+        entryPoints: {
+          server: 'apps/server/src/main-server.ts',
+          worker: 'apps/server/src/main-worker.ts',
+          'match-thread': 'apps/server/src/jobs/match-thread.ts',
+          'import-thread': 'apps/server/src/jobs/import-thread.ts',
+          loom: 'apps/loom/src/main.ts',
+          start: 'scripts/start.ts',
+          bench: 'bench/main.ts',
         },
-      ],
-    });
-  });
+        outdir: '.build',
+        bundle: true,
+        splitting: false,
+        platform: 'node',
+        target: 'node20',
+        format: 'esm',
+        sourcemap: true,
+        logLevel: 'warning',
+        plugins: [
+          {
+            // Our own packages are bundled, everything from the registry is not.
+            name: 'own-packages-only',
+            setup(b) {
+              b.onResolve({ filter: /^[^./]/ }, ({ path, kind }) =>
+                kind === 'entry-point' || path.startsWith('@gray-loom/') ? undefined : { path, external: true },
+              );
+            },
+          },
+        ],
+      });
+    },
+  );
 }
 if (!wanted.length || wanted.includes('web')) {
   await when('web', ['packages', 'apps/web'], 'apps/web/dist/index.html', async () => {

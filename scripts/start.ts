@@ -38,7 +38,8 @@ function options() {
       },
     });
     const port = Number(values.port);
-    if (!Number.isInteger(port) || port < 1 || port > 65_535) throw new Error(`--port is '${values.port}'; it must be a whole number from 1 to 65535`);
+    if (!Number.isInteger(port) || port < 1 || port > 65_535)
+      throw new Error(`--port is '${values.port}'; it must be a whole number from 1 to 65535`);
     return { ...values, port, data: resolve(values.data) };
   } catch (error) {
     process.stderr.write(`${(error as Error).message}\n${USAGE}\n`);
@@ -86,7 +87,11 @@ function keepRunning(name: string, env: NodeJS.ProcessEnv, log: number): { stop:
   let pauseMs = 250;
   const start = () => {
     const startedMs = Date.now();
-    child = spawn(process.execPath, ['--enable-source-maps', '--max-semi-space-size=48', join(ROOT, '.build', `${name}.js`)], { env, cwd: ROOT, stdio: ['ignore', log, log] });
+    child = spawn(
+      process.execPath,
+      ['--enable-source-maps', '--max-semi-space-size=48', join(ROOT, '.build', `${name}.js`)],
+      { env, cwd: ROOT, stdio: ['ignore', log, log] },
+    );
     child.once('exit', () => {
       if (stopping) return;
       if (Date.now() - startedMs > 30_000) pauseMs = 250;
@@ -135,7 +140,9 @@ async function runHere({ port, data, empty }: { port: number; data: string; empt
   mkdirSync(data, { recursive: true });
   const already = runningAt(data);
   if (already) {
-    process.stderr.write(`Gray Loom already runs on this data, at http://127.0.0.1:${already.port}. Stop it with ./start --stop, or give another --data.\n`);
+    process.stderr.write(
+      `Gray Loom already runs on this data, at http://127.0.0.1:${already.port}. Stop it with ./start --stop, or give another --data.\n`,
+    );
     process.exit(1);
   }
   if (await healthy(port)) {
@@ -166,7 +173,8 @@ async function runHere({ port, data, empty }: { port: number; data: string; empt
     const env = { ...process.env, DATABASE_URL: url, PORT: String(port), GRAY_LOOM_WEB: join(ROOT, 'apps/web/dist') };
     programs.push(keepRunning('server', env, log), keepRunning('worker', env, log));
     for (let i = 0; i < 300 && !(await healthy(port)); i++) await new Promise((done) => setTimeout(done, 100));
-    if (!(await healthy(port))) throw new Error(`the server did not answer on port ${port}; see ${join(data, 'gray-loom.log')}`);
+    if (!(await healthy(port)))
+      throw new Error(`the server did not answer on port ${port}; see ${join(data, 'gray-loom.log')}`);
     ready(port, data);
   } catch (error) {
     process.stderr.write(`Gray Loom did not start: ${(error as Error).message}\n`);
@@ -190,7 +198,12 @@ async function runBehind({ port, data }: { port: number; data: string }): Promis
   }
   const log = openSync(join(data, 'start.log'), 'w');
   const args = process.argv.slice(2).filter((arg) => arg !== '--background');
-  const child = spawn(process.execPath, [...process.execArgv, process.argv[1] ?? '', ...args], { cwd: ROOT, env: process.env, detached: true, stdio: ['ignore', log, log] });
+  const child = spawn(process.execPath, [...process.execArgv, process.argv[1] ?? '', ...args], {
+    cwd: ROOT,
+    env: process.env,
+    detached: true,
+    stdio: ['ignore', log, log],
+  });
   child.unref();
   let ended = false;
   child.once('exit', () => (ended = true));

@@ -16,7 +16,8 @@ export function inspect(path: string): Record<string, unknown> {
     if (found.length >= SEVERE_LIMIT) continue;
     const extra = cells.slice(shape.columnCount).some((cell) => cell.trim() !== '');
     if (extra) found.push({ code: 'tooManyCells', found: cells.length, expected: shape.columnCount, path: { row } });
-    else if (cells.length < shape.columnCount) found.push({ code: 'tooFewCells', found: cells.length, expected: shape.columnCount, path: { row } });
+    else if (cells.length < shape.columnCount)
+      found.push({ code: 'tooFewCells', found: cells.length, expected: shape.columnCount, path: { row } });
   }
   return {
     format: 'delimited',
@@ -24,18 +25,51 @@ export function inspect(path: string): Record<string, unknown> {
     delimiter: shape.delimiter,
     headerRow: shape.headerRow,
     rowCount,
-    columns: guesses.map(({ index, header, field, label, type, certainty01, samples, dateOrder, decimal, separator, choices }) => ({ index, header, field, label, type, certainty01, samples, dateOrder, decimal, separator, choices })),
-    issues: found.map((issue) => ({ code: issue.code, row: issue.path.row ?? null, column: issue.path.column ?? null, message: wordIssue(issue) })),
+    columns: guesses.map(
+      ({ index, header, field, label, type, certainty01, samples, dateOrder, decimal, separator, choices }) => ({
+        index,
+        header,
+        field,
+        label,
+        type,
+        certainty01,
+        samples,
+        dateOrder,
+        decimal,
+        separator,
+        choices,
+      }),
+    ),
+    issues: found.map((issue) => ({
+      code: issue.code,
+      row: issue.path.row ?? null,
+      column: issue.path.column ?? null,
+      message: wordIssue(issue),
+    })),
   };
 }
 
 export function printInspection(found: Record<string, unknown>): string {
-  const columns = found.columns as { index: number; header: string | null; field: string | null; label: string | null; type: string; certainty01: number; samples: string[] }[];
+  const columns = found.columns as {
+    index: number;
+    header: string | null;
+    field: string | null;
+    label: string | null;
+    type: string;
+    certainty01: number;
+    samples: string[];
+  }[];
   const delimiter = found.delimiter === '\t' ? 'tab' : String(found.delimiter);
-  const lines = [`${String(found.encoding)}, delimiter ${delimiter}, heading ${found.headerRow === null ? 'none' : `in row ${String(found.headerRow)}`}, ${String(found.rowCount)} rows`];
+  const lines = [
+    `${String(found.encoding)}, delimiter ${delimiter}, heading ${found.headerRow === null ? 'none' : `in row ${String(found.headerRow)}`}, ${String(found.rowCount)} rows`,
+  ];
   for (const column of columns) {
-    const meaning = column.field ? `${column.field}${column.label ? ` (${column.label})` : ''} ${Math.round(column.certainty01 * 100)}%` : `no known meaning, ${column.type}`;
-    lines.push(`  ${String(column.index + 1).padStart(3)}  ${column.header || '(no heading)'}  ->  ${meaning}  e.g. ${column.samples.slice(0, 2).join(' | ').replace(/\s+/g, ' ').slice(0, 60)}`);
+    const meaning = column.field
+      ? `${column.field}${column.label ? ` (${column.label})` : ''} ${Math.round(column.certainty01 * 100)}%`
+      : `no known meaning, ${column.type}`;
+    lines.push(
+      `  ${String(column.index + 1).padStart(3)}  ${column.header || '(no heading)'}  ->  ${meaning}  e.g. ${column.samples.slice(0, 2).join(' | ').replace(/\s+/g, ' ').slice(0, 60)}`,
+    );
   }
   for (const issue of found.issues as { message: string }[]) lines.push(`  ! ${issue.message}`);
   return lines.join('\n');

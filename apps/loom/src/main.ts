@@ -42,25 +42,34 @@ function run(argv: readonly string[]): void {
       print(inspect(fileArgument(positionals)), values.json, printInspection);
       return;
     case 'trial': {
-      if (!values.offline) throw new WrongUsage('Trial against the database comes with a later capability; add --offline to try against an empty book.');
+      if (!values.offline)
+        throw new WrongUsage(
+          'Trial against the database comes with a later capability; add --offline to try against an empty book.',
+        );
       print(trialOffline(fileArgument(positionals), values.country), values.json, (found) => {
         const counts = new Map<string, number>();
-        for (const row of found.rows as { outcome: string }[]) counts.set(row.outcome, (counts.get(row.outcome) ?? 0) + 1);
+        for (const row of found.rows as { outcome: string }[])
+          counts.set(row.outcome, (counts.get(row.outcome) ?? 0) + 1);
         return [...counts].map(([outcome, n]) => `${n} ${outcome}`).join(', ');
       });
       return;
     }
     case 'match': {
       if (!values.out) throw new WrongUsage('Name the file to write with --out.');
-      if (values.band !== undefined && values.band !== 'certain') throw new WrongUsage(`--band is '${values.band}'; it can be certain.`);
+      if (values.band !== undefined && values.band !== 'certain')
+        throw new WrongUsage(`--band is '${values.band}'; it can be certain.`);
       const threshold01 = Number(values.threshold ?? 0.9);
-      if (!(threshold01 > 0 && threshold01 < 1)) throw new WrongUsage(`--threshold is '${values.threshold}'; it must be above 0 and below 1.`);
-      print(matchFile(fileArgument(positionals), { out: values.out, threshold01, certainOnly: values.band === 'certain' }), values.json, (found) =>
-        [
-          `${Number(found.records).toLocaleString('en-GB')} records, ${Number(found.comparedPairs).toLocaleString('en-GB')} pairs compared`,
-          `${Number(found.groups).toLocaleString('en-GB')} groups of ${Number(found.groupedRecords).toLocaleString('en-GB')} records`,
-          `${String(found.seconds)} s, peak memory ${String(found.peakMemoryMb)} MB, written to ${String(found.out)}`,
-        ].join('\n'),
+      if (!(threshold01 > 0 && threshold01 < 1))
+        throw new WrongUsage(`--threshold is '${values.threshold}'; it must be above 0 and below 1.`);
+      print(
+        matchFile(fileArgument(positionals), { out: values.out, threshold01, certainOnly: values.band === 'certain' }),
+        values.json,
+        (found) =>
+          [
+            `${Number(found.records).toLocaleString('en-GB')} records, ${Number(found.comparedPairs).toLocaleString('en-GB')} pairs compared`,
+            `${Number(found.groups).toLocaleString('en-GB')} groups of ${Number(found.groupedRecords).toLocaleString('en-GB')} records`,
+            `${String(found.seconds)} s, peak memory ${String(found.peakMemoryMb)} MB, written to ${String(found.out)}`,
+          ].join('\n'),
       );
       return;
     }

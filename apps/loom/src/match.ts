@@ -2,7 +2,15 @@ import { writeFileSync } from 'node:fs';
 import { findCountry } from '@gray-loom/core/fields';
 import { writeDelimitedLine } from '@gray-loom/core/formats';
 import { defaultMapping, RowReader, type ColumnGuess } from '@gray-loom/core/mapping';
-import { bitsOfProbability, candidateFacts, DEFAULT_THRESHOLDS, matchPeople, preparePerson, type MatchPerson, type MatchResult } from '@gray-loom/core/matching';
+import {
+  bitsOfProbability,
+  candidateFacts,
+  DEFAULT_THRESHOLDS,
+  matchPeople,
+  preparePerson,
+  type MatchPerson,
+  type MatchResult,
+} from '@gray-loom/core/matching';
 import { Catalogue, foldText } from '@gray-loom/core/fields';
 import { wordIssue } from '@gray-loom/core/model';
 import { rowsOf, sniffFile } from './read-table';
@@ -37,12 +45,25 @@ export function matchFile(path: string, options: MatchOptions): Record<string, u
   const id = idColumn(guesses);
   const countryColumn = guesses.find((guess) => guess.field === 'country')?.index;
   const rows = [...rowsOf(path, shape)];
-  const country = countryColumn === undefined ? 'GB' : commonCountry(rows.slice(0, 5000).map(({ cells }) => cells[countryColumn] ?? ''));
-  const mapping = defaultMapping(guesses.map((guess) => (guess.index === id ? { ...guess, field: null } : guess)), country);
+  const country =
+    countryColumn === undefined
+      ? 'GB'
+      : commonCountry(rows.slice(0, 5000).map(({ cells }) => cells[countryColumn] ?? ''));
+  const mapping = defaultMapping(
+    guesses.map((guess) => (guess.index === id ? { ...guess, field: null } : guess)),
+    country,
+  );
   // Only what tells people apart is read, and a cell that cannot be read says nothing.
   const telling = new Set(['tags', 'source', 'stage', 'owner', 'note', 'externalId', 'url', 'tz', 'anniversary']);
-  const columns = mapping.columns.filter((column) => column.target && !telling.has(column.target)).map((column) => ({ ...column, onBad: 'drop' as const }));
-  const reader = new RowReader({ ...mapping, columns }, new Catalogue(), { country, stages: [], settle: (_kind, text) => text }, shape);
+  const columns = mapping.columns
+    .filter((column) => column.target && !telling.has(column.target))
+    .map((column) => ({ ...column, onBad: 'drop' as const }));
+  const reader = new RowReader(
+    { ...mapping, columns },
+    new Catalogue(),
+    { country, stages: [], settle: (_kind, text) => text },
+    shape,
+  );
   const ids: string[] = [];
   const people: MatchPerson[] = rows.map(({ row, cells }) => {
     ids.push((id === null ? '' : cells[id]?.trim()) || String(row));
@@ -51,7 +72,12 @@ export function matchFile(path: string, options: MatchOptions): Record<string, u
   const readMs = performance.now() - startedMs;
   const threshold01 = options.certainOnly ? DEFAULT_THRESHOLDS.certain : options.threshold01;
   const result = matchPeople(people, { threshold01 });
-  writeGroups(options.out, ids, result, options.certainOnly ? bitsOfProbability(DEFAULT_THRESHOLDS.certain) : -Infinity);
+  writeGroups(
+    options.out,
+    ids,
+    result,
+    options.certainOnly ? bitsOfProbability(DEFAULT_THRESHOLDS.certain) : -Infinity,
+  );
   const seconds = (performance.now() - startedMs) / 1000;
   return {
     records: people.length,
@@ -70,7 +96,8 @@ function writeGroups(out: string, ids: readonly string[], result: MatchResult, w
   const groupOf = new Map<number, { id: number; probability01: number }>();
   result.groups.forEach((group, i) => {
     if (group.weakestBits < weakestBits) return;
-    for (const member of group.members) groupOf.set(member, { id: i + 1, probability01: 1 / (1 + 2 ** -group.weakestBits) });
+    for (const member of group.members)
+      groupOf.set(member, { id: i + 1, probability01: 1 / (1 + 2 ** -group.weakestBits) });
   });
   let text = writeDelimitedLine(['record_id', 'group_id', 'probability']);
   let single = result.groups.length;

@@ -33,7 +33,8 @@ export function* rowsOf(path: string, shape: DelimitedShape): Generator<{ row: n
   for (let at = 0; ; at += PIECE) {
     const last = at >= bytes.length;
     const text = last ? decoder.decode() : decoder.decode(bytes.subarray(at, at + PIECE), { stream: true });
-    for (const record of reader.push(text, last)) if (record.number > skip) yield { row: record.number - skip, cells: record.cells };
+    for (const record of reader.push(text, last))
+      if (record.number > skip) yield { row: record.number - skip, cells: record.cells };
     if (last) return;
   }
 }

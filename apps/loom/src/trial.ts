@@ -30,7 +30,12 @@ export function trialOffline(path: string, country: string): Record<string, unkn
       outcome = 'held';
       all.push({ ...known.issue, path: { row } });
     } else folds.add(row, cardOf(person), keys);
-    rows.push({ row, outcome, issues: all.map((issue) => ({ code: issue.code, column: issue.path.column ?? null, message: wordIssue(issue) })), contact: candidate });
+    rows.push({
+      row,
+      outcome,
+      issues: all.map((issue) => ({ code: issue.code, column: issue.path.column ?? null, message: wordIssue(issue) })),
+      contact: candidate,
+    });
   }
   return { ...inspect(path), rows };
 }

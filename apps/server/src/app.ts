@@ -14,7 +14,15 @@ import type { AppEnv, Services } from './routes/context';
 
 function details(problem: Problem): ProblemDetails {
   const { errors, ...facts } = problem.facts as { errors?: ProblemDetails['errors'] };
-  return { type: `urn:gray-loom:problem:${problem.code}`, title: problem.code, status: problem.status, detail: problem.message, code: problem.code, facts, ...(errors ? { errors } : {}) };
+  return {
+    type: `urn:gray-loom:problem:${problem.code}`,
+    title: problem.code,
+    status: problem.status,
+    detail: problem.message,
+    code: problem.code,
+    facts,
+    ...(errors ? { errors } : {}),
+  };
 }
 
 /** The web application: the interface under /api, the built client beside it. */
@@ -23,23 +31,38 @@ export function createApp(services: Services): Hono<AppEnv> {
   const app = new Hono<AppEnv>();
   app.use(
     secureHeaders({
-      contentSecurityPolicy: { defaultSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:'], fontSrc: ["'self'", 'data:'], frameAncestors: ["'none'"] },
+      contentSecurityPolicy: {
+        defaultSrc: ["'self'"],
+        styleSrc: ["'self'", "'unsafe-inline'"],
+        imgSrc: ["'self'", 'data:'],
+        fontSrc: ["'self'", 'data:'],
+        frameAncestors: ["'none'"],
+      },
       strictTransportSecurity: false,
     }),
   );
   // Browsers name the origin of every request that changes something; one from another page is refused.
   app.use('/api/*', async (c, next) => {
     const origin = c.req.header('origin');
-    if (origin && new URL(origin).host !== c.req.header('host')) throw new Problem(403, 'foreignOrigin', 'The request comes from another page and was refused.');
+    if (origin && new URL(origin).host !== c.req.header('host'))
+      throw new Problem(403, 'foreignOrigin', 'The request comes from another page and was refused.');
     await next();
   });
 
   app.onError((error, c) => {
-    if (error instanceof Problem) return c.json(details(error), error.status, { 'Content-Type': 'application/problem+json' });
+    if (error instanceof Problem)
+      return c.json(details(error), error.status, { 'Content-Type': 'application/problem+json' });
     log.error({ err: error, path: c.req.path }, 'a request failed');
     const status = 500;
     return c.json<ProblemDetails>(
-      { type: 'urn:gray-loom:problem:internal', title: 'internal', status, code: 'internal', detail: 'Something went wrong inside Gray Loom. Nothing was changed; try again, and look into the log if it stays.' },
+      {
+        type: 'urn:gray-loom:problem:internal',
+        title: 'internal',
+        status,
+        code: 'internal',
+        detail:
+          'Something went wrong inside Gray Loom. Nothing was changed; try again, and look into the log if it stays.',
+      },
       status,
       { 'Content-Type': 'application/problem+json' },
     );
@@ -57,7 +80,10 @@ export function createApp(services: Services): Hono<AppEnv> {
 
   if (config.webDir) {
     const root = config.webDir;
-    app.use('/assets/*', serveStatic({ root, onFound: (_path, c) => c.header('Cache-Control', 'public, max-age=31536000, immutable') }));
+    app.use(
+      '/assets/*',
+      serveStatic({ root, onFound: (_path, c) => c.header('Cache-Control', 'public, max-age=31536000, immutable') }),
+    );
     app.use('/*', serveStatic({ root }));
     app.get('*', async (c) => c.html(await readFile(join(root, 'index.html'), 'utf8')));
   }

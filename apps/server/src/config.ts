@@ -29,13 +29,20 @@ function numberFrom(name: string, value: string | undefined, fallback: number, l
 /** Reads the configuration from environment variables. Throws with the name, the value and the bound that it breaks. */
 export function readConfig(env: NodeJS.ProcessEnv): Config {
   const databaseUrl = env.DATABASE_URL;
-  if (!databaseUrl) throw new Error('DATABASE_URL is not set; ./start sets it, or give the address of a PostgreSQL database');
+  if (!databaseUrl)
+    throw new Error('DATABASE_URL is not set; ./start sets it, or give the address of a PostgreSQL database');
   return {
     databaseUrl,
     port: numberFrom('PORT', env.PORT, 4310, 0, 65_535),
     webDir: env.GRAY_LOOM_WEB ? resolve(env.GRAY_LOOM_WEB) : null,
     version: env.GRAY_LOOM_VERSION ?? '0.1.0',
-    fileLimitBytes: numberFrom('GRAY_LOOM_FILE_LIMIT', env.GRAY_LOOM_FILE_LIMIT, 150 * 1024 * 1024, 1024, 2_000_000_000),
+    fileLimitBytes: numberFrom(
+      'GRAY_LOOM_FILE_LIMIT',
+      env.GRAY_LOOM_FILE_LIMIT,
+      150 * 1024 * 1024,
+      1024,
+      2_000_000_000,
+    ),
     sessionDays: numberFrom('GRAY_LOOM_SESSION_DAYS', env.GRAY_LOOM_SESSION_DAYS, 14, 1, 365),
     country: env.GRAY_LOOM_COUNTRY ?? 'GB',
     leaseMs: numberFrom('GRAY_LOOM_LEASE_MS', env.GRAY_LOOM_LEASE_MS, 15_000, 500, 600_000),

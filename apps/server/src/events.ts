@@ -41,7 +41,8 @@ export class EventHub {
       this.log.warn({ code: (error as { code?: string }).code }, 'the event connection was lost');
       client.release(true);
       this.client = null;
-      if (!this.closed) setTimeout(() => void this.open().catch(() => this.log.error('the event connection did not come back')), 1000);
+      if (!this.closed)
+        setTimeout(() => void this.open().catch(() => this.log.error('the event connection did not come back')), 1000);
     });
     await client.query(`listen ${CHANNEL}`);
   }

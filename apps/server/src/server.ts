@@ -1,6 +1,6 @@
 import { serve, type ServerType } from '@hono/node-server';
 import { createApp } from './app';
-import { readConfig, type Config } from './config';
+import type { Config } from './config';
 import { connect } from './db/connect';
 import { EventHub } from './events';
 import { createLogger } from './log';
@@ -18,7 +18,9 @@ export async function startServer(config: Config): Promise<ServerHandle> {
   await events.open();
   const app = createApp({ config, database, events, log });
   const { server, port } = await new Promise<{ server: ServerType; port: number }>((resolve, reject) => {
-    const started = serve({ fetch: app.fetch, port: config.port, hostname: '127.0.0.1' }, (info) => resolve({ server: started, port: info.port }));
+    const started = serve({ fetch: app.fetch, port: config.port, hostname: '127.0.0.1' }, (info) =>
+      resolve({ server: started, port: info.port }),
+    );
     started.once('error', reject);
   });
   log.info({ port }, 'ready');

@@ -34,7 +34,11 @@ function runTask(database: Database, holder: string, leaseMs: number, log: Logge
         return;
       }
       log.error({ runId, err: error }, 'a run failed');
-      await failRun(database, runId, 'Something went wrong inside Gray Loom. What was written before stands and can be undone; the log has the details.');
+      await failRun(
+        database,
+        runId,
+        'Something went wrong inside Gray Loom. What was written before stands and can be undone; the log has the details.',
+      );
     } finally {
       rest();
     }
@@ -67,11 +71,15 @@ async function takeUpLostRuns(database: Database, leaseMs: number, log: Logger):
 }
 
 /** Starts a worker on a database; several may share one. */
-export async function startWorker(config: Config, threadFile: (name: 'match-thread' | 'import-thread') => string): Promise<WorkerHandle> {
+export async function startWorker(
+  config: Config,
+  threadFile: (name: 'match-thread' | 'import-thread') => string,
+): Promise<WorkerHandle> {
   const log = createLogger('worker', config.logLevel);
   const database = connect(config.databaseUrl, log, 8);
   const holder = randomUUID();
-  const pool = (name: 'match-thread' | 'import-thread') => new Piscina({ filename: threadFile(name), minThreads: 0, maxThreads: 1, idleTimeout: 10_000 });
+  const pool = (name: 'match-thread' | 'import-thread') =>
+    new Piscina({ filename: threadFile(name), minThreads: 0, maxThreads: 1, idleTimeout: 10_000 });
   const matching = pool('match-thread');
   const importing = pool('import-thread');
   const task = (work: RunJob) => runTask(database, holder, config.leaseMs, log, work);
@@ -90,7 +98,10 @@ export async function startWorker(config: Config, threadFile: (name: 'match-thre
       scanDuplicates: task((db, lease, leaseMs) => scanDuplicates(db, matching, config.databaseUrl, lease, leaseMs)),
     },
   });
-  const sweep = () => takeUpLostRuns(database, config.leaseMs, log).catch((error: unknown) => log.warn({ err: error }, 'looking for lost runs failed'));
+  const sweep = () =>
+    takeUpLostRuns(database, config.leaseMs, log).catch((error: unknown) =>
+      log.warn({ err: error }, 'looking for lost runs failed'),
+    );
   await sweep();
   const timer = setInterval(() => void sweep(), config.leaseMs / 2);
   log.info('ready');

@@ -19,7 +19,9 @@ export type ContactFilter = InferType<typeof contactFilterSchema>;
 
 export const contactPageSchema = contactFilterSchema.concat(
   object({
-    sort: mixed<ContactSort>().oneOf([...CONTACT_SORTS]).default('family'),
+    sort: mixed<ContactSort>()
+      .oneOf([...CONTACT_SORTS])
+      .default('family'),
     /** Cursor of the last row of the page before. */
     after: string().max(400).default(''),
     /** Starts at the first name with this letter. */
@@ -106,7 +108,9 @@ export interface LikelyMatch {
 
 export const newFieldSchema = object({
   name: string().trim().required('Give the field a name.').max(60, 'A field name has at most 60 characters.'),
-  type: mixed<'text' | 'number' | 'date' | 'yesNo' | 'choice'>().oneOf(['text', 'number', 'date', 'yesNo', 'choice']).required(),
+  type: mixed<'text' | 'number' | 'date' | 'yesNo' | 'choice'>()
+    .oneOf(['text', 'number', 'date', 'yesNo', 'choice'])
+    .required(),
   choices: array(string().trim().required().max(80)).max(100).default([]),
 });
 

@@ -63,7 +63,12 @@ export const mergeSchema = object({
   choices: versions,
   versions,
 });
-export type MergeRequest = Omit<InferType<typeof mergeSchema>, 'choices' | 'versions'> & { choices: Record<string, number>; versions: Record<string, number> };
+export type MergeRequest = Omit<InferType<typeof mergeSchema>, 'choices' | 'versions'> & {
+  choices: Record<string, number>;
+  versions: Record<string, number>;
+};
 
-export const apartSchema = object({ memberIds: array(number().integer().positive().required()).min(2).max(12).required() });
+export const apartSchema = object({
+  memberIds: array(number().integer().positive().required()).min(2).max(12).required(),
+});
 export const takeOutSchema = object({ memberId: number().integer().positive().required() });

@@ -14,7 +14,9 @@ const columnSchema = object({
   header: string().nullable().default(null),
   target: string().nullable().default(null).max(60),
   label: string().nullable().default(null).max(40),
-  dateOrder: mixed<'iso' | 'dayFirst' | 'monthFirst' | 'serial'>().oneOf(['iso', 'dayFirst', 'monthFirst', 'serial']).required(),
+  dateOrder: mixed<'iso' | 'dayFirst' | 'monthFirst' | 'serial'>()
+    .oneOf(['iso', 'dayFirst', 'monthFirst', 'serial'])
+    .required(),
   decimal: mixed<'.' | ','>().oneOf(['.', ',']).required(),
   separator: string().nullable().default(null).max(2),
   newField: object({
@@ -123,6 +125,10 @@ export const mendSchema = object({
   cells: array(string().defined().max(20_000)).required().max(500),
   /** Who the row is, by a person's word: to be checked as usual, somebody new, or the contact of this id. */
   as: mixed<'check' | 'new' | number>()
-    .test('as', 'Say check, new, or the id of a contact.', (value) => value === 'check' || value === 'new' || Number.isInteger(value))
+    .test(
+      'as',
+      'Say check, new, or the id of a contact.',
+      (value) => value === 'check' || value === 'new' || Number.isInteger(value),
+    )
     .default('check'),
 });

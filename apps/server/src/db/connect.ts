@@ -21,8 +21,14 @@ export interface Tx {
 
 export function connect(url: string, log: Logger, max = 10): Database {
   const pool = new pg.Pool({ connectionString: url, max });
-  pool.on('error', (error) => log.warn({ code: (error as { code?: string }).code }, 'an idle database connection failed'));
-  pool.on('connect', (client) => client.on('error', (error) => log.warn({ code: (error as { code?: string }).code }, 'a database connection failed')));
+  pool.on('error', (error) =>
+    log.warn({ code: (error as { code?: string }).code }, 'an idle database connection failed'),
+  );
+  pool.on('connect', (client) =>
+    client.on('error', (error) =>
+      log.warn({ code: (error as { code?: string }).code }, 'a database connection failed'),
+    ),
+  );
   return { pool, db: drizzle(pool, { schema }) };
 }
 

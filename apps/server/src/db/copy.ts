@@ -24,14 +24,27 @@ export function copyArray(values: readonly string[]): string {
 }
 
 /** Sends bytes in COPY's text format into a table. */
-export async function copyBytes(client: pg.PoolClient, table: string, columns: string, bytes: Uint8Array): Promise<void> {
+export async function copyBytes(
+  client: pg.PoolClient,
+  table: string,
+  columns: string,
+  bytes: Uint8Array,
+): Promise<void> {
   if (bytes.length === 0) return;
   const stream = client.query(copyFrom(`copy ${table} (${columns}) from stdin`));
-  await pipeline(Readable.from([Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength)], { objectMode: false }), stream);
+  await pipeline(
+    Readable.from([Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength)], { objectMode: false }),
+    stream,
+  );
 }
 
 /** Streams lines made with copyCell into a table. */
-export async function copyLines(client: pg.PoolClient, table: string, columns: string, lines: readonly string[]): Promise<void> {
+export async function copyLines(
+  client: pg.PoolClient,
+  table: string,
+  columns: string,
+  lines: readonly string[],
+): Promise<void> {
   if (lines.length === 0) return;
   const stream = client.query(copyFrom(`copy ${table} (${columns}) from stdin`));
   const pieces: string[] = [];

@@ -27,7 +27,15 @@ export function encodeRecord(record: ContactRecord): StoredRecord {
 
 function encodeValue(value: Value, run: number, row: number | null): StoredValue {
   const shared = value.run === run && (value.row ?? null) === row;
-  if (shared && value.slot === 0 && value.norm === undefined && value.label === undefined && value.rank === undefined && value.atMs === undefined) return { v: value.v };
+  if (
+    shared &&
+    value.slot === 0 &&
+    value.norm === undefined &&
+    value.label === undefined &&
+    value.rank === undefined &&
+    value.atMs === undefined
+  )
+    return { v: value.v };
   const { slot, run: ownRun, row: ownRow, ...rest } = value;
   const stored: StoredValue = rest;
   if (slot !== 0) stored.slot = slot;
@@ -53,7 +61,11 @@ export function decodeRecord(stored: StoredRecord): ContactRecord {
 }
 
 /** Runs a query whose column `record` holds stored records, and makes them whole. */
-export async function selectRecords<T extends { record: ContactRecord }>(client: Pick<pg.Client, 'query'> | pg.Pool | pg.PoolClient, text: string, values: unknown[] = []): Promise<T[]> {
+export async function selectRecords<T extends { record: ContactRecord }>(
+  client: Pick<pg.Client, 'query'> | pg.Pool | pg.PoolClient,
+  text: string,
+  values: unknown[] = [],
+): Promise<T[]> {
   const { rows } = await client.query<Omit<T, 'record'> & { record: StoredRecord }>(text, values);
   return rows.map((row) => ({ ...row, record: decodeRecord(row.record) }) as unknown as T);
 }

@@ -49,20 +49,50 @@ async function* chunksFrom(port: MessagePort, thread: Promise<void>): AsyncGener
  * Brings a file in: planned by a thread, written here in chunks that are each one transaction with a durable marker.
  * Killed at any moment, it goes on after the last whole chunk, so each row is in exactly once.
  */
-export async function importFile(database: Database, threads: Piscina, databaseUrl: string, lease: Lease, leaseMs: number): Promise<void> {
+export async function importFile(
+  database: Database,
+  threads: Piscina,
+  databaseUrl: string,
+  lease: Lease,
+  leaseMs: number,
+): Promise<void> {
   const { db, pool } = database;
-  const [job] = await db.select({ intakeId: sql<number>`(${run.detail}->>'intakeId')::int`, progress: run.progress, counts: run.counts, actorId: run.actorId }).from(run).where(eq(run.id, lease.runId));
-  const [file] = await db.select().from(intake).where(eq(intake.id, job?.intakeId ?? 0));
+  const [job] = await db
+    .select({
+      intakeId: sql<number>`(${run.detail}->>'intakeId')::int`,
+      progress: run.progress,
+      counts: run.counts,
+      actorId: run.actorId,
+    })
+    .from(run)
+    .where(eq(run.id, lease.runId));
+  const [file] = await db
+    .select()
+    .from(intake)
+    .where(eq(intake.id, job?.intakeId ?? 0));
   if (!job || !file) throw new Error(`run ${lease.runId} has no file`);
   const writing: Writing = {
-    planner: new ImportPlanner(pool, file.mapping, await loadCatalogue(db), await PickLists.load(db), file.shape, lease.runId),
+    planner: new ImportPlanner(
+      pool,
+      file.mapping,
+      await loadCatalogue(db),
+      await PickLists.load(db),
+      file.shape,
+      lease.runId,
+    ),
     counts: { new: 0, fill: 0, replace: 0, same: 0, fold: 0, held: 0, ...job.counts },
     total: file.rowCount,
     lease,
     leaseMs,
   };
   const { port1, port2 } = new MessageChannel();
-  const task: ImportTask = { databaseUrl, runId: lease.runId, intakeId: file.id, marker: job.progress.done, port: port2 };
+  const task: ImportTask = {
+    databaseUrl,
+    runId: lease.runId,
+    intakeId: file.id,
+    marker: job.progress.done,
+    port: port2,
+  };
   const thread = threads.run(task, { transferList: [port2], name: 'default' }) as Promise<void>;
   let stopped = false;
   try {
@@ -77,11 +107,15 @@ export async function importFile(database: Database, threads: Piscina, databaseU
   }
   await inTransaction(database, async (tx) => {
     await finishRun(tx, lease.runId, stopped ? 'stopped' : 'done', writing.counts);
-    await tx.db.update(intake).set({ state: stopped ? 'stopped' : 'done' }).where(eq(intake.id, file.id));
+    await tx.db
+      .update(intake)
+      .set({ state: stopped ? 'stopped' : 'done' })
+      .where(eq(intake.id, file.id));
     await tell(tx.client, { topic: 'intakes', id: file.id });
     await tell(tx.client, { topic: 'contacts' });
     await tell(tx.client, { topic: 'held' });
-    if (writing.counts.new + writing.counts.fill + writing.counts.replace > 0) await startCheck(tx, lease.runId, file.name, job.actorId);
+    if (writing.counts.new + writing.counts.fill + writing.counts.replace > 0)
+      await startCheck(tx, lease.runId, file.name, job.actorId);
   });
   await pool.query(`select gin_clean_pending_list('contact_search_trigrams')`);
 }
@@ -90,7 +124,14 @@ export async function importFile(database: Database, threads: Piscina, databaseU
 async function startCheck(tx: Tx, importRun: number, fileName: string, actorId: number | null): Promise<void> {
   const model = await tx.client.query('select 1 from match_model limit 1');
   if (!model.rowCount) return;
-  const checkRun = await startRun(tx, { kind: 'scan', state: 'queued', threadId: await handThread(tx), actorId, title: `Check of ${fileName} for duplicates`, detail: { ofRun: importRun } });
+  const checkRun = await startRun(tx, {
+    kind: 'scan',
+    state: 'queued',
+    threadId: await handThread(tx),
+    actorId,
+    title: `Check of ${fileName} for duplicates`,
+    detail: { ofRun: importRun },
+  });
   await enqueueRun(tx, 'checkDuplicates', checkRun);
 }
 
@@ -103,7 +144,9 @@ async function writeChunk(database: Database, writing: Writing, chunk: ReadyChun
     for (const [outcome, n] of Object.entries(chunk.counts)) counts[outcome as RowOutcome] += n;
     for (const outcome of await writeTouching(tx, writing, chunk.touching)) counts[outcome]++;
     await savePicks(tx, chunk.picks);
-    return (await markProgress(tx, writing.lease, { done: chunk.lastRow, total: writing.total }, counts, writing.leaseMs)).stopRequested;
+    return (
+      await markProgress(tx, writing.lease, { done: chunk.lastRow, total: writing.total }, counts, writing.leaseMs)
+    ).stopRequested;
   });
   writing.counts = counts;
   return stopRequested;
@@ -111,7 +154,10 @@ async function writeChunk(database: Database, writing: Writing, chunk: ReadyChun
 
 /** Rows for people who are here: planned anew against the record under lock, so that nothing written meanwhile is lost. */
 async function writeTouching(tx: Tx, { planner, lease }: Writing, rows: readonly TouchingRow[]): Promise<RowOutcome[]> {
-  const locked = await lockContacts(tx, rows.map(({ contactId }) => contactId));
+  const locked = await lockContacts(
+    tx,
+    rows.map(({ contactId }) => contactId),
+  );
   const changes: ContactChange[] = [];
   const lines: string[] = [];
   const outcomes: RowOutcome[] = [];
@@ -126,7 +172,11 @@ async function writeTouching(tx: Tx, { planner, lease }: Writing, rows: readonly
     }
     const outcome = folded ? 'fold' : planned.outcome;
     outcomes.push(outcome);
-    lines.push([lease.runId, row, outcome, contactId, issues.length ? JSON.stringify(issues) : null, null].map(copyCell).join('\t'));
+    lines.push(
+      [lease.runId, row, outcome, contactId, issues.length ? JSON.stringify(issues) : null, null]
+        .map(copyCell)
+        .join('\t'),
+    );
   }
   await applyChanges(tx, lease.runId, changes);
   await copyLines(tx.client, 'import_row', ROW_COLUMNS, lines);

@@ -71,7 +71,18 @@ export default async function planImport({ databaseUrl, runId, intakeId, marker,
     const [file] = await database.db.select().from(intake).where(eq(intake.id, intakeId));
     if (!file) throw new Error(`run ${runId} has no file`);
     const picks = await PickLists.load(database.db);
-    const state: ThreadState = { planner: new ImportPlanner(database.pool, file.mapping, await loadCatalogue(database.db), picks, file.shape, runId), contactOf: new Map(), runId };
+    const state: ThreadState = {
+      planner: new ImportPlanner(
+        database.pool,
+        file.mapping,
+        await loadCatalogue(database.db),
+        picks,
+        file.shape,
+        runId,
+      ),
+      contactOf: new Map(),
+      runId,
+    };
     for await (const rows of readRows(database, file.id, file.shape, CHUNK)) {
       if (stopped) break;
       if ((rows[rows.length - 1]?.row ?? 0) <= marker) {
@@ -82,7 +93,10 @@ export default async function planImport({ databaseUrl, runId, intakeId, marker,
       while (room === 0 && !stopped) await new Promise<void>((done) => (wake = done));
       room--;
       const { contacts, keys, search, operations } = chunk.blocks;
-      port.postMessage(chunk, [contacts, keys, search, operations, chunk.rowLines].map((bytes) => bytes.buffer as ArrayBuffer));
+      port.postMessage(
+        chunk,
+        [contacts, keys, search, operations, chunk.rowLines].map((bytes) => bytes.buffer as ArrayBuffer),
+      );
     }
     port.postMessage('end');
   } finally {
@@ -93,12 +107,12 @@ export default async function planImport({ databaseUrl, runId, intakeId, marker,
 
 /** Brings back what an interrupted run knew of rows it has written. */
 async function recall({ pool }: Database, state: ThreadState, rows: readonly DataRow[]): Promise<void> {
-  const settled = await pool.query<{ row: number; outcome: RowOutcome; contact_id: number | null }>('select row, outcome, contact_id from import_row where run_id = $1 and row between $2 and $3', [
-    state.runId,
-    rows[0]?.row ?? 0,
-    rows[rows.length - 1]?.row ?? 0,
-  ]);
-  for (const one of settled.rows) if (one.contact_id !== null && one.outcome !== 'held') state.contactOf.set(one.row, one.contact_id);
+  const settled = await pool.query<{ row: number; outcome: RowOutcome; contact_id: number | null }>(
+    'select row, outcome, contact_id from import_row where run_id = $1 and row between $2 and $3',
+    [state.runId, rows[0]?.row ?? 0, rows[rows.length - 1]?.row ?? 0],
+  );
+  for (const one of settled.rows)
+    if (one.contact_id !== null && one.outcome !== 'held') state.contactOf.set(one.row, one.contact_id);
   state.planner.remember(rows, new Map(settled.rows.map((one) => [one.row, one.outcome])));
 }
 
@@ -108,14 +122,23 @@ interface Fresh {
 }
 
 /** Makes new contacts of a chunk's plans and renders them; rows of one person in it fold into one record first. */
-async function readyChunk({ pool }: Database, state: ThreadState, plans: readonly RowPlan[], picks: PickLists): Promise<ReadyChunk> {
+async function readyChunk(
+  { pool }: Database,
+  state: ThreadState,
+  plans: readonly RowPlan[],
+  picks: PickLists,
+): Promise<ReadyChunk> {
   const fresh = new Map<number, Fresh>();
   const touching: TouchingRow[] = [];
   const lines: string[] = [];
   const counts = { new: 0, fold: 0, held: 0 };
   for (const plan of plans) {
     const { decision } = plan;
-    if (decision.kind === 'new') fresh.set(plan.row, { record: recordFrom(plan.candidate, state.planner.catalogue, { run: state.runId, row: plan.row }), person: plan.person });
+    if (decision.kind === 'new')
+      fresh.set(plan.row, {
+        record: recordFrom(plan.candidate, state.planner.catalogue, { run: state.runId, row: plan.row }),
+        person: plan.person,
+      });
     else if (decision.kind === 'known') state.contactOf.set(plan.row, decision.contactId);
     else if (decision.kind === 'fold') foldIntoFresh(state, fresh, decision.intoRow, plan);
   }
@@ -123,7 +146,8 @@ async function readyChunk({ pool }: Database, state: ThreadState, plans: readonl
   [...fresh.keys()].forEach((row, i) => state.contactOf.set(row, ids[i] ?? 0));
   const rendered = emptyRendering();
   const now = new Date().toISOString();
-  for (const [row, contact] of fresh) renderContact(rendered, state.runId, state.contactOf.get(row) ?? 0, { ...contact, sourceRow: row }, now);
+  for (const [row, contact] of fresh)
+    renderContact(rendered, state.runId, state.contactOf.get(row) ?? 0, { ...contact, sourceRow: row }, now);
   const settle = (plan: RowPlan, outcome: 'new' | 'fold' | 'held', contactId: number | null) => {
     counts[outcome]++;
     const issues = plan.issues.length ? copyCell(JSON.stringify(plan.issues)) : '\\N';
@@ -134,20 +158,37 @@ async function readyChunk({ pool }: Database, state: ThreadState, plans: readonl
     const { decision } = plan;
     if (decision.kind === 'held') settle(plan, 'held', null);
     else if (decision.kind === 'new') settle(plan, 'new', state.contactOf.get(plan.row) ?? null);
-    else if (decision.kind === 'fold' && fresh.has(decision.intoRow)) settle(plan, 'fold', state.contactOf.get(decision.intoRow) ?? null);
+    else if (decision.kind === 'fold' && fresh.has(decision.intoRow))
+      settle(plan, 'fold', state.contactOf.get(decision.intoRow) ?? null);
     else {
       const contactId = state.contactOf.get(decision.kind === 'fold' ? decision.intoRow : plan.row);
       if (contactId === undefined) throw new Error(`row ${plan.row} belongs to a row that became no contact`);
-      touching.push({ contactId, row: plan.row, candidate: plan.candidate, issues: plan.issues, folded: decision.kind === 'fold' });
+      touching.push({
+        contactId,
+        row: plan.row,
+        candidate: plan.candidate,
+        issues: plan.issues,
+        folded: decision.kind === 'fold',
+      });
     }
   }
-  return { lastRow: plans[plans.length - 1]?.row ?? 0, blocks: toBlocks(rendered), rowLines: new TextEncoder().encode(lines.length ? `${lines.join('\n')}\n` : ''), counts, touching, picks: picks.takeFresh() };
+  return {
+    lastRow: plans[plans.length - 1]?.row ?? 0,
+    blocks: toBlocks(rendered),
+    rowLines: new TextEncoder().encode(lines.length ? `${lines.join('\n')}\n` : ''),
+    counts,
+    touching,
+    picks: picks.takeFresh(),
+  };
 }
 
 function foldIntoFresh(state: ThreadState, fresh: Map<number, Fresh>, intoRow: number, plan: RowPlan): void {
   const into = fresh.get(intoRow);
   if (!into) return;
-  const applied = applyOperations(into.record, state.planner.planInto(0, into.record, plan.candidate, plan.row).operations);
+  const applied = applyOperations(
+    into.record,
+    state.planner.planInto(0, into.record, plan.candidate, plan.row).operations,
+  );
   if (!applied.ok) throw new Error(`row ${plan.row}: a plan into a new contact always applies`);
   fresh.set(intoRow, { record: applied.value });
 }

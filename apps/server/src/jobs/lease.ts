@@ -6,9 +6,6 @@ import { tell } from '../events';
 /** Another worker has taken over: stop at once and write nothing more. */
 export class LeaseLost extends Error {}
 
-/** The person who started the run asked for it to stop. */
-export class StopRequested extends Error {}
-
 export interface Lease {
   runId: number;
   holder: string;
@@ -21,11 +18,18 @@ const until = (leaseMs: number) => sql`now() + ${`${leaseMs} milliseconds`}::int
  * Returns null when the run is not to be had. States: queued -> running -> done | failed | stopped; running -> running
  * when it is taken over.
  */
-export async function takeLease({ db }: Database, runId: number, holder: string, leaseMs: number): Promise<Lease | null> {
+export async function takeLease(
+  { db }: Database,
+  runId: number,
+  holder: string,
+  leaseMs: number,
+): Promise<Lease | null> {
   const taken = await db
     .update(run)
     .set({ state: 'running', leaseBy: holder, leaseUntil: until(leaseMs) })
-    .where(sql`${run.id} = ${runId} and ${run.state} in ('queued', 'running') and (${run.leaseBy} is null or ${run.leaseUntil} < now() or ${run.leaseBy} = ${holder})`)
+    .where(
+      sql`${run.id} = ${runId} and ${run.state} in ('queued', 'running') and (${run.leaseBy} is null or ${run.leaseUntil} < now() or ${run.leaseBy} = ${holder})`,
+    )
     .returning({ id: run.id });
   return taken[0] ? { runId, holder } : null;
 }
@@ -34,7 +38,11 @@ export async function takeLease({ db }: Database, runId: number, holder: string,
 export function keepAlive({ pool }: Database, lease: Lease, leaseMs: number): () => void {
   const timer = setInterval(() => {
     void pool
-      .query(`update run set lease_until = now() + $3::interval where id = $1 and lease_by = $2`, [lease.runId, lease.holder, `${leaseMs} milliseconds`])
+      .query(`update run set lease_until = now() + $3::interval where id = $1 and lease_by = $2`, [
+        lease.runId,
+        lease.holder,
+        `${leaseMs} milliseconds`,
+      ])
       .catch(() => undefined);
   }, leaseMs / 3);
   return () => clearInterval(timer);
@@ -44,7 +52,13 @@ export function keepAlive({ pool }: Database, lease: Lease, leaseMs: number): ()
  * Writes a run's durable marker in the transaction of the work it marks. Throws LeaseLost when the run was taken over,
  * so that the work is rolled back and nothing is done twice.
  */
-export async function markProgress(tx: Tx, lease: Lease, progress: { done: number; total: number }, counts: Record<string, number>, leaseMs: number): Promise<{ stopRequested: boolean }> {
+export async function markProgress(
+  tx: Tx,
+  lease: Lease,
+  progress: { done: number; total: number },
+  counts: Record<string, number>,
+  leaseMs: number,
+): Promise<{ stopRequested: boolean }> {
   const marked = await tx.db
     .update(run)
     .set({ progress, counts, leaseUntil: until(leaseMs) })

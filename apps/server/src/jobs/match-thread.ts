@@ -1,6 +1,13 @@
 import type { MessagePort } from 'node:worker_threads';
 import pg from 'pg';
-import { factsOf, matchPeople, modelToJson, preparePerson, type MatchModelJson, type MatchPerson } from '@gray-loom/core/matching';
+import {
+  factsOf,
+  matchPeople,
+  modelToJson,
+  preparePerson,
+  type MatchModelJson,
+  type MatchPerson,
+} from '@gray-loom/core/matching';
 import type { ContactRecord } from '@gray-loom/core/model';
 import { selectRecords } from '../db/record-codec';
 
@@ -35,8 +42,12 @@ export default async function findGroups({ databaseUrl, threshold01, apart, port
   try {
     const size = await client.query<{ n: string }>(`select count(*) as n from contact where state = 'live'`);
     const total = Number(size.rows[0]?.n ?? 0);
-    for (let after = 0; !stop; ) {
-      const rows = await selectRecords<{ id: string; record: ContactRecord }>(client, `select id, record from contact where state = 'live' and id > $1 order by id limit ${PAGE}`, [after]);
+    for (let after = 0; !stop;) {
+      const rows = await selectRecords<{ id: string; record: ContactRecord }>(
+        client,
+        `select id, record from contact where state = 'live' and id > $1 order by id limit ${PAGE}`,
+        [after],
+      );
       for (const row of rows) {
         ids.push(Number(row.id));
         people.push(preparePerson(factsOf(row.record)));
@@ -48,7 +59,9 @@ export default async function findGroups({ databaseUrl, threshold01, apart, port
     const keptApart = new Set(apart);
     const result = matchPeople(people, {
       threshold01,
-      isKeptApart: (a, b) => keptApart.size > 0 && keptApart.has(`${Math.min(ids[a] ?? 0, ids[b] ?? 0)}:${Math.max(ids[a] ?? 0, ids[b] ?? 0)}`),
+      isKeptApart: (a, b) =>
+        keptApart.size > 0 &&
+        keptApart.has(`${Math.min(ids[a] ?? 0, ids[b] ?? 0)}:${Math.max(ids[a] ?? 0, ids[b] ?? 0)}`),
       onProgress: (done01) => {
         port.postMessage({ done: Math.round(people.length * (1 + done01)), total: people.length * 2 });
         return !stop;
@@ -57,7 +70,10 @@ export default async function findGroups({ databaseUrl, threshold01, apart, port
     return {
       people: people.length,
       comparedPairs: result.comparedPairs,
-      groups: result.groups.map((group) => ({ memberIds: group.members.map((i) => ids[i] ?? 0), bits: group.weakestBits })),
+      groups: result.groups.map((group) => ({
+        memberIds: group.members.map((i) => ids[i] ?? 0),
+        bits: group.weakestBits,
+      })),
       model: modelToJson(result.model),
       stopped: result.stopped || stop,
     };

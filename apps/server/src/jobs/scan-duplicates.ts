@@ -13,7 +13,13 @@ import type { MatchAnswer, MatchTask } from './match-thread';
 const KEEP_FROM01 = 0.5;
 
 /** A full scan in a thread: learns a model, freezes it under a version, stores the groups. */
-export async function scanDuplicates(database: Database, threads: Piscina, databaseUrl: string, lease: Lease, leaseMs: number): Promise<void> {
+export async function scanDuplicates(
+  database: Database,
+  threads: Piscina,
+  databaseUrl: string,
+  lease: Lease,
+  leaseMs: number,
+): Promise<void> {
   const { port1, port2 } = new MessageChannel();
   let asked = Promise.resolve();
   port1.on('message', (progress: { done: number; total: number }) => {
@@ -24,7 +30,12 @@ export async function scanDuplicates(database: Database, threads: Piscina, datab
       })
       .catch(() => port1.postMessage('stop'));
   });
-  const task: MatchTask = { databaseUrl, threshold01: KEEP_FROM01, apart: [...(await keptApartPairs(database))], port: port2 };
+  const task: MatchTask = {
+    databaseUrl,
+    threshold01: KEEP_FROM01,
+    apart: [...(await keptApartPairs(database))],
+    port: port2,
+  };
   const answer = (await threads.run(task, { transferList: [port2] })) as MatchAnswer;
   await asked;
   port1.close();
@@ -33,7 +44,10 @@ export async function scanDuplicates(database: Database, threads: Piscina, datab
     return;
   }
   await inTransaction(database, async (tx) => {
-    const [kept] = await tx.db.insert(matchModel).values({ runId: lease.runId, people: answer.people, model: answer.model }).returning({ version: matchModel.version });
+    const [kept] = await tx.db
+      .insert(matchModel)
+      .values({ runId: lease.runId, people: answer.people, model: answer.model })
+      .returning({ version: matchModel.version });
     const frozen = { version: kept?.version ?? 0, model: modelFromJson(answer.model) };
     const counts = await saveGroups(tx, frozen, answer.groups, 'allOpen');
     await markProgress(tx, lease, { done: answer.people * 2, total: answer.people * 2 }, {}, leaseMs);
@@ -47,14 +61,19 @@ const CHECK_BATCH = 500;
 export async function checkDuplicates(database: Database, lease: Lease, leaseMs: number): Promise<void> {
   const [job] = await database.db.select({ detail: run.detail }).from(run).where(eq(run.id, lease.runId));
   const ofRun = Number((job?.detail as { ofRun?: number } | undefined)?.ofRun ?? 0);
-  const touched = await database.pool.query<{ id: number }>(`select distinct o.contact_id as id from operation o join contact c on c.id = o.contact_id where o.run_id = $1 and c.state = 'live' order by 1`, [ofRun]);
+  const touched = await database.pool.query<{ id: number }>(
+    `select distinct o.contact_id as id from operation o join contact c on c.id = o.contact_id where o.run_id = $1 and c.state = 'live' order by 1`,
+    [ofRun],
+  );
   const ids = touched.rows.map((row) => row.id);
   const counts: Record<string, number> = { people: ids.length, certain: 0, likely: 0, possible: 0 };
   let stopped = false;
   for (let i = 0; i < ids.length && !stopped; i += CHECK_BATCH) {
     const found = await checkContacts(database, ids.slice(i, i + CHECK_BATCH), (work) => inTransaction(database, work));
     for (const [band, n] of Object.entries(found)) counts[band] = (counts[band] ?? 0) + n;
-    const marked = await inTransaction(database, (tx) => markProgress(tx, lease, { done: Math.min(ids.length, i + CHECK_BATCH), total: ids.length }, counts, leaseMs));
+    const marked = await inTransaction(database, (tx) =>
+      markProgress(tx, lease, { done: Math.min(ids.length, i + CHECK_BATCH), total: ids.length }, counts, leaseMs),
+    );
     stopped = marked.stopRequested;
   }
   await inTransaction(database, (tx) => finishRun(tx, lease.runId, stopped ? 'stopped' : 'done', counts));

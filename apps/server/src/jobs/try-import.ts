@@ -25,10 +25,23 @@ interface TrialRow {
 /** A dry run of an import: the commit's code path without the writing. */
 export async function tryImport(database: Database, lease: Lease, leaseMs: number): Promise<void> {
   const { db, pool } = database;
-  const [job] = await db.select({ intakeId: sql<number>`(${run.detail}->>'intakeId')::int` }).from(run).where(eq(run.id, lease.runId));
-  const [file] = await db.select().from(intake).where(eq(intake.id, job?.intakeId ?? 0));
+  const [job] = await db
+    .select({ intakeId: sql<number>`(${run.detail}->>'intakeId')::int` })
+    .from(run)
+    .where(eq(run.id, lease.runId));
+  const [file] = await db
+    .select()
+    .from(intake)
+    .where(eq(intake.id, job?.intakeId ?? 0));
   if (!file) throw new Error(`run ${lease.runId} has no file`);
-  const planner = new ImportPlanner(pool, file.mapping, await loadCatalogue(db), await PickLists.load(db), file.shape, lease.runId);
+  const planner = new ImportPlanner(
+    pool,
+    file.mapping,
+    await loadCatalogue(db),
+    await PickLists.load(db),
+    file.shape,
+    lease.runId,
+  );
   const counts: Record<RowOutcome, number> = { new: 0, fill: 0, replace: 0, same: 0, fold: 0, held: 0 };
   await pool.query('delete from import_row where run_id = $1', [lease.runId]);
   let stopped = false;
@@ -54,27 +67,43 @@ export async function tryImport(database: Database, lease: Lease, leaseMs: numbe
             .join('\t'),
         ),
       );
-      const { stopRequested } = await markProgress(tx, lease, { done: rows[rows.length - 1]?.row ?? 0, total: file.rowCount }, counts, leaseMs);
+      const { stopRequested } = await markProgress(
+        tx,
+        lease,
+        { done: rows[rows.length - 1]?.row ?? 0, total: file.rowCount },
+        counts,
+        leaseMs,
+      );
       return stopRequested;
     });
     if (stopped) break;
   }
   await inTransaction(database, async (tx) => {
     await finishRun(tx, lease.runId, stopped ? 'stopped' : 'done', counts);
-    await tx.db.update(intake).set({ state: stopped ? 'read' : 'tried' }).where(sql`${intake.id} = ${file.id} and ${intake.trialRun} = ${lease.runId}`);
+    await tx.db
+      .update(intake)
+      .set({ state: stopped ? 'read' : 'tried' })
+      .where(sql`${intake.id} = ${file.id} and ${intake.trialRun} = ${lease.runId}`);
     await tell(tx.client, { topic: 'intakes', id: file.id });
   });
 }
 
 async function settle({ pool }: Database, planner: ImportPlanner, plans: RowPlan[]): Promise<TrialRow[]> {
   const ids = plans.flatMap(({ decision }) => (decision.kind === 'known' ? [decision.contactId] : []));
-  const found = await selectRecords<{ id: number; record: ContactRecord }>(pool, 'select id, record from contact where id = any($1::bigint[])', [ids]);
+  const found = await selectRecords<{ id: number; record: ContactRecord }>(
+    pool,
+    'select id, record from contact where id = any($1::bigint[])',
+    [ids],
+  );
   const records = new Map(found.map(({ id, record }) => [id, record]));
   return plans.map((plan): TrialRow => {
     const { decision } = plan;
-    if (decision.kind !== 'known') return { plan, outcome: decision.kind === 'fold' ? 'fold' : decision.kind, contactId: null, operations: [] };
+    if (decision.kind !== 'known')
+      return { plan, outcome: decision.kind === 'fold' ? 'fold' : decision.kind, contactId: null, operations: [] };
     const record = records.get(decision.contactId);
-    const { operations, outcome } = record ? planner.planInto(decision.contactId, record, plan.candidate, plan.row) : { operations: [], outcome: 'same' as const };
+    const { operations, outcome } = record
+      ? planner.planInto(decision.contactId, record, plan.candidate, plan.row)
+      : { operations: [], outcome: 'same' as const };
     return { plan, outcome, contactId: decision.contactId, operations };
   });
 }

@@ -1,6 +1,13 @@
 import { Hono } from 'hono';
 import { array } from 'yup';
-import { contactFilterSchema, contactPageSchema, editSchema, newContactSchema, newFieldSchema, type Lists } from '@gray-loom/wire';
+import {
+  contactFilterSchema,
+  contactPageSchema,
+  editSchema,
+  newContactSchema,
+  newFieldSchema,
+  type Lists,
+} from '@gray-loom/wire';
 import { contactPage } from '../db/queries/contact-list';
 import { inTransaction } from '../db/connect';
 import { pick } from '../db/schema';
@@ -23,26 +30,43 @@ export function contactRoutes({ config, database }: Services): Hono<AppEnv> {
     return c.body(await exportContacts(database, filter));
   });
 
-  routes.post('/contacts', async (c) => c.json(await createContact(database, await body(c, newContactSchema), c.get('actor').accountId, config.country), 201));
-  routes.post('/contacts/check', async (c) => c.json(await likelyMatches(database, await body(c, newContactSchema), config.country)));
+  routes.post('/contacts', async (c) =>
+    c.json(
+      await createContact(database, await body(c, newContactSchema), c.get('actor').accountId, config.country),
+      201,
+    ),
+  );
+  routes.post('/contacts/check', async (c) =>
+    c.json(await likelyMatches(database, await body(c, newContactSchema), config.country)),
+  );
   routes.get('/contacts/:id', async (c) => c.json(await contactDetail(database, idOf(c, 'id'))));
   routes.get('/contacts/:id/history', async (c) => c.json(await contactHistory(database, idOf(c, 'id'))));
   routes.patch('/contacts/:id', async (c) => {
     const edits = await body(c, array(editSchema.required()).required().min(1).max(40));
     return c.json(await editContact(database, idOf(c, 'id'), edits, c.get('actor').accountId, config.country));
   });
-  routes.delete('/contacts/:id', async (c) => c.json(await setDeleted(database, idOf(c, 'id'), true, c.get('actor').accountId)));
-  routes.post('/contacts/:id/restore', async (c) => c.json(await setDeleted(database, idOf(c, 'id'), false, c.get('actor').accountId)));
+  routes.delete('/contacts/:id', async (c) =>
+    c.json(await setDeleted(database, idOf(c, 'id'), true, c.get('actor').accountId)),
+  );
+  routes.post('/contacts/:id/restore', async (c) =>
+    c.json(await setDeleted(database, idOf(c, 'id'), false, c.get('actor').accountId)),
+  );
 
   routes.get('/lists', async (c) => {
     const [catalogue, picks, tags, sources] = await Promise.all([
       loadCatalogue(database.db),
       database.db.select().from(pick).orderBy(pick.ordinal, pick.label),
-      database.pool.query<{ label: string; n: number }>(`select tag as label, count(*)::int as n from contact, unnest(tags) tag where state = 'live' group by 1`),
-      database.pool.query<{ label: string; n: number }>(`select source as label, count(*)::int as n from contact where state = 'live' and source <> '' group by 1`),
+      database.pool.query<{ label: string; n: number }>(
+        `select tag as label, count(*)::int as n from contact, unnest(tags) tag where state = 'live' group by 1`,
+      ),
+      database.pool.query<{ label: string; n: number }>(
+        `select source as label, count(*)::int as n from contact where state = 'live' and source <> '' group by 1`,
+      ),
     ]);
     const counted = (kind: 'tag' | 'source', counts: { label: string; n: number }[]) =>
-      picks.filter((one) => one.kind === kind).map((one) => ({ label: one.label, count: counts.find((count) => count.label === one.label)?.n ?? 0 }));
+      picks
+        .filter((one) => one.kind === kind)
+        .map((one) => ({ label: one.label, count: counts.find((count) => count.label === one.label)?.n ?? 0 }));
     return c.json<Lists>({
       fields: [...catalogue.fields],
       tags: counted('tag', tags.rows),

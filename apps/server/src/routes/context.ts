@@ -22,7 +22,10 @@ export interface AppEnv {
 export type AppContext = Context<AppEnv>;
 
 function refuse(error: ValidationError): Problem {
-  const errors = (error.inner.length ? error.inner : [error]).map((inner) => ({ field: inner.path ?? '', text: inner.message }));
+  const errors = (error.inner.length ? error.inner : [error]).map((inner) => ({
+    field: inner.path ?? '',
+    text: inner.message,
+  }));
   return new Problem(422, 'invalid', errors.map((one) => one.text).join(' '), { errors });
 }
 
@@ -45,7 +48,10 @@ export async function body<T>(c: AppContext, schema: Schema<T>): Promise<T> {
 
 /** The query of a request as its schema says; absent and empty parts are left to their defaults. */
 export async function query<T extends object>(c: AppContext, schema: ObjectSchema<T>): Promise<T> {
-  return check(schema as Schema<T>, Object.fromEntries(Object.entries(c.req.query()).filter(([, value]) => value !== '')));
+  return check(
+    schema as Schema<T>,
+    Object.fromEntries(Object.entries(c.req.query()).filter(([, value]) => value !== '')),
+  );
 }
 
 /** A number from the address. */

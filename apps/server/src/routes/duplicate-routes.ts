@@ -14,9 +14,18 @@ export function duplicateRoutes({ database }: Services): Hono<AppEnv> {
   routes.get('/duplicates', async (c) => c.json(await listGroups(database)));
   routes.post('/duplicates/scan', async (c) => {
     const runId = await inTransaction(database, async (tx) => {
-      const busy = await tx.client.query(`select 1 from run where kind = 'scan' and not detail ? 'ofRun' and state in ('queued', 'running') limit 1`);
-      if (busy.rowCount) throw new Problem(409, 'scanning', 'A scan is running already; its progress stands on the tape.');
-      const id = await startRun(tx, { kind: 'scan', state: 'queued', threadId: await handThread(tx), actorId: actor(c), title: 'Scan of everybody for duplicates' });
+      const busy = await tx.client.query(
+        `select 1 from run where kind = 'scan' and not detail ? 'ofRun' and state in ('queued', 'running') limit 1`,
+      );
+      if (busy.rowCount)
+        throw new Problem(409, 'scanning', 'A scan is running already; its progress stands on the tape.');
+      const id = await startRun(tx, {
+        kind: 'scan',
+        state: 'queued',
+        threadId: await handThread(tx),
+        actorId: actor(c),
+        title: 'Scan of everybody for duplicates',
+      });
       await enqueueRun(tx, 'scanDuplicates', id);
       return id;
     });
@@ -27,8 +36,12 @@ export function duplicateRoutes({ database }: Services): Hono<AppEnv> {
     const request = await body(c, mergeSchema as unknown as Schema<MergeRequest>);
     return c.json(await mergeGroup(database, idOf(c, 'id'), request, actor(c)));
   });
-  routes.post('/duplicates/:id/apart', async (c) => c.json(await keepGroupApart(database, idOf(c, 'id'), (await body(c, apartSchema)).memberIds, actor(c))));
-  routes.post('/duplicates/:id/take-out', async (c) => c.json(await takeOut(database, idOf(c, 'id'), (await body(c, takeOutSchema)).memberId, actor(c))));
+  routes.post('/duplicates/:id/apart', async (c) =>
+    c.json(await keepGroupApart(database, idOf(c, 'id'), (await body(c, apartSchema)).memberIds, actor(c))),
+  );
+  routes.post('/duplicates/:id/take-out', async (c) =>
+    c.json(await takeOut(database, idOf(c, 'id'), (await body(c, takeOutSchema)).memberId, actor(c))),
+  );
   routes.post('/duplicates/:id/later', async (c) => {
     await putOff(database, idOf(c, 'id'));
     return c.body(null, 204);

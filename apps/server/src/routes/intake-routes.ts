@@ -6,12 +6,30 @@ import { mappingSchema, mendSchema, rereadSchema, ROW_OUTCOMES, type RowOutcome 
 import { issueProblem } from '../problem';
 import { exportRows } from '../use-cases/export-rows';
 import { dropHeld, letIn, listHeld, previewHeld } from '../use-cases/held-rows';
-import { dropIntake, intakeDetail, listIntakes, previewMapping, saveMapping, startImport, startTrial, trialRows } from '../use-cases/intakes';
+import {
+  dropIntake,
+  intakeDetail,
+  listIntakes,
+  previewMapping,
+  saveMapping,
+  startImport,
+  startTrial,
+  trialRows,
+} from '../use-cases/intakes';
 import { rereadFile, takeFile } from '../use-cases/take-file';
 import { body, idOf, query, type AppEnv, type Services } from './context';
 
-const previewQuery = object({ from: number().integer().min(0).default(0), count: number().integer().min(1).max(200).default(50), failing: number().integer().min(0) });
-const trialQuery = object({ outcome: mixed<RowOutcome>().oneOf([...ROW_OUTCOMES]).required(), limit: number().integer().min(1).max(300).default(100) });
+const previewQuery = object({
+  from: number().integer().min(0).default(0),
+  count: number().integer().min(1).max(200).default(50),
+  failing: number().integer().min(0),
+});
+const trialQuery = object({
+  outcome: mixed<RowOutcome>()
+    .oneOf([...ROW_OUTCOMES])
+    .required(),
+  limit: number().integer().min(1).max(300).default(100),
+});
 const heldQuery = object({ run: number().integer().positive() });
 
 export function intakeRoutes({ config, database }: Services): Hono<AppEnv> {
@@ -21,7 +39,9 @@ export function intakeRoutes({ config, database }: Services): Hono<AppEnv> {
   routes.get('/intakes', async (c) => c.json(await listIntakes(database)));
 
   routes.post('/intakes', async (c) => {
-    const name = decodeURIComponent(c.req.header('x-file-name') ?? 'file.csv').replace(/[\\/\0]/g, '_').slice(0, 200);
+    const name = decodeURIComponent(c.req.header('x-file-name') ?? 'file.csv')
+      .replace(/[\\/\0]/g, '_')
+      .slice(0, 200);
     const declared = Number(c.req.header('x-file-size') ?? c.req.header('content-length') ?? NaN);
     const stream = c.req.raw.body;
     if (!stream) throw issueProblem(422, { code: 'emptyFile', path: {} });
@@ -61,7 +81,9 @@ export function intakeRoutes({ config, database }: Services): Hono<AppEnv> {
   routes.post('/intakes/:id/import', async (c) => c.json(await startImport(database, idOf(c, 'id'), actor(c)), 202));
 
   routes.get('/held', async (c) => c.json(await listHeld(database, (await query(c, heldQuery)).run ?? null)));
-  routes.post('/held/:run/:row/preview', async (c) => c.json(await previewHeld(database, idOf(c, 'run'), idOf(c, 'row'), (await body(c, mendSchema)).cells)));
+  routes.post('/held/:run/:row/preview', async (c) =>
+    c.json(await previewHeld(database, idOf(c, 'run'), idOf(c, 'row'), (await body(c, mendSchema)).cells)),
+  );
   routes.post('/held/:run/:row/let-in', async (c) => {
     const { cells, as } = await body(c, mendSchema);
     return c.json(await letIn(database, idOf(c, 'run'), idOf(c, 'row'), cells, as, actor(c)));

@@ -9,7 +9,10 @@ import { worklist } from '../use-cases/worklist';
 import { idOf, query, type AppEnv, type Services } from './context';
 
 const PING_MS = 20_000;
-const contactsQuery = object({ after: number().integer().min(0).default(0), limit: number().integer().min(1).max(500).default(100) });
+const contactsQuery = object({
+  after: number().integer().min(0).default(0),
+  limit: number().integer().min(1).max(500).default(100),
+});
 
 export function runRoutes({ database, events }: Services): Hono<AppEnv> {
   const routes = new Hono<AppEnv>();

@@ -16,7 +16,9 @@ export function sessionRoutes({ config, database }: Services): Hono<AppEnv> {
   const failures = new Map<string, { count: number; sinceMs: number }>();
 
   routes.get('/health', async (c) => {
-    const { rows } = await database.pool.query<{ n: number }>(`select count(*)::int as n from contact where state = 'live'`);
+    const { rows } = await database.pool.query<{ n: number }>(
+      `select count(*)::int as n from contact where state = 'live'`,
+    );
     return c.json<Health>({ status: 'ok', contacts: rows[0]?.n ?? 0, version: config.version });
   });
 
@@ -25,7 +27,11 @@ export function sessionRoutes({ config, database }: Services): Hono<AppEnv> {
     const key = email.toLowerCase();
     const before = failures.get(key);
     if (before && Date.now() - before.sinceMs < TRIES_WINDOW_MS && before.count >= TRIES) {
-      throw new Problem(429, 'tooManyTries', 'Too many tries with a wrong password. Wait five minutes, then try again.');
+      throw new Problem(
+        429,
+        'tooManyTries',
+        'Too many tries with a wrong password. Wait five minutes, then try again.',
+      );
     }
     const opened = await signIn(database, email, password, config.sessionDays);
     if (!opened) {
@@ -34,7 +40,12 @@ export function sessionRoutes({ config, database }: Services): Hono<AppEnv> {
       throw new Problem(401, 'wrongSignIn', 'E-mail and password do not fit together. Check both and try again.');
     }
     failures.delete(key);
-    setCookie(c, COOKIE, opened.token, { httpOnly: true, sameSite: 'Strict', path: '/', maxAge: config.sessionDays * 86_400 });
+    setCookie(c, COOKIE, opened.token, {
+      httpOnly: true,
+      sameSite: 'Strict',
+      path: '/',
+      maxAge: config.sessionDays * 86_400,
+    });
     return c.json(opened.info);
   });
 
@@ -59,7 +70,12 @@ export function requireSession({ database }: Services): MiddlewareHandler<AppEnv
   return async (c, next) => {
     const token = getCookie(c, COOKIE);
     const info = token ? await sessionOf(database, token) : null;
-    if (!info) throw new Problem(401, 'signedOut', 'You are not signed in, or your session ended. Sign in again; what you typed is kept.');
+    if (!info)
+      throw new Problem(
+        401,
+        'signedOut',
+        'You are not signed in, or your session ended. Sign in again; what you typed is kept.',
+      );
     c.set('actor', info);
     await next();
   };

@@ -17,12 +17,24 @@ interface ContactRow {
 /** The threads of runs: what values on screen point at. */
 export async function threadsOf({ pool }: Database, runIds: readonly number[]): Promise<Record<number, RunThread>> {
   if (runIds.length === 0) return {};
-  const { rows } = await pool.query<{ id: number; kind: RunThread['kind']; name: string; title: string; actor: string | null; at: Date }>(
+  const { rows } = await pool.query<{
+    id: number;
+    kind: RunThread['kind'];
+    name: string;
+    title: string;
+    actor: string | null;
+    at: Date;
+  }>(
     `select r.id, t.kind, t.name, r.title, a.name as actor, r.created_at as at
      from run r join thread t on t.id = r.thread_id left join account a on a.id = r.actor_id where r.id = any($1::int[])`,
     [[...new Set(runIds)]],
   );
-  return Object.fromEntries(rows.map((row) => [row.id, { runId: row.id, kind: row.kind, name: row.name, title: row.title, actor: row.actor, at: row.at.toISOString() }]));
+  return Object.fromEntries(
+    rows.map((row) => [
+      row.id,
+      { runId: row.id, kind: row.kind, name: row.name, title: row.title, actor: row.actor, at: row.at.toISOString() },
+    ]),
+  );
 }
 
 export function runsIn(record: ContactRecord): number[] {
@@ -31,11 +43,28 @@ export function runsIn(record: ContactRecord): number[] {
 
 /** One contact in full. Ids of contacts that were merged away lead to the one that took them in. */
 export async function contactDetail(database: Database, id: number): Promise<ContactDetail> {
-  const found = await selectRecords<ContactRow>(database.pool, 'select id, version, state, merged_into, completeness, record from contact where id = $1', [id]);
+  const found = await selectRecords<ContactRow>(
+    database.pool,
+    'select id, version, state, merged_into, completeness, record from contact where id = $1',
+    [id],
+  );
   const row = found[0];
-  if (!row) throw new Problem(404, 'noSuchContact', 'There is no such contact. It may have been part of something that was taken back.');
-  const into = row.merged_into ? await database.pool.query<{ id: number; display_name: string }>('select id, display_name from contact where id = $1', [row.merged_into]) : null;
-  const group = await database.pool.query<{ id: number }>(`select id from match_group where state = 'open' and $1 = any(member_ids) order by bits desc limit 1`, [id]);
+  if (!row)
+    throw new Problem(
+      404,
+      'noSuchContact',
+      'There is no such contact. It may have been part of something that was taken back.',
+    );
+  const into = row.merged_into
+    ? await database.pool.query<{ id: number; display_name: string }>(
+        'select id, display_name from contact where id = $1',
+        [row.merged_into],
+      )
+    : null;
+  const group = await database.pool.query<{ id: number }>(
+    `select id from match_group where state = 'open' and $1 = any(member_ids) order by bits desc limit 1`,
+    [id],
+  );
   return {
     id: row.id,
     version: row.version,

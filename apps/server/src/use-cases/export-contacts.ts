@@ -29,7 +29,15 @@ function columnsOf(field: FieldDefinition): ExportColumn[] {
         },
       }));
     case 'tag':
-      return [{ header: 'Tags', read: (record) => valuesOf(record, field.key).map((value) => String(value.v)).join('; ') }];
+      return [
+        {
+          header: 'Tags',
+          read: (record) =>
+            valuesOf(record, field.key)
+              .map((value) => String(value.v))
+              .join('; '),
+        },
+      ];
     case 'email':
     case 'tel':
       return Array.from({ length: SEVERAL }, (_, n) => ({
@@ -66,7 +74,8 @@ export async function exportContacts(database: Database, filter: ContactFilter):
         text += writeDelimitedLine(['Contact number', ...columns.map((column) => column.header)]);
         started = true;
       }
-      for (const { id, record } of rows) text += writeDelimitedLine([String(id), ...columns.map((column) => column.read(record))]);
+      for (const { id, record } of rows)
+        text += writeDelimitedLine([String(id), ...columns.map((column) => column.read(record))]);
       if (text) controller.enqueue(encoder.encode(text));
       after = rows[rows.length - 1]?.id ?? after;
       if (rows.length < PAGE) controller.close();

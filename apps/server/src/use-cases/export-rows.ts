@@ -7,7 +7,11 @@ import { Problem } from '../problem';
 import { readRows } from './read-file';
 
 /** The rows of an import as CSV with outcome and reasons: all, or only those held. Streamed along the file. */
-export async function exportRows(database: Database, runId: number, heldOnly: boolean): Promise<{ name: string; body: ReadableStream<Uint8Array> }> {
+export async function exportRows(
+  database: Database,
+  runId: number,
+  heldOnly: boolean,
+): Promise<{ name: string; body: ReadableStream<Uint8Array> }> {
   const [file] = await database.db.select().from(intake).where(eq(intake.importRun, runId));
   if (!file) throw new Problem(404, 'noSuchFile', 'This run brought no file in.');
   const encoder = new TextEncoder();
@@ -17,7 +21,12 @@ export async function exportRows(database: Database, runId: number, heldOnly: bo
     async pull(controller) {
       let text = '';
       if (!started) {
-        text += writeDelimitedLine(['Row', 'Outcome', 'Reasons', ...file.shape.headers.map((header, i) => header || `Column ${i + 1}`)]);
+        text += writeDelimitedLine([
+          'Row',
+          'Outcome',
+          'Reasons',
+          ...file.shape.headers.map((header, i) => header || `Column ${i + 1}`),
+        ]);
         started = true;
       }
       while (text === '' || text.length < 1000) {
@@ -35,7 +44,12 @@ export async function exportRows(database: Database, runId: number, heldOnly: bo
   return { name: file.name.replace(/\.[^.]*$/, ''), body };
 }
 
-async function linesOf({ pool }: Database, runId: number, rows: { row: number; cells: string[] }[], heldOnly: boolean): Promise<string> {
+async function linesOf(
+  { pool }: Database,
+  runId: number,
+  rows: { row: number; cells: string[] }[],
+  heldOnly: boolean,
+): Promise<string> {
   const found = await pool.query<{ row: number; outcome: RowOutcome; issues: Issue[] | null; settled: string | null }>(
     'select row, outcome, issues, settled from import_row where run_id = $1 and row between $2 and $3',
     [runId, rows[0]?.row ?? 0, rows[rows.length - 1]?.row ?? 0],
@@ -45,7 +59,9 @@ async function linesOf({ pool }: Database, runId: number, rows: { row: number; c
   for (const { row, cells } of rows) {
     const one = byRow.get(row);
     if (heldOnly && (one?.outcome !== 'held' || one.settled)) continue;
-    const reasons = (one?.issues ?? []).map((issue) => wordIssue({ ...issue, path: { name: issue.path.name } })).join(' ');
+    const reasons = (one?.issues ?? [])
+      .map((issue) => wordIssue({ ...issue, path: { name: issue.path.name } }))
+      .join(' ');
     text += writeDelimitedLine([String(row), one?.outcome ?? 'not read', reasons, ...cells]);
   }
   return text;

@@ -1,6 +1,6 @@
 import { eq, sql } from 'drizzle-orm';
 import { RowReader, showReading } from '@gray-loom/core/mapping';
-import { holdsRow, wordIssue } from '@gray-loom/core/model';
+import { holdsRow, wordIssue, type Issue } from '@gray-loom/core/model';
 import { recordFrom } from '@gray-loom/core/writing';
 import type { HeldRow } from '@gray-loom/wire';
 import { inTransaction, type Database } from '../db/connect';
@@ -12,9 +12,22 @@ import { loadCatalogue, PickLists } from './picks';
 import { startRun } from './runs';
 import { applyChanges, insertContacts, lockContacts } from './write-contacts';
 
+/** On the page of held rows nobody has to be told to go there. */
+function withoutAdvice(sentence: string): string {
+  return sentence.replace(/ (?:The row|It) is held.*$/, '');
+}
+
 /** Rows that were not let in and wait for a person, of one import or of all; those of undone imports wait for nobody. */
 export async function listHeld({ pool }: Database, runId: number | null, limit = 500): Promise<HeldRow[]> {
-  const { rows } = await pool.query<{ run_id: number; row: number; issues: import('@gray-loom/core/model').Issue[] | null; cells: string[] | null; name: string; intake_id: number; headers: (string | null)[] }>(
+  const { rows } = await pool.query<{
+    run_id: number;
+    row: number;
+    issues: Issue[] | null;
+    cells: string[] | null;
+    name: string;
+    intake_id: number;
+    headers: (string | null)[];
+  }>(
     `select i.run_id, i.row, i.issues, i.cells, f.name, f.id as intake_id, f.shape->'headers' as headers
      from import_row i join run r on r.id = i.run_id join intake f on f.import_run = r.id
      where i.outcome = 'held' and i.settled is null and r.undone_by is null and ($1::int is null or i.run_id = $1)
@@ -28,51 +41,112 @@ export async function listHeld({ pool }: Database, runId: number | null, limit =
     intakeId: row.intake_id,
     headers: row.headers,
     cells: row.cells ?? [],
-    fits: [...new Set((row.issues ?? []).flatMap((issue) => (issue.code === 'sharedIdentifier' || issue.code === 'severalMatches' ? issue.contactIds : [])))],
-    issues: (row.issues ?? []).map((issue) => ({ text: wordIssue({ ...issue, path: { name: issue.path.name } }).replace(/ (The row is held; mend it|The row is held; drop it|The row is held; choose one, or make two rows,|The row is held; say) in Held rows.*$/, ''), column: issue.path.column ?? null })),
+    fits: [
+      ...new Set(
+        (row.issues ?? []).flatMap((issue) =>
+          issue.code === 'sharedIdentifier' || issue.code === 'severalMatches' ? issue.contactIds : [],
+        ),
+      ),
+    ],
+    issues: (row.issues ?? []).map((issue) => ({
+      text: withoutAdvice(wordIssue({ ...issue, path: { name: issue.path.name } })),
+      column: issue.path.column ?? null,
+    })),
   }));
 }
 
 async function requireHeld(database: Database, runId: number, row: number) {
-  const [held] = await database.db.select().from(importRow).where(sql`${importRow.runId} = ${runId} and ${importRow.row} = ${row}`);
+  const [held] = await database.db
+    .select()
+    .from(importRow)
+    .where(sql`${importRow.runId} = ${runId} and ${importRow.row} = ${row}`);
   const [file] = await database.db.select().from(intake).where(eq(intake.importRun, runId));
   if (!held || !file || held.outcome !== 'held') throw new Problem(404, 'noSuchRow', 'There is no such held row.');
-  if (held.settled) throw new Problem(409, 'settled', held.settled === 'letIn' ? 'This row was let in meanwhile.' : 'This row was dropped meanwhile.');
+  if (held.settled)
+    throw new Problem(
+      409,
+      'settled',
+      held.settled === 'letIn' ? 'This row was let in meanwhile.' : 'This row was dropped meanwhile.',
+    );
   return { held, file };
 }
 
 /** A person's word on who a row is settles what recognition could not; a bad cell it does not settle. */
 function decideByHand(plan: RowPlan | undefined, as: 'check' | 'new' | number): RowPlan | undefined {
   if (!plan || as === 'check' || plan.decision.kind !== 'held') return plan;
-  const open = plan.issues.filter((issue) => holdsRow(issue) && !['sharedIdentifier', 'severalMatches', 'newNotAllowed', 'changeNotAllowed'].includes(issue.code));
+  const open = plan.issues.filter(
+    (issue) =>
+      holdsRow(issue) &&
+      !['sharedIdentifier', 'severalMatches', 'newNotAllowed', 'changeNotAllowed'].includes(issue.code),
+  );
   if (open.length) return { ...plan, issues: open };
   return { ...plan, issues: [], decision: as === 'new' ? { kind: 'new' } : { kind: 'known', contactId: as } };
 }
 
 /** Lets one held row in, with its cells mended; the same checks as at import. What still fails is said, and nothing is written. */
-export async function letIn(database: Database, runId: number, row: number, cells: string[], as: 'check' | 'new' | number, actorId: number): Promise<{ runId: number; contactId: number }> {
+export async function letIn(
+  database: Database,
+  runId: number,
+  row: number,
+  cells: string[],
+  as: 'check' | 'new' | number,
+  actorId: number,
+): Promise<{ runId: number; contactId: number }> {
   const { file } = await requireHeld(database, runId, row);
   const catalogue = await loadCatalogue(database.db);
   const picks = await PickLists.load(database.db);
   return inTransaction(database, async (tx) => {
-    const threadId = (await tx.client.query<{ thread_id: number }>('select thread_id from run where id = $1', [runId])).rows[0]?.thread_id ?? 0;
-    const newRun = await startRun(tx, { kind: 'import', state: 'done', threadId, actorId, title: `Row ${row} of ${file.name}, mended`, detail: { mendedRow: row, ofRun: runId } });
-    const planner = new ImportPlanner(database.pool, { ...file.mapping, allowNew: true, allowChange: true }, catalogue, picks, file.shape, newRun);
+    const threadId =
+      (await tx.client.query<{ thread_id: number }>('select thread_id from run where id = $1', [runId])).rows[0]
+        ?.thread_id ?? 0;
+    const newRun = await startRun(tx, {
+      kind: 'import',
+      state: 'done',
+      threadId,
+      actorId,
+      title: `Row ${row} of ${file.name}, mended`,
+      detail: { mendedRow: row, ofRun: runId },
+    });
+    const planner = new ImportPlanner(
+      database.pool,
+      { ...file.mapping, allowNew: true, allowChange: true },
+      catalogue,
+      picks,
+      file.shape,
+      newRun,
+    );
     const plan = decideByHand((await planner.plan([{ row, cells }]))[0], as);
     if (!plan || plan.decision.kind === 'held' || plan.decision.kind === 'fold') {
       const wrong = plan?.issues.find(holdsRow);
-      throw new Problem(422, wrong?.code ?? 'held', wrong ? wordIssue({ ...wrong, path: { name: wrong.path.name } }).replace(/ The row is held.*$/, '') : 'The row cannot be let in.', { column: wrong?.path.column ?? null });
+      throw new Problem(
+        422,
+        wrong?.code ?? 'held',
+        wrong ? withoutAdvice(wordIssue({ ...wrong, path: { name: wrong.path.name } })) : 'The row cannot be let in.',
+        { column: wrong?.path.column ?? null },
+      );
     }
     let contactId: number;
     if (plan.decision.kind === 'new') {
-      [contactId = 0] = await insertContacts(tx, newRun, [{ record: recordFrom(plan.candidate, catalogue, { run: newRun, row }), sourceRow: row }]);
+      [contactId = 0] = await insertContacts(tx, newRun, [
+        { record: recordFrom(plan.candidate, catalogue, { run: newRun, row }), sourceRow: row },
+      ]);
     } else {
       contactId = plan.decision.contactId;
       const record = (await lockContacts(tx, [contactId])).get(contactId)?.record;
-      if (record) await applyChanges(tx, newRun, [{ contactId, operations: planner.planInto(contactId, record, plan.candidate, row).operations, sourceRow: row }]);
+      if (record)
+        await applyChanges(tx, newRun, [
+          {
+            contactId,
+            operations: planner.planInto(contactId, record, plan.candidate, row).operations,
+            sourceRow: row,
+          },
+        ]);
     }
     await picks.save(tx);
-    await tx.db.update(importRow).set({ settled: 'letIn', contactId }).where(sql`${importRow.runId} = ${runId} and ${importRow.row} = ${row}`);
+    await tx.db
+      .update(importRow)
+      .set({ settled: 'letIn', contactId })
+      .where(sql`${importRow.runId} = ${runId} and ${importRow.row} = ${row}`);
     await tell(tx.client, { topic: 'held' });
     await tell(tx.client, { topic: 'contacts' });
     return { runId: newRun, contactId };
@@ -82,18 +156,34 @@ export async function letIn(database: Database, runId: number, row: number, cell
 /** Drops a held row: it stays in the download of all rows, and waits no longer. */
 export async function dropHeld(database: Database, runId: number, row: number): Promise<void> {
   await requireHeld(database, runId, row);
-  await database.db.update(importRow).set({ settled: 'dropped' }).where(sql`${importRow.runId} = ${runId} and ${importRow.row} = ${row}`);
+  await database.db
+    .update(importRow)
+    .set({ settled: 'dropped' })
+    .where(sql`${importRow.runId} = ${runId} and ${importRow.row} = ${row}`);
   await tell(database.pool, { topic: 'held' });
 }
 
 /** What a held row's cells would become, for the form in which it is mended. */
-export async function previewHeld(database: Database, runId: number, row: number, cells: string[]): Promise<{ shown: string; issue: string | null }[]> {
+export async function previewHeld(
+  database: Database,
+  runId: number,
+  row: number,
+  cells: string[],
+): Promise<{ shown: string; issue: string | null }[]> {
   const { file } = await requireHeld(database, runId, row);
   const picks = await PickLists.load(database.db);
-  const reader = new RowReader(file.mapping, await loadCatalogue(database.db), { country: file.mapping.country, stages: picks.stages, settle: (kind, text) => picks.settle(kind, text) }, file.shape);
+  const reader = new RowReader(
+    file.mapping,
+    await loadCatalogue(database.db),
+    { country: file.mapping.country, stages: picks.stages, settle: (kind, text) => picks.settle(kind, text) },
+    file.shape,
+  );
   return cells.map((cell, column) => {
     const reading = reader.cell(column, cell, row);
     const wrong = reading.issues.find(holdsRow);
-    return { shown: showReading(file.mapping.columns.find((one) => one.column === column)?.target ?? null, reading), issue: wrong ? wordIssue({ ...wrong, path: {} }).replace(/ The row is held.*$/, '') : null };
+    return {
+      shown: showReading(file.mapping.columns.find((one) => one.column === column)?.target ?? null, reading),
+      issue: wrong ? withoutAdvice(wordIssue({ ...wrong, path: {} })) : null,
+    };
   });
 }

@@ -28,7 +28,8 @@ export interface RowPlan {
   candidate: Candidate;
   person: MatchPerson;
   issues: Issue[];
-  decision: { kind: 'held' } | { kind: 'new' } | { kind: 'known'; contactId: number } | { kind: 'fold'; intoRow: number };
+  decision:
+    { kind: 'held' } | { kind: 'new' } | { kind: 'known'; contactId: number } | { kind: 'fold'; intoRow: number };
 }
 
 /** People looked at for one key; the plan of the query is fixed to index look-ups, whatever the statistics say. */
@@ -39,7 +40,6 @@ interface Pending {
   card: IdentityCard;
   keys: IdentityKey[];
 }
-
 
 /**
  * Decides row by row what an import does: the one code path of trial and commit, so that what the trial counts is what
@@ -58,7 +58,12 @@ export class ImportPlanner {
     /** The run that writes, whose own new people are found by folding and not by looking them up. */
     private readonly runId: number,
   ) {
-    this.reader = new RowReader(mapping, catalogue, { country: mapping.country, stages: picks.stages, settle: (kind, text) => picks.settle(kind, text) }, shape);
+    this.reader = new RowReader(
+      mapping,
+      catalogue,
+      { country: mapping.country, stages: picks.stages, settle: (kind, text) => picks.settle(kind, text) },
+      shape,
+    );
   }
 
   /** Plans a batch of rows. `known` tells the outcomes of rows that an interrupted run already settled. */
@@ -119,7 +124,11 @@ export class ImportPlanner {
 
   private decide({ plan, card, keys }: Pending, lookedUp: ReadonlyMap<string, Hit<number>[]>): RowPlan {
     if (plan.decision.kind === 'held') return plan;
-    const hold = (issue: Issue): RowPlan => ({ ...plan, issues: [...plan.issues, { ...issue, path: { ...issue.path, row: plan.row } }], decision: { kind: 'held' } });
+    const hold = (issue: Issue): RowPlan => ({
+      ...plan,
+      issues: [...plan.issues, { ...issue, path: { ...issue.path, row: plan.row } }],
+      decision: { kind: 'held' },
+    });
     const inFile = recognisePerson(card, this.folds.find(keys), this.mapping.recognise);
     if (inFile.kind === 'known') {
       const issue: Issue = { code: 'foldedInto', row: inFile.id, path: { row: plan.row } };
@@ -136,15 +145,28 @@ export class ImportPlanner {
       return { ...plan, decision: { kind: 'known', contactId: here.id } };
     }
     if (here.kind === 'held') return hold(here.issue);
-    if (inFile.kind === 'held') return hold(inFile.issue.code === 'sharedIdentifier' ? { ...inFile.issue, contactIds: [] } : { ...inFile.issue });
+    if (inFile.kind === 'held')
+      return hold(inFile.issue.code === 'sharedIdentifier' ? { ...inFile.issue, contactIds: [] } : { ...inFile.issue });
     if (!this.mapping.allowNew) return hold({ code: 'newNotAllowed', path: {} });
     this.folds.add(plan.row, card, keys);
     return { ...plan, decision: { kind: 'new' } };
   }
 
   /** What a row writes into a record that is there. */
-  planInto(contactId: number, record: ContactRecord, candidate: Candidate, row: number): { operations: Operation[]; outcome: RowOutcome } {
-    const { operations, replaced, filled } = planWrite(contactId, record, candidate, () => this.mapping.writeRule, this.catalogue, { run: this.runId, row });
+  planInto(
+    contactId: number,
+    record: ContactRecord,
+    candidate: Candidate,
+    row: number,
+  ): { operations: Operation[]; outcome: RowOutcome } {
+    const { operations, replaced, filled } = planWrite(
+      contactId,
+      record,
+      candidate,
+      () => this.mapping.writeRule,
+      this.catalogue,
+      { run: this.runId, row },
+    );
     return { operations, outcome: replaced > 0 ? 'replace' : filled > 0 ? 'fill' : 'same' };
   }
 }

@@ -2,7 +2,15 @@ import { desc, eq, sql } from 'drizzle-orm';
 import { foldText, formatAddress, type Catalogue } from '@gray-loom/core/fields';
 import { RowReader, showReading, type Mapping } from '@gray-loom/core/mapping';
 import { holdsRow, wordIssue, type AddressValue, type Issue } from '@gray-loom/core/model';
-import type { IntakeDetail, IntakeSummary, MappingPreview, OutcomeCounts, PreviewRow, RowOutcome, TrialRow } from '@gray-loom/wire';
+import type {
+  IntakeDetail,
+  IntakeSummary,
+  MappingPreview,
+  OutcomeCounts,
+  PreviewRow,
+  RowOutcome,
+  TrialRow,
+} from '@gray-loom/wire';
 import { inTransaction, type Database } from '../db/connect';
 import { importRow, intake, run } from '../db/schema';
 import { tell } from '../events';
@@ -55,7 +63,9 @@ export async function listIntakes(database: Database): Promise<IntakeSummary[]> 
 export async function intakeDetail(database: Database, id: number): Promise<IntakeDetail> {
   const row = await requireIntake(database.db, id);
   const [summary] = await summaries(database, [row]);
-  const trial = row.trialRun ? (await database.db.select({ state: run.state, counts: run.counts }).from(run).where(eq(run.id, row.trialRun)))[0] : undefined;
+  const trial = row.trialRun
+    ? (await database.db.select({ state: run.state, counts: run.counts }).from(run).where(eq(run.id, row.trialRun)))[0]
+    : undefined;
   return {
     ...(summary as IntakeSummary),
     shape: row.shape,
@@ -74,12 +84,21 @@ export async function saveMapping(database: Database, id: number, mapping: Mappi
     const [row] = await tx.db.select().from(intake).where(eq(intake.id, id)).for('update');
     if (!row) throw new Problem(404, 'noSuchFile', 'There is no such file in Intake.');
     if (row.state === 'committing' || row.state === 'done' || row.state === 'stopped') {
-      throw new Problem(409, 'tooLate', 'This file was brought in already, so its mapping is kept as it was. Undo the import to do it differently.');
+      throw new Problem(
+        409,
+        'tooLate',
+        'This file was brought in already, so its mapping is kept as it was. Undo the import to do it differently.',
+      );
     }
     const stages = await PickLists.load(tx.db);
     const { stage } = mapping.wholeFile;
     if (stage && !stages.stages.some((known) => foldText(known) === foldText(stage))) {
-      throw new Problem(422, 'unknownStage', `There is no stage '${stage}'; the stages are ${stages.stages.join(', ')}. Choose one of them.`, { stages: stages.stages });
+      throw new Problem(
+        422,
+        'unknownStage',
+        `There is no stage '${stage}'; the stages are ${stages.stages.join(', ')}. Choose one of them.`,
+        { stages: stages.stages },
+      );
     }
     for (const column of mapping.columns) {
       if (!column.newField) continue;
@@ -92,11 +111,22 @@ export async function saveMapping(database: Database, id: number, mapping: Mappi
 }
 
 /** What cells would become under a mapping, and how many fail, without keeping anything. */
-export async function previewMapping(database: Database, id: number, from: number, count: number, failingColumn: number | null): Promise<MappingPreview> {
+export async function previewMapping(
+  database: Database,
+  id: number,
+  from: number,
+  count: number,
+  failingColumn: number | null,
+): Promise<MappingPreview> {
   const row = await requireIntake(database.db, id);
   const catalogue = await loadCatalogue(database.db);
   const picks = await PickLists.load(database.db);
-  const reader = new RowReader(row.mapping, catalogue, { country: row.mapping.country, stages: picks.stages, settle: (kind, text) => picks.settle(kind, text) }, row.shape);
+  const reader = new RowReader(
+    row.mapping,
+    catalogue,
+    { country: row.mapping.country, stages: picks.stages, settle: (kind, text) => picks.settle(kind, text) },
+    row.shape,
+  );
   const targets = new Map(row.mapping.columns.map((column) => [column.column, column.target]));
   const columns = Array.from({ length: row.shape.columnCount }, () => ({ filled: 0, failing: 0 }));
   const rows: PreviewRow[] = [];
@@ -114,7 +144,11 @@ export async function previewMapping(database: Database, id: number, from: numbe
         if (raw.trim()) column.filled++;
         if (failing) column.failing++;
         if (failing && i === failingColumn) fails = true;
-        return { raw, shown: showReading(targets.get(i) ?? null, reading), issues: reading.issues.map((issue) => ({ text: cellWords(issue), holds: holdsRow(issue) })) };
+        return {
+          raw,
+          shown: showReading(targets.get(i) ?? null, reading),
+          issues: reading.issues.map((issue) => ({ text: cellWords(issue), holds: holdsRow(issue) })),
+        };
       });
       if (failingColumn !== null && !fails) continue;
       if (matching++ < from || rows.length >= count) continue;
@@ -139,9 +173,17 @@ export async function startTrial(database: Database, id: number, actorId: number
   return inTransaction(database, async (tx) => {
     const [row] = await tx.db.select().from(intake).where(eq(intake.id, id)).for('update');
     if (!row) throw new Problem(404, 'noSuchFile', 'There is no such file in Intake.');
-    if (row.state !== 'read' && row.state !== 'tried') throw new Problem(409, 'tooLate', 'This file was brought in already. Undo the import to try it again.');
+    if (row.state !== 'read' && row.state !== 'tried')
+      throw new Problem(409, 'tooLate', 'This file was brought in already. Undo the import to try it again.');
     requireMeaning(row.mapping);
-    const runId = await startRun(tx, { kind: 'trial', state: 'queued', threadId: await handThread(tx), actorId, title: `Trial of ${row.name}`, detail: { intakeId: id } });
+    const runId = await startRun(tx, {
+      kind: 'trial',
+      state: 'queued',
+      threadId: await handThread(tx),
+      actorId,
+      title: `Trial of ${row.name}`,
+      detail: { intakeId: id },
+    });
     await tx.db.update(intake).set({ state: 'trying', trialRun: runId }).where(eq(intake.id, id));
     await enqueueRun(tx, 'tryImport', runId);
     await tell(tx.client, { topic: 'intakes', id });
@@ -152,7 +194,11 @@ export async function startTrial(database: Database, id: number, actorId: number
 function requireMeaning(mapping: Mapping): void {
   const identifying = new Set(['email', 'externalId', 'fullName', 'givenName', 'familyName', 'organization']);
   if (!mapping.columns.some((column) => column.target && identifying.has(column.target))) {
-    throw new Problem(422, 'noIdentityColumn', 'No column tells who a row is about. Give one column the meaning name, e-mail, organization or outside id.');
+    throw new Problem(
+      422,
+      'noIdentityColumn',
+      'No column tells who a row is about. Give one column the meaning name, e-mail, organization or outside id.',
+    );
   }
 }
 
@@ -161,10 +207,25 @@ export async function startImport(database: Database, id: number, actorId: numbe
   return inTransaction(database, async (tx) => {
     const [row] = await tx.db.select().from(intake).where(eq(intake.id, id)).for('update');
     if (!row) throw new Problem(404, 'noSuchFile', 'There is no such file in Intake.');
-    if (row.importRun) throw new Problem(409, 'alreadyIn', 'This file was brought in already. Undo that import first, then bring the file in again.');
+    if (row.importRun)
+      throw new Problem(
+        409,
+        'alreadyIn',
+        'This file was brought in already. Undo that import first, then bring the file in again.',
+      );
     requireMeaning(row.mapping);
-    const runId = await startRun(tx, { kind: 'import', state: 'queued', threadId: await newThread(tx, 'file', row.name), actorId, title: row.name, detail: { intakeId: id } });
-    await tx.client.query(`update run set progress = jsonb_build_object('done', 0, 'total', $2::int) where id = $1`, [runId, row.rowCount]);
+    const runId = await startRun(tx, {
+      kind: 'import',
+      state: 'queued',
+      threadId: await newThread(tx, 'file', row.name),
+      actorId,
+      title: row.name,
+      detail: { intakeId: id },
+    });
+    await tx.client.query(`update run set progress = jsonb_build_object('done', 0, 'total', $2::int) where id = $1`, [
+      runId,
+      row.rowCount,
+    ]);
     await tx.db.update(intake).set({ state: 'committing', importRun: runId }).where(eq(intake.id, id));
     await enqueueRun(tx, 'importFile', runId);
     await tell(tx.client, { topic: 'intakes', id });
@@ -175,18 +236,29 @@ export async function startImport(database: Database, id: number, actorId: numbe
 /** Drops a file that was not brought in. */
 export async function dropIntake(database: Database, id: number): Promise<void> {
   const row = await requireIntake(database.db, id);
-  if (row.importRun) throw new Problem(409, 'alreadyIn', 'This file was brought in, so it is kept as the origin of its values.');
+  if (row.importRun)
+    throw new Problem(409, 'alreadyIn', 'This file was brought in, so it is kept as the origin of its values.');
   await database.db.delete(intake).where(eq(intake.id, id));
   await tell(database.pool, { topic: 'intakes', id });
 }
 
 /** Rows of the last trial with one outcome, with before and after. */
-export async function trialRows(database: Database, id: number, outcome: RowOutcome, limit: number): Promise<TrialRow[]> {
+export async function trialRows(
+  database: Database,
+  id: number,
+  outcome: RowOutcome,
+  limit: number,
+): Promise<TrialRow[]> {
   const row = await requireIntake(database.db, id);
   if (!row.trialRun) return [];
   const catalogue = await loadCatalogue(database.db);
   const picks = await PickLists.load(database.db);
-  const reader = new RowReader(row.mapping, catalogue, { country: row.mapping.country, stages: picks.stages, settle: (kind, text) => picks.settle(kind, text) }, row.shape);
+  const reader = new RowReader(
+    row.mapping,
+    catalogue,
+    { country: row.mapping.country, stages: picks.stages, settle: (kind, text) => picks.settle(kind, text) },
+    row.shape,
+  );
   const rows = await database.db
     .select()
     .from(importRow)
@@ -194,7 +266,10 @@ export async function trialRows(database: Database, id: number, outcome: RowOutc
     .orderBy(importRow.row)
     .limit(limit);
   const ids = rows.flatMap((one) => (one.contactId ? [one.contactId] : []));
-  const names = await database.pool.query<{ id: number; display_name: string }>('select id, display_name from contact where id = any($1::bigint[])', [ids]);
+  const names = await database.pool.query<{ id: number; display_name: string }>(
+    'select id, display_name from contact where id = any($1::bigint[])',
+    [ids],
+  );
   const nameOf = new Map(names.rows.map((one) => [one.id, one.display_name]));
   return rows.map((one) => ({
     row: one.row,
@@ -203,16 +278,27 @@ export async function trialRows(database: Database, id: number, outcome: RowOutc
     issues: (one.issues ?? []).map((issue) => wordIssue({ ...issue, path: { name: issue.path.name } })),
     contactId: one.contactId,
     contactName: one.contactId ? (nameOf.get(one.contactId) ?? null) : null,
-    changes: (one.changes ?? []).map((change) => ({ field: change.field, name: catalogue.nameOf(change.field), before: change.before, after: change.after })),
+    changes: (one.changes ?? []).map((change) => ({
+      field: change.field,
+      name: catalogue.nameOf(change.field),
+      before: change.before,
+      after: change.after,
+    })),
     values: outcome === 'new' || outcome === 'fold' ? valuesInWords(reader, catalogue, one.cells ?? [], one.row) : [],
   }));
 }
 
-function valuesInWords(reader: RowReader, catalogue: Catalogue, cells: string[], row: number): { name: string; text: string }[] {
+function valuesInWords(
+  reader: RowReader,
+  catalogue: Catalogue,
+  cells: string[],
+  row: number,
+): { name: string; text: string }[] {
   const { candidate } = reader.read(cells, row);
   return Object.entries(candidate).map(([field, values]) => ({
     name: catalogue.nameOf(field),
-    text: values.map(({ v }) => (typeof v === 'object' && !Array.isArray(v) ? formatAddress(v as AddressValue) : String(v))).join('; '),
+    text: values
+      .map(({ v }) => (typeof v === 'object' && !Array.isArray(v) ? formatAddress(v as AddressValue) : String(v)))
+      .join('; '),
   }));
 }
-

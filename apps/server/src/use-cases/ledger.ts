@@ -28,7 +28,18 @@ const SELECT = `select r.id, r.kind, r.state, r.title, t.kind as thread_kind, t.
   (r.detail->>'intakeId')::int as intake_id, r.created_at, r.finished_at
   from run r join thread t on t.id = r.thread_id left join account a on a.id = r.actor_id left join contact c on c.id = r.contact_id`;
 
-const CHANGING = new Set(['import', 'create', 'edit', 'delete', 'restore', 'merge', 'keepApart', 'undo', 'sync', 'form']);
+const CHANGING = new Set([
+  'import',
+  'create',
+  'edit',
+  'delete',
+  'restore',
+  'merge',
+  'keepApart',
+  'undo',
+  'sync',
+  'form',
+]);
 
 function summaryOf(row: Row): RunSummary {
   return {
@@ -53,7 +64,12 @@ function summaryOf(row: Row): RunSummary {
 }
 
 /** The ledger, newest first. Trials write nothing and are left out unless asked for. */
-export async function listRuns({ pool }: Database, before: number | null, kind: string, limit: number): Promise<RunPage> {
+export async function listRuns(
+  { pool }: Database,
+  before: number | null,
+  kind: string,
+  limit: number,
+): Promise<RunPage> {
   const { rows } = await pool.query<Row>(
     `${SELECT} where ($1::int is null or r.id < $1) and (case when $2 = '' then r.kind <> 'trial' else r.kind = $2 end) order by r.id desc limit $3`,
     [before, kind, limit + 1],
@@ -71,19 +87,31 @@ export async function runSummary({ pool }: Database, id: number): Promise<RunSum
 /** What the tape shows: work in progress, and the latest finished run that changed something. */
 export async function tapeState({ pool }: Database): Promise<TapeState> {
   const running = await pool.query<Row>(`${SELECT} where r.state in ('queued', 'running') order by r.id limit 5`);
-  const latest = await pool.query<Row>(`${SELECT} where r.state in ('done', 'failed', 'stopped') and r.kind not in ('scan', 'trial') order by r.finished_at desc nulls last limit 1`);
+  const latest = await pool.query<Row>(
+    `${SELECT} where r.state in ('done', 'failed', 'stopped') and r.kind not in ('scan', 'trial') order by r.finished_at desc nulls last limit 1`,
+  );
   return { running: running.rows.map(summaryOf), latest: latest.rows[0] ? summaryOf(latest.rows[0]) : null };
 }
 
 /** The contacts a run touched, a page of them. */
 export async function runContacts(database: Database, id: number, after: number, limit: number): Promise<RunContact[]> {
   const catalogue = await loadCatalogue(database.db);
-  const { rows } = await database.pool.query<{ contact_id: number; name: string; created: boolean; fields: string[] | null }>(
+  const { rows } = await database.pool.query<{
+    contact_id: number;
+    name: string;
+    created: boolean;
+    fields: string[] | null;
+  }>(
     `select o.contact_id, c.display_name as name, bool_or(o.changes is null) as created,
        array_agg(distinct ch->>'field') filter (where ch is not null) as fields
      from operation o join contact c on c.id = o.contact_id left join lateral jsonb_array_elements(o.changes) ch on true
      where o.run_id = $1 and o.contact_id > $2 group by o.contact_id, c.display_name order by o.contact_id limit $3`,
     [id, after, limit],
   );
-  return rows.map((row) => ({ contactId: row.contact_id, name: row.name, created: row.created, fields: (row.fields ?? []).map((field) => catalogue.nameOf(field.replace(/^also\./, ''))) }));
+  return rows.map((row) => ({
+    contactId: row.contact_id,
+    name: row.name,
+    created: row.created,
+    fields: (row.fields ?? []).map((field) => catalogue.nameOf(field.replace(/^also\./, ''))),
+  }));
 }

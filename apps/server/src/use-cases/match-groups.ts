@@ -28,10 +28,17 @@ let cached: FrozenModel | null = null;
 
 /** The newest frozen model; null before the first scan. A frozen model never changes, so it is kept. */
 export async function currentModel(db: Db): Promise<FrozenModel | null> {
-  const [newest] = await db.select({ version: matchModel.version }).from(matchModel).orderBy(desc(matchModel.version)).limit(1);
+  const [newest] = await db
+    .select({ version: matchModel.version })
+    .from(matchModel)
+    .orderBy(desc(matchModel.version))
+    .limit(1);
   if (!newest) return null;
   if (cached?.version === newest.version) return cached;
-  const [row] = await db.select().from(matchModel).where(sql`${matchModel.version} = ${newest.version}`);
+  const [row] = await db
+    .select()
+    .from(matchModel)
+    .where(sql`${matchModel.version} = ${newest.version}`);
   if (!row) return null;
   cached = { version: row.version, model: modelFromJson(row.model) };
   return cached;
@@ -51,19 +58,47 @@ export function memberKey(ids: readonly number[]): string {
  * Stores groups by their members. A group that was decided or put off keeps its state, so nobody is asked twice;
  * `replaces` names open groups that these take the place of.
  */
-export async function saveGroups(tx: Tx, frozen: FrozenModel, groups: readonly FoundGroup[], replaces: 'allOpen' | readonly number[]): Promise<Record<string, number>> {
+export async function saveGroups(
+  tx: Tx,
+  frozen: FrozenModel,
+  groups: readonly FoundGroup[],
+  replaces: 'allOpen' | readonly number[],
+): Promise<Record<string, number>> {
   const counts: Record<string, number> = { certain: 0, likely: 0, possible: 0 };
-  if (replaces === 'allOpen') await tx.db.update(matchGroup).set({ state: 'gone' }).where(sql`${matchGroup.state} = 'open'`);
-  else if (replaces.length) await tx.db.update(matchGroup).set({ state: 'gone' }).where(sql`${inArray(matchGroup.id, [...replaces])} and ${matchGroup.state} = 'open'`);
-  const names = await namesOf(tx, groups.flatMap((group) => group.memberIds));
+  if (replaces === 'allOpen')
+    await tx.db
+      .update(matchGroup)
+      .set({ state: 'gone' })
+      .where(sql`${matchGroup.state} = 'open'`);
+  else if (replaces.length)
+    await tx.db
+      .update(matchGroup)
+      .set({ state: 'gone' })
+      .where(sql`${inArray(matchGroup.id, [...replaces])} and ${matchGroup.state} = 'open'`);
+  const names = await namesOf(
+    tx,
+    groups.flatMap((group) => group.memberIds),
+  );
   for (let i = 0; i < groups.length; i += 500) {
     const batch = groups.slice(i, i + 500).map(({ memberIds, bits }) => {
       const probability01 = 1 / (1 + 2 ** -bits);
       const band = bandOf(frozen.model, probability01);
       const kept = band === 'apart' ? ('possible' as const) : band;
       counts[kept] = (counts[kept] ?? 0) + 1;
-      const best = [...memberIds].sort((a, b) => (names.get(b)?.completeness ?? 0) - (names.get(a)?.completeness ?? 0) || a - b)[0] ?? 0;
-      return { memberKey: memberKey(memberIds), memberIds: [...memberIds].sort((a, b) => a - b), state: 'open' as const, band: kept, probability01, bits, name: names.get(best)?.name ?? '', modelVersion: frozen.version };
+      const best =
+        [...memberIds].sort(
+          (a, b) => (names.get(b)?.completeness ?? 0) - (names.get(a)?.completeness ?? 0) || a - b,
+        )[0] ?? 0;
+      return {
+        memberKey: memberKey(memberIds),
+        memberIds: [...memberIds].sort((a, b) => a - b),
+        state: 'open' as const,
+        band: kept,
+        probability01,
+        bits,
+        name: names.get(best)?.name ?? '',
+        modelVersion: frozen.version,
+      };
     });
     if (!batch.length) continue;
     await tx.db
@@ -87,15 +122,23 @@ export async function saveGroups(tx: Tx, frozen: FrozenModel, groups: readonly F
 
 async function namesOf(tx: Tx, ids: readonly number[]): Promise<Map<number, { name: string; completeness: number }>> {
   if (!ids.length) return new Map();
-  const { rows } = await tx.client.query<{ id: number; record: StoredRecord; display_name: string; completeness: number }>(
-    `select id, display_name, completeness, record from contact where id = any($1::bigint[])`,
-    [ids],
-  );
+  const { rows } = await tx.client.query<{
+    id: number;
+    record: StoredRecord;
+    display_name: string;
+    completeness: number;
+  }>(`select id, display_name, completeness, record from contact where id = any($1::bigint[])`, [ids]);
   return new Map(
     rows.map((row) => {
       const family = row.record.f.familyName?.[0]?.v;
       const given = row.record.f.givenName?.[0]?.v;
-      return [row.id, { name: family && given ? `${String(family)}, ${String(given)}` : row.display_name, completeness: row.completeness }];
+      return [
+        row.id,
+        {
+          name: family && given ? `${String(family)}, ${String(given)}` : row.display_name,
+          completeness: row.completeness,
+        },
+      ];
     }),
   );
 }
@@ -118,7 +161,11 @@ interface Candidate {
 const CANDIDATES_PER_KEY = 40;
 
 /** People in the database who share a look-up key with a person. */
-export async function findCandidates({ pool }: Database, person: MatchPerson, exceptId: number | null): Promise<{ id: number; record: ContactRecord }[]> {
+export async function findCandidates(
+  { pool }: Database,
+  person: MatchPerson,
+  exceptId: number | null,
+): Promise<{ id: number; record: ContactRecord }[]> {
   const keys = indexKeys(person).map((key) => String(keyHash(key)));
   return selectRecords<{ id: number; record: ContactRecord }>(
     pool,
@@ -135,7 +182,11 @@ export async function findCandidates({ pool }: Database, person: MatchPerson, ex
  * Checks contacts against everybody by the index, under the current model, and settles the groups they fall in together
  * with the open groups these touch. Used after an import, an entry and an edit.
  */
-export async function checkContacts(database: Database, ids: readonly number[], inTx: (work: (tx: Tx) => Promise<Record<string, number>>) => Promise<Record<string, number>>): Promise<Record<string, number>> {
+export async function checkContacts(
+  database: Database,
+  ids: readonly number[],
+  inTx: (work: (tx: Tx) => Promise<Record<string, number>>) => Promise<Record<string, number>>,
+): Promise<Record<string, number>> {
   const frozen = await currentModel(database.db);
   if (!frozen || ids.length === 0) return {};
   const people = new Map<number, MatchPerson>();
@@ -147,7 +198,11 @@ export async function checkContacts(database: Database, ids: readonly number[], 
   const apart = await keptApartPairs(database);
   const keep = bitsOfProbability(frozen.model.thresholds.possible);
   const pairs = new Map<string, ScoredPair>();
-  const own = await selectRecords<{ id: number; record: ContactRecord }>(database.pool, `select id, record from contact where id = any($1::bigint[]) and state = 'live'`, [ids]);
+  const own = await selectRecords<{ id: number; record: ContactRecord }>(
+    database.pool,
+    `select id, record from contact where id = any($1::bigint[]) and state = 'live'`,
+    [ids],
+  );
   for (const row of own) {
     const { id, person } = learn(row);
     for (const other of (await findCandidates(database, person, id)).map(learn)) {
@@ -160,9 +215,16 @@ export async function checkContacts(database: Database, ids: readonly number[], 
   if (pairs.size === 0) return {};
   // Open groups that these pairs touch are looked at again together with them.
   const touched = [...new Set([...pairs.values()].flatMap(({ a, b }) => [a, b]))];
-  const open = await database.pool.query<{ id: number; member_ids: number[] }>(`select id, member_ids from match_group where state = 'open' and member_ids && $1::bigint[]`, [touched]);
+  const open = await database.pool.query<{ id: number; member_ids: number[] }>(
+    `select id, member_ids from match_group where state = 'open' and member_ids && $1::bigint[]`,
+    [touched],
+  );
   const members = [...new Set([...touched, ...open.rows.flatMap((row) => row.member_ids.map(Number))])];
-  const all = await selectRecords<{ id: number; record: ContactRecord }>(database.pool, `select id, record from contact where id = any($1::bigint[]) and state = 'live'`, [members]);
+  const all = await selectRecords<{ id: number; record: ContactRecord }>(
+    database.pool,
+    `select id, record from contact where id = any($1::bigint[]) and state = 'live'`,
+    [members],
+  );
   const live = all.map(learn);
   for (const x of live) {
     for (const y of live) {

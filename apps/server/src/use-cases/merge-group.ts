@@ -18,16 +18,35 @@ import { selectRecords } from '../db/record-codec';
 type GroupRow = typeof matchGroup.$inferSelect;
 
 function summaryOf(row: GroupRow): GroupSummary {
-  return { id: row.id, name: row.name, size: row.memberIds.length, band: row.band, probability01: row.probability01, state: row.state };
+  return {
+    id: row.id,
+    name: row.name,
+    size: row.memberIds.length,
+    band: row.band,
+    probability01: row.probability01,
+    state: row.state,
+  };
 }
 
 /** Open groups, surest first; those put off come last. */
 export async function listGroups({ db, pool }: Database): Promise<GroupList> {
-  const rows = await db.select().from(matchGroup).where(sql`${matchGroup.state} in ('open', 'later')`).orderBy(sql`${matchGroup.state} = 'later', ${matchGroup.bits} desc, ${matchGroup.id}`).limit(2000);
+  const rows = await db
+    .select()
+    .from(matchGroup)
+    .where(sql`${matchGroup.state} in ('open', 'later')`)
+    .orderBy(sql`${matchGroup.state} = 'later', ${matchGroup.bits} desc, ${matchGroup.id}`)
+    .limit(2000);
   const counts = { certain: 0, likely: 0, possible: 0 };
   for (const row of rows) if (row.state === 'open') counts[row.band]++;
-  const decided = await pool.query<{ n: number }>(`select count(*)::int as n from match_group where state in ('merged', 'apart')`);
-  const scans = await db.select({ id: run.id, state: run.state, finishedAt: run.finishedAt }).from(run).where(sql`${run.kind} = 'scan' and not ${run.detail} ? 'ofRun'`).orderBy(sql`${run.id} desc`).limit(5);
+  const decided = await pool.query<{ n: number }>(
+    `select count(*)::int as n from match_group where state in ('merged', 'apart')`,
+  );
+  const scans = await db
+    .select({ id: run.id, state: run.state, finishedAt: run.finishedAt })
+    .from(run)
+    .where(sql`${run.kind} = 'scan' and not ${run.detail} ? 'ofRun'`)
+    .orderBy(sql`${run.id} desc`)
+    .limit(5);
   return {
     groups: rows.map(summaryOf),
     counts,
@@ -40,7 +59,8 @@ export async function listGroups({ db, pool }: Database): Promise<GroupList> {
 
 async function requireGroup(tx: { db: Tx['db'] }, id: number): Promise<GroupRow> {
   const [group] = await tx.db.select().from(matchGroup).where(eq(matchGroup.id, id));
-  if (!group) throw new Problem(404, 'noSuchGroup', 'There is no such group. A newer scan may have found it differently.');
+  if (!group)
+    throw new Problem(404, 'noSuchGroup', 'There is no such group. A newer scan may have found it differently.');
   return group;
 }
 
@@ -59,18 +79,61 @@ function timeTeller(threads: Record<number, { at: string }>): (value: Value) => 
 /** Everything the match board shows of one group. */
 export async function matchBoard(database: Database, groupId: number): Promise<MatchBoard> {
   const group = await requireGroup(database, groupId);
-  const rows = await selectRecords<LiveRow>(database.pool, `select id, version, record, last_run, touched_at from contact where id = any($1::bigint[]) and state = 'live' order by id`, [group.memberIds]);
-  const threads = await threadsOf(database, rows.flatMap((row) => [...runsIn(row.record), row.last_run]));
-  const stale = group.state === 'merged' ? 'This group was merged.' : group.state === 'apart' ? 'These were kept apart.' : rows.length < 2 ? 'Fewer than two of these records are still here; somebody merged or deleted them meanwhile.' : null;
-  if (rows.length < 2) return { group: summaryOf(group), members: rows.map((row) => memberOf(row, threads)), keepId: rows[0]?.id ?? 0, rows: [], reasons: [], threads, stale };
-  const plan = planMerge({ members: rows, choices: {}, catalogue: await loadCatalogue(database.db), timeOf: timeTeller(threads), run: 0 });
+  const rows = await selectRecords<LiveRow>(
+    database.pool,
+    `select id, version, record, last_run, touched_at from contact where id = any($1::bigint[]) and state = 'live' order by id`,
+    [group.memberIds],
+  );
+  const threads = await threadsOf(
+    database,
+    rows.flatMap((row) => [...runsIn(row.record), row.last_run]),
+  );
+  const stale =
+    group.state === 'merged'
+      ? 'This group was merged.'
+      : group.state === 'apart'
+        ? 'These were kept apart.'
+        : rows.length < 2
+          ? 'Fewer than two of these records are still here; somebody merged or deleted them meanwhile.'
+          : null;
+  if (rows.length < 2)
+    return {
+      group: summaryOf(group),
+      members: rows.map((row) => memberOf(row, threads)),
+      keepId: rows[0]?.id ?? 0,
+      rows: [],
+      reasons: [],
+      threads,
+      stale,
+    };
+  const plan = planMerge({
+    members: rows,
+    choices: {},
+    catalogue: await loadCatalogue(database.db),
+    timeOf: timeTeller(threads),
+    run: 0,
+  });
   const frozen = await currentModel(database.db);
-  return { group: summaryOf(group), members: rows.map((row) => memberOf(row, threads)), keepId: plan.keepId, rows: plan.rows, reasons: frozen ? reasonsOf(frozen, rows) : [], threads, stale };
+  return {
+    group: summaryOf(group),
+    members: rows.map((row) => memberOf(row, threads)),
+    keepId: plan.keepId,
+    rows: plan.rows,
+    reasons: frozen ? reasonsOf(frozen, rows) : [],
+    threads,
+    stale,
+  };
 }
 
 function memberOf(row: LiveRow, threads: MatchBoard['threads']): MatchBoard['members'][number] {
   const written = runsIn(row.record).sort((a, b) => b - a)[0];
-  return { id: row.id, version: row.version, name: displayNameOf(row.record), thread: threads[written ?? row.last_run] ?? null, touchedAt: row.touched_at.toISOString() };
+  return {
+    id: row.id,
+    version: row.version,
+    name: displayNameOf(row.record),
+    thread: threads[written ?? row.last_run] ?? null,
+    touchedAt: row.touched_at.toISOString(),
+  };
 }
 
 function reasonsOf(frozen: FrozenModel, rows: readonly LiveRow[]): MatchBoard['reasons'] {
@@ -78,30 +141,68 @@ function reasonsOf(frozen: FrozenModel, rows: readonly LiveRow[]): MatchBoard['r
   const reasons: MatchBoard['reasons'] = [];
   people.forEach((x, i) => {
     for (const y of people.slice(i + 1)) {
-      reasons.push({ a: x.id, b: y.id, bits: scorePair(frozen.model, x.person, y.person).bits, reasons: explainPair(frozen.model, x.person, y.person) });
+      reasons.push({
+        a: x.id,
+        b: y.id,
+        bits: scorePair(frozen.model, x.person, y.person).bits,
+        reasons: explainPair(frozen.model, x.person, y.person),
+      });
     }
   });
   return reasons;
 }
 
 /** Merges records of a group. Refused whole when one of them moved since it was looked at. */
-export async function mergeGroup(database: Database, groupId: number, request: MergeRequest, actorId: number): Promise<{ runId: number; keepId: number }> {
+export async function mergeGroup(
+  database: Database,
+  groupId: number,
+  request: MergeRequest,
+  actorId: number,
+): Promise<{ runId: number; keepId: number }> {
   const catalogue = await loadCatalogue(database.db);
   return inTransaction(database, async (tx) => {
     const group = await requireGroup(tx, groupId);
     const ids = [...new Set(request.memberIds)];
-    if (ids.some((id) => !group.memberIds.includes(id))) throw new Problem(422, 'notInGroup', 'One of these records is not part of the group.');
+    if (ids.some((id) => !group.memberIds.includes(id)))
+      throw new Problem(422, 'notInGroup', 'One of these records is not part of the group.');
     const contacts = await lockContacts(tx, ids);
     await refuseIfMoved(tx, ids, contacts, request.versions);
     const members = ids.map((id) => ({ id, record: contacts.get(id)?.record as ContactRecord }));
-    const threads = await threadsOf(database, members.flatMap((member) => runsIn(member.record)));
+    const threads = await threadsOf(
+      database,
+      members.flatMap((member) => runsIn(member.record)),
+    );
     const names = displayNameOf(members[0]?.record as ContactRecord);
-    const runId = await startRun(tx, { kind: 'merge', state: 'done', threadId: await handThread(tx), actorId, title: `Merged ${ids.length} records of ${names}`, counts: { merged: ids.length } });
-    const plan = planMerge({ members, keepId: request.keepId, choices: request.choices, catalogue, timeOf: timeTeller(threads), run: runId });
+    const runId = await startRun(tx, {
+      kind: 'merge',
+      state: 'done',
+      threadId: await handThread(tx),
+      actorId,
+      title: `Merged ${ids.length} records of ${names}`,
+      counts: { merged: ids.length },
+    });
+    const plan = planMerge({
+      members,
+      keepId: request.keepId,
+      choices: request.choices,
+      catalogue,
+      timeOf: timeTeller(threads),
+      run: runId,
+    });
     const byTarget = new Map<number, typeof plan.operations>();
-    for (const operation of plan.operations) byTarget.set(operation.target, [...(byTarget.get(operation.target) ?? []), operation]);
-    await applyChanges(tx, runId, [...byTarget].map(([contactId, operations]) => ({ contactId, operations })));
-    await tx.client.query('update run set contact_id = $2 where id = $1', [runId, plan.keepId]);
+    for (const operation of plan.operations)
+      byTarget.set(operation.target, [...(byTarget.get(operation.target) ?? []), operation]);
+    const written = await applyChanges(
+      tx,
+      runId,
+      [...byTarget].map(([contactId, operations]) => ({ contactId, operations })),
+    );
+    const kept = written.get(plan.keepId) ?? contacts.get(plan.keepId)?.record;
+    await tx.client.query('update run set contact_id = $2, title = $3 where id = $1', [
+      runId,
+      plan.keepId,
+      `Merged ${ids.length} records of ${kept ? displayNameOf(kept) : names}`,
+    ]);
     await tx.db.update(matchGroup).set({ state: 'merged', decidedRun: runId }).where(eq(matchGroup.id, groupId));
     await tell(tx.client, { topic: 'groups' });
     await tell(tx.client, { topic: 'contacts' });
@@ -109,31 +210,66 @@ export async function mergeGroup(database: Database, groupId: number, request: M
   });
 }
 
-async function refuseIfMoved(tx: Tx, ids: readonly number[], contacts: ReadonlyMap<number, { version: number; record: ContactRecord }>, seen: Record<string, number>): Promise<void> {
+async function refuseIfMoved(
+  tx: Tx,
+  ids: readonly number[],
+  contacts: ReadonlyMap<number, { version: number; record: ContactRecord }>,
+  seen: Record<string, number>,
+): Promise<void> {
   for (const id of ids) {
     const contact = contacts.get(id);
-    if (!contact) throw new Problem(404, 'noSuchContact', 'One of these records is gone. Nothing was merged; go to the next group.');
+    if (!contact)
+      throw new Problem(
+        404,
+        'noSuchContact',
+        'One of these records is gone. Nothing was merged; go to the next group.',
+      );
     const lifecycle = lifecycleOf(contact.record);
     const name = displayNameOf(contact.record);
     if (lifecycle) {
-      const { rows } = await tx.client.query<{ name: string | null }>(`select a.name from operation o join run r on r.id = o.run_id left join account a on a.id = r.actor_id where o.contact_id = $1 order by o.version desc limit 1`, [id]);
+      const { rows } = await tx.client.query<{ name: string | null }>(
+        `select a.name from operation o join run r on r.id = o.run_id left join account a on a.id = r.actor_id where o.contact_id = $1 order by o.version desc limit 1`,
+        [id],
+      );
       const who = rows[0]?.name ?? 'Somebody';
       const what = lifecycle.state === 'merged' ? 'merged' : 'deleted';
-      throw new Problem(409, 'alreadyMerged', `${who} ${what} ${name} meanwhile. Nothing was merged now; look at the group again.`, { contactId: id });
+      throw new Problem(
+        409,
+        'alreadyMerged',
+        `${who} ${what} ${name} meanwhile. Nothing was merged now; look at the group again.`,
+        { contactId: id },
+      );
     }
     const version = seen[String(id)];
     if (version !== undefined && version !== contact.version) {
-      throw new Problem(409, 'recordChanged', `${name} was changed while you looked at the group. Nothing was merged; the board shows the new values now.`, { contactId: id });
+      throw new Problem(
+        409,
+        'recordChanged',
+        `${name} was changed while you looked at the group. Nothing was merged; the board shows the new values now.`,
+        { contactId: id },
+      );
     }
   }
 }
 
 /** Keeps records apart for good (until undone): all pairs among them. */
-export async function keepGroupApart(database: Database, groupId: number, memberIds: readonly number[], actorId: number): Promise<{ runId: number }> {
+export async function keepGroupApart(
+  database: Database,
+  groupId: number,
+  memberIds: readonly number[],
+  actorId: number,
+): Promise<{ runId: number }> {
   return inTransaction(database, async (tx) => {
     const group = await requireGroup(tx, groupId);
     const ids = [...new Set(memberIds)].sort((a, b) => a - b);
-    const runId = await startRun(tx, { kind: 'keepApart', state: 'done', threadId: await handThread(tx), actorId, title: `Kept ${ids.length} records of ${group.name} apart`, counts: { apart: ids.length } });
+    const runId = await startRun(tx, {
+      kind: 'keepApart',
+      state: 'done',
+      threadId: await handThread(tx),
+      actorId,
+      title: `Kept ${ids.length} records of ${group.name} apart`,
+      counts: { apart: ids.length },
+    });
     const pairs = ids.flatMap((a, i) => ids.slice(i + 1).map((b) => ({ a, b, runId })));
     await tx.db.insert(keepApart).values(pairs).onConflictDoNothing();
     await tx.db.update(matchGroup).set({ state: 'apart', decidedRun: runId }).where(eq(matchGroup.id, groupId));
@@ -144,29 +280,57 @@ export async function keepGroupApart(database: Database, groupId: number, member
 
 export async function putOff(database: Database, groupId: number): Promise<void> {
   await requireGroup(database, groupId);
-  await database.db.update(matchGroup).set({ state: 'later' }).where(sql`${matchGroup.id} = ${groupId} and ${matchGroup.state} = 'open'`);
+  await database.db
+    .update(matchGroup)
+    .set({ state: 'later' })
+    .where(sql`${matchGroup.id} = ${groupId} and ${matchGroup.state} = 'open'`);
   await tell(database.pool, { topic: 'groups' });
 }
 
 /** Takes one record out of a group: it is kept apart from the others, who stay a group when two or more are left. */
-export async function takeOut(database: Database, groupId: number, memberId: number, actorId: number): Promise<{ runId: number; groupId: number | null }> {
+export async function takeOut(
+  database: Database,
+  groupId: number,
+  memberId: number,
+  actorId: number,
+): Promise<{ runId: number; groupId: number | null }> {
   const frozen = await currentModel(database.db);
   return inTransaction(database, async (tx) => {
     const group = await requireGroup(tx, groupId);
     const rest = group.memberIds.filter((id) => id !== memberId);
-    if (rest.length === group.memberIds.length) throw new Problem(422, 'notInGroup', 'This record is not part of the group.');
-    const runId = await startRun(tx, { kind: 'keepApart', state: 'done', threadId: await handThread(tx), actorId, title: `Took one record out of ${group.name}`, counts: { apart: 1 } });
-    await tx.db.insert(keepApart).values(rest.map((id) => ({ a: Math.min(id, memberId), b: Math.max(id, memberId), runId }))).onConflictDoNothing();
+    if (rest.length === group.memberIds.length)
+      throw new Problem(422, 'notInGroup', 'This record is not part of the group.');
+    const runId = await startRun(tx, {
+      kind: 'keepApart',
+      state: 'done',
+      threadId: await handThread(tx),
+      actorId,
+      title: `Took one record out of ${group.name}`,
+      counts: { apart: 1 },
+    });
+    await tx.db
+      .insert(keepApart)
+      .values(rest.map((id) => ({ a: Math.min(id, memberId), b: Math.max(id, memberId), runId })))
+      .onConflictDoNothing();
     await tx.db.update(matchGroup).set({ state: 'apart', decidedRun: runId }).where(eq(matchGroup.id, groupId));
     let next: number | null = null;
     if (rest.length > 1 && frozen) {
-      const rows = await selectRecords<LiveRow>(tx.client, `select id, version, record, last_run, touched_at from contact where id = any($1::bigint[])`, [rest]);
+      const rows = await selectRecords<LiveRow>(
+        tx.client,
+        `select id, version, record, last_run, touched_at from contact where id = any($1::bigint[])`,
+        [rest],
+      );
       const weakest = Math.min(...reasonsOf(frozen, rows).map((pair) => pair.bits));
       await saveGroups(tx, frozen, [{ memberIds: rest, bits: weakest }], []);
-      next = (await tx.db.select({ id: matchGroup.id }).from(matchGroup).where(eq(matchGroup.memberKey, memberKey(rest))))[0]?.id ?? null;
+      next =
+        (
+          await tx.db
+            .select({ id: matchGroup.id })
+            .from(matchGroup)
+            .where(eq(matchGroup.memberKey, memberKey(rest)))
+        )[0]?.id ?? null;
     }
     await tell(tx.client, { topic: 'groups' });
     return { runId, groupId: next };
   });
 }
-

@@ -9,16 +9,14 @@ export type PickKind = 'source' | 'tag' | 'stage';
 export async function loadCatalogue(db: Db): Promise<Catalogue> {
   const rows = await db.select().from(customField).orderBy(asc(customField.id));
   return new Catalogue(
-    rows.map(
-      (row): FieldDefinition => ({
-        key: `${CUSTOM_PREFIX}${row.id}`,
-        name: row.name,
-        type: row.type as FieldType,
-        group: 'custom',
-        several: false,
-        choices: row.choices,
-      }),
-    ),
+    rows.map((row): FieldDefinition => ({
+      key: `${CUSTOM_PREFIX}${row.id}`,
+      name: row.name,
+      type: row.type as FieldType,
+      group: 'custom',
+      several: false,
+      choices: row.choices,
+    })),
   );
 }
 
@@ -44,7 +42,12 @@ export class PickLists {
   }
 
   static async load(db: Db): Promise<PickLists> {
-    return new PickLists(await db.select({ kind: pick.kind, label: pick.label, foldKey: pick.foldKey }).from(pick).orderBy(asc(pick.ordinal), asc(pick.id)));
+    return new PickLists(
+      await db
+        .select({ kind: pick.kind, label: pick.label, foldKey: pick.foldKey })
+        .from(pick)
+        .orderBy(asc(pick.ordinal), asc(pick.id)),
+    );
   }
 
   /** The kept writing of a value; a new one is remembered and written with the next `save`. */
@@ -75,5 +78,8 @@ export interface FreshPick {
 
 export async function savePicks(tx: Tx, fresh: readonly FreshPick[]): Promise<void> {
   if (!fresh.length) return;
-  await tx.db.insert(pick).values(fresh.map(({ kind, label, key }) => ({ kind, label, foldKey: key }))).onConflictDoNothing();
+  await tx.db
+    .insert(pick)
+    .values(fresh.map(({ kind, label, key }) => ({ kind, label, foldKey: key })))
+    .onConflictDoNothing();
 }

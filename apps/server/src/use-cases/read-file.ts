@@ -11,13 +11,21 @@ export interface DataRow {
  * Streams the data rows of a file that came in, in batches. Memory is bounded by one piece of the file (1 MB) and one
  * batch. Titles and heading are passed over.
  */
-export async function* readRows({ pool }: Database, intakeId: number, shape: DelimitedShape, batch: number): AsyncGenerator<DataRow[]> {
+export async function* readRows(
+  { pool }: Database,
+  intakeId: number,
+  shape: DelimitedShape,
+  batch: number,
+): AsyncGenerator<DataRow[]> {
   const decoder = new TextDecoder(shape.encoding.decoder);
   const reader = new DelimitedReader({ delimiter: shape.delimiter, quote: shape.quote });
   const skip = shape.headerRow ?? 0;
   let rows: DataRow[] = [];
   for (let seq = 0; ; seq++) {
-    const piece = await pool.query<{ bytes: Buffer }>('select bytes from file_chunk where intake_id = $1 and seq = $2', [intakeId, seq]);
+    const piece = await pool.query<{ bytes: Buffer }>(
+      'select bytes from file_chunk where intake_id = $1 and seq = $2',
+      [intakeId, seq],
+    );
     const bytes = piece.rows[0]?.bytes;
     const text = bytes ? decoder.decode(bytes, { stream: true }) : decoder.decode();
     for (const record of reader.push(text, !bytes)) {

@@ -17,7 +17,11 @@ export interface NewRun {
 
 /** The thread of a kind and name, made when it is new. */
 export async function threadFor(tx: Tx, kind: ThreadKind, name: string): Promise<number> {
-  const found = await tx.db.select({ id: thread.id }).from(thread).where(sql`${thread.kind} = ${kind} and ${thread.name} = ${name}`).limit(1);
+  const found = await tx.db
+    .select({ id: thread.id })
+    .from(thread)
+    .where(sql`${thread.kind} = ${kind} and ${thread.name} = ${name}`)
+    .limit(1);
   if (found[0]) return found[0].id;
   const made = await tx.db.insert(thread).values({ kind, name }).returning({ id: thread.id });
   return made[0]?.id ?? 0;
@@ -46,17 +50,33 @@ export async function handThread(tx: Tx): Promise<number> {
 
 /** Puts a job for a run on the queue, in the caller's transaction, so that it is there exactly when the run is. */
 export async function enqueueRun(tx: Tx, task: string, runId: number): Promise<void> {
-  await tx.client.query(`select graphile_worker.add_job($1, payload := $2::json, max_attempts := 3, job_key := $3)`, [task, JSON.stringify({ runId }), `run:${runId}`]);
+  await tx.client.query(`select graphile_worker.add_job($1, payload := $2::json, max_attempts := 3, job_key := $3)`, [
+    task,
+    JSON.stringify({ runId }),
+    `run:${runId}`,
+  ]);
 }
 
 export async function requestStop(database: Database, runId: number): Promise<boolean> {
-  const stopped = await database.db.update(run).set({ stopRequested: true }).where(sql`${run.id} = ${runId} and ${run.state} in ('queued', 'running')`).returning({ id: run.id });
+  const stopped = await database.db
+    .update(run)
+    .set({ stopRequested: true })
+    .where(sql`${run.id} = ${runId} and ${run.state} in ('queued', 'running')`)
+    .returning({ id: run.id });
   await tell(database.pool, { topic: 'run', id: runId });
   return stopped.length > 0;
 }
 
-export async function finishRun(tx: Tx, runId: number, state: 'done' | 'stopped', counts: Record<string, number>): Promise<void> {
-  await tx.db.update(run).set({ state, counts, leaseBy: null, leaseUntil: null, finishedAt: sql`now()` }).where(eq(run.id, runId));
+export async function finishRun(
+  tx: Tx,
+  runId: number,
+  state: 'done' | 'stopped',
+  counts: Record<string, number>,
+): Promise<void> {
+  await tx.db
+    .update(run)
+    .set({ state, counts, leaseBy: null, leaseUntil: null, finishedAt: sql`now()` })
+    .where(eq(run.id, runId));
   await tell(tx.client, { topic: 'run', id: runId });
 }
 

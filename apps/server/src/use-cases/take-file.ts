@@ -19,7 +19,11 @@ export interface IncomingFile {
 }
 
 /** Stores the body in pieces and counts its rows as it passes, without holding more than a piece. */
-async function storePieces(tx: Tx, intakeId: number, { body, declaredBytes, limitBytes }: IncomingFile): Promise<{ first: Buffer; bytes: number }> {
+async function storePieces(
+  tx: Tx,
+  intakeId: number,
+  { body, declaredBytes, limitBytes }: IncomingFile,
+): Promise<{ first: Buffer; bytes: number }> {
   let seq = 0;
   let bytes = 0;
   let first: Buffer | null = null;
@@ -31,22 +35,38 @@ async function storePieces(tx: Tx, intakeId: number, { body, declaredBytes, limi
     heldBytes = 0;
     if (!piece.length) return;
     first ??= piece;
-    await tx.client.query('insert into file_chunk (intake_id, seq, bytes) values ($1, $2, $3)', [intakeId, seq++, piece]);
+    await tx.client.query('insert into file_chunk (intake_id, seq, bytes) values ($1, $2, $3)', [
+      intakeId,
+      seq++,
+      piece,
+    ]);
   };
   try {
     for await (const chunk of body as AsyncIterable<Buffer>) {
       bytes += chunk.length;
-      if (bytes > limitBytes) throw issueProblem(413, { code: 'fileTooLarge', bytes: Math.max(bytes, declaredBytes ?? 0), limitBytes, path: {} });
+      if (bytes > limitBytes)
+        throw issueProblem(413, {
+          code: 'fileTooLarge',
+          bytes: Math.max(bytes, declaredBytes ?? 0),
+          limitBytes,
+          path: {},
+        });
       held.push(chunk);
       heldBytes += chunk.length;
       if (heldBytes >= PIECE) await flush();
     }
   } catch (error) {
     if (error instanceof Problem) throw error;
-    throw issueProblem(400, { code: 'uploadCutOff', receivedBytes: bytes, declaredBytes: declaredBytes ?? bytes, path: {} });
+    throw issueProblem(400, {
+      code: 'uploadCutOff',
+      receivedBytes: bytes,
+      declaredBytes: declaredBytes ?? bytes,
+      path: {},
+    });
   }
   await flush();
-  if (declaredBytes !== null && bytes !== declaredBytes) throw issueProblem(400, { code: 'uploadCutOff', receivedBytes: bytes, declaredBytes, path: {} });
+  if (declaredBytes !== null && bytes !== declaredBytes)
+    throw issueProblem(400, { code: 'uploadCutOff', receivedBytes: bytes, declaredBytes, path: {} });
   return { first: first ?? Buffer.alloc(0), bytes };
 }
 
@@ -73,12 +93,27 @@ export async function takeFile(database: Database, file: IncomingFile): Promise<
   });
 }
 
-async function describe(tx: Tx, id: number, bytes: number, { shape, sample, issues }: DelimitedSniff, country: string): Promise<void> {
+async function describe(
+  tx: Tx,
+  id: number,
+  bytes: number,
+  { shape, sample, issues }: DelimitedSniff,
+  country: string,
+): Promise<void> {
   const guesses = guessColumns(shape.headers, sample);
   const rowCount = await countRows(tx, id, shape);
   await tx.db
     .update(intake)
-    .set({ bytes, shape, guesses, mapping: defaultMapping(guesses, country), issues, rowCount, state: 'read', trialRun: null })
+    .set({
+      bytes,
+      shape,
+      guesses,
+      mapping: defaultMapping(guesses, country),
+      issues,
+      rowCount,
+      state: 'read',
+      trialRun: null,
+    })
     .where(eq(intake.id, id));
 }
 
@@ -88,7 +123,10 @@ async function countRows(tx: Tx, intakeId: number, shape: DelimitedShape): Promi
   const reader = new DelimitedReader({ delimiter: shape.delimiter, quote: shape.quote });
   let records = 0;
   for (let seq = 0; ; seq++) {
-    const piece = await tx.client.query<{ bytes: Buffer }>('select bytes from file_chunk where intake_id = $1 and seq = $2', [intakeId, seq]);
+    const piece = await tx.client.query<{ bytes: Buffer }>(
+      'select bytes from file_chunk where intake_id = $1 and seq = $2',
+      [intakeId, seq],
+    );
     const bytes = piece.rows[0]?.bytes;
     records += reader.push(bytes ? decoder.decode(bytes, { stream: true }) : decoder.decode(), !bytes).length;
     if (reader.unclosedQuote) throw issueProblem(422, { code: 'unclosedQuote', path: {} });
@@ -100,23 +138,47 @@ async function countRows(tx: Tx, intakeId: number, shape: DelimitedShape): Promi
 }
 
 /** Reads a file anew with another encoding, delimiter or heading row, as a person says. */
-export async function rereadFile(database: Database, id: number, wanted: { encoding: string | null; delimiter: string | null; headerRow: number | null }, country: string): Promise<void> {
+export async function rereadFile(
+  database: Database,
+  id: number,
+  wanted: { encoding: string | null; delimiter: string | null; headerRow: number | null },
+  country: string,
+): Promise<void> {
   await inTransaction(database, async (tx) => {
     const [file] = await tx.db.select().from(intake).where(eq(intake.id, id)).for('update');
     if (!file) throw new Problem(404, 'noSuchFile', 'There is no such file in Intake.');
-    if (file.state !== 'read' && file.state !== 'tried') throw new Problem(409, 'tooLate', 'This file is on its way in already; it cannot be read differently now.');
+    if (file.state !== 'read' && file.state !== 'tried')
+      throw new Problem(409, 'tooLate', 'This file is on its way in already; it cannot be read differently now.');
     const encoding = wanted.encoding ? encodingNamed(wanted.encoding) : file.shape.encoding;
     const delimiter = wanted.delimiter ?? file.shape.delimiter;
-    const headerRow = wanted.headerRow === null ? file.shape.headerRow : wanted.headerRow === 0 ? null : wanted.headerRow;
-    const piece = await tx.client.query<{ bytes: Buffer }>('select bytes from file_chunk where intake_id = $1 and seq = 0', [id]);
+    const headerRow =
+      wanted.headerRow === null ? file.shape.headerRow : wanted.headerRow === 0 ? null : wanted.headerRow;
+    const piece = await tx.client.query<{ bytes: Buffer }>(
+      'select bytes from file_chunk where intake_id = $1 and seq = 0',
+      [id],
+    );
     const text = new TextDecoder(encoding.decoder).decode(piece.rows[0]?.bytes ?? Buffer.alloc(0));
     const reader = new DelimitedReader({ delimiter, quote: file.shape.quote });
     const records = reader.push(text, true).map((record) => record.cells);
     const heading = headerRow === null ? null : (records[headerRow - 1] ?? null);
-    if (headerRow !== null && !heading) throw new Problem(422, 'noSuchRow', `The file has no row ${headerRow} that could be the heading.`);
+    if (headerRow !== null && !heading)
+      throw new Problem(422, 'noSuchRow', `The file has no row ${headerRow} that could be the heading.`);
     const columnCount = heading?.length ?? Math.max(1, ...records.slice(0, 200).map((cells) => cells.length));
-    const shape: DelimitedShape = { encoding, delimiter, quote: file.shape.quote, headerRow, columnCount, headers: Array.from({ length: columnCount }, (_, i) => heading?.[i]?.trim() ?? null) };
-    await describe(tx, id, file.bytes, { shape, sample: records.slice(headerRow ?? 0, (headerRow ?? 0) + 1000), issues: [] }, country);
+    const shape: DelimitedShape = {
+      encoding,
+      delimiter,
+      quote: file.shape.quote,
+      headerRow,
+      columnCount,
+      headers: Array.from({ length: columnCount }, (_, i) => heading?.[i]?.trim() ?? null),
+    };
+    await describe(
+      tx,
+      id,
+      file.bytes,
+      { shape, sample: records.slice(headerRow ?? 0, (headerRow ?? 0) + 1000), issues: [] },
+      country,
+    );
   });
 }
 

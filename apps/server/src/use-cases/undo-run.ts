@@ -10,7 +10,18 @@ import { selectRecords } from '../db/record-codec';
 
 /** Undoing up to this many operations happens at once; more become a job. */
 const INLINE_LIMIT = 1000;
-const UNDOABLE = new Set(['import', 'create', 'edit', 'delete', 'restore', 'merge', 'keepApart', 'undo', 'sync', 'form']);
+const UNDOABLE = new Set([
+  'import',
+  'create',
+  'edit',
+  'delete',
+  'restore',
+  'merge',
+  'keepApart',
+  'undo',
+  'sync',
+  'form',
+]);
 
 interface RunRow {
   id: number;
@@ -23,25 +34,55 @@ interface RunRow {
 
 async function requireUndoable(tx: Tx, runId: number): Promise<RunRow> {
   const [found] = await tx.db
-    .select({ id: run.id, kind: run.kind, state: run.state, title: run.title, undoneBy: run.undoneBy, undoOf: run.undoOf })
+    .select({
+      id: run.id,
+      kind: run.kind,
+      state: run.state,
+      title: run.title,
+      undoneBy: run.undoneBy,
+      undoOf: run.undoOf,
+    })
     .from(run)
     .where(eq(run.id, runId))
     .for('update');
   if (!found) throw new Problem(404, 'noSuchRun', 'There is no such run in the ledger.');
-  if (!UNDOABLE.has(found.kind)) throw new Problem(409, 'nothingToUndo', `"${found.title}" changed no contacts, so there is nothing to take back.`);
-  if (found.state === 'queued' || found.state === 'running') throw new Problem(409, 'stillRunning', `"${found.title}" is still running. Stop it first, or wait until it is done.`);
+  if (!UNDOABLE.has(found.kind))
+    throw new Problem(409, 'nothingToUndo', `"${found.title}" changed no contacts, so there is nothing to take back.`);
+  if (found.state === 'queued' || found.state === 'running')
+    throw new Problem(
+      409,
+      'stillRunning',
+      `"${found.title}" is still running. Stop it first, or wait until it is done.`,
+    );
   if (found.undoneBy) throw new Problem(409, 'alreadyUndone', `"${found.title}" was taken back already.`);
   return found;
 }
 
 /** Takes a run back, at once or as a job when it is large. Returns the id of the run that does it. */
-export async function undoRun(database: Database, runId: number, actorId: number | null): Promise<{ undoRunId: number; finished: boolean }> {
+export async function undoRun(
+  database: Database,
+  runId: number,
+  actorId: number | null,
+): Promise<{ undoRunId: number; finished: boolean }> {
   return inTransaction(database, async (tx) => {
     const target = await requireUndoable(tx, runId);
-    const size = (await tx.db.select({ n: sql<number>`count(*)::int` }).from(operation).where(eq(operation.runId, runId)))[0]?.n ?? 0;
+    const size =
+      (
+        await tx.db
+          .select({ n: sql<number>`count(*)::int` })
+          .from(operation)
+          .where(eq(operation.runId, runId))
+      )[0]?.n ?? 0;
     const inline = size <= INLINE_LIMIT;
     const title = target.kind === 'undo' ? `Took back: ${target.title}` : `Undid: ${target.title}`;
-    const undoRunId = await startRun(tx, { kind: 'undo', state: inline ? 'running' : 'queued', threadId: await handThread(tx), actorId, title, undoOf: runId });
+    const undoRunId = await startRun(tx, {
+      kind: 'undo',
+      state: inline ? 'running' : 'queued',
+      threadId: await handThread(tx),
+      actorId,
+      title,
+      undoOf: runId,
+    });
     await tx.db.update(run).set({ undoneBy: undoRunId }).where(eq(run.id, runId));
     if (!inline) {
       await enqueueRun(tx, 'undoRun', undoRunId);
@@ -68,7 +109,11 @@ interface RunOperations {
 }
 
 async function operationsOf(tx: Tx, runId: number, ids: readonly number[]): Promise<Map<number, RunOperations>> {
-  const { rows } = await tx.client.query<{ contact_id: number; version: number; changes: Omit<Operation, 'target'>[] | null }>(
+  const { rows } = await tx.client.query<{
+    contact_id: number;
+    version: number;
+    changes: Omit<Operation, 'target'>[] | null;
+  }>(
     'select contact_id, version, changes from operation where run_id = $1 and contact_id = any($2::bigint[]) order by contact_id, version',
     [runId, ids],
   );
@@ -84,12 +129,24 @@ async function operationsOf(tx: Tx, runId: number, ids: readonly number[]): Prom
 }
 
 /** What taking one contact's operations back means now: operations to apply, and how many values must stay as they are. */
-function planUndo(contactId: number, version: number, record: ContactRecord, of: RunOperations, undoRunId: number): { operations: Operation[]; left: number; removed: boolean } {
+function planUndo(
+  contactId: number,
+  version: number,
+  record: ContactRecord,
+  of: RunOperations,
+  undoRunId: number,
+): { operations: Operation[]; left: number; removed: boolean } {
   if (of.created) {
     if (lifecycleOf(record)) return { operations: [], left: 0, removed: false };
     // Somebody touched the new contact since: it stays.
     if (version !== of.lastVersion) return { operations: [], left: 1, removed: false };
-    const gone: Operation = { target: contactId, field: LIFECYCLE, slot: 0, before: null, after: { slot: 0, v: { state: 'deleted' }, run: undoRunId } };
+    const gone: Operation = {
+      target: contactId,
+      field: LIFECYCLE,
+      slot: 0,
+      before: null,
+      after: { slot: 0, v: { state: 'deleted' }, run: undoRunId },
+    };
     return { operations: [gone], left: 0, removed: true };
   }
   const { applied, left } = undoWherePossible(record, of.operations);
@@ -97,8 +154,18 @@ function planUndo(contactId: number, version: number, record: ContactRecord, of:
 }
 
 /** Undoes a run on the next contacts after `afterId`. Returns the last contact done, or null when none was left. */
-export async function undoBatch(tx: Tx, runId: number, undoRunId: number, afterId: number, limit: number, counts: UndoCounts): Promise<number | null> {
-  const next = await tx.client.query<{ contact_id: number }>('select distinct contact_id from operation where run_id = $1 and contact_id > $2 order by contact_id limit $3', [runId, afterId, limit]);
+export async function undoBatch(
+  tx: Tx,
+  runId: number,
+  undoRunId: number,
+  afterId: number,
+  limit: number,
+  counts: UndoCounts,
+): Promise<number | null> {
+  const next = await tx.client.query<{ contact_id: number }>(
+    'select distinct contact_id from operation where run_id = $1 and contact_id > $2 order by contact_id limit $3',
+    [runId, afterId, limit],
+  );
   const ids = next.rows.map((row) => row.contact_id);
   if (ids.length === 0) return null;
   const byContact = await operationsOf(tx, runId, ids);
@@ -119,17 +186,24 @@ export async function undoBatch(tx: Tx, runId: number, undoRunId: number, afterI
   }
   await applyChanges(tx, undoRunId, changes);
   if (leftDetail.length) {
-    await tx.client.query(`update run set detail = jsonb_set(detail, '{left}', coalesce(detail->'left', '[]'::jsonb) || $2::jsonb) where id = $1`, [undoRunId, JSON.stringify(leftDetail.slice(0, 200))]);
+    await tx.client.query(
+      `update run set detail = jsonb_set(detail, '{left}', coalesce(detail->'left', '[]'::jsonb) || $2::jsonb) where id = $1`,
+      [undoRunId, JSON.stringify(leftDetail.slice(0, 200))],
+    );
   }
   return ids[ids.length - 1] ?? null;
 }
 
 /** Decisions that hang on the run: groups it settled are open again, pairs it kept apart are not any more. */
-export async function undoDecisions(tx: Tx, target: { id: number; kind: string; undoOf: number | null }): Promise<void> {
+export async function undoDecisions(
+  tx: Tx,
+  target: { id: number; kind: string; undoOf: number | null },
+): Promise<void> {
   if (target.kind === 'undo' && target.undoOf) {
     await tx.db.update(run).set({ undoneBy: null }).where(eq(run.id, target.undoOf));
     const [original] = await tx.db.select({ kind: run.kind }).from(run).where(eq(run.id, target.undoOf));
-    if (original?.kind === 'merge') await tx.db.update(matchGroup).set({ state: 'merged' }).where(eq(matchGroup.decidedRun, target.undoOf));
+    if (original?.kind === 'merge')
+      await tx.db.update(matchGroup).set({ state: 'merged' }).where(eq(matchGroup.decidedRun, target.undoOf));
   } else {
     await tx.db.update(matchGroup).set({ state: 'open' }).where(eq(matchGroup.decidedRun, target.id));
     await tx.db.delete(keepApart).where(eq(keepApart.runId, target.id));
@@ -150,13 +224,23 @@ export interface UndoPreview {
 /** What undoing would and would not bring back, without doing it. Looks at up to 2,000 contacts closely. */
 export async function previewUndo(database: Database, runId: number): Promise<UndoPreview> {
   return inTransaction(database, async (tx) => {
-    const total = (await tx.client.query<{ n: number }>('select count(distinct contact_id)::int as n from operation where run_id = $1', [runId])).rows[0]?.n ?? 0;
+    const total =
+      (
+        await tx.client.query<{ n: number }>(
+          'select count(distinct contact_id)::int as n from operation where run_id = $1',
+          [runId],
+        )
+      ).rows[0]?.n ?? 0;
     const rows = await selectRecords<{ id: number; version: number; record: ContactRecord; display_name: string }>(
       tx.client,
       `select id, version, record, display_name from contact where id in (select distinct contact_id from operation where run_id = $1 order by contact_id limit 2000)`,
       [runId],
     );
-    const byContact = await operationsOf(tx, runId, rows.map((row) => row.id));
+    const byContact = await operationsOf(
+      tx,
+      runId,
+      rows.map((row) => row.id),
+    );
     const preview: UndoPreview = { contacts: total, removes: 0, restores: 0, leaves: 0, examples: [] };
     for (const row of rows) {
       const of = byContact.get(row.id);

@@ -7,13 +7,19 @@ const WEEKS = 12;
 export async function worklist({ pool }: Database): Promise<Worklist> {
   const [contacts, groups, held, unfinished, failed, weeks, quality] = await Promise.all([
     pool.query<{ n: number }>(`select count(*)::int as n from contact where state = 'live'`),
-    pool.query<{ band: 'certain' | 'likely' | 'possible'; n: number }>(`select band, count(*)::int as n from match_group where state = 'open' group by band`),
+    pool.query<{ band: 'certain' | 'likely' | 'possible'; n: number }>(
+      `select band, count(*)::int as n from match_group where state = 'open' group by band`,
+    ),
     pool.query<{ run_id: number; intake_id: number; name: string; n: number }>(
       `select i.run_id, f.id as intake_id, f.name, count(*)::int as n from import_row i join run r on r.id = i.run_id join intake f on f.import_run = r.id
        where i.outcome = 'held' and i.settled is null and r.undone_by is null group by 1, 2, 3 order by i.run_id desc`,
     ),
-    pool.query<{ id: number; name: string; row_count: number; created_at: Date }>(`select id, name, row_count, created_at from intake where state in ('read', 'trying', 'tried') order by id desc limit 10`),
-    pool.query<{ id: number; title: string }>(`select id, title from run where state = 'failed' and undone_by is null and created_at > now() - interval '14 days' order by id desc limit 10`),
+    pool.query<{ id: number; name: string; row_count: number; created_at: Date }>(
+      `select id, name, row_count, created_at from intake where state in ('read', 'trying', 'tried') order by id desc limit 10`,
+    ),
+    pool.query<{ id: number; title: string }>(
+      `select id, title from run where state = 'failed' and undone_by is null and created_at > now() - interval '14 days' order by id desc limit 10`,
+    ),
     pool.query<{ start: Date; kind: string; n: number }>(
       `select date_trunc('week', c.created_at) as start, t.kind, count(*)::int as n from contact c join run r on r.id = c.created_run join thread t on t.id = r.thread_id
        where c.created_at > date_trunc('week', now()) - make_interval(weeks => ${WEEKS - 1}) and c.state <> 'deleted' group by 1, 2`,
@@ -33,8 +39,16 @@ export async function worklist({ pool }: Database): Promise<Worklist> {
     certain: band('certain'),
     likely: band('likely'),
     possible: band('possible'),
-    held: { total: held.rows.reduce((sum, row) => sum + row.n, 0), files: held.rows.map((row) => ({ runId: row.run_id, intakeId: row.intake_id, name: row.name, count: row.n })) },
-    unfinished: unfinished.rows.map((row) => ({ intakeId: row.id, name: row.name, rowCount: row.row_count, createdAt: row.created_at.toISOString() })),
+    held: {
+      total: held.rows.reduce((sum, row) => sum + row.n, 0),
+      files: held.rows.map((row) => ({ runId: row.run_id, intakeId: row.intake_id, name: row.name, count: row.n })),
+    },
+    unfinished: unfinished.rows.map((row) => ({
+      intakeId: row.id,
+      name: row.name,
+      rowCount: row.row_count,
+      createdAt: row.created_at.toISOString(),
+    })),
     failed: failed.rows.map((row) => ({ runId: row.id, title: row.title })),
     weeks: Array.from({ length: WEEKS }, (_, i) => {
       const start = new Date(monday);
@@ -47,6 +61,9 @@ export async function worklist({ pool }: Database): Promise<Worklist> {
       mean: total ? Math.round(quality.rows.reduce((sum, row) => sum + row.mean * row.n, 0) / total) : 0,
       bands: [0, 1, 2, 3, 4].map((index) => quality.rows.find((row) => row.band === index)?.n ?? 0),
     },
-    freshness: { withinYear: quality.rows.reduce((sum, row) => sum + row.fresh, 0), older: total - quality.rows.reduce((sum, row) => sum + row.fresh, 0) },
+    freshness: {
+      withinYear: quality.rows.reduce((sum, row) => sum + row.fresh, 0),
+      older: total - quality.rows.reduce((sum, row) => sum + row.fresh, 0),
+    },
   };
 }

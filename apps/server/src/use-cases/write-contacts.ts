@@ -27,7 +27,10 @@ export interface RenderedContacts {
 /** Takes a block of ids, in order. Ids that are not used after all leave a gap, which harms nobody. */
 export async function takeIds(client: Pick<pg.Pool, 'query'>, count: number): Promise<number[]> {
   if (count === 0) return [];
-  const { rows } = await client.query<{ id: number }>(`select nextval('contact_id_seq') as id from generate_series(1, $1)`, [count]);
+  const { rows } = await client.query<{ id: number }>(
+    `select nextval('contact_id_seq') as id from generate_series(1, $1)`,
+    [count],
+  );
   return rows.map((row) => row.id);
 }
 
@@ -36,7 +39,13 @@ export function emptyRendering(): RenderedContacts {
 }
 
 /** Renders one new contact with its keys, search text and operation. */
-export function renderContact(into: RenderedContacts, runId: number, id: number, { record, sourceRow, at, person }: NewContact, nowIso: string): void {
+export function renderContact(
+  into: RenderedContacts,
+  runId: number,
+  id: number,
+  { record, sourceRow, at, person }: NewContact,
+  nowIso: string,
+): void {
   const { summary: s, mergedInto, keys } = contactRow(record, person);
   const when = at?.toISOString() ?? nowIso;
   const words = [s.displayName, s.sortFamily, s.sortGiven, s.email, s.tel, s.organization, s.stage, s.source, s.owner];
@@ -63,7 +72,12 @@ export interface ContactBlocks {
 export function toBlocks(rendered: RenderedContacts): ContactBlocks {
   const encoder = new TextEncoder();
   const block = (lines: readonly string[]) => encoder.encode(lines.length ? `${lines.join('\n')}\n` : '');
-  return { contacts: block(rendered.rows), keys: block(rendered.keys), search: block(rendered.search), operations: block(rendered.operations) };
+  return {
+    contacts: block(rendered.rows),
+    keys: block(rendered.keys),
+    search: block(rendered.search),
+    operations: block(rendered.operations),
+  };
 }
 
 /** Writes rendered contacts by COPY, in the caller's transaction. */
@@ -99,7 +113,11 @@ export interface LoadedContact {
 /** Loads contacts and locks them until the transaction ends, in order of id so that two writers cannot block each other for good. */
 export async function lockContacts(tx: Tx, ids: readonly number[]): Promise<Map<number, LoadedContact>> {
   if (ids.length === 0) return new Map();
-  const rows = await selectRecords<LoadedContact>(tx.client, 'select id, version, record from contact where id = any($1::bigint[]) order by id for update', [[...new Set(ids)]]);
+  const rows = await selectRecords<LoadedContact>(
+    tx.client,
+    'select id, version, record from contact where id = any($1::bigint[]) order by id for update',
+    [[...new Set(ids)]],
+  );
   return new Map(rows.map((row) => [row.id, row]));
 }
 
@@ -117,9 +135,17 @@ export class ChangeConflict extends Error {
  * Applies operations to contacts under lock and writes everything that follows from them: columns, keys, search text,
  * operations. Throws ChangeConflict when a `before` does not hold, so that the caller's transaction leaves nothing.
  */
-export async function applyChanges(tx: Tx, runId: number, changes: readonly ContactChange[], at?: Date): Promise<Map<number, ContactRecord>> {
+export async function applyChanges(
+  tx: Tx,
+  runId: number,
+  changes: readonly ContactChange[],
+  at?: Date,
+): Promise<Map<number, ContactRecord>> {
   const written = changes.filter((change) => change.operations.length > 0);
-  const loaded = await lockContacts(tx, written.map((change) => change.contactId));
+  const loaded = await lockContacts(
+    tx,
+    written.map((change) => change.contactId),
+  );
   const dropKeys: [number, number][] = [];
   const addKeys: [number, number][] = [];
   const updates: Record<string, unknown>[] = [];
@@ -135,7 +161,11 @@ export async function applyChanges(tx: Tx, runId: number, changes: readonly Cont
     final.set(contactId, { before: final.get(contactId)?.before ?? contact.record, after: applied.value, version });
     loaded.set(contactId, { id: contactId, version, record: applied.value });
     results.set(contactId, applied.value);
-    operations.push([runId, contactId, version, sourceRow ?? null, JSON.stringify(list.map(({ target: _target, ...rest }) => rest))].map(copyCell).join('\t'));
+    operations.push(
+      [runId, contactId, version, sourceRow ?? null, JSON.stringify(list.map(({ target: _target, ...rest }) => rest))]
+        .map(copyCell)
+        .join('\t'),
+    );
   }
   for (const [id, { before, after, version }] of final) {
     const old = contactRow(before);
@@ -143,7 +173,25 @@ export async function applyChanges(tx: Tx, runId: number, changes: readonly Cont
     const [was, is] = [new Set(old.keys), new Set(keys)];
     for (const key of was) if (!is.has(key)) dropKeys.push([key, id]);
     for (const key of is) if (!was.has(key)) addKeys.push([key, id]);
-    updates.push({ id, version, state: s.lifecycle, merged_into: mergedInto, display_name: s.displayName, sort_family: s.sortFamily, sort_given: s.sortGiven, email: s.email, tel: s.tel, organization: s.organization, stage: s.stage, source: s.source, owner: s.owner, tags: s.tags, completeness: s.completeness, record: encodeRecord(after), search: old.summary.searchText === s.searchText ? null : s.searchText });
+    updates.push({
+      id,
+      version,
+      state: s.lifecycle,
+      merged_into: mergedInto,
+      display_name: s.displayName,
+      sort_family: s.sortFamily,
+      sort_given: s.sortGiven,
+      email: s.email,
+      tel: s.tel,
+      organization: s.organization,
+      stage: s.stage,
+      source: s.source,
+      owner: s.owner,
+      tags: s.tags,
+      completeness: s.completeness,
+      record: encodeRecord(after),
+      search: old.summary.searchText === s.searchText ? null : s.searchText,
+    });
   }
   await writeUpdates(tx, runId, updates, at);
   await writeKeys(tx, dropKeys, addKeys);
@@ -153,7 +201,12 @@ export async function applyChanges(tx: Tx, runId: number, changes: readonly Cont
 
 const BATCH = 1000;
 
-async function writeUpdates(tx: Tx, runId: number, updates: readonly Record<string, unknown>[], at?: Date): Promise<void> {
+async function writeUpdates(
+  tx: Tx,
+  runId: number,
+  updates: readonly Record<string, unknown>[],
+  at?: Date,
+): Promise<void> {
   for (let i = 0; i < updates.length; i += BATCH) {
     const json = JSON.stringify(updates.slice(i, i + BATCH));
     await tx.client.query(
@@ -176,11 +229,20 @@ async function writeUpdates(tx: Tx, runId: number, updates: readonly Record<stri
 }
 
 async function writeKeys(tx: Tx, drop: readonly [number, number][], add: readonly [number, number][]): Promise<void> {
-  const columns = (pairs: readonly [number, number][]) => [pairs.map(([key]) => String(key)), pairs.map(([, id]) => id)];
+  const columns = (pairs: readonly [number, number][]) => [
+    pairs.map(([key]) => String(key)),
+    pairs.map(([, id]) => id),
+  ];
   if (drop.length) {
-    await tx.client.query('delete from contact_key k using unnest($1::bigint[], $2::bigint[]) as d(key, contact_id) where k.key = d.key and k.contact_id = d.contact_id', columns(drop));
+    await tx.client.query(
+      'delete from contact_key k using unnest($1::bigint[], $2::bigint[]) as d(key, contact_id) where k.key = d.key and k.contact_id = d.contact_id',
+      columns(drop),
+    );
   }
   if (add.length) {
-    await tx.client.query('insert into contact_key (key, contact_id) select * from unnest($1::bigint[], $2::bigint[]) on conflict do nothing', columns(add));
+    await tx.client.query(
+      'insert into contact_key (key, contact_id) select * from unnest($1::bigint[], $2::bigint[]) on conflict do nothing',
+      columns(add),
+    );
   }
 }

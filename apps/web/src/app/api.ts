@@ -23,10 +23,22 @@ async function answerOf<T>(request: Promise<Response>): Promise<T> {
   }
   if (response.ok) return (response.status === 204 ? undefined : await response.json()) as T;
   const problem = (await response.json().catch(() => null)) as ProblemDetails | null;
-  throw new Refused(problem ?? { type: '', title: '', status: response.status, code: 'unknown', detail: `The server answered ${response.status}. Try again.` });
+  throw new Refused(
+    problem ?? {
+      type: '',
+      title: '',
+      status: response.status,
+      code: 'unknown',
+      detail: `The server answered ${response.status}. Try again.`,
+    },
+  );
 }
 
-const json = (method: string, body: unknown): RequestInit => ({ method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body ?? {}) });
+const json = (method: string, body: unknown): RequestInit => ({
+  method,
+  headers: { 'Content-Type': 'application/json' },
+  body: JSON.stringify(body ?? {}),
+});
 
 export const api = {
   get: <T>(path: string, signal?: AbortSignal) => answerOf<T>(fetch(`/api${path}`, { signal })),
@@ -37,7 +49,10 @@ export const api = {
 };
 
 /** Sends a file with progress; fetch cannot tell how far an upload is. */
-export function uploadFile(file: File, onProgress: (done01: number) => void): { done: Promise<{ id: number }>; cancel: () => void } {
+export function uploadFile(
+  file: File,
+  onProgress: (done01: number) => void,
+): { done: Promise<{ id: number }>; cancel: () => void } {
   const request = new XMLHttpRequest();
   const done = new Promise<{ id: number }>((resolve, reject) => {
     request.open('POST', '/api/intakes');

@@ -24,10 +24,19 @@ const SECTIONS: { to: string; name: string; waiting: (w: Worklist) => number }[]
 
 /** Top line, the section, the tape; or the way in for whoever is not signed in. */
 export function Frame() {
-  const session = useQuery({ queryKey: ['session'], queryFn: () => api.get<SessionInfo>('/session'), retry: false, staleTime: 60_000 });
+  const session = useQuery({
+    queryKey: ['session'],
+    queryFn: () => api.get<SessionInfo>('/session'),
+    retry: false,
+    staleTime: 60_000,
+  });
   if (session.isPending) return <Loading what="Gray Loom" />;
   if (session.error) {
-    return session.error instanceof Refused && session.error.problem.status === 401 ? <SignInPage /> : <Failed error={session.error} retry={() => void session.refetch()} />;
+    return session.error instanceof Refused && session.error.problem.status === 401 ? (
+      <SignInPage />
+    ) : (
+      <Failed error={session.error} retry={() => void session.refetch()} />
+    );
   }
   return <SignedIn actor={session.data} />;
 }
@@ -69,7 +78,9 @@ function TopLine({ onAdd, actor }: { onAdd: () => void; actor: SessionInfo }) {
             }
           >
             {name}
-            {data && waiting(data) > 0 ? <span className="text-[12px] font-normal text-ink2">{count(waiting(data))}</span> : null}
+            {data && waiting(data) > 0 ? (
+              <span className="text-[12px] font-normal text-ink2">{count(waiting(data))}</span>
+            ) : null}
           </NavLink>
         ))}
       </nav>

@@ -22,7 +22,10 @@ export function activeShortcuts(): Shortcut[] {
 }
 
 function isTyping(target: EventTarget | null): boolean {
-  return target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
+  return (
+    target instanceof HTMLElement &&
+    (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName))
+  );
 }
 
 function pressed(event: KeyboardEvent): string {
@@ -35,14 +38,21 @@ export function handleKey(event: KeyboardEvent, singleKeys: boolean): void {
   if (event.defaultPrevented || event.altKey) return;
   const key = pressed(event);
   const typing = isTyping(event.target);
-  const inDialog = event.target instanceof HTMLElement && event.target.closest('[role="dialog"],[role="menu"],[role="listbox"]') !== null;
+  const inDialog =
+    event.target instanceof HTMLElement &&
+    event.target.closest('[role="dialog"],[role="menu"],[role="listbox"]') !== null;
   for (const shortcut of [...registered].reverse()) {
     if (!shortcut.keys.split(' / ').includes(key)) continue;
     const single = key.length === 1;
     if ((typing || inDialog) && !shortcut.always) continue;
     if (single && !singleKeys && !shortcut.always) continue;
     // Enter and Space on a focused button belong to the button.
-    if ((key === 'Enter' || key === 'Space') && event.target instanceof HTMLElement && event.target.closest('button,a,summary')) continue;
+    if (
+      (key === 'Enter' || key === 'Space') &&
+      event.target instanceof HTMLElement &&
+      event.target.closest('button,a,summary')
+    )
+      continue;
     event.preventDefault();
     shortcut.run(event);
     return;
@@ -59,7 +69,13 @@ export function useKeyboard(): void {
 }
 
 /** Registers a shortcut while a component is on screen. `keys` may name several, parted by " / ". */
-export function useShortcut(keys: string, text: string, place: string, run: (event: KeyboardEvent) => void, { enabled = true, always = false } = {}): void {
+export function useShortcut(
+  keys: string,
+  text: string,
+  place: string,
+  run: (event: KeyboardEvent) => void,
+  { enabled = true, always = false } = {},
+): void {
   const latest = useRef(run);
   useEffect(() => {
     latest.current = run;

@@ -15,7 +15,8 @@ export const queryClient = new QueryClient({
 queryClient.getQueryCache().subscribe((event) => {
   if (event.type === 'updated' && event.action.type === 'error' && event.query.queryKey[0] !== 'session') {
     const error = event.action.error;
-    if (error instanceof Refused && error.problem.status === 401) void queryClient.invalidateQueries({ queryKey: ['session'] });
+    if (error instanceof Refused && error.problem.status === 401)
+      void queryClient.invalidateQueries({ queryKey: ['session'] });
   }
 });
 

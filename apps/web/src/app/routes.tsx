@@ -14,7 +14,10 @@ function Broken() {
   const error = useRouteError();
   return (
     <Notice title="This page broke" tone="alarm">
-      <p>{error instanceof Error ? error.message : 'Something went wrong while showing it.'} Nothing was changed. Reload the page; if it stays, the log of this browser has the details.</p>
+      <p>
+        {error instanceof Error ? error.message : 'Something went wrong while showing it.'} Nothing was changed. Reload
+        the page; if it stays, the log of this browser has the details.
+      </p>
     </Notice>
   );
 }

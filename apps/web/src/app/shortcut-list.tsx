@@ -32,7 +32,12 @@ export function ShortcutList({ onClose }: { onClose: () => void }) {
         </section>
       ))}
       <label className="flex items-center gap-2">
-        <input type="checkbox" checked={singleKeys} onChange={(event) => setPreference('singleKeys', event.target.checked)} /> Single-key shortcuts are on
+        <input
+          type="checkbox"
+          checked={singleKeys}
+          onChange={(event) => setPreference('singleKeys', event.target.checked)}
+        />{' '}
+        Single-key shortcuts are on
       </label>
     </Modal>
   );

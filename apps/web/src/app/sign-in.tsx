@@ -30,12 +30,25 @@ export function SignInPage() {
         <h1 className="mt-4 text-ink2">Sign in to the contact database</h1>
         <label className="mt-4 block">
           <span className="text-ink2">E-mail</span>
-          <input type="email" autoComplete="username" autoFocus aria-invalid={!!formState.errors.email} className="field mt-1 w-full" {...register('email')} />
+          <input
+            type="email"
+            autoComplete="username"
+            autoFocus
+            aria-invalid={!!formState.errors.email}
+            className="field mt-1 w-full"
+            {...register('email')}
+          />
           {formState.errors.email ? <span className="text-alarm">{formState.errors.email.message}</span> : null}
         </label>
         <label className="mt-3 block">
           <span className="text-ink2">Password</span>
-          <input type="password" autoComplete="current-password" aria-invalid={!!formState.errors.password} className="field mt-1 w-full" {...register('password')} />
+          <input
+            type="password"
+            autoComplete="current-password"
+            aria-invalid={!!formState.errors.password}
+            className="field mt-1 w-full"
+            {...register('password')}
+          />
           {formState.errors.password ? <span className="text-alarm">{formState.errors.password.message}</span> : null}
         </label>
         {refusal ? (

@@ -15,9 +15,16 @@ export function Tape() {
     refetchInterval: (query) => (query.state.data?.running.length ? 1500 : 30_000),
   });
   return (
-    <footer aria-label="Tape" className="flex items-center gap-5 overflow-hidden border-t border-strong bg-wash px-3.5 text-[12.5px] whitespace-nowrap">
-      {data?.running.slice(0, 2).map((run) => <Running key={run.id} run={run} />)}
-      {data && data.running.length === 0 && !data.latest ? <span className="text-ink3">Nothing has run yet</span> : null}
+    <footer
+      aria-label="Tape"
+      className="flex items-center gap-5 overflow-hidden border-t border-strong bg-wash px-3.5 text-[12.5px] whitespace-nowrap"
+    >
+      {data?.running.slice(0, 2).map((run) => (
+        <Running key={run.id} run={run} />
+      ))}
+      {data && data.running.length === 0 && !data.latest ? (
+        <span className="text-ink3">Nothing has run yet</span>
+      ) : null}
       {data?.latest ? <Latest run={data.latest} /> : null}
     </footer>
   );
@@ -27,7 +34,10 @@ const DOING: Record<string, string> = { import: 'Bringing in', trial: 'Trying', 
 
 function Running({ run }: { run: RunSummary }) {
   const client = useQueryClient();
-  const stop = useMutation({ mutationFn: () => api.post(`/runs/${run.id}/stop`), onSuccess: () => client.invalidateQueries({ queryKey: ['tape'] }) });
+  const stop = useMutation({
+    mutationFn: () => api.post(`/runs/${run.id}/stop`),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['tape'] }),
+  });
   const { done, total } = run.progress;
   const share = total > 0 ? Math.min(1, done / total) : 0;
   return (
@@ -46,14 +56,27 @@ function Running({ run }: { run: RunSummary }) {
         aria-valuemin={0}
         aria-valuemax={100}
         className="h-1.5 w-36 bg-hair"
-        style={{ backgroundImage: `repeating-linear-gradient(90deg, ${THREAD_COLOURS[run.thread.kind]} 0 7px, transparent 7px 9px)`, backgroundSize: `${share * 100}% 100%`, backgroundRepeat: 'no-repeat' }}
+        style={{
+          backgroundImage: `repeating-linear-gradient(90deg, ${THREAD_COLOURS[run.thread.kind]} 0 7px, transparent 7px 9px)`,
+          backgroundSize: `${share * 100}% 100%`,
+          backgroundRepeat: 'no-repeat',
+        }}
       />
       <span className="text-ink2">
-        {run.state === 'queued' ? 'waiting its turn' : run.kind === 'scan' ? `${Math.round(share * 100)}%` : `${count(done)} of ${count(total)}`}
+        {run.state === 'queued'
+          ? 'waiting its turn'
+          : run.kind === 'scan'
+            ? `${Math.round(share * 100)}%`
+            : `${count(done)} of ${count(total)}`}
         {run.counts.held ? ` · ${count(run.counts.held)} held` : ''}
       </span>
       {run.kind === 'undo' ? null : (
-        <button type="button" className="link" disabled={stop.isPending || stop.isSuccess} onClick={() => stop.mutate()}>
+        <button
+          type="button"
+          className="link"
+          disabled={stop.isPending || stop.isSuccess}
+          onClick={() => stop.mutate()}
+        >
           {stop.isSuccess ? 'Stopping' : 'Stop'}
         </button>
       )}
@@ -63,7 +86,10 @@ function Running({ run }: { run: RunSummary }) {
 
 function Latest({ run }: { run: RunSummary }) {
   const client = useQueryClient();
-  const undo = useMutation({ mutationFn: () => api.post(`/runs/${run.id}/undo`), onSettled: () => client.invalidateQueries() });
+  const undo = useMutation({
+    mutationFn: () => api.post(`/runs/${run.id}/undo`),
+    onSettled: () => client.invalidateQueries(),
+  });
   return (
     <span className="ml-auto flex min-w-0 items-center gap-3">
       <ThreadSwatch kind={run.thread.kind} />

@@ -23,7 +23,17 @@ interface ComboboxProps {
 }
 
 /** Choosing one of many by typing or by arrow keys. */
-export function Combobox({ label, value, choices, onChoose, children, onCreate, createText, className = '', disabled }: ComboboxProps) {
+export function Combobox({
+  label,
+  value,
+  choices,
+  onChoose,
+  children,
+  onCreate,
+  createText,
+  className = '',
+  disabled,
+}: ComboboxProps) {
   const [open, setOpen] = useState(false);
   const [typed, setTyped] = useState('');
   const groups = [...new Set(choices.map((choice) => choice.group ?? ''))];
@@ -38,13 +48,29 @@ export function Combobox({ label, value, choices, onChoose, children, onCreate, 
         {children}
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="start" sideOffset={3} className="z-50 w-64 border border-strong bg-page shadow-sm" aria-label={label}>
+        <Popover.Content
+          align="start"
+          sideOffset={3}
+          className="z-50 w-64 border border-strong bg-page shadow-sm"
+          aria-label={label}
+        >
           <Command loop label={label}>
-            <Command.Input value={typed} onValueChange={setTyped} placeholder="Type to find" className="w-full border-b border-hair bg-page px-3 py-2 outline-none" />
+            <Command.Input
+              value={typed}
+              onValueChange={setTyped}
+              placeholder="Type to find"
+              className="w-full border-b border-hair bg-page px-3 py-2 outline-none"
+            />
             <Command.List className="max-h-72 overflow-y-auto py-1">
-              <Command.Empty className="px-3 py-2 text-ink3">{onCreate ? 'None of that name.' : 'Nothing fits.'}</Command.Empty>
+              <Command.Empty className="px-3 py-2 text-ink3">
+                {onCreate ? 'None of that name.' : 'Nothing fits.'}
+              </Command.Empty>
               {groups.map((group) => (
-                <Command.Group key={group} heading={group || undefined} className="[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-[11.5px] [&_[cmdk-group-heading]]:text-ink3">
+                <Command.Group
+                  key={group}
+                  heading={group || undefined}
+                  className="[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-[11.5px] [&_[cmdk-group-heading]]:text-ink3"
+                >
                   {choices
                     .filter((choice) => (choice.group ?? '') === group)
                     .map((choice) => (
@@ -58,7 +84,9 @@ export function Combobox({ label, value, choices, onChoose, children, onCreate, 
                         className="flex cursor-pointer items-baseline gap-2 px-3 py-1 data-[selected=true]:bg-picked"
                       >
                         <span className={choice.value === value ? 'font-semibold' : ''}>{choice.text}</span>
-                        {choice.hint ? <span className="ml-auto truncate text-[12px] text-ink3">{choice.hint}</span> : null}
+                        {choice.hint ? (
+                          <span className="ml-auto truncate text-[12px] text-ink3">{choice.hint}</span>
+                        ) : null}
                       </Command.Item>
                     ))}
                 </Command.Group>

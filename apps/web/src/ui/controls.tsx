@@ -16,7 +16,10 @@ interface ButtonProps extends ButtonHTMLAttributes<HTMLButtonElement> {
 }
 
 /** A button with a plain verb, and its key where it has one. */
-export const Button = forwardRef<HTMLButtonElement, ButtonProps>(function Button({ kind = 'plain', keys, busy, children, className = '', disabled, ...rest }, ref) {
+export const Button = forwardRef<HTMLButtonElement, ButtonProps>(function Button(
+  { kind = 'plain', keys, busy, children, className = '', disabled, ...rest },
+  ref,
+) {
   return (
     <button
       ref={ref}
@@ -33,11 +36,25 @@ export const Button = forwardRef<HTMLButtonElement, ButtonProps>(function Button
 });
 
 export function Kbd({ children, dim = false }: { children: ReactNode; dim?: boolean }) {
-  return <kbd className={`rounded-[2px] border px-1 font-mono text-[11px] leading-4 ${dim ? 'border-current opacity-70' : 'border-strong bg-cloth text-ink2'}`}>{children}</kbd>;
+  return (
+    <kbd
+      className={`rounded-[2px] border px-1 font-mono text-[11px] leading-4 ${dim ? 'border-current opacity-70' : 'border-strong bg-cloth text-ink2'}`}
+    >
+      {children}
+    </kbd>
+  );
 }
 
 /** A text that stands for a state: nothing here yet, something went wrong, or work under way. */
-export function Notice({ title, children, tone = 'calm' }: { title: string; children?: ReactNode; tone?: 'calm' | 'alarm' }) {
+export function Notice({
+  title,
+  children,
+  tone = 'calm',
+}: {
+  title: string;
+  children?: ReactNode;
+  tone?: 'calm' | 'alarm';
+}) {
   return (
     <div role={tone === 'alarm' ? 'alert' : 'status'} className="mx-auto max-w-md px-6 py-14 text-center">
       <p className={`text-[15px] font-semibold ${tone === 'alarm' ? 'text-alarm' : ''}`}>{title}</p>

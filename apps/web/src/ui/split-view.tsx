@@ -33,7 +33,11 @@ export function SplitView({ list, sheet }: { list: ReactNode; sheet: ReactNode }
               if (event.buttons & 1 && frame.current) set(frame.current.getBoundingClientRect().right - event.clientX);
             }}
           />
-          <aside aria-label="Sheet" className="min-h-0 overflow-y-auto bg-page max-sm:fixed max-sm:inset-0 max-sm:top-11 max-sm:z-20 max-sm:w-full!" style={{ width: Math.max(LEAST, sheetWidth), flexShrink: 0 }}>
+          <aside
+            aria-label="Sheet"
+            className="min-h-0 overflow-y-auto bg-page max-sm:fixed max-sm:inset-0 max-sm:top-11 max-sm:z-20 max-sm:w-full!"
+            style={{ width: Math.max(LEAST, sheetWidth), flexShrink: 0 }}
+          >
             {sheet}
           </aside>
         </>

@@ -51,7 +51,15 @@ function pattern(kind: ThreadKind) {
 /** Where a value comes from, by colour and by pattern, so that it can be told without colour. */
 export function ThreadSwatch({ kind, title }: { kind: ThreadKind; title?: string }) {
   return (
-    <svg width="15" height="7" viewBox="0 0 15 7" role="img" aria-label={title ?? THREAD_NAMES[kind]} className="inline-block shrink-0 align-middle" stroke={THREAD_COLOURS[kind]}>
+    <svg
+      width="15"
+      height="7"
+      viewBox="0 0 15 7"
+      role="img"
+      aria-label={title ?? THREAD_NAMES[kind]}
+      className="inline-block shrink-0 align-middle"
+      stroke={THREAD_COLOURS[kind]}
+    >
       <title>{title ?? THREAD_NAMES[kind]}</title>
       {pattern(kind)}
     </svg>
@@ -61,7 +69,18 @@ export function ThreadSwatch({ kind, title }: { kind: ThreadKind; title?: string
 /** A vertical or horizontal line in a thread's colour and pattern, for the match board. */
 export function threadBorder(kind: ThreadKind, side: 'left' | 'bottom'): React.CSSProperties {
   const colour = THREAD_COLOURS[kind];
-  const style: Record<ThreadKind, string> = { file: 'solid', hand: 'dotted', addressBook: 'dashed', dialer: 'double', mailer: 'groove', form: 'dashed', inbox: 'dotted', rule: 'ridge' };
+  const style: Record<ThreadKind, string> = {
+    file: 'solid',
+    hand: 'dotted',
+    addressBook: 'dashed',
+    dialer: 'double',
+    mailer: 'groove',
+    form: 'dashed',
+    inbox: 'dotted',
+    rule: 'ridge',
+  };
   const width = side === 'left' ? 5 : 3;
-  return side === 'left' ? { borderLeft: `${width}px ${style[kind]} ${colour}` } : { borderBottom: `${width}px ${style[kind]} ${colour}` };
+  return side === 'left'
+    ? { borderLeft: `${width}px ${style[kind]} ${colour}` }
+    : { borderBottom: `${width}px ${style[kind]} ${colour}` };
 }

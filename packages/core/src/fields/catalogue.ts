@@ -1,4 +1,18 @@
-export type FieldType = 'text' | 'longText' | 'email' | 'tel' | 'address' | 'url' | 'date' | 'number' | 'yesNo' | 'choice' | 'tag' | 'stage' | 'source' | 'owner';
+export type FieldType =
+  | 'text'
+  | 'longText'
+  | 'email'
+  | 'tel'
+  | 'address'
+  | 'url'
+  | 'date'
+  | 'number'
+  | 'yesNo'
+  | 'choice'
+  | 'tag'
+  | 'stage'
+  | 'source'
+  | 'owner';
 export type FieldGroup = 'name' | 'reach' | 'work' | 'place' | 'dates' | 'sorting' | 'other' | 'custom';
 
 /** One field of the catalogue, which drives mapping, grid, sheet, merge and export alike. */
@@ -12,8 +26,20 @@ export interface FieldDefinition {
   choices?: string[];
 }
 
-const one = (key: string, name: string, group: FieldGroup, type: FieldType = 'text'): FieldDefinition => ({ key, name, group, type, several: false });
-const many = (key: string, name: string, group: FieldGroup, type: FieldType): FieldDefinition => ({ key, name, group, type, several: true });
+const one = (key: string, name: string, group: FieldGroup, type: FieldType = 'text'): FieldDefinition => ({
+  key,
+  name,
+  group,
+  type,
+  several: false,
+});
+const many = (key: string, name: string, group: FieldGroup, type: FieldType): FieldDefinition => ({
+  key,
+  name,
+  group,
+  type,
+  several: true,
+});
 
 /** The fields every workspace has. Names follow vCard 4 in meaning (RFC 6350). */
 export const STANDARD_FIELDS: readonly FieldDefinition[] = [

@@ -2,7 +2,9 @@ import { getCountries } from 'libphonenumber-js/min';
 import { foldText } from './fold';
 
 const LANGUAGES =
-  'en de fr es pt it nl da nb sv fi is pl cs sk hu ro el tr ru uk ja ko zh ar he hi vi id ca gl eu cy ga et lv lt sl hr'.split(' ');
+  'en de fr es pt it nl da nb sv fi is pl cs sk hu ro el tr ru uk ja ko zh ar he hi vi id ca gl eu cy ga et lv lt sl hr'.split(
+    ' ',
+  );
 const EXTRA: Record<string, string> = {
   uk: 'GB',
   'great britain': 'GB',

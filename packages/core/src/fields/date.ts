@@ -59,7 +59,8 @@ const PARTIAL = /^--(\d{2})-?(\d{2})$/;
 const NUMERIC = /^(\d{1,4})[./\- ](\d{1,2})[./\- ](\d{1,4})(?:[T ,]+\d{1,2}:\d{2}.*)?$/;
 const DAY_MONTH = /^(\d{1,2})[./-](\d{1,2})\.?$/;
 const SERIAL = /^\d{1,8}(?:[.,]\d+)?$/;
-const WORDS_DAY = /^(?:\p{L}+,?\s+)?(\d{1,2})(?:st|nd|rd|th|\.)?[\s\-/]*(?:of\s+|de\s+)?(\p{L}{3,})\.?,?[\s\-/]*(?:de\s+)?(\d{2,4})?$/iu;
+const WORDS_DAY =
+  /^(?:\p{L}+,?\s+)?(\d{1,2})(?:st|nd|rd|th|\.)?[\s\-/]*(?:of\s+|de\s+)?(\p{L}{3,})\.?,?[\s\-/]*(?:de\s+)?(\d{2,4})?$/iu;
 const WORDS_MONTH = /^(\p{L}{3,})\.?\s+(\d{1,2})(?:st|nd|rd|th)?(?:,?\s+(\d{4}))?$/iu;
 
 /**
@@ -142,5 +143,12 @@ export function guessDateOrder(values: readonly string[]): DateOrderGuess {
 
 /** Dates that stand for "not known" in other people's lists. */
 export function isPlaceholderDate(iso: string): boolean {
-  return iso === '1900-01-01' || iso === '1900-01-00' || iso === '1970-01-01' || iso === '1899-12-30' || iso.startsWith('9999') || iso.startsWith('0001');
+  return (
+    iso === '1900-01-01' ||
+    iso === '1900-01-00' ||
+    iso === '1970-01-01' ||
+    iso === '1899-12-30' ||
+    iso.startsWith('9999') ||
+    iso.startsWith('0001')
+  );
 }

@@ -40,7 +40,8 @@ export function parseEmail(text: string): Result<EmailAddress, EmailFault> {
   const local = plain.slice(0, at);
   const domain = plain.slice(at + 1).toLowerCase();
   if (!local || !domain || domain.includes('@') || !LOCAL.test(local)) return err('malformed');
-  if (local.startsWith('.') || local.endsWith('.') || local.includes('..') || plain.length > 254) return err('malformed');
+  if (local.startsWith('.') || local.endsWith('.') || local.includes('..') || plain.length > 254)
+    return err('malformed');
   const labels = domain.split('.');
   if (labels.length < 2) return err('noDomainEnding');
   if (!labels.every((label) => LABEL.test(label))) return err('malformed');

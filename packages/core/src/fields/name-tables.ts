@@ -8,10 +8,25 @@ don dona sig sigra dott dottssa ing dipl mag univ pan pani drs ir mgr msgr rabbi
 `);
 
 /** Parts after a name, folded without points. */
-export const SUFFIXES = words(`jr jnr junior sr snr senior ii iii iv v phd md dds dvm mbe obe cbe kbe dbe esq msc bsc ba ma mba frs rn llb llm dphil jd cpa ret qc kc fils pere filho neto`);
+export const SUFFIXES = words(
+  `jr jnr junior sr snr senior ii iii iv v phd md dds dvm mbe obe cbe kbe dbe esq msc bsc ba ma mba frs rn llb llm dphil jd cpa ret qc kc fils pere filho neto`,
+);
 
 /** Suffixes that tell generations apart, by meaning. */
-export const GENERATIONS: Record<string, string> = { jr: 'jr', jnr: 'jr', junior: 'jr', fils: 'jr', filho: 'jr', sr: 'sr', snr: 'sr', senior: 'sr', pere: 'sr', ii: 'ii', iii: 'iii', iv: 'iv' };
+export const GENERATIONS: Record<string, string> = {
+  jr: 'jr',
+  jnr: 'jr',
+  junior: 'jr',
+  fils: 'jr',
+  filho: 'jr',
+  sr: 'sr',
+  snr: 'sr',
+  senior: 'sr',
+  pere: 'sr',
+  ii: 'ii',
+  iii: 'iii',
+  iv: 'iv',
+};
 
 /** Small words that begin a family name, folded. */
 export const PARTICLES = words(`
@@ -20,7 +35,9 @@ al el ap ab mac mc nic ni san santa st saint y e lo dalla dal ver op
 `);
 
 /** Given names that are often the second half of a double given name. */
-export const SECOND_GIVEN = words(`ann anne anna marie maria lou jo lee beth jane kate jose luis carlos grace rose may mae jean claire sofia ines pia eva paul pierre louis luc`);
+export const SECOND_GIVEN = words(
+  `ann anne anna marie maria lou jo lee beth jane kate jose luis carlos grace rose may mae jean claire sofia ines pia eva paul pierre louis luc`,
+);
 
 /** Family names of peoples who write the family name first. */
 export const FAMILY_FIRST = words(`nguyen tran pham hoang huynh phan vu vo dang bui duong`);

@@ -58,30 +58,48 @@ const EMPTY: PersonName = { prefix: '', givenName: '', additionalNames: '', fami
 
 function splitCjk(text: string): NameSplit {
   const [family = '', ...rest] = text.split(/[\s・]+/);
-  if (rest.length) return { name: { ...EMPTY, familyName: family, givenName: rest.join(' ') }, certainty01: 0.95, fault: null };
+  if (rest.length)
+    return { name: { ...EMPTY, familyName: family, givenName: rest.join(' ') }, certainty01: 0.95, fault: null };
   const cut = family.length >= 4 ? 2 : 1;
   if (family.length < 2) return { name: { ...EMPTY, givenName: family }, certainty01: 0.5, fault: null };
-  return { name: { ...EMPTY, familyName: family.slice(0, cut), givenName: family.slice(cut) }, certainty01: 0.7, fault: null };
+  return {
+    name: { ...EMPTY, familyName: family.slice(0, cut), givenName: family.slice(cut) },
+    certainty01: 0.7,
+    fault: null,
+  };
 }
 
 function splitGiven(tokens: string[]): { givenName: string; additionalNames: string; certainty01: number } {
   if (tokens.length < 2) return { givenName: tokens[0] ?? '', additionalNames: '', certainty01: 1 };
   const [first = '', ...rest] = tokens;
   if (rest.every(isInitial)) return { givenName: first, additionalNames: rest.join(' '), certainty01: 0.95 };
-  if (rest.length === 1 && SECOND_GIVEN.has(bare(rest[0] ?? ''))) return { givenName: tokens.join(' '), additionalNames: '', certainty01: 0.85 };
+  if (rest.length === 1 && SECOND_GIVEN.has(bare(rest[0] ?? '')))
+    return { givenName: tokens.join(' '), additionalNames: '', certainty01: 0.85 };
   return { givenName: first, additionalNames: rest.join(' '), certainty01: 0.65 };
 }
 
-function splitSpoken(tokens: string[]): { parts: Omit<PersonName, 'prefix' | 'suffix' | 'nickname'>; certainty01: number } {
+function splitSpoken(tokens: string[]): {
+  parts: Omit<PersonName, 'prefix' | 'suffix' | 'nickname'>;
+  certainty01: number;
+} {
   const last = tokens.length - 1;
-  if (last <= 0) return { parts: { givenName: tokens[0] ?? '', additionalNames: '', familyName: '' }, certainty01: 0.8 };
+  if (last <= 0)
+    return { parts: { givenName: tokens[0] ?? '', additionalNames: '', familyName: '' }, certainty01: 0.8 };
   if (tokens.length === 3 && FAMILY_FIRST.has(bare(tokens[0] ?? ''))) {
-    return { parts: { familyName: tokens[0] ?? '', additionalNames: tokens[1] ?? '', givenName: tokens[2] ?? '' }, certainty01: 0.6 };
+    return {
+      parts: { familyName: tokens[0] ?? '', additionalNames: tokens[1] ?? '', givenName: tokens[2] ?? '' },
+      certainty01: 0.6,
+    };
   }
-  const capitals = tokens.filter((t) => t.length > 2 && t === t.toUpperCase() && t !== t.toLowerCase() && !isInitial(t));
+  const capitals = tokens.filter(
+    (t) => t.length > 2 && t === t.toUpperCase() && t !== t.toLowerCase() && !isInitial(t),
+  );
   if (capitals.length && capitals.length < tokens.length && capitals[0] === tokens[0]) {
     const family = tokens.slice(0, capitals.length);
-    return { parts: { ...splitGiven(tokens.slice(capitals.length)), familyName: repairCase(family.join(' ')) }, certainty01: 0.85 };
+    return {
+      parts: { ...splitGiven(tokens.slice(capitals.length)), familyName: repairCase(family.join(' ')) },
+      certainty01: 0.85,
+    };
   }
   // The last group of particles begins the family name; more than one group leaves doubt.
   let start = -1;
@@ -93,7 +111,10 @@ function splitSpoken(tokens: string[]): { parts: Omit<PersonName, 'prefix' | 'su
     }
   }
   if (start > 0) {
-    const given = groups > 1 ? { givenName: tokens.slice(0, start).join(' '), additionalNames: '', certainty01: 0.6 } : compoundGiven(tokens.slice(0, start));
+    const given =
+      groups > 1
+        ? { givenName: tokens.slice(0, start).join(' '), additionalNames: '', certainty01: 0.6 }
+        : compoundGiven(tokens.slice(0, start));
     return { parts: { ...given, familyName: tokens.slice(start).join(' ') }, certainty01: given.certainty01 };
   }
   const given = splitGiven(tokens.slice(0, last));
@@ -126,7 +147,8 @@ export function splitName(text: string): NameSplit {
   const plain = tidyText(text.normalize('NFC'));
   if (!plain) return { name: EMPTY, certainty01: 0, fault: null };
   if (/[@\d]|https?:/.test(plain)) return { name: { ...EMPTY, givenName: plain }, certainty01: 0, fault: 'notAPerson' };
-  if (TWO.test(plain) || FAMILY.test(plain)) return { name: { ...EMPTY, familyName: plain }, certainty01: 0, fault: 'twoPeople' };
+  if (TWO.test(plain) || FAMILY.test(plain))
+    return { name: { ...EMPTY, familyName: plain }, certainty01: 0, fault: 'twoPeople' };
   if (CJK.test(plain)) return splitCjk(plain);
 
   let nickname = '';
@@ -138,7 +160,8 @@ export function splitName(text: string): NameSplit {
   );
   const segments = unquoted.split(',').map(tidyText).filter(Boolean);
   let suffix = '';
-  while (segments.length > 1 && tokensOf(segments[segments.length - 1] ?? '').every(isSuffix)) suffix = [segments.pop(), suffix].filter(Boolean).join(' ');
+  while (segments.length > 1 && tokensOf(segments[segments.length - 1] ?? '').every(isSuffix))
+    suffix = [segments.pop(), suffix].filter(Boolean).join(' ');
 
   if (segments.length > 1) {
     const [familyPart = '', ...givenParts] = segments;
@@ -146,7 +169,10 @@ export function splitName(text: string): NameSplit {
     const family = withoutEnds(tokensOf(familyPart));
     const allCaps = unquoted === unquoted.toUpperCase();
     const mend = (part: string) => (allCaps ? repairCase(part) : part);
-    const given = core.length === 2 && !core.some(isInitial) && !SECOND_GIVEN.has(bare(core[1] ?? '')) ? { ...splitGiven(core), certainty01: 0.8 } : splitGiven(core);
+    const given =
+      core.length === 2 && !core.some(isInitial) && !SECOND_GIVEN.has(bare(core[1] ?? ''))
+        ? { ...splitGiven(core), certainty01: 0.8 }
+        : splitGiven(core);
     return {
       name: {
         prefix: [family.prefix, prefix].filter(Boolean).join(' '),
@@ -162,7 +188,10 @@ export function splitName(text: string): NameSplit {
   }
 
   const { prefix, core, suffix: tail } = withoutEnds(tokensOf(segments[0] ?? ''));
-  const allCaps = core.length > 1 && core.every((t) => t === t.toUpperCase()) && core.some((t) => t.length > 2 && t !== t.toLowerCase());
+  const allCaps =
+    core.length > 1 &&
+    core.every((t) => t === t.toUpperCase()) &&
+    core.some((t) => t.length > 2 && t !== t.toLowerCase());
   let tokens = core;
   let doubt = 1;
   if (allCaps) {
@@ -179,7 +208,9 @@ export function splitName(text: string): NameSplit {
   };
 }
 
-function pick(parts: Omit<PersonName, 'prefix' | 'suffix' | 'nickname'>): Omit<PersonName, 'prefix' | 'suffix' | 'nickname'> {
+function pick(
+  parts: Omit<PersonName, 'prefix' | 'suffix' | 'nickname'>,
+): Omit<PersonName, 'prefix' | 'suffix' | 'nickname'> {
   return { givenName: parts.givenName, additionalNames: parts.additionalNames, familyName: parts.familyName };
 }
 

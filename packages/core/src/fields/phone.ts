@@ -41,7 +41,10 @@ export function parsePhone(text: string, country: string): PhoneNumber {
   const found = EXTENSION.exec(plain);
   if (found?.[1] && /\d{5}/.test(plain.slice(0, found.index).replace(/\D/g, ''))) {
     extension = found[1];
-    plain = plain.slice(0, found.index).trim().replace(/[,;]+$/, '');
+    plain = plain
+      .slice(0, found.index)
+      .trim()
+      .replace(/[,;]+$/, '');
   }
   const digits = plain.replace(/[\s().\-/]/g, '');
   const fast = /^\d+$/.test(digits) ? fastNational(digits, country) : fastInternational(digits);

@@ -21,16 +21,18 @@ export function guessDecimalMark(values: readonly string[]): DecimalMark {
     const plain = value.replace(/[^\d.,]/g, '');
     const lastComma = plain.lastIndexOf(',');
     const lastPoint = plain.lastIndexOf('.');
-    if (lastComma >= 0 && lastPoint >= 0) lastComma > lastPoint ? comma++ : point++;
-    else if (lastComma >= 0) /,\d{3}(?:,|$)/.test(plain) ? point++ : comma++;
-    else if (lastPoint >= 0 && !/\.\d{3}(?:\.|$)/.test(plain)) point++;
+    const both = lastComma >= 0 && lastPoint >= 0;
+    if (both ? lastComma > lastPoint : lastComma >= 0 && !/,\d{3}(?:,|$)/.test(plain)) comma++;
+    else if (both || lastComma >= 0 || (lastPoint >= 0 && !/\.\d{3}(?:\.|$)/.test(plain))) point++;
   }
   return comma > point ? ',' : '.';
 }
 
 /** A number as written with group marks, a currency sign or a percent sign, or null when it is none. */
 export function parseNumber(text: string, decimal: DecimalMark): number | null {
-  let plain = tidyText(text).replace(/[\s\u00a0'’]/g, '').replace(/^[€£$¥]|[€£$¥%]$|^(?:EUR|GBP|USD)|(?:EUR|GBP|USD)$/gi, '');
+  let plain = tidyText(text)
+    .replace(/[\s\u00a0'’]/g, '')
+    .replace(/^[€£$¥]|[€£$¥%]$|^(?:EUR|GBP|USD)|(?:EUR|GBP|USD)$/gi, '');
   plain = decimal === ',' ? plain.replace(/\./g, '').replace(',', '.') : plain.replace(/,/g, '');
   if (!/^[+-]?(?:\d+\.?\d*|\.\d+)$/.test(plain)) return null;
   return Number(plain);
@@ -43,7 +45,9 @@ export function isFormulaLike(text: string): boolean {
 }
 
 const PLACEHOLDERS = new Set(
-  'n/a na none null nil unknown unbekannt inconnu - -- --- ? ?? ??? . x xx xxx tbc tbd test dummy not known not given k.a.'.split(' '),
+  'n/a na none null nil unknown unbekannt inconnu - -- --- ? ?? ??? . x xx xxx tbc tbd test dummy not known not given k.a.'.split(
+    ' ',
+  ),
 );
 
 const LONGEST_PLACEHOLDER = 12;

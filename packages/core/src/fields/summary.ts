@@ -58,12 +58,28 @@ function searchTextOf(record: ContactRecord, names: string[], organization: stri
   let text = '';
   for (const value of valuesOf(record, 'email')) text += ` ${normOf(value).toLowerCase()}`;
   for (const value of valuesOf(record, 'tel')) text += ` ${normOf(value).replace(/\D/g, '')}`;
-  const more = [...names, organization && foldText(organization), foldText(firstText(record, 'additionalNames')), foldText(firstText(record, 'nickname'))];
+  const more = [
+    ...names,
+    organization && foldText(organization),
+    foldText(firstText(record, 'additionalNames')),
+    foldText(firstText(record, 'nickname')),
+  ];
   for (const part of more) if (part) for (const word of part.split(' ')) if (!text.includes(word)) text += ` ${word}`;
   return text.trim();
 }
 
-const WORTH_HAVING = ['givenName', 'familyName', 'email', 'tel', 'adr', 'organization', 'source', 'stage', 'tags', 'bday'];
+const WORTH_HAVING = [
+  'givenName',
+  'familyName',
+  'email',
+  'tel',
+  'adr',
+  'organization',
+  'source',
+  'stage',
+  'tags',
+  'bday',
+];
 
 /** Derives everything a list needs from one record. Pure; cost linear in the values. */
 export function summarise(record: ContactRecord): ContactSummary {

@@ -18,7 +18,11 @@ function isBlank(cells: readonly string[]): boolean {
 }
 
 interface LowParser {
-  parse(input: string, base: number, ignoreLastRow: boolean): { data: string[][]; errors: { code: string }[]; meta: { cursor: number } };
+  parse(
+    input: string,
+    base: number,
+    ignoreLastRow: boolean,
+  ): { data: string[][]; errors: { code: string }[]; meta: { cursor: number } };
 }
 
 /**
@@ -29,6 +33,7 @@ interface LowParser {
 export class DelimitedReader {
   private rest = '';
   private count = 0;
+  private lineEnd: string | null = null;
   /** Set when a quotation mark was opened and never closed. */
   unclosedQuote = false;
 
@@ -37,6 +42,12 @@ export class DelimitedReader {
   push(text: string, last: boolean): DelimitedRecord[] {
     let input = this.rest + text;
     if (input === '') return [];
+    // The line end is that of the first record that ends outside quotation marks; until one did, all is kept.
+    this.lineEnd ??= firstLineEnd(input, this.options.quote);
+    if (this.lineEnd === null && !last) {
+      this.rest = input;
+      return [];
+    }
     // A line end cut between its two characters would count as two.
     let held = '';
     if (!last && input.endsWith('\r')) {
@@ -46,11 +57,12 @@ export class DelimitedReader {
     const parser = new (Papa.Parser as unknown as new (config: object) => LowParser)({
       delimiter: this.options.delimiter,
       quoteChar: this.options.quote,
-      newline: newlineOf(input),
+      newline: this.lineEnd ?? '\n',
     });
     const result = parser.parse(input, 0, !last);
     this.rest = last ? '' : input.slice(result.meta.cursor) + held;
-    if (result.errors.some((error) => error.code === 'MissingQuotes') && (last || this.rest.length > LONGEST_RECORD)) this.unclosedQuote = true;
+    if (result.errors.some((error) => error.code === 'MissingQuotes') && (last || this.rest.length > LONGEST_RECORD))
+      this.unclosedQuote = true;
     const records: DelimitedRecord[] = [];
     for (const cells of result.data) {
       if (isBlank(cells)) continue;
@@ -60,7 +72,14 @@ export class DelimitedReader {
   }
 }
 
-function newlineOf(text: string): string {
-  const first = /\r\n|\n|\r/.exec(text.length > 1_000_000 ? text.slice(0, 1_000_000) : text);
-  return first?.[0] ?? '\n';
+function firstLineEnd(text: string, quote: string): string | null {
+  let quoted = false;
+  for (let i = 0; i < text.length; i++) {
+    const c = text[i];
+    if (c === quote) quoted = !quoted;
+    else if (quoted) continue;
+    else if (c === '\n') return '\n';
+    else if (c === '\r' && i + 1 < text.length) return text[i + 1] === '\n' ? '\r\n' : '\r';
+  }
+  return null;
 }

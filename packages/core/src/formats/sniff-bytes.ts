@@ -72,7 +72,8 @@ function singleByte(bytes: Uint8Array): string {
 export function sniffEncoding(bytes: Uint8Array): Result<TextEncoding, Issue> {
   if (bytes.length === 0) return err({ code: 'emptyFile', path: {} });
   const at = (i: number) => bytes[i];
-  if (at(0) === 0xef && at(1) === 0xbb && at(2) === 0xbf) return ok({ name: 'utf-8-bom', decoder: 'utf-8', bomBytes: 3 });
+  if (at(0) === 0xef && at(1) === 0xbb && at(2) === 0xbf)
+    return ok({ name: 'utf-8-bom', decoder: 'utf-8', bomBytes: 3 });
   if (at(0) === 0xff && at(1) === 0xfe) return ok({ name: 'utf-16le', decoder: 'utf-16le', bomBytes: 2 });
   if (at(0) === 0xfe && at(1) === 0xff) return ok({ name: 'utf-16be', decoder: 'utf-16be', bomBytes: 2 });
   const signature = SIGNATURES.find(([, head]) => head.every((byte, i) => at(i) === byte));
@@ -80,7 +81,8 @@ export function sniffEncoding(bytes: Uint8Array): Result<TextEncoding, Issue> {
   const wide = looksUtf16(bytes);
   if (wide) return ok({ name: wide, decoder: wide, bomBytes: 0 });
   let control = 0;
-  for (const byte of bytes) if (byte < 32 && byte !== 9 && byte !== 10 && byte !== 13 && byte !== 12 && byte !== 0) control++;
+  for (const byte of bytes)
+    if (byte < 32 && byte !== 9 && byte !== 10 && byte !== 13 && byte !== 12 && byte !== 0) control++;
   if (control > bytes.length * CONTROL_LIMIT) return err({ code: 'notATable', kind: 'a binary file', path: {} });
   if (isUtf8(bytes)) return ok({ name: 'utf-8', decoder: 'utf-8', bomBytes: 0 });
   const name = singleByte(bytes);

@@ -120,7 +120,9 @@ function findHeader(records: string[][], width: number): number | null {
 export function sniffDelimited(bytes: Uint8Array, complete: boolean): Result<DelimitedSniff, Issue> {
   const encoding = sniffEncoding(bytes);
   if (!encoding.ok) return encoding;
-  const text = new TextDecoder(encoding.value.decoder).decode(bytes.subarray(encoding.value.bomBytes), { stream: !complete });
+  const text = new TextDecoder(encoding.value.decoder).decode(bytes.subarray(encoding.value.bomBytes), {
+    stream: !complete,
+  });
   if (text.trim() === '') return err({ code: 'emptyFile', path: {} });
   return sniffText(text, encoding.value, complete);
 }

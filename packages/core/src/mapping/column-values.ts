@@ -42,13 +42,18 @@ export interface ColumnProfile {
 }
 
 const PHONE = /^(?:[a-z]{1,6}[.:]?\s*)?\+?[(\d][\d\s().\-/]{5,24}(?:\s*(?:ext|x|#)\.?\s*\d+)?$/i;
-const STREET = /^\d+[a-z]?[\s,]+\p{L}|\p{L}[\p{L}.\-' ]+\s\d+\s?[a-z]?$|\b(?:street|st|road|rd|lane|ln|avenue|ave|drive|close|quay|weg|straße|strasse|straat|rue|via|calle|platz|place|square|terrace|court)\b/iu;
-const POSTAL = /^(?:\d{4,5}(?:-\d{4})?|[A-Z]{1,2}\d[A-Z\d]?\s?\d[A-Z]{2}|\d{4}\s?[A-Z]{2}|[A-Z]\d[A-Z]\s?\d[A-Z]\d|[A-Z]\d{2}\s?[A-Z\d]{4})$/i;
+const STREET =
+  /^\d+[a-z]?[\s,]+\p{L}|\p{L}[\p{L}.\-' ]+\s\d+\s?[a-z]?$|\b(?:street|st|road|rd|lane|ln|avenue|ave|drive|close|quay|weg|straße|strasse|straat|rue|via|calle|platz|place|square|terrace|court)\b/iu;
+const POSTAL =
+  /^(?:\d{4,5}(?:-\d{4})?|[A-Z]{1,2}\d[A-Z\d]?\s?\d[A-Z]{2}|\d{4}\s?[A-Z]{2}|[A-Z]\d[A-Z]\s?\d[A-Z]\d|[A-Z]\d{2}\s?[A-Z\d]{4})$/i;
 const URL_LIKE = /^(?:https?:\/\/|www\.)\S+$/i;
 
 function isPhoneLike(cell: string): boolean {
   const digits = cell.replace(/\D/g, '');
-  return isLossyPhone(cell) || (digits.length >= 7 && digits.length <= 15 && PHONE.test(cell) && !/^\d{4}-\d{2}-\d{2}/.test(cell));
+  return (
+    isLossyPhone(cell) ||
+    (digits.length >= 7 && digits.length <= 15 && PHONE.test(cell) && !/^\d{4}-\d{2}-\d{2}/.test(cell))
+  );
 }
 
 function isDateLike(cell: string, order: DateOrder): boolean {
@@ -63,7 +68,10 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
   const order = guessDateOrder(filled).order;
   const decimal = guessDecimalMark(filled);
   const share = (test: (cell: string) => boolean) => (filled.length ? filled.filter(test).length / filled.length : 0);
-  const separators = [';', ',', '|', '/'].map((mark) => ({ mark, n: share((cell) => cell.includes(mark) && !/\s{0,1}[,;|/]\s{0,1}$/.test(cell)) }));
+  const separators = [';', ',', '|', '/'].map((mark) => ({
+    mark,
+    n: share((cell) => cell.includes(mark) && !/\s{0,1}[,;|/]\s{0,1}$/.test(cell)),
+  }));
   const best = separators.filter((s) => s.mark === ';' || s.mark === '|' || s.n > 0.1).sort((a, b) => b.n - a.n)[0];
   return {
     filled: filled.length,
@@ -75,7 +83,11 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     number01: share((cell) => parseNumber(cell, decimal) !== null),
     yesNo01: share((cell) => parseYesNo(cell) !== null),
     url01: share((cell) => URL_LIKE.test(cell)),
-    fullName01: share((cell) => /^\p{Lu}[\p{L}.'’-]+(?:\s+\p{L}[\p{L}.'’-]*){1,4}$/u.test(cell) && isKnownGivenName(foldText(cell).split(' ')[0] ?? '')),
+    fullName01: share(
+      (cell) =>
+        /^\p{Lu}[\p{L}.'’-]+(?:\s+\p{L}[\p{L}.'’-]*){1,4}$/u.test(cell) &&
+        isKnownGivenName(foldText(cell).split(' ')[0] ?? ''),
+    ),
     givenName01: share((cell) => isKnownGivenName(foldText(cell).split(' ')[0] ?? '') && cell.split(/\s+/).length <= 2),
     street01: share((cell) => STREET.test(cell)),
     postal01: share((cell) => POSTAL.test(cell)),
@@ -102,6 +114,11 @@ export function typeOfValues(profile: ColumnProfile): FieldType {
   if (profile.longText01 > 0.3) return 'longText';
   if (leadingZeros) return 'text';
   const repeated = profile.filled / Math.max(1, profile.distinct);
-  if (profile.distinct <= 20 && (repeated >= 1.2 || (profile.distinct <= 6 && profile.filled <= 6)) && profile.values.every((v) => v.length <= 40)) return 'choice';
+  if (
+    profile.distinct <= 20 &&
+    (repeated >= 1.2 || (profile.distinct <= 6 && profile.filled <= 6)) &&
+    profile.values.every((v) => v.length <= 40)
+  )
+    return 'choice';
   return 'text';
 }

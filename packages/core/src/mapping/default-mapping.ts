@@ -9,19 +9,17 @@ const TAKE_FROM01 = 0.5;
 export function defaultMapping(guesses: readonly ColumnGuess[], country: string): Mapping {
   const known = new Set(mappingTargets().map((target) => target.key));
   return {
-    columns: guesses.map(
-      (guess): ColumnMapping => ({
-        column: guess.index,
-        header: guess.header,
-        target: guess.field && known.has(guess.field) && guess.certainty01 >= TAKE_FROM01 ? guess.field : null,
-        label: guess.label,
-        dateOrder: guess.dateOrder,
-        decimal: guess.decimal,
-        separator: guess.separator,
-        newField: null,
-        onBad: 'hold',
-      }),
-    ),
+    columns: guesses.map((guess): ColumnMapping => ({
+      column: guess.index,
+      header: guess.header,
+      target: guess.field && known.has(guess.field) && guess.certainty01 >= TAKE_FROM01 ? guess.field : null,
+      label: guess.label,
+      dateOrder: guess.dateOrder,
+      decimal: guess.decimal,
+      separator: guess.separator,
+      newField: null,
+      onBad: 'hold',
+    })),
     wholeFile: { tags: [], source: null, stage: null, owner: null },
     allowNew: true,
     allowChange: true,

@@ -22,8 +22,37 @@ export interface ColumnGuess {
 /** Rows whose values are looked at; more tell nothing new. */
 const PROFILED_ROWS = 500;
 
-const ONCE = new Set(['givenName', 'familyName', 'fullName', 'prefix', 'suffix', 'additionalNames', 'bday', 'anniversary', 'organization', 'title', 'source', 'stage', 'owner', 'tz', 'nickname']);
-const TYPE_OF: Record<string, FieldType> = { email: 'email', tel: 'tel', url: 'url', bday: 'date', anniversary: 'date', note: 'longText', tags: 'tag', source: 'source', stage: 'stage', owner: 'owner', opportunityCloseDate: 'date', opportunityValue: 'number' };
+const ONCE = new Set([
+  'givenName',
+  'familyName',
+  'fullName',
+  'prefix',
+  'suffix',
+  'additionalNames',
+  'bday',
+  'anniversary',
+  'organization',
+  'title',
+  'source',
+  'stage',
+  'owner',
+  'tz',
+  'nickname',
+]);
+const TYPE_OF: Record<string, FieldType> = {
+  email: 'email',
+  tel: 'tel',
+  url: 'url',
+  bday: 'date',
+  anniversary: 'date',
+  note: 'longText',
+  tags: 'tag',
+  source: 'source',
+  stage: 'stage',
+  owner: 'owner',
+  opportunityCloseDate: 'date',
+  opportunityValue: 'number',
+};
 
 interface Opinion {
   target: string | null;
@@ -36,7 +65,11 @@ const NONE: Opinion = { target: null, certainty01: 0 };
 function weighHeader(target: string, certainty01: number, p: ColumnProfile): Opinion {
   if (p.filled === 0) return { target, certainty01: certainty01 * 0.8 };
   const agree = (share: number, needed: number): Opinion =>
-    share >= needed ? { target, certainty01: Math.min(0.99, certainty01 * 0.7 + 0.3 * share + 0.02) } : share > needed / 3 ? { target, certainty01: certainty01 * 0.6 } : NONE;
+    share >= needed
+      ? { target, certainty01: Math.min(0.99, certainty01 * 0.7 + 0.3 * share + 0.02) }
+      : share > needed / 3
+        ? { target, certainty01: certainty01 * 0.6 }
+        : NONE;
   switch (target) {
     case 'email':
       return agree(p.email01, 0.5);
@@ -58,7 +91,10 @@ function weighHeader(target: string, certainty01: number, p: ColumnProfile): Opi
       // Numbers, dates and mailboxes are no names, whatever the heading says.
       return p.email01 > 0.5 || p.number01 > 0.5 || p.date01 > 0.5 ? NONE : { target, certainty01 };
     case 'title':
-      return p.values.length > 0 && p.values.every((v) => /^(?:mr|mrs|ms|miss|mx|dr|prof|rev|herr|frau|sir|dame)\.?$/i.test(v)) ? { target: 'prefix', certainty01: 0.9 } : { target, certainty01 };
+      return p.values.length > 0 &&
+        p.values.every((v) => /^(?:mr|mrs|ms|miss|mx|dr|prof|rev|herr|frau|sir|dame)\.?$/i.test(v))
+        ? { target: 'prefix', certainty01: 0.9 }
+        : { target, certainty01 };
     case 'prefix':
       return p.longText01 > 0.2 ? NONE : { target, certainty01 };
     case 'region':
@@ -90,7 +126,8 @@ function guessWithoutHeader(profiles: ColumnProfile[]): Opinion[] {
     if (p.regionCode01 >= 0.8) return { target: 'region', certainty01: 0.6 };
     if (p.street01 >= 0.6) return { target: 'street', certainty01: 0.7 };
     if (p.date01 >= 0.6) return { target: 'bday', certainty01: 0.6 };
-    if ((p.separator === ';' || p.separator === '|') && p.separated01 >= 0.15 && p.longText01 < 0.2) return { target: 'tags', certainty01: 0.6 };
+    if ((p.separator === ';' || p.separator === '|') && p.separated01 >= 0.15 && p.longText01 < 0.2)
+      return { target: 'tags', certainty01: 0.6 };
     return NONE;
   });
   const isText = (i: number) => {
@@ -106,7 +143,8 @@ function guessWithoutHeader(profiles: ColumnProfile[]): Opinion[] {
     opinions[1] = { target: 'familyName', certainty01: 0.5 };
   }
   const street = opinions.findIndex((o) => o.target === 'street');
-  const anchor = street >= 0 ? street + 1 : opinions.findIndex((o) => o.target === 'region' || o.target === 'postalCode') - 1;
+  const anchor =
+    street >= 0 ? street + 1 : opinions.findIndex((o) => o.target === 'region' || o.target === 'postalCode') - 1;
   if (anchor >= 0 && isText(anchor)) opinions[anchor] = { target: 'locality', certainty01: 0.7 };
   return opinions;
 }
@@ -129,7 +167,10 @@ function settleRepeats(opinions: Opinion[]): void {
  * Guesses the meaning of every column from its heading and its values, each with a certainty.
  * A heading is believed only where the values allow it; a column of e-mails is e-mail whatever its name.
  */
-export function guessColumns(headers: readonly (string | null)[], sample: readonly (readonly string[])[]): ColumnGuess[] {
+export function guessColumns(
+  headers: readonly (string | null)[],
+  sample: readonly (readonly string[])[],
+): ColumnGuess[] {
   const looked = sample.slice(0, PROFILED_ROWS);
   const profiles = headers.map((_, i) => profileColumn(looked.map((cells) => cells[i] ?? '')));
   const readings = headers.map((header) => readHeader(header ?? ''));
@@ -145,7 +186,9 @@ export function guessColumns(headers: readonly (string | null)[], sample: readon
         // A heading that says something else of its own makes values alone less sure.
         if (byValue.target === 'email') return byValue;
         if (byValue.target && !headers[i]) return byValue;
-        return byValue.certainty01 >= 0.7 && byValue.target !== 'tel' ? { ...byValue, certainty01: byValue.certainty01 - 0.1 } : byHeader;
+        return byValue.certainty01 >= 0.7 && byValue.target !== 'tel'
+          ? { ...byValue, certainty01: byValue.certainty01 - 0.1 }
+          : byHeader;
       })
     : guessWithoutHeader(profiles);
   if (named) readOpportunities(readings, opinions, profiles);
@@ -154,9 +197,20 @@ export function guessColumns(headers: readonly (string | null)[], sample: readon
   return profiles.map((p, i) => {
     const opinion = opinions[i] ?? NONE;
     // "Nom" and "Name" mean the family name beside a given name, the whole name alone.
-    const field = opinion.target === 'fullName' && hasGiven && !opinions.some((o) => o.target === 'familyName') ? 'familyName' : opinion.target;
+    const field =
+      opinion.target === 'fullName' && hasGiven && !opinions.some((o) => o.target === 'familyName')
+        ? 'familyName'
+        : opinion.target;
     const type = field && TYPE_OF[field] ? TYPE_OF[field] : field ? 'text' : typeOfValues(p);
-    const labelled = field === 'email' || field === 'tel' || field === 'street' || field === 'locality' || field === 'postalCode' || field === 'region' || field === 'country' || field === 'url';
+    const labelled =
+      field === 'email' ||
+      field === 'tel' ||
+      field === 'street' ||
+      field === 'locality' ||
+      field === 'postalCode' ||
+      field === 'region' ||
+      field === 'country' ||
+      field === 'url';
     return {
       index: i,
       header: headers[i] ?? null,
@@ -174,8 +228,15 @@ export function guessColumns(headers: readonly (string | null)[], sample: readon
 }
 
 /** In a table with opportunities, stage, value, date and owner beside them are the opportunity's. */
-function readOpportunities(readings: ReturnType<typeof readHeader>[], opinions: Opinion[], profiles: ColumnProfile[]): void {
-  const first = readings.findIndex((r) => r.target?.startsWith('opportunity') && r.target !== 'opportunityCloseDate' && r.target !== 'opportunityValue');
+function readOpportunities(
+  readings: ReturnType<typeof readHeader>[],
+  opinions: Opinion[],
+  profiles: ColumnProfile[],
+): void {
+  const first = readings.findIndex(
+    (r) =>
+      r.target?.startsWith('opportunity') && r.target !== 'opportunityCloseDate' && r.target !== 'opportunityValue',
+  );
   if (first < 0) {
     opinions.forEach((o, i) => {
       if (o.target?.startsWith('opportunity')) opinions[i] = NONE;
@@ -186,6 +247,7 @@ function readOpportunities(readings: ReturnType<typeof readHeader>[], opinions: 
     const target = opinions[i]?.target;
     if (target === 'stage') opinions[i] = { target: 'opportunityStage', certainty01: 0.85 };
     else if (target === 'owner') opinions[i] = NONE;
-    else if (!target && (profiles[i]?.number01 ?? 0) > 0.5 && !opinions.some((o) => o.target === 'opportunityValue')) opinions[i] = { target: 'opportunityValue', certainty01: 0.75 };
+    else if (!target && (profiles[i]?.number01 ?? 0) > 0.5 && !opinions.some((o) => o.target === 'opportunityValue'))
+      opinions[i] = { target: 'opportunityValue', certainty01: 0.75 };
   }
 }

@@ -4,4 +4,15 @@ export { RECOGNISERS, type ColumnMapping, type Mapping, type NewField, type Reco
 export { defaultMapping } from './default-mapping';
 export { readCell, showReading, type CellReading, type ReadingContext } from './read-cell';
 export { RowReader, type RowReading } from './read-row';
-export { cardOf, COMMON_KEY, externalKey, FoldIndex, identityKeys, recognisePerson, type Hit, type IdentityCard, type IdentityKey, type Recognition } from './recognise';
+export {
+  cardOf,
+  COMMON_KEY,
+  externalKey,
+  FoldIndex,
+  identityKeys,
+  recognisePerson,
+  type Hit,
+  type IdentityCard,
+  type IdentityKey,
+  type Recognition,
+} from './recognise';

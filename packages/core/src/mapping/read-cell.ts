@@ -39,7 +39,14 @@ export interface CellReading {
 
 const EMPTY: CellReading = { values: [], issues: [] };
 const LABEL_WORD = /^\s*(home|work|mobile|cell|office|fax)\s*[:.]\s*/i;
-const CELL_LABELS: Record<string, string> = { home: 'home', work: 'work', mobile: 'mobile', cell: 'mobile', office: 'work', fax: 'fax' };
+const CELL_LABELS: Record<string, string> = {
+  home: 'home',
+  work: 'work',
+  mobile: 'mobile',
+  cell: 'mobile',
+  office: 'work',
+  fax: 'fax',
+};
 
 function bad(issue: Issue): CellReading {
   return { values: [], issues: [issue] };
@@ -107,7 +114,13 @@ function readFullName(text: string, path: IssuePath): CellReading {
   return { values, issues };
 }
 
-function readPicks(text: string, separator: string | null, path: IssuePath, field: string, context: ReadingContext): CellReading {
+function readPicks(
+  text: string,
+  separator: string | null,
+  path: IssuePath,
+  field: string,
+  context: ReadingContext,
+): CellReading {
   const parts = field === 'tags' ? text.split(separator && separator !== '/' ? separator : /[;|]/) : [text];
   const seen = new Map<string, string>();
   const issues: Issue[] = [];
@@ -130,19 +143,36 @@ function readStage(text: string, context: ReadingContext, path: IssuePath): Cell
 }
 
 const NAME_PARTS = ['prefix', 'givenName', 'additionalNames', 'familyName', 'suffix', 'nickname'] as const;
-const NAME_FIELDS = new Set(['givenName', 'familyName', 'additionalNames', 'prefix', 'suffix', 'nickname', 'organization', 'title']);
+const NAME_FIELDS = new Set([
+  'givenName',
+  'familyName',
+  'additionalNames',
+  'prefix',
+  'suffix',
+  'nickname',
+  'organization',
+  'title',
+]);
 
 function readText(text: string, field: string, type: FieldType, path: IssuePath): CellReading {
   const long = type === 'longText';
   const limit = long ? LONG_TEXT_LIMIT : TEXT_LIMIT;
   const plain = long ? text.replace(/\r\n?/g, '\n').trim() : tidyText(text);
   if (plain.length > limit) return bad({ code: 'valueTooLong', length: plain.length, limit, path });
-  if (NAME_FIELDS.has(field) && isPlaceholderText(plain) && plain.length > 1) return bad({ code: 'placeholderValue', value: plain, path });
+  if (NAME_FIELDS.has(field) && isPlaceholderText(plain) && plain.length > 1)
+    return bad({ code: 'placeholderValue', value: plain, path });
   const issues: Issue[] = isFormulaLike(plain) ? [{ code: 'formulaLike', value: plain, path }] : [];
   return { values: [[field, { v: plain }]], issues };
 }
 
-function readTyped(text: string, field: string, type: FieldType, choices: readonly string[], column: ColumnMapping, path: IssuePath): CellReading {
+function readTyped(
+  text: string,
+  field: string,
+  type: FieldType,
+  choices: readonly string[],
+  column: ColumnMapping,
+  path: IssuePath,
+): CellReading {
   switch (type) {
     case 'date':
       return readDate(text, field, column, path);
@@ -170,7 +200,14 @@ function readTyped(text: string, field: string, type: FieldType, choices: readon
  * Reads one cell as its column's mapping says: values by field key, and issues.
  * `type` and `choices` are those of the target field. An empty cell says nothing. Never throws on bad text.
  */
-export function readCell(raw: string, column: ColumnMapping, type: FieldType, choices: readonly string[], context: ReadingContext, path: IssuePath): CellReading {
+export function readCell(
+  raw: string,
+  column: ColumnMapping,
+  type: FieldType,
+  choices: readonly string[],
+  context: ReadingContext,
+  path: IssuePath,
+): CellReading {
   const target = column.target;
   if (!target) return EMPTY;
   const text = raw.includes('\0') ? raw.replace(/\0/g, '') : raw;
@@ -190,13 +227,19 @@ export function readCell(raw: string, column: ColumnMapping, type: FieldType, ch
       return readStage(trimmed, context, path);
     case 'url': {
       const url = parseUrl(trimmed);
-      return { values: [['url', { v: url ?? trimmed, ...(column.label ? { label: column.label } : {}) }]], issues: url ? [] : [{ code: 'invalidUrl', value: trimmed, path }] };
+      return {
+        values: [['url', { v: url ?? trimmed, ...(column.label ? { label: column.label } : {}) }]],
+        issues: url ? [] : [{ code: 'invalidUrl', value: trimmed, path }],
+      };
     }
     case 'externalId':
       return { values: [['externalId', { v: tidyText(trimmed) }]], issues: [] };
     case 'country': {
       const code = findCountry(trimmed);
-      return { values: [['country', { v: code ?? tidyText(trimmed) }]], issues: code ? [] : [{ code: 'unknownCountry', value: trimmed, path }] };
+      return {
+        values: [['country', { v: code ?? tidyText(trimmed) }]],
+        issues: code ? [] : [{ code: 'unknownCountry', value: trimmed, path }],
+      };
     }
     case 'street':
       return { values: [['street', { v: trimmed.replace(/\s*[\r\n]+\s*/g, ', ') }]], issues: [] };
@@ -209,7 +252,14 @@ export function readCell(raw: string, column: ColumnMapping, type: FieldType, ch
   }
 }
 
-const PART_WORDS: Record<string, string> = { prefix: 'title', givenName: 'given', additionalNames: 'more', familyName: 'family', suffix: 'suffix', nickname: 'called' };
+const PART_WORDS: Record<string, string> = {
+  prefix: 'title',
+  givenName: 'given',
+  additionalNames: 'more',
+  familyName: 'family',
+  suffix: 'suffix',
+  nickname: 'called',
+};
 
 /** How a cell will look once it is in; the preview's words for what was read. */
 export function showReading(target: string | null, { values }: CellReading): string {
@@ -221,7 +271,10 @@ export function showReading(target: string | null, { values }: CellReading): str
     return String(v);
   };
   if (target === 'fullName') {
-    return values.filter(([field]) => field !== 'fullName').map((value) => `${PART_WORDS[value[0]] ?? value[0]} ${text(value)}`).join(' · ');
+    return values
+      .filter(([field]) => field !== 'fullName')
+      .map((value) => `${PART_WORDS[value[0]] ?? value[0]} ${text(value)}`)
+      .join(' · ');
   }
   return values.map(text).join('; ');
 }

@@ -1,4 +1,4 @@
-import { Catalogue, CUSTOM_PREFIX, type FieldType } from '../fields';
+import { CUSTOM_PREFIX, type Catalogue, type FieldType } from '../fields';
 import { holdsRow, type AddressValue, type Issue, type IssuePath } from '../model';
 import type { Candidate, CandidateValue } from '../writing';
 import type { ColumnMapping, Mapping } from './mapping';
@@ -31,7 +31,12 @@ export class RowReader {
     private readonly context: ReadingContext,
     shape: { columnCount: number; headers: readonly (string | null)[] },
   ) {
-    const targets = new Map(mappingTargets(catalogue.fields.filter((field) => field.key.startsWith(CUSTOM_PREFIX))).map((target) => [target.key, target]));
+    const targets = new Map(
+      mappingTargets(catalogue.fields.filter((field) => field.key.startsWith(CUSTOM_PREFIX))).map((target) => [
+        target.key,
+        target,
+      ]),
+    );
     this.columns = mapping.columns
       .filter((column) => column.target !== null)
       .map((column) => {
@@ -44,14 +49,23 @@ export class RowReader {
         };
       });
     this.expected = shape.columnCount;
-    this.header = shape.headers.some((header) => header) ? shape.headers.map((header) => header ?? '').join('\u0001') : null;
+    this.header = shape.headers.some((header) => header)
+      ? shape.headers.map((header) => header ?? '').join('\u0001')
+      : null;
   }
 
   /** Reads one cell alone, for the preview; the same code as for whole rows. */
   cell(column: number, text: string, row: number): CellReading {
     const compiled = this.columns.find((candidate) => candidate.mapping.column === column);
     if (!compiled) return { values: [], issues: [] };
-    const { values, issues } = readCell(text, compiled.mapping, compiled.type, compiled.choices, this.context, compiled.path);
+    const { values, issues } = readCell(
+      text,
+      compiled.mapping,
+      compiled.type,
+      compiled.choices,
+      this.context,
+      compiled.path,
+    );
     return { values, issues: issues.map((issue) => ({ ...issue, path: { ...issue.path, row } })) };
   }
 
@@ -59,10 +73,12 @@ export class RowReader {
   read(cells: readonly string[], row: number): RowReading {
     const candidate: Candidate = {};
     const issues: Issue[] = [];
-    if (this.header !== null && cells.map((cell) => cell.trim()).join('\u0001') === this.header) issues.push({ code: 'repeatedHeading', path: { row } });
+    if (this.header !== null && cells.map((cell) => cell.trim()).join('\u0001') === this.header)
+      issues.push({ code: 'repeatedHeading', path: { row } });
     if (cells.length > this.expected && cells.slice(this.expected).some((cell) => cell.trim() !== '')) {
       issues.push({ code: 'tooManyCells', found: cells.length, expected: this.expected, path: { row } });
-    } else if (cells.length < this.expected) issues.push({ code: 'tooFewCells', found: cells.length, expected: this.expected, path: { row } });
+    } else if (cells.length < this.expected)
+      issues.push({ code: 'tooFewCells', found: cells.length, expected: this.expected, path: { row } });
     const addresses = new Map<string, AddressValue>();
     for (const column of this.columns) {
       const raw = cells[column.mapping.column];
@@ -107,5 +123,8 @@ function hasIdentity(candidate: Candidate): boolean {
   if (candidate.email || candidate.externalId) return true;
   const named = candidate.givenName || candidate.familyName || candidate.organization;
   if (candidate.givenName && candidate.familyName) return true;
-  return Boolean(named && (candidate.tel || candidate.adr || (candidate.organization && (candidate.givenName || candidate.familyName))));
+  return Boolean(
+    named &&
+    (candidate.tel || candidate.adr || (candidate.organization && (candidate.givenName || candidate.familyName))),
+  );
 }

@@ -7,12 +7,49 @@ import type { Recogniser } from './mapping';
 /** What is remembered of a person to recognise them by: few short texts, since a whole file's people are kept. */
 export type IdentityCard = Pick<
   MatchPerson,
-  'given' | 'givenText' | 'nickname' | 'unreadable' | 'family' | 'familyText' | 'familyInferred' | 'generation' | 'postal' | 'locality' | 'bday' | 'organizationText'
+  | 'given'
+  | 'givenText'
+  | 'nickname'
+  | 'unreadable'
+  | 'family'
+  | 'familyText'
+  | 'familyInferred'
+  | 'generation'
+  | 'postal'
+  | 'locality'
+  | 'bday'
+  | 'organizationText'
 >;
 
 export function cardOf(person: MatchPerson): IdentityCard {
-  const { given, givenText, nickname, unreadable, family, familyText, familyInferred, generation, postal, locality, bday, organizationText } = person;
-  return { given, givenText, nickname, unreadable, family, familyText, familyInferred, generation, postal, locality, bday, organizationText };
+  const {
+    given,
+    givenText,
+    nickname,
+    unreadable,
+    family,
+    familyText,
+    familyInferred,
+    generation,
+    postal,
+    locality,
+    bday,
+    organizationText,
+  } = person;
+  return {
+    given,
+    givenText,
+    nickname,
+    unreadable,
+    family,
+    familyText,
+    familyInferred,
+    generation,
+    postal,
+    locality,
+    bday,
+    organizationText,
+  };
 }
 
 export interface IdentityKey {
@@ -24,12 +61,17 @@ export interface IdentityKey {
 }
 
 /** The keys somebody is recognised by, in the order chosen. */
-export function identityKeys(candidate: Candidate, person: MatchPerson, recognise: readonly Recogniser[]): IdentityKey[] {
+export function identityKeys(
+  candidate: Candidate,
+  person: MatchPerson,
+  recognise: readonly Recogniser[],
+): IdentityKey[] {
   const keys: IdentityKey[] = [];
   for (const by of recognise) {
     switch (by) {
       case 'externalId':
-        for (const value of candidate.externalId ?? []) keys.push({ by, key: externalKey(String(value.v)), shown: String(value.v) });
+        for (const value of candidate.externalId ?? [])
+          keys.push({ by, key: externalKey(String(value.v)), shown: String(value.v) });
         break;
       case 'email':
         for (const box of person.emails) keys.push({ by, key: `e:${box.key}`, shown: box.key });
@@ -65,7 +107,13 @@ export type Recognition<Id> = { kind: 'new' } | { kind: 'known'; id: Id } | { ki
 function clearlyDiffer(a: IdentityCard, b: IdentityCard): boolean {
   const [given, family, otherGiven, otherFamily] = [a.givenText[0], a.familyText[0], b.givenText[0], b.familyText[0]];
   if (!given || !family || !otherGiven || !otherFamily || a.unreadable || b.unreadable) return false;
-  return family !== otherFamily && family !== otherGiven && given !== otherFamily && a.family.length === 1 && b.family.length === 1;
+  return (
+    family !== otherFamily &&
+    family !== otherGiven &&
+    given !== otherFamily &&
+    a.family.length === 1 &&
+    b.family.length === 1
+  );
 }
 
 function isCertain(person: IdentityCard, hit: Hit<unknown>): boolean {
@@ -83,7 +131,11 @@ function isCertain(person: IdentityCard, hit: Hit<unknown>): boolean {
       // Without a mailbox or number to go by, a slip of the pen in a name is too little: the family name has to be the same.
       if (names !== 'agree' || birthdaysClash || person.familyText !== hit.card.familyText) return false;
       const agree = (a: string, b: string) => a !== '' && a === b;
-      return agree(person.bday, hit.card.bday) || agree(person.postal, hit.card.postal) || (agree(person.locality, hit.card.locality) && agree(person.organizationText, hit.card.organizationText));
+      return (
+        agree(person.bday, hit.card.bday) ||
+        agree(person.postal, hit.card.postal) ||
+        (agree(person.locality, hit.card.locality) && agree(person.organizationText, hit.card.organizationText))
+      );
     }
   }
 }
@@ -92,7 +144,11 @@ function isCertain(person: IdentityCard, hit: Hit<unknown>): boolean {
  * Decides whether a row's person is known: exactly one certain is that one; several are held; a mailbox that belongs to
  * somebody of another name is held; none is new. The earliest recogniser that is certain decides.
  */
-export function recognisePerson<Id extends number>(person: IdentityCard, hits: readonly Hit<Id>[], order: readonly Recogniser[]): Recognition<Id> {
+export function recognisePerson<Id extends number>(
+  person: IdentityCard,
+  hits: readonly Hit<Id>[],
+  order: readonly Recogniser[],
+): Recognition<Id> {
   for (const by of order) {
     const certain = new Set(hits.filter((hit) => hit.by === by && isCertain(person, hit)).map((hit) => hit.id));
     if (certain.size > 1) {
@@ -133,12 +189,38 @@ function packCard(row: number, card: IdentityCard): string {
 }
 
 function unpackCard(packed: string): { row: number; card: IdentityCard } {
-  const [row = '', given = '', givenText = '', nickname = '', unreadable, family = '', familyText = '', inferred, generation = '', postal = '', locality = '', bday = '', organizationText = ''] =
-    packed.split('\u0001');
+  const [
+    row = '',
+    given = '',
+    givenText = '',
+    nickname = '',
+    unreadable,
+    family = '',
+    familyText = '',
+    inferred,
+    generation = '',
+    postal = '',
+    locality = '',
+    bday = '',
+    organizationText = '',
+  ] = packed.split('\u0001');
   const words = (text: string) => (text ? text.split(' ') : []);
   return {
     row: Number(row),
-    card: { given: words(given), givenText, nickname, unreadable: unreadable === '1', family: words(family), familyText, familyInferred: inferred === '1', generation, postal, locality, bday, organizationText },
+    card: {
+      given: words(given),
+      givenText,
+      nickname,
+      unreadable: unreadable === '1',
+      family: words(family),
+      familyText,
+      familyInferred: inferred === '1',
+      generation,
+      postal,
+      locality,
+      bday,
+      organizationText,
+    },
   };
 }
 

@@ -25,13 +25,25 @@ const UNMAPPABLE = new Set(['adr']);
 
 function targetOf(field: FieldDefinition): MappingTarget {
   const name = field.key === 'fullName' ? 'Full name (split)' : field.name;
-  return { key: field.key, name, type: field.type, group: field.group, labelled: ['email', 'tel', 'url'].includes(field.type) };
+  return {
+    key: field.key,
+    name,
+    type: field.type,
+    group: field.group,
+    labelled: ['email', 'tel', 'url'].includes(field.type),
+  };
 }
 
 /** Everything a column can mean, in the order in which it is offered. */
 export function mappingTargets(custom: readonly FieldDefinition[] = []): MappingTarget[] {
   const standard = STANDARD_FIELDS.filter((field) => !UNMAPPABLE.has(field.key)).map(targetOf);
-  const parts = ADDRESS_PARTS.map((key): MappingTarget => ({ key, name: PART_NAMES[key], type: 'text', group: 'place', labelled: true }));
+  const parts = ADDRESS_PARTS.map((key): MappingTarget => ({
+    key,
+    name: PART_NAMES[key],
+    type: 'text',
+    group: 'place',
+    labelled: true,
+  }));
   const at = standard.findIndex((target) => target.group === 'place');
   return [...standard.slice(0, at), ...parts, ...standard.slice(at), ...custom.map(targetOf)];
 }

@@ -50,7 +50,9 @@ function oneGiven(a: string, b: string, context: MatchContext): LevelName<'given
 /** Whether one name is a slip of a short form of the other ("Anndy" for Andrew). */
 function isNicknameSlip(a: string, b: string): boolean {
   if (b.length < 4) return false;
-  return nicknamesOf(a).some((name) => name.length >= 4 && Math.abs(name.length - b.length) <= 1 && editDistance(name, b, 1) <= 1);
+  return nicknamesOf(a).some(
+    (name) => name.length >= 4 && Math.abs(name.length - b.length) <= 1 && editDistance(name, b, 1) <= 1,
+  );
 }
 
 function compareGiven(a: NameCard, b: NameCard, context: MatchContext): LevelName<'given'> {
@@ -66,7 +68,11 @@ function compareGiven(a: NameCard, b: NameCard, context: MatchContext): LevelNam
     const joinedB = b.givenText;
     if (joinedA === joinedB) return 'same';
     if (first === 'different' && isSlip(joinedA, joinedB)) return 'slip';
-    if (a.given.slice(1).some((word) => word.length > 2 && word === y) || b.given.slice(1).some((word) => word.length > 2 && word === x)) return 'part';
+    if (
+      a.given.slice(1).some((word) => word.length > 2 && word === y) ||
+      b.given.slice(1).some((word) => word.length > 2 && word === x)
+    )
+      return 'part';
   }
   return first;
 }
@@ -86,7 +92,10 @@ function compareFamily(a: NameCard, b: NameCard): LevelName<'family'> {
   if (!a.family.length || !b.family.length) return 'absent';
   const found = oneFamily(a.family, b.family, a.familyText, b.familyText);
   if (!a.familyInferred && !b.familyInferred) return found;
-  if (found === 'different') return a.familyText.endsWith(b.familyText) || b.familyText.endsWith(a.familyText) ? 'inferredSame' : 'inferredDifferent';
+  if (found === 'different')
+    return a.familyText.endsWith(b.familyText) || b.familyText.endsWith(a.familyText)
+      ? 'inferredSame'
+      : 'inferredDifferent';
   return 'inferredSame';
 }
 
@@ -96,11 +105,27 @@ function isNameOnly(box: MailboxFacts, person: MatchPerson): boolean {
   if (person.unreadable) return true;
   const given = person.givenText;
   const family = person.familyWhole;
-  const shapes = [given + family, family + given, (given[0] ?? '') + family, family + (given[0] ?? ''), given + (family[0] ?? ''), (family[0] ?? '') + given];
-  return shapes.some((shape) => shape === box.stem || isSlip(shape, box.stem)) || (given.length > 2 && box.stem.startsWith(given) && family === '');
+  const shapes = [
+    given + family,
+    family + given,
+    (given[0] ?? '') + family,
+    family + (given[0] ?? ''),
+    given + (family[0] ?? ''),
+    (family[0] ?? '') + given,
+  ];
+  return (
+    shapes.some((shape) => shape === box.stem || isSlip(shape, box.stem)) ||
+    (given.length > 2 && box.stem.startsWith(given) && family === '')
+  );
 }
 
-function oneEmail(a: MailboxFacts, b: MailboxFacts, x: MatchPerson, y: MatchPerson, context: MatchContext): LevelName<'email'> {
+function oneEmail(
+  a: MailboxFacts,
+  b: MailboxFacts,
+  x: MatchPerson,
+  y: MatchPerson,
+  context: MatchContext,
+): LevelName<'email'> {
   if (a.key === b.key) return a.role || context.isShared(a.key) ? 'sameShared' : 'same';
   if (a.role || b.role) return 'different';
   const localA = a.plain;
@@ -112,7 +137,13 @@ function oneEmail(a: MailboxFacts, b: MailboxFacts, x: MatchPerson, y: MatchPers
     return isNameOnly(a, x) || isNameOnly(b, y) ? 'absent' : 'sameLocal';
   }
   // Mailboxes of one family differ in a digit or two as well, so a slip counts only where digits agree.
-  if (sameDomain && Math.min(localA.length, localB.length) >= 6 && a.digits === b.digits && editDistance(localA, localB, 1) <= 1) return 'near';
+  if (
+    sameDomain &&
+    Math.min(localA.length, localB.length) >= 6 &&
+    a.digits === b.digits &&
+    editDistance(localA, localB, 1) <= 1
+  )
+    return 'near';
   return 'different';
 }
 
@@ -161,7 +192,9 @@ function compareBday(a: string, b: string): LevelName<'bday'> {
 }
 
 function partsOf(iso: string): [string, string, string] {
-  return iso.startsWith('--') ? ['', iso.slice(2, 4), iso.slice(5, 7) || iso.slice(4, 6)] : [iso.slice(0, 4), iso.slice(5, 7), iso.slice(8, 10)];
+  return iso.startsWith('--')
+    ? ['', iso.slice(2, 4), iso.slice(5, 7) || iso.slice(4, 6)]
+    : [iso.slice(0, 4), iso.slice(5, 7), iso.slice(8, 10)];
 }
 
 function comparePlace(a: MatchPerson, b: MatchPerson): LevelName<'place'> {
@@ -183,11 +216,20 @@ function comparePlace(a: MatchPerson, b: MatchPerson): LevelName<'place'> {
 function compareOrganization(a: MatchPerson, b: MatchPerson): LevelName<'organization'> {
   // A mailbox at the organization's own domain tells the organization as well.
   if (!a.organization.length || !b.organization.length) {
-    const told = a.organizationText ? tells(b.domainNames, a.organizationText) : b.organizationText ? tells(a.domainNames, b.organizationText) : false;
+    const told = a.organizationText
+      ? tells(b.domainNames, a.organizationText)
+      : b.organizationText
+        ? tells(a.domainNames, b.organizationText)
+        : false;
     return told ? 'same' : 'absent';
   }
   if (a.organizationText === b.organizationText) return 'same';
-  if (isSlip(a.organizationText, b.organizationText) || a.organization.every((word) => b.organization.includes(word)) || b.organization.every((word) => a.organization.includes(word))) return 'close';
+  if (
+    isSlip(a.organizationText, b.organizationText) ||
+    a.organization.every((word) => b.organization.includes(word)) ||
+    b.organization.every((word) => a.organization.includes(word))
+  )
+    return 'close';
   return 'different';
 }
 
@@ -210,14 +252,22 @@ export interface MatchContext {
 }
 
 /** The part of a prepared person that names are compared by. */
-export type NameCard = Pick<MatchPerson, 'given' | 'givenText' | 'nickname' | 'unreadable' | 'family' | 'familyText' | 'familyInferred'>;
+export type NameCard = Pick<
+  MatchPerson,
+  'given' | 'givenText' | 'nickname' | 'unreadable' | 'family' | 'familyText' | 'familyInferred'
+>;
 
 /** Names are also tried in each other's place, and taken so when that agrees where the straight reading does not. */
-function compareNames(a: NameCard, b: NameCard, context: MatchContext): { given: LevelName<'given'>; family: LevelName<'family'>; swapped: boolean } {
+function compareNames(
+  a: NameCard,
+  b: NameCard,
+  context: MatchContext,
+): { given: LevelName<'given'>; family: LevelName<'family'>; swapped: boolean } {
   if (a.unreadable !== b.unreadable) return { given: 'absent', family: 'absent', swapped: false };
   const given = compareGiven(a, b, context);
   const family = compareFamily(a, b);
-  const disagrees = given === 'different' && (family === 'different' || family === 'absent' || family === 'inferredDifferent');
+  const disagrees =
+    given === 'different' && (family === 'different' || family === 'absent' || family === 'inferredDifferent');
   if (!disagrees || !a.given.length || !b.given.length) return { given, family, swapped: false };
   const crossA = a.family.length ? oneFamilyOrGiven(a.family, b.given, context) : 'absent';
   const crossB = b.family.length ? oneFamilyOrGiven(b.family, a.given, context) : 'absent';
@@ -238,7 +288,8 @@ export function comparePeople(a: MatchPerson, b: MatchPerson, context: MatchCont
   let family = told;
   const email = compareEmail(a, b, context);
   // What a mailbox told about the name adds nothing where the mailbox itself is compared.
-  if ((a.familyInferred || b.familyInferred) && (email === 'same' || email === 'near' || email === 'sameLocal')) family = 'absent';
+  if ((a.familyInferred || b.familyInferred) && (email === 'same' || email === 'near' || email === 'sameLocal'))
+    family = 'absent';
   return {
     swapped,
     levels: [
@@ -254,7 +305,11 @@ export function comparePeople(a: MatchPerson, b: MatchPerson, context: MatchCont
   };
 }
 
-function oneFamilyOrGiven(family: string[], given: string[], context: MatchContext): 'same' | 'slip' | 'part' | 'different' {
+function oneFamilyOrGiven(
+  family: string[],
+  given: string[],
+  context: MatchContext,
+): 'same' | 'slip' | 'part' | 'different' {
   const x = family.join('');
   const y = given.filter((word) => !PARTICLES.has(word)).join('');
   if (x === y || (given[0] === x && x.length > 1)) return 'same';

@@ -14,7 +14,14 @@ export interface Reason {
 const both = (a: string, b: string) => (a === b ? a : `${a} / ${b}`);
 const title = (text: string) => text.replace(/\b\p{L}/gu, (letter) => letter.toUpperCase());
 
-function wordsFor(field: ComparedField, level: string, a: MatchPerson, b: MatchPerson, swapped: boolean, bits: number): string {
+function wordsFor(
+  field: ComparedField,
+  level: string,
+  a: MatchPerson,
+  b: MatchPerson,
+  swapped: boolean,
+  bits: number,
+): string {
   const given = both(title(a.given[0] ?? ''), title(b.given[0] ?? ''));
   const family = both(title(a.family.join(' ')), title(b.family.join(' ')));
   const rare = bits >= 9 ? ', rare' : bits < 4 ? ', common' : '';
@@ -103,8 +110,15 @@ export function explainPair(model: MatchModel, a: MatchPerson, b: MatchPerson): 
   const comparison = comparePeople(a, b, contextOf(model.sharedLines, model.givenNames));
   const reasons = weighEvidence(model, a, comparison).map((evidence): Reason => {
     const bits = Math.round(evidence.bits * 10) / 10;
-    if (evidence.field === 'prior') return { field: 'prior', text: 'Two records taken at random are rarely one person', bits };
-    return { field: evidence.field, text: wordsFor(evidence.field, evidence.level, a, b, comparison.swapped, bits), bits };
+    if (evidence.field === 'prior')
+      return { field: 'prior', text: 'Starting odds, given how many here could be mistaken for each other', bits };
+    return {
+      field: evidence.field,
+      text: wordsFor(evidence.field, evidence.level, a, b, comparison.swapped, bits),
+      bits,
+    };
   });
-  return reasons.sort((x, y) => Number(x.field === 'prior') - Number(y.field === 'prior') || Math.abs(y.bits) - Math.abs(x.bits));
+  return reasons.sort(
+    (x, y) => Number(x.field === 'prior') - Number(y.field === 'prior') || Math.abs(y.bits) - Math.abs(x.bits),
+  );
 }

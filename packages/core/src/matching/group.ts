@@ -54,7 +54,11 @@ function components(pairs: readonly ScoredPair[]): number[][] {
  * Independent of the order of pairs (ties by smaller ids). `weigh` scores pairs that no block brought together.
  * Pairs kept apart by a person come with weight -Infinity and never share a group.
  */
-export function groupPairs(pairs: readonly ScoredPair[], thresholdBits: number, weigh: (a: number, b: number) => number): MatchGroup[] {
+export function groupPairs(
+  pairs: readonly ScoredPair[],
+  thresholdBits: number,
+  weigh: (a: number, b: number) => number,
+): MatchGroup[] {
   const linked = pairs.filter((pair) => pair.bits >= thresholdBits);
   const known = new Map<string, number>();
   for (const { a, b, bits } of pairs) known.set(a < b ? `${a}:${b}` : `${b}:${a}`, bits);
@@ -78,11 +82,13 @@ export function groupPairs(pairs: readonly ScoredPair[], thresholdBits: number, 
 function joinClusters(members: number[], thresholdBits: number, bitsOf: (a: number, b: number) => number): number[][] {
   let clusters = members.map((member) => [member]);
   // Sums of weights between clusters; components are small, so the plain way is fast enough.
-  const sum = clusters.map((x, i) => clusters.map((y, j) => {
-    if (i === j) return 0;
-    const bits = bitsOf(x[0] ?? 0, y[0] ?? 0);
-    return bits <= VETO_BITS ? -1e6 : bits;
-  }));
+  const sum = clusters.map((x, i) =>
+    clusters.map((y, j) => {
+      if (i === j) return 0;
+      const bits = bitsOf(x[0] ?? 0, y[0] ?? 0);
+      return bits <= VETO_BITS ? -1e6 : bits;
+    }),
+  );
   for (;;) {
     let best = -Infinity;
     let at: [number, number] | null = null;

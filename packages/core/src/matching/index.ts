@@ -6,5 +6,11 @@ export { type MatchModel } from './model';
 export { modelFromJson, modelToJson, type MatchModelJson } from './model-json';
 export { scorePair, bandOf, type Band, type PairScore } from './score';
 export { groupPairs, type MatchGroup, type ScoredPair } from './group';
-export { matchPeople, bitsOfProbability, DEFAULT_THRESHOLDS, type MatchOptions, type MatchResult } from './match-people';
+export {
+  matchPeople,
+  bitsOfProbability,
+  DEFAULT_THRESHOLDS,
+  type MatchOptions,
+  type MatchResult,
+} from './match-people';
 export { explainPair, type Reason } from './explain';

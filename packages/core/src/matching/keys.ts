@@ -44,7 +44,8 @@ export function blockingKeys(person: MatchPerson): BlockingKey[] {
   for (const box of person.emails) {
     add(`e:${box.key}`, box.role);
     if (!box.role && box.stem.length >= 5) add(`l:${box.local.replace(/[._-]/g, '')}`, true);
-    if (!box.role && box.stem.length >= 5 && first && first[0]) add(`s:${[...box.stem].sort().join('').slice(0, 12)}:${box.domain.slice(0, 3)}`, true);
+    if (!box.role && box.stem.length >= 5 && first && first[0])
+      add(`s:${[...box.stem].sort().join('').slice(0, 12)}:${box.domain.slice(0, 3)}`, true);
   }
   for (const phone of person.phones) add(`p:${phoneBlock(phone)}`);
   if (first && family) {
@@ -54,7 +55,8 @@ export function blockingKeys(person: MatchPerson): BlockingKey[] {
       for (const group of givenClasses(first)) add(`f:${sound}:${group}`, true);
       add(`i:${sound}:${first[0]}`, true);
     }
-    for (const part of person.given.slice(0, 2)) if (part.length > 2) add(`x:${phonetic(part)}:${family[0]}:${person.family.length}`, true);
+    for (const part of person.given.slice(0, 2))
+      if (part.length > 2) add(`x:${phonetic(part)}:${family[0]}:${person.family.length}`, true);
   }
   if (person.bday && person.bday.length === 10) {
     const [y, m, d] = [person.bday.slice(0, 4), person.bday.slice(5, 7), person.bday.slice(8, 10)];

@@ -118,7 +118,12 @@ function randomPatterns(people: readonly MatchPerson[], context: MatchContext): 
 }
 
 /** Learns a model from the people themselves: names' frequencies, shared lines, weights by EM on candidate pairs. */
-function learnModel(people: readonly MatchPerson[], pairs: PairList, sharedLines: Set<string>, givenNames: Set<string>): MatchModel {
+function learnModel(
+  people: readonly MatchPerson[],
+  pairs: PairList,
+  sharedLines: Set<string>,
+  givenNames: Set<string>,
+): MatchModel {
   const { priorBits, tables } = learnWeights({
     patterns: pairs.counts(),
     randomPatterns: randomPatterns(people, contextOf(sharedLines, givenNames)),
@@ -191,9 +196,14 @@ export function matchPeople(people: readonly MatchPerson[], options: MatchOption
   };
   const thresholdBits = bitsOfProbability(options.threshold01);
   // Within a group, a pair with too little to go on is no evidence against it; only what speaks against it is.
-  const inGroup = (bits: number) => (bits === -Infinity || bits >= thresholdBits ? bits : Math.max(bits, Math.min(0, bits - model.priorBits.match)));
+  const inGroup = (bits: number) =>
+    bits === -Infinity || bits >= thresholdBits ? bits : Math.max(bits, Math.min(0, bits - model.priorBits.match));
   const groups = stopped
     ? []
-    : groupPairs(pairs.map((pair) => ({ ...pair, bits: inGroup(pair.bits) })), thresholdBits, (a, b) => inGroup(weigh(a, b)));
+    : groupPairs(
+        pairs.map((pair) => ({ ...pair, bits: inGroup(pair.bits) })),
+        thresholdBits,
+        (a, b) => inGroup(weigh(a, b)),
+      );
   return { model, pairs, groups, comparedPairs: candidates.count, stopped };
 }

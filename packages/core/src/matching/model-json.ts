@@ -1,6 +1,8 @@
 import type { MatchModel } from './model';
 
-type Plain<T> = { [K in keyof T]: T[K] extends Map<string, number> ? [string, number][] : T[K] extends Set<string> ? string[] : T[K] };
+type Plain<T> = {
+  [K in keyof T]: T[K] extends Map<string, number> ? [string, number][] : T[K] extends Set<string> ? string[] : T[K];
+};
 
 /** A model as JSON-safe data, so that it can be frozen under its version and used again unchanged. */
 export type MatchModelJson = Plain<MatchModel>;

@@ -138,11 +138,15 @@ export interface LearnedWeights {
  * counted per pattern and sums in ascending order of pattern, so the result does not depend on the order of records.
  */
 export function learnWeights({ patterns, randomPatterns, people, neighbours }: LearnInput): LearnedWeights {
-  const tables = Object.fromEntries(CLASSES.map((name) => [name, cloneTable(BELIEFS[name])])) as Record<PairClass, LevelTable>;
+  const tables = Object.fromEntries(CLASSES.map((name) => [name, cloneTable(BELIEFS[name])])) as Record<
+    PairClass,
+    LevelTable
+  >;
   const random = countLevels(randomPatterns);
   // Random pairs say nothing about levels that strangers reach less than once in ten thousand pairs: what little they
   // show there are duplicates met by chance. Those levels keep what is believed.
-  for (const field of COMPARED) tables.random[field] = smooth(dropRare(random[field], BELIEFS.random[field]), BELIEFS.random[field], 20_000);
+  for (const field of COMPARED)
+    tables.random[field] = smooth(dropRare(random[field], BELIEFS.random[field]), BELIEFS.random[field], 20_000);
   // Pairs of strangers that share a key agree more often than strangers at large; the share of each class is of all pairs.
   const allPairs = Math.max(1, (people * (people - 1)) / 2);
   const priorBits: Record<PairClass, number> = {
@@ -155,7 +159,9 @@ export function learnWeights({ patterns, randomPatterns, people, neighbours }: L
   // need a class of their own, or they would pass for matches; at scoring the name's own frequency stands in for it.
   const namesakeTable: LevelTable = { ...tables.random, given: BELIEFS.match.given, family: BELIEFS.match.family };
   let namesakeBits = LOG2((people * 0.3) / allPairs);
-  const ordered = [...patterns].sort((a, b) => a[0] - b[0]).map(([pattern, count]) => ({ levels: levelsOf(pattern), count }));
+  const ordered = [...patterns]
+    .sort((a, b) => a[0] - b[0])
+    .map(([pattern, count]) => ({ levels: levelsOf(pattern), count }));
   const learned = CLASSES.filter((name) => name !== 'random');
   let rounds = 0;
   for (; rounds < 60; rounds++) {
@@ -187,7 +193,8 @@ export function learnWeights({ patterns, randomPatterns, people, neighbours }: L
         moved = Math.max(moved, Math.abs(before - priorBits.match));
       }
       // What makes a home a home is not learned, or the class would drift towards namesakes; its lines and places are.
-      for (const field of name === 'match' ? COMPARED : LEARNED_OF_NEIGHBOURS) tables[name][field] = smooth(counts[name][field], BELIEFS[name][field], BELIEF_PAIRS[name]);
+      for (const field of name === 'match' ? COMPARED : LEARNED_OF_NEIGHBOURS)
+        tables[name][field] = smooth(counts[name][field], BELIEFS[name][field], BELIEF_PAIRS[name]);
       if (name === 'match') for (const field of CONTRADICTING) capLast(tables.match, field);
     }
     if (moved < 0.001) break;

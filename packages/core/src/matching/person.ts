@@ -78,7 +78,11 @@ export interface MatchPerson {
   bday: string;
 }
 
-const LEGAL = new Set('ltd limited llc llp inc incorporated corp corporation co company gmbh ag kg ohg bv nv sa sl srl spa sarl sas ab as aps oy oyj plc pty kk cic the and und et sons son e v ev'.split(' '));
+const LEGAL = new Set(
+  'ltd limited llc llp inc incorporated corp corporation co company gmbh ag kg ohg bv nv sa sl srl spa sarl sas ab as aps oy oyj plc pty kk cic the and und et sons son e v ev'.split(
+    ' ',
+  ),
+);
 
 /** Organization name without legal form and small words, folded. */
 export function organizationWords(name: string): string[] {
@@ -92,33 +96,58 @@ function mailbox(address: string): MailboxFacts | null {
   const at = key.lastIndexOf('@');
   if (at <= 0 || at === key.length - 1) return null;
   const local = key.slice(0, at);
-  if (/^(?:none|no|noemail|nomail|no\.?email|unknown|test|na|n\.?a|xxx?|nobody|example|email|asdf|abc)$/.test(local)) return null;
-  return { key: `${local.replace(/\./g, '')}@${key.slice(at + 1)}`, local, plain: local.replace(/[._-]/g, ''), stem: local.replace(/\d+$/, '').replace(/[._-]/g, ''), digits: local.replace(/\D/g, ''), domain: key.slice(at + 1), role: isRoleMailbox(local) };
+  if (/^(?:none|no|noemail|nomail|no\.?email|unknown|test|na|n\.?a|xxx?|nobody|example|email|asdf|abc)$/.test(local))
+    return null;
+  return {
+    key: `${local.replace(/\./g, '')}@${key.slice(at + 1)}`,
+    local,
+    plain: local.replace(/[._-]/g, ''),
+    stem: local.replace(/\d+$/, '').replace(/[._-]/g, ''),
+    digits: local.replace(/\D/g, ''),
+    domain: key.slice(at + 1),
+    role: isRoleMailbox(local),
+  };
 }
 
 function usefulPhone(phone: string): string {
   const key = phoneKey(phone).replace(/[^\d+]/g, '');
   const digits = key.replace(/\D/g, '');
-  if (digits.length < 6 || /^(\d)\1+$/.test(digits.slice(-7)) || digits.endsWith('1234567') || digits.endsWith('123456789')) return '';
+  if (
+    digits.length < 6 ||
+    /^(\d)\1+$/.test(digits.slice(-7)) ||
+    digits.endsWith('1234567') ||
+    digits.endsWith('123456789')
+  )
+    return '';
   return key;
 }
 
 /** Letters that were read as digits: "E1izabeth". */
 function repairDigits(text: string): string {
-  return /\d/.test(text) ? text.replace(/(?<=\p{L})1|1(?=\p{L})/gu, 'l').replace(/(?<=\p{L})0|0(?=\p{L})/gu, 'o').replace(/(?<=\p{L})5|5(?=\p{L})/gu, 's').replace(/(?<=\p{L})8|8(?=\p{L})/gu, 'b') : text;
+  return /\d/.test(text)
+    ? text
+        .replace(/(?<=\p{L})1|1(?=\p{L})/gu, 'l')
+        .replace(/(?<=\p{L})0|0(?=\p{L})/gu, 'o')
+        .replace(/(?<=\p{L})5|5(?=\p{L})/gu, 's')
+        .replace(/(?<=\p{L})8|8(?=\p{L})/gu, 'b')
+    : text;
 }
 
 /** Reads a family name out of a mailbox whose local part begins with the given name or its initial. */
 function familyFromMailbox(given: string, box: MailboxFacts): string {
   if (box.role) return '';
-  const parts = box.local.replace(/\d+$/, '').split(/[._-]+/).filter(Boolean);
+  const parts = box.local
+    .replace(/\d+$/, '')
+    .split(/[._-]+/)
+    .filter(Boolean);
   if (parts.length === 2) {
     const [a = '', b = ''] = parts;
     if ((a === given || (a.length === 1 && given.startsWith(a))) && b.length > 2) return b;
     if (b === given && a.length > 2) return a;
     return '';
   }
-  if (parts.length === 1 && given.length > 2 && box.stem.startsWith(given) && box.stem.length > given.length + 2) return box.stem.slice(given.length);
+  if (parts.length === 1 && given.length > 2 && box.stem.startsWith(given) && box.stem.length > given.length + 2)
+    return box.stem.slice(given.length);
   return '';
 }
 
@@ -146,7 +175,9 @@ export function preparePerson(facts: PersonFacts): MatchPerson {
     }
   }
   const notTitle = (word: string) => !PREFIXES.has(word) && !isPlaceholderText(word);
-  let given = foldWords(repairDigits(`${givenText} ${additional}`)).filter((word, i, all) => all.length === 1 || notTitle(word));
+  let given = foldWords(repairDigits(`${givenText} ${additional}`)).filter(
+    (word, i, all) => all.length === 1 || notTitle(word),
+  );
   if (given.length === 1 && isPlaceholderText(given[0] ?? '')) given = [];
   const familyWords = foldWords(repairDigits(familyText));
   let generation = GENERATIONS[foldText(suffix).split(' ')[0] ?? ''] ?? '';
@@ -186,7 +217,13 @@ export function preparePerson(facts: PersonFacts): MatchPerson {
     phones: [...new Set((facts.phones ?? []).map(usefulPhone).filter(Boolean))],
     organization,
     organizationText: organization.join(''),
-    domainNames: [...new Set(emails.map((box) => box.domain.replace(/\.[a-z.]+$/, '').replace(/[^a-z]/g, '')).filter((name) => name.length > 5))],
+    domainNames: [
+      ...new Set(
+        emails
+          .map((box) => box.domain.replace(/\.[a-z.]+$/, '').replace(/[^a-z]/g, ''))
+          .filter((name) => name.length > 5),
+      ),
+    ],
     street,
     house: /\b(\d+[a-z]?)\b/.exec(street)?.[1] ?? '',
     postal: facts.postalCode ? postalKey(facts.postalCode) : '',

@@ -25,11 +25,19 @@ function rarityBits(model: MatchModel, a: MatchPerson, comparison: Comparison): 
   let family = 0;
   const givenName = a.given[0] ?? '';
   if (levels[GIVEN] === same('given')) {
-    const share = Math.max(model.givenShare.get(givenName) ?? 0, model.rarest01, swapped ? (model.familyShare.get(givenName) ?? 0) : 0);
+    const share = Math.max(
+      model.givenShare.get(givenName) ?? 0,
+      model.rarest01,
+      swapped ? (model.familyShare.get(givenName) ?? 0) : 0,
+    );
     given = Math.log2(share / (model.tables.random.given[1] ?? 0.01));
   }
   if (levels[FAMILY] === same('family')) {
-    const share = Math.max(model.familyShare.get(a.familyText) ?? 0, model.rarest01, swapped ? (model.givenShare.get(a.familyText) ?? 0) : 0);
+    const share = Math.max(
+      model.familyShare.get(a.familyText) ?? 0,
+      model.rarest01,
+      swapped ? (model.givenShare.get(a.familyText) ?? 0) : 0,
+    );
     family = Math.log2(share / (model.tables.random.family[1] ?? 0.003));
   }
   // Given and family names come from one culture, so agreeing on both is likelier by chance than the two rates say.
@@ -37,7 +45,8 @@ function rarityBits(model: MatchModel, a: MatchPerson, comparison: Comparison): 
     family += SAME_CULTURE_BITS;
     const whole = model.nameShare.get([givenName, a.familyText].sort().join(' '));
     if (whole) {
-      const parts = given + family + Math.log2((model.tables.random.given[1] ?? 0.01) * (model.tables.random.family[1] ?? 0.003));
+      const parts =
+        given + family + Math.log2((model.tables.random.given[1] ?? 0.01) * (model.tables.random.family[1] ?? 0.003));
       family += Math.max(0, Math.log2(whole) - parts);
     }
   }
@@ -61,7 +70,13 @@ function classBits(model: MatchModel, a: MatchPerson, comparison: Comparison): R
 
 export function bandOf(model: MatchModel, probability01: number): Band {
   const { certain, likely, possible } = model.thresholds;
-  return probability01 >= certain ? 'certain' : probability01 >= likely ? 'likely' : probability01 >= possible ? 'possible' : 'apart';
+  return probability01 >= certain
+    ? 'certain'
+    : probability01 >= likely
+      ? 'likely'
+      : probability01 >= possible
+        ? 'possible'
+        : 'apart';
 }
 
 /** Contradictions that no shared line outweighs (engines.md, 3.4). */
@@ -112,7 +127,11 @@ export function weighEvidence(model: MatchModel, a: MatchPerson, comparison: Com
     if (level === 0) return;
     const m = Math.log2(model.tables.match[field][level] ?? 1e-9);
     const extra = field === 'given' ? rarity.given : field === 'family' ? rarity.family : 0;
-    const against = others.reduce((sum, name) => sum + share[name] * (Math.log2(model.tables[name][field][level] ?? 1e-9) + (name === 'home' ? 0 : extra)), 0);
+    const against = others.reduce(
+      (sum, name) =>
+        sum + share[name] * (Math.log2(model.tables[name][field][level] ?? 1e-9) + (name === 'home' ? 0 : extra)),
+      0,
+    );
     evidence.push({ field, level: LEVELS[field][level] ?? '', bits: m - against });
     explained += m - against;
   });

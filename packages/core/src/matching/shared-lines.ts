@@ -14,7 +14,15 @@ function mayBeOne(a: string, b: string): boolean {
 function couldBeOnePerson(a: MatchPerson, b: MatchPerson): boolean {
   const [x, y] = [a.given[0] ?? '', b.given[0] ?? ''];
   if (!x || !y || a.unreadable !== b.unreadable) return true;
-  return mayBeOne(x, y) || x === b.familyText || y === a.familyText || (x.length > 3 && isSlip(x, b.familyText)) || (y.length > 3 && isSlip(y, a.familyText)) || a.given.includes(y) || b.given.includes(x);
+  return (
+    mayBeOne(x, y) ||
+    x === b.familyText ||
+    y === a.familyText ||
+    (x.length > 3 && isSlip(x, b.familyText)) ||
+    (y.length > 3 && isSlip(y, a.familyText)) ||
+    a.given.includes(y) ||
+    b.given.includes(x)
+  );
 }
 
 /** Keys of e-mails and phones that people with clearly different names use, found from the data itself. */
@@ -49,7 +57,10 @@ export function findGivenNames(people: readonly MatchPerson[]): Set<string> {
 }
 
 export function contextOf(sharedLines: ReadonlySet<string>, givenNames: ReadonlySet<string>): MatchContext {
-  return { isShared: (key) => sharedLines.has(key), isGivenName: (word) => givenNames.has(word) || isKnownGivenName(word) };
+  return {
+    isShared: (key) => sharedLines.has(key),
+    isGivenName: (word) => givenNames.has(word) || isKnownGivenName(word),
+  };
 }
 
 /**

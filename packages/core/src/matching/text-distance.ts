@@ -1,6 +1,10 @@
 const WIDTH = 256;
 // Three rows used over and over: the comparison is the innermost loop of a scan.
-const ROWS: [Int32Array, Int32Array, Int32Array] = [new Int32Array(WIDTH), new Int32Array(WIDTH), new Int32Array(WIDTH)];
+const ROWS: [Int32Array, Int32Array, Int32Array] = [
+  new Int32Array(WIDTH),
+  new Int32Array(WIDTH),
+  new Int32Array(WIDTH),
+];
 
 /**
  * Optimal string alignment distance (Damerau-Levenshtein without overlapping swaps), given up above `limit`.
@@ -20,7 +24,8 @@ export function editDistance(a: string, b: string, limit: number): number {
     for (let j = 1; j <= m; j++) {
       const same = a.charCodeAt(i - 1) === b.charCodeAt(j - 1);
       let d = Math.min((previous[j] ?? 0) + 1, (row[j - 1] ?? 0) + 1, (previous[j - 1] ?? 0) + (same ? 0 : 1));
-      if (i > 1 && j > 1 && a.charCodeAt(i - 1) === b.charCodeAt(j - 2) && a.charCodeAt(i - 2) === b.charCodeAt(j - 1)) d = Math.min(d, (before[j - 2] ?? 0) + 1);
+      if (i > 1 && j > 1 && a.charCodeAt(i - 1) === b.charCodeAt(j - 2) && a.charCodeAt(i - 2) === b.charCodeAt(j - 1))
+        d = Math.min(d, (before[j - 2] ?? 0) + 1);
       row[j] = d;
       if (d < least) least = d;
     }

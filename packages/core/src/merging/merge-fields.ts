@@ -31,17 +31,27 @@ const NAMES = new Set(['givenName', 'familyName', 'additionalNames', 'organizati
 /** Names in one case throughout, or a lone initial, are poorer writings of what a better one says. */
 function isWellWritten(text: string): boolean {
   const letters = text.replace(/[^\p{L}]/gu, '');
-  return letters.length > 1 && !(letters === letters.toUpperCase() && letters !== letters.toLowerCase()) && !(letters === letters.toLowerCase() && letters !== letters.toUpperCase());
+  return (
+    letters.length > 1 &&
+    !(letters === letters.toUpperCase() && letters !== letters.toLowerCase()) &&
+    !(letters === letters.toLowerCase() && letters !== letters.toUpperCase())
+  );
 }
 
 /**
  * The value that is proposed: well written before badly written for names, then the newest, then the smaller slot and
  * member. `timeOf` gives a value's time in milliseconds. Independent of the order of members.
  */
-export function proposeValue(field: FieldDefinition, values: readonly MemberValue[], timeOf: (value: Value) => number): MemberValue | null {
-  const rank = ({ value }: MemberValue) => (NAMES.has(field.key) && typeof value.v === 'string' && !isWellWritten(value.v) ? 1 : 0);
+export function proposeValue(
+  field: FieldDefinition,
+  values: readonly MemberValue[],
+  timeOf: (value: Value) => number,
+): MemberValue | null {
+  const rank = ({ value }: MemberValue) =>
+    NAMES.has(field.key) && typeof value.v === 'string' && !isWellWritten(value.v) ? 1 : 0;
   const sorted = [...values].sort(
-    (a, b) => rank(a) - rank(b) || timeOf(b.value) - timeOf(a.value) || a.memberId - b.memberId || a.value.slot - b.value.slot,
+    (a, b) =>
+      rank(a) - rank(b) || timeOf(b.value) - timeOf(a.value) || a.memberId - b.memberId || a.value.slot - b.value.slot,
   );
   return sorted[0] ?? null;
 }
@@ -83,11 +93,20 @@ export function defaultKeep(members: readonly MergeMember[]): number {
 }
 
 export function sameWriting(field: FieldDefinition, values: readonly Value[]): boolean {
-  const keys = new Set(values.map((value) => (typeof value.v === 'string' && field.type === 'text' ? foldText(value.v) || value.v : contentKey(field.type, value))));
+  const keys = new Set(
+    values.map((value) =>
+      typeof value.v === 'string' && field.type === 'text'
+        ? foldText(value.v) || value.v
+        : contentKey(field.type, value),
+    ),
+  );
   return keys.size <= 1;
 }
 
-
 export function fieldsInUse(catalogue: Catalogue, members: readonly MergeMember[]): FieldDefinition[] {
-  return catalogue.fields.filter((field) => members.some(({ record }) => (record.f[field.key]?.length ?? 0) > 0 || (record.f[ALSO_PREFIX + field.key]?.length ?? 0) > 0));
+  return catalogue.fields.filter((field) =>
+    members.some(
+      ({ record }) => (record.f[field.key]?.length ?? 0) > 0 || (record.f[ALSO_PREFIX + field.key]?.length ?? 0) > 0,
+    ),
+  );
 }

@@ -40,17 +40,22 @@ export interface MergePlan {
  */
 export function planMerge({ members, keepId, choices, catalogue, timeOf, run }: MergeInput): MergePlan {
   const ordered = [...members].sort((a, b) => a.id - b.id);
-  const keep = ordered.find((member) => member.id === keepId) ?? ordered.find((member) => member.id === defaultKeep(ordered));
+  const keep =
+    ordered.find((member) => member.id === keepId) ?? ordered.find((member) => member.id === defaultKeep(ordered));
   if (!keep || ordered.length < 2) throw new Error('a merge needs at least two members, one of them kept');
   const rows: MergeRow[] = [];
   const operations: Operation[] = [];
   let next = keep.record.n;
-  const push = (field: string, slot: number, before: Value | null, after: Value | null) => operations.push({ target: keep.id, field, slot, before, after });
+  const push = (field: string, slot: number, before: Value | null, after: Value | null) =>
+    operations.push({ target: keep.id, field, slot, before, after });
 
   const mergeOne = (field: FieldDefinition) => {
     const all = valuesToChoose(field, ordered);
     const chosenMember = choices[field.key];
-    const own = chosenMember === undefined ? undefined : all.find((value) => value.memberId === chosenMember && value.value.slot === 0);
+    const own =
+      chosenMember === undefined
+        ? undefined
+        : all.find((value) => value.memberId === chosenMember && value.value.slot === 0);
     const chosen = own ?? proposeValue(field, all, timeOf);
     const cells = ordered.map(({ id, record }) => ({ memberId: id, values: valuesOf(record, field.key) }));
     const present = cells.flatMap((cell) => cell.values);
@@ -61,7 +66,11 @@ export function planMerge({ members, keepId, choices, catalogue, timeOf, run }: 
     const { rank: _rank, ...content } = chosen.value;
     const after: Value = { ...content, slot: 0 };
     if (!before || chosen.memberId !== keep.id || chosen.value.slot !== 0) push(field.key, 0, before, after);
-    setAside(field, all.map((value) => value.value), after);
+    setAside(
+      field,
+      all.map((value) => value.value),
+      after,
+    );
     rows.push({ field: field.key, name: field.name, kind, cells, chosen: chosen.memberId, result: [after] });
   };
 
@@ -96,8 +105,13 @@ export function planMerge({ members, keepId, choices, catalogue, timeOf, run }: 
       return after;
     });
     const filled = cells.filter((cell) => cell.values.length > 0);
-    const keysOf = (values: Value[]) => values.map((value) => contentKey(field.type, value)).sort().join('\n');
-    const kind = filled.length === 1 ? 'one' : new Set(filled.map((cell) => keysOf(cell.values))).size === 1 ? 'agree' : 'several';
+    const keysOf = (values: Value[]) =>
+      values
+        .map((value) => contentKey(field.type, value))
+        .sort()
+        .join('\n');
+    const kind =
+      filled.length === 1 ? 'one' : new Set(filled.map((cell) => keysOf(cell.values))).size === 1 ? 'agree' : 'several';
     if (result.length) rows.push({ field: field.key, name: field.name, kind, cells, chosen: null, result });
   };
 
@@ -107,7 +121,13 @@ export function planMerge({ members, keepId, choices, catalogue, timeOf, run }: 
   }
   for (const member of ordered) {
     if (member.id === keep.id) continue;
-    operations.push({ target: member.id, field: LIFECYCLE, slot: 0, before: null, after: { slot: 0, v: { state: 'merged', into: keep.id }, run } });
+    operations.push({
+      target: member.id,
+      field: LIFECYCLE,
+      slot: 0,
+      before: null,
+      after: { slot: 0, v: { state: 'merged', into: keep.id }, run },
+    });
   }
   return { keepId: keep.id, rows, operations };
 }

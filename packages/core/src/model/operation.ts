@@ -63,9 +63,7 @@ export function applyOperations(
 
 /** The operations that take the given ones back, in the order in which they must run. */
 export function invertOperations(operations: readonly Operation[]): Operation[] {
-  return operations
-    .map((operation) => ({ ...operation, before: operation.after, after: operation.before }))
-    .reverse();
+  return operations.map((operation) => ({ ...operation, before: operation.after, after: operation.before })).reverse();
 }
 
 export interface UndoOutcome {

@@ -49,10 +49,22 @@ class Planner {
   one(field: FieldDefinition, candidate: CandidateValue, rule: WriteRule): void {
     const before = valuesOf(this.record, field.key)[0] ?? null;
     if (!before) {
-      this.operations.push({ target: this.target, field: field.key, slot: 0, before: null, after: stamped(candidate, 0, this.stamp) });
+      this.operations.push({
+        target: this.target,
+        field: field.key,
+        slot: 0,
+        before: null,
+        after: stamped(candidate, 0, this.stamp),
+      });
       this.filled++;
     } else if (rule === 'replace' && contentKey(field.type, before) !== contentKey(field.type, candidate)) {
-      this.operations.push({ target: this.target, field: field.key, slot: 0, before, after: stamped(candidate, 0, this.stamp) });
+      this.operations.push({
+        target: this.target,
+        field: field.key,
+        slot: 0,
+        before,
+        after: stamped(candidate, 0, this.stamp),
+      });
       this.replaced++;
     }
   }
@@ -68,7 +80,13 @@ class Planner {
       if (field.type === 'address' && this.completesAddress(field, values, candidate)) continue;
       known.add(key);
       const slot = this.next++;
-      this.operations.push({ target: this.target, field: field.key, slot, before: null, after: stamped(candidate, slot, this.stamp, ++rank) });
+      this.operations.push({
+        target: this.target,
+        field: field.key,
+        slot,
+        before: null,
+        after: stamped(candidate, slot, this.stamp, ++rank),
+      });
       added = true;
     }
     if (added) this.filled++;
@@ -82,7 +100,10 @@ class Planner {
     const there = before.v as AddressValue;
     const missing = Object.entries(offered).filter(([part, text]) => text && !there[part as keyof AddressValue]);
     if (!missing.length) return true;
-    const after: Value = { ...stamped({ ...candidate, v: { ...offered, ...there } }, before.slot, this.stamp, before.rank), label: before.label };
+    const after: Value = {
+      ...stamped({ ...candidate, v: { ...offered, ...there } }, before.slot, this.stamp, before.rank),
+      label: before.label,
+    };
     if (after.label === undefined) delete after.label;
     this.operations.push({ target: this.target, field: field.key, slot: before.slot, before, after });
     this.filled++;
@@ -108,6 +129,8 @@ export function planWrite(
     const field = catalogue.find(key);
     const first = candidates[0];
     if (!field || !first) continue;
+    // How a name was written elsewhere says nothing new about somebody whose name is known in its parts.
+    if (key === 'fullName' && (record.f.givenName || record.f.familyName)) continue;
     if (field.several) planner.many(field, candidates);
     else planner.one(field, first, ruleOf(key));
   }

@@ -12,7 +12,8 @@ interface Conditions {
 /** The words of what was typed, as fragments that search text may hold; digits of a phone are run together. */
 export function findFragments(find: string): string[] {
   const plain = find.trim();
-  if (/^[+\d\s().-]+$/.test(plain) && plain.replace(/\D/g, '').length >= 3) return [plain.replace(/^\+|^00|^0/, '').replace(/\D/g, '')];
+  if (/^[+\d\s().-]+$/.test(plain) && plain.replace(/\D/g, '').length >= 3)
+    return [plain.replace(/^\+|^00|^0/, '').replace(/\D/g, '')];
   if (plain.includes('@')) return [plain.toLowerCase()];
   return plain
     .split(/\s+/)
@@ -30,9 +31,12 @@ export function contactConditions(filter: ContactFilter): Conditions {
   const add = (value: unknown) => `$${values.push(value)}`;
   const where = [filter.deleted ? `c.state = 'deleted'` : `c.state = 'live'`];
   for (const fragment of findFragments(filter.find)) {
-    where.push(`exists (select 1 from contact_search s where s.contact_id = c.id and s.text like ${add(`%${escapeLike(fragment)}%`)})`);
+    where.push(
+      `exists (select 1 from contact_search s where s.contact_id = c.id and s.text like ${add(`%${escapeLike(fragment)}%`)})`,
+    );
   }
-  if (filter.tag) where.push(`c.id in (select contact_id from contact_key where key = ${add(String(keyHash(tagKey(filter.tag))))})`);
+  if (filter.tag)
+    where.push(`c.id in (select contact_id from contact_key where key = ${add(String(keyHash(tagKey(filter.tag))))})`);
   if (filter.stage) where.push(`c.stage = ${add(filter.stage)}`);
   if (filter.source) where.push(`c.source = ${add(filter.source)}`);
   if (filter.run) where.push(`c.id in (select contact_id from operation where run_id = ${add(filter.run)})`);
@@ -101,7 +105,10 @@ export async function contactPage(pool: pg.Pool, request: ContactPageRequest): P
       lastThread: row.kind,
       touchedAt: row.touched_at.toISOString(),
     })),
-    next: page.rows.length > request.limit && last ? Buffer.from(JSON.stringify([last.position, last.id])).toString('base64url') : null,
+    next:
+      page.rows.length > request.limit && last
+        ? Buffer.from(JSON.stringify([last.position, last.id])).toString('base64url')
+        : null,
     total: total.rows[0]?.n ?? 0,
   };
 }

@@ -12,7 +12,9 @@ export const account = pgTable('account', {
 /** A signed-in browser. Only a hash of its token is kept. */
 export const session = pgTable('session', {
   tokenHash: text('token_hash').primaryKey(),
-  accountId: integer('account_id').notNull().references(() => account.id, { onDelete: 'cascade' }),
+  accountId: integer('account_id')
+    .notNull()
+    .references(() => account.id, { onDelete: 'cascade' }),
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
   expiresAt: timestamp('expires_at', { withTimezone: true }).notNull(),
 });

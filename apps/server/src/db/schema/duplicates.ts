@@ -1,4 +1,15 @@
-import { bigint, index, integer, jsonb, pgTable, primaryKey, real, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core';
+import {
+  bigint,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  real,
+  text,
+  timestamp,
+  uniqueIndex,
+} from 'drizzle-orm/pg-core';
 import type { MatchModelJson } from '@gray-loom/core/matching';
 
 export type GroupState = 'open' | 'later' | 'merged' | 'apart' | 'gone';

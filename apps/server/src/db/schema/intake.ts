@@ -30,7 +30,9 @@ export const intake = pgTable('intake', {
 export const fileChunk = pgTable(
   'file_chunk',
   {
-    intakeId: integer('intake_id').notNull().references(() => intake.id, { onDelete: 'cascade' }),
+    intakeId: integer('intake_id')
+      .notNull()
+      .references(() => intake.id, { onDelete: 'cascade' }),
     seq: integer('seq').notNull(),
     bytes: bytea('bytes').notNull(),
   },
@@ -55,6 +57,8 @@ export const importRow = pgTable(
   },
   (t) => [
     primaryKey({ columns: [t.runId, t.row] }),
-    index('import_row_held').on(t.runId, t.row).where(sql`outcome = 'held' and settled is null`),
+    index('import_row_held')
+      .on(t.runId, t.row)
+      .where(sql`outcome = 'held' and settled is null`),
   ],
 );

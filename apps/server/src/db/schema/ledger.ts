@@ -1,8 +1,33 @@
-import { bigint, index, integer, jsonb, pgTable, primaryKey, smallint, text, timestamp, boolean, uniqueIndex } from 'drizzle-orm/pg-core';
+import {
+  bigint,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  smallint,
+  text,
+  timestamp,
+  boolean,
+  uniqueIndex,
+} from 'drizzle-orm/pg-core';
 import type { Operation } from '@gray-loom/core/model';
 
 export type ThreadKind = 'file' | 'hand' | 'addressBook' | 'dialer' | 'mailer' | 'form' | 'inbox' | 'rule';
-export type RunKind = 'import' | 'create' | 'edit' | 'delete' | 'restore' | 'merge' | 'keepApart' | 'scan' | 'trial' | 'undo' | 'sync' | 'form' | 'setup';
+export type RunKind =
+  | 'import'
+  | 'create'
+  | 'edit'
+  | 'delete'
+  | 'restore'
+  | 'merge'
+  | 'keepApart'
+  | 'scan'
+  | 'trial'
+  | 'undo'
+  | 'sync'
+  | 'form'
+  | 'setup';
 export type RunState = 'queued' | 'running' | 'done' | 'failed' | 'stopped';
 
 /** Where values come from. */
@@ -24,7 +49,9 @@ export const run = pgTable(
     id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
     kind: text('kind').$type<RunKind>().notNull(),
     state: text('state').$type<RunState>().notNull(),
-    threadId: integer('thread_id').notNull().references(() => thread.id),
+    threadId: integer('thread_id')
+      .notNull()
+      .references(() => thread.id),
     actorId: integer('actor_id'),
     title: text('title').notNull(),
     /** The contact a single change is about. */

@@ -32,10 +32,18 @@ export const contact = pgTable(
     record: json('record').$type<StoredRecord>().notNull(),
   },
   (t) => [
-    index('contact_live_family').on(t.sortFamily, t.id).where(sql`state = 'live'`),
-    index('contact_live_given').on(t.sortGiven, t.id).where(sql`state = 'live'`),
-    index('contact_live_touched').on(t.touchedAt.desc(), t.id).where(sql`state = 'live'`),
-    index('contact_merged_into').on(t.mergedInto).where(sql`merged_into is not null`),
+    index('contact_live_family')
+      .on(t.sortFamily, t.id)
+      .where(sql`state = 'live'`),
+    index('contact_live_given')
+      .on(t.sortGiven, t.id)
+      .where(sql`state = 'live'`),
+    index('contact_live_touched')
+      .on(t.touchedAt.desc(), t.id)
+      .where(sql`state = 'live'`),
+    index('contact_merged_into')
+      .on(t.mergedInto)
+      .where(sql`merged_into is not null`),
   ],
 );
 
@@ -58,5 +66,9 @@ export const contactSearch = pgTable(
     contactId: bigint('contact_id', { mode: 'number' }).primaryKey(),
     text: text('text').notNull(),
   },
-  (t) => [index('contact_search_trigrams').using('gin', sql`${t.text} gin_trgm_ops`).with({ fastupdate: true, gin_pending_list_limit: 65536 })],
+  (t) => [
+    index('contact_search_trigrams')
+      .using('gin', sql`${t.text} gin_trgm_ops`)
+      .with({ fastupdate: true, gin_pending_list_limit: 65536 }),
+  ],
 );

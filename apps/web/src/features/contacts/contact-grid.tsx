@@ -43,7 +43,13 @@ export function ContactGrid({ params, sort, picked, onPick, onSort }: GridProps)
   });
   const rows = useMemo(() => pages.data?.pages.flatMap((page) => page.rows) ?? [], [pages.data]);
   const total = pages.data?.pages[0]?.total ?? 0;
-  const virtual = useVirtualizer({ count: rows.length + (pages.hasNextPage ? 1 : 0), getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 12 });
+  // eslint-disable-next-line react-hooks/incompatible-library -- its functions go to no memoized component
+  const virtual = useVirtualizer({
+    count: rows.length + (pages.hasNextPage ? 1 : 0),
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+  });
   const items = virtual.getVirtualItems();
   const lastShown = items[items.length - 1]?.index ?? 0;
   const { hasNextPage, isFetchingNextPage, fetchNextPage } = pages;
@@ -66,23 +72,50 @@ export function ContactGrid({ params, sort, picked, onPick, onSort }: GridProps)
   if (pages.error) return <Failed error={pages.error} retry={() => void pages.refetch()} />;
   return (
     <>
-      <div role="row" className="grid items-center gap-3 border-b border-strong px-3.5 py-1 text-[12px] text-ink2" style={{ gridTemplateColumns: COLUMNS }}>
-        <SortHeader text={sort === 'given' ? 'Name, given first' : 'Name'} active={sort !== 'touched'} onClick={() => onSort(sort === 'family' ? 'given' : 'family')} />
+      <div
+        role="row"
+        className="grid items-center gap-3 border-b border-strong px-3.5 py-1 text-[12px] text-ink2"
+        style={{ gridTemplateColumns: COLUMNS }}
+      >
+        <SortHeader
+          text={sort === 'given' ? 'Name, given first' : 'Name'}
+          active={sort !== 'touched'}
+          onClick={() => onSort(sort === 'family' ? 'given' : 'family')}
+        />
         <span>E-mail</span>
         <span>Phone</span>
         <span>Stage</span>
         <SortHeader text="Last thread" active={sort === 'touched'} onClick={() => onSort('touched')} />
       </div>
-      <div ref={scroller} className="min-h-0 flex-1 overflow-y-auto bg-cloth" aria-label={`${count(total)} contacts`} role="list" tabIndex={0}>
+      <div
+        ref={scroller}
+        className="min-h-0 flex-1 overflow-y-auto bg-cloth"
+        aria-label={`${count(total)} contacts`}
+        role="list"
+        tabIndex={0}
+      >
         {rows.length === 0 ? (
-          <Notice title={[...params].length ? 'Nobody fits' : 'No contacts yet'}>{[...params].length ? 'Take a condition away, or look for less.' : 'Bring a file in under Intake, or press n to add one by hand.'}</Notice>
+          <Notice title={[...params].length ? 'Nobody fits' : 'No contacts yet'}>
+            {[...params].length
+              ? 'Take a condition away, or look for less.'
+              : 'Bring a file in under Intake, or press n to add one by hand.'}
+          </Notice>
         ) : (
           <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
             {items.map((item) => {
               const row = rows[item.index];
               return (
-                <div key={item.key} role="listitem" className="absolute inset-x-0" style={{ top: item.start, height: ROW }}>
-                  {row ? <Row row={row} sort={sort} picked={row.id === picked} onPick={onPick} /> : <div className="px-3.5 py-1.5 text-ink3">…</div>}
+                <div
+                  key={item.key}
+                  role="listitem"
+                  className="absolute inset-x-0"
+                  style={{ top: item.start, height: ROW }}
+                >
+                  {row ? (
+                    <Row row={row} sort={sort} picked={row.id === picked} onPick={onPick} />
+                  ) : (
+                    <div className="px-3.5 py-1.5 text-ink3">…</div>
+                  )}
                 </div>
               );
             })}
@@ -106,7 +139,17 @@ function SortHeader({ text, active, onClick }: { text: string; active: boolean; 
   );
 }
 
-function Row({ row, sort, picked, onPick }: { row: ContactListRow; sort: ContactSort; picked: boolean; onPick: (id: number) => void }) {
+function Row({
+  row,
+  sort,
+  picked,
+  onPick,
+}: {
+  row: ContactListRow;
+  sort: ContactSort;
+  picked: boolean;
+  onPick: (id: number) => void;
+}) {
   return (
     <button
       type="button"

@@ -11,8 +11,14 @@ import { valueInWords } from './value-words';
 /** What happened to a contact, newest first, each change with its way back. */
 export function ContactHistory({ id, fields }: { id: number; fields: readonly FieldDefinition[] }) {
   const client = useQueryClient();
-  const history = useQuery({ queryKey: ['history', id], queryFn: () => api.get<HistoryEntry[]>(`/contacts/${id}/history`) });
-  const undo = useMutation({ mutationFn: (runId: number) => api.post(`/runs/${runId}/undo`), onSettled: () => client.invalidateQueries() });
+  const history = useQuery({
+    queryKey: ['history', id],
+    queryFn: () => api.get<HistoryEntry[]>(`/contacts/${id}/history`),
+  });
+  const undo = useMutation({
+    mutationFn: (runId: number) => api.post(`/runs/${runId}/undo`),
+    onSettled: () => client.invalidateQueries(),
+  });
   if (history.isPending) return <Loading what="the history" />;
   if (history.error) return <Failed error={history.error} retry={() => void history.refetch()} />;
   return (
@@ -21,7 +27,10 @@ export function ContactHistory({ id, fields }: { id: number; fields: readonly Fi
       <Fault error={undo.error} onClose={() => undo.reset()} />
       <ol>
         {history.data.map((entry) => (
-          <li key={`${entry.runId}:${entry.at}:${entry.sourceRow ?? ''}`} className={`flex items-baseline gap-2 border-b border-hair py-1 text-[13px] ${entry.undone ? 'text-ink3 line-through decoration-1' : ''}`}>
+          <li
+            key={`${entry.runId}:${entry.at}:${entry.sourceRow ?? ''}`}
+            className={`flex items-baseline gap-2 border-b border-hair py-1 text-[13px] ${entry.undone ? 'text-ink3 line-through decoration-1' : ''}`}
+          >
             <ThreadSwatch kind={entry.thread.kind} title={entry.thread.name} />
             <span className="min-w-0 flex-1">
               <EntryWords entry={entry} fields={fields} />
@@ -35,7 +44,12 @@ export function ContactHistory({ id, fields }: { id: number; fields: readonly Fi
               </span>
             </span>
             {entry.undoable ? (
-              <button type="button" className="link shrink-0" disabled={undo.isPending} onClick={() => undo.mutate(entry.runId)}>
+              <button
+                type="button"
+                className="link shrink-0"
+                disabled={undo.isPending}
+                onClick={() => undo.mutate(entry.runId)}
+              >
                 undo
               </button>
             ) : null}
@@ -49,8 +63,16 @@ export function ContactHistory({ id, fields }: { id: number; fields: readonly Fi
 const SHOWN = 4;
 
 function EntryWords({ entry, fields }: { entry: HistoryEntry; fields: readonly FieldDefinition[] }) {
-  if (!entry.changes) return <>{entry.kind === 'create' ? 'Added by hand' : `Brought in${entry.sourceRow ? `, row ${entry.sourceRow}` : ''}`}</>;
-  if (entry.kind === 'merge') return <>{entry.changes.some((change) => change.field === 'lifecycle') ? entry.title : `${entry.title}, kept here`}</>;
+  if (!entry.changes)
+    return (
+      <>
+        {entry.kind === 'create' ? 'Added by hand' : `Brought in${entry.sourceRow ? `, row ${entry.sourceRow}` : ''}`}
+      </>
+    );
+  if (entry.kind === 'merge')
+    return (
+      <>{entry.changes.some((change) => change.field === 'lifecycle') ? entry.title : `${entry.title}, kept here`}</>
+    );
   const words = entry.changes.filter((change) => !change.field.startsWith('also.'));
   const lifecycle = words.find((change) => change.field === 'lifecycle');
   if (lifecycle) return <>{lifecycle.after ? entry.title : 'Brought back'}</>;

@@ -22,7 +22,12 @@ export function ContactSheet({ id, onClose, lists }: { id: number; onClose: () =
   const [adding, setAdding] = useState<string | null>(null);
   const life = useMutation({
     mutationFn: (gone: boolean) => (gone ? api.delete(`/contacts/${id}`) : api.post(`/contacts/${id}/restore`)),
-    onSuccess: () => Promise.all(['contact', 'contacts', 'history', 'tape', 'duplicates', 'worklist'].map((key) => client.invalidateQueries({ queryKey: [key] }))),
+    onSuccess: () =>
+      Promise.all(
+        ['contact', 'contacts', 'history', 'tape', 'duplicates', 'worklist'].map((key) =>
+          client.invalidateQueries({ queryKey: [key] }),
+        ),
+      ),
   });
   if (contact.isPending) return <Loading what="the contact" />;
   if (contact.error) return <Failed error={contact.error} retry={() => void contact.refetch()} />;
@@ -32,12 +37,16 @@ export function ContactSheet({ id, onClose, lists }: { id: number; onClose: () =
   const fields = lists?.fields ?? STANDARD_FIELDS;
   const deleted = lifecycleOf(record)?.state === 'deleted';
   const shown = fields.filter((field) => !HEAD.has(field.key) && valuesOf(record, field.key).length > 0);
-  const addable = fields.filter((field) => field.key !== 'fullName' && (field.several || valuesOf(record, field.key).length === 0));
+  const addable = fields.filter(
+    (field) => field.key !== 'fullName' && (field.several || valuesOf(record, field.key).length === 0),
+  );
   return (
     <article className="px-4.5 pb-8">
       <header className="flex items-baseline gap-2.5 pt-3.5 pb-2">
         <h2 className="text-[18px] font-bold">{name}</h2>
-        <span className="truncate text-ink2">{record.f.stage?.[0] ? valueInWords('stage', record.f.stage[0]) : ''}</span>
+        <span className="truncate text-ink2">
+          {record.f.stage?.[0] ? valueInWords('stage', record.f.stage[0]) : ''}
+        </span>
         <span className="ml-auto text-[12.5px] whitespace-nowrap text-ink2">{completeness}% complete</span>
         <button type="button" aria-label="Close the sheet" className="px-1 text-ink3 hover:text-ink" onClick={onClose}>
           ×
@@ -62,7 +71,19 @@ export function ContactSheet({ id, onClose, lists }: { id: number; onClose: () =
       ) : null}
       <TagLine contact={contact.data} fields={fields} lists={lists} />
       <dl>
-        {shown.flatMap((field) => valuesOf(record, field.key).map((value) => <EditableValue key={`${field.key}:${value.slot}`} contact={contact.data} field={field} value={value} lists={lists} readOnly={deleted} also={alsoOf(contact.data, field)} />))}
+        {shown.flatMap((field) =>
+          valuesOf(record, field.key).map((value) => (
+            <EditableValue
+              key={`${field.key}:${value.slot}`}
+              contact={contact.data}
+              field={field}
+              value={value}
+              lists={lists}
+              readOnly={deleted}
+              also={alsoOf(contact.data, field)}
+            />
+          )),
+        )}
         {adding ? (
           <EditableValue
             key={`new:${adding}`}
@@ -78,10 +99,21 @@ export function ContactSheet({ id, onClose, lists }: { id: number; onClose: () =
       </dl>
       {deleted ? null : (
         <div className="mt-2 flex items-center gap-4">
-          <Combobox label="Add a value" value={null} choices={addable.map((field) => ({ value: field.key, text: field.name }))} onChoose={setAdding} className="text-ink2 hover:text-ink">
+          <Combobox
+            label="Add a value"
+            value={null}
+            choices={addable.map((field) => ({ value: field.key, text: field.name }))}
+            onChoose={setAdding}
+            className="text-ink2 hover:text-ink"
+          >
             + value
           </Combobox>
-          <button type="button" className="ml-auto text-ink2 hover:text-alarm" disabled={life.isPending} onClick={() => life.mutate(true)}>
+          <button
+            type="button"
+            className="ml-auto text-ink2 hover:text-alarm"
+            disabled={life.isPending}
+            onClick={() => life.mutate(true)}
+          >
             Delete contact
           </button>
         </div>
@@ -96,30 +128,60 @@ function alsoOf(contact: ContactDetail, field: FieldDefinition): Value[] {
   return valuesOf(contact.record, ALSO + field.key);
 }
 
-function TagLine({ contact, fields, lists }: { contact: ContactDetail; fields: readonly FieldDefinition[]; lists: Lists | undefined }) {
+function TagLine({
+  contact,
+  fields,
+  lists,
+}: {
+  contact: ContactDetail;
+  fields: readonly FieldDefinition[];
+  lists: Lists | undefined;
+}) {
   const client = useQueryClient();
   const save = useMutation({
     mutationFn: (edit: unknown) => api.patch(`/contacts/${contact.id}`, [edit]),
-    onSettled: () => Promise.all(['contact', 'contacts', 'history', 'tape', 'lists'].map((key) => client.invalidateQueries({ queryKey: [key] }))),
+    onSettled: () =>
+      Promise.all(
+        ['contact', 'contacts', 'history', 'tape', 'lists'].map((key) => client.invalidateQueries({ queryKey: [key] })),
+      ),
   });
   const tags = valuesOf(contact.record, 'tags');
   const add = (text: string) => save.mutate({ field: 'tags', slot: null, before: null, text, label: null });
   const free = (lists?.tags ?? []).filter((tag) => !tags.some((value) => value.v === tag.label));
   return (
-    <div className="mb-1.5 flex flex-wrap items-center gap-1.5" aria-label={fields.find((field) => field.key === 'tags')?.name ?? 'Tags'}>
+    <div
+      className="mb-1.5 flex flex-wrap items-center gap-1.5"
+      aria-label={fields.find((field) => field.key === 'tags')?.name ?? 'Tags'}
+    >
       {tags.map((tag) => {
         const thread = contact.threads[tag.run];
         return (
-          <span key={tag.slot} className="inline-flex items-center gap-1.5 border border-hair bg-wash px-1.5 py-px text-[12.5px]">
+          <span
+            key={tag.slot}
+            className="inline-flex items-center gap-1.5 border border-hair bg-wash px-1.5 py-px text-[12.5px]"
+          >
             {thread ? <ThreadSwatch kind={thread.kind} title={`${thread.name}`} /> : null}
             {String(tag.v)}
-            <button type="button" aria-label={`Remove tag ${String(tag.v)}`} className="text-ink3 hover:text-alarm" onClick={() => save.mutate({ field: 'tags', slot: tag.slot, before: tag, text: null, label: null })}>
+            <button
+              type="button"
+              aria-label={`Remove tag ${String(tag.v)}`}
+              className="text-ink3 hover:text-alarm"
+              onClick={() => save.mutate({ field: 'tags', slot: tag.slot, before: tag, text: null, label: null })}
+            >
               ×
             </button>
           </span>
         );
       })}
-      <Combobox label="Add a tag" value={null} choices={free.map((tag) => ({ value: tag.label, text: tag.label, hint: String(tag.count) }))} onChoose={add} onCreate={add} createText={(text) => `Make the tag "${text}"`} className="text-[12.5px] text-ink3 hover:text-ink">
+      <Combobox
+        label="Add a tag"
+        value={null}
+        choices={free.map((tag) => ({ value: tag.label, text: tag.label, hint: String(tag.count) }))}
+        onChoose={add}
+        onCreate={add}
+        createText={(text) => `Make the tag "${text}"`}
+        className="text-[12.5px] text-ink3 hover:text-ink"
+      >
         + tag
       </Combobox>
       {save.error ? <span className="text-alarm">{save.error.message}</span> : null}

@@ -32,9 +32,15 @@ export function ContactsPage() {
     },
     [params, setParams],
   );
-  const pick = (contactId: number | null) => void navigate({ pathname: contactId ? `/contacts/${contactId}` : '/contacts', search: params.toString() }, { replace: !!id && !!contactId });
+  const pick = (contactId: number | null) =>
+    void navigate(
+      { pathname: contactId ? `/contacts/${contactId}` : '/contacts', search: params.toString() },
+      { replace: !!id && !!contactId },
+    );
   const sort = (params.get('sort') ?? 'family') as ContactSort;
-  const query = new URLSearchParams([...params].filter(([key]) => ['find', 'tag', 'stage', 'source', 'run', 'deleted'].includes(key))).toString();
+  const query = new URLSearchParams(
+    [...params].filter(([key]) => ['find', 'tag', 'stage', 'source', 'run', 'deleted'].includes(key)),
+  ).toString();
   return (
     <SplitView
       list={
@@ -56,7 +62,13 @@ export function ContactsPage() {
             ))}
             <label className="ml-auto text-ink2">
               <span className="sr-only">Order</span>
-              <select className="bg-transparent" value={sort} onChange={(event) => set({ sort: event.target.value === 'family' ? null : event.target.value, from: null })}>
+              <select
+                className="bg-transparent"
+                value={sort}
+                onChange={(event) =>
+                  set({ sort: event.target.value === 'family' ? null : event.target.value, from: null })
+                }
+              >
                 {SORTS.map(({ value, text }) => (
                   <option key={value} value={value}>
                     {text}
@@ -65,7 +77,13 @@ export function ContactsPage() {
               </select>
             </label>
           </div>
-          <ContactGrid params={params} sort={sort} picked={id ? Number(id) : null} onPick={pick} onSort={(next) => set({ sort: next === 'family' ? null : next, from: null })} />
+          <ContactGrid
+            params={params}
+            sort={sort}
+            picked={id ? Number(id) : null}
+            onPick={pick}
+            onSort={(next) => set({ sort: next === 'family' ? null : next, from: null })}
+          />
         </>
       }
       sheet={id ? <ContactSheet key={id} id={Number(id)} onClose={() => pick(null)} lists={lists.data} /> : null}
@@ -80,14 +98,36 @@ interface FilterLineProps {
   exportQuery: string;
 }
 
-const WORDS: Record<string, string> = { find: 'has', tag: 'tag is', stage: 'stage is', source: 'source is', run: 'touched by run', deleted: 'is' };
+const WORDS: Record<string, string> = {
+  find: 'has',
+  tag: 'tag is',
+  stage: 'stage is',
+  source: 'source is',
+  run: 'touched by run',
+  deleted: 'is',
+};
 
 function FilterLine({ params, set, lists, exportQuery }: FilterLineProps) {
   const active = Object.keys(WORDS).filter((key) => params.get(key));
   const choices = [
-    ...(lists?.stages ?? []).map((stage) => ({ value: `stage:${stage.label}`, text: stage.label, group: 'Stage is', hint: stage.meaning })),
-    ...(lists?.tags ?? []).map((tag) => ({ value: `tag:${tag.label}`, text: tag.label, group: 'Tag is', hint: String(tag.count) })),
-    ...(lists?.sources ?? []).map((source) => ({ value: `source:${source.label}`, text: source.label, group: 'Source is', hint: String(source.count) })),
+    ...(lists?.stages ?? []).map((stage) => ({
+      value: `stage:${stage.label}`,
+      text: stage.label,
+      group: 'Stage is',
+      hint: stage.meaning,
+    })),
+    ...(lists?.tags ?? []).map((tag) => ({
+      value: `tag:${tag.label}`,
+      text: tag.label,
+      group: 'Tag is',
+      hint: String(tag.count),
+    })),
+    ...(lists?.sources ?? []).map((source) => ({
+      value: `source:${source.label}`,
+      text: source.label,
+      group: 'Source is',
+      hint: String(source.count),
+    })),
     { value: 'deleted:true', text: 'deleted', group: 'Is' },
   ];
   return (
@@ -96,9 +136,15 @@ function FilterLine({ params, set, lists, exportQuery }: FilterLineProps) {
       {active.map((key) => (
         <span key={key} className="inline-flex items-center rounded-loom border border-strong bg-page">
           <span className="py-0.5 pl-2">
-            <span className="text-ink2">{WORDS[key]}</span> <strong className="font-semibold">{key === 'deleted' ? 'deleted' : params.get(key)}</strong>
+            <span className="text-ink2">{WORDS[key]}</span>{' '}
+            <strong className="font-semibold">{key === 'deleted' ? 'deleted' : params.get(key)}</strong>
           </span>
-          <button type="button" aria-label={`Take away: ${WORDS[key]} ${params.get(key)}`} className="px-2 text-ink3 hover:text-ink" onClick={() => set({ [key]: null })}>
+          <button
+            type="button"
+            aria-label={`Take away: ${WORDS[key]} ${params.get(key)}`}
+            className="px-2 text-ink3 hover:text-ink"
+            onClick={() => set({ [key]: null })}
+          >
             ×
           </button>
         </span>
@@ -115,7 +161,11 @@ function FilterLine({ params, set, lists, exportQuery }: FilterLineProps) {
       >
         + condition
       </Combobox>
-      <a className="ml-auto text-ink2 hover:text-ink" href={`/api/contacts.csv${exportQuery ? `?${exportQuery}` : ''}`} download>
+      <a
+        className="ml-auto text-ink2 hover:text-ink"
+        href={`/api/contacts.csv${exportQuery ? `?${exportQuery}` : ''}`}
+        download
+      >
         {active.length ? 'Export these as CSV' : 'Export all as CSV'}
       </a>
     </div>

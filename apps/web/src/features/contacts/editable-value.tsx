@@ -32,7 +32,14 @@ function threadWords(contact: ContactDetail, value: Value): string {
   const thread = contact.threads[value.run];
   if (!thread) return '';
   const when = exactly(value.atMs ?? thread.at);
-  return [thread.name, value.row ? `row ${value.row}` : '', thread.actor && thread.kind === 'hand' ? thread.actor : '', when].filter(Boolean).join(' · ');
+  return [
+    thread.name,
+    value.row ? `row ${value.row}` : '',
+    thread.actor && thread.kind === 'hand' ? thread.actor : '',
+    when,
+  ]
+    .filter(Boolean)
+    .join(' · ');
 }
 
 /** One value: shown with its thread and age, edited in place, saved on its own. */
@@ -63,10 +70,14 @@ export function EditableValue({ contact, field, value, lists, readOnly, also, on
               onClick={() => setEditing(true)}
             >
               {field.type === 'longText' ? <LongText text={String(value.v)} /> : valueInWords(field.key, value)}
-              {also.length ? <span className="ml-2 text-[12px] text-ink3">also {also.map((one) => valueInWords(field.key, one)).join(', ')}</span> : null}
+              {also.length ? (
+                <span className="ml-2 text-[12px] text-ink3">
+                  also {also.map((one) => valueInWords(field.key, one)).join(', ')}
+                </span>
+              ) : null}
             </button>
             <span className="shrink-0 text-[12px] text-ink3" title={threadWords(contact, value)}>
-              {ago(value.atMs ?? thread?.at ?? Date.now())}
+              {value.atMs || thread ? ago(value.atMs ?? thread?.at ?? 0) : ''}
             </span>
           </div>
         ) : null}
@@ -84,14 +95,28 @@ function useSave(contact: ContactDetail, onClose: () => void) {
   return useMutation({
     mutationFn: (edit: ContactEdit) => api.patch(`/contacts/${contact.id}`, [edit]),
     onSuccess: async () => {
-      await Promise.all(['contact', 'contacts', 'history', 'tape', 'lists'].map((key) => client.invalidateQueries({ queryKey: [key] })));
+      await Promise.all(
+        ['contact', 'contacts', 'history', 'tape', 'lists'].map((key) => client.invalidateQueries({ queryKey: [key] })),
+      );
       onClose();
     },
   });
 }
 
 /** The box in which a value is changed. A clash with somebody else's change shows both, and loses neither. */
-function ValueForm({ contact, field, value, lists, onClose }: { contact: ContactDetail; field: FieldDefinition; value: Value | null; lists: Lists | undefined; onClose: () => void }) {
+function ValueForm({
+  contact,
+  field,
+  value,
+  lists,
+  onClose,
+}: {
+  contact: ContactDetail;
+  field: FieldDefinition;
+  value: Value | null;
+  lists: Lists | undefined;
+  onClose: () => void;
+}) {
   const [text, setText] = useState(value ? valueAsTyped(value) : '');
   const [label, setLabel] = useState(value?.label ?? '');
   const [address, setAddress] = useState<AddressValue>(() => {
@@ -101,13 +126,23 @@ function ValueForm({ contact, field, value, lists, onClose }: { contact: Contact
   // What is replaced is what was seen when editing began, so that a change meanwhile is noticed.
   const before = useRef(value);
   const save = useSave(contact, onClose);
-  const clash = save.error instanceof Refused && save.error.problem.code === 'valueChanged' ? (save.error.problem.facts?.now as Value | null) : undefined;
+  const clash =
+    save.error instanceof Refused && save.error.problem.code === 'valueChanged'
+      ? (save.error.problem.facts?.now as Value | null)
+      : undefined;
   const isAddress = field.type === 'address';
   const typed = isAddress ? (Object.values(address).some(Boolean) ? JSON.stringify(address) : '') : text;
   const unchanged = value !== null && !isAddress && typed === valueAsTyped(value) && label === (value.label ?? '');
   const send = (over: Value | null) => {
     if (unchanged) onClose();
-    else save.mutate({ field: field.key, slot: value?.slot ?? null, before: over, text: typed || null, label: label || null });
+    else
+      save.mutate({
+        field: field.key,
+        slot: value?.slot ?? null,
+        before: over,
+        text: typed || null,
+        label: label || null,
+      });
   };
   const labelled = field.several && ['email', 'tel', 'address', 'url'].includes(field.type);
   return (
@@ -126,10 +161,25 @@ function ValueForm({ contact, field, value, lists, onClose }: { contact: Contact
     >
       {isAddress ? (
         PARTS.map(([part, partName], i) => (
-          <input key={part} aria-label={partName} placeholder={partName} autoFocus={i === 0} className="field w-full" value={address[part] ?? ''} onChange={(event) => setAddress({ ...address, [part]: event.target.value })} />
+          <input
+            key={part}
+            aria-label={partName}
+            placeholder={partName}
+            autoFocus={i === 0}
+            className="field w-full"
+            value={address[part] ?? ''}
+            onChange={(event) => setAddress({ ...address, [part]: event.target.value })}
+          />
         ))
       ) : (
-        <TextBox field={field} text={text} setText={setText} lists={lists} invalid={!!save.error} onSend={() => send(before.current)} />
+        <TextBox
+          field={field}
+          text={text}
+          setText={setText}
+          lists={lists}
+          invalid={!!save.error}
+          onSend={() => send(before.current)}
+        />
       )}
       {labelled ? (
         <select aria-label="Label" className="field" value={label} onChange={(event) => setLabel(event.target.value)}>
@@ -159,7 +209,13 @@ function ValueForm({ contact, field, value, lists, onClose }: { contact: Contact
           {clash !== undefined ? 'Keep what is there' : 'Cancel'}
         </Button>
         {value && !isNameLike(field.key) ? (
-          <Button kind="quiet" className="ml-auto" onClick={() => save.mutate({ field: field.key, slot: value.slot, before: before.current, text: null, label: null })}>
+          <Button
+            kind="quiet"
+            className="ml-auto"
+            onClick={() =>
+              save.mutate({ field: field.key, slot: value.slot, before: before.current, text: null, label: null })
+            }
+          >
             Remove
           </Button>
         ) : null}
@@ -172,8 +228,28 @@ function isNameLike(key: string): boolean {
   return key === 'givenName' || key === 'familyName';
 }
 
-function TextBox({ field, text, setText, lists, invalid, onSend }: { field: FieldDefinition; text: string; setText: (text: string) => void; lists: Lists | undefined; invalid: boolean; onSend: () => void }) {
-  const common = { 'aria-label': field.name, 'aria-invalid': invalid, className: 'field w-full', value: text, autoFocus: true };
+function TextBox({
+  field,
+  text,
+  setText,
+  lists,
+  invalid,
+  onSend,
+}: {
+  field: FieldDefinition;
+  text: string;
+  setText: (text: string) => void;
+  lists: Lists | undefined;
+  invalid: boolean;
+  onSend: () => void;
+}) {
+  const common = {
+    'aria-label': field.name,
+    'aria-invalid': invalid,
+    className: 'field w-full',
+    value: text,
+    autoFocus: true,
+  };
   if (field.type === 'stage') {
     const meaning = lists?.stages.find((stage) => stage.label === text)?.meaning;
     return (
@@ -214,8 +290,18 @@ function TextBox({ field, text, setText, lists, invalid, onSend }: { field: Fiel
   }
   return (
     <>
-      <input {...common} list={field.type === 'source' ? 'sheet-sources' : undefined} onChange={(event) => setText(event.target.value)} />
-      {field.type === 'source' ? <datalist id="sheet-sources">{lists?.sources.map((source) => <option key={source.label} value={source.label} />)}</datalist> : null}
+      <input
+        {...common}
+        list={field.type === 'source' ? 'sheet-sources' : undefined}
+        onChange={(event) => setText(event.target.value)}
+      />
+      {field.type === 'source' ? (
+        <datalist id="sheet-sources">
+          {lists?.sources.map((source) => (
+            <option key={source.label} value={source.label} />
+          ))}
+        </datalist>
+      ) : null}
     </>
   );
 }

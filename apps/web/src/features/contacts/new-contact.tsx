@@ -56,7 +56,14 @@ export function NewContact({ onClose }: { onClose: () => void }) {
             <label key={key} className="contents">
               <span className="text-ink2">{name}</span>
               <span>
-                <input type={type ?? 'text'} autoFocus={i === 0} autoComplete="off" aria-invalid={fault?.field === key} className="field w-full" {...register(key)} />
+                <input
+                  type={type ?? 'text'}
+                  autoFocus={i === 0}
+                  autoComplete="off"
+                  aria-invalid={fault?.field === key}
+                  className="field w-full"
+                  {...register(key)}
+                />
                 {fault?.field === key ? <span className="block text-alarm">{fault.text}</span> : null}
               </span>
             </label>
@@ -65,7 +72,11 @@ export function NewContact({ onClose }: { onClose: () => void }) {
             <span className="text-ink2">Source</span>
             <input list="known-sources" autoComplete="off" className="field w-full" {...register('source')} />
           </label>
-          <datalist id="known-sources">{lists.data?.sources.map((source) => <option key={source.label} value={source.label} />)}</datalist>
+          <datalist id="known-sources">
+            {lists.data?.sources.map((source) => (
+              <option key={source.label} value={source.label} />
+            ))}
+          </datalist>
         </div>
         {fault && !fault.field ? (
           <p role="alert" className="mt-3 text-alarm">

@@ -13,8 +13,15 @@ export function DuplicatesPage() {
   const { id } = useParams();
   const navigate = useNavigate();
   const client = useQueryClient();
-  const list = useQuery({ queryKey: ['duplicates'], queryFn: () => api.get<GroupList>('/duplicates'), refetchInterval: (query) => (query.state.data?.scanning ? 1500 : false) });
-  const scan = useMutation({ mutationFn: () => api.post('/duplicates/scan'), onSettled: () => Promise.all(['duplicates', 'tape'].map((key) => client.invalidateQueries({ queryKey: [key] }))) });
+  const list = useQuery({
+    queryKey: ['duplicates'],
+    queryFn: () => api.get<GroupList>('/duplicates'),
+    refetchInterval: (query) => (query.state.data?.scanning ? 1500 : false),
+  });
+  const scan = useMutation({
+    mutationFn: () => api.post('/duplicates/scan'),
+    onSettled: () => Promise.all(['duplicates', 'tape'].map((key) => client.invalidateQueries({ queryKey: [key] }))),
+  });
   const groups = list.data?.groups ?? [];
   const first = groups.find((group) => group.state === 'open') ?? groups[0];
   const open = (groupId: number) => void navigate(`/duplicates/${groupId}`, { replace: true });
@@ -44,14 +51,28 @@ export function DuplicatesPage() {
         </div>
         <div className="min-h-0 flex-1 overflow-y-auto">
           {groups.map((group, i) => (
-            <GroupLine key={group.id} group={group} before={groups[i - 1]} picked={group.id === Number(id)} onPick={() => open(group.id)} />
+            <GroupLine
+              key={group.id}
+              group={group}
+              before={groups[i - 1]}
+              picked={group.id === Number(id)}
+              onPick={() => open(group.id)}
+            />
           ))}
         </div>
         <div className="space-y-1.5 border-t border-strong px-3.5 py-2 text-[12.5px] text-ink2">
           <p>
             {count(decided)} decided{later ? ` · ${count(later)} for later` : ''}
           </p>
-          <p>{scannedAt ? <>Scanned <When at={scannedAt} /> ago</> : 'Not scanned yet'}</p>
+          <p>
+            {scannedAt ? (
+              <>
+                Scanned <When at={scannedAt} /> ago
+              </>
+            ) : (
+              'Not scanned yet'
+            )}
+          </p>
           <Button busy={scan.isPending || scanning !== null} onClick={() => scan.mutate()}>
             {scanning !== null ? 'Scanning' : 'Scan everybody'}
           </Button>
@@ -72,7 +93,9 @@ export function DuplicatesPage() {
           />
         ) : groups.length === 0 ? (
           <Notice title={scannedAt ? 'No likely duplicates are left' : 'Nobody has looked for duplicates yet'}>
-            {scannedAt ? 'New people are checked as they come in.' : 'Scan everybody once; from then on new people are checked as they come in.'}
+            {scannedAt
+              ? 'New people are checked as they come in.'
+              : 'Scan everybody once; from then on new people are checked as they come in.'}
           </Notice>
         ) : null}
       </div>
@@ -80,15 +103,34 @@ export function DuplicatesPage() {
   );
 }
 
-function GroupLine({ group, before, picked, onPick }: { group: GroupSummary; before: GroupSummary | undefined; picked: boolean; onPick: () => void }) {
+function GroupLine({
+  group,
+  before,
+  picked,
+  onPick,
+}: {
+  group: GroupSummary;
+  before: GroupSummary | undefined;
+  picked: boolean;
+  onPick: () => void;
+}) {
   const heading = group.state === 'later' ? 'for later' : group.band;
   const was = before ? (before.state === 'later' ? 'for later' : before.band) : null;
   return (
     <>
-      {heading !== was ? <p className="border-b border-hair bg-wash px-3.5 py-0.5 text-[12px] text-ink2">{heading}</p> : null}
-      <button type="button" aria-current={picked || undefined} onClick={onPick} className={`flex w-full items-baseline gap-2 border-b border-hair px-3.5 py-1.5 text-left ${picked ? 'bg-picked shadow-[inset_3px_0_0_var(--ink)]' : 'hover:bg-cloth'}`}>
+      {heading !== was ? (
+        <p className="border-b border-hair bg-wash px-3.5 py-0.5 text-[12px] text-ink2">{heading}</p>
+      ) : null}
+      <button
+        type="button"
+        aria-current={picked || undefined}
+        onClick={onPick}
+        className={`flex w-full items-baseline gap-2 border-b border-hair px-3.5 py-1.5 text-left ${picked ? 'bg-picked shadow-[inset_3px_0_0_var(--ink)]' : 'hover:bg-cloth'}`}
+      >
         <span className="truncate">{group.name}</span>
-        <span className="ml-auto text-[12.5px] whitespace-nowrap text-ink2">{group.size > 2 || picked ? `${group.size} records` : group.size}</span>
+        <span className="ml-auto text-[12.5px] whitespace-nowrap text-ink2">
+          {group.size > 2 || picked ? `${group.size} records` : group.size}
+        </span>
       </button>
     </>
   );

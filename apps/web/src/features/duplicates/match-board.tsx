@@ -27,9 +27,15 @@ export function MatchBoardPanel({ id, place, onDecided }: PanelProps) {
   const [active, setActive] = useState(0);
   const [folded, setFolded] = useState(true);
   const [lastRun, setLastRun] = useState<number | null>(null);
-  const refresh = () => Promise.all(['duplicates', 'board', 'worklist', 'tape', 'contacts', 'contact', 'runs'].map((key) => client.invalidateQueries({ queryKey: [key] })));
+  const refresh = () =>
+    Promise.all(
+      ['duplicates', 'board', 'worklist', 'tape', 'contacts', 'contact', 'runs'].map((key) =>
+        client.invalidateQueries({ queryKey: [key] }),
+      ),
+    );
   const decide = useMutation({
-    mutationFn: ({ path, body }: { path: string; body?: unknown }) => api.post<{ runId?: number } | undefined>(`/duplicates/${id}/${path}`, body),
+    mutationFn: ({ path, body }: { path: string; body?: unknown }) =>
+      api.post<{ runId?: number } | undefined>(`/duplicates/${id}/${path}`, body),
     onSuccess: (answer) => {
       setLastRun(answer?.runId ?? null);
       onDecided();
@@ -46,16 +52,44 @@ export function MatchBoardPanel({ id, place, onDecided }: PanelProps) {
   const ids = members.map((member) => member.id);
   const undecided = !!data && !data.stale && members.length > 1;
   const walk = folded ? shown : [...shown, ...same];
-  const merge = () => decide.mutate({ path: 'merge', body: { memberIds: ids, keepId: null, choices, versions: Object.fromEntries(members.map((member) => [member.id, member.version])) } });
+  const merge = () =>
+    decide.mutate({
+      path: 'merge',
+      body: {
+        memberIds: ids,
+        keepId: null,
+        choices,
+        versions: Object.fromEntries(members.map((member) => [member.id, member.version])),
+      },
+    });
   const choose = (row: BoardRow | undefined, memberId: number | undefined) => {
-    if (row && memberId !== undefined && row.chosen !== null && row.cells.some((cell) => cell.memberId === memberId && cell.values.length)) setChoices({ ...choices, [row.field]: memberId });
+    if (
+      row &&
+      memberId !== undefined &&
+      row.chosen !== null &&
+      row.cells.some((cell) => cell.memberId === memberId && cell.values.length)
+    )
+      setChoices({ ...choices, [row.field]: memberId });
   };
-  useShortcut('Enter', 'Merge the records and go on', 'Match board', merge, { enabled: undecided && !decide.isPending });
-  useShortcut('a', 'Keep the records apart', 'Match board', () => decide.mutate({ path: 'apart', body: { memberIds: ids } }), { enabled: undecided });
+  useShortcut('Enter', 'Merge the records and go on', 'Match board', merge, {
+    enabled: undecided && !decide.isPending,
+  });
+  useShortcut(
+    'a',
+    'Keep the records apart',
+    'Match board',
+    () => decide.mutate({ path: 'apart', body: { memberIds: ids } }),
+    { enabled: undecided },
+  );
   useShortcut('s', 'Later', 'Match board', () => decide.mutate({ path: 'later' }), { enabled: undecided });
   useShortcut('ArrowDown', 'Next row', 'Match board', () => setActive(Math.min(walk.length - 1, active + 1)));
   useShortcut('ArrowUp', 'Row before', 'Match board', () => setActive(Math.max(0, active - 1)));
-  useShortcut('1 / 2 / 3 / 4 / 5 / 6 / 7 / 8 / 9 / 0 / - / =', 'Choose that record for the row', 'Match board', (event) => choose(walk[active], ids[KEYS.indexOf(event.key)]));
+  useShortcut(
+    '1 / 2 / 3 / 4 / 5 / 6 / 7 / 8 / 9 / 0 / - / =',
+    'Choose that record for the row',
+    'Match board',
+    (event) => choose(walk[active], ids[KEYS.indexOf(event.key)]),
+  );
   useShortcut('f', 'Fold or unfold rows in which all agree', 'Match board', () => setFolded(!folded));
   useShortcut('u', 'Undo the last decision', 'Match board', () => void undoLatest(client, undo.mutate, lastRun));
   if (board.isPending) return <Loading what="the group" />;
@@ -78,12 +112,17 @@ export function MatchBoardPanel({ id, place, onDecided }: PanelProps) {
             {moved ? '' : ' Nothing was changed.'}
           </p>
         ) : null}
-        {board.data.stale ? <p className="mb-2 border-l-2 border-ink bg-cloth px-3 py-1.5">{board.data.stale}</p> : null}
+        {board.data.stale ? (
+          <p className="mb-2 border-l-2 border-ink bg-cloth px-3 py-1.5">{board.data.stale}</p>
+        ) : null}
         {rows.length ? (
           <table className="w-full table-fixed border-collapse border border-strong bg-page">
             <thead>
               <tr className="align-top">
-                <th scope="col" className="w-26 border-b border-strong px-2.5 py-2 text-left text-[12.5px] font-normal text-ink2">
+                <th
+                  scope="col"
+                  className="w-26 border-b border-strong px-2.5 py-2 text-left text-[12.5px] font-normal text-ink2"
+                >
                   Field
                 </th>
                 <th scope="col" className="woven border-x-2 border-b border-ink border-b-strong px-2.5 py-2 text-left">
@@ -91,10 +130,19 @@ export function MatchBoardPanel({ id, place, onDecided }: PanelProps) {
                   <span className="block font-normal text-ink2">woven from {members.length} records</span>
                 </th>
                 {members.map((member, i) => (
-                  <th key={member.id} scope="col" className="border-b border-strong px-2.5 py-2 text-left" style={threadBorder(member.thread?.kind ?? 'hand', 'left')}>
+                  <th
+                    key={member.id}
+                    scope="col"
+                    className="border-b border-strong px-2.5 py-2 text-left"
+                    style={threadBorder(member.thread?.kind ?? 'hand', 'left')}
+                  >
                     <span className="flex items-baseline gap-1.5 font-bold">
                       {KEYS[i]} {member.thread ? <ThreadSwatch kind={member.thread.kind} /> : null}
-                      <Link to={`/contacts/${member.id}`} className="truncate font-normal hover:underline" title={member.name}>
+                      <Link
+                        to={`/contacts/${member.id}`}
+                        className="truncate font-normal hover:underline"
+                        title={member.name}
+                      >
                         {member.thread?.name ?? member.name}
                       </Link>
                     </span>
@@ -103,7 +151,11 @@ export function MatchBoardPanel({ id, place, onDecided }: PanelProps) {
                         changed <When at={member.touchedAt} /> ago
                       </span>
                       {members.length > 2 && undecided ? (
-                        <button type="button" className="link text-[12px]" onClick={() => decide.mutate({ path: 'take-out', body: { memberId: member.id } })}>
+                        <button
+                          type="button"
+                          className="link text-[12px]"
+                          onClick={() => decide.mutate({ path: 'take-out', body: { memberId: member.id } })}
+                        >
                           take out
                         </button>
                       ) : null}
@@ -114,14 +166,29 @@ export function MatchBoardPanel({ id, place, onDecided }: PanelProps) {
             </thead>
             <tbody>
               {walk.map((row, i) => (
-                <BoardLine key={row.field} row={row} board={board.data} chosen={choices[row.field] ?? row.chosen} active={i === active} onActive={() => setActive(i)} onChoose={(memberId) => choose(row, memberId)} />
+                <BoardLine
+                  key={row.field}
+                  row={row}
+                  board={board.data}
+                  chosen={choices[row.field] ?? row.chosen}
+                  active={i === active}
+                  onActive={() => setActive(i)}
+                  onChoose={(memberId) => choose(row, memberId)}
+                />
               ))}
             </tbody>
           </table>
         ) : null}
         {same.length ? (
-          <button type="button" className="w-full border border-t-0 border-strong bg-wash px-2.5 py-1.5 text-left text-[12.5px] text-ink2" aria-expanded={!folded} onClick={() => setFolded(!folded)}>
-            {folded ? `Same in all, or in one only: ${same.map((row) => row.name.toLowerCase()).join(', ')} · ${same.length} rows folded` : 'Fold rows in which all agree'}
+          <button
+            type="button"
+            className="w-full border border-t-0 border-strong bg-wash px-2.5 py-1.5 text-left text-[12.5px] text-ink2"
+            aria-expanded={!folded}
+            onClick={() => setFolded(!folded)}
+          >
+            {folded
+              ? `Same in all, or in one only: ${same.map((row) => row.name.toLowerCase()).join(', ')} · ${same.length} rows folded`
+              : 'Fold rows in which all agree'}
           </button>
         ) : null}
         <Reasons board={board.data} />
@@ -130,23 +197,37 @@ export function MatchBoardPanel({ id, place, onDecided }: PanelProps) {
         <Button kind="action" keys="Enter" disabled={!undecided} busy={decide.isPending} onClick={merge}>
           Merge {members.length} records
         </Button>
-        <Button keys="A" disabled={!undecided} onClick={() => decide.mutate({ path: 'apart', body: { memberIds: ids } })}>
+        <Button
+          keys="A"
+          disabled={!undecided}
+          onClick={() => decide.mutate({ path: 'apart', body: { memberIds: ids } })}
+        >
           Keep apart
         </Button>
         <Button keys="S" disabled={!undecided} onClick={() => decide.mutate({ path: 'later' })}>
           Later
         </Button>
         {undo.error ? <span className="text-alarm">{undo.error.message}</span> : null}
-        <span className="ml-auto text-[12.5px] text-ink2 max-lg:hidden">1 2 3 choose the record for a row · ↑↓ rows · U undoes</span>
+        <span className="ml-auto text-[12.5px] text-ink2 max-lg:hidden">
+          1 2 3 choose the record for a row · ↑↓ rows · U undoes
+        </span>
       </div>
     </div>
   );
 }
 
 /** The latest merge or keep-apart, whichever board it was made on. */
-async function undoLatest(client: ReturnType<typeof useQueryClient>, undo: (runId: number) => void, lastRun: number | null): Promise<void> {
+async function undoLatest(
+  client: ReturnType<typeof useQueryClient>,
+  undo: (runId: number) => void,
+  lastRun: number | null,
+): Promise<void> {
   if (lastRun !== null) return undo(lastRun);
-  const { runs } = await client.fetchQuery({ queryKey: ['runs', 'latest-decision'], queryFn: () => api.get<{ runs: { id: number; kind: string; undoable: boolean }[] }>('/runs?limit=20'), staleTime: 0 });
+  const { runs } = await client.fetchQuery({
+    queryKey: ['runs', 'latest-decision'],
+    queryFn: () => api.get<{ runs: { id: number; kind: string; undoable: boolean }[] }>('/runs?limit=20'),
+    staleTime: 0,
+  });
   const latest = runs.find((run) => (run.kind === 'merge' || run.kind === 'keepApart') && run.undoable);
   if (latest) undo(latest.id);
 }
@@ -170,7 +251,10 @@ function BoardLine({ row, board, chosen, active, onActive, onChoose }: LineProps
   const result = picked.length ? picked : row.result;
   return (
     <tr className={active ? 'shadow-[inset_0_0_0_1.5px_var(--ink)]' : ''} onClick={onActive}>
-      <th scope="row" className="border-b border-hair px-2.5 py-1.5 text-left align-top text-[12.5px] font-normal text-ink2">
+      <th
+        scope="row"
+        className="border-b border-hair px-2.5 py-1.5 text-left align-top text-[12.5px] font-normal text-ink2"
+      >
         {row.name}
       </th>
       <td className="woven border-x-2 border-b border-ink border-b-hair px-2.5 py-1.5 align-top font-semibold">
@@ -185,11 +269,21 @@ function BoardLine({ row, board, chosen, active, onActive, onChoose }: LineProps
         const lit = several ? cell.values.length > 0 : cell.memberId === chosen && cell.values.length > 0;
         const kind = member?.thread?.kind ?? 'hand';
         return (
-          <td key={cell.memberId} className={`border-b border-hair px-0 py-0 align-top ${lit ? 'bg-chosen' : ''}`} style={{ ...threadBorder(kind, 'left'), ...(lit ? threadBorder(kind, 'bottom') : {}) }}>
+          <td
+            key={cell.memberId}
+            className={`border-b border-hair px-0 py-0 align-top ${lit ? 'bg-chosen' : ''}`}
+            style={{ ...threadBorder(kind, 'left'), ...(lit ? threadBorder(kind, 'bottom') : {}) }}
+          >
             {cell.values.length === 0 ? (
               <span className="block px-2.5 py-1.5 text-ink3">·</span>
             ) : (
-              <button type="button" disabled={several} aria-pressed={lit} className={`block w-full px-2.5 py-1.5 text-left ${lit ? 'font-semibold' : ''}`} onClick={() => onChoose(cell.memberId)}>
+              <button
+                type="button"
+                disabled={several}
+                aria-pressed={lit}
+                className={`block w-full px-2.5 py-1.5 text-left ${lit ? 'font-semibold' : ''}`}
+                onClick={() => onChoose(cell.memberId)}
+              >
                 {cell.values.map((value) => (
                   <ValueLine key={value.slot} field={row.field} value={value} board={board} />
                 ))}

@@ -12,7 +12,9 @@ export function Reasons({ board }: { board: MatchBoard }) {
               {names.get(pair.a)} and {names.get(pair.b)}, {signed(pair.bits)} in all
             </h2>
           ) : (
-            <h2 className="text-[12.5px] text-ink2">Evidence in bits, {signed(pair.bits)} in all; each bit doubles the odds</h2>
+            <h2 className="text-[12.5px] text-ink2">
+              Evidence in bits, {signed(pair.bits)} in all; each bit doubles the odds
+            </h2>
           )}
           <ul>
             {pair.reasons.map((reason) => (

@@ -5,7 +5,16 @@ import type { DateOrder, FieldType } from '@gray-loom/core/fields';
 import { Combobox, type Choice } from '../../ui/combobox';
 import { count } from '../../ui/when';
 
-const GROUPS: Record<string, string> = { name: 'Name', reach: 'Reach', work: 'Work', place: 'Place', dates: 'Dates', sorting: 'Sorting', other: 'Other', custom: 'Our own fields' };
+const GROUPS: Record<string, string> = {
+  name: 'Name',
+  reach: 'Reach',
+  work: 'Work',
+  place: 'Place',
+  dates: 'Dates',
+  sorting: 'Sorting',
+  other: 'Other',
+  custom: 'Our own fields',
+};
 const ORDERS: { value: DateOrder; text: string }[] = [
   { value: 'iso', text: 'year, month, day' },
   { value: 'dayFirst', text: 'day, month, year' },
@@ -14,7 +23,14 @@ const ORDERS: { value: DateOrder; text: string }[] = [
 ];
 const LABELS = ['', 'home', 'work', 'mobile', 'fax', 'other'];
 const LEAVE_OUT = '-';
-const TYPE_WORDS: Partial<Record<FieldType, string>> = { text: 'text', longText: 'long text', number: 'number', date: 'date', yesNo: 'yes or no', choice: 'choice' };
+const TYPE_WORDS: Partial<Record<FieldType, string>> = {
+  text: 'text',
+  longText: 'long text',
+  number: 'number',
+  date: 'date',
+  yesNo: 'yes or no',
+  choice: 'choice',
+};
 
 interface ColumnHeadProps {
   column: ColumnMapping;
@@ -31,19 +47,44 @@ interface ColumnHeadProps {
 }
 
 /** What one column means: meaning with certainty, how it is read, how many cells fail. Walked with the arrow keys. */
-export function ColumnHead({ column, guess, stats, looked, lists, locked, active, onActive, onChange, onFailing }: ColumnHeadProps) {
+export function ColumnHead({
+  column,
+  guess,
+  stats,
+  looked,
+  lists,
+  locked,
+  active,
+  onActive,
+  onChange,
+  onFailing,
+}: ColumnHeadProps) {
   const cell = useRef<HTMLTableCellElement>(null);
   useEffect(() => {
-    if (active && cell.current?.parentElement?.contains(document.activeElement)) cell.current.querySelector<HTMLButtonElement>('button')?.focus();
+    if (active && cell.current?.parentElement?.contains(document.activeElement))
+      cell.current.querySelector<HTMLButtonElement>('button')?.focus();
   }, [active]);
   const custom = (lists?.fields ?? []).filter((field) => field.key.startsWith('custom.'));
   const targets = mappingTargets(custom);
   const target = targets.find((one) => one.key === column.target);
   const type = custom.find((field) => field.key === column.target)?.type ?? target?.type;
   const newType: FieldType = guess && TYPE_WORDS[guess.type] ? guess.type : 'text';
-  const choices: Choice[] = [{ value: LEAVE_OUT, text: 'leave out' }, ...targets.map((one) => ({ value: one.key, text: one.name, group: GROUPS[one.group] ?? 'Other' }))];
-  const create = (name: string) => onChange({ ...column, target: null, newField: { name, type: newType, choices: newType === 'choice' ? (guess?.choices ?? []) : [] } });
-  const certain = guess && column.target && guess.field === column.target ? `${Math.round(guess.certainty01 * 100)}%` : column.target ? 'by you' : '';
+  const choices: Choice[] = [
+    { value: LEAVE_OUT, text: 'leave out' },
+    ...targets.map((one) => ({ value: one.key, text: one.name, group: GROUPS[one.group] ?? 'Other' })),
+  ];
+  const create = (name: string) =>
+    onChange({
+      ...column,
+      target: null,
+      newField: { name, type: newType, choices: newType === 'choice' ? (guess?.choices ?? []) : [] },
+    });
+  const certain =
+    guess && column.target && guess.field === column.target
+      ? `${Math.round(guess.certainty01 * 100)}%`
+      : column.target
+        ? 'by you'
+        : '';
   return (
     <th
       ref={cell}
@@ -80,7 +121,13 @@ export function ColumnHead({ column, guess, stats, looked, lists, locked, active
         <div className="text-[12px] text-ink2">
           {column.target === 'fullName' ? <div>split: title, given, family</div> : null}
           {type === 'date' ? (
-            <select aria-label="Order of day and month" disabled={locked} className="bg-transparent" value={column.dateOrder} onChange={(event) => onChange({ ...column, dateOrder: event.target.value as DateOrder })}>
+            <select
+              aria-label="Order of day and month"
+              disabled={locked}
+              className="bg-transparent"
+              value={column.dateOrder}
+              onChange={(event) => onChange({ ...column, dateOrder: event.target.value as DateOrder })}
+            >
               {ORDERS.map(({ value, text }) => (
                 <option key={value} value={value}>
                   {text}
@@ -89,7 +136,13 @@ export function ColumnHead({ column, guess, stats, looked, lists, locked, active
             </select>
           ) : null}
           {target?.labelled ? (
-            <select aria-label="Label" disabled={locked} className="bg-transparent" value={column.label ?? ''} onChange={(event) => onChange({ ...column, label: event.target.value || null })}>
+            <select
+              aria-label="Label"
+              disabled={locked}
+              className="bg-transparent"
+              value={column.label ?? ''}
+              onChange={(event) => onChange({ ...column, label: event.target.value || null })}
+            >
               {LABELS.map((label) => (
                 <option key={label} value={label}>
                   {label ? `label: ${label}` : 'no label'}
@@ -99,11 +152,17 @@ export function ColumnHead({ column, guess, stats, looked, lists, locked, active
           ) : null}
           {column.target === 'tags' ? <div>split at “{column.separator ?? ';'}”</div> : null}
           {stats?.failing ? (
-            <div className="flex gap-2">
-              <button type="button" className="link text-alarm" onClick={onFailing}>
+            <div className="flex flex-wrap gap-x-2">
+              <button type="button" className="link whitespace-nowrap text-alarm" onClick={onFailing}>
                 {count(stats.failing)} of {count(looked)} fail
               </button>
-              <select aria-label="What a failing cell does" disabled={locked} className="bg-transparent" value={column.onBad} onChange={(event) => onChange({ ...column, onBad: event.target.value as 'hold' | 'drop' })}>
+              <select
+                aria-label="What a failing cell does"
+                disabled={locked}
+                className="bg-transparent"
+                value={column.onBad}
+                onChange={(event) => onChange({ ...column, onBad: event.target.value as 'hold' | 'drop' })}
+              >
                 <option value="hold">hold the row</option>
                 <option value="drop">drop the cell</option>
               </select>
@@ -115,7 +174,12 @@ export function ColumnHead({ column, guess, stats, looked, lists, locked, active
       ) : (
         <div className="text-[12px] text-ink3">
           {guess?.samples.length ? (
-            <button type="button" className="link" disabled={locked} onClick={() => create(column.header || `Column ${column.column + 1}`)}>
+            <button
+              type="button"
+              className="link text-left"
+              disabled={locked}
+              onClick={() => create(column.header || `Column ${column.column + 1}`)}
+            >
               make it a field ({TYPE_WORDS[newType]})
             </button>
           ) : (

@@ -12,13 +12,36 @@ const RECOGNISED_BY: { value: Recogniser; text: string }[] = [
 ];
 
 function inWords({ wholeFile, allowNew, allowChange, writeRule }: Mapping): string {
-  const extras = [wholeFile.tags.length ? `${wholeFile.tags.length} ${wholeFile.tags.length === 1 ? 'tag' : 'tags'}` : '', wholeFile.source ? 'source' : '', wholeFile.stage ? 'stage' : ''].filter(Boolean);
-  const may = allowNew && allowChange ? (writeRule === 'fill' ? 'fills blanks' : 'replaces') : allowNew ? 'new people only' : allowChange ? 'people here only' : 'nothing may happen';
+  const extras = [
+    wholeFile.tags.length ? `${wholeFile.tags.length} ${wholeFile.tags.length === 1 ? 'tag' : 'tags'}` : '',
+    wholeFile.source ? 'source' : '',
+    wholeFile.stage ? 'stage' : '',
+  ].filter(Boolean);
+  const may =
+    allowNew && allowChange
+      ? writeRule === 'fill'
+        ? 'fills blanks'
+        : 'replaces'
+      : allowNew
+        ? 'new people only'
+        : allowChange
+          ? 'people here only'
+          : 'nothing may happen';
   return [may, ...extras].join(', ');
 }
 
 /** What holds for the whole file: tags, source, stage, and what it may do. */
-export function FileSettings({ mapping, lists, locked, onSave }: { mapping: Mapping; lists: Lists | undefined; locked: boolean; onSave: (mapping: Mapping) => void }) {
+export function FileSettings({
+  mapping,
+  lists,
+  locked,
+  onSave,
+}: {
+  mapping: Mapping;
+  lists: Lists | undefined;
+  locked: boolean;
+  onSave: (mapping: Mapping) => void;
+}) {
   const [open, setOpen] = useState(false);
   const [draft, setDraft] = useState(mapping);
   const [tags, setTags] = useState(mapping.wholeFile.tags.join('; '));
@@ -39,20 +62,43 @@ export function FileSettings({ mapping, lists, locked, onSave }: { mapping: Mapp
         <Button>Whole file: {inWords(mapping)}</Button>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="end" sideOffset={4} className="z-40 w-96 border border-strong bg-page p-4" aria-label="Whole file">
+        <Popover.Content
+          align="end"
+          sideOffset={4}
+          className="z-40 w-96 border border-strong bg-page p-4"
+          aria-label="Whole file"
+        >
           <fieldset disabled={locked} className="grid grid-cols-[92px_1fr] items-baseline gap-x-3 gap-y-2">
             <label className="contents">
               <span className="text-ink2">Tags</span>
-              <input className="field" value={tags} placeholder="regatta; bursary" onChange={(event) => setTags(event.target.value)} />
+              <input
+                className="field"
+                value={tags}
+                placeholder="regatta; bursary"
+                onChange={(event) => setTags(event.target.value)}
+              />
             </label>
             <label className="contents">
               <span className="text-ink2">Source</span>
-              <input className="field" list="file-sources" value={draft.wholeFile.source ?? ''} onChange={(event) => whole({ source: event.target.value || null })} />
+              <input
+                className="field"
+                list="file-sources"
+                value={draft.wholeFile.source ?? ''}
+                onChange={(event) => whole({ source: event.target.value || null })}
+              />
             </label>
-            <datalist id="file-sources">{lists?.sources.map((source) => <option key={source.label} value={source.label} />)}</datalist>
+            <datalist id="file-sources">
+              {lists?.sources.map((source) => (
+                <option key={source.label} value={source.label} />
+              ))}
+            </datalist>
             <label className="contents">
               <span className="text-ink2">Stage</span>
-              <select className="field" value={draft.wholeFile.stage ?? ''} onChange={(event) => whole({ stage: event.target.value || null })}>
+              <select
+                className="field"
+                value={draft.wholeFile.stage ?? ''}
+                onChange={(event) => whole({ stage: event.target.value || null })}
+              >
                 <option value="">as the file says, or none</option>
                 {lists?.stages.map((stage) => (
                   <option key={stage.label}>{stage.label}</option>
@@ -62,15 +108,30 @@ export function FileSettings({ mapping, lists, locked, onSave }: { mapping: Mapp
             <span className="text-ink2">The file may</span>
             <div className="space-y-1">
               <label className="flex gap-2">
-                <input type="checkbox" checked={draft.allowNew} onChange={(event) => set({ allowNew: event.target.checked })} /> bring new people
+                <input
+                  type="checkbox"
+                  checked={draft.allowNew}
+                  onChange={(event) => set({ allowNew: event.target.checked })}
+                />{' '}
+                bring new people
               </label>
               <label className="flex gap-2">
-                <input type="checkbox" checked={draft.allowChange} onChange={(event) => set({ allowChange: event.target.checked })} /> touch people who are here
+                <input
+                  type="checkbox"
+                  checked={draft.allowChange}
+                  onChange={(event) => set({ allowChange: event.target.checked })}
+                />{' '}
+                touch people who are here
               </label>
             </div>
             <label className="contents">
               <span className="text-ink2">Their values</span>
-              <select className="field" value={draft.writeRule} disabled={!draft.allowChange} onChange={(event) => set({ writeRule: event.target.value as Mapping['writeRule'] })}>
+              <select
+                className="field"
+                value={draft.writeRule}
+                disabled={!draft.allowChange}
+                onChange={(event) => set({ writeRule: event.target.value as Mapping['writeRule'] })}
+              >
                 <option value="fill">stay; only blanks are filled</option>
                 <option value="replace">are replaced by the file's</option>
               </select>
@@ -82,7 +143,13 @@ export function FileSettings({ mapping, lists, locked, onSave }: { mapping: Mapp
                   <input
                     type="checkbox"
                     checked={draft.recognise.includes(value)}
-                    onChange={(event) => set({ recognise: RECOGNISED_BY.map((one) => one.value).filter((one) => (one === value ? event.target.checked : draft.recognise.includes(one))) })}
+                    onChange={(event) =>
+                      set({
+                        recognise: RECOGNISED_BY.map((one) => one.value).filter((one) =>
+                          one === value ? event.target.checked : draft.recognise.includes(one),
+                        ),
+                      })
+                    }
                   />{' '}
                   {text}
                 </label>
@@ -90,7 +157,13 @@ export function FileSettings({ mapping, lists, locked, onSave }: { mapping: Mapp
             </div>
             <label className="contents">
               <span className="text-ink2">Phones of</span>
-              <input className="field w-16 uppercase" maxLength={2} value={draft.country} onChange={(event) => set({ country: event.target.value.toUpperCase() })} aria-label="Country that national phone numbers are read in" />
+              <input
+                className="field w-16 uppercase"
+                maxLength={2}
+                value={draft.country}
+                onChange={(event) => set({ country: event.target.value.toUpperCase() })}
+                aria-label="Country that national phone numbers are read in"
+              />
             </label>
           </fieldset>
           <div className="mt-4 flex gap-2">
@@ -98,7 +171,16 @@ export function FileSettings({ mapping, lists, locked, onSave }: { mapping: Mapp
               kind="action"
               disabled={locked || !/^[A-Z]{2}$/.test(draft.country)}
               onClick={() => {
-                onSave({ ...draft, wholeFile: { ...draft.wholeFile, tags: tags.split(';').map((tag) => tag.trim()).filter(Boolean) } });
+                onSave({
+                  ...draft,
+                  wholeFile: {
+                    ...draft.wholeFile,
+                    tags: tags
+                      .split(';')
+                      .map((tag) => tag.trim())
+                      .filter(Boolean),
+                  },
+                });
                 setOpen(false);
               }}
             >

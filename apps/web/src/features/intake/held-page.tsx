@@ -10,7 +10,10 @@ import { count } from '../../ui/when';
 /** Rows that were not let in, each with its reason; mended in place, let in or dropped. */
 export function HeldPage() {
   const { runId } = useParams();
-  const held = useQuery({ queryKey: ['held', runId ?? 'all'], queryFn: () => api.get<HeldRow[]>(`/held${runId ? `?run=${runId}` : ''}`) });
+  const held = useQuery({
+    queryKey: ['held', runId ?? 'all'],
+    queryFn: () => api.get<HeldRow[]>(`/held${runId ? `?run=${runId}` : ''}`),
+  });
   const [picked, setPicked] = useState<string | null>(null);
   if (held.isPending) return <Loading what="held rows" />;
   if (held.error) return <Failed error={held.error} retry={() => void held.refetch()} />;
@@ -41,7 +44,9 @@ export function HeldPage() {
             ) : null}
           </div>
           <div className="min-h-0 flex-1 overflow-y-auto bg-cloth">
-            {held.data.length === 0 ? <Notice title="No row is held">Every row was let in, mended or dropped.</Notice> : null}
+            {held.data.length === 0 ? (
+              <Notice title="No row is held">Every row was let in, mended or dropped.</Notice>
+            ) : null}
             <ul>
               {held.data.map((row) => (
                 <li key={keyOf(row)}>
@@ -53,7 +58,9 @@ export function HeldPage() {
                   >
                     <span className="truncate text-ink2">{row.fileName}</span>
                     <span className="text-right text-ink3">{count(row.row)}</span>
-                    <span className="truncate font-mono text-[12px]">{row.cells.filter(Boolean).slice(0, 3).join(' · ')}</span>
+                    <span className="truncate font-mono text-[12px]">
+                      {row.cells.filter(Boolean).slice(0, 3).join(' · ')}
+                    </span>
                     <span className="truncate text-alarm">{row.issues[0]?.text}</span>
                   </button>
                 </li>
@@ -62,7 +69,11 @@ export function HeldPage() {
           </div>
         </>
       }
-      sheet={chosen ? <MendSheet key={keyOf(chosen)} row={chosen} onDone={() => setPicked(nextKey(held.data, chosen, keyOf))} /> : null}
+      sheet={
+        chosen ? (
+          <MendSheet key={keyOf(chosen)} row={chosen} onDone={() => setPicked(nextKey(held.data, chosen, keyOf))} />
+        ) : null
+      }
     />
   );
 }
@@ -77,14 +88,20 @@ function MendSheet({ row, onDone }: { row: HeldRow; onDone: () => void }) {
   const [cells, setCells] = useState(row.cells);
   const preview = useQuery({
     queryKey: ['mend', row.runId, row.row, cells],
-    queryFn: () => api.post<{ shown: string; issue: string | null }[]>(`/held/${row.runId}/${row.row}/preview`, { cells }),
+    queryFn: () =>
+      api.post<{ shown: string; issue: string | null }[]>(`/held/${row.runId}/${row.row}/preview`, { cells }),
     placeholderData: (previous) => previous,
   });
   const after = async () => {
-    await Promise.all(['held', 'worklist', 'contacts', 'tape', 'intakes'].map((key) => client.invalidateQueries({ queryKey: [key] })));
+    await Promise.all(
+      ['held', 'worklist', 'contacts', 'tape', 'intakes'].map((key) => client.invalidateQueries({ queryKey: [key] })),
+    );
     onDone();
   };
-  const letIn = useMutation({ mutationFn: (as: 'check' | 'new' | number) => api.post(`/held/${row.runId}/${row.row}/let-in`, { cells, as }), onSuccess: after });
+  const letIn = useMutation({
+    mutationFn: (as: 'check' | 'new' | number) => api.post(`/held/${row.runId}/${row.row}/let-in`, { cells, as }),
+    onSuccess: after,
+  });
   const drop = useMutation({ mutationFn: () => api.post(`/held/${row.runId}/${row.row}/drop`), onSuccess: after });
   const wrongColumn = letIn.error instanceof Refused ? (letIn.error.problem.facts?.column as number | null) : null;
   return (
@@ -107,16 +124,28 @@ function MendSheet({ row, onDone }: { row: HeldRow; onDone: () => void }) {
         const shown = preview.data?.[i];
         const bad = shown?.issue ?? (wrongColumn === i ? letIn.error?.message : null);
         return (
-          <label key={i} className="grid grid-cols-[110px_minmax(0,1fr)] items-baseline gap-2 border-b border-hair py-1">
+          <label
+            key={i}
+            className="grid grid-cols-[110px_minmax(0,1fr)] items-baseline gap-2 border-b border-hair py-1"
+          >
             <span className="truncate text-[12.5px] text-ink2">{row.headers[i] || `Column ${i + 1}`}</span>
             <span>
-              <input className="field w-full font-mono text-[12.5px]" aria-invalid={!!bad} value={cell} onChange={(event) => setCells(cells.map((one, j) => (j === i ? event.target.value : one)))} />
-              {bad ? <span className="block text-[12.5px] text-alarm">{bad}</span> : shown?.shown && shown.shown !== cell ? <span className="block text-[12.5px] text-ink2">{shown.shown}</span> : null}
+              <input
+                className="field w-full font-mono text-[12.5px]"
+                aria-invalid={!!bad}
+                value={cell}
+                onChange={(event) => setCells(cells.map((one, j) => (j === i ? event.target.value : one)))}
+              />
+              {bad ? (
+                <span className="block text-[12.5px] text-alarm">{bad}</span>
+              ) : shown?.shown && shown.shown !== cell ? (
+                <span className="block text-[12.5px] text-ink2">{shown.shown}</span>
+              ) : null}
             </span>
           </label>
         );
       })}
-      {letIn.error ?? drop.error ? (
+      {(letIn.error ?? drop.error) ? (
         <p role="alert" className="mt-3 text-alarm">
           {(letIn.error ?? drop.error)?.message}
         </p>

@@ -27,7 +27,11 @@ export function IntakePage() {
   const [fault, setFault] = useState<unknown>(null);
   const [over, setOver] = useState(false);
   const input = useRef<HTMLInputElement>(null);
-  const drop = useMutation({ mutationFn: (id: number) => api.delete(`/intakes/${id}`), onSuccess: () => client.invalidateQueries({ queryKey: ['intakes'] }), onError: setFault });
+  const drop = useMutation({
+    mutationFn: (id: number) => api.delete(`/intakes/${id}`),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['intakes'] }),
+    onError: setFault,
+  });
   useShortcut('f', 'Bring a file in', 'Intake', () => input.current?.click());
 
   const take = async (file: File | undefined) => {
@@ -63,9 +67,18 @@ export function IntakePage() {
         <div className="mb-5 flex items-center gap-4 border border-dashed border-strong bg-cloth px-5 py-4">
           <div>
             <p className="text-[15px] font-semibold">Bring a file in</p>
-            <p className="text-ink2">Delimited text (CSV, tabs, semicolons) in any usual encoding. Drop it anywhere on this page. Nothing is written before you say so.</p>
+            <p className="text-ink2">
+              Delimited text (CSV, tabs, semicolons) in any usual encoding. Drop it anywhere on this page. Nothing is
+              written before you say so.
+            </p>
           </div>
-          <Button kind="action" keys="f" className="ml-auto" onClick={() => input.current?.click()} disabled={!!sending}>
+          <Button
+            kind="action"
+            keys="f"
+            className="ml-auto"
+            onClick={() => input.current?.click()}
+            disabled={!!sending}
+          >
             Choose a file
           </Button>
           <input
@@ -106,16 +119,25 @@ export function IntakePage() {
         </Heading>
         {intakes.isPending ? <Loading what="what came in" /> : null}
         {intakes.error ? <Failed error={intakes.error} retry={() => void intakes.refetch()} /> : null}
-        {intakes.data?.length === 0 ? <Notice title="Nothing has come in yet">Choose a file to begin with.</Notice> : null}
+        {intakes.data?.length === 0 ? (
+          <Notice title="Nothing has come in yet">Choose a file to begin with.</Notice>
+        ) : null}
         <ul>
           {intakes.data?.map((one) => (
-            <li key={one.id} className="grid grid-cols-[15px_minmax(0,1.2fr)_minmax(0,1.6fr)_auto_auto] items-baseline gap-3 border-b border-hair py-2">
+            <li
+              key={one.id}
+              className="grid grid-cols-[15px_minmax(0,1.2fr)_minmax(0,1.6fr)_auto_auto] items-baseline gap-3 border-b border-hair py-2"
+            >
               <ThreadSwatch kind="file" />
               <Link to={`/intake/${one.id}`} className="truncate font-semibold hover:underline">
                 {one.name}
               </Link>
               <span className="truncate text-ink2">
-                {one.undone ? 'taken back' : one.importRun && one.state !== 'committing' ? outcomesInWords(one.counts) : `${count(one.rowCount)} rows, ${STATES[one.state]}`}
+                {one.undone
+                  ? 'taken back'
+                  : one.importRun && one.state !== 'committing'
+                    ? outcomesInWords(one.counts)
+                    : `${count(one.rowCount)} rows, ${STATES[one.state]}`}
                 {one.held > 0 ? (
                   <>
                     {' · '}

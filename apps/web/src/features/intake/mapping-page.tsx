@@ -23,13 +23,15 @@ export function MappingPage() {
   const intake = useQuery({
     queryKey: ['intake', id],
     queryFn: () => api.get<IntakeDetail>(`/intakes/${id}`),
-    refetchInterval: (query) => (query.state.data?.state === 'trying' || query.state.data?.state === 'committing' ? 1200 : false),
+    refetchInterval: (query) =>
+      query.state.data?.state === 'trying' || query.state.data?.state === 'committing' ? 1200 : false,
   });
   const lists = useQuery({ queryKey: ['lists'], queryFn: () => api.get<Lists>('/lists') });
   const mappingKey = JSON.stringify(intake.data?.mapping ?? null);
   const preview = useQuery({
     queryKey: ['preview', id, mappingKey, failing],
-    queryFn: () => api.get<MappingPreview>(`/intakes/${id}/preview?count=${ROWS}${failing === null ? '' : `&failing=${failing}`}`),
+    queryFn: () =>
+      api.get<MappingPreview>(`/intakes/${id}/preview?count=${ROWS}${failing === null ? '' : `&failing=${failing}`}`),
     enabled: !!intake.data,
     placeholderData: keepPreviousData,
   });
@@ -44,7 +46,11 @@ export function MappingPage() {
   if (intake.error) return <Failed error={intake.error} retry={() => void intake.refetch()} />;
   const detail = intake.data;
   const locked = detail.importRun !== null;
-  const change = (column: ColumnMapping) => save.mutate({ ...detail.mapping, columns: detail.mapping.columns.map((one) => (one.column === column.column ? column : one)) });
+  const change = (column: ColumnMapping) =>
+    save.mutate({
+      ...detail.mapping,
+      columns: detail.mapping.columns.map((one) => (one.column === column.column ? column : one)),
+    });
   return (
     <div className="flex h-full flex-col">
       <div className="flex items-center gap-3 border-b border-strong px-3.5 py-2">
@@ -53,15 +59,26 @@ export function MappingPage() {
         </Link>
         <h1 className="truncate text-[15.5px] font-bold">{detail.name}</h1>
         <span className="truncate text-ink2">
-          {count(detail.rowCount)} rows · {detail.shape.headerRow === null ? 'no heading' : `heading in row ${detail.shape.headerRow}`} · {DELIMITER_WORDS[detail.shape.delimiter] ?? detail.shape.delimiter} · {detail.shape.encoding.name}
+          {count(detail.rowCount)} rows ·{' '}
+          {detail.shape.headerRow === null ? 'no heading' : `heading in row ${detail.shape.headerRow}`} ·{' '}
+          {DELIMITER_WORDS[detail.shape.delimiter] ?? detail.shape.delimiter} · {detail.shape.encoding.name}
         </span>
         <span className="ml-auto flex gap-2">
           {locked ? null : <ReadingSettings detail={detail} />}
-          <FileSettings mapping={detail.mapping} lists={lists.data} locked={locked} onSave={(mapping) => save.mutate(mapping)} />
+          <FileSettings
+            mapping={detail.mapping}
+            lists={lists.data}
+            locked={locked}
+            onSave={(mapping) => save.mutate(mapping)}
+          />
         </span>
       </div>
       <Fault error={save.error ?? preview.error} onClose={() => save.reset()} />
-      {detail.issues.length ? <p className="border-b border-hair bg-cloth px-3.5 py-1.5 text-ink2">{detail.issues.map((one) => one.text).join(' ')}</p> : null}
+      {detail.issues.length ? (
+        <p className="border-b border-hair bg-cloth px-3.5 py-1.5 text-ink2">
+          {detail.issues.map((one) => one.text).join(' ')}
+        </p>
+      ) : null}
       {failing !== null ? (
         <p className="flex gap-3 border-b border-hair bg-alarmwash px-3.5 py-1.5">
           Rows in which {detail.shape.headers[failing] || `column ${failing + 1}`} fails
@@ -87,7 +104,9 @@ export function MappingPage() {
                   lists={lists.data}
                   locked={locked}
                   active={active === i}
-                  onActive={(step) => setActive(Math.max(0, Math.min(detail.mapping.columns.length - 1, step === 0 ? i : i + step)))}
+                  onActive={(step) =>
+                    setActive(Math.max(0, Math.min(detail.mapping.columns.length - 1, step === 0 ? i : i + step)))
+                  }
                   onChange={change}
                   onFailing={() => setFailing(column.column)}
                 />
@@ -97,7 +116,11 @@ export function MappingPage() {
           <tbody>
             {preview.data?.rows.map((row) => (
               <tr key={row.row} className={row.problem ? 'bg-alarmwash/40' : ''}>
-                <th scope="row" className="border-r border-b border-hair bg-ground px-2 py-1 text-right align-top font-normal text-ink3" title={row.problem ?? undefined}>
+                <th
+                  scope="row"
+                  className="border-r border-b border-hair bg-ground px-2 py-1 text-right align-top font-normal text-ink3"
+                  title={row.problem ?? undefined}
+                >
                   {row.row}
                   {row.problem ? <span className="text-alarm"> !</span> : null}
                 </th>
@@ -105,12 +128,31 @@ export function MappingPage() {
                   const target = detail.mapping.columns[i]?.target ?? null;
                   const holds = cell.issues.find((issue) => issue.holds);
                   return (
-                    <td key={i} className={`max-w-56 min-w-36 border-r border-b border-hair px-2.5 py-1 align-top ${holds ? 'bg-alarmwash' : ''} ${target === null ? 'bg-ground' : ''}`}>
-                      <div className={`truncate font-mono text-[12px] ${holds ? 'text-alarm' : 'text-ink2'}`} title={cell.raw}>
+                    <td
+                      key={i}
+                      className={`max-w-56 min-w-36 border-r border-b border-hair px-2.5 py-1 align-top ${holds ? 'bg-alarmwash' : ''} ${target === null ? 'bg-ground' : ''}`}
+                    >
+                      <div
+                        className={`truncate font-mono text-[12px] ${holds ? 'text-alarm' : 'text-ink2'}`}
+                        title={cell.raw}
+                      >
                         {cell.raw || '\u00a0'}
                       </div>
-                      <div className={`truncate ${holds ? 'text-alarm' : target === null ? 'text-ink3' : ''}`} title={cell.issues.map((issue) => issue.text).join(' ') || cell.shown}>
-                        {target === null ? '' : holds ? holds.text : cell.shown && cell.shown !== cell.raw ? cell.shown : cell.issues[0] ? <span className="text-ink3">{cell.issues[0].text}</span> : '\u00a0'}
+                      <div
+                        className={`truncate ${holds ? 'text-alarm' : target === null ? 'text-ink3' : ''}`}
+                        title={cell.issues.map((issue) => issue.text).join(' ') || cell.shown}
+                      >
+                        {target === null ? (
+                          ''
+                        ) : holds ? (
+                          holds.text
+                        ) : cell.shown && cell.shown !== cell.raw ? (
+                          cell.shown
+                        ) : cell.issues[0] ? (
+                          <span className="text-ink3">{cell.issues[0].text}</span>
+                        ) : (
+                          '\u00a0'
+                        )}
                       </div>
                     </td>
                   );
@@ -122,7 +164,9 @@ export function MappingPage() {
         {preview.isPending ? <Loading what="the rows" /> : null}
         {preview.data && preview.data.rows.length < detail.rowCount && failing === null ? (
           <p className="px-3.5 py-2 text-ink3">
-            The first {count(preview.data.rows.length)} of {count(detail.rowCount)} rows. Counts of failing cells are of {preview.data.looked < detail.rowCount ? `the first ${count(preview.data.looked)} rows` : 'all rows'}; the trial looks at all of them.
+            The first {count(preview.data.rows.length)} of {count(detail.rowCount)} rows. Counts of failing cells are of{' '}
+            {preview.data.looked < detail.rowCount ? `the first ${count(preview.data.looked)} rows` : 'all rows'}; the
+            trial looks at all of them.
           </p>
         ) : null}
       </div>

@@ -5,7 +5,20 @@ import type { IntakeDetail, Reread } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { Button } from '../../ui/controls';
 
-const ENCODINGS = ['utf-8', 'windows-1252', 'windows-1250', 'windows-1251', 'iso-8859-2', 'iso-8859-15', 'utf-16le', 'utf-16be', 'macintosh', 'shift_jis', 'gb18030', 'euc-kr'];
+const ENCODINGS = [
+  'utf-8',
+  'windows-1252',
+  'windows-1250',
+  'windows-1251',
+  'iso-8859-2',
+  'iso-8859-15',
+  'utf-16le',
+  'utf-16be',
+  'macintosh',
+  'shift_jis',
+  'gb18030',
+  'euc-kr',
+];
 const DELIMITERS: [string, string][] = [
   [',', 'comma'],
   [';', 'semicolon'],
@@ -17,7 +30,11 @@ const DELIMITERS: [string, string][] = [
 export function ReadingSettings({ detail }: { detail: IntakeDetail }) {
   const client = useQueryClient();
   const [open, setOpen] = useState(false);
-  const [draft, setDraft] = useState<Reread>({ encoding: detail.shape.encoding.name, delimiter: detail.shape.delimiter, headerRow: detail.shape.headerRow ?? 0 });
+  const [draft, setDraft] = useState<Reread>({
+    encoding: detail.shape.encoding.name,
+    delimiter: detail.shape.delimiter,
+    headerRow: detail.shape.headerRow ?? 0,
+  });
   const reread = useMutation({
     mutationFn: () => api.post<IntakeDetail>(`/intakes/${detail.id}/reread`, draft),
     onSuccess: (next) => {
@@ -31,11 +48,20 @@ export function ReadingSettings({ detail }: { detail: IntakeDetail }) {
         <Button kind="quiet">Read it differently</Button>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="end" sideOffset={4} className="z-40 w-80 border border-strong bg-page p-4" aria-label="How the file is read">
+        <Popover.Content
+          align="end"
+          sideOffset={4}
+          className="z-40 w-80 border border-strong bg-page p-4"
+          aria-label="How the file is read"
+        >
           <div className="grid grid-cols-[84px_1fr] items-baseline gap-x-3 gap-y-2">
             <label className="contents">
               <span className="text-ink2">Encoding</span>
-              <select className="field" value={draft.encoding ?? ''} onChange={(event) => setDraft({ ...draft, encoding: event.target.value })}>
+              <select
+                className="field"
+                value={draft.encoding ?? ''}
+                onChange={(event) => setDraft({ ...draft, encoding: event.target.value })}
+              >
                 {[...new Set([detail.shape.encoding.name, ...ENCODINGS])].map((name) => (
                   <option key={name}>{name}</option>
                 ))}
@@ -43,7 +69,11 @@ export function ReadingSettings({ detail }: { detail: IntakeDetail }) {
             </label>
             <label className="contents">
               <span className="text-ink2">Delimiter</span>
-              <select className="field" value={draft.delimiter ?? ''} onChange={(event) => setDraft({ ...draft, delimiter: event.target.value })}>
+              <select
+                className="field"
+                value={draft.delimiter ?? ''}
+                onChange={(event) => setDraft({ ...draft, delimiter: event.target.value })}
+              >
                 {DELIMITERS.map(([mark, text]) => (
                   <option key={mark} value={mark}>
                     {text}
@@ -53,10 +83,19 @@ export function ReadingSettings({ detail }: { detail: IntakeDetail }) {
             </label>
             <label className="contents">
               <span className="text-ink2">Heading row</span>
-              <input type="number" min={0} max={50} className="field w-20" value={draft.headerRow ?? 0} onChange={(event) => setDraft({ ...draft, headerRow: Number(event.target.value) })} />
+              <input
+                type="number"
+                min={0}
+                max={50}
+                className="field w-20"
+                value={draft.headerRow ?? 0}
+                onChange={(event) => setDraft({ ...draft, headerRow: Number(event.target.value) })}
+              />
             </label>
           </div>
-          <p className="mt-2 text-[12px] text-ink2">Heading row 0 means that there is none. Reading anew guesses the meanings anew.</p>
+          <p className="mt-2 text-[12px] text-ink2">
+            Heading row 0 means that there is none. Reading anew guesses the meanings anew.
+          </p>
           {reread.error ? <p className="text-alarm">{reread.error.message}</p> : null}
           <Button kind="action" className="mt-3" busy={reread.isPending} onClick={() => reread.mutate()}>
             Read again

@@ -9,7 +9,14 @@ import { count } from '../../ui/when';
 import { outcomesInWords } from '../ledger/run-words';
 import { TrialRows } from './trial-rows';
 
-const WORDS: Record<RowOutcome, string> = { new: 'new', fill: 'filled', replace: 'replaced', same: 'same', fold: 'folded', held: 'held' };
+const WORDS: Record<RowOutcome, string> = {
+  new: 'new',
+  fill: 'filled',
+  replace: 'replaced',
+  same: 'same',
+  fold: 'folded',
+  held: 'held',
+};
 const GROUNDS: Record<RowOutcome, string> = {
   new: 'bg-page',
   fill: 'bg-picked',
@@ -23,19 +30,29 @@ const GROUNDS: Record<RowOutcome, string> = {
 export function TrialBar({ detail }: { detail: IntakeDetail }) {
   const client = useQueryClient();
   const [open, setOpen] = useState<RowOutcome | null>(null);
-  const again = () => Promise.all(['intake', 'intakes', 'tape', 'run'].map((key) => client.invalidateQueries({ queryKey: [key] })));
+  const again = () =>
+    Promise.all(['intake', 'intakes', 'tape', 'run'].map((key) => client.invalidateQueries({ queryKey: [key] })));
   const tryIt = useMutation({ mutationFn: () => api.post(`/intakes/${detail.id}/trial`), onSuccess: again });
   const bringIn = useMutation({ mutationFn: () => api.post(`/intakes/${detail.id}/import`), onSuccess: again });
   const watched = detail.state === 'trying' ? detail.trialRun : detail.importRun;
-  const run = useQuery({ queryKey: ['run', watched], queryFn: () => api.get<RunSummary>(`/runs/${watched}`), enabled: watched !== null, refetchInterval: detail.state === 'trying' || detail.state === 'committing' ? 800 : false });
+  const run = useQuery({
+    queryKey: ['run', watched],
+    queryFn: () => api.get<RunSummary>(`/runs/${watched}`),
+    enabled: watched !== null,
+    refetchInterval: detail.state === 'trying' || detail.state === 'committing' ? 800 : false,
+  });
   const counts = detail.state === 'tried' ? detail.trialCounts : null;
   const letIn = counts ? detail.rowCount - counts.held : 0;
   const ready = detail.state === 'tried' && !bringIn.isPending && letIn > 0;
-  useShortcut('t', 'Try the import', 'Intake', () => tryIt.mutate(), { enabled: detail.state === 'read' || detail.state === 'tried' });
+  useShortcut('t', 'Try the import', 'Intake', () => tryIt.mutate(), {
+    enabled: detail.state === 'read' || detail.state === 'tried',
+  });
   useShortcut('Ctrl Enter', 'Bring the rows in', 'Intake', () => bringIn.mutate(), { enabled: ready, always: true });
   return (
     <>
-      {open && counts ? <TrialRows detail={detail} outcome={open} total={counts[open]} onClose={() => setOpen(null)} /> : null}
+      {open && counts ? (
+        <TrialRows detail={detail} outcome={open} total={counts[open]} onClose={() => setOpen(null)} />
+      ) : null}
       <div className="flex min-h-13 items-center gap-4 border-t border-strong px-3.5 py-2">
         <strong>{detail.importRun ? 'Import' : 'Trial'}</strong>
         {counts ? (
@@ -69,7 +86,13 @@ export function TrialBar({ detail }: { detail: IntakeDetail }) {
             <Button keys="t" busy={tryIt.isPending || detail.state === 'trying'} onClick={() => tryIt.mutate()}>
               {counts ? 'Try again' : 'Try it'}
             </Button>
-            <Button kind="action" keys="Ctrl Enter" disabled={!ready} busy={bringIn.isPending} onClick={() => bringIn.mutate()}>
+            <Button
+              kind="action"
+              keys="Ctrl Enter"
+              disabled={!ready}
+              busy={bringIn.isPending}
+              onClick={() => bringIn.mutate()}
+            >
               {counts ? `Bring in ${count(letIn)} rows` : 'Bring in'}
             </Button>
           </span>
@@ -80,12 +103,31 @@ export function TrialBar({ detail }: { detail: IntakeDetail }) {
 }
 
 function Progress({ detail, run }: { detail: IntakeDetail; run: RunSummary | undefined }) {
-  if (detail.state === 'read') return <span className="text-ink2">{detail.trialRun ? 'The mapping changed since the trial. Try it again to see what would happen.' : 'Nothing is written by trying: see first what each row would become.'}</span>;
-  if (detail.state === 'done' || detail.state === 'stopped') return <span className="text-ink2">{detail.undone ? 'Taken back.' : `${outcomesInWords(detail.counts)}${detail.state === 'stopped' ? ', stopped before its end' : ''}`}</span>;
+  if (detail.state === 'read')
+    return (
+      <span className="text-ink2">
+        {detail.trialRun
+          ? 'The mapping changed since the trial. Try it again to see what would happen.'
+          : 'Nothing is written by trying: see first what each row would become.'}
+      </span>
+    );
+  if (detail.state === 'done' || detail.state === 'stopped')
+    return (
+      <span className="text-ink2">
+        {detail.undone
+          ? 'Taken back.'
+          : `${outcomesInWords(detail.counts)}${detail.state === 'stopped' ? ', stopped before its end' : ''}`}
+      </span>
+    );
   const { done, total } = run?.progress ?? { done: 0, total: detail.rowCount };
   return (
     <span className="flex min-w-0 flex-1 items-center gap-3" role="status">
-      <progress className="w-64" value={done} max={Math.max(1, total)} aria-label={detail.state === 'trying' ? 'Trying' : 'Bringing in'} />
+      <progress
+        className="w-64"
+        value={done}
+        max={Math.max(1, total)}
+        aria-label={detail.state === 'trying' ? 'Trying' : 'Bringing in'}
+      />
       <span className="text-ink2">
         {count(done)} of {count(total)} rows. You can leave this page.
       </span>

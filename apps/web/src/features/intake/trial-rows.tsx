@@ -16,13 +16,33 @@ const TITLES: Record<RowOutcome, string> = {
 };
 
 /** The rows of one outcome of a trial, with before and after. */
-export function TrialRows({ detail, outcome, total, onClose }: { detail: IntakeDetail; outcome: RowOutcome; total: number; onClose: () => void }) {
-  const rows = useQuery({ queryKey: ['trial', detail.id, detail.trialRun, outcome], queryFn: () => api.get<TrialRow[]>(`/intakes/${detail.id}/trial?outcome=${outcome}`) });
+export function TrialRows({
+  detail,
+  outcome,
+  total,
+  onClose,
+}: {
+  detail: IntakeDetail;
+  outcome: RowOutcome;
+  total: number;
+  onClose: () => void;
+}) {
+  const rows = useQuery({
+    queryKey: ['trial', detail.id, detail.trialRun, outcome],
+    queryFn: () => api.get<TrialRow[]>(`/intakes/${detail.id}/trial?outcome=${outcome}`),
+  });
   return (
-    <section aria-label={TITLES[outcome]} className="max-h-[45%] shrink-0 overflow-y-auto border-t border-strong bg-page">
+    <section
+      aria-label={TITLES[outcome]}
+      className="max-h-[45%] shrink-0 overflow-y-auto border-t border-strong bg-page"
+    >
       <div className="sticky top-0 flex items-baseline gap-3 border-b border-hair bg-page px-3.5 py-1.5">
         <h2 className="font-semibold">{TITLES[outcome]}</h2>
-        <span className="text-ink2">{rows.data && rows.data.length < total ? `the first ${count(rows.data.length)} of ${count(total)}` : count(total)}</span>
+        <span className="text-ink2">
+          {rows.data && rows.data.length < total
+            ? `the first ${count(rows.data.length)} of ${count(total)}`
+            : count(total)}
+        </span>
         <button type="button" className="link ml-auto" onClick={onClose}>
           Close
         </button>
@@ -36,7 +56,9 @@ export function TrialRows({ detail, outcome, total, onClose }: { detail: IntakeD
               <th scope="row" className="w-14 px-3.5 py-1 text-right font-normal text-ink3">
                 {row.row}
               </th>
-              <td className="w-[26%] truncate px-2 py-1 font-mono text-[12px] text-ink2">{row.cells.filter(Boolean).slice(0, 4).join(' · ')}</td>
+              <td className="w-[26%] truncate px-2 py-1 font-mono text-[12px] text-ink2">
+                {row.cells.filter(Boolean).slice(0, 4).join(' · ')}
+              </td>
               <td className="px-2 py-1">
                 <RowWords row={row} />
               </td>
@@ -58,7 +80,13 @@ function RowWords({ row }: { row: TrialRow }) {
       ) : null}
       {row.changes.map((change, i) => (
         <div key={i}>
-          <span className="text-ink2">{change.name}</span> {change.before ? <del className="text-ink3">{valueInWords(change.field, change.before)}</del> : <span className="text-ink3">blank</span>} → {change.after ? valueInWords(change.field, change.after) : 'removed'}
+          <span className="text-ink2">{change.name}</span>{' '}
+          {change.before ? (
+            <del className="text-ink3">{valueInWords(change.field, change.before)}</del>
+          ) : (
+            <span className="text-ink3">blank</span>
+          )}{' '}
+          → {change.after ? valueInWords(change.field, change.after) : 'removed'}
         </div>
       ))}
       {row.values.length ? <div>{row.values.map((value) => `${value.name} ${value.text}`).join(' · ')}</div> : null}

@@ -19,7 +19,12 @@ const KINDS: [string, string][] = [
 ];
 
 function dayOf(run: RunSummary): string {
-  return new Date(run.createdAt).toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long', year: 'numeric' });
+  return new Date(run.createdAt).toLocaleDateString('en-GB', {
+    weekday: 'long',
+    day: 'numeric',
+    month: 'long',
+    year: 'numeric',
+  });
 }
 
 /** Every run and change by day, newest first, each with what it did and a way to take it back. */
@@ -30,12 +35,14 @@ export function LedgerPage() {
   const kind = params.get('kind') ?? '';
   const pages = useInfiniteQuery({
     queryKey: ['runs', kind],
-    queryFn: ({ pageParam }) => api.get<RunPage>(`/runs?limit=80${kind ? `&kind=${kind}` : ''}${pageParam ? `&before=${pageParam}` : ''}`),
+    queryFn: ({ pageParam }) =>
+      api.get<RunPage>(`/runs?limit=80${kind ? `&kind=${kind}` : ''}${pageParam ? `&before=${pageParam}` : ''}`),
     initialPageParam: 0,
     getNextPageParam: (page) => page.next,
   });
   const runs = pages.data?.pages.flatMap((page) => page.runs) ?? [];
-  const pick = (runId: number | null) => void navigate({ pathname: runId ? `/ledger/${runId}` : '/ledger', search: params.toString() }, { replace: !!id });
+  const pick = (runId: number | null) =>
+    void navigate({ pathname: runId ? `/ledger/${runId}` : '/ledger', search: params.toString() }, { replace: !!id });
   return (
     <SplitView
       list={
@@ -44,7 +51,13 @@ export function LedgerPage() {
             <h1 className="text-[15.5px] font-bold">Ledger</h1>
             <label className="text-ink2">
               <span className="sr-only">Show</span>
-              <select className="bg-transparent" value={kind} onChange={(event) => setParams(event.target.value ? { kind: event.target.value } : {}, { replace: true })}>
+              <select
+                className="bg-transparent"
+                value={kind}
+                onChange={(event) =>
+                  setParams(event.target.value ? { kind: event.target.value } : {}, { replace: true })
+                }
+              >
                 {KINDS.map(([value, text]) => (
                   <option key={value} value={value}>
                     {text}
@@ -59,17 +72,27 @@ export function LedgerPage() {
             {pages.data && runs.length === 0 ? <Notice title="Nothing of this kind has run" /> : null}
             {runs.map((run, i) => (
               <div key={run.id}>
-                {i === 0 || dayOf(run) !== dayOf(runs[i - 1] as RunSummary) ? <h2 className="border-b border-hair bg-wash px-3.5 py-0.5 text-[12.5px] text-ink2">{dayOf(run)}</h2> : null}
+                {i === 0 || dayOf(run) !== dayOf(runs[i - 1] as RunSummary) ? (
+                  <h2 className="border-b border-hair bg-wash px-3.5 py-0.5 text-[12.5px] text-ink2">{dayOf(run)}</h2>
+                ) : null}
                 <button
                   type="button"
                   aria-current={run.id === Number(id) || undefined}
                   className={`grid w-full grid-cols-[44px_15px_minmax(0,1fr)_auto] items-baseline gap-3 border-b border-hair px-3.5 py-1.5 text-left ${run.id === Number(id) ? 'bg-picked shadow-[inset_3px_0_0_var(--ink)]' : 'hover:bg-page'}`}
                   onClick={() => pick(run.id)}
                 >
-                  <span className="text-[12.5px] text-ink3">{new Date(run.createdAt).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}</span>
+                  <span className="text-[12.5px] text-ink3">
+                    {new Date(run.createdAt).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}
+                  </span>
                   <ThreadSwatch kind={run.thread.kind} title={run.thread.name} />
-                  <span className={`truncate ${run.undoneBy ? 'text-ink3 line-through decoration-1' : run.state === 'failed' ? 'text-alarm' : ''}`}>{runInWords(run)}</span>
-                  <span className="text-[12.5px] text-ink2">{run.undoneBy ? 'taken back' : run.state === 'done' ? (run.actor ?? '') : run.state}</span>
+                  <span
+                    className={`truncate ${run.undoneBy ? 'text-ink3 line-through decoration-1' : run.state === 'failed' ? 'text-alarm' : ''}`}
+                  >
+                    {runInWords(run)}
+                  </span>
+                  <span className="text-[12.5px] text-ink2">
+                    {run.undoneBy ? 'taken back' : run.state === 'done' ? (run.actor ?? '') : run.state}
+                  </span>
                 </button>
               </div>
             ))}

@@ -16,12 +16,37 @@ interface UndoPreview {
   examples: { contactId: number; name: string }[];
 }
 
-const COUNT_WORDS: Record<string, string> = { new: 'new people', fill: 'filled', replace: 'replaced', same: 'same', fold: 'folded into an earlier row', held: 'held', restored: 'restored', removed: 'removed', left: 'left as they are', people: 'people', pairs: 'pairs compared', certain: 'certain groups', likely: 'likely groups', possible: 'possible groups', merged: 'records', apart: 'records' };
+const COUNT_WORDS: Record<string, string> = {
+  new: 'new people',
+  fill: 'filled',
+  replace: 'replaced',
+  same: 'same',
+  fold: 'folded into an earlier row',
+  held: 'held',
+  restored: 'restored',
+  removed: 'removed',
+  left: 'left as they are',
+  people: 'people',
+  pairs: 'pairs compared',
+  certain: 'certain groups',
+  likely: 'likely groups',
+  possible: 'possible groups',
+  merged: 'records',
+  apart: 'records',
+};
 
 /** One run in full: counts, who it touched, and undo with a look at what it would restore. */
 export function RunSheet({ id, onClose }: { id: number; onClose: () => void }) {
-  const run = useQuery({ queryKey: ['run', id], queryFn: () => api.get<RunSummary>(`/runs/${id}`), refetchInterval: (query) => (query.state.data?.state === 'running' || query.state.data?.state === 'queued' ? 1000 : false) });
-  const contacts = useQuery({ queryKey: ['run', id, 'contacts'], queryFn: () => api.get<RunContact[]>(`/runs/${id}/contacts?limit=60`) });
+  const run = useQuery({
+    queryKey: ['run', id],
+    queryFn: () => api.get<RunSummary>(`/runs/${id}`),
+    refetchInterval: (query) =>
+      query.state.data?.state === 'running' || query.state.data?.state === 'queued' ? 1000 : false,
+  });
+  const contacts = useQuery({
+    queryKey: ['run', id, 'contacts'],
+    queryFn: () => api.get<RunContact[]>(`/runs/${id}/contacts?limit=60`),
+  });
   if (run.isPending) return <Loading what="the run" />;
   if (run.error) return <Failed error={run.error} retry={() => void run.refetch()} />;
   const data = run.data;
@@ -30,7 +55,12 @@ export function RunSheet({ id, onClose }: { id: number; onClose: () => void }) {
       <header className="flex items-baseline gap-2">
         <ThreadSwatch kind={data.thread.kind} />
         <h2 className="text-[17px] font-bold">{data.title}</h2>
-        <button type="button" aria-label="Close the sheet" className="ml-auto px-1 text-ink3 hover:text-ink" onClick={onClose}>
+        <button
+          type="button"
+          aria-label="Close the sheet"
+          className="ml-auto px-1 text-ink3 hover:text-ink"
+          onClick={onClose}
+        >
           ×
         </button>
       </header>
@@ -39,8 +69,14 @@ export function RunSheet({ id, onClose }: { id: number; onClose: () => void }) {
         <Line name="Thread" text={`${THREAD_NAMES[data.thread.kind]}, ${data.thread.name}`} />
         <Line name="By" text={data.actor ?? 'Gray Loom'} />
         <Line name="Began" text={exactly(data.createdAt)} />
-        {data.finishedAt ? <Line name="Ended" text={exactly(data.finishedAt)} /> : <Line name="State" text={`${data.state}, ${count(data.progress.done)} of ${count(data.progress.total)}`} />}
-        {Object.entries(data.counts).map(([key, n]) => (n && COUNT_WORDS[key] ? <Line key={key} name={COUNT_WORDS[key]} text={count(n)} /> : null))}
+        {data.finishedAt ? (
+          <Line name="Ended" text={exactly(data.finishedAt)} />
+        ) : (
+          <Line name="State" text={`${data.state}, ${count(data.progress.done)} of ${count(data.progress.total)}`} />
+        )}
+        {Object.entries(data.counts).map(([key, n]) =>
+          n && COUNT_WORDS[key] ? <Line key={key} name={COUNT_WORDS[key]} text={count(n)} /> : null,
+        )}
       </dl>
       <p className="mt-3 flex flex-wrap gap-x-4 gap-y-1">
         {data.intakeId && data.kind === 'import' ? (
@@ -82,14 +118,28 @@ export function RunSheet({ id, onClose }: { id: number; onClose: () => void }) {
       {data.undoable ? <Undo run={data} /> : null}
       {contacts.data?.length ? (
         <section className="mt-5">
-          <h3 className="border-b border-strong pb-1 font-semibold">People it touched{contacts.data.length === 60 ? ', the first 60' : ''}</h3>
+          <h3 className="border-b border-strong pb-1 font-semibold">
+            People it touched{contacts.data.length === 60 ? ', the first 60' : ''}
+          </h3>
           <ul>
             {contacts.data.map((contact) => (
               <li key={contact.contactId} className="flex items-baseline gap-3 border-b border-hair py-1">
                 <Link to={`/contacts/${contact.contactId}`} className="hover:underline">
                   {contact.name}
                 </Link>
-                <span className="ml-auto truncate text-[12.5px] text-ink2">{contact.created ? 'new' : contact.fields.map((field) => (field === 'lifecycle' ? (data.kind === 'merge' ? 'merged' : 'deleted or brought back') : field)).join(', ')}</span>
+                <span className="ml-auto truncate text-[12.5px] text-ink2">
+                  {contact.created
+                    ? 'new'
+                    : contact.fields
+                        .map((field) =>
+                          field === 'lifecycle'
+                            ? data.kind === 'merge'
+                              ? 'merged'
+                              : 'deleted or brought back'
+                            : field,
+                        )
+                        .join(', ')}
+                </span>
               </li>
             ))}
           </ul>
@@ -111,9 +161,24 @@ function Line({ name, text }: { name: string; text: string }) {
 function Undo({ run }: { run: RunSummary }) {
   const client = useQueryClient();
   const [looking, setLooking] = useState(false);
-  const preview = useQuery({ queryKey: ['undo-preview', run.id], queryFn: () => api.get<UndoPreview>(`/runs/${run.id}/undo`), enabled: looking, staleTime: 0 });
-  const undo = useMutation({ mutationFn: () => api.post(`/runs/${run.id}/undo`), onSettled: () => client.invalidateQueries() });
-  const name = run.kind === 'undo' ? 'Take the undo back' : run.kind === 'import' ? 'Undo import' : run.kind === 'merge' ? 'Undo merge' : 'Undo';
+  const preview = useQuery({
+    queryKey: ['undo-preview', run.id],
+    queryFn: () => api.get<UndoPreview>(`/runs/${run.id}/undo`),
+    enabled: looking,
+    staleTime: 0,
+  });
+  const undo = useMutation({
+    mutationFn: () => api.post(`/runs/${run.id}/undo`),
+    onSettled: () => client.invalidateQueries(),
+  });
+  const name =
+    run.kind === 'undo'
+      ? 'Take the undo back'
+      : run.kind === 'import'
+        ? 'Undo import'
+        : run.kind === 'merge'
+          ? 'Undo merge'
+          : 'Undo';
   return (
     <section className="mt-4 border border-strong bg-cloth px-3 py-2.5">
       <Fault error={undo.error ?? preview.error} />
@@ -150,7 +215,11 @@ function Undo({ run }: { run: RunSummary }) {
 }
 
 function describe({ contacts, removes, restores, leaves }: UndoPreview): string {
-  const parts = [removes ? `${count(removes)} new people go` : '', restores ? `${count(restores)} get their values back` : '', leaves ? `${count(leaves)} stay as they are, because they were changed since` : ''].filter(Boolean);
+  const parts = [
+    removes ? `${count(removes)} new people go` : '',
+    restores ? `${count(restores)} get their values back` : '',
+    leaves ? `${count(leaves)} stay as they are, because they were changed since` : '',
+  ].filter(Boolean);
   const looked = removes + restores + leaves;
   if (!contacts) return 'It touched no contact; only the decision is taken back.';
   return `Of ${count(contacts)} contacts${looked < contacts ? `, as far as looked at (${count(looked)})` : ''}: ${parts.join('; ') || 'nothing is left to take back'}.`;

@@ -28,13 +28,20 @@ export function runInWords(run: RunSummary): string {
       return `${run.title}: ${outcomesInWords(run.counts)}`;
     case 'undo': {
       const { restored = 0, removed = 0, left = 0 } = run.counts;
-      const said = [removed ? `${count(removed)} removed` : '', restored ? `${count(restored)} restored` : '', left ? `${count(left)} left as they are` : ''].filter(Boolean);
+      const said = [
+        removed ? `${count(removed)} removed` : '',
+        restored ? `${count(restored)} restored` : '',
+        left ? `${count(left)} left as they are` : '',
+      ].filter(Boolean);
       return `${run.title}${said.length ? `: ${said.join(', ')}` : ''}`;
     }
     case 'scan': {
       const { people = 0, certain = 0, likely = 0, possible = 0 } = run.counts;
       return `${run.title}: ${count(people)} people, ${count(certain)} certain, ${count(likely)} likely, ${count(possible)} possible groups${stopped}`;
     }
+    case 'sync':
+    case 'form':
+      return `${run.title}: ${outcomesInWords(run.counts)}`;
     case 'edit':
       return `Changed ${run.title}`;
     default:

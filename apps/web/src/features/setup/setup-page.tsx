@@ -38,14 +38,18 @@ export function SetupPage() {
         </section>
         <section>
           <Heading aside={`${lists.data.fields.length - custom.length} standard`}>Our own fields</Heading>
-          {custom.length === 0 ? <p className="py-2 text-ink2">None yet. A field can also be made above a column of a file.</p> : null}
+          {custom.length === 0 ? (
+            <p className="py-2 text-ink2">None yet. A field can also be made above a column of a file.</p>
+          ) : null}
           <ul>
             {custom.map((field) => (
               <li key={field.key} className="grid grid-cols-[1fr_auto] border-b border-hair py-1">
                 <span>{field.name}</span>
                 <span className="text-ink2">
                   {TYPES.find(([type]) => type === field.type)?.[1] ?? field.type}
-                  {field.choices?.length ? `: ${field.choices.slice(0, 4).join(', ')}${field.choices.length > 4 ? '…' : ''}` : ''}
+                  {field.choices?.length
+                    ? `: ${field.choices.slice(0, 4).join(', ')}${field.choices.length > 4 ? '…' : ''}`
+                    : ''}
                 </span>
               </li>
             ))}
@@ -105,13 +109,19 @@ function Appearance() {
         <span className="w-24 text-ink2">Theme</span>
         {(['system', 'light', 'dark'] as Preferences['theme'][]).map((one) => (
           <label key={one} className="flex gap-1.5">
-            <input type="radio" name="theme" checked={theme === one} onChange={() => setPreference('theme', one)} /> {one === 'system' ? 'as the system' : one}
+            <input type="radio" name="theme" checked={theme === one} onChange={() => setPreference('theme', one)} />{' '}
+            {one === 'system' ? 'as the system' : one}
           </label>
         ))}
       </fieldset>
       <label className="flex items-center gap-4 border-b border-hair py-2">
         <span className="w-24 text-ink2">Keyboard</span>
-        <input type="checkbox" checked={singleKeys} onChange={(event) => setPreference('singleKeys', event.target.checked)} /> Single-key shortcuts
+        <input
+          type="checkbox"
+          checked={singleKeys}
+          onChange={(event) => setPreference('singleKeys', event.target.checked)}
+        />{' '}
+        Single-key shortcuts
       </label>
       <div className="flex items-center gap-4 py-2">
         <span className="w-24 text-ink2">Signed in</span>
@@ -130,7 +140,15 @@ function NewField() {
   const [type, setType] = useState('text');
   const [choices, setChoices] = useState('');
   const make = useMutation({
-    mutationFn: () => api.post('/fields', { name, type, choices: choices.split(';').map((choice) => choice.trim()).filter(Boolean) }),
+    mutationFn: () =>
+      api.post('/fields', {
+        name,
+        type,
+        choices: choices
+          .split(';')
+          .map((choice) => choice.trim())
+          .filter(Boolean),
+      }),
     onSuccess: async () => {
       setName('');
       setChoices('');
@@ -145,15 +163,34 @@ function NewField() {
         make.mutate();
       }}
     >
-      <input className="field w-40" aria-label="Name of the new field" placeholder="New field" value={name} onChange={(event) => setName(event.target.value)} />
-      <select className="field" aria-label="Type of the new field" value={type} onChange={(event) => setType(event.target.value)}>
+      <input
+        className="field w-40"
+        aria-label="Name of the new field"
+        placeholder="New field"
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+      />
+      <select
+        className="field"
+        aria-label="Type of the new field"
+        value={type}
+        onChange={(event) => setType(event.target.value)}
+      >
         {TYPES.map(([value, text]) => (
           <option key={value} value={value}>
             {text}
           </option>
         ))}
       </select>
-      {type === 'choice' ? <input className="field w-44" aria-label="Choices, parted by semicolons" placeholder="choices; parted; so" value={choices} onChange={(event) => setChoices(event.target.value)} /> : null}
+      {type === 'choice' ? (
+        <input
+          className="field w-44"
+          aria-label="Choices, parted by semicolons"
+          placeholder="choices; parted; so"
+          value={choices}
+          onChange={(event) => setChoices(event.target.value)}
+        />
+      ) : null}
       <Button type="submit" busy={make.isPending}>
         Make field
       </Button>

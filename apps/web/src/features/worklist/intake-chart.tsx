@@ -22,14 +22,34 @@ export function IntakeChart({ weeks }: { weeks: Worklist['weeks'] }) {
       const shown = JSON.parse(data) as Worklist['weeks'];
       const kinds = KINDS.filter((kind) => shown.some((week) => week.byThread[kind]));
       chart = new Chart(frame.current, {
-        chart: { type: 'bar', height: 190, stacked: true, toolbar: { show: false }, animations: { enabled: false }, background: 'transparent', fontFamily: 'inherit', foreColor: colour('--ink2') },
-        series: kinds.map((kind) => ({ name: THREAD_NAMES[kind], data: shown.map((week) => week.byThread[kind] ?? 0) })),
+        chart: {
+          type: 'bar',
+          height: 190,
+          stacked: true,
+          toolbar: { show: false },
+          animations: { enabled: false },
+          background: 'transparent',
+          fontFamily: 'inherit',
+          foreColor: colour('--ink2'),
+        },
+        series: kinds.map((kind) => ({
+          name: THREAD_NAMES[kind],
+          data: shown.map((week) => week.byThread[kind] ?? 0),
+        })),
         colors: kinds.map((kind) => colour(THREAD_COLOURS[kind])),
         fill: { type: 'solid' },
         plotOptions: { bar: { columnWidth: '62%', borderRadius: 0 } },
         dataLabels: { enabled: false },
         grid: { borderColor: colour('--hair'), strokeDashArray: 0 },
-        xaxis: { categories: shown.map((week) => new Date(week.start).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })), axisTicks: { show: false }, axisBorder: { color: colour('--strong') }, labels: { rotate: 0, hideOverlappingLabels: true } },
+        xaxis: {
+          categories: shown.map((week, i) =>
+            i % 2 ? '' : new Date(week.start).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' }),
+          ),
+          axisTicks: { show: false },
+          axisBorder: { color: colour('--strong') },
+          tickAmount: 6,
+          labels: { rotate: 0, hideOverlappingLabels: true, style: { fontSize: '11px' } },
+        },
         yaxis: { labels: { formatter: (value: number) => Math.round(value).toLocaleString('en-GB') } },
         legend: { position: 'bottom', horizontalAlign: 'left', markers: { size: 5, shape: 'square' } },
         tooltip: { theme: document.documentElement.dataset.theme ?? 'light' },

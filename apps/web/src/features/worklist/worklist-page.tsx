@@ -16,12 +16,48 @@ interface Decision {
 
 function decisions(data: Worklist): Decision[] {
   const all: Decision[] = [
-    ...data.failed.map((run) => ({ key: `f${run.runId}`, n: 1, title: 'Failed', text: run.title, to: `/ledger/${run.runId}` })),
-    { key: 'certain', n: data.certain, title: 'Certain duplicates', text: 'Groups that agree in nearly everything; a look and a key each.', to: '/duplicates' },
-    { key: 'likely', n: data.likely, title: 'Likely duplicates', text: 'Groups that want a closer look.', to: '/duplicates' },
-    { key: 'possible', n: data.possible, title: 'Possible duplicates', text: 'Groups for a quiet hour.', to: '/duplicates' },
-    ...data.held.files.map((file) => ({ key: `h${file.runId}`, n: file.count, title: 'Held rows', text: `of ${file.name}, waiting to be mended or dropped.`, to: `/intake/held/${file.runId}` })),
-    ...data.unfinished.map((file) => ({ key: `u${file.intakeId}`, n: file.rowCount, title: 'File not brought in', text: file.name, to: `/intake/${file.intakeId}` })),
+    ...data.failed.map((run) => ({
+      key: `f${run.runId}`,
+      n: 1,
+      title: 'Failed',
+      text: run.title,
+      to: `/ledger/${run.runId}`,
+    })),
+    {
+      key: 'certain',
+      n: data.certain,
+      title: 'Certain duplicates',
+      text: 'Groups that agree in nearly everything; a look and a key each.',
+      to: '/duplicates',
+    },
+    {
+      key: 'likely',
+      n: data.likely,
+      title: 'Likely duplicates',
+      text: 'Groups that want a closer look.',
+      to: '/duplicates',
+    },
+    {
+      key: 'possible',
+      n: data.possible,
+      title: 'Possible duplicates',
+      text: 'Groups for a quiet hour.',
+      to: '/duplicates',
+    },
+    ...data.held.files.map((file) => ({
+      key: `h${file.runId}`,
+      n: file.count,
+      title: 'Held rows',
+      text: `of ${file.name}, waiting to be mended or dropped.`,
+      to: `/intake/held/${file.runId}`,
+    })),
+    ...data.unfinished.map((file) => ({
+      key: `u${file.intakeId}`,
+      n: file.rowCount,
+      title: 'File not brought in',
+      text: file.name,
+      to: `/intake/${file.intakeId}`,
+    })),
   ];
   return all.filter((one) => one.n > 0);
 }
@@ -39,11 +75,18 @@ export function WorklistPage() {
     <div className="grid h-full grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)] overflow-y-auto max-md:grid-cols-1">
       <section className="px-6 py-5">
         <Heading aside={waiting.length ? undefined : 'all done'}>Waiting for you</Heading>
-        {waiting.length === 0 ? <p className="py-8 text-center text-ink2">Nothing needs a decision. {data.contacts === 0 ? 'Bring a file in under Intake to begin.' : ''}</p> : null}
+        {waiting.length === 0 ? (
+          <p className="py-8 text-center text-ink2">
+            Nothing needs a decision. {data.contacts === 0 ? 'Bring a file in under Intake to begin.' : ''}
+          </p>
+        ) : null}
         <ul>
           {waiting.map((one) => (
             <li key={one.key}>
-              <Link to={one.to} className="grid grid-cols-[64px_minmax(0,1fr)_auto] items-baseline gap-4 border-b border-hair py-2.5 hover:bg-cloth">
+              <Link
+                to={one.to}
+                className="grid grid-cols-[64px_minmax(0,1fr)_auto] items-baseline gap-4 border-b border-hair py-2.5 hover:bg-cloth"
+              >
                 <span className="text-right text-[20px] leading-6 font-semibold">{count(one.n)}</span>
                 <span>
                   <span className="font-semibold">{one.title}</span>
@@ -56,7 +99,8 @@ export function WorklistPage() {
         </ul>
         {data.unfinished[0] ? (
           <p className="mt-3 text-[12.5px] text-ink3">
-            The oldest file that waits came <When at={data.unfinished[data.unfinished.length - 1]?.createdAt ?? data.unfinished[0].createdAt} /> ago.
+            The oldest file that waits came{' '}
+            <When at={data.unfinished[data.unfinished.length - 1]?.createdAt ?? data.unfinished[0].createdAt} /> ago.
           </p>
         ) : null}
       </section>
@@ -72,7 +116,10 @@ export function WorklistPage() {
               <li key={i} className="grid grid-cols-[92px_minmax(0,1fr)_56px] items-center gap-3 py-0.5">
                 <span className="text-[12.5px] text-ink2">{BANDS[i]}</span>
                 <span className="h-2.5 bg-wash">
-                  <span className="block h-full bg-ink3" style={{ width: `${data.contacts ? (n / Math.max(...data.completeness.bands)) * 100 : 0}%` }} />
+                  <span
+                    className="block h-full bg-ink3"
+                    style={{ width: `${data.contacts ? (n / Math.max(...data.completeness.bands)) * 100 : 0}%` }}
+                  />
                 </span>
                 <span className="text-right text-[12.5px]">{count(n)}</span>
               </li>

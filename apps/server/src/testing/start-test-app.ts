@@ -1,0 +1,104 @@
+import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import { startCluster, ensureDatabase, type Cluster } from '../../../../scripts/postgres';
+import { createApp } from '../app';
+import { readConfig, type Config } from '../config';
+import { connect, type Database } from '../db/connect';
+import { migrateDatabase } from '../db/migrate';
+import { EventHub } from '../events';
+import { createLogger } from '../log';
+import { ensureAdministrator } from '../use-cases/sign-in';
+
+const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
+
+/** A server on a PostgreSQL cluster of its own, with durability off; requests go in without a network. */
+export interface TestApp {
+  config: Config;
+  database: Database;
+  url: string;
+  /** Sends a request as the signed-in administrator. */
+  request(path: string, init?: RequestInit): Promise<Response>;
+  json<T>(path: string, method?: string, body?: unknown): Promise<T>;
+  /** The same without a session. */
+  anonymous(path: string, init?: RequestInit): Promise<Response>;
+  upload(name: string, content: string | Buffer): Promise<Response>;
+  end(): Promise<void>;
+}
+
+export async function startTestApp(settings: Record<string, string> = {}): Promise<TestApp> {
+  const data = mkdtempSync(join(tmpdir(), 'gray-loom-test-'));
+  const cluster: Cluster = await startCluster(data, {
+    settings: { fsync: 'off', synchronous_commit: 'off', full_page_writes: 'off', shared_buffers: '64MB' },
+  });
+  await ensureDatabase(cluster.url);
+  const log = createLogger('test', process.env.GRAY_LOOM_LOG ?? 'silent');
+  const config = readConfig({ DATABASE_URL: cluster.url, PORT: '0', GRAY_LOOM_LOG: 'silent', ...settings });
+  const database = connect(cluster.url, log, 8);
+  await migrateDatabase(database, join(ROOT, 'apps/server/src/db/migrations'));
+  await ensureAdministrator(database, {
+    email: 'ines@quillhaven.example',
+    name: 'Ines Carvalho',
+    password: 'a good password',
+  });
+  await database.pool.query(
+    `insert into pick (kind, label, fold_key, ordinal) values ('stage', 'Enquiry', 'enquiry', 0), ('stage', 'Donor', 'donor', 1)`,
+  );
+  const events = new EventHub(database, log);
+  await events.open();
+  const app = createApp({ config, database, events, log });
+  const anonymous = async (path: string, init?: RequestInit) => app.request(`/api${path}`, init);
+  const signedIn = await anonymous('/session', {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ email: 'ines@quillhaven.example', password: 'a good password' }),
+  });
+  const cookie = signedIn.headers.get('set-cookie')?.split(';')[0] ?? '';
+  const request = (path: string, init: RequestInit = {}) =>
+    anonymous(path, { ...init, headers: { ...(init.headers as Record<string, string>), Cookie: cookie } });
+  return {
+    config,
+    database,
+    url: cluster.url,
+    anonymous,
+    request,
+    json: async <T>(path: string, method = 'GET', body?: unknown) => {
+      const answer = await request(path, {
+        method,
+        headers: { 'Content-Type': 'application/json' },
+        ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+      });
+      const text = await answer.text();
+      if (!answer.ok)
+        throw Object.assign(new Error(text), { status: answer.status, problem: JSON.parse(text) as unknown });
+      return (text ? JSON.parse(text) : undefined) as T;
+    },
+    upload: (name, content) => {
+      const bytes = Buffer.from(content);
+      return request('/intakes', {
+        method: 'POST',
+        headers: {
+          'X-File-Name': encodeURIComponent(name),
+          'X-File-Size': String(bytes.length),
+          'Content-Type': 'application/octet-stream',
+        },
+        body: Readable.toWeb(Readable.from([bytes])) as unknown as BodyInit,
+        duplex: 'half',
+      } as RequestInit);
+    },
+    end: async () => {
+      events.close();
+      await database.pool.end();
+      cluster.stop();
+      rmSync(data, { recursive: true, force: true });
+    },
+  };
+}
+
+/** Where the built threads and programs lie; ./test builds them first. */
+export function built(name: string): string {
+  const path = join(ROOT, '.build', `${name}.js`);
+  if (!existsSync(path)) throw new Error(`${path} is not built; run the tests by ./test`);
+  return path;
+}

@@ -1,0 +1,43 @@
+import { describe, expect, test } from '@jest/globals';
+import { guessDateOrder, parseDate } from './date';
+
+describe('dates', () => {
+  test.each([
+    ['1998-04-12', 'dayFirst', '1998-04-12'],
+    ['03.11.1958', 'dayFirst', '1958-11-03'],
+    ['07/04/1976', 'monthFirst', '1976-07-04'],
+    ['14 Feb 1972', 'dayFirst', '1972-02-14'],
+    ['6 June 1998', 'iso', '1998-06-06'],
+    ['Mar 3, 1990', 'iso', '1990-03-03'],
+    ['3. März 1990', 'dayFirst', '1990-03-03'],
+    ['27851', 'serial', '1976-04-01'],
+    ['43710.5', 'serial', '2019-09-02'],
+    ['--07-14', 'iso', '--07-14'],
+    ['2024-05-02T10:00', 'iso', '2024-05-02'],
+  ] as const)('%s read %s is %s', (text, order, iso) =>
+    expect(parseDate(text, order)).toEqual({ ok: true, value: iso }),
+  );
+
+  test.each([
+    ['29.02.2023', 'dayFirst', 'noSuchDay'],
+    ['13.13.1970', 'dayFirst', 'noSuchDay'],
+    ['11/31/1988', 'monthFirst', 'noSuchDay'],
+    ['60', 'serial', 'noSuchSerial'],
+    ['0', 'serial', 'noSuchSerial'],
+    ['99999999', 'serial', 'noSuchSerial'],
+    ['soon', 'iso', 'notADate'],
+  ] as const)('%s read %s is refused: %s', (text, order, why) =>
+    expect(parseDate(text, order)).toEqual({ ok: false, error: why }),
+  );
+
+  test('the order of day and month is decided over the whole column', () => {
+    expect(guessDateOrder(['05/09/2025', '12/09/2025', '19/09/2025']).order).toBe('dayFirst');
+    expect(guessDateOrder(['07/04/1976', '12/25/1983', '02/03/1990']).order).toBe('monthFirst');
+    expect(guessDateOrder(['27851', '30001', '1986-03-04']).order).toBe('serial');
+    expect(guessDateOrder(['01/02/2020', '03/04/2021'])).toMatchObject({
+      order: 'dayFirst',
+      evidence: 0,
+      ambiguous: 2,
+    });
+  });
+});

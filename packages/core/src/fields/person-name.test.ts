@@ -1,0 +1,51 @@
+import { describe, expect, test } from '@jest/globals';
+import { areNicknames, nicknamesOf } from './name-tables';
+import { joinName, repairCase, splitName } from './person-name';
+
+const parts = (text: string) => {
+  const { name } = splitName(text);
+  return [name.prefix, name.givenName, name.additionalNames, name.familyName, name.suffix].join('|');
+};
+
+describe('splitting a full name', () => {
+  test.each([
+    ['Dr. Ana María de la Cruz Ortiz', 'Dr.|Ana María||de la Cruz Ortiz|'],
+    ['van den Berg, Jan-Willem', '|Jan-Willem||van den Berg|'],
+    ['Prof. Sir Rupert A. Ellingham', 'Prof. Sir|Rupert|A.|Ellingham|'],
+    ['James Thistlewood Jr.', '|James||Thistlewood|Jr.'],
+    ['Smith-Jones, Mary Ann', '|Mary Ann||Smith-Jones|'],
+    ['佐藤 健二', '|健二||佐藤|'],
+    ['Ottilie', '|Ottilie|||'],
+    ['Rev. Dr Theodore Haddow PhD', 'Rev. Dr|Theodore||Haddow|PhD'],
+    ['de Wit, mr. P.J.', 'mr.|P.J.||de Wit|'],
+    ['OKAFOR Ngozi', '|Ngozi||Okafor|'],
+    ['John I Smith', '|John|I|Smith|'],
+  ])('%s is %s', (text, expected) => expect(parts(text)).toBe(expected));
+
+  test.each(['Mr & Mrs Okafor', 'Pat and Chris Bickford', 'The Brackenmoor Family'])(
+    '%s is more than one person',
+    (text) => expect(splitName(text).fault).toBe('twoPeople'),
+  );
+  test('an address is no name', () => expect(splitName('info@quillhaven.example').fault).toBe('notAPerson'));
+  test('a nickname in quotes is kept apart', () =>
+    expect(splitName('"Kit" Christopher Carlyon').name.nickname).toBe('Kit'));
+  test('what can be read in two ways is less certain', () => {
+    expect(splitName('SMITH JOHN').certainty01).toBeLessThan(0.75);
+    expect(splitName('Nguyen Thi Mai').certainty01).toBeLessThan(0.7);
+    expect(splitName('Ludwig zu Rantzlau').certainty01).toBeGreaterThan(0.9);
+  });
+  test('no word is lost', () => {
+    for (const text of ['Maria da Conceição dos Santos', 'Ragnhild Ødegård Fjeldstad', 'Capt. Ana Reis MBE']) {
+      expect(joinName(splitName(text).name).split(' ').sort()).toEqual(text.split(' ').sort());
+    }
+  });
+  test('shouted names are written as names', () => {
+    expect(repairCase("O'DOHERTY-MCBRIDE")).toBe("O'Doherty-McBride");
+    expect(repairCase('van Gogh')).toBe('van Gogh');
+  });
+  test('short names stand for long ones, both ways', () => {
+    expect(areNicknames('kate', 'katherine')).toBe(true);
+    expect(areNicknames('kate', 'tom')).toBe(false);
+    expect(nicknamesOf('andrew')).toContain('andy');
+  });
+});

@@ -1,0 +1,93 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { DelimitedReader } from './delimited-reader';
+import { sniffEncoding } from './sniff-bytes';
+import { sniffDelimited } from './sniff-delimited';
+import { writeDelimitedLine } from './write-delimited';
+
+const bytes = (text: string) => new TextEncoder().encode(text);
+const sniff = (text: string) => {
+  const result = sniffDelimited(bytes(text), true);
+  if (!result.ok) throw new Error(result.error.code);
+  return result.value;
+};
+
+describe('reading delimited text', () => {
+  test('what was written is read back, however it is cut into pieces', () => {
+    const cell = fc.string({ unit: fc.constantFrom('a', 'é', ',', ';', '"', '\n', '\r', ' ', '漢') });
+    fc.assert(
+      fc.property(
+        fc.array(fc.array(cell, { minLength: 2, maxLength: 4 }), { minLength: 1, maxLength: 8 }),
+        fc.integer({ min: 1, max: 9 }),
+        (rows, size) => {
+          const text = rows.map((row) => writeDelimitedLine(row)).join('');
+          const reader = new DelimitedReader({ delimiter: ',', quote: '"' });
+          const records: string[][] = [];
+          for (let i = 0; i < text.length; i += size)
+            records.push(
+              ...reader.push(text.slice(i, i + size), i + size >= text.length).map((record) => record.cells),
+            );
+          expect(records).toEqual(rows.filter((row) => row.some((one) => one.trim() !== '')));
+        },
+      ),
+      { numRuns: 300 },
+    );
+  });
+  test('blank lines and lines of delimiters are no records', () => {
+    const reader = new DelimitedReader({ delimiter: ';', quote: '"' });
+    expect(reader.push('a;b\n\n;;\n ; ;\nc;d\n', true).map((record) => record.cells)).toEqual([
+      ['a', 'b'],
+      ['c', 'd'],
+    ]);
+  });
+  test('a quotation mark that is never closed is noticed', () => {
+    const reader = new DelimitedReader({ delimiter: ',', quote: '"' });
+    reader.push('a,b\n"c,d\ne,f\n', true);
+    expect(reader.unclosedQuote).toBe(true);
+  });
+});
+
+describe('sniffing', () => {
+  test.each([
+    ['utf-8-bom', Uint8Array.of(0xef, 0xbb, 0xbf, 0x61)],
+    ['utf-16le', Uint8Array.of(0xff, 0xfe, 0x61, 0)],
+    ['utf-8', bytes('naïve')],
+    ['windows-1252', Uint8Array.from([...'Bärbel;Großkopf;Hafenstraße'].map((c) => c.charCodeAt(0)))],
+  ])('%s is recognised', (name, data) => {
+    const found = sniffEncoding(data);
+    expect(found.ok && found.value.name).toBe(name);
+  });
+  test('an empty file and a picture say what they are', () => {
+    expect(sniffEncoding(new Uint8Array())).toMatchObject({ ok: false, error: { code: 'emptyFile' } });
+    expect(sniffEncoding(Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 1, 2))).toMatchObject({
+      ok: false,
+      error: { code: 'notATable' },
+    });
+  });
+  test('titles above the heading are passed over', () => {
+    const { shape, sample } = sniff(
+      'Evening classes;;\nList made 04/11/2025;;\n\nGiven;Family;Email\nFlorence;Winterbourne;f@example.org\nMorag;Lund;m@example.org\n',
+    );
+    expect(shape).toMatchObject({ delimiter: ';', headerRow: 3 });
+    expect(sample).toHaveLength(2);
+  });
+  test('a file of people without a heading has none', () => {
+    expect(
+      sniff('Barnaby,Goldthorpe,barnaby@example.com,(207) 555-0111\nThora,Strand,thora@example.net,(207) 555-0112\n')
+        .shape.headerRow,
+    ).toBeNull();
+  });
+  test('a heading without rows is refused', () =>
+    expect(sniffDelimited(bytes('Given;Family;Email\n'), true)).toMatchObject({
+      ok: false,
+      error: { code: 'noDataRows' },
+    }));
+  test('one column is said', () =>
+    expect(sniff('Email\na@example.org\nb@example.org\n').issues[0]?.code).toBe('onlyOneColumn'));
+});
+
+test('what a spreadsheet would run is made harmless on the way out', () => {
+  expect(writeDelimitedLine(['=1+1', '+44 7700 900301', '@x', '-5', 'plain'])).toBe(
+    "'=1+1,+44 7700 900301,'@x,-5,plain\r\n",
+  );
+});

@@ -1,0 +1,91 @@
+// Runs checks and Jest projects one after the other and adds up what passed and failed.
+import { spawnSync } from 'node:child_process';
+import { mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+const root = join(dirname(fileURLToPath(import.meta.url)), '..');
+process.chdir(root);
+const [part = 'all', pattern] = process.argv.slice(2);
+const PARTS = ['check', 'unit', 'server', 'browser'];
+if (part !== 'all' && !PARTS.includes(part)) {
+  process.stderr.write(`There is no part '${part}'; there are ${PARTS.join(', ')}.\n`);
+  process.exit(2);
+}
+let passed = 0;
+let failed = 0;
+
+function run(name, command, args, env = {}) {
+  const started = Date.now();
+  const result = spawnSync(command, args, { stdio: 'inherit', env: { ...process.env, ...env } });
+  const ok = result.status === 0;
+  process.stdout.write(`${ok ? 'ok    ' : 'FAILED'} ${name} (${((Date.now() - started) / 1000).toFixed(0)} s)\n`);
+  return ok;
+}
+
+const CHECKS = [
+  ['format', ['prettier', '--check', '--log-level', 'warn', '.']],
+  ['lint', ['eslint', '.', '--max-warnings', '0']],
+  ['types', ['tsc', '--noEmit', '-p', 'tsconfig.json']],
+  ['types of the client', ['tsc', '--noEmit', '-p', 'apps/web/tsconfig.json']],
+  [
+    'dependency direction',
+    [
+      'depcruise',
+      '--config',
+      '.dependency-cruiser.cjs',
+      '--output-type',
+      'err',
+      'packages',
+      'apps',
+      'demo',
+      'e2e',
+      'bench',
+      'scripts',
+    ],
+  ],
+  ['unused exports', ['knip']],
+];
+
+function jest(project) {
+  mkdirSync('.build', { recursive: true });
+  const out = join(root, '.build', `jest-${project}.json`);
+  rmSync(out, { force: true });
+  const ok = run(
+    project,
+    'npx',
+    [
+      '--no-install',
+      'jest',
+      '--selectProjects',
+      project,
+      ...(project === 'unit' ? [] : ['--runInBand', '--testTimeout=120000']),
+      '--json',
+      `--outputFile=${out}`,
+      ...(pattern ? [pattern] : []),
+    ],
+    { NODE_OPTIONS: '--experimental-vm-modules --no-warnings', npm_config_loglevel: 'error' },
+  );
+  try {
+    const result = JSON.parse(readFileSync(out, 'utf8'));
+    passed += result.numPassedTests;
+    failed += result.numFailedTests + result.numRuntimeErrorTestSuites;
+    if (!ok && result.numFailedTests + result.numRuntimeErrorTestSuites === 0) failed++;
+  } catch {
+    failed++;
+  }
+}
+
+for (const one of part === 'all' ? PARTS : [part]) {
+  if (one === 'check') {
+    for (const [name, args] of CHECKS) {
+      if (run(name, 'npx', ['--no-install', ...args], { npm_config_loglevel: 'error' })) passed++;
+      else failed++;
+    }
+    continue;
+  }
+  if (one !== 'unit') spawnSync(process.execPath, ['scripts/build.mjs'], { stdio: 'inherit' });
+  jest(one);
+}
+process.stdout.write(`${passed} passed, ${failed} failed\n`);
+process.exit(failed ? 1 : 0);
