@@ -1,5 +1,14 @@
 import { eq, sql } from 'drizzle-orm';
-import { LIFECYCLE, lifecycleOf, undoWherePossible, type ContactRecord, type Operation } from '@gray-loom/core/model';
+import {
+  applyOperations,
+  invertOperations,
+  LIFECYCLE,
+  lifecycleOf,
+  sameContent,
+  undoWherePossible,
+  type ContactRecord,
+  type Operation,
+} from '@gray-loom/core/model';
 import { inTransaction, type Database, type Tx } from '../db/connect';
 import { keepApart, matchGroup, operation, run } from '../db/schema';
 import { tell } from '../events';
@@ -105,6 +114,8 @@ export interface UndoCounts {
 interface RunOperations {
   created: boolean;
   lastVersion: number;
+  /** What others did to the contact since, oldest first; only looked up for contacts the run made. */
+  since: Operation[];
   operations: Operation[];
 }
 
@@ -119,13 +130,30 @@ async function operationsOf(tx: Tx, runId: number, ids: readonly number[]): Prom
   );
   const byContact = new Map<number, RunOperations>();
   for (const row of rows) {
-    const one = byContact.get(row.contact_id) ?? { created: false, lastVersion: 0, operations: [] };
+    const one = byContact.get(row.contact_id) ?? { created: false, lastVersion: 0, since: [], operations: [] };
     one.lastVersion = row.version;
     if (row.changes === null) one.created = true;
     else one.operations.push(...row.changes.map((change) => ({ ...change, target: row.contact_id })));
     byContact.set(row.contact_id, one);
   }
+  const made = [...byContact].filter(([, of]) => of.created);
+  const later = await tx.client.query<{ contact_id: number; changes: Omit<Operation, 'target'>[] | null }>(
+    `select o.contact_id, o.changes from operation o join unnest($1::bigint[], $2::int[]) as m(contact_id, version) on m.contact_id = o.contact_id
+     where o.version > m.version order by o.contact_id, o.version`,
+    [made.map(([id]) => id), made.map(([, of]) => of.lastVersion)],
+  );
+  for (const row of later.rows)
+    byContact
+      .get(row.contact_id)
+      ?.since.push(...(row.changes ?? []).map((change) => ({ ...change, target: row.contact_id })));
   return byContact;
+}
+
+/** Whether anything that others did to a new contact still stands; an edit that was itself taken back does not count. */
+function isTouched(record: ContactRecord, since: readonly Operation[]): boolean {
+  if (since.length === 0) return false;
+  const before = applyOperations(record, invertOperations(since));
+  return !before.ok || !sameContent(before.value.f, record.f);
 }
 
 /** What taking one contact's operations back means now: operations to apply, and how many values must stay as they are. */
@@ -138,8 +166,7 @@ function planUndo(
 ): { operations: Operation[]; left: number; removed: boolean } {
   if (of.created) {
     if (lifecycleOf(record)) return { operations: [], left: 0, removed: false };
-    // Somebody touched the new contact since: it stays.
-    if (version !== of.lastVersion) return { operations: [], left: 1, removed: false };
+    if (isTouched(record, of.since)) return { operations: [], left: 1, removed: false };
     const gone: Operation = {
       target: contactId,
       field: LIFECYCLE,
@@ -175,7 +202,7 @@ export async function undoBatch(
   for (const [contactId, of] of byContact) {
     const contact = contacts.get(contactId);
     if (!contact) continue;
-    const plan = planUndo(contactId, contact.version, contact.record, of, undoRunId);
+    const plan = planUndo(contactId, contact.record, of, undoRunId);
     if (plan.operations.length) {
       changes.push({ contactId, operations: plan.operations });
       if (plan.removed) counts.removed++;
@@ -245,7 +272,7 @@ export async function previewUndo(database: Database, runId: number): Promise<Un
     for (const row of rows) {
       const of = byContact.get(row.id);
       if (!of) continue;
-      const plan = planUndo(row.id, row.version, row.record, of, 0);
+      const plan = planUndo(row.id, row.record, of, 0);
       if (plan.removed) preview.removes++;
       else if (plan.operations.length) preview.restores++;
       if (plan.left) {

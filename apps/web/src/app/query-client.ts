@@ -28,9 +28,14 @@ const TOUCHES: Record<string, string[]> = {
   held: ['held', 'intakes', 'worklist'],
 };
 
-/** Listens to what the server tells and looks again at what it touches, at most a few times a second. */
+const PAUSE_MS = 250;
+
+/**
+ * Listens to what the server tells and looks again at what it touches, a few times a second at most. Browsers allow six
+ * connections to one server for all its tabs, so only a tab in sight keeps one; a tab that comes back looks at all anew.
+ */
 export function listenToServer(): () => void {
-  const source = new EventSource('/api/events');
+  let source: EventSource | null = null;
   const pending = new Set<string>();
   let timer: ReturnType<typeof setTimeout> | null = null;
   const flush = () => {
@@ -38,14 +43,36 @@ export function listenToServer(): () => void {
     for (const key of pending) void queryClient.invalidateQueries({ queryKey: [key] });
     pending.clear();
   };
-  for (const [topic, keys] of Object.entries(TOUCHES)) {
-    source.addEventListener(topic, () => {
-      keys.forEach((key) => pending.add(key));
-      timer ??= setTimeout(flush, 250);
-    });
-  }
+  const open = () => {
+    if (source) return;
+    source = new EventSource('/api/events');
+    for (const [topic, keys] of Object.entries(TOUCHES)) {
+      source.addEventListener(topic, () => {
+        keys.forEach((key) => pending.add(key));
+        timer ??= setTimeout(flush, PAUSE_MS);
+      });
+    }
+  };
+  const close = () => {
+    source?.close();
+    source = null;
+  };
+  const onSight = () => {
+    if (document.visibilityState === 'hidden') close();
+    else if (!source) {
+      open();
+      void queryClient.invalidateQueries();
+    }
+  };
+  open();
+  document.addEventListener('visibilitychange', onSight);
+  window.addEventListener('pagehide', close);
+  window.addEventListener('pageshow', onSight);
   return () => {
-    source.close();
+    close();
     if (timer) clearTimeout(timer);
+    document.removeEventListener('visibilitychange', onSight);
+    window.removeEventListener('pagehide', close);
+    window.removeEventListener('pageshow', onSight);
   };
 }

@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import { isFormulaLike } from '../fields';
 import { DelimitedReader } from './delimited-reader';
 import { sniffEncoding } from './sniff-bytes';
 import { sniffDelimited } from './sniff-delimited';
@@ -27,7 +28,9 @@ describe('reading delimited text', () => {
             records.push(
               ...reader.push(text.slice(i, i + size), i + size >= text.length).map((record) => record.cells),
             );
-          expect(records).toEqual(rows.filter((row) => row.some((one) => one.trim() !== '')));
+          // What looks like a formula got its apostrophe on the way out.
+          const written = rows.map((row) => row.map((one) => (isFormulaLike(one) ? `'${one}` : one)));
+          expect(records).toEqual(written.filter((row) => row.some((one) => one.trim() !== '')));
         },
       ),
       { numRuns: 300 },

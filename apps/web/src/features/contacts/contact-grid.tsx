@@ -73,7 +73,6 @@ export function ContactGrid({ params, sort, picked, onPick, onSort }: GridProps)
   return (
     <>
       <div
-        role="row"
         className="grid items-center gap-3 border-b border-strong px-3.5 py-1 text-[12px] text-ink2"
         style={{ gridTemplateColumns: COLUMNS }}
       >
@@ -132,7 +131,7 @@ export function ContactGrid({ params, sort, picked, onPick, onSort }: GridProps)
 
 function SortHeader({ text, active, onClick }: { text: string; active: boolean; onClick: () => void }) {
   return (
-    <button type="button" className={`text-left hover:text-ink ${active ? 'text-ink' : ''}`} onClick={onClick}>
+    <button type="button" className={`min-h-6 text-left hover:text-ink ${active ? 'text-ink' : ''}`} onClick={onClick}>
       {text}
       {active ? ' ↓' : ''}
     </button>

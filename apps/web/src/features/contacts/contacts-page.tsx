@@ -46,7 +46,7 @@ export function ContactsPage() {
       list={
         <>
           <FilterLine params={params} set={set} lists={lists.data} exportQuery={query} />
-          <div className="flex items-center gap-0.5 border-b border-hair px-3.5 py-1 text-[12.5px]">
+          <div className="flex items-center border-b border-hair px-2.5 py-0.5 text-[12.5px]">
             {LETTERS.map((letter) => (
               <button
                 key={letter}
@@ -54,7 +54,7 @@ export function ContactsPage() {
                 aria-label={`Go to ${letter}`}
                 aria-pressed={params.get('from') === letter}
                 disabled={sort === 'touched'}
-                className={`px-1 hover:text-ink disabled:opacity-40 ${params.get('from') === letter ? 'font-bold text-ink' : 'text-ink2'}`}
+                className={`min-h-6 min-w-6 text-center hover:text-ink disabled:opacity-40 ${params.get('from') === letter ? 'font-bold text-ink' : 'text-ink2'}`}
                 onClick={() => set({ from: params.get('from') === letter ? null : letter })}
               >
                 {letter}

@@ -87,6 +87,11 @@ export function DuplicatesPage() {
             place={current >= 0 ? `${current + 1} of ${groups.length}` : 'decided'}
             onDecided={() => {
               const to = next();
+              // The list forgets the group at once, or it would be opened again before the server's list arrives.
+              client.setQueryData<GroupList>(
+                ['duplicates'],
+                (known) => known && { ...known, groups: known.groups.filter((group) => group.id !== Number(id)) },
+              );
               if (to !== null) open(to);
               else void navigate('/duplicates', { replace: true });
             }}

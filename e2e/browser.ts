@@ -1,0 +1,157 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Builder, By, Key, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { Options, ServiceBuilder } from 'selenium-webdriver/chrome.js';
+import { freePort } from '../scripts/postgres';
+
+const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
+const PATIENCE_MS = 20_000;
+
+/** An app started by ./start on its own port and data, and a browser in front of it. */
+export interface Stage {
+  driver: WebDriver;
+  base: string;
+  data: string;
+  end(): Promise<void>;
+}
+
+export async function openStage(): Promise<Stage> {
+  const data = mkdtempSync(join(tmpdir(), 'gray-loom-browser-'));
+  const port = await freePort();
+  const env = { ...process.env, NODE_OPTIONS: '', GRAY_LOOM_ROOT: ROOT, DATABASE_URL: '' };
+  const start = (...args: string[]) =>
+    spawnSync(process.execPath, [join(ROOT, '.build/start.js'), '--data', data, ...args], {
+      cwd: ROOT,
+      env,
+      encoding: 'utf8',
+    });
+  const started = start('--port', String(port), '--empty', '--background');
+  if (started.status !== 0) throw new Error(`./start failed: ${started.stderr}`);
+  const options = new Options();
+  options.setChromeBinaryPath('/usr/bin/chromium');
+  options.addArguments(
+    '--headless=new',
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+    '--window-size=1280,900',
+    `--user-data-dir=${join(data, 'browser')}`,
+  );
+  const driver = await new Builder()
+    .forBrowser('chrome')
+    .setChromeOptions(options)
+    .setChromeService(new ServiceBuilder('/usr/bin/chromedriver'))
+    .build();
+  return {
+    driver,
+    base: `http://127.0.0.1:${port}`,
+    data,
+    end: async () => {
+      await driver.quit();
+      start('--stop');
+      rmSync(data, { recursive: true, force: true });
+    },
+  };
+}
+
+export function signInOf(data: string): { email: string; password: string } {
+  return JSON.parse(readFileSync(join(data, 'sign-in.json'), 'utf8')) as { email: string; password: string };
+}
+
+/** Waits for something by what a person sees: the text or the name of a button, link, box. */
+export class Screen {
+  constructor(private readonly driver: WebDriver) {}
+
+  private async find(xpath: string, what: string): Promise<WebElement> {
+    try {
+      const found = await this.driver.wait(until.elementLocated(By.xpath(xpath)), PATIENCE_MS);
+      return await this.driver.wait(until.elementIsVisible(found), PATIENCE_MS);
+    } catch {
+      const seen = await this.driver.findElement(By.css('body')).getText();
+      throw new Error(`${what} is not on screen. On screen: ${seen.slice(0, 1500)}`);
+    }
+  }
+
+  text(text: string): Promise<WebElement> {
+    return this.find(
+      `//*[not(self::script)][contains(normalize-space(.), ${quote(text)}) and not(.//*[contains(normalize-space(.), ${quote(text)})])]`,
+      `"${text}"`,
+    );
+  }
+
+  /** A button whose name starts with `name`, and that shows `within` where that is given. */
+  button(name: string, within = ''): Promise<WebElement> {
+    return this.find(
+      `//button[(starts-with(normalize-space(.), ${quote(name)}) or starts-with(@aria-label, ${quote(name)})) and contains(normalize-space(.), ${quote(within)})]`,
+      `the button "${name || within}"`,
+    );
+  }
+
+  link(name: string): Promise<WebElement> {
+    return this.find(`//a[contains(normalize-space(.), ${quote(name)})]`, `the link "${name}"`);
+  }
+
+  box(label: string): Promise<WebElement> {
+    return this.find(
+      `//*[self::input or self::select or self::textarea][@aria-label=${quote(label)} or ancestor::label[contains(., ${quote(label)})]]`,
+      `the box "${label}"`,
+    );
+  }
+
+  /** Clicks once the thing is there to be clicked; a page that was drawn anew meanwhile is looked at again. */
+  async click(find: () => Promise<WebElement>): Promise<void> {
+    for (let tries = 0; ; tries++) {
+      try {
+        await (await find()).click();
+        return;
+      } catch (error) {
+        if (
+          tries > 20 ||
+          !['StaleElementReferenceError', 'ElementClickInterceptedError', 'ElementNotInteractableError'].includes(
+            (error as Error).name,
+          )
+        )
+          throw error;
+        await this.driver.sleep(100);
+      }
+    }
+  }
+
+  async press(...keys: string[]): Promise<void> {
+    await this.driver
+      .actions()
+      .sendKeys(...keys)
+      .perform();
+  }
+
+  async gone(text: string): Promise<void> {
+    await this.driver.wait(
+      async () => !(await this.driver.findElement(By.css('body')).getText()).includes(text),
+      PATIENCE_MS,
+      `"${text}" stays on screen`,
+    );
+  }
+
+  /** Faults that axe finds by WCAG 2.2 AA, in words; an empty list when there is none. */
+  async axe(): Promise<string[]> {
+    const source = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+    await this.driver.executeScript(source);
+    return this.driver.executeAsyncScript<string[]>(
+      `const done = arguments[arguments.length - 1];
+       axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'] }).then((result) => done(result.violations.map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160) + ' ' + (n.any[0] ? n.any[0].message : '')).join(' | '))));`,
+    );
+  }
+}
+
+function quote(text: string): string {
+  return text.includes("'") ? `"${text}"` : `'${text}'`;
+}
+
+export { Key };
