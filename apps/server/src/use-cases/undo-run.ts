@@ -142,10 +142,9 @@ async function operationsOf(tx: Tx, runId: number, ids: readonly number[]): Prom
      where o.version > m.version order by o.contact_id, o.version`,
     [made.map(([id]) => id), made.map(([, of]) => of.lastVersion)],
   );
-  for (const row of later.rows)
-    byContact
-      .get(row.contact_id)
-      ?.since.push(...(row.changes ?? []).map((change) => ({ ...change, target: row.contact_id })));
+  for (const { contact_id: target, changes } of later.rows) {
+    byContact.get(target)?.since.push(...(changes ?? []).map((change) => ({ ...change, target })));
+  }
   return byContact;
 }
 
@@ -159,7 +158,6 @@ function isTouched(record: ContactRecord, since: readonly Operation[]): boolean 
 /** What taking one contact's operations back means now: operations to apply, and how many values must stay as they are. */
 function planUndo(
   contactId: number,
-  version: number,
   record: ContactRecord,
   of: RunOperations,
   undoRunId: number,
