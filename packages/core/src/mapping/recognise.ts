@@ -1,6 +1,6 @@
 import type { Issue } from '../model';
 import { foldText } from '../fields';
-import { keyHash, namesAgree, phoneBlock, soundKeys, type MatchPerson } from '../matching';
+import { keyHash, namesAgree, phoneBlock, placedNameKeys, type MatchPerson } from '../matching';
 import type { Candidate } from '../writing';
 import type { Recogniser } from './mapping';
 
@@ -80,9 +80,8 @@ export function identityKeys(
         for (const phone of person.phones) keys.push({ by, key: `p:${phoneBlock(phone)}`, shown: phone });
         break;
       case 'name':
-        if (person.given[0] && person.familyText && !person.familyInferred) {
-          for (const key of soundKeys(person)) keys.push({ by, key, shown: `${person.given[0]} ${person.familyText}` });
-        }
+        for (const key of placedNameKeys(person))
+          keys.push({ by, key, shown: `${person.given[0]} ${person.familyText}` });
         break;
     }
   }

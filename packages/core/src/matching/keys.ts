@@ -82,16 +82,30 @@ export function indexKeys(person: MatchPerson): string[] {
   const keys = new Set<string>();
   for (const box of person.emails) keys.add(`e:${box.key}`);
   for (const phone of person.phones) keys.add(`p:${phoneBlock(phone)}`);
-  const first = person.given[0];
-  if (first && person.familyText) {
-    for (const key of soundKeys(person)) keys.add(key);
-  }
-  if (first && person.bday.length === 10) keys.add(`b:${person.bday}:${first[0]}`);
+  if (person.given[0] && person.familyText) for (const key of soundKeys(person)) keys.add(key);
+  for (const key of placedNameKeys(person)) keys.add(key);
   return [...keys];
 }
 
+/** A whole name together with something that tells namesakes apart: postal code, birthday, or town and organization. */
+export function placedNameKeys(
+  person: Pick<
+    MatchPerson,
+    'given' | 'familyText' | 'familyInferred' | 'postal' | 'bday' | 'locality' | 'organizationText'
+  >,
+): string[] {
+  const { given, familyText, familyInferred, postal, bday, locality, organizationText } = person;
+  if (!given[0] || !familyText || familyInferred) return [];
+  const name = `q:${given[0]} ${familyText}`;
+  const keys: string[] = [];
+  if (postal) keys.push(`${name}:${postal}`);
+  if (bday.length === 10) keys.push(`${name}:${bday}`);
+  if (locality && organizationText) keys.push(`${name}:${locality}:${organizationText}`);
+  return keys;
+}
+
 /** Names that sound alike: the last family word with each class of the given name. */
-export function soundKeys(person: Pick<MatchPerson, 'given' | 'family'>): string[] {
+function soundKeys(person: Pick<MatchPerson, 'given' | 'family'>): string[] {
   const sound = phonetic(person.family[person.family.length - 1] ?? '');
   return givenClasses(person.given[0] ?? '').map((group) => `f:${sound}:${group}`);
 }
