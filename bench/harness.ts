@@ -65,15 +65,11 @@ export async function startApp(): Promise<BenchApp> {
   const port = await freePort();
   const env = { ...process.env, DATABASE_URL: cluster.url, PORT: String(port), GRAY_LOOM_LOG: 'warn' };
   const program = (name: string) =>
-    spawn(
-      process.execPath,
-      [
-        '--max-semi-space-size=48',
-        ...(process.env.PROF ? ['--cpu-prof', '--cpu-prof-dir=.build/prof'] : []),
-        join(ROOT, '.build', `${name}.js`),
-      ],
-      { env, cwd: ROOT, stdio: ['ignore', 'inherit', 'inherit'] },
-    );
+    spawn(process.execPath, ['--max-semi-space-size=48', join(ROOT, '.build', `${name}.js`)], {
+      env,
+      cwd: ROOT,
+      stdio: ['ignore', 'inherit', 'inherit'],
+    });
   const server = program('server');
   const worker = program('worker');
   const base = `http://127.0.0.1:${port}`;

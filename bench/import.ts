@@ -6,7 +6,7 @@ import { atMost, median, memoryMb, startApp, type BenchApp, type BenchResult } f
 import { peopleFile } from './people-file';
 
 const ROWS = 100_000;
-const PASSES = Number(process.env.PASSES ?? 3);
+const PASSES = 3;
 
 /** The floor: the same bytes into one flat table without an index. */
 async function plainCopyMs({ database }: BenchApp, file: Buffer): Promise<number> {

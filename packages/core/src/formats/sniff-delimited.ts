@@ -23,6 +23,8 @@ export interface DelimitedSniff {
 
 const DELIMITERS = [',', ';', '\t', '|', '^', '~'];
 const SAMPLE_ROWS = 1000;
+/** Each delimiter is tried on this much of the text, the best one on all of it. */
+const TRIED_CHARACTERS = 65_536;
 
 /** How evenly a delimiter cuts: the share of records with the most common count, weighted by how many cells that gives. */
 function evenness(records: string[][]): { score: number; width: number } {
@@ -130,11 +132,13 @@ export function sniffDelimited(bytes: Uint8Array, complete: boolean): Result<Del
 function sniffText(text: string, encoding: TextEncoding, complete: boolean): Result<DelimitedSniff, Issue> {
   const named = /^sep=(.)\r?\n/i.exec(text);
   const tried = (named?.[1] ? [named[1]] : DELIMITERS).map((delimiter) => {
-    const { records, unclosed } = readSample(text, delimiter, complete);
-    return { delimiter, records, unclosed, ...evenness(records) };
+    const first = text.slice(0, TRIED_CHARACTERS);
+    const { records } = readSample(first, delimiter, complete && first.length === text.length);
+    return { delimiter, ...evenness(records) };
   });
   tried.sort((a, b) => b.score - a.score || DELIMITERS.indexOf(a.delimiter) - DELIMITERS.indexOf(b.delimiter));
-  const best = tried[0];
+  const winner = tried[0];
+  const best = winner && { ...winner, ...readSample(text, winner.delimiter, complete) };
   if (!best || best.records.length === 0) return err({ code: 'emptyFile', path: {} });
   const issues: Issue[] = [];
   if (best.unclosed) return err({ code: 'unclosedQuote', path: {} });

@@ -1,6 +1,6 @@
 import type { Issue } from '../model';
 import { foldText } from '../fields';
-import { keyHash, namesAgree, phoneBlock, placedNameKeys, type MatchPerson } from '../matching';
+import { keyHash, namesAgree, phoneBlock, wholeNameKeys, type MatchPerson } from '../matching';
 import type { Candidate } from '../writing';
 import type { Recogniser } from './mapping';
 
@@ -80,7 +80,7 @@ export function identityKeys(
         for (const phone of person.phones) keys.push({ by, key: `p:${phoneBlock(phone)}`, shown: phone });
         break;
       case 'name':
-        for (const key of placedNameKeys(person))
+        for (const key of wholeNameKeys(person))
           keys.push({ by, key, shown: `${person.given[0]} ${person.familyText}` });
         break;
     }

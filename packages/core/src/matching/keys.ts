@@ -83,25 +83,14 @@ export function indexKeys(person: MatchPerson): string[] {
   for (const box of person.emails) keys.add(`e:${box.key}`);
   for (const phone of person.phones) keys.add(`p:${phoneBlock(phone)}`);
   if (person.given[0] && person.familyText) for (const key of soundKeys(person)) keys.add(key);
-  for (const key of placedNameKeys(person)) keys.add(key);
+  for (const key of wholeNameKeys(person)) keys.add(key);
   return [...keys];
 }
 
-/** A whole name together with something that tells namesakes apart: postal code, birthday, or town and organization. */
-export function placedNameKeys(
-  person: Pick<
-    MatchPerson,
-    'given' | 'familyText' | 'familyInferred' | 'postal' | 'bday' | 'locality' | 'organizationText'
-  >,
-): string[] {
-  const { given, familyText, familyInferred, postal, bday, locality, organizationText } = person;
-  if (!given[0] || !familyText || familyInferred) return [];
-  const name = `q:${given[0]} ${familyText}`;
-  const keys: string[] = [];
-  if (postal) keys.push(`${name}:${postal}`);
-  if (bday.length === 10) keys.push(`${name}:${bday}`);
-  if (locality && organizationText) keys.push(`${name}:${locality}:${organizationText}`);
-  return keys;
+/** The whole name as it is, without regard to which part stands first. */
+export function wholeNameKeys(person: Pick<MatchPerson, 'given' | 'familyText' | 'familyInferred'>): string[] {
+  const first = person.given[0];
+  return first && person.familyText && !person.familyInferred ? [nameKey(first, person.familyText)] : [];
 }
 
 /** Names that sound alike: the last family word with each class of the given name. */
