@@ -34,6 +34,8 @@ export interface RowPlan {
 
 /** People looked at for one key; the plan of the query is fixed to index look-ups, whatever the statistics say. */
 const HITS_PER_KEY = 50;
+/** Keys of some fifty thousand people; more are not worth loading. */
+const SMALL_BOOK_KEYS = 300_000;
 
 interface Pending {
   plan: RowPlan;
@@ -48,6 +50,7 @@ interface Pending {
 export class ImportPlanner {
   private readonly reader: RowReader;
   private readonly folds = new FoldIndex();
+  private known: { keys: Set<number>; lastRun: number } | 'none' | null = null;
 
   constructor(
     private readonly pool: pg.Pool,
@@ -95,11 +98,44 @@ export class ImportPlanner {
     };
   }
 
+  /**
+   * All look-up keys of a small book, so that rows of strangers need not be looked up (a tenth of a large import's cost).
+   * Only while nobody else writes: as soon as another run has begun, every key is looked up again. Null when not to be used.
+   */
+  private async knownKeys(): Promise<ReadonlySet<number> | null> {
+    if (this.known === 'none') return null;
+    const { rows } = await this.pool.query<{ last: number; busy: boolean }>(
+      `select coalesce(max(id), 0)::int as last, coalesce(bool_or(state in ('queued', 'running')), false) as busy
+       from run where id <> $1 and kind not in ('scan', 'trial')`,
+      [this.runId],
+    );
+    const { last = 0, busy = true } = rows[0] ?? {};
+    if (this.known === null) {
+      const keys = busy
+        ? []
+        : (await this.pool.query<{ key: number }>(`select key from contact_key limit ${SMALL_BOOK_KEYS + 1}`)).rows;
+      this.known =
+        busy || keys.length > SMALL_BOOK_KEYS ? 'none' : { keys: new Set(keys.map(({ key }) => key)), lastRun: last };
+    }
+    if (this.known === 'none' || busy || last !== this.known.lastRun) {
+      this.known = 'none';
+      return null;
+    }
+    return this.known.keys;
+  }
+
   private async lookUp(pending: readonly Pending[]): Promise<Map<string, Hit<number>[]>> {
     const wanted = new Map<string, IdentityKey>();
     for (const { keys } of pending) for (const key of keys) wanted.set(key.key, key);
     if (wanted.size === 0) return new Map();
-    const numbers = new Map([...wanted.values()].map((key) => [String(keyHash(key.key)), key]));
+    const known = await this.knownKeys();
+    const numbers = new Map(
+      [...wanted.values()]
+        .map((key) => [keyHash(key.key), key] as const)
+        .filter(([hash]) => !known || known.has(hash))
+        .map(([hash, key]) => [String(hash), key]),
+    );
+    if (numbers.size === 0) return new Map();
     const rows = await selectRecords<{ key: string; id: number; record: ContactRecord }>(
       this.pool,
       `select k.key::text as key, c.id, c.record
