@@ -87,11 +87,7 @@ function keepRunning(name: string, env: NodeJS.ProcessEnv, log: number): { stop:
   let pauseMs = 250;
   const start = () => {
     const startedMs = Date.now();
-    child = spawn(
-      process.execPath,
-      ['--enable-source-maps', '--max-semi-space-size=48', join(ROOT, '.build', `${name}.js`)],
-      { env, cwd: ROOT, stdio: ['ignore', log, log] },
-    );
+    child = spawn(process.execPath, { env, cwd: ROOT, stdio: ['ignore', log, log] });
     child.once('exit', () => {
       if (stopping) return;
       if (Date.now() - startedMs > 30_000) pauseMs = 250;

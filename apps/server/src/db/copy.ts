@@ -12,9 +12,8 @@ export function copyCell(value: string | number | bigint | null | undefined): st
   return /[\\\n\r\t]/.test(value) ? value.replace(/[\\\n\r\t]/g, (c) => ESCAPES[c] ?? c) : value;
 }
 
-/** JSON as a cell: what it escapes leaves only backslashes to double. */
-export function copyJson(value: unknown): string {
-  const json = JSON.stringify(value);
+/** JSON text as a cell: what it escapes leaves only backslashes to double. */
+export function copyJson(json: string): string {
   return json.includes('\\') ? json.replaceAll('\\', '\\\\') : json;
 }
 

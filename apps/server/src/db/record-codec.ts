@@ -46,6 +46,38 @@ function encodeValue(value: Value, run: number, row: number | null): StoredValue
   return stored;
 }
 
+/** The stored form as JSON text, without making it as objects first; the same text as JSON.stringify of encodeRecord. */
+export function encodeRecordJson(record: ContactRecord): string {
+  const first = Object.values(record.f)[0]?.[0];
+  if (!first) return JSON.stringify(encodeRecord(record));
+  const row = first.row ?? null;
+  let json = `{"n":${record.n},"d":[${first.run},${row}],"f":{`;
+  let comma = '';
+  for (const field in record.f) {
+    json += `${comma}${JSON.stringify(field)}:[`;
+    comma = '';
+    for (const value of record.f[field] ?? []) {
+      json += comma + valueJson(value, first.run, row);
+      comma = ',';
+    }
+    json += ']';
+    comma = ',';
+  }
+  return `${json}}}`;
+}
+
+function valueJson(value: Value, run: number, row: number | null): string {
+  const plain =
+    typeof value.v === 'string' && value.run === run && (value.row ?? null) === row && value.atMs === undefined;
+  if (!plain) return JSON.stringify(encodeValue(value, run, row));
+  let json = `{"v":${JSON.stringify(value.v)}`;
+  if (value.norm !== undefined) json += `,"norm":${JSON.stringify(value.norm)}`;
+  if (value.label !== undefined) json += `,"label":${JSON.stringify(value.label)}`;
+  if (value.rank !== undefined) json += `,"rank":${value.rank}`;
+  if (value.slot !== 0) json += `,"slot":${value.slot}`;
+  return `${json}}`;
+}
+
 export function decodeRecord(stored: StoredRecord): ContactRecord {
   const [run, row] = stored.d ?? [0, null];
   const f: Record<string, Value[]> = {};

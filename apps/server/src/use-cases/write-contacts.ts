@@ -4,7 +4,7 @@ import type pg from 'pg';
 import type { Tx } from '../db/connect';
 import { copyArray, copyBytes, copyCell, copyJson, copyLines } from '../db/copy';
 import { contactRow } from './contact-rows';
-import { encodeRecord, selectRecords } from '../db/record-codec';
+import { encodeRecord, encodeRecordJson, selectRecords } from '../db/record-codec';
 
 export interface NewContact {
   record: ContactRecord;
@@ -51,7 +51,7 @@ export function renderContact(
   const words = [s.displayName, s.sortFamily, s.sortGiven, s.email, s.tel, s.organization, s.stage, s.source, s.owner];
   into.ids.push(id);
   into.rows.push(
-    `${id}\t1\t${s.lifecycle}\t${mergedInto ?? '\\N'}\t${copyCell(words.join('\u0001')).replaceAll('\u0001', '\t')}\t${copyCell(copyArray(s.tags))}\t${s.completeness}\t${runId}\t${runId}\t${when}\t${when}\t${copyJson(encodeRecord(record))}`,
+    `${id}\t1\t${s.lifecycle}\t${mergedInto ?? '\\N'}\t${copyCell(words.join('\u0001')).replaceAll('\u0001', '\t')}\t${copyCell(copyArray(s.tags))}\t${s.completeness}\t${runId}\t${runId}\t${when}\t${when}\t${copyJson(encodeRecordJson(record))}`,
   );
   for (const key of keys) into.keys.push(`${key}\t${id}`);
   into.search.push(`${id}\t${copyCell(s.searchText)}`);
