@@ -65,6 +65,7 @@ export async function startApp(): Promise<BenchApp> {
   const port = await freePort();
   const env = { ...process.env, DATABASE_URL: cluster.url, PORT: String(port), GRAY_LOOM_LOG: 'warn' };
   const program = (name: string) =>
+    spawn(process.execPath, ['--max-semi-space-size=32', join(ROOT, '.build', `${name}.js`)], {
       env,
       cwd: ROOT,
       stdio: ['ignore', 'inherit', 'inherit'],
