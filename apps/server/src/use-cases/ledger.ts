@@ -2,6 +2,7 @@ import type { RunContact, RunPage, RunSummary, TapeState } from '@gray-loom/wire
 import type { Database } from '../db/connect';
 import { Problem } from '../problem';
 import { loadCatalogue } from './picks';
+import { UNDOABLE_KINDS } from './undo-run';
 
 interface Row {
   id: number;
@@ -28,19 +29,6 @@ const SELECT = `select r.id, r.kind, r.state, r.title, t.kind as thread_kind, t.
   (r.detail->>'intakeId')::int as intake_id, r.created_at, r.finished_at
   from run r join thread t on t.id = r.thread_id left join account a on a.id = r.actor_id left join contact c on c.id = r.contact_id`;
 
-const CHANGING = new Set([
-  'import',
-  'create',
-  'edit',
-  'delete',
-  'restore',
-  'merge',
-  'keepApart',
-  'undo',
-  'sync',
-  'form',
-]);
-
 function summaryOf(row: Row): RunSummary {
   return {
     id: row.id,
@@ -56,7 +44,8 @@ function summaryOf(row: Row): RunSummary {
     error: row.error,
     undoOf: row.undo_of,
     undoneBy: row.undone_by,
-    undoable: row.undone_by === null && CHANGING.has(row.kind) && row.state !== 'queued' && row.state !== 'running',
+    undoable:
+      row.undone_by === null && UNDOABLE_KINDS.has(row.kind) && row.state !== 'queued' && row.state !== 'running',
     intakeId: row.intake_id,
     createdAt: row.created_at.toISOString(),
     finishedAt: row.finished_at?.toISOString() ?? null,

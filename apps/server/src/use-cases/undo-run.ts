@@ -19,7 +19,8 @@ import { selectRecords } from '../db/record-codec';
 
 /** Undoing up to this many operations happens at once; more become a job. */
 const INLINE_LIMIT = 1000;
-const UNDOABLE = new Set([
+/** Kinds of run that change contacts or decisions, and so can be taken back. */
+export const UNDOABLE_KINDS = new Set([
   'import',
   'create',
   'edit',
@@ -55,7 +56,7 @@ async function requireUndoable(tx: Tx, runId: number): Promise<RunRow> {
     .where(eq(run.id, runId))
     .for('update');
   if (!found) throw new Problem(404, 'noSuchRun', 'There is no such run in the ledger.');
-  if (!UNDOABLE.has(found.kind))
+  if (!UNDOABLE_KINDS.has(found.kind))
     throw new Problem(409, 'nothingToUndo', `"${found.title}" changed no contacts, so there is nothing to take back.`);
   if (found.state === 'queued' || found.state === 'running')
     throw new Problem(
