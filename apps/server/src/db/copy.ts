@@ -12,6 +12,12 @@ export function copyCell(value: string | number | bigint | null | undefined): st
   return /[\\\n\r\t]/.test(value) ? value.replace(/[\\\n\r\t]/g, (c) => ESCAPES[c] ?? c) : value;
 }
 
+/** Texts as cells side by side. */
+export function copyCells(values: readonly string[]): string {
+  const line = values.join('\u0001');
+  return /[\\\n\r\t]/.test(line) ? values.map(copyCell).join('\t') : values.join('\t');
+}
+
 /** JSON text as a cell: what it escapes leaves only backslashes to double. */
 export function copyJson(json: string): string {
   return json.includes('\\') ? json.replaceAll('\\', '\\\\') : json;
@@ -19,7 +25,8 @@ export function copyJson(json: string): string {
 
 /** A text array as PostgreSQL writes it, ready for copyCell. */
 export function copyArray(values: readonly string[]): string {
-  return `{${values.map((value) => `"${value.replace(/(["\\])/g, '\\$1')}"`).join(',')}}`;
+  if (values.length === 0) return '{}';
+  return `{${values.map((value) => `"${/["\\]/.test(value) ? value.replace(/(["\\])/g, '\\$1') : value}"`).join(',')}}`;
 }
 
 /** Sends bytes in COPY's text format into a table. */

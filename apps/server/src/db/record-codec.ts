@@ -46,7 +46,10 @@ function encodeValue(value: Value, run: number, row: number | null): StoredValue
   return stored;
 }
 
-/** The stored form as JSON text, without making it as objects first; the same text as JSON.stringify of encodeRecord. */
+/**
+ * The stored form as JSON text, without making it as objects first; the same text as JSON.stringify of encodeRecord.
+ * Keys of fields are plain words, so they need no escapes.
+ */
 export function encodeRecordJson(record: ContactRecord): string {
   const first = Object.values(record.f)[0]?.[0];
   if (!first) return JSON.stringify(encodeRecord(record));
@@ -54,7 +57,7 @@ export function encodeRecordJson(record: ContactRecord): string {
   let json = `{"n":${record.n},"d":[${first.run},${row}],"f":{`;
   let comma = '';
   for (const field in record.f) {
-    json += `${comma}${JSON.stringify(field)}:[`;
+    json += `${comma}"${field}":[`;
     comma = '';
     for (const value of record.f[field] ?? []) {
       json += comma + valueJson(value, first.run, row);
@@ -66,12 +69,17 @@ export function encodeRecordJson(record: ContactRecord): string {
   return `${json}}}`;
 }
 
+const PLAIN = /^[\x20\x21\x23-\x5b\x5d-\x7e]*$/;
+
+function textJson(text: string): string {
+  return PLAIN.test(text) ? `"${text}"` : JSON.stringify(text);
+}
+
 function valueJson(value: Value, run: number, row: number | null): string {
-  const plain =
-    typeof value.v === 'string' && value.run === run && (value.row ?? null) === row && value.atMs === undefined;
-  if (!plain) return JSON.stringify(encodeValue(value, run, row));
-  let json = `{"v":${JSON.stringify(value.v)}`;
-  if (value.norm !== undefined) json += `,"norm":${JSON.stringify(value.norm)}`;
+  const shared = value.run === run && (value.row ?? null) === row && value.atMs === undefined;
+  if (!shared) return JSON.stringify(encodeValue(value, run, row));
+  let json = `{"v":${typeof value.v === 'string' ? textJson(value.v) : JSON.stringify(value.v)}`;
+  if (value.norm !== undefined) json += `,"norm":${textJson(value.norm)}`;
   if (value.label !== undefined) json += `,"label":${JSON.stringify(value.label)}`;
   if (value.rank !== undefined) json += `,"rank":${value.rank}`;
   if (value.slot !== 0) json += `,"slot":${value.slot}`;

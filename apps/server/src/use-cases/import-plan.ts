@@ -12,7 +12,7 @@ import {
   type IdentityKey,
   type Mapping,
 } from '@gray-loom/core/mapping';
-import { candidateFacts, factsOf, keyHash, preparePerson, type MatchPerson } from '@gray-loom/core/matching';
+import { candidateFacts, factsOf, preparePerson, type MatchPerson } from '@gray-loom/core/matching';
 import type { ContactRecord, Issue, Operation } from '@gray-loom/core/model';
 import { planWrite, type Candidate } from '@gray-loom/core/writing';
 import type pg from 'pg';
@@ -89,7 +89,8 @@ export class ImportPlanner {
   private read({ row, cells }: DataRow): Pending {
     const { candidate, issues, held } = this.reader.read(cells, row);
     // Street and place names are not recognised by; leaving them out here halves the cost.
-    const { street: _street, ...facts } = candidateFacts(candidate);
+    const facts = candidateFacts(candidate);
+    facts.street = undefined;
     const person = preparePerson(facts);
     return {
       plan: { row, cells, candidate, person, issues, decision: held ? { kind: 'held' } : { kind: 'new' } },
@@ -125,15 +126,13 @@ export class ImportPlanner {
   }
 
   private async lookUp(pending: readonly Pending[]): Promise<Map<string, Hit<number>[]>> {
-    const wanted = new Map<string, IdentityKey>();
-    for (const { keys } of pending) for (const key of keys) wanted.set(key.key, key);
-    if (wanted.size === 0) return new Map();
+    const wanted = pending.flatMap(({ keys }) => keys);
+    if (wanted.length === 0) return new Map();
     const known = await this.knownKeys();
     const numbers = new Map(
-      [...wanted.values()]
-        .map((key) => [keyHash(key.key), key] as const)
-        .filter(([hash]) => !known || known.has(hash))
-        .map(([hash, key]) => [String(hash), key]),
+      wanted
+        .filter(({ hash }) => !known || known.has(hash))
+        .map((key) => [String(key.hash), key]),
     );
     if (numbers.size === 0) return new Map();
     const rows = await selectRecords<{ key: string; id: number; record: ContactRecord }>(
@@ -170,10 +169,13 @@ export class ImportPlanner {
       const issue: Issue = { code: 'foldedInto', row: inFile.id, path: { row: plan.row } };
       return { ...plan, issues: [...plan.issues, issue], decision: { kind: 'fold', intoRow: inFile.id } };
     }
-    const hits = keys.flatMap((key) => {
-      const found = lookedUp.get(key.key) ?? [];
-      return key.by === 'tel' && found.length > COMMON_KEY ? [] : found;
-    });
+    const hits =
+      lookedUp.size === 0
+        ? []
+        : keys.flatMap((key) => {
+            const found = lookedUp.get(key.key) ?? [];
+            return key.by === 'tel' && found.length > COMMON_KEY ? [] : found;
+          });
     const here = recognisePerson(card, hits, this.mapping.recognise);
     if (here.kind === 'known') {
       if (!this.mapping.allowChange) return hold({ code: 'changeNotAllowed', contactId: here.id, path: {} });

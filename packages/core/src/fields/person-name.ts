@@ -216,7 +216,7 @@ function pick(
 
 /** The parts in spoken order; the inverse of splitName for names it is certain of. */
 export function joinName(name: Partial<PersonName>): string {
-  const cjk = CJK.test(`${name.familyName ?? ''}${name.givenName ?? ''}`) && name.familyName;
+  const cjk = name.familyName && CJK.test(`${name.familyName}${name.givenName ?? ''}`);
   const core = cjk ? [name.familyName, name.givenName] : [name.givenName, name.additionalNames, name.familyName];
   return [name.prefix, ...core, name.suffix].filter(Boolean).join(' ');
 }

@@ -58,14 +58,18 @@ function searchTextOf(record: ContactRecord, names: string[], organization: stri
   let text = '';
   for (const value of valuesOf(record, 'email')) text += ` ${normOf(value).toLowerCase()}`;
   for (const value of valuesOf(record, 'tel')) text += ` ${normOf(value).replace(/\D/g, '')}`;
-  const more = [
-    ...names,
-    organization && foldText(organization),
-    foldText(firstText(record, 'additionalNames')),
-    foldText(firstText(record, 'nickname')),
-  ];
-  for (const part of more) if (part) for (const word of part.split(' ')) if (!text.includes(word)) text += ` ${word}`;
+  for (const name of names) text = withWords(text, name);
+  if (organization) text = withWords(text, foldText(organization));
+  if (record.f.additionalNames) text = withWords(text, foldText(firstText(record, 'additionalNames')));
+  if (record.f.nickname) text = withWords(text, foldText(firstText(record, 'nickname')));
   return text.trim();
+}
+
+function withWords(text: string, part: string): string {
+  if (part === '' || text.includes(part)) return text;
+  if (!part.includes(' ')) return `${text} ${part}`;
+  for (const word of part.split(' ')) if (!text.includes(word)) text += ` ${word}`;
+  return text;
 }
 
 const WORTH_HAVING = [
@@ -92,7 +96,8 @@ export function summarise(record: ContactRecord): ContactSummary {
   const tel = tels[0];
   const foldedFamily = foldText(family);
   const foldedGiven = foldText(given);
-  const filled = WORTH_HAVING.filter((key) => (record.f[key]?.length ?? 0) > 0).length;
+  let filled = 0;
+  for (const key of WORTH_HAVING) if (record.f[key]?.length) filled++;
   const foldedDisplay = family || given ? '' : foldText(displayName);
   return {
     displayName,

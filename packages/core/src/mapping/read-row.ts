@@ -17,13 +17,17 @@ interface CompiledColumn {
   type: FieldType;
   choices: readonly string[];
   path: IssuePath;
+  /** Readings by cell; null in a column of many different cells, where keeping them gains nothing. */
+  kept: Map<string, CellReading> | null;
 }
+
+const KEPT_READINGS = 2000;
 
 /** A mapping made ready to read rows; make it once per file. */
 export class RowReader {
   private readonly columns: CompiledColumn[];
   private readonly expected: number;
-  private readonly header: string | null;
+  private readonly header: readonly string[] | null;
 
   constructor(
     private readonly mapping: Mapping,
@@ -46,12 +50,11 @@ export class RowReader {
           type: field?.type ?? targets.get(column.target ?? '')?.type ?? 'text',
           choices: field?.choices ?? [],
           path: { column: column.column, name: column.header || `Column ${column.column + 1}` },
+          kept: new Map<string, CellReading>(),
         };
       });
     this.expected = shape.columnCount;
-    this.header = shape.headers.some((header) => header)
-      ? shape.headers.map((header) => header ?? '').join('\u0001')
-      : null;
+    this.header = shape.headers.some((header) => header) ? shape.headers.map((header) => header ?? '') : null;
   }
 
   /** Reads one cell alone, for the preview; the same code as for whole rows. */
@@ -69,11 +72,24 @@ export class RowReader {
     return { values, issues: issues.map((issue) => ({ ...issue, path: { ...issue.path, row } })) };
   }
 
+  /** Cells of columns that say the same again and again (towns, tags) are read once. What is kept is never changed. */
+  private readKept(column: CompiledColumn, raw: string): CellReading {
+    const { kept } = column;
+    const known = kept?.get(raw);
+    if (known) return known;
+    const reading = readCell(raw, column.mapping, column.type, column.choices, this.context, column.path);
+    if (kept) {
+      if (kept.size >= KEPT_READINGS) column.kept = null;
+      else kept.set(raw, reading);
+    }
+    return reading;
+  }
+
   /** Reads one data record into a candidate with its issues. Pure; cost linear in its cells. */
   read(cells: readonly string[], row: number): RowReading {
     const candidate: Candidate = {};
     const issues: Issue[] = [];
-    if (this.header !== null && cells.map((cell) => cell.trim()).join('\u0001') === this.header)
+    if (this.isHeader(cells))
       issues.push({ code: 'repeatedHeading', path: { row } });
     if (cells.length > this.expected && cells.slice(this.expected).some((cell) => cell.trim() !== '')) {
       issues.push({ code: 'tooManyCells', found: cells.length, expected: this.expected, path: { row } });
@@ -83,7 +99,7 @@ export class RowReader {
     for (const column of this.columns) {
       const raw = cells[column.mapping.column];
       if (!raw) continue;
-      const reading = readCell(raw, column.mapping, column.type, column.choices, this.context, column.path);
+      const reading = this.readKept(column, raw);
       for (const issue of reading.issues) {
         if (column.mapping.onBad === 'drop' && holdsRow(issue)) continue;
         issues.push({ ...issue, path: { ...issue.path, row } });
@@ -101,6 +117,13 @@ export class RowReader {
     if (!hasIdentity(candidate)) issues.push({ code: 'noIdentity', path: { row } });
     else this.addWholeFile(candidate);
     return { candidate, issues, held: issues.some(holdsRow) };
+  }
+
+  private isHeader(cells: readonly string[]): boolean {
+    const { header } = this;
+    return (
+      header !== null && header.length === cells.length && header.every((name, i) => name === (cells[i] ?? '').trim())
+    );
   }
 
   private addWholeFile(candidate: Candidate): void {

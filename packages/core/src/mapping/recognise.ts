@@ -56,8 +56,14 @@ export interface IdentityKey {
   by: Recogniser;
   /** Key text; the part before the colon tells the kind. */
   key: string;
+  /** Its number, under which it is found. */
+  hash: number;
   /** What the person who decides gets to see. */
   shown: string;
+}
+
+function keyOf(by: Recogniser, key: string, shown: string): IdentityKey {
+  return { by, key, hash: keyHash(key), shown };
 }
 
 /** The keys somebody is recognised by, in the order chosen. */
@@ -71,17 +77,17 @@ export function identityKeys(
     switch (by) {
       case 'externalId':
         for (const value of candidate.externalId ?? [])
-          keys.push({ by, key: externalKey(String(value.v)), shown: String(value.v) });
+          keys.push(keyOf(by, externalKey(String(value.v)), String(value.v)));
         break;
       case 'email':
-        for (const box of person.emails) keys.push({ by, key: `e:${box.key}`, shown: box.key });
+        for (const box of person.emails) keys.push(keyOf(by, `e:${box.key}`, box.key));
         break;
       case 'tel':
-        for (const phone of person.phones) keys.push({ by, key: `p:${phoneBlock(phone)}`, shown: phone });
+        for (const phone of person.phones) keys.push(keyOf(by, `p:${phoneBlock(phone)}`, phone));
         break;
       case 'name':
         for (const key of wholeNameKeys(person))
-          keys.push({ by, key, shown: `${person.given[0]} ${person.familyText}` });
+          keys.push(keyOf(by, key, `${person.given[0]} ${person.familyText}`));
         break;
     }
   }
@@ -148,6 +154,7 @@ export function recognisePerson<Id extends number>(
   hits: readonly Hit<Id>[],
   order: readonly Recogniser[],
 ): Recognition<Id> {
+  if (hits.length === 0) return { kind: 'new' };
   for (const by of order) {
     const certain = new Set(hits.filter((hit) => hit.by === by && isCertain(person, hit)).map((hit) => hit.id));
     if (certain.size > 1) {
@@ -229,8 +236,8 @@ export class FoldIndex {
 
   find(keys: readonly IdentityKey[]): Hit<number>[] {
     const hits: Hit<number>[] = [];
-    for (const { by, key, shown } of keys) {
-      const found = this.byKey.get(keyHash(key));
+    for (const { by, hash, shown } of keys) {
+      const found = this.byKey.get(hash);
       if (!found) continue;
       if (by === 'tel' && Array.isArray(found) && found.length > COMMON_KEY) continue;
       for (const packed of Array.isArray(found) ? found : [found]) {
@@ -244,8 +251,7 @@ export class FoldIndex {
   add(row: number, card: IdentityCard, keys: readonly IdentityKey[]): void {
     if (!keys.length) return;
     const packed = packCard(row, card);
-    for (const { key } of keys) {
-      const hash = keyHash(key);
+    for (const { hash } of keys) {
       const found = this.byKey.get(hash);
       if (!found) this.byKey.set(hash, packed);
       else if (!Array.isArray(found)) {

@@ -91,27 +91,34 @@ export function organizationWords(name: string): string[] {
   return kept.length ? kept : words;
 }
 
+const NOBODY =
+  /^(?:none|no|noemail|nomail|no\.?email|unknown|test|na|n\.?a|xxx?|nobody|example|email|asdf|abc)$/;
+const DIGIT = /\d/;
+
 function mailbox(address: string): MailboxFacts | null {
   const key = emailKey(address.trim());
   const at = key.lastIndexOf('@');
   if (at <= 0 || at === key.length - 1) return null;
   const local = key.slice(0, at);
-  if (/^(?:none|no|noemail|nomail|no\.?email|unknown|test|na|n\.?a|xxx?|nobody|example|email|asdf|abc)$/.test(local))
-    return null;
+  if (local.length <= 8 && NOBODY.test(local)) return null;
+  const domain = key.slice(at + 1);
+  const plain = local.replace(/[._-]+/g, '');
+  const numbered = DIGIT.test(plain);
   return {
-    key: `${local.replace(/\./g, '')}@${key.slice(at + 1)}`,
+    key: local.includes('.') ? `${local.replaceAll('.', '')}@${domain}` : key,
     local,
-    plain: local.replace(/[._-]/g, ''),
-    stem: local.replace(/\d+$/, '').replace(/[._-]/g, ''),
-    digits: local.replace(/\D/g, ''),
-    domain: key.slice(at + 1),
+    plain,
+    stem: numbered ? plain.replace(/\d+$/, '') : plain,
+    digits: numbered ? plain.replace(/\D+/g, '') : '',
+    domain,
     role: isRoleMailbox(local),
   };
 }
 
 function usefulPhone(phone: string): string {
-  const key = phoneKey(phone).replace(/[^\d+]/g, '');
-  const digits = key.replace(/\D/g, '');
+  const plain = phoneKey(phone);
+  const key = E164.test(plain) ? plain : plain.replace(/[^\d+]/g, '');
+  const digits = key.startsWith('+') ? key.slice(1).replaceAll('+', '') : key.replaceAll('+', '');
   if (
     digits.length < 6 ||
     /^(\d)\1+$/.test(digits.slice(-7)) ||
@@ -121,6 +128,8 @@ function usefulPhone(phone: string): string {
     return '';
   return key;
 }
+
+const E164 = /^\+\d+$/;
 
 /** Letters that were read as digits: "E1izabeth". */
 function repairDigits(text: string): string {
@@ -151,6 +160,29 @@ function familyFromMailbox(given: string, box: MailboxFacts): string {
   return '';
 }
 
+const BEYOND_ASCII = /[^\0-\x7f]/;
+
+function isUnreadable(name: string): boolean {
+  return BEYOND_ASCII.test(name) && /\p{Script=Han}/u.test(name);
+}
+
+function distinct(texts: string[]): string[] {
+  return texts.length < 2 ? texts : [...new Set(texts)];
+}
+
+const DOMAINS_KEPT = 5000;
+const nameOfDomain = new Map<string, string>();
+
+/** The organization that a domain tells, letters only; kept for domains seen before. */
+function domainName(domain: string): string {
+  const kept = nameOfDomain.get(domain);
+  if (kept !== undefined) return kept;
+  const name = domain.replace(/\.[a-z.]+$/, '').replace(/[^a-z]/g, '');
+  if (nameOfDomain.size >= DOMAINS_KEPT) nameOfDomain.clear();
+  nameOfDomain.set(domain, name);
+  return name;
+}
+
 /**
  * Prepares one person. Names given in one text are split; a person with only a given name takes the family name that
  * the mailbox tells, marked as inferred. Placeholders (none@, 000..., 1900-01-01, test) count as absent.
@@ -175,12 +207,11 @@ export function preparePerson(facts: PersonFacts): MatchPerson {
     }
   }
   const notTitle = (word: string) => !PREFIXES.has(word) && !isPlaceholderText(word);
-  let given = foldWords(repairDigits(`${givenText} ${additional}`)).filter(
-    (word, i, all) => all.length === 1 || notTitle(word),
-  );
+  let given = foldWords(repairDigits(additional ? `${givenText} ${additional}` : givenText));
+  if (given.length > 1) given = given.filter(notTitle);
   if (given.length === 1 && isPlaceholderText(given[0] ?? '')) given = [];
   const familyWords = foldWords(repairDigits(familyText));
-  let generation = GENERATIONS[foldText(suffix).split(' ')[0] ?? ''] ?? '';
+  let generation = suffix ? (GENERATIONS[foldText(suffix).split(' ')[0] ?? ''] ?? '') : '';
   const cleaned = familyWords.filter((word, i) => {
     if (i === 0 || familyWords.length === 1) return !isPlaceholderText(word);
     if (GENERATIONS[word]) {
@@ -205,27 +236,21 @@ export function preparePerson(facts: PersonFacts): MatchPerson {
   const bday = facts.bday && !isPlaceholderDate(facts.bday) ? facts.bday : '';
   return {
     given,
-    givenText: given.filter((word) => !PARTICLES.has(word)).join('') || given.join(''),
+    givenText: given.length === 1 ? (given[0] ?? '') : given.filter((word) => !PARTICLES.has(word)).join('') || given.join(''),
     nickname: foldText(nickname),
-    unreadable: /\p{Script=Han}/u.test(givenText + familyText),
+    unreadable: isUnreadable(givenText) || isUnreadable(familyText),
     family,
     familyText: family.join(''),
     familyWhole: familyInferred ? family.join('') : cleaned.join(''),
     familyInferred,
     generation,
     emails,
-    phones: [...new Set((facts.phones ?? []).map(usefulPhone).filter(Boolean))],
+    phones: distinct((facts.phones ?? []).map(usefulPhone).filter(Boolean)),
     organization,
     organizationText: organization.join(''),
-    domainNames: [
-      ...new Set(
-        emails
-          .map((box) => box.domain.replace(/\.[a-z.]+$/, '').replace(/[^a-z]/g, ''))
-          .filter((name) => name.length > 5),
-      ),
-    ],
+    domainNames: distinct(emails.map((box) => domainName(box.domain)).filter((name) => name.length > 5)),
     street,
-    house: /\b(\d+[a-z]?)\b/.exec(street)?.[1] ?? '',
+    house: street === '' ? '' : (/\b(\d+[a-z]?)\b/.exec(street)?.[1] ?? ''),
     postal: facts.postalCode ? postalKey(facts.postalCode) : '',
     locality: facts.locality ? foldText(facts.locality) : '',
     bday,

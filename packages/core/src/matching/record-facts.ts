@@ -2,10 +2,15 @@ import { firstText, valuesOf, type AddressValue, type ContactRecord, type ValueC
 import { normOf } from '../fields';
 import type { PersonFacts } from './person';
 
+const NOWHERE: AddressValue = {};
+
+function addressOf(v: ValueContent | undefined): AddressValue {
+  return v && typeof v === 'object' && !Array.isArray(v) && !('state' in v) ? v : NOWHERE;
+}
+
 /** What a contact's values tell the matching engine. */
 export function factsOf(record: ContactRecord): PersonFacts {
-  const adr = valuesOf(record, 'adr')[0]?.v;
-  const address: AddressValue = adr && typeof adr === 'object' && !Array.isArray(adr) && !('state' in adr) ? adr : {};
+  const address = addressOf(valuesOf(record, 'adr')[0]?.v);
   return {
     givenName: firstText(record, 'givenName'),
     additionalNames: firstText(record, 'additionalNames'),
@@ -18,7 +23,11 @@ export function factsOf(record: ContactRecord): PersonFacts {
     emails: valuesOf(record, 'email').map(normOf),
     phones: valuesOf(record, 'tel').map(normOf),
     bday: firstText(record, 'bday'),
-    ...address,
+    street: address.street,
+    locality: address.locality,
+    region: address.region,
+    postalCode: address.postalCode,
+    country: address.country,
   };
 }
 
@@ -28,7 +37,7 @@ export function candidateFacts(values: Record<string, { v: ValueContent; norm?: 
     const v = values[field]?.[0]?.v;
     return typeof v === 'string' ? v : '';
   };
-  const adr = values.adr?.[0]?.v;
+  const address = addressOf(values.adr?.[0]?.v);
   return {
     givenName: text('givenName'),
     additionalNames: text('additionalNames'),
@@ -41,6 +50,10 @@ export function candidateFacts(values: Record<string, { v: ValueContent; norm?: 
     emails: (values.email ?? []).map((value) => value.norm ?? String(value.v)),
     phones: (values.tel ?? []).map((value) => value.norm ?? String(value.v)),
     bday: text('bday'),
-    ...(adr && typeof adr === 'object' && !Array.isArray(adr) && !('state' in adr) ? adr : {}),
+    street: address.street,
+    locality: address.locality,
+    region: address.region,
+    postalCode: address.postalCode,
+    country: address.country,
   };
 }
