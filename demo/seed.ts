@@ -14,7 +14,8 @@ import { keepGroupApart, listGroups, matchBoard, mergeGroup } from '../apps/serv
 import { loadCatalogue, PickLists } from '../apps/server/src/use-cases/picks';
 import { startRun, threadFor } from '../apps/server/src/use-cases/runs';
 import { takeFile } from '../apps/server/src/use-cases/take-file';
-import { insertContacts, type NewContact } from '../apps/server/src/use-cases/write-contacts';
+import type { NewContact } from '../apps/server/src/use-cases/render-contacts';
+import { insertContacts } from '../apps/server/src/use-cases/write-contacts';
 import { fairFile } from './fair-file';
 import { asAnotherToolHasThem, Dice, makePerson, Phones, toldBy, type DemoPerson, type DemoThread } from './people';
 import { SOURCES, STAGES, TAGS } from './quillhaven';

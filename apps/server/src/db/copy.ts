@@ -44,6 +44,44 @@ export async function copyBytes(
   );
 }
 
+const PAIR_BYTES = 26;
+const BINARY_HEAD = Buffer.concat([Buffer.from('PGCOPY\n\xff\r\n\0', 'latin1'), Buffer.alloc(8)]);
+
+/**
+ * Pairs of whole numbers into a table of two bigint columns, in COPY's binary format and in order of the first: what
+ * stands side by side in the index is then written side by side, which spares a quarter of its cost.
+ */
+export async function copyPairs(
+  client: pg.PoolClient,
+  table: string,
+  columns: string,
+  firsts: Float64Array,
+  seconds: Float64Array,
+): Promise<void> {
+  const count = firsts.length;
+  if (count === 0) return;
+  const order = Uint32Array.from(firsts.keys()).sort((a, b) => (firsts[a] ?? 0) - (firsts[b] ?? 0));
+  const head = BINARY_HEAD.length;
+  const bytes = Buffer.alloc(head + count * PAIR_BYTES + 2);
+  BINARY_HEAD.copy(bytes);
+  let at = head;
+  const put = (value: number) => {
+    bytes.writeInt32BE(8, at);
+    bytes.writeInt32BE(Math.floor(value / 4294967296), at + 4);
+    bytes.writeUInt32BE(value % 4294967296, at + 8);
+    at += 12;
+  };
+  for (const i of order) {
+    bytes.writeInt16BE(2, at);
+    at += 2;
+    put(firsts[i] ?? 0);
+    put(seconds[i] ?? 0);
+  }
+  bytes.writeInt16BE(-1, at);
+  const stream = client.query(copyFrom(`copy ${table} (${columns}) from stdin (format binary)`));
+  await pipeline(Readable.from([bytes], { objectMode: false }), stream);
+}
+
 /** Streams lines made with copyCell into a table. */
 export async function copyLines(
   client: pg.PoolClient,

@@ -9,7 +9,8 @@ import { tell } from '../events';
 import { ImportPlanner } from '../use-cases/import-plan';
 import { loadCatalogue, PickLists, savePicks } from '../use-cases/picks';
 import { enqueueRun, finishRun, handThread, startRun } from '../use-cases/runs';
-import { applyChanges, lockContacts, writeBlocks, type ContactChange } from '../use-cases/write-contacts';
+import { writeBlocks } from '../use-cases/render-contacts';
+import { applyChanges, lockContacts, type ContactChange } from '../use-cases/write-contacts';
 import type { ImportTask, ReadyChunk, TouchingRow } from './import-thread';
 import { markProgress, type Lease } from './lease';
 
@@ -140,7 +141,7 @@ async function writeChunk(database: Database, writing: Writing, chunk: ReadyChun
   const counts = { ...writing.counts };
   const stopRequested = await inTransaction(database, async (tx) => {
     await writeBlocks(tx, chunk.blocks);
-    await copyBytes(tx.client, 'import_row', ROW_COLUMNS, chunk.rowLines);
+    await copyBytes(tx.client, 'import_row', ROW_COLUMNS, Buffer.from(chunk.rowLines));
     for (const [outcome, n] of Object.entries(chunk.counts)) counts[outcome as RowOutcome] += n;
     for (const outcome of await writeTouching(tx, writing, chunk.touching)) counts[outcome]++;
     await savePicks(tx, chunk.picks);

@@ -10,10 +10,13 @@ import { createLogger } from '../log';
 import { ImportPlanner, type RowPlan } from '../use-cases/import-plan';
 import { loadCatalogue, PickLists, type FreshPick } from '../use-cases/picks';
 import { readRows, type DataRow } from '../use-cases/read-file';
-import { emptyRendering, renderContact, takeIds, toBlocks, type ContactBlocks } from '../use-cases/write-contacts';
+import { emptyRendering, renderContact, toBlocks, type ContactBlocks } from '../use-cases/render-contacts';
+import { takeIds } from '../use-cases/write-contacts';
 
-/** Rows of one transaction. Of 1,000, 2,000 and 4,000 this one was fastest; more rows live longer in memory and cost the collector. */
+/** Rows of one transaction. */
 const CHUNK = 2000;
+/** Rows planned and rendered at once: what is in work for them lives briefly, and costs the collector little. */
+const BATCH = 250;
 /** Chunks made ready ahead of the one being written. */
 const AHEAD = 2;
 
@@ -40,7 +43,7 @@ export interface ReadyChunk {
   lastRow: number;
   blocks: ContactBlocks;
   /** Rows of import_row that are settled already. */
-  rowLines: Uint8Array;
+  rowLines: string;
   counts: Record<'new' | 'fold' | 'held', number>;
   touching: TouchingRow[];
   picks: FreshPick[];
@@ -50,7 +53,30 @@ interface ThreadState {
   planner: ImportPlanner;
   /** Contact that a row of this file became or found. */
   contactOf: Map<number, number>;
+  /** Ids taken and not used yet. */
+  ids: number[];
   runId: number;
+}
+
+/** A chunk in the making. */
+class Chunk {
+  readonly rendered = emptyRendering();
+  readonly lines: string[] = [];
+  readonly counts = { new: 0, fold: 0, held: 0 };
+  readonly touching: TouchingRow[] = [];
+  rows = 0;
+  lastRow = 0;
+
+  ready(picks: FreshPick[]): ReadyChunk {
+    return {
+      lastRow: this.lastRow,
+      blocks: toBlocks(this.rendered),
+      rowLines: this.lines.length ? `${this.lines.join('\n')}\n` : '',
+      counts: this.counts,
+      touching: this.touching,
+      picks,
+    };
+  }
 }
 
 /**
@@ -81,23 +107,27 @@ export default async function planImport({ databaseUrl, runId, intakeId, marker,
         runId,
       ),
       contactOf: new Map(),
+      ids: [],
       runId,
     };
-    for await (const rows of readRows(database, file.id, file.shape, CHUNK)) {
+    let chunk = new Chunk();
+    const handOver = async () => {
+      const ready = chunk.ready(picks.takeFresh());
+      while (room === 0 && !stopped) await new Promise<void>((done) => (wake = done));
+      room--;
+      port.postMessage(ready, [ready.blocks.keys.buffer, ready.blocks.keyOwners.buffer] as ArrayBuffer[]);
+      chunk = new Chunk();
+    };
+    for await (const rows of readRows(database, file.id, file.shape, BATCH)) {
       if (stopped) break;
       if ((rows[rows.length - 1]?.row ?? 0) <= marker) {
         await recall(database, state, rows);
         continue;
       }
-      const chunk = await readyChunk(database, state, await state.planner.plan(rows), picks);
-      while (room === 0 && !stopped) await new Promise<void>((done) => (wake = done));
-      room--;
-      const { contacts, keys, search, operations } = chunk.blocks;
-      port.postMessage(
-        chunk,
-        [contacts, keys, search, operations, chunk.rowLines].map((bytes) => bytes.buffer as ArrayBuffer),
-      );
+      await addTo(chunk, database, state, await state.planner.plan(rows));
+      if (chunk.rows >= CHUNK) await handOver();
     }
+    if (chunk.rows && !stopped) await handOver();
     port.postMessage('end');
   } finally {
     await database.pool.end();
@@ -121,17 +151,9 @@ interface Fresh {
   person?: MatchPerson;
 }
 
-/** Makes new contacts of a chunk's plans and renders them; rows of one person in it fold into one record first. */
-async function readyChunk(
-  { pool }: Database,
-  state: ThreadState,
-  plans: readonly RowPlan[],
-  picks: PickLists,
-): Promise<ReadyChunk> {
+/** Makes new contacts of a batch's plans and renders them; rows of one person in it fold into one record first. */
+async function addTo(chunk: Chunk, { pool }: Database, state: ThreadState, plans: readonly RowPlan[]): Promise<void> {
   const fresh = new Map<number, Fresh>();
-  const touching: TouchingRow[] = [];
-  const lines: string[] = [];
-  const counts = { new: 0, fold: 0, held: 0 };
   for (const plan of plans) {
     const { decision } = plan;
     if (decision.kind === 'new')
@@ -142,44 +164,35 @@ async function readyChunk(
     else if (decision.kind === 'known') state.contactOf.set(plan.row, decision.contactId);
     else if (decision.kind === 'fold') foldIntoFresh(state, fresh, decision.intoRow, plan);
   }
-  const ids = await takeIds(pool, fresh.size);
-  [...fresh.keys()].forEach((row, i) => state.contactOf.set(row, ids[i] ?? 0));
-  const rendered = emptyRendering();
+  if (state.ids.length < fresh.size) state.ids.push(...(await takeIds(pool, CHUNK)));
+  const ids = state.ids.splice(0, fresh.size);
   const now = new Date().toISOString();
-  for (const [row, contact] of fresh)
-    renderContact(rendered, state.runId, state.contactOf.get(row) ?? 0, { ...contact, sourceRow: row }, now);
-  const settle = (plan: RowPlan, outcome: 'new' | 'fold' | 'held', contactId: number | null) => {
-    counts[outcome]++;
-    const issues = plan.issues.length ? copyCell(JSON.stringify(plan.issues)) : '\\N';
-    const cells = outcome === 'held' ? copyCell(JSON.stringify(plan.cells)) : '\\N';
-    lines.push(`${state.runId}\t${plan.row}\t${outcome}\t${contactId ?? '\\N'}\t${issues}\t${cells}`);
-  };
-  for (const plan of plans) {
-    const { decision } = plan;
-    if (decision.kind === 'held') settle(plan, 'held', null);
-    else if (decision.kind === 'new') settle(plan, 'new', state.contactOf.get(plan.row) ?? null);
-    else if (decision.kind === 'fold' && fresh.has(decision.intoRow))
-      settle(plan, 'fold', state.contactOf.get(decision.intoRow) ?? null);
-    else {
-      const contactId = state.contactOf.get(decision.kind === 'fold' ? decision.intoRow : plan.row);
-      if (contactId === undefined) throw new Error(`row ${plan.row} belongs to a row that became no contact`);
-      touching.push({
-        contactId,
-        row: plan.row,
-        candidate: plan.candidate,
-        issues: plan.issues,
-        folded: decision.kind === 'fold',
-      });
-    }
+  let i = 0;
+  for (const [row, contact] of fresh) {
+    const id = ids[i++] ?? 0;
+    state.contactOf.set(row, id);
+    renderContact(chunk.rendered, state.runId, id, { ...contact, sourceRow: row }, now);
   }
-  return {
-    lastRow: plans[plans.length - 1]?.row ?? 0,
-    blocks: toBlocks(rendered),
-    rowLines: new TextEncoder().encode(lines.length ? `${lines.join('\n')}\n` : ''),
-    counts,
-    touching,
-    picks: picks.takeFresh(),
+  for (const plan of plans) settle(chunk, state, plan, fresh);
+  chunk.rows += plans.length;
+  chunk.lastRow = plans[plans.length - 1]?.row ?? chunk.lastRow;
+}
+
+/** Notes what became of a row, or that it is for a person who is here when the chunk is written. */
+function settle(chunk: Chunk, state: ThreadState, plan: RowPlan, fresh: ReadonlyMap<number, Fresh>): void {
+  const { row, decision, issues, cells, candidate } = plan;
+  const note = (outcome: 'new' | 'fold' | 'held', contactId: number | null) => {
+    chunk.counts[outcome]++;
+    const told = issues.length ? copyCell(JSON.stringify(issues)) : '\\N';
+    const kept = outcome === 'held' ? copyCell(JSON.stringify(cells)) : '\\N';
+    chunk.lines.push(`${state.runId}\t${row}\t${outcome}\t${contactId ?? '\\N'}\t${told}\t${kept}`);
   };
+  if (decision.kind === 'held') return note('held', null);
+  if (decision.kind === 'new') return note('new', state.contactOf.get(row) ?? null);
+  const contactId = state.contactOf.get(decision.kind === 'fold' ? decision.intoRow : row);
+  if (contactId === undefined) throw new Error(`row ${row} belongs to a row that became no contact`);
+  if (decision.kind === 'fold' && fresh.has(decision.intoRow)) return note('fold', contactId);
+  chunk.touching.push({ contactId, row, candidate, issues, folded: decision.kind === 'fold' });
 }
 
 function foldIntoFresh(state: ThreadState, fresh: Map<number, Fresh>, intoRow: number, plan: RowPlan): void {

@@ -130,9 +130,7 @@ export class ImportPlanner {
     if (wanted.length === 0) return new Map();
     const known = await this.knownKeys();
     const numbers = new Map(
-      wanted
-        .filter(({ hash }) => !known || known.has(hash))
-        .map((key) => [String(key.hash), key]),
+      wanted.filter(({ hash }) => !known || known.has(hash)).map((key) => [String(key.hash), key]),
     );
     if (numbers.size === 0) return new Map();
     const rows = await selectRecords<{ key: string; id: number; record: ContactRecord }>(

@@ -1,29 +1,10 @@
-import type { MatchPerson } from '@gray-loom/core/matching';
 import { applyOperations, type ContactRecord, type Operation, type OperationConflict } from '@gray-loom/core/model';
 import type pg from 'pg';
 import type { Tx } from '../db/connect';
-import { copyArray, copyBytes, copyCell, copyCells, copyJson, copyLines } from '../db/copy';
+import { copyCell, copyLines } from '../db/copy';
 import { contactRow } from './contact-rows';
-import { encodeRecord, encodeRecordJson, selectRecords } from '../db/record-codec';
-
-export interface NewContact {
-  record: ContactRecord;
-  sourceRow?: number | null;
-  /** When it came to be, where that is not now. */
-  at?: Date;
-  /** The record prepared for matching, where that was done already. */
-  person?: MatchPerson;
-}
-
-/** New contacts made ready for COPY. Rendering needs no transaction, so it can go on while an earlier chunk is written. */
-export interface RenderedContacts {
-  rows: string[];
-  /** Look-up keys and, in step with them, whose they are. */
-  keys: number[];
-  keyOwners: number[];
-  search: string[];
-  operations: string[];
-}
+import { encodeRecord, selectRecords } from '../db/record-codec';
+import { emptyRendering, renderContact, toBlocks, writeBlocks, type NewContact } from './render-contacts';
 
 /** Takes a block of ids, in order. Ids that are not used after all leave a gap, which harms nobody. */
 export async function takeIds(client: Pick<pg.Pool, 'query'>, count: number): Promise<number[]> {
@@ -33,68 +14,6 @@ export async function takeIds(client: Pick<pg.Pool, 'query'>, count: number): Pr
     [count],
   );
   return rows.map((row) => row.id);
-}
-
-export function emptyRendering(): RenderedContacts {
-  return { rows: [], keys: [], keyOwners: [], search: [], operations: [] };
-}
-
-/** Renders one new contact with its keys, search text and operation. */
-export function renderContact(
-  into: RenderedContacts,
-  runId: number,
-  id: number,
-  { record, sourceRow, at, person }: NewContact,
-  nowIso: string,
-): void {
-  const { summary: s, mergedInto, keys } = contactRow(record, person);
-  const when = at?.toISOString() ?? nowIso;
-  const words = [s.displayName, s.sortFamily, s.sortGiven, s.email, s.tel, s.organization, s.stage, s.source, s.owner];
-  into.rows.push(
-    `${id}\t1\t${s.lifecycle}\t${mergedInto ?? '\\N'}\t${copyCells(words)}\t${copyCell(copyArray(s.tags))}\t${s.completeness}\t${runId}\t${runId}\t${when}\t${when}\t${copyJson(encodeRecordJson(record))}`,
-  );
-  for (const key of keys) {
-    into.keys.push(key);
-    into.keyOwners.push(id);
-  }
-  into.search.push(`${id}\t${copyCell(s.searchText)}`);
-  into.operations.push(`${runId}\t${id}\t1\t${sourceRow ?? '\\N'}`);
-}
-
-const CONTACT_COLUMNS =
-  'id, version, state, merged_into, display_name, sort_family, sort_given, email, tel, organization, stage, source, owner, tags, completeness, created_run, last_run, created_at, touched_at, record';
-
-/** Rendered contacts as bytes, one block for each table; they can be handed from thread to thread. */
-export interface ContactBlocks {
-  contacts: Uint8Array;
-  keys: Uint8Array;
-  search: Uint8Array;
-  operations: Uint8Array;
-}
-
-/** Keys in their order: what stands side by side in the index is written side by side, which spares a quarter of its cost. */
-function keyLines({ keys, keyOwners }: RenderedContacts): string[] {
-  const order = Uint32Array.from(keys.keys()).sort((a, b) => (keys[a] ?? 0) - (keys[b] ?? 0));
-  return Array.from(order, (i) => `${keys[i]}\t${keyOwners[i]}`);
-}
-
-export function toBlocks(rendered: RenderedContacts): ContactBlocks {
-  const encoder = new TextEncoder();
-  const block = (lines: readonly string[]) => encoder.encode(lines.length ? `${lines.join('\n')}\n` : '');
-  return {
-    contacts: block(rendered.rows),
-    keys: block(keyLines(rendered)),
-    search: block(rendered.search),
-    operations: block(rendered.operations),
-  };
-}
-
-/** Writes rendered contacts by COPY, in the caller's transaction. */
-export async function writeBlocks(tx: Tx, blocks: ContactBlocks): Promise<void> {
-  await copyBytes(tx.client, 'contact', CONTACT_COLUMNS, blocks.contacts);
-  await copyBytes(tx.client, 'contact_key', 'key, contact_id', blocks.keys);
-  await copyBytes(tx.client, 'contact_search', 'contact_id, text', blocks.search);
-  await copyBytes(tx.client, 'operation', 'run_id, contact_id, version, source_row', blocks.operations);
 }
 
 /** Writes new contacts with all that hangs on them. Returns their ids in order. */

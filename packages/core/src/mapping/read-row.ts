@@ -89,8 +89,7 @@ export class RowReader {
   read(cells: readonly string[], row: number): RowReading {
     const candidate: Candidate = {};
     const issues: Issue[] = [];
-    if (this.isHeader(cells))
-      issues.push({ code: 'repeatedHeading', path: { row } });
+    if (this.isHeader(cells)) issues.push({ code: 'repeatedHeading', path: { row } });
     if (cells.length > this.expected && cells.slice(this.expected).some((cell) => cell.trim() !== '')) {
       issues.push({ code: 'tooManyCells', found: cells.length, expected: this.expected, path: { row } });
     } else if (cells.length < this.expected)

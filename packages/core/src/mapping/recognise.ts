@@ -86,8 +86,7 @@ export function identityKeys(
         for (const phone of person.phones) keys.push(keyOf(by, `p:${phoneBlock(phone)}`, phone));
         break;
       case 'name':
-        for (const key of wholeNameKeys(person))
-          keys.push(keyOf(by, key, `${person.given[0]} ${person.familyText}`));
+        for (const key of wholeNameKeys(person)) keys.push(keyOf(by, key, `${person.given[0]} ${person.familyText}`));
         break;
     }
   }

@@ -91,8 +91,7 @@ export function organizationWords(name: string): string[] {
   return kept.length ? kept : words;
 }
 
-const NOBODY =
-  /^(?:none|no|noemail|nomail|no\.?email|unknown|test|na|n\.?a|xxx?|nobody|example|email|asdf|abc)$/;
+const NOBODY = /^(?:none|no|noemail|nomail|no\.?email|unknown|test|na|n\.?a|xxx?|nobody|example|email|asdf|abc)$/;
 const DIGIT = /\d/;
 
 function mailbox(address: string): MailboxFacts | null {
@@ -236,7 +235,8 @@ export function preparePerson(facts: PersonFacts): MatchPerson {
   const bday = facts.bday && !isPlaceholderDate(facts.bday) ? facts.bday : '';
   return {
     given,
-    givenText: given.length === 1 ? (given[0] ?? '') : given.filter((word) => !PARTICLES.has(word)).join('') || given.join(''),
+    givenText:
+      given.length === 1 ? (given[0] ?? '') : given.filter((word) => !PARTICLES.has(word)).join('') || given.join(''),
     nickname: foldText(nickname),
     unreadable: isUnreadable(givenText) || isUnreadable(familyText),
     family,
