@@ -288,14 +288,13 @@ describe('one contact', () => {
     await app.json(`/contacts/${id}/restore`, 'POST');
     expect((await people('&find=ana reis')).total).toBe(1);
   });
-  test('pages by cursor show everybody once in either order', async () => {
+  test('pages by place show everybody once in either order', async () => {
     for (const sort of ['family', 'given', 'touched']) {
       const ids: number[] = [];
-      for (let after = ''; ;) {
-        const page = await app.json<ContactPage>(`/contacts?sort=${sort}&limit=2&after=${after}`);
+      for (let at = 0; ; at += 2) {
+        const page = await app.json<ContactPage>(`/contacts?sort=${sort}&limit=2&at=${at}`);
         ids.push(...page.rows.map((row) => row.id));
-        if (!page.next) break;
-        after = page.next;
+        if (page.rows.length < 2) break;
       }
       expect(new Set(ids).size).toBe((await people()).total);
     }

@@ -73,6 +73,19 @@ async function takeUpLostRuns(database: Database, leaseMs: number, log: Logger):
   });
 }
 
+/** Sums up the kept counts: what many transactions added becomes one row for each label again. */
+async function sumUpTallies(database: Database): Promise<void> {
+  await inTransaction(database, async (tx) => {
+    const { rows } = await tx.client.query<{ ours: boolean }>('select pg_try_advisory_xact_lock(4311) as ours');
+    if (!rows[0]?.ours) return;
+    await tx.client.query(
+      `with many as (select 1 from tally group by kind, label having count(*) > 1 limit 1),
+            gone as (delete from tally where exists (select 1 from many) returning kind, label, n)
+       insert into tally (kind, label, n) select kind, label, sum(n)::int from gone group by 1, 2 having sum(n) <> 0`,
+    );
+  });
+}
+
 /** Starts a worker on a database; several may share one. */
 export async function startWorker(
   config: Config,
@@ -108,9 +121,9 @@ export async function startWorker(
     },
   });
   const sweep = () =>
-    takeUpLostRuns(database, config.leaseMs, log).catch((error: unknown) =>
-      log.warn({ err: error }, 'looking for lost runs failed'),
-    );
+    takeUpLostRuns(database, config.leaseMs, log)
+      .then(() => sumUpTallies(database))
+      .catch((error: unknown) => log.warn({ err: error }, 'looking for lost runs failed'));
   await sweep();
   const timer = setInterval(() => void sweep(), config.leaseMs / 2);
   log.info('ready');

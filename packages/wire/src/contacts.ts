@@ -1,6 +1,6 @@
 import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
 import type { FieldDefinition } from '@gray-loom/core/fields';
-import type { ContactRecord, Value } from '@gray-loom/core/model';
+import type { ContactRecord, RecordKind, Value } from '@gray-loom/core/model';
 import type { RunThread, ThreadKind } from './threads';
 
 export const CONTACT_SORTS = ['family', 'given', 'touched'] as const;
@@ -12,6 +12,9 @@ export const contactFilterSchema = object({
   tag: string().max(80).default(''),
   stage: string().max(80).default(''),
   source: string().max(80).default(''),
+  area: string().max(80).default(''),
+  owner: string().max(80).default(''),
+  kind: mixed<RecordKind>().oneOf(['person', 'organization']).default('person'),
   run: number().integer().positive(),
   deleted: boolean().default(false),
 });
@@ -22,10 +25,8 @@ export const contactPageSchema = contactFilterSchema.concat(
     sort: mixed<ContactSort>()
       .oneOf([...CONTACT_SORTS])
       .default('family'),
-    /** Cursor of the last row of the page before. */
-    after: string().max(400).default(''),
-    /** Starts at the first name with this letter. */
-    from: string().max(1).default(''),
+    /** Place in the list of the first row wanted, from 0. */
+    at: number().integer().min(0).default(0),
     limit: number().integer().min(1).max(500).default(100),
   }),
 );
@@ -39,16 +40,34 @@ export interface ContactListRow {
   tel: string;
   organization: string;
   stage: string;
+  source: string;
+  owner: string;
+  area: string;
   tags: string[];
+  completeness: number;
   lastThread: ThreadKind;
   touchedAt: string;
 }
 
 export interface ContactPage {
+  /** Place of the first row. */
+  at: number;
   rows: ContactListRow[];
-  next: string | null;
+  /** How many fit; where looking further costs too much, at least so many. */
   total: number;
+  totalIsLeast: boolean;
 }
+
+/** Where in the list the first name with a letter stands. */
+export const placeSchema = contactFilterSchema.concat(
+  object({
+    sort: mixed<ContactSort>()
+      .oneOf([...CONTACT_SORTS])
+      .default('family'),
+    letter: string().required().length(1),
+  }),
+);
+export type PlaceRequest = InferType<typeof placeSchema>;
 
 export interface ContactDetail {
   id: number;

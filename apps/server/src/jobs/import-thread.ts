@@ -11,6 +11,7 @@ import { ImportPlanner, type RowPlan } from '../use-cases/import-plan';
 import { loadCatalogue, PickLists, type FreshPick } from '../use-cases/picks';
 import { readRows, type DataRow } from '../use-cases/read-file';
 import { emptyRendering, renderContact, toBlocks, type ContactBlocks } from '../use-cases/render-contacts';
+import { loadDerivation, type Derivation } from '../use-cases/derivation';
 import { takeIds } from '../use-cases/write-contacts';
 
 /** Rows of one transaction. */
@@ -60,12 +61,16 @@ interface ThreadState {
 
 /** A chunk in the making. */
 class Chunk {
-  readonly rendered = emptyRendering();
+  readonly rendered;
   readonly lines: string[] = [];
   readonly counts = { new: 0, fold: 0, held: 0 };
   readonly touching: TouchingRow[] = [];
   rows = 0;
   lastRow = 0;
+
+  constructor(derivation: Derivation) {
+    this.rendered = emptyRendering(derivation);
+  }
 
   ready(picks: FreshPick[]): ReadyChunk {
     return {
@@ -110,13 +115,13 @@ export default async function planImport({ databaseUrl, runId, intakeId, marker,
       ids: [],
       runId,
     };
-    let chunk = new Chunk();
+    let chunk = new Chunk(await loadDerivation(database.pool));
     const handOver = async () => {
       const ready = chunk.ready(picks.takeFresh());
       while (room === 0 && !stopped) await new Promise<void>((done) => (wake = done));
       room--;
       port.postMessage(ready, [ready.blocks.keys.buffer, ready.blocks.keyOwners.buffer] as ArrayBuffer[]);
-      chunk = new Chunk();
+      chunk = new Chunk(await loadDerivation(database.pool));
     };
     for await (const rows of readRows(database, file.id, file.shape, BATCH)) {
       if (stopped) break;

@@ -40,12 +40,12 @@ export default async function findGroups({ databaseUrl, threshold01, apart, port
   const ids: number[] = [];
   const people: MatchPerson[] = [];
   try {
-    const size = await client.query<{ n: string }>(`select count(*) as n from contact where state = 'live'`);
+    const size = await client.query<{ n: string }>(`select count(*) as n from contact where state = 'live' and kind = 'person'`);
     const total = Number(size.rows[0]?.n ?? 0);
     for (let after = 0; !stop;) {
       const rows = await selectRecords<{ id: string; record: ContactRecord }>(
         client,
-        `select id, record from contact where state = 'live' and id > $1 order by id limit ${PAGE}`,
+        `select id, record from contact where state = 'live' and kind = 'person' and id > $1 order by id limit ${PAGE}`,
         [after],
       );
       for (const row of rows) {

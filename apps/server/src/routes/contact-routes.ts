@@ -6,9 +6,11 @@ import {
   editSchema,
   newContactSchema,
   newFieldSchema,
+  placeSchema,
   type Lists,
 } from '@gray-loom/wire';
 import { contactPage } from '../db/queries/contact-list';
+import { PlaceMarks } from '../db/queries/place-marks';
 import { inTransaction } from '../db/connect';
 import { pick } from '../db/schema';
 import { contactDetail, contactHistory } from '../use-cases/contact-detail';
@@ -17,10 +19,21 @@ import { exportContacts } from '../use-cases/export-contacts';
 import { loadCatalogue, makeField } from '../use-cases/picks';
 import { body, idOf, query, type AppEnv, type Services } from './context';
 
-export function contactRoutes({ config, database }: Services): Hono<AppEnv> {
+export function contactRoutes({ config, database, events }: Services): Hono<AppEnv> {
   const routes = new Hono<AppEnv>();
 
-  routes.get('/contacts', async (c) => c.json(await contactPage(database.pool, await query(c, contactPageSchema))));
+  const marks = new PlaceMarks();
+  events.subscribe((event) => {
+    if (event.topic === 'contacts') marks.changed();
+  });
+
+  routes.get('/contacts', async (c) =>
+    c.json(await contactPage(database.pool, marks, await query(c, contactPageSchema))),
+  );
+  routes.get('/contacts/place', async (c) => {
+    const { letter, ...filter } = await query(c, placeSchema);
+    return c.json({ at: await marks.placeOf(database.pool, filter, letter.toLowerCase()) });
+  });
 
   routes.get('/contacts.csv', async (c) => {
     const filter = await query(c, contactFilterSchema);

@@ -1,28 +1,110 @@
-import { summarise } from '@gray-loom/core/fields';
+import { areaOfRecord, summarise, type ContactSummary, type FieldType } from '@gray-loom/core/fields';
 import { externalKey } from '@gray-loom/core/mapping';
-import { factsOf, indexKeys, keyHash, preparePerson, type MatchPerson } from '@gray-loom/core/matching';
-import { lifecycleOf, valuesOf, type ContactRecord } from '@gray-loom/core/model';
-import type { ContactSummary } from '@gray-loom/core/fields';
+import {
+  factsOf,
+  indexKeys,
+  keyHash,
+  organizationWords,
+  phoneBlock,
+  preparePerson,
+  type MatchPerson,
+} from '@gray-loom/core/matching';
+import { firstText, isRelation, kindOf, lifecycleOf, valuesOf, type ContactRecord, type RecordKind, type Value } from '@gray-loom/core/model';
+import { contentKey } from '@gray-loom/core/writing';
+import type { TallyKind } from '../db/schema';
+import type { Derivation } from './derivation';
 
 /** Everything the database keeps for one contact beside its record. */
 export interface ContactRow {
+  kind: RecordKind;
   summary: ContactSummary;
+  area: string;
   mergedInto: number | null;
   keys: number[];
 }
 
 /** Derives the columns, look-up keys and search text of a record; the one place where they are made. `person` spares preparing it again. */
-export function contactRow(record: ContactRecord, person: MatchPerson = preparePerson(factsOf(record))): ContactRow {
-  const texts = indexKeys(person);
+export function contactRow(record: ContactRecord, derivation: Derivation, person?: MatchPerson): ContactRow {
+  const kind = kindOf(record);
+  const texts =
+    kind === 'person' ? personKeys(record, person ?? preparePerson(factsOf(record))) : organizationKeys(record);
   for (const value of valuesOf(record, 'externalId')) texts.push(externalKey(String(value.v)));
   for (const value of valuesOf(record, 'tags')) texts.push(tagKey(String(value.v)));
+  if (record.f.related)
+    for (const { v } of valuesOf(record, 'related')) if (isRelation(v) && v.to) texts.push(relationKey(v.to));
+  for (const { key, type } of derivation.uniqueFields)
+    for (const value of record.f[key] ?? []) texts.push(uniqueKey(key, type, value));
   return {
+    kind,
     summary: summarise(record),
+    area: areaOfRecord(record, derivation.areas),
     mergedInto: lifecycleOf(record)?.into ?? null,
-    keys: [...new Set(texts.map(keyHash))],
+    keys: texts.length < 2 ? texts.map(keyHash) : [...new Set(texts.map(keyHash))],
   };
+}
+
+function personKeys(record: ContactRecord, person: MatchPerson): string[] {
+  const texts = indexKeys(person);
+  if (person.organizationText) texts.push(`o:${person.organizationText}`);
+  return texts;
+}
+
+/** Keys of an organization: its names, mailboxes and phones, and what people who belong to it are found by. */
+function organizationKeys(record: ContactRecord): string[] {
+  const { emails, phones } = preparePerson(factsOf(record));
+  return [
+    ...organizationNameKeys(record).map((name) => `O:${name}`),
+    ...emails.map((box) => `e:${box.key}`),
+    ...phones.map((phone) => `p:${phoneBlock(phone)}`),
+  ];
+}
+
+/** The names an organization goes by, folded, without legal form. */
+export function organizationNameKeys(record: ContactRecord): string[] {
+  const names = ['organization', 'nickname', 'legalName'].map((field) => firstText(record, field)).filter(Boolean);
+  return [...new Set(names.map((name) => organizationWords(name).join('')).filter(Boolean))];
 }
 
 export function tagKey(tag: string): string {
   return `t:${tag.toLowerCase()}`;
+}
+
+/** Key of everybody who says that they are related to a contact. */
+export function relationKey(contactId: number): string {
+  return `r:${contactId}`;
+}
+
+/** Key under which a value of a field that is to be unique is found; those of mailboxes, phones and outside ids exist anyway. */
+export function uniqueKey(field: string, type: FieldType, value: Pick<Value, 'v' | 'norm'>): string {
+  return `u:${field}:${contentKey(type, value)}`;
+}
+
+/** What a live record adds to the kept counts. */
+export function tallyOf({ kind, summary: s, area }: ContactRow): [TallyKind, string][] {
+  if (s.lifecycle !== 'live') return [];
+  const counted: [TallyKind, string][] = [['live', kind]];
+  for (const tag of s.tags) counted.push(['tag', tag]);
+  if (s.source) counted.push(['source', s.source]);
+  if (s.stage) counted.push(['stage', s.stage]);
+  if (s.owner) counted.push(['owner', s.owner]);
+  if (area) counted.push(['area', area]);
+  return counted;
+}
+
+/** Changes of the kept counts that belong to one transaction. */
+export class TallyChanges {
+  private readonly changes = new Map<string, [TallyKind, string, number]>();
+
+  add(row: ContactRow, by: 1 | -1): void {
+    for (const [kind, label] of tallyOf(row)) {
+      const key = `${kind}\u0001${label}`;
+      const known = this.changes.get(key);
+      if (known) known[2] += by;
+      else this.changes.set(key, [kind, label, by]);
+    }
+  }
+
+  list(): [TallyKind, string, number][] {
+    return [...this.changes.values()].filter(([, , n]) => n !== 0);
+  }
 }

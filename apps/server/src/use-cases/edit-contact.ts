@@ -39,7 +39,7 @@ function readTyped(
     stages: picks.stages,
     settle: (kind: 'source' | 'tag', plain: string) => picks.settle(kind, plain),
   };
-  const reading = readCell(text, column, definition.type, definition.choices ?? [], context, { name: definition.name });
+  const reading = readCell(text, column, definition, context, { name: definition.name });
   const values = reading.values.filter(([key]) => key === field).map(([, value]) => value);
   const wrong = reading.issues[0];
   if (!values.length && wrong)
@@ -59,8 +59,7 @@ function readAddress(text: string, label: string | null, country: string, picks:
     const reading = readCell(
       typed,
       { ...BY_HAND, target: part, label: null },
-      'text',
-      [],
+      { type: 'text' },
       { country, stages: [], settle: (kind, plain) => picks.settle(kind, plain) },
       {},
     );

@@ -3,7 +3,7 @@ import { countryName, formatPhone, type FieldDefinition } from '@gray-loom/core/
 import { writeDelimitedLine } from '@gray-loom/core/formats';
 import type { ContactFilter } from '@gray-loom/wire';
 import type { Database } from '../db/connect';
-import { contactConditions } from '../db/queries/contact-list';
+import { contactConditions } from '../db/queries/contact-filter';
 import { loadCatalogue } from './picks';
 import { selectRecords } from '../db/record-codec';
 

@@ -138,7 +138,7 @@ export class ImportPlanner {
       `select k.key::text as key, c.id, c.record
        from unnest($1::bigint[]) as w(key)
        cross join lateral (select contact_id, key from contact_key where contact_key.key = w.key limit ${HITS_PER_KEY}) k
-       cross join lateral (select id, record from contact where id = k.contact_id and state = 'live' and created_run <> $2 offset 0) c`,
+       cross join lateral (select id, record from contact where id = k.contact_id and state = 'live' and kind = 'person' and created_run <> $2 offset 0) c`,
       [`{${[...numbers.keys()].join(',')}}`, this.runId],
     );
     const hits = new Map<string, Hit<number>[]>();

@@ -1,7 +1,7 @@
 import { desc, eq, sql } from 'drizzle-orm';
-import { foldText, formatAddress, type Catalogue } from '@gray-loom/core/fields';
+import { foldText, showValue, type Catalogue } from '@gray-loom/core/fields';
 import { RowReader, showReading, type Mapping } from '@gray-loom/core/mapping';
-import { holdsRow, wordIssue, type AddressValue, type Issue } from '@gray-loom/core/model';
+import { holdsRow, wordIssue, type Issue } from '@gray-loom/core/model';
 import type {
   IntakeDetail,
   IntakeSummary,
@@ -298,7 +298,7 @@ function valuesInWords(
   return Object.entries(candidate).map(([field, values]) => ({
     name: catalogue.nameOf(field),
     text: values
-      .map(({ v }) => (typeof v === 'object' && !Array.isArray(v) ? formatAddress(v as AddressValue) : String(v)))
+      .map((value) => showValue(field, value))
       .join('; '),
   }));
 }

@@ -173,7 +173,7 @@ export async function findCandidates(
        select distinct k.contact_id from unnest($1::bigint[]) as w(key)
        cross join lateral (select contact_id from contact_key where contact_key.key = w.key limit ${CANDIDATES_PER_KEY}) k
      ) found on found.contact_id = c.id
-     where c.state = 'live' and c.id is distinct from $2`,
+     where c.state = 'live' and c.kind = 'person' and c.id is distinct from $2`,
     [keys, exceptId],
   );
 }
@@ -200,7 +200,7 @@ export async function checkContacts(
   const pairs = new Map<string, ScoredPair>();
   const own = await selectRecords<{ id: number; record: ContactRecord }>(
     database.pool,
-    `select id, record from contact where id = any($1::bigint[]) and state = 'live'`,
+    `select id, record from contact where id = any($1::bigint[]) and state = 'live' and kind = 'person'`,
     [ids],
   );
   for (const row of own) {
@@ -222,7 +222,7 @@ export async function checkContacts(
   const members = [...new Set([...touched, ...open.rows.flatMap((row) => row.member_ids.map(Number))])];
   const all = await selectRecords<{ id: number; record: ContactRecord }>(
     database.pool,
-    `select id, record from contact where id = any($1::bigint[]) and state = 'live'`,
+    `select id, record from contact where id = any($1::bigint[]) and state = 'live' and kind = 'person'`,
     [members],
   );
   const live = all.map(learn);

@@ -1,22 +1,27 @@
 import { asc } from 'drizzle-orm';
 import { Catalogue, CUSTOM_PREFIX, foldText, type FieldDefinition, type FieldType } from '@gray-loom/core/fields';
 import type { Db, Tx } from '../db/connect';
-import { customField, pick } from '../db/schema';
-
-export type PickKind = 'source' | 'tag' | 'stage';
+import { customField, fieldRule, pick, type PickKind } from '../db/schema';
 
 /** The catalogue of this workspace: the standard fields and its own. */
 export async function loadCatalogue(db: Db): Promise<Catalogue> {
-  const rows = await db.select().from(customField).orderBy(asc(customField.id));
+  const [rows, rules] = await Promise.all([
+    db.select().from(customField).orderBy(asc(customField.ordinal), asc(customField.id)),
+    db.select().from(fieldRule),
+  ]);
   return new Catalogue(
     rows.map((row): FieldDefinition => ({
       key: `${CUSTOM_PREFIX}${row.id}`,
       name: row.name,
-      type: row.type as FieldType,
+      type: row.type,
       group: 'custom',
       several: false,
       choices: row.choices,
+      ...(row.currency ? { currency: row.currency } : {}),
+      heading: row.heading,
+      retired: row.retired,
     })),
+    rules,
   );
 }
 

@@ -3,7 +3,9 @@ import type { ContactRecord } from '@gray-loom/core/model';
 import type { Tx } from '../db/connect';
 import { copyArray, copyBytes, copyCell, copyCells, copyJson, copyPairs } from '../db/copy';
 import { encodeRecordJson } from '../db/record-codec';
-import { contactRow } from './contact-rows';
+import type { TallyKind } from '../db/schema';
+import { contactRow, TallyChanges } from './contact-rows';
+import type { Derivation } from './derivation';
 
 export interface NewContact {
   record: ContactRecord;
@@ -22,10 +24,12 @@ export interface RenderedContacts {
   keyOwners: number[];
   search: string[];
   operations: string[];
+  tally: TallyChanges;
+  derivation: Derivation;
 }
 
-export function emptyRendering(): RenderedContacts {
-  return { rows: [], keys: [], keyOwners: [], search: [], operations: [] };
+export function emptyRendering(derivation: Derivation): RenderedContacts {
+  return { rows: [], keys: [], keyOwners: [], search: [], operations: [], tally: new TallyChanges(), derivation };
 }
 
 /** Renders one new contact with its keys, search text and operation. */
@@ -36,11 +40,13 @@ export function renderContact(
   { record, sourceRow, at, person }: NewContact,
   nowIso: string,
 ): void {
-  const { summary: s, mergedInto, keys } = contactRow(record, person);
+  const row = contactRow(record, into.derivation, person);
+  const { kind, summary: s, area, mergedInto, keys } = row;
+  into.tally.add(row, 1);
   const when = at?.toISOString() ?? nowIso;
-  const words = [s.displayName, s.sortFamily, s.sortGiven, s.email, s.tel, s.organization, s.stage, s.source, s.owner];
+  const words = [s.displayName, s.sortFamily, s.sortGiven, s.email, s.tel, s.organization, s.stage, s.source, s.owner, area];
   into.rows.push(
-    `${id}\t1\t${s.lifecycle}\t${mergedInto ?? '\\N'}\t${copyCells(words)}\t${copyCell(copyArray(s.tags))}\t${s.completeness}\t${runId}\t${runId}\t${when}\t${when}\t${copyJson(encodeRecordJson(record))}`,
+    `${id}\t1\t${kind}\t${s.lifecycle}\t${mergedInto ?? '\\N'}\t${copyCells(words)}\t${copyCell(copyArray(s.tags))}\t${s.completeness}\t${runId}\t${runId}\t${when}\t${when}\t${copyJson(encodeRecordJson(record))}`,
   );
   for (const key of keys) {
     into.keys.push(key);
@@ -51,7 +57,7 @@ export function renderContact(
 }
 
 const CONTACT_COLUMNS =
-  'id, version, state, merged_into, display_name, sort_family, sort_given, email, tel, organization, stage, source, owner, tags, completeness, created_run, last_run, created_at, touched_at, record';
+  'id, version, kind, state, merged_into, display_name, sort_family, sort_given, email, tel, organization, stage, source, owner, area, tags, completeness, created_run, last_run, created_at, touched_at, record';
 
 /** Rendered contacts in one piece for each table; they can be handed from thread to thread. */
 export interface ContactBlocks {
@@ -60,9 +66,10 @@ export interface ContactBlocks {
   keyOwners: Float64Array;
   search: string;
   operations: string;
+  tally: [TallyKind, string, number][];
 }
 
-export function toBlocks({ rows, keys, keyOwners, search, operations }: RenderedContacts): ContactBlocks {
+export function toBlocks({ rows, keys, keyOwners, search, operations, tally }: RenderedContacts): ContactBlocks {
   const block = (lines: readonly string[]) => (lines.length ? `${lines.join('\n')}\n` : '');
   return {
     contacts: block(rows),
@@ -70,6 +77,7 @@ export function toBlocks({ rows, keys, keyOwners, search, operations }: Rendered
     keyOwners: Float64Array.from(keyOwners),
     search: block(search),
     operations: block(operations),
+    tally: tally.list(),
   };
 }
 
@@ -79,4 +87,14 @@ export async function writeBlocks(tx: Tx, blocks: ContactBlocks): Promise<void> 
   await copyPairs(tx.client, 'contact_key', 'key, contact_id', blocks.keys, blocks.keyOwners);
   await copyBytes(tx.client, 'contact_search', 'contact_id, text', Buffer.from(blocks.search));
   await copyBytes(tx.client, 'operation', 'run_id, contact_id, version, source_row', Buffer.from(blocks.operations));
+  await writeTally(tx, blocks.tally);
+}
+
+/** Adds changes of the kept counts, in the transaction that causes them. */
+export async function writeTally(tx: Tx, changes: readonly [TallyKind, string, number][]): Promise<void> {
+  if (!changes.length) return;
+  await tx.client.query(
+    'insert into tally (kind, label, n) select * from unnest($1::text[], $2::text[], $3::int[])',
+    [0, 1, 2].map((i) => changes.map((change) => change[i])),
+  );
 }

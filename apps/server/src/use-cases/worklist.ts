@@ -6,7 +6,7 @@ const WEEKS = 12;
 /** What needs a person today, and how the whole stands. */
 export async function worklist({ pool }: Database): Promise<Worklist> {
   const [contacts, groups, held, unfinished, failed, weeks, quality] = await Promise.all([
-    pool.query<{ n: number }>(`select count(*)::int as n from contact where state = 'live'`),
+    pool.query<{ n: number }>(`select coalesce(sum(n), 0)::int as n from tally where kind = 'live' and label = 'person'`),
     pool.query<{ band: 'certain' | 'likely' | 'possible'; n: number }>(
       `select band, count(*)::int as n from match_group where state = 'open' group by band`,
     ),
@@ -22,11 +22,11 @@ export async function worklist({ pool }: Database): Promise<Worklist> {
     ),
     pool.query<{ start: Date; kind: string; n: number }>(
       `select date_trunc('week', c.created_at) as start, t.kind, count(*)::int as n from contact c join run r on r.id = c.created_run join thread t on t.id = r.thread_id
-       where c.created_at > date_trunc('week', now()) - make_interval(weeks => ${WEEKS - 1}) and c.state <> 'deleted' group by 1, 2`,
+       where c.created_at > date_trunc('week', now()) - make_interval(weeks => ${WEEKS - 1}) and c.state <> 'deleted' and c.kind = 'person' group by 1, 2`,
     ),
     pool.query<{ mean: number; band: number; n: number; fresh: number }>(
       `select least(completeness / 20, 4) as band, avg(completeness)::float as mean, count(*)::int as n, count(*) filter (where touched_at > now() - interval '1 year')::int as fresh
-       from contact where state = 'live' group by 1`,
+       from contact where state = 'live' and kind = 'person' group by 1`,
     ),
   ]);
   const band = (name: string) => groups.rows.find((row) => row.band === name)?.n ?? 0;

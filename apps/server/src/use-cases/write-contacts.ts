@@ -2,9 +2,10 @@ import { applyOperations, type ContactRecord, type Operation, type OperationConf
 import type pg from 'pg';
 import type { Tx } from '../db/connect';
 import { copyCell, copyLines } from '../db/copy';
-import { contactRow } from './contact-rows';
+import { contactRow, TallyChanges } from './contact-rows';
+import { loadDerivation } from './derivation';
 import { encodeRecord, selectRecords } from '../db/record-codec';
-import { emptyRendering, renderContact, toBlocks, writeBlocks, type NewContact } from './render-contacts';
+import { emptyRendering, renderContact, toBlocks, writeBlocks, writeTally, type NewContact } from './render-contacts';
 
 /** Takes a block of ids, in order. Ids that are not used after all leave a gap, which harms nobody. */
 export async function takeIds(client: Pick<pg.Pool, 'query'>, count: number): Promise<number[]> {
@@ -19,7 +20,7 @@ export async function takeIds(client: Pick<pg.Pool, 'query'>, count: number): Pr
 /** Writes new contacts with all that hangs on them. Returns their ids in order. */
 export async function insertContacts(tx: Tx, runId: number, contacts: readonly NewContact[]): Promise<number[]> {
   const ids = await takeIds(tx.client, contacts.length);
-  const rendered = emptyRendering();
+  const rendered = emptyRendering(await loadDerivation(tx.client));
   const now = new Date().toISOString();
   contacts.forEach((contact, i) => renderContact(rendered, runId, ids[i] ?? 0, contact, now));
   await writeBlocks(tx, toBlocks(rendered));
@@ -95,15 +96,21 @@ export async function applyChanges(
         .join('\t'),
     );
   }
+  const derivation = await loadDerivation(tx.client);
+  const tally = new TallyChanges();
   for (const [id, { before, after, version }] of final) {
-    const old = contactRow(before);
-    const { summary: s, mergedInto, keys } = contactRow(after);
+    const old = contactRow(before, derivation);
+    const row = contactRow(after, derivation);
+    const { kind, summary: s, area, mergedInto, keys } = row;
+    tally.add(old, -1);
+    tally.add(row, 1);
     const [was, is] = [new Set(old.keys), new Set(keys)];
     for (const key of was) if (!is.has(key)) dropKeys.push([key, id]);
     for (const key of is) if (!was.has(key)) addKeys.push([key, id]);
     updates.push({
       id,
       version,
+      kind,
       state: s.lifecycle,
       merged_into: mergedInto,
       display_name: s.displayName,
@@ -115,6 +122,7 @@ export async function applyChanges(
       stage: s.stage,
       source: s.source,
       owner: s.owner,
+      area,
       tags: s.tags,
       completeness: s.completeness,
       record: encodeRecord(after),
@@ -123,6 +131,7 @@ export async function applyChanges(
   }
   await writeUpdates(tx, runId, updates, at);
   await writeKeys(tx, dropKeys, addKeys);
+  await writeTally(tx, tally.list());
   await copyLines(tx.client, 'operation', 'run_id, contact_id, version, source_row, changes', operations);
   return results;
 }
@@ -138,12 +147,12 @@ async function writeUpdates(
   for (let i = 0; i < updates.length; i += BATCH) {
     const json = JSON.stringify(updates.slice(i, i + BATCH));
     await tx.client.query(
-      `update contact c set version = u.version, state = u.state, merged_into = u.merged_into, display_name = u.display_name,
+      `update contact c set version = u.version, kind = u.kind, state = u.state, merged_into = u.merged_into, display_name = u.display_name,
          sort_family = u.sort_family, sort_given = u.sort_given, email = u.email, tel = u.tel, organization = u.organization,
-         stage = u.stage, source = u.source, owner = u.owner, tags = u.tags, completeness = u.completeness,
+         stage = u.stage, source = u.source, owner = u.owner, area = u.area, tags = u.tags, completeness = u.completeness,
          record = u.record, last_run = $2, touched_at = coalesce($3::timestamptz, now())
-       from jsonb_to_recordset($1::jsonb) as u(id bigint, version int, state text, merged_into bigint, display_name text,
-         sort_family text, sort_given text, email text, tel text, organization text, stage text, source text, owner text,
+       from jsonb_to_recordset($1::jsonb) as u(id bigint, version int, kind text, state text, merged_into bigint, display_name text,
+         sort_family text, sort_given text, email text, tel text, organization text, stage text, source text, owner text, area text,
          tags text[], completeness smallint, record json)
        where c.id = u.id`,
       [json, runId, at?.toISOString() ?? null],

@@ -1,3 +1,4 @@
+import { formatAddress as formatByCountry } from 'localized-address-format';
 import type { AddressValue } from '../model';
 import { countryName } from './country';
 import { foldText, foldWords } from './fold';
@@ -64,12 +65,28 @@ export function localityKey(locality: string): string {
   return foldText(locality);
 }
 
-/** The address on one line, in the order it was given. */
+/**
+ * The lines of an address as its country writes them, the country last where it is not `home`. Order of the lines:
+ * localized-address-format, after the Universal Postal Union's formats.
+ */
+export function addressLines(address: AddressValue, home: string | null = null): string[] {
+  const code = address.country && /^[A-Z]{2}$/.test(address.country) ? address.country : undefined;
+  const lines = formatByCountry({
+    postalCountry: code ?? home ?? undefined,
+    addressLines: address.street?.split(/\s*\n\s*/) ?? [],
+    locality: address.locality,
+    administrativeArea: address.region,
+    postalCode: address.postalCode,
+  }).filter(Boolean);
+  // A country whose format leaves the region out would lose it.
+  if (address.region && !lines.some((line) => line.includes(address.region ?? ''))) lines.push(address.region);
+  if (address.country && address.country !== home) lines.push(countryName(address.country));
+  return lines;
+}
+
+/** The address on one line, in its country's order. */
 export function formatAddress(address: AddressValue): string {
-  const place = [address.locality, address.region].filter(Boolean).join(', ');
-  const line = [address.street?.replace(/\s*\n\s*/g, ', '), [place, address.postalCode].filter(Boolean).join(' ')];
-  if (address.country) line.push(countryName(address.country));
-  return line.filter(Boolean).join(', ');
+  return addressLines(address).join(', ');
 }
 
 export function isEmptyAddress(address: AddressValue): boolean {

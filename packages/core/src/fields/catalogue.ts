@@ -6,14 +6,22 @@ export type FieldType =
   | 'address'
   | 'url'
   | 'date'
+  | 'partialDate'
   | 'number'
+  | 'money'
+  | 'range'
   | 'yesNo'
   | 'choice'
+  | 'choices'
+  | 'picture'
+  | 'relation'
   | 'tag'
   | 'stage'
   | 'source'
   | 'owner';
-export type FieldGroup = 'name' | 'reach' | 'work' | 'place' | 'dates' | 'sorting' | 'other' | 'custom';
+export type FieldGroup = 'name' | 'reach' | 'work' | 'people' | 'place' | 'dates' | 'sorting' | 'other' | 'custom';
+/** Whether two contacts may have the same value: yes, yes with a warning, or no. */
+export type UniqueRule = 'no' | 'warn' | 'refuse';
 
 /** One field of the catalogue, which drives mapping, grid, sheet, merge and export alike. */
 export interface FieldDefinition {
@@ -24,7 +32,58 @@ export interface FieldDefinition {
   /** Whether a contact may have several values of it. */
   several: boolean;
   choices?: string[];
+  /** ISO 4217, for money. */
+  currency?: string;
+  /** Heading that an own field stands under. */
+  heading?: string;
+  /** Asked for at entry. */
+  required?: boolean;
+  unique?: UniqueRule;
+  /** Kept with its values, but not offered any more. */
+  retired?: boolean;
 }
+
+/** Types that an own field may have, as they are offered. */
+export const CUSTOM_TYPES = [
+  'text',
+  'longText',
+  'number',
+  'money',
+  'range',
+  'date',
+  'partialDate',
+  'yesNo',
+  'choice',
+  'choices',
+  'url',
+] as const satisfies readonly FieldType[];
+
+/** Types whose values can be asked to be unique. */
+export const UNIQUE_TYPES: readonly FieldType[] = ['text', 'email', 'tel', 'number', 'url'];
+
+/** What a type is called on screen. */
+export const TYPE_NAMES: Record<FieldType, string> = {
+  text: 'text',
+  longText: 'long text',
+  email: 'e-mail',
+  tel: 'phone',
+  address: 'address',
+  url: 'link',
+  date: 'date',
+  partialDate: 'date, also without a year',
+  number: 'number',
+  money: 'amount of money',
+  range: 'range of numbers',
+  yesNo: 'yes or no',
+  choice: 'one choice',
+  choices: 'several choices',
+  picture: 'picture',
+  relation: 'relationship',
+  tag: 'tag',
+  stage: 'stage',
+  source: 'source',
+  owner: 'owner',
+};
 
 const one = (key: string, name: string, group: FieldGroup, type: FieldType = 'text'): FieldDefinition => ({
   key,
@@ -49,16 +108,23 @@ export const STANDARD_FIELDS: readonly FieldDefinition[] = [
   one('familyName', 'Family name', 'name'),
   one('suffix', 'Suffix', 'name'),
   one('nickname', 'Nickname', 'name'),
+  one('legalName', 'Legal name', 'name'),
   one('fullName', 'Name as written', 'name'),
+  one('letterLine', 'Line for letters', 'name'),
+  one('salutation', 'Salutation', 'name'),
+  one('photo', 'Photo', 'name', 'picture'),
   many('email', 'E-mail', 'reach', 'email'),
   many('tel', 'Phone', 'reach', 'tel'),
   many('url', 'Link', 'reach', 'url'),
   one('organization', 'Organization', 'work'),
   one('title', 'Job title', 'work'),
+  one('webDomain', 'Web domain', 'work'),
+  many('related', 'Relationship', 'people', 'relation'),
   many('adr', 'Address', 'place', 'address'),
   one('tz', 'Time zone', 'place'),
-  one('bday', 'Birthday', 'dates', 'date'),
-  one('anniversary', 'Anniversary', 'dates', 'date'),
+  one('bday', 'Birthday', 'dates', 'partialDate'),
+  one('anniversary', 'Anniversary', 'dates', 'partialDate'),
+  many('otherDate', 'Other date', 'dates', 'partialDate'),
   many('tags', 'Tag', 'sorting', 'tag'),
   one('stage', 'Stage', 'sorting', 'stage'),
   one('source', 'Source', 'sorting', 'source'),
@@ -69,17 +135,33 @@ export const STANDARD_FIELDS: readonly FieldDefinition[] = [
 
 export const CUSTOM_PREFIX = 'custom.';
 
+/** What a workspace asks of a field. */
+export interface FieldRule {
+  field: string;
+  required: boolean;
+  unique: UniqueRule;
+}
+
 export class Catalogue {
   private readonly byKey: Map<string, FieldDefinition>;
   readonly fields: readonly FieldDefinition[];
 
-  constructor(custom: readonly FieldDefinition[] = []) {
-    this.fields = [...STANDARD_FIELDS, ...custom];
+  constructor(custom: readonly FieldDefinition[] = [], rules: readonly FieldRule[] = []) {
+    const byField = new Map(rules.map((rule) => [rule.field, rule]));
+    this.fields = [...STANDARD_FIELDS, ...custom].map((field) => {
+      const rule = byField.get(field.key);
+      return rule ? { ...field, required: rule.required, unique: rule.unique } : field;
+    });
     this.byKey = new Map(this.fields.map((field) => [field.key, field]));
   }
 
   find(key: string): FieldDefinition | undefined {
     return this.byKey.get(key);
+  }
+
+  /** Fields whose values no two contacts should share. */
+  get uniqueFields(): FieldDefinition[] {
+    return this.fields.filter((field) => field.unique && field.unique !== 'no' && !field.retired);
   }
 
   nameOf(key: string): string {

@@ -9,10 +9,15 @@ export {
   guessDecimalMark,
   isFormulaLike,
   isPlaceholderText,
+  parseMoney,
+  parseRange,
   parseUrl,
   type DecimalMark,
 } from './scalar';
-export { streetKey, postalKey, localityKey, formatAddress, isEmptyAddress } from './address';
+export { addressLines, streetKey, postalKey, localityKey, formatAddress, isEmptyAddress } from './address';
+export { areaOf, areaOfRecord, type Area, type AreaRule } from './area';
+export { letterLine, salutation } from './letter-line';
+export { showValue, typeValue } from './show-value';
 export {
   GENERATIONS,
   PARTICLES,
@@ -27,11 +32,16 @@ export { splitName, joinName, repairCase, type NameSplit, type PersonName } from
 export {
   Catalogue,
   CUSTOM_PREFIX,
+  CUSTOM_TYPES,
   LONG_TEXT_LIMIT,
   STANDARD_FIELDS,
   TEXT_LIMIT,
+  TYPE_NAMES,
+  UNIQUE_TYPES,
   type FieldDefinition,
   type FieldGroup,
+  type FieldRule,
   type FieldType,
+  type UniqueRule,
 } from './catalogue';
 export { summarise, displayNameOf, normOf, shownPhone, type ContactSummary } from './summary';

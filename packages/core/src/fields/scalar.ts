@@ -1,3 +1,4 @@
+import type { MoneyValue, RangeValue } from '../model';
 import { tidyText } from './fold';
 
 const YES = new Set('y yes true 1 x on ja j oui si sí sim wahr vrai ok ✓ ✔ ☑ tak da kyllä igen'.split(' '));
@@ -36,6 +37,37 @@ export function parseNumber(text: string, decimal: DecimalMark): number | null {
   plain = decimal === ',' ? plain.replace(/\./g, '').replace(',', '.') : plain.replace(/,/g, '');
   if (!/^[+-]?(?:\d+\.?\d*|\.\d+)$/.test(plain)) return null;
   return Number(plain);
+}
+
+const CURRENCY_SIGNS: Record<string, string> = { '€': 'EUR', '£': 'GBP', $: 'USD', '¥': 'JPY' };
+
+/** An amount with or without its currency ("1,250.50", "£1,250", "1250 EUR"); `currency` is that of the field. */
+export function parseMoney(text: string, decimal: DecimalMark, currency: string): MoneyValue | null {
+  const plain = tidyText(text);
+  const amount = parseNumber(plain.replace(/^[A-Z]{3}\b|\b[A-Z]{3}$/g, ''), decimal);
+  if (amount === null || !Number.isFinite(amount)) return null;
+  const sign = /[€£$¥]/.exec(plain)?.[0];
+  const code = /\b[A-Z]{3}\b/.exec(plain)?.[0];
+  return { amount, currency: code ?? (sign ? (CURRENCY_SIGNS[sign] ?? currency) : currency) };
+}
+
+/** A range of numbers: "12-16", "12 to 16", "from 12", "up to 16", or one number for both ends. Null when it is none, or upside down. */
+export function parseRange(text: string, decimal: DecimalMark): RangeValue | null {
+  const plain = tidyText(text).toLowerCase();
+  const open = /^(?:from|over|at least|min|>=?|≥)\s*(.+)$/.exec(plain) ?? /^(.+?)\s*(?:\+|and (?:more|up)|or more)$/.exec(plain);
+  if (open?.[1]) return rangeOf(parseNumber(open[1], decimal), null, true);
+  const upTo = /^(?:to|up to|under|at most|max|<=?|≤)\s*(.+)$/.exec(plain);
+  if (upTo?.[1]) return rangeOf(null, parseNumber(upTo[1], decimal), true);
+  const both = /^(.+?)\s*(?:\.\.+|–|—|\bto\b|\bbis\b|-(?=\s*[\d.,]))\s*(.+)$/.exec(plain);
+  if (both?.[1] && both[2]) return rangeOf(parseNumber(both[1], decimal), parseNumber(both[2], decimal), false);
+  const one = parseNumber(plain, decimal);
+  return rangeOf(one, one, false);
+}
+
+function rangeOf(from: number | null, to: number | null, open: boolean): RangeValue | null {
+  if (open ? from === null && to === null : from === null || to === null) return null;
+  if (from !== null && to !== null && from > to) return null;
+  return { from, to };
 }
 
 /** Text that a spreadsheet would run as a formula when it opens an export (OWASP: CSV injection). */

@@ -1,4 +1,4 @@
-import { firstText, lifecycleOf, valuesOf, type ContactRecord, type Value } from '../model';
+import { firstText, kindOf, lifecycleOf, valuesOf, type ContactRecord, type Value } from '../model';
 import { foldText } from './fold';
 import { joinName } from './person-name';
 import { formatPhone } from './phone';
@@ -33,6 +33,7 @@ export function shownPhone(value: Value): string {
 
 /** The person's name in spoken order; falls back to organization, e-mail or phone, never to nothing. */
 export function displayNameOf(record: ContactRecord): string {
+  if (kindOf(record) === 'organization') return firstText(record, 'organization') || 'No name';
   const joined = joinName({
     givenName: firstText(record, 'givenName'),
     additionalNames: firstText(record, 'additionalNames'),
@@ -88,8 +89,9 @@ const WORTH_HAVING = [
 /** Derives everything a list needs from one record. Pure; cost linear in the values. */
 export function summarise(record: ContactRecord): ContactSummary {
   const displayName = displayNameOf(record);
-  const family = firstText(record, 'familyName');
-  const given = firstText(record, 'givenName');
+  const isOrganization = kindOf(record) === 'organization';
+  const family = isOrganization ? '' : firstText(record, 'familyName');
+  const given = isOrganization ? '' : firstText(record, 'givenName');
   const organization = firstText(record, 'organization');
   const emails = valuesOf(record, 'email');
   const tels = valuesOf(record, 'tel');

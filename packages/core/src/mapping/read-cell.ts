@@ -8,16 +8,18 @@ import {
   LONG_TEXT_LIMIT,
   parseDate,
   parseEmail,
+  parseMoney,
   parseNumber,
   parsePhone,
+  parseRange,
   parseUrl,
   parseYesNo,
+  showValue,
   splitName,
   TEXT_LIMIT,
   tidyText,
   type FieldType,
   countryName,
-  formatPhone,
 } from '../fields';
 import type { Issue, IssuePath } from '../model';
 import type { CandidateValue } from '../writing';
@@ -29,6 +31,13 @@ export interface ReadingContext {
   stages: readonly string[];
   /** The kept writing of a known source or tag, or what was given when it is new. */
   settle: (kind: 'source' | 'tag', text: string) => string;
+}
+
+/** What of a field decides how its cells are read. */
+export interface ReadAs {
+  type: FieldType;
+  choices?: readonly string[];
+  currency?: string;
 }
 
 /** What became of one cell: values by field key, and issues. */
@@ -165,17 +174,42 @@ function readText(text: string, field: string, type: FieldType, path: IssuePath)
   return { values: [[field, { v: plain }]], issues };
 }
 
-function readTyped(
-  text: string,
-  field: string,
-  type: FieldType,
-  choices: readonly string[],
-  column: ColumnMapping,
-  path: IssuePath,
-): CellReading {
+function labelled(reading: CellReading, column: ColumnMapping): CellReading {
+  if (column.label) for (const [, value] of reading.values) value.label = column.label;
+  return reading;
+}
+
+function readChoices(text: string, field: string, choices: readonly string[], path: IssuePath): CellReading {
+  const found: string[] = [];
+  for (const part of text.split(/[;,|\n]+/).map(tidyText).filter(Boolean)) {
+    const choice = choices.find((known) => foldText(known) === foldText(part));
+    if (!choice) return bad({ code: 'unknownChoice', value: part, choices: [...choices], path });
+    if (!found.includes(choice)) found.push(choice);
+  }
+  return { values: found.length ? [[field, { v: found }]] : [], issues: [] };
+}
+
+function readTyped(text: string, field: string, as: ReadAs, column: ColumnMapping, path: IssuePath): CellReading {
+  const { type, choices = [] } = as;
+  const read = (v: CandidateValue['v']): CellReading => ({ values: [[field, { v }]], issues: [] });
   switch (type) {
-    case 'date':
-      return readDate(text, field, column, path);
+    case 'partialDate':
+      return labelled(readDate(text, field, column, path), column);
+    case 'date': {
+      const reading = readDate(text, field, column, path);
+      const iso = reading.values[0]?.[1].v;
+      return typeof iso === 'string' && iso.startsWith('--') ? bad({ code: 'dateWithoutYear', value: text, path }) : reading;
+    }
+    case 'money': {
+      const money = parseMoney(text, column.decimal, as.currency ?? 'EUR');
+      return money ? read(money) : bad({ code: 'invalidNumber', value: text, path });
+    }
+    case 'range': {
+      const range = parseRange(text, column.decimal);
+      return range ? read(range) : bad({ code: 'invalidRange', value: text, path });
+    }
+    case 'choices':
+      return readChoices(text, field, choices, path);
     case 'number': {
       const number = parseNumber(text, column.decimal);
       if (number === null) return bad({ code: 'invalidNumber', value: text, path });
@@ -198,13 +232,12 @@ function readTyped(
 
 /**
  * Reads one cell as its column's mapping says: values by field key, and issues.
- * `type` and `choices` are those of the target field. An empty cell says nothing. Never throws on bad text.
+ * `as` is how its target field is read. An empty cell says nothing. Never throws on bad text.
  */
 export function readCell(
   raw: string,
   column: ColumnMapping,
-  type: FieldType,
-  choices: readonly string[],
+  as: ReadAs,
   context: ReadingContext,
   path: IssuePath,
 ): CellReading {
@@ -248,7 +281,7 @@ export function readCell(
     case 'postalCode':
       return { values: [[target, { v: tidyText(trimmed) }]], issues: [] };
     default:
-      return readTyped(trimmed, target, type, choices, column, path);
+      return readTyped(trimmed, target, as, column, path);
   }
 }
 
@@ -264,11 +297,8 @@ const PART_WORDS: Record<string, string> = {
 /** How a cell will look once it is in; the preview's words for what was read. */
 export function showReading(target: string | null, { values }: CellReading): string {
   const text = ([field, { v, norm }]: [string, CandidateValue]): string => {
-    if (field === 'tel') return norm ? formatPhone(norm) : String(v);
     if (field === 'country') return countryName(String(v));
-    if (typeof v === 'number') return v.toLocaleString('en-GB');
-    if (typeof v === 'boolean') return v ? 'yes' : 'no';
-    return String(v);
+    return showValue(field, norm === undefined ? { v } : { v, norm });
   };
   if (target === 'fullName') {
     return values

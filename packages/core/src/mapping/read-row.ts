@@ -1,8 +1,8 @@
-import { CUSTOM_PREFIX, type Catalogue, type FieldType } from '../fields';
+import { CUSTOM_PREFIX, type Catalogue } from '../fields';
 import { holdsRow, type AddressValue, type Issue, type IssuePath } from '../model';
 import type { Candidate, CandidateValue } from '../writing';
 import type { ColumnMapping, Mapping } from './mapping';
-import { readCell, type CellReading, type ReadingContext } from './read-cell';
+import { readCell, type CellReading, type ReadAs, type ReadingContext } from './read-cell';
 import { isAddressPart, mappingTargets } from './targets';
 
 export interface RowReading {
@@ -14,8 +14,7 @@ export interface RowReading {
 
 interface CompiledColumn {
   mapping: ColumnMapping;
-  type: FieldType;
-  choices: readonly string[];
+  as: ReadAs;
   path: IssuePath;
   /** Readings by cell; null in a column of many different cells, where keeping them gains nothing. */
   kept: Map<string, CellReading> | null;
@@ -47,8 +46,7 @@ export class RowReader {
         const field = catalogue.find(column.target ?? '');
         return {
           mapping: column,
-          type: field?.type ?? targets.get(column.target ?? '')?.type ?? 'text',
-          choices: field?.choices ?? [],
+          as: field ?? { type: targets.get(column.target ?? '')?.type ?? 'text' },
           path: { column: column.column, name: column.header || `Column ${column.column + 1}` },
           kept: new Map<string, CellReading>(),
         };
@@ -64,8 +62,7 @@ export class RowReader {
     const { values, issues } = readCell(
       text,
       compiled.mapping,
-      compiled.type,
-      compiled.choices,
+      compiled.as,
       this.context,
       compiled.path,
     );
@@ -77,7 +74,7 @@ export class RowReader {
     const { kept } = column;
     const known = kept?.get(raw);
     if (known) return known;
-    const reading = readCell(raw, column.mapping, column.type, column.choices, this.context, column.path);
+    const reading = readCell(raw, column.mapping, column.as, this.context, column.path);
     if (kept) {
       if (kept.size >= KEPT_READINGS) column.kept = null;
       else kept.set(raw, reading);

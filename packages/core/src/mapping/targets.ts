@@ -21,7 +21,8 @@ const PART_NAMES: Record<AddressPart, string> = {
   country: 'Country',
 };
 
-const UNMAPPABLE = new Set(['adr']);
+/** What no cell of a file can say. */
+const UNMAPPABLE = new Set(['adr', 'photo', 'related']);
 
 function targetOf(field: FieldDefinition): MappingTarget {
   const name = field.key === 'fullName' ? 'Full name (split)' : field.name;
@@ -30,7 +31,7 @@ function targetOf(field: FieldDefinition): MappingTarget {
     name,
     type: field.type,
     group: field.group,
-    labelled: ['email', 'tel', 'url'].includes(field.type),
+    labelled: ['email', 'tel', 'url'].includes(field.type) || field.key === 'otherDate',
   };
 }
 
@@ -45,7 +46,7 @@ export function mappingTargets(custom: readonly FieldDefinition[] = []): Mapping
     labelled: true,
   }));
   const at = standard.findIndex((target) => target.group === 'place');
-  return [...standard.slice(0, at), ...parts, ...standard.slice(at), ...custom.map(targetOf)];
+  return [...standard.slice(0, at), ...parts, ...standard.slice(at), ...custom.filter((field) => !field.retired).map(targetOf)];
 }
 
 export function isAddressPart(key: string): key is AddressPart {

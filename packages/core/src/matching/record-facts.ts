@@ -1,11 +1,11 @@
-import { firstText, valuesOf, type AddressValue, type ContactRecord, type ValueContent } from '../model';
+import { firstText, isAddress, valuesOf, type AddressValue, type ContactRecord, type ValueContent } from '../model';
 import { normOf } from '../fields';
 import type { PersonFacts } from './person';
 
 const NOWHERE: AddressValue = {};
 
 function addressOf(v: ValueContent | undefined): AddressValue {
-  return v && typeof v === 'object' && !Array.isArray(v) && !('state' in v) ? v : NOWHERE;
+  return isAddress(v) ? v : NOWHERE;
 }
 
 /** What a contact's values tell the matching engine. */

@@ -23,6 +23,8 @@ type Facts =
   | { code: 'invalidDate'; value: string; why: 'noSuchDay' | 'notADate' | 'noSuchSerial' }
   | { code: 'ambiguousDate'; value: string }
   | { code: 'invalidNumber'; value: string }
+  | { code: 'invalidRange'; value: string }
+  | { code: 'dateWithoutYear'; value: string }
   | { code: 'invalidYesNo'; value: string }
   | { code: 'invalidUrl'; value: string }
   | { code: 'unknownChoice'; value: string; choices: string[] }
@@ -41,6 +43,7 @@ type Facts =
   | { code: 'conflictingRepeat'; row: number; value: string; other: string }
   | { code: 'sharedIdentifier'; value: string; contactIds: number[] }
   | { code: 'severalMatches'; contactIds: number[] }
+  | { code: 'uniqueClash'; value: string; contactIds: number[]; refused: boolean }
   | { code: 'newNotAllowed' }
   | { code: 'changeNotAllowed'; contactId: number };
 
@@ -62,5 +65,6 @@ const CELL_WARNINGS: ReadonlySet<IssueCode> = new Set([
 
 /** Whether an issue keeps its row out until a person decides; the others only say something about it. */
 export function holdsRow(issue: Issue): boolean {
+  if (issue.code === 'uniqueClash') return issue.refused;
   return !CELL_WARNINGS.has(issue.code);
 }

@@ -14,7 +14,32 @@ export interface LifecycleValue {
   into?: number;
 }
 
-export type ValueContent = string | number | boolean | string[] | AddressValue | LifecycleValue;
+/** An amount with its currency (ISO 4217). */
+export interface MoneyValue {
+  amount: number;
+  currency: string;
+}
+
+/** A range; an end that is null is open. */
+export interface RangeValue {
+  from: number | null;
+  to: number | null;
+}
+
+/**
+ * How this contact is related to another (RELATED of vCard 4, RFC 6350 6.6.6): "the other is my `relation`". Kept with
+ * one of the two; the other shows it the other way round. `to` is a contact, `name` somebody who is none.
+ */
+export interface RelationValue {
+  relation: string;
+  to: number | null;
+  name?: string;
+  /** What a referrer is owed, in words. */
+  fee?: string;
+}
+
+export type ValueContent =
+  string | number | boolean | string[] | AddressValue | LifecycleValue | MoneyValue | RangeValue | RelationValue;
 
 /**
  * One value of one field, with its thread: the run that wrote it and the row of that run's file it came from.
@@ -40,6 +65,34 @@ export interface ContactRecord {
 }
 
 export const LIFECYCLE = 'lifecycle';
+/** Field that makes a record an organization (vCard KIND); a person has none. */
+export const KIND = 'kind';
+
+export type RecordKind = 'person' | 'organization';
+
+export function kindOf(record: ContactRecord): RecordKind {
+  return record.f[KIND]?.[0]?.v === 'organization' ? 'organization' : 'person';
+}
+
+function isObject(v: ValueContent | undefined): v is Exclude<ValueContent, string | number | boolean | string[]> {
+  return typeof v === 'object' && !Array.isArray(v);
+}
+
+export function isRelation(v: ValueContent | undefined): v is RelationValue {
+  return isObject(v) && 'relation' in v;
+}
+
+export function isMoney(v: ValueContent | undefined): v is MoneyValue {
+  return isObject(v) && 'amount' in v;
+}
+
+export function isRange(v: ValueContent | undefined): v is RangeValue {
+  return isObject(v) && 'from' in v;
+}
+
+export function isAddress(v: ValueContent | undefined): v is AddressValue {
+  return isObject(v) && !('relation' in v) && !('amount' in v) && !('from' in v) && !('state' in v);
+}
 
 export function emptyRecord(): ContactRecord {
   return { n: 1, f: {} };
@@ -65,7 +118,7 @@ export function firstText(record: ContactRecord, field: string): string {
 
 export function lifecycleOf(record: ContactRecord): LifecycleValue | null {
   const v = record.f[LIFECYCLE]?.[0]?.v;
-  return v && typeof v === 'object' && 'state' in v ? v : null;
+  return isObject(v) && 'state' in v ? v : null;
 }
 
 /** Equality of JSON-safe contents, independent of the order of keys. */

@@ -58,6 +58,10 @@ function body(issue: Issue): string {
       return `${quote(issue.value)} can be read with the day or the month first; the column's order was used.`;
     case 'invalidNumber':
       return `${quote(issue.value)} is not a number. ${MEND}`;
+    case 'invalidRange':
+      return `${quote(issue.value)} is not a range of numbers; write it as 12 to 16, from 12, or up to 16. ${MEND}`;
+    case 'dateWithoutYear':
+      return `${quote(issue.value)} has no year. ${MEND}`;
     case 'invalidYesNo':
       return `${quote(issue.value)} is neither yes nor no. ${MEND}`;
     case 'invalidUrl':
@@ -94,6 +98,12 @@ function body(issue: Issue): string {
       return `${quote(issue.value)} belongs to somebody here with another name. The row is held; say in Held rows whether it is the same person.`;
     case 'severalMatches':
       return `The row fits ${issue.contactIds.length} contacts. It is held; choose one in Held rows.`;
+    case 'uniqueClash': {
+      const who = issue.contactIds.length === 1 ? 'another contact has' : `${issue.contactIds.length} other contacts have`;
+      return issue.refused
+        ? `${quote(issue.value)} may stand with one contact only, and ${who} it. The row is held; choose in Held rows who it is.`
+        : `${quote(issue.value)} should stand with one contact only, and ${who} it.`;
+    }
     case 'newNotAllowed':
       return 'Nobody here fits this row, and the import may not bring new people. The row is held.';
     case 'changeNotAllowed':

@@ -1,10 +1,13 @@
-import type { AddressValue, ValueContent } from '../model';
+import { isAddress, isMoney, isRange, isRelation, type AddressValue, type ValueContent } from '../model';
 import { emailKey, foldText, localityKey, postalKey, streetKey, tidyText, type FieldType } from '../fields';
 
 /** What two writings of one value have in common, by the kind of field; equal keys mean nothing new is said. */
 export function contentKey(type: FieldType, value: { v: ValueContent; norm?: string }): string {
   const { v } = value;
-  if (typeof v === 'object' && !Array.isArray(v)) return addressKey(v as AddressValue);
+  if (isRelation(v)) return `${foldText(v.relation)}:${v.to ?? foldText(v.name ?? '')}`;
+  if (isMoney(v)) return `${v.amount} ${v.currency}`;
+  if (isRange(v)) return `${v.from ?? ''}..${v.to ?? ''}`;
+  if (isAddress(v)) return addressKey(v);
   if (Array.isArray(v)) return v.map(foldText).sort().join('|');
   const text = value.norm ?? String(v);
   switch (type) {

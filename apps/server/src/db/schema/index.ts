@@ -1,4 +1,5 @@
 export * from './access';
+export * from './catalogue';
 export * from './duplicates';
 export * from './intake';
 export * from './ledger';

@@ -5,11 +5,9 @@ import {
   jsonb,
   pgTable,
   primaryKey,
-  smallint,
   text,
   timestamp,
   boolean,
-  uniqueIndex,
 } from 'drizzle-orm/pg-core';
 import type { Operation } from '@gray-loom/core/model';
 
@@ -27,7 +25,9 @@ export type RunKind =
   | 'undo'
   | 'sync'
   | 'form'
-  | 'setup';
+  | 'setup'
+  | 'pickMerge'
+  | 'recompute';
 export type RunState = 'queued' | 'running' | 'done' | 'failed' | 'stopped';
 
 /** Where values come from. */
@@ -89,25 +89,3 @@ export const operation = pgTable(
   },
   (t) => [primaryKey({ columns: [t.contactId, t.version] }), index('operation_run').on(t.runId, t.contactId)],
 );
-
-/** Pick-lists: sources, tags, stages. */
-export const pick = pgTable(
-  'pick',
-  {
-    id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
-    kind: text('kind').$type<'source' | 'tag' | 'stage'>().notNull(),
-    label: text('label').notNull(),
-    foldKey: text('fold_key').notNull(),
-    ordinal: smallint('ordinal').notNull().default(0),
-    meaning: text('meaning').notNull().default(''),
-  },
-  (t) => [uniqueIndex('pick_kind_key').on(t.kind, t.foldKey)],
-);
-
-/** Fields a workspace made itself. */
-export const customField = pgTable('custom_field', {
-  id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
-  name: text('name').notNull().unique(),
-  type: text('type').notNull(),
-  choices: jsonb('choices').$type<string[]>().notNull().default([]),
-});

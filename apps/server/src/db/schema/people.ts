@@ -1,5 +1,16 @@
 import { sql } from 'drizzle-orm';
-import { bigint, index, integer, json, pgTable, primaryKey, smallint, text, timestamp } from 'drizzle-orm/pg-core';
+import {
+  bigint,
+  customType,
+  index,
+  integer,
+  json,
+  pgTable,
+  primaryKey,
+  smallint,
+  text,
+  timestamp,
+} from 'drizzle-orm/pg-core';
 import type { StoredRecord } from '../record-codec';
 
 /**
@@ -11,6 +22,8 @@ export const contact = pgTable(
   {
     id: bigint('id', { mode: 'number' }).primaryKey().generatedByDefaultAsIdentity(),
     version: integer('version').notNull().default(1),
+    /** person or organization (vCard KIND); derived from the kind value in the record. */
+    kind: text('kind').$type<'person' | 'organization'>().notNull().default('person'),
     /** live, deleted or merged; derived from the lifecycle value in the record. */
     state: text('state').notNull().default('live'),
     mergedInto: bigint('merged_into', { mode: 'number' }),
@@ -23,6 +36,8 @@ export const contact = pgTable(
     stage: text('stage').notNull(),
     source: text('source').notNull(),
     owner: text('owner').notNull(),
+    /** Area that the main address lies in, by the definitions in force when it was last derived. */
+    area: text('area').notNull().default(''),
     tags: text('tags').array().notNull(),
     completeness: smallint('completeness').notNull(),
     createdRun: integer('created_run').notNull(),
@@ -34,13 +49,19 @@ export const contact = pgTable(
   (t) => [
     index('contact_live_family')
       .on(t.sortFamily, t.id)
-      .where(sql`state = 'live'`),
+      .where(sql`state = 'live' and kind = 'person'`),
     index('contact_live_given')
       .on(t.sortGiven, t.id)
-      .where(sql`state = 'live'`),
+      .where(sql`state = 'live' and kind = 'person'`),
     index('contact_live_touched')
-      .on(t.touchedAt.desc(), t.id)
-      .where(sql`state = 'live'`),
+      .on(t.touchedAt.desc().nullsFirst(), t.id.desc().nullsFirst())
+      .where(sql`state = 'live' and kind = 'person'`),
+    index('contact_live_organizations')
+      .on(t.sortFamily, t.id)
+      .where(sql`state = 'live' and kind = 'organization'`),
+    index('contact_area')
+      .on(t.area)
+      .where(sql`area <> ''`),
     index('contact_merged_into')
       .on(t.mergedInto)
       .where(sql`merged_into is not null`),
@@ -72,3 +93,50 @@ export const contactSearch = pgTable(
       .with({ fastupdate: true, gin_pending_list_limit: 65536 }),
   ],
 );
+
+/**
+ * How many live records have a tag, source, stage, owner or area, and how many there are at all: changes are added by the
+ * transaction that makes them, so that two writers never wait for each other, and summed up now and then by a worker.
+ */
+export const tally = pgTable(
+  'tally',
+  {
+    kind: text('kind').$type<TallyKind>().notNull(),
+    label: text('label').notNull(),
+    n: integer('n').notNull(),
+  },
+  (t) => [index('tally_kind').on(t.kind, t.label)],
+);
+export type TallyKind = 'live' | 'tag' | 'source' | 'stage' | 'owner' | 'area';
+
+export type Channel = 'email' | 'text' | 'call' | 'voicemail' | 'post';
+
+/** What somebody said about being written to or called. Only ever added to: the evidence stands, whatever it is worth later. */
+export const permissionEvidence = pgTable(
+  'permission_evidence',
+  {
+    id: bigint('id', { mode: 'number' }).primaryKey().generatedAlwaysAsIdentity(),
+    contactId: bigint('contact_id', { mode: 'number' }),
+    /** Number of the mailbox's or phone's key, where it is said of the address and not of the person. */
+    addressKey: bigint('address_key', { mode: 'number' }),
+    /** The address as it was written then. */
+    address: text('address').notNull().default(''),
+    channel: text('channel').$type<Channel>().notNull(),
+    state: text('state').$type<'allowed' | 'optedOut'>().notNull(),
+    /** How it was said, in a few words, and where. */
+    how: text('how').notNull(),
+    statedAt: timestamp('stated_at', { withTimezone: true }).notNull(),
+    runId: integer('run_id').notNull(),
+  },
+  (t) => [index('permission_contact').on(t.contactId), index('permission_address').on(t.addressKey)],
+);
+
+const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
+
+/** Pictures by what they hold, so that one used twice is kept once. */
+export const picture = pgTable('picture', {
+  hash: text('hash').primaryKey(),
+  mediaType: text('media_type').notNull(),
+  bytes: bytea('bytes').notNull(),
+  createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+});

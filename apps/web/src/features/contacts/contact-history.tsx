@@ -1,12 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { HistoryEntry } from '@gray-loom/wire';
-import type { FieldDefinition } from '@gray-loom/core/fields';
+import { showValue, type FieldDefinition } from '@gray-loom/core/fields';
 import { api } from '../../app/api';
 import { Failed, Fault, Loading } from '../../ui/controls';
 import { ThreadSwatch } from '../../ui/thread-swatch';
 import { When } from '../../ui/when';
-import { valueInWords } from './value-words';
 
 /** What happened to a contact, newest first, each change with its way back. */
 export function ContactHistory({ id, fields }: { id: number; fields: readonly FieldDefinition[] }) {
@@ -83,9 +82,9 @@ function EntryWords({ entry, fields }: { entry: HistoryEntry; fields: readonly F
         return (
           <span key={i}>
             {i ? ', ' : ''}
-            {name} {change.before ? <del className="text-ink3">{valueInWords(change.field, change.before)}</del> : null}
+            {name} {change.before ? <del className="text-ink3">{showValue(change.field, change.before)}</del> : null}
             {change.before && change.after ? ' → ' : ''}
-            {change.after ? valueInWords(change.field, change.after) : ' removed'}
+            {change.after ? showValue(change.field, change.after) : ' removed'}
           </span>
         );
       })}

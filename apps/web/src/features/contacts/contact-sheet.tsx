@@ -3,14 +3,13 @@ import { useState } from 'react';
 import { Link, Navigate } from 'react-router';
 import type { ContactDetail, Lists } from '@gray-loom/wire';
 import { lifecycleOf, valuesOf, type Value } from '@gray-loom/core/model';
-import { STANDARD_FIELDS, type FieldDefinition } from '@gray-loom/core/fields';
+import { STANDARD_FIELDS, type FieldDefinition, showValue } from '@gray-loom/core/fields';
 import { api } from '../../app/api';
 import { Combobox } from '../../ui/combobox';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
 import { ThreadSwatch } from '../../ui/thread-swatch';
 import { ContactHistory } from './contact-history';
 import { EditableValue } from './editable-value';
-import { valueInWords } from './value-words';
 
 const HEAD = new Set(['tags', 'fullName']);
 const ALSO = 'also.';
@@ -45,7 +44,7 @@ export function ContactSheet({ id, onClose, lists }: { id: number; onClose: () =
       <header className="flex items-baseline gap-2.5 pt-3.5 pb-2">
         <h2 className="text-[18px] font-bold">{name}</h2>
         <span className="truncate text-ink2">
-          {record.f.stage?.[0] ? valueInWords('stage', record.f.stage[0]) : ''}
+          {record.f.stage?.[0] ? showValue('stage', record.f.stage[0]) : ''}
         </span>
         <span className="ml-auto text-[12.5px] whitespace-nowrap text-ink2">{completeness}% complete</span>
         <button type="button" aria-label="Close the sheet" className="px-1 text-ink3 hover:text-ink" onClick={onClose}>

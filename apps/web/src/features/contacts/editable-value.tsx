@@ -1,13 +1,12 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import type { ContactDetail, ContactEdit, Lists } from '@gray-loom/wire';
-import { countryName, type FieldDefinition } from '@gray-loom/core/fields';
+import { countryName, type FieldDefinition, showValue, typeValue } from '@gray-loom/core/fields';
 import type { AddressValue, Value } from '@gray-loom/core/model';
 import { api, Refused } from '../../app/api';
 import { Button } from '../../ui/controls';
 import { ThreadSwatch } from '../../ui/thread-swatch';
 import { ago, exactly } from '../../ui/when';
-import { valueAsTyped, valueInWords } from './value-words';
 
 const PARTS: [keyof AddressValue, string][] = [
   ['street', 'Street'],
@@ -66,13 +65,13 @@ export function EditableValue({ contact, field, value, lists, readOnly, also, on
               type="button"
               disabled={readOnly}
               className="min-w-0 flex-1 text-left break-words whitespace-pre-wrap enabled:hover:bg-wash"
-              aria-label={`${name}: ${valueInWords(field.key, value)}. Change`}
+              aria-label={`${name}: ${showValue(field.key, value)}. Change`}
               onClick={() => setEditing(true)}
             >
-              {field.type === 'longText' ? <LongText text={String(value.v)} /> : valueInWords(field.key, value)}
+              {field.type === 'longText' ? <LongText text={String(value.v)} /> : showValue(field.key, value)}
               {also.length ? (
                 <span className="ml-2 text-[12px] text-ink3">
-                  also {also.map((one) => valueInWords(field.key, one)).join(', ')}
+                  also {also.map((one) => showValue(field.key, one)).join(', ')}
                 </span>
               ) : null}
             </button>
@@ -117,7 +116,7 @@ function ValueForm({
   lists: Lists | undefined;
   onClose: () => void;
 }) {
-  const [text, setText] = useState(value ? valueAsTyped(value) : '');
+  const [text, setText] = useState(value ? typeValue(value) : '');
   const [label, setLabel] = useState(value?.label ?? '');
   const [address, setAddress] = useState<AddressValue>(() => {
     const now = value && field.type === 'address' ? (value.v as AddressValue) : {};
@@ -132,7 +131,7 @@ function ValueForm({
       : undefined;
   const isAddress = field.type === 'address';
   const typed = isAddress ? (Object.values(address).some(Boolean) ? JSON.stringify(address) : '') : text;
-  const unchanged = value !== null && !isAddress && typed === valueAsTyped(value) && label === (value.label ?? '');
+  const unchanged = value !== null && !isAddress && typed === typeValue(value) && label === (value.label ?? '');
   const send = (over: Value | null) => {
     if (unchanged) onClose();
     else

@@ -1,3 +1,4 @@
+import { showValue } from '@gray-loom/core/fields';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -8,7 +9,6 @@ import { useShortcut } from '../../app/keyboard';
 import { Button, Failed, Loading } from '../../ui/controls';
 import { threadBorder, ThreadSwatch } from '../../ui/thread-swatch';
 import { ago, When } from '../../ui/when';
-import { valueInWords } from '../contacts/value-words';
 import { Reasons } from './reasons';
 
 const KEYS = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0', '-', '='];
@@ -260,7 +260,7 @@ function BoardLine({ row, board, chosen, active, onActive, onChoose }: LineProps
       <td className="woven border-x-2 border-b border-ink border-b-hair px-2.5 py-1.5 align-top font-semibold">
         {result.map((value) => (
           <span key={value.slot} className="block break-words">
-            {valueInWords(row.field, value)}
+            {showValue(row.field, value)}
           </span>
         ))}
       </td>
@@ -301,7 +301,7 @@ function ValueLine({ field, value, board }: { field: string; value: Value; board
   const at = value.atMs ?? (thread ? Date.parse(thread.at) : null);
   return (
     <span className="flex items-baseline gap-1.5" title={thread?.name}>
-      <span className="min-w-0 flex-1 break-words">{valueInWords(field, value)}</span>
+      <span className="min-w-0 flex-1 break-words">{showValue(field, value)}</span>
       {at ? <span className="shrink-0 text-[11.5px] font-normal text-ink3">{ago(at)}</span> : null}
     </span>
   );

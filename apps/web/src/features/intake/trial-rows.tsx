@@ -1,10 +1,10 @@
+import { showValue } from '@gray-loom/core/fields';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { IntakeDetail, RowOutcome, TrialRow } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { Failed, Loading } from '../../ui/controls';
 import { count } from '../../ui/when';
-import { valueInWords } from '../contacts/value-words';
 
 const TITLES: Record<RowOutcome, string> = {
   new: 'New people',
@@ -82,11 +82,11 @@ function RowWords({ row }: { row: TrialRow }) {
         <div key={i}>
           <span className="text-ink2">{change.name}</span>{' '}
           {change.before ? (
-            <del className="text-ink3">{valueInWords(change.field, change.before)}</del>
+            <del className="text-ink3">{showValue(change.field, change.before)}</del>
           ) : (
             <span className="text-ink3">blank</span>
           )}{' '}
-          → {change.after ? valueInWords(change.field, change.after) : 'removed'}
+          → {change.after ? showValue(change.field, change.after) : 'removed'}
         </div>
       ))}
       {row.values.length ? <div>{row.values.map((value) => `${value.name} ${value.text}`).join(' · ')}</div> : null}

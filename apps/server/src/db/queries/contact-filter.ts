@@ -1,0 +1,54 @@
+import { foldText } from '@gray-loom/core/fields';
+import { keyHash } from '@gray-loom/core/matching';
+import type { ContactFilter, ContactSort } from '@gray-loom/wire';
+import { tagKey } from '../../use-cases/contact-rows';
+
+interface Conditions {
+  where: string;
+  values: unknown[];
+}
+
+/** The words of what was typed, as fragments that search text may hold; digits of a phone are run together. */
+export function findFragments(find: string): string[] {
+  const plain = find.trim();
+  if (/^[+\d\s().-]+$/.test(plain) && plain.replace(/\D/g, '').length >= 3)
+    return [plain.replace(/^\+|^00|^0/, '').replace(/\D/g, '')];
+  if (plain.includes('@')) return [plain.toLowerCase()];
+  return plain
+    .split(/\s+/)
+    .map((word) => (/[._-]/.test(word) ? word.toLowerCase() : foldText(word)))
+    .filter(Boolean);
+}
+
+function escapeLike(text: string): string {
+  return text.replace(/[\\%_]/g, (c) => `\\${c}`);
+}
+
+/** Turns a filter into conditions; list, count and export all go through here. */
+export function contactConditions(filter: ContactFilter): Conditions {
+  const values: unknown[] = [];
+  const add = (value: unknown) => `$${values.push(value)}`;
+  const where = [
+    filter.deleted ? `c.state = 'deleted'` : `c.state = 'live'`,
+    `c.kind = '${filter.kind === 'organization' ? 'organization' : 'person'}'`,
+  ];
+  for (const fragment of findFragments(filter.find)) {
+    where.push(
+      `exists (select 1 from contact_search s where s.contact_id = c.id and s.text like ${add(`%${escapeLike(fragment)}%`)})`,
+    );
+  }
+  if (filter.tag)
+    where.push(`c.id in (select contact_id from contact_key where key = ${add(String(keyHash(tagKey(filter.tag))))})`);
+  if (filter.stage) where.push(`c.stage = ${add(filter.stage)}`);
+  if (filter.source) where.push(`c.source = ${add(filter.source)}`);
+  if (filter.area) where.push(`c.area = ${add(filter.area)}`);
+  if (filter.owner) where.push(`c.owner = ${add(filter.owner)}`);
+  if (filter.run) where.push(`c.id in (select contact_id from operation where run_id = ${add(filter.run)})`);
+  return { where: where.join(' and '), values };
+}
+
+export const ORDER: Record<ContactSort, { column: string; direction: 'asc' | 'desc'; cast: string }> = {
+  family: { column: 'c.sort_family', direction: 'asc', cast: 'text' },
+  given: { column: 'c.sort_given', direction: 'asc', cast: 'text' },
+  touched: { column: 'c.touched_at', direction: 'desc', cast: 'timestamptz' },
+};
