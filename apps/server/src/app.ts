@@ -9,6 +9,7 @@ import { contactRoutes } from './routes/contact-routes';
 import { duplicateRoutes } from './routes/duplicate-routes';
 import { intakeRoutes } from './routes/intake-routes';
 import { runRoutes } from './routes/run-routes';
+import { setupRoutes } from './routes/setup-routes';
 import { requireSession, sessionRoutes } from './routes/session-routes';
 import type { AppEnv, Services } from './routes/context';
 
@@ -71,6 +72,7 @@ export function createApp(services: Services): Hono<AppEnv> {
   app.route('/api', sessionRoutes(services));
   app.use('/api/*', requireSession(services));
   app.route('/api', contactRoutes(services));
+  app.route('/api', setupRoutes(services));
   app.route('/api', intakeRoutes(services));
   app.route('/api', duplicateRoutes(services));
   app.route('/api', runRoutes(services));

@@ -4,17 +4,18 @@ import { Piscina } from 'piscina';
 import type {
   ContactDetail,
   ContactPage,
+  EntryCheck,
   GroupList,
   HeldRow,
   HistoryEntry,
   IntakeDetail,
-  LikelyMatch,
   MatchBoard,
   RunPage,
   RunSummary,
 } from '@gray-loom/wire';
 import { scanDuplicates } from './jobs/scan-duplicates';
 import { takeLease } from './jobs/lease';
+import { refusal } from './testing/refusal';
 import { bringFile, runImport, runTrial } from './testing/run-import';
 import { built, startTestApp, type TestApp } from './testing/start-test-app';
 
@@ -45,20 +46,6 @@ async function idOf(find: string): Promise<number> {
   const { rows } = await people(`&find=${encodeURIComponent(find)}`);
   if (rows.length !== 1) throw new Error(`${find} is ${rows.length} people`);
   return rows[0]?.id ?? 0;
-}
-
-function problemOf(error: unknown): { status: number; code: string; detail: string; facts: Record<string, unknown> } {
-  return (error as { problem: { status: number; code: string; detail: string; facts: Record<string, unknown> } })
-    .problem;
-}
-
-async function refusal(work: Promise<unknown>): Promise<ReturnType<typeof problemOf>> {
-  return work.then(
-    () => {
-      throw new Error('it was not refused');
-    },
-    (error: unknown) => problemOf(error),
-  );
 }
 
 describe('the way in', () => {
@@ -230,9 +217,7 @@ describe('a file becomes contacts', () => {
       ),
     );
     const oskar = await idOf('oskar');
-    await app.json(`/contacts/${oskar}`, 'PATCH', [
-      { field: 'organization', slot: null, before: null, text: 'Heronbox Timber', label: null },
-    ]);
+    await app.edit(oskar, { field: 'organization', slot: null, before: null, text: 'Heronbox Timber', label: null });
     expect(await app.json(`/runs/${extra.id}/undo`)).toMatchObject({
       removes: 1,
       leaves: 1,
@@ -256,16 +241,12 @@ describe('one contact', () => {
   test('an edit of a value that somebody changed meanwhile is refused with both values; other edits go through', async () => {
     const id = await idOf('tom okoro');
     const seen = (await app.json<ContactDetail>(`/contacts/${id}`)).record.f.givenName?.[0];
-    await app.json(`/contacts/${id}`, 'PATCH', [
-      { field: 'givenName', slot: 0, before: seen, text: 'Thomas', label: null },
-    ]);
+    await app.edit(id, { field: 'givenName', slot: 0, before: seen, text: 'Thomas', label: null });
     const refused = await refusal(
-      app.json(`/contacts/${id}`, 'PATCH', [{ field: 'givenName', slot: 0, before: seen, text: 'Tomas', label: null }]),
+      app.edit(id, { field: 'givenName', slot: 0, before: seen, text: 'Tomas', label: null }),
     );
     expect(refused).toMatchObject({ status: 409, code: 'valueChanged', facts: { now: { v: 'Thomas' } } });
-    await app.json(`/contacts/${id}`, 'PATCH', [
-      { field: 'title', slot: 0, before: null, text: 'Foreman', label: null },
-    ]);
+    await app.edit(id, { field: 'title', slot: 0, before: null, text: 'Foreman', label: null });
     const history = await app.json<HistoryEntry[]>(`/contacts/${id}/history`);
     expect(history[0]?.changes?.[0]).toMatchObject({ field: 'title', after: { v: 'Foreman' } });
     await app.json(`/runs/${history[1]?.runId}/undo`, 'POST');
@@ -274,9 +255,7 @@ describe('one contact', () => {
   test('bad text is refused beside its field, and nothing changes', async () => {
     const id = await idOf('tom okoro');
     const refused = await refusal(
-      app.json(`/contacts/${id}`, 'PATCH', [
-        { field: 'email', slot: null, before: null, text: 'tom(at)example', label: null },
-      ]),
+      app.edit(id, { field: 'email', slot: null, before: null, text: 'tom(at)example', label: null }),
     );
     expect(refused).toMatchObject({ status: 422, code: 'invalidEmail', facts: { field: 'email' } });
   });
@@ -339,8 +318,8 @@ describe('duplicates', () => {
         `Given${String.fromCharCode(97 + (i % 26))}${i},Family${String.fromCharCode(97 + (i % 23))}${i},person${i}@example.org,+1 ${300 + i} 555 01${String(i).padStart(2, '0')}`,
       );
     await runImport(app, await bringFile(app, 'many.csv', lines.join('\n')));
-    await app.json('/contacts', 'POST', { givenName: 'KATHERINE', familyName: 'PIKE', tel: '01632 960555', email: '' });
-    await app.json('/contacts', 'POST', {
+    await app.enter({ givenName: 'KATHERINE', familyName: 'PIKE', tel: '01632 960555', email: '' });
+    await app.enter({
       givenName: 'Kate',
       familyName: 'Pike',
       tel: '01632960555',
@@ -382,9 +361,13 @@ describe('duplicates', () => {
   test('a merge of records that changed since they were looked at is refused whole', async () => {
     const group = groups.find((one) => one.name.startsWith('Pike'));
     const board = await app.json<MatchBoard>(`/duplicates/${group?.id}`);
-    await app.json(`/contacts/${board.members[0]?.id}`, 'PATCH', [
-      { field: 'note', slot: 0, before: null, text: 'Met at the fair', label: null },
-    ]);
+    await app.edit(board.members[0]?.id ?? 0, {
+      field: 'note',
+      slot: 0,
+      before: null,
+      text: 'Met at the fair',
+      label: null,
+    });
     expect((await refusal(app.json(`/duplicates/${group?.id}/merge`, 'POST', merge(board)))).code).toBe(
       'recordChanged',
     );
@@ -400,10 +383,12 @@ describe('duplicates', () => {
     expect((await scan()).groups.some((one) => one.name.startsWith('Pike'))).toBe(true);
   });
   test('somebody being typed is noticed before saving', async () => {
-    const matches = await app.json<LikelyMatch[]>('/contacts/check', 'POST', {
-      givenName: 'Katherine',
-      familyName: 'Pike',
-      tel: '01632 960555',
+    const { matches } = await app.json<EntryCheck>('/contacts/check', 'POST', {
+      values: [
+        { field: 'givenName', text: 'Katherine' },
+        { field: 'familyName', text: 'Pike' },
+        { field: 'tel', text: '01632 960555' },
+      ],
     });
     expect(matches[0]?.name).toMatch(/Pike/i);
     expect(matches[0]?.reasons.length).toBeGreaterThan(0);

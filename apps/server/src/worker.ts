@@ -3,6 +3,7 @@ import { Logger as QueueLogger, run as runWorker, type Runner, type Task } from 
 import { Piscina } from 'piscina';
 import type { Config } from './config';
 import { connect, inTransaction, type Database } from './db/connect';
+import { changeMany } from './jobs/change-many';
 import { importFile } from './jobs/import-file';
 import { keepAlive, LeaseLost, takeLease, type Lease } from './jobs/lease';
 import { checkDuplicates, scanDuplicates } from './jobs/scan-duplicates';
@@ -20,7 +21,14 @@ export interface WorkerHandle {
 // Rows in planning live for one batch of 250. With 24, 48 and 128 MB an import took the same; 48 leaves room for matching.
 const YOUNG_MB = 48;
 
-const TASK_OF_KIND: Record<string, string> = { import: 'importFile', trial: 'tryImport', undo: 'undoRun' };
+const TASK_OF_KIND: Record<string, string> = {
+  import: 'importFile',
+  trial: 'tryImport',
+  undo: 'undoRun',
+  pickMerge: 'changeMany',
+  convert: 'changeMany',
+  recompute: 'changeMany',
+};
 
 /** Wraps the work of a run: lease, signs of life, and a failure that the ledger tells. */
 function runTask(database: Database, holder: string, leaseMs: number, log: Logger, work: RunJob): Task {
@@ -116,6 +124,7 @@ export async function startWorker(
       importFile: task((db, lease, leaseMs) => importFile(db, importing, config.databaseUrl, lease, leaseMs)),
       tryImport: task(tryImport),
       undoRun: task(undoLargeRun),
+      changeMany: task(changeMany),
       checkDuplicates: task(checkDuplicates),
       scanDuplicates: task((db, lease, leaseMs) => scanDuplicates(db, matching, config.databaseUrl, lease, leaseMs)),
     },

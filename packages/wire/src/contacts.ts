@@ -1,6 +1,6 @@
 import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
-import type { FieldDefinition } from '@gray-loom/core/fields';
-import type { ContactRecord, RecordKind, Value } from '@gray-loom/core/model';
+import type { UniqueRule } from '@gray-loom/core/fields';
+import type { ContactRecord, RecordKind, Value, ValueContent } from '@gray-loom/core/model';
 import type { RunThread, ThreadKind } from './threads';
 
 export const CONTACT_SORTS = ['family', 'given', 'touched'] as const;
@@ -45,6 +45,8 @@ export interface ContactListRow {
   area: string;
   tags: string[];
   completeness: number;
+  /** Channels on which this person wants nothing. */
+  stops: PermissionChannel[];
   lastThread: ThreadKind;
   touchedAt: string;
 }
@@ -77,6 +79,20 @@ export interface ContactDetail {
   state: 'live' | 'deleted' | 'merged';
   mergedInto: { id: number; name: string } | null;
   record: ContactRecord;
+  kind: RecordKind;
+  area: string;
+  /** Line for letters and salutation as they stand: derived, or as somebody wrote them. */
+  letterLine: string;
+  salutation: string;
+  /** Names of the contacts that relationships lead to, by id. */
+  related: Record<number, { id: number; name: string }>;
+  /** Relationships that others keep with this one, seen from here. */
+  relatedBy: { contactId: number; name: string; relation: string; fee: string }[];
+  /** Record of the organization this person belongs to, where there is one of that name. */
+  organizationId: number | null;
+  /** People who belong to this organization. */
+  people: { id: number; name: string; title: string }[];
+  permissions: ContactPermissions;
   /** Threads of all runs that wrote a value of the record. */
   threads: Record<number, RunThread>;
   groupId: number | null;
@@ -96,47 +112,85 @@ export interface HistoryEntry {
   undoable: boolean;
 }
 
-/** One edit of one value: `before` is the value as it was seen, null for a new one; `text` null removes it. */
+/**
+ * One edit of one value: `before` is the value as it was seen, null for a new one. What was typed comes as `text`; what has
+ * parts (address, relationship, picture) as `value`. Neither removes it.
+ */
 export const editSchema = object({
   field: string().required().max(60),
   slot: number().integer().min(0).nullable().default(null),
   before: mixed<Value>().nullable().default(null),
-  text: string().nullable().max(20_000).default(null),
+  text: string().nullable().max(20_000, 'This is longer than 20,000 characters.').default(null),
+  value: mixed<ValueContent>().nullable().default(null),
   label: string().nullable().max(40).default(null),
+  /** Place among several values of the field, 0 first. */
+  rank: number().integer().min(0).nullable().default(null),
 });
 export type ContactEdit = InferType<typeof editSchema>;
 
-export const newContactSchema = object({
-  givenName: string().trim().max(200).default(''),
-  familyName: string().trim().max(200).default(''),
-  email: string().trim().max(300).default(''),
-  tel: string().trim().max(60).default(''),
-  organization: string().trim().max(300).default(''),
-  source: string().trim().max(80).default(''),
+export const editsSchema = object({
+  edits: array(editSchema.required()).required().min(1).max(60),
+  /** Saves although a value stands with somebody else, where the field only warns. */
+  despite: boolean().default(false),
 });
-export type NewContactRequest = InferType<typeof newContactSchema>;
+
+/** What is typed of one field at entry. */
+const typedSchema = object({
+  field: string().required().max(60),
+  text: string().max(20_000).default(''),
+  value: mixed<ValueContent>().nullable().default(null),
+  label: string().nullable().max(40).default(null),
+});
+
+export const entrySchema = object({
+  kind: mixed<RecordKind>().oneOf(['person', 'organization']).default('person'),
+  values: array(typedSchema.required()).required().max(80),
+  despite: boolean().default(false),
+});
+export type EntryRequest = InferType<typeof entrySchema>;
 
 export interface LikelyMatch {
   contactId: number;
   name: string;
   email: string;
   tel: string;
+  stage: string;
+  owner: string;
   band: 'certain' | 'likely' | 'possible';
   reasons: { text: string; bits: number }[];
 }
 
-export const newFieldSchema = object({
-  name: string().trim().required('Give the field a name.').max(60, 'A field name has at most 60 characters.'),
-  type: mixed<'text' | 'number' | 'date' | 'yesNo' | 'choice'>()
-    .oneOf(['text', 'number', 'date', 'yesNo', 'choice'])
-    .required(),
-  choices: array(string().trim().required().max(80)).max(100).default([]),
-});
-
-export interface Lists {
-  fields: FieldDefinition[];
-  tags: { label: string; count: number }[];
-  sources: { label: string; count: number }[];
-  stages: { label: string; meaning: string }[];
-  country: string;
+export interface EntryCheck {
+  matches: LikelyMatch[];
+  /** Values that stand with somebody else, of fields that should be unique. */
+  clashes: { field: string; value: string; rule: UniqueRule; contacts: { id: number; name: string }[] }[];
 }
+
+export type PermissionChannel = 'email' | 'text' | 'call' | 'voicemail' | 'post';
+export type PermissionState = 'allowed' | 'optedOut' | 'unknown';
+
+export interface ContactPermissions {
+  channels: {
+    channel: PermissionChannel;
+    state: PermissionState;
+    addresses: { address: string; state: PermissionState }[];
+  }[];
+  /** Newest first. */
+  evidence: {
+    channel: PermissionChannel;
+    state: 'allowed' | 'optedOut';
+    how: string;
+    address: string | null;
+    statedAt: string;
+    runId: number;
+  }[];
+}
+
+export const permissionSchema = object({
+  channel: mixed<PermissionChannel>().oneOf(['email', 'text', 'call', 'voicemail', 'post']).required(),
+  state: mixed<'allowed' | 'optedOut'>().oneOf(['allowed', 'optedOut']).required(),
+  how: string().trim().required('Say how it was said, such as "on the phone" or "form at the open-yard day".').max(300),
+  statedAt: string().nullable().default(null),
+  address: string().nullable().max(300).default(null),
+});
+export type PermissionRequest = InferType<typeof permissionSchema>;

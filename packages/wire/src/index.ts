@@ -4,5 +4,6 @@ export * from './intakes';
 export * from './problem';
 export * from './runs';
 export * from './session';
+export * from './setup';
 export * from './threads';
 export * from './worklist';

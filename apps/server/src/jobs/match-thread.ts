@@ -40,7 +40,9 @@ export default async function findGroups({ databaseUrl, threshold01, apart, port
   const ids: number[] = [];
   const people: MatchPerson[] = [];
   try {
-    const size = await client.query<{ n: string }>(`select count(*) as n from contact where state = 'live' and kind = 'person'`);
+    const size = await client.query<{ n: string }>(
+      `select count(*) as n from contact where state = 'live' and kind = 'person'`,
+    );
     const total = Number(size.rows[0]?.n ?? 0);
     for (let after = 0; !stop;) {
       const rows = await selectRecords<{ id: string; record: ContactRecord }>(

@@ -1,22 +1,21 @@
 import { Hono } from 'hono';
-import { array } from 'yup';
 import {
   contactFilterSchema,
   contactPageSchema,
-  editSchema,
-  newContactSchema,
-  newFieldSchema,
+  editsSchema,
+  entrySchema,
+  permissionSchema,
   placeSchema,
-  type Lists,
 } from '@gray-loom/wire';
 import { contactPage } from '../db/queries/contact-list';
 import { PlaceMarks } from '../db/queries/place-marks';
-import { inTransaction } from '../db/connect';
-import { pick } from '../db/schema';
 import { contactDetail, contactHistory } from '../use-cases/contact-detail';
-import { createContact, editContact, likelyMatches, setDeleted } from '../use-cases/edit-contact';
+import { editContact, setDeleted } from '../use-cases/edit-contact';
+import { addFacts, checkEntry, enterContact } from '../use-cases/enter-contact';
 import { exportContacts } from '../use-cases/export-contacts';
-import { loadCatalogue, makeField } from '../use-cases/picks';
+import { recordPermission } from '../use-cases/permissions';
+import { findPicture, keepPicture, PICTURE_LIMIT_BYTES } from '../use-cases/pictures';
+import { Problem } from '../problem';
 import { body, idOf, query, type AppEnv, type Services } from './context';
 
 export function contactRoutes({ config, database, events }: Services): Hono<AppEnv> {
@@ -44,19 +43,24 @@ export function contactRoutes({ config, database, events }: Services): Hono<AppE
   });
 
   routes.post('/contacts', async (c) =>
-    c.json(
-      await createContact(database, await body(c, newContactSchema), c.get('actor').accountId, config.country),
-      201,
-    ),
+    c.json(await enterContact(database, await body(c, entrySchema), c.get('actor').accountId, config.country), 201),
   );
   routes.post('/contacts/check', async (c) =>
-    c.json(await likelyMatches(database, await body(c, newContactSchema), config.country)),
+    c.json(await checkEntry(database, await body(c, entrySchema), config.country)),
+  );
+  routes.post('/contacts/:id/facts', async (c) =>
+    c.json(
+      await addFacts(database, idOf(c, 'id'), await body(c, entrySchema), c.get('actor').accountId, config.country),
+    ),
+  );
+  routes.post('/contacts/:id/permissions', async (c) =>
+    c.json(await recordPermission(database, idOf(c, 'id'), await body(c, permissionSchema), c.get('actor').accountId)),
   );
   routes.get('/contacts/:id', async (c) => c.json(await contactDetail(database, idOf(c, 'id'))));
   routes.get('/contacts/:id/history', async (c) => c.json(await contactHistory(database, idOf(c, 'id'))));
   routes.patch('/contacts/:id', async (c) => {
-    const edits = await body(c, array(editSchema.required()).required().min(1).max(40));
-    return c.json(await editContact(database, idOf(c, 'id'), edits, c.get('actor').accountId, config.country));
+    const { edits, despite } = await body(c, editsSchema);
+    return c.json(await editContact(database, idOf(c, 'id'), edits, c.get('actor').accountId, config.country, despite));
   });
   routes.delete('/contacts/:id', async (c) =>
     c.json(await setDeleted(database, idOf(c, 'id'), true, c.get('actor').accountId)),
@@ -65,34 +69,28 @@ export function contactRoutes({ config, database, events }: Services): Hono<AppE
     c.json(await setDeleted(database, idOf(c, 'id'), false, c.get('actor').accountId)),
   );
 
-  routes.get('/lists', async (c) => {
-    const [catalogue, picks, tags, sources] = await Promise.all([
-      loadCatalogue(database.db),
-      database.db.select().from(pick).orderBy(pick.ordinal, pick.label),
-      database.pool.query<{ label: string; n: number }>(
-        `select tag as label, count(*)::int as n from contact, unnest(tags) tag where state = 'live' group by 1`,
-      ),
-      database.pool.query<{ label: string; n: number }>(
-        `select source as label, count(*)::int as n from contact where state = 'live' and source <> '' group by 1`,
-      ),
-    ]);
-    const counted = (kind: 'tag' | 'source', counts: { label: string; n: number }[]) =>
-      picks
-        .filter((one) => one.kind === kind)
-        .map((one) => ({ label: one.label, count: counts.find((count) => count.label === one.label)?.n ?? 0 }));
-    return c.json<Lists>({
-      fields: [...catalogue.fields],
-      tags: counted('tag', tags.rows),
-      sources: counted('source', sources.rows),
-      stages: picks.filter((one) => one.kind === 'stage').map((one) => ({ label: one.label, meaning: one.meaning })),
-      country: config.country,
-    });
+  routes.post('/pictures', async (c) => {
+    return c.json(await keepPicture(database, await readBody(c.req.raw.body)), 201);
   });
-
-  routes.post('/fields', async (c) => {
-    const { name, type, choices } = await body(c, newFieldSchema);
-    const key = await inTransaction(database, (tx) => makeField(tx, name, type, choices));
-    return c.json({ key }, 201);
+  routes.get('/pictures/:hash', async (c) => {
+    const found = await findPicture(database, c.req.param('hash'));
+    if (!found) throw new Problem(404, 'noPicture', 'There is no such picture.');
+    c.header('Content-Type', found.mediaType);
+    c.header('Cache-Control', 'private, max-age=31536000, immutable');
+    return c.body(new Uint8Array(found.bytes));
   });
   return routes;
+}
+
+/** Reads a body up to the limit of a picture; one byte more is enough to know that it is too large. */
+async function readBody(stream: ReadableStream<Uint8Array> | null): Promise<Buffer> {
+  const pieces: Uint8Array[] = [];
+  let size = 0;
+  if (stream)
+    for await (const piece of stream as unknown as AsyncIterable<Uint8Array>) {
+      pieces.push(piece);
+      size += piece.length;
+      if (size > PICTURE_LIMIT_BYTES) break;
+    }
+  return Buffer.concat(pieces);
 }

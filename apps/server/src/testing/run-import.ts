@@ -1,4 +1,5 @@
 import { Piscina } from 'piscina';
+import type { Mapping } from '@gray-loom/core/mapping';
 import type { IntakeDetail, OutcomeCounts, RunSummary } from '@gray-loom/wire';
 import { importFile } from '../jobs/import-file';
 import { takeLease } from '../jobs/lease';
@@ -7,11 +8,21 @@ import { built, type TestApp } from './start-test-app';
 
 const LEASE_MS = 60_000;
 
-/** Puts a file into Intake and returns its id. */
-export async function bringFile(app: TestApp, name: string, content: string): Promise<number> {
+/** Puts a file into Intake and returns its id; `change` alters the mapping that was guessed. */
+export async function bringFile(
+  app: TestApp,
+  name: string,
+  content: string,
+  change?: (mapping: Mapping) => Mapping,
+): Promise<number> {
   const answer = await app.upload(name, content);
   if (answer.status !== 201) throw new Error(await answer.text());
-  return ((await answer.json()) as { id: number }).id;
+  const { id } = (await answer.json()) as { id: number };
+  if (change) {
+    const { mapping } = await app.json<IntakeDetail>(`/intakes/${id}`);
+    await app.json(`/intakes/${id}/mapping`, 'PUT', change(mapping));
+  }
+  return id;
 }
 
 /** Runs the trial of a file here and now, as the worker would. */

@@ -1,6 +1,7 @@
 import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { ContactEdit } from '@gray-loom/wire';
 import { Readable } from 'node:stream';
 import { startCluster, ensureDatabase, type Cluster } from '../../../../scripts/postgres';
 import { createApp } from '../app';
@@ -14,6 +15,8 @@ import { ensureAdministrator } from '../use-cases/sign-in';
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
 
 /** A server on a PostgreSQL cluster of its own, with durability off; requests go in without a network. */
+export type EditParts = Partial<ContactEdit> & Pick<ContactEdit, 'field'>;
+
 export interface TestApp {
   config: Config;
   database: Database;
@@ -23,6 +26,10 @@ export interface TestApp {
   json<T>(path: string, method?: string, body?: unknown): Promise<T>;
   /** The same without a session. */
   anonymous(path: string, init?: RequestInit): Promise<Response>;
+  /** Edits values of a contact. */
+  edit(id: number, ...edits: EditParts[]): Promise<{ runId: number }>;
+  /** Enters a contact by hand: what was typed, by field. */
+  enter(values: Record<string, string>, more?: Record<string, unknown>): Promise<{ contactId: number; runId: number }>;
   upload(name: string, content: string | Buffer): Promise<Response>;
   end(): Promise<void>;
 }
@@ -57,23 +64,30 @@ export async function startTestApp(settings: Record<string, string> = {}): Promi
   const cookie = signedIn.headers.get('set-cookie')?.split(';')[0] ?? '';
   const request = (path: string, init: RequestInit = {}) =>
     anonymous(path, { ...init, headers: { ...(init.headers as Record<string, string>), Cookie: cookie } });
+  const json = async <T>(path: string, method = 'GET', body?: unknown): Promise<T> => {
+    const answer = await request(path, {
+      method,
+      headers: { 'Content-Type': 'application/json' },
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    });
+    const text = await answer.text();
+    if (!answer.ok)
+      throw Object.assign(new Error(text), { status: answer.status, problem: JSON.parse(text) as unknown });
+    return (text ? JSON.parse(text) : undefined) as T;
+  };
   return {
     config,
     database,
     url: cluster.url,
     anonymous,
     request,
-    json: async <T>(path: string, method = 'GET', body?: unknown) => {
-      const answer = await request(path, {
-        method,
-        headers: { 'Content-Type': 'application/json' },
-        ...(body === undefined ? {} : { body: JSON.stringify(body) }),
-      });
-      const text = await answer.text();
-      if (!answer.ok)
-        throw Object.assign(new Error(text), { status: answer.status, problem: JSON.parse(text) as unknown });
-      return (text ? JSON.parse(text) : undefined) as T;
-    },
+    json,
+    edit: (id, ...edits) => json(`/contacts/${id}`, 'PATCH', { edits }),
+    enter: (values, more = {}) =>
+      json('/contacts', 'POST', {
+        ...more,
+        values: Object.entries(values).map(([field, text]) => ({ field, text })),
+      }),
     upload: (name, content) => {
       const bytes = Buffer.from(content);
       return request('/intakes', {

@@ -1,9 +1,11 @@
 import type { ContactDetail, HistoryEntry, RunThread } from '@gray-loom/wire';
-import { displayNameOf } from '@gray-loom/core/fields';
-import type { ContactRecord, Operation } from '@gray-loom/core/model';
+import { displayNameOf, letterLine, salutation } from '@gray-loom/core/fields';
+import { kindOf, type ContactRecord, type Operation } from '@gray-loom/core/model';
 import type { Database } from '../db/connect';
 import { Problem } from '../problem';
 import { selectRecords } from '../db/record-codec';
+import { permissionsOf } from './permissions';
+import { organizationOf, peopleOf, relationsOf } from './related-contacts';
 
 interface ContactRow {
   id: number;
@@ -11,6 +13,7 @@ interface ContactRow {
   state: ContactDetail['state'];
   merged_into: number | null;
   completeness: number;
+  area: string;
   record: ContactRecord;
 }
 
@@ -45,7 +48,7 @@ export function runsIn(record: ContactRecord): number[] {
 export async function contactDetail(database: Database, id: number): Promise<ContactDetail> {
   const found = await selectRecords<ContactRow>(
     database.pool,
-    'select id, version, state, merged_into, completeness, record from contact where id = $1',
+    'select id, version, state, merged_into, completeness, area, record from contact where id = $1',
     [id],
   );
   const row = found[0];
@@ -65,8 +68,18 @@ export async function contactDetail(database: Database, id: number): Promise<Con
     `select id from match_group where state = 'open' and $1 = any(member_ids) order by bits desc limit 1`,
     [id],
   );
+  const { relations, partner } = await relationsOf(database, row.id, row.record);
+  const kind = kindOf(row.record);
   return {
     id: row.id,
+    kind,
+    area: row.area,
+    letterLine: letterLine(row.record, partner),
+    salutation: salutation(row.record, partner),
+    ...relations,
+    organizationId: kind === 'person' ? await organizationOf(database, row.record) : null,
+    people: kind === 'organization' ? await peopleOf(database, row.record) : [],
+    permissions: await permissionsOf(database, row.id, row.record),
     version: row.version,
     name: displayNameOf(row.record),
     completeness: row.completeness,

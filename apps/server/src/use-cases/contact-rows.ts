@@ -9,7 +9,16 @@ import {
   preparePerson,
   type MatchPerson,
 } from '@gray-loom/core/matching';
-import { firstText, isRelation, kindOf, lifecycleOf, valuesOf, type ContactRecord, type RecordKind, type Value } from '@gray-loom/core/model';
+import {
+  firstText,
+  isRelation,
+  kindOf,
+  lifecycleOf,
+  valuesOf,
+  type ContactRecord,
+  type RecordKind,
+  type Value,
+} from '@gray-loom/core/model';
 import { contentKey } from '@gray-loom/core/writing';
 import type { TallyKind } from '../db/schema';
 import type { Derivation } from './derivation';

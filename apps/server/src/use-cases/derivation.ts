@@ -11,7 +11,12 @@ export interface Derivation {
 export const NO_DERIVATION: Derivation = { areas: [], uniqueFields: [] };
 
 /** Types of the standard fields that may be asked to be unique and have no look-up key otherwise. */
-const STANDARD_TYPES: Record<string, FieldType> = { nickname: 'text', legalName: 'text', url: 'url', webDomain: 'text' };
+const STANDARD_TYPES: Record<string, FieldType> = {
+  nickname: 'text',
+  legalName: 'text',
+  url: 'url',
+  webDomain: 'text',
+};
 
 /** Reads the definitions in force; small, and read anew by every writer so that none works by old ones. */
 export async function loadDerivation(client: Pick<pg.Pool | pg.PoolClient, 'query'>): Promise<Derivation> {

@@ -1,72 +1,16 @@
-import { firstText, LIFECYCLE, lifecycleOf, wordIssue, type Operation, type Value } from '@gray-loom/core/model';
-import { displayNameOf, type Catalogue } from '@gray-loom/core/fields';
-import { readCell, type ColumnMapping } from '@gray-loom/core/mapping';
-import { recordFrom, type Candidate, type CandidateValue } from '@gray-loom/core/writing';
-import { explainPair, preparePerson, candidateFacts, factsOf, scorePair } from '@gray-loom/core/matching';
-import type { ContactEdit, LikelyMatch, NewContactRequest } from '@gray-loom/wire';
+import { LIFECYCLE, lifecycleOf, type ContactRecord, type Operation, type Value } from '@gray-loom/core/model';
+import { displayNameOf, showValue, type Catalogue } from '@gray-loom/core/fields';
+import { contentKey, type CandidateValue } from '@gray-loom/core/writing';
+import type { ContactEdit } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../db/connect';
 import { tell } from '../events';
 import { Problem } from '../problem';
-import { checkContacts, currentModel, findCandidates } from './match-groups';
+import { checkContacts } from './match-groups';
 import { loadCatalogue, PickLists } from './picks';
 import { handThread, startRun } from './runs';
-import { applyChanges, ChangeConflict, insertContacts, lockContacts } from './write-contacts';
-
-const BY_HAND: Omit<ColumnMapping, 'target' | 'label'> = {
-  column: 0,
-  header: null,
-  dateOrder: 'dayFirst',
-  decimal: '.',
-  separator: ';',
-  newField: null,
-  onBad: 'hold',
-};
-
-/** Reads what was typed by hand with the same readers that files go through. */
-function readTyped(
-  field: string,
-  text: string,
-  label: string | null,
-  catalogue: Catalogue,
-  picks: PickLists,
-  country: string,
-): CandidateValue[] {
-  const definition = catalogue.find(field);
-  if (!definition) throw new Problem(422, 'noSuchField', `There is no field '${field}'.`);
-  const column: ColumnMapping = { ...BY_HAND, target: field, label, separator: null };
-  const context = {
-    country,
-    stages: picks.stages,
-    settle: (kind: 'source' | 'tag', plain: string) => picks.settle(kind, plain),
-  };
-  const reading = readCell(text, column, definition, context, { name: definition.name });
-  const values = reading.values.filter(([key]) => key === field).map(([, value]) => value);
-  const wrong = reading.issues[0];
-  if (!values.length && wrong)
-    throw new Problem(422, wrong.code, wordIssue(wrong).replace(/ The row is held.*$/, ' Nothing was changed.'), {
-      field,
-    });
-  return values;
-}
-
-/** An address is edited as its parts, sent as JSON text. */
-function readAddress(text: string, label: string | null, country: string, picks: PickLists): CandidateValue[] {
-  const parts = JSON.parse(text) as Record<string, string>;
-  const address: Record<string, string> = {};
-  for (const part of ['street', 'locality', 'region', 'postalCode', 'country']) {
-    const typed = parts[part];
-    if (!typed?.trim()) continue;
-    const reading = readCell(
-      typed,
-      { ...BY_HAND, target: part, label: null },
-      { type: 'text' },
-      { country, stages: [], settle: (kind, plain) => picks.settle(kind, plain) },
-      {},
-    );
-    for (const [key, value] of reading.values) address[key] = String(value.v);
-  }
-  return Object.keys(address).length ? [{ v: address, ...(label ? { label } : {}) }] : [];
-}
+import { readTyped } from './typed-values';
+import { guardUnique } from './unique-values';
+import { applyChanges, ChangeConflict, lockContacts } from './write-contacts';
 
 function stamp(value: CandidateValue, slot: number, run: number, rank: number | undefined): Value {
   const made: Value = { slot, v: value.v, run };
@@ -76,6 +20,12 @@ function stamp(value: CandidateValue, slot: number, run: number, rank: number | 
   return made;
 }
 
+/** Whether a value says what stood there before, written in another way perhaps: such an edit takes nobody else's value. */
+function sameValue(catalogue: Catalogue, field: string, before: Value | null, read: CandidateValue): boolean {
+  const type = catalogue.find(field)?.type;
+  return before !== null && type !== undefined && contentKey(type, before) === contentKey(type, read);
+}
+
 /** Saves edits of one contact's values. An edit whose value moved since it was seen is refused with both values; others go through. */
 export async function editContact(
   database: Database,
@@ -83,6 +33,7 @@ export async function editContact(
   edits: readonly ContactEdit[],
   actorId: number,
   country: string,
+  despite = false,
 ): Promise<{ runId: number }> {
   const catalogue = await loadCatalogue(database.db);
   const picks = await PickLists.load(database.db);
@@ -99,28 +50,28 @@ export async function editContact(
     });
     const operations: Operation[] = [];
     let next = contact.record.n;
+    const offered: { field: string; value: Pick<Value, 'v' | 'norm'> }[] = [];
     for (const edit of edits) {
       const definition = catalogue.find(edit.field);
-      const typed = edit.text?.trim() ?? '';
-      const values =
-        typed === ''
-          ? []
-          : edit.field === 'adr'
-            ? readAddress(typed, edit.label, country, picks)
-            : readTyped(edit.field, typed, edit.label, catalogue, picks, country);
+      const [read] = await readTyped(edit, { catalogue, picks, country, client: tx.client, contactId });
+      if (!read && !edit.before && (edit.text?.trim() || edit.value)) continue;
       const slot = definition?.several ? (edit.slot ?? next++) : 0;
-      const value = values[0];
       const rank =
+        edit.rank ??
         edit.before?.rank ??
         (definition?.several && !edit.before ? (contact.record.f[edit.field]?.length ?? 0) : undefined);
+      if (read && !sameValue(catalogue, edit.field, edit.before, read))
+        offered.push({ field: edit.field, value: read });
       operations.push({
         target: contactId,
         field: edit.field,
         slot,
         before: edit.before,
-        after: value ? stamp(value, slot, run, rank) : null,
+        after: read ? stamp(read, slot, run, rank) : null,
       });
     }
+    if (operations.some((o) => o.field !== 'related' && !o.after)) requireStillSomebody(contact.record, operations);
+    await guardUnique(tx, catalogue, offered, contactId, despite);
     await picks.save(tx);
     try {
       await applyChanges(tx, run, [{ contactId, operations: operations.filter((o) => o.before || o.after) }]);
@@ -135,7 +86,7 @@ export async function editContact(
   return { runId };
 }
 
-async function requireLive(tx: Tx, contactId: number) {
+export async function requireLive(tx: Tx, contactId: number) {
   const contact = (await lockContacts(tx, [contactId])).get(contactId);
   if (!contact) throw new Problem(404, 'noSuchContact', 'There is no such contact.');
   const lifecycle = lifecycleOf(contact.record);
@@ -168,11 +119,7 @@ async function conflictProblem(
     [contactId],
   );
   const name = catalogue.nameOf(first.operation.field);
-  const now = first.now
-    ? typeof first.now.v === 'object'
-      ? JSON.stringify(first.now.v)
-      : String(first.now.v)
-    : 'empty';
+  const now = first.now ? showValue(first.operation.field, first.now) : 'empty';
   const who = rows[0]?.name ?? 'A run';
   return new Problem(
     409,
@@ -186,86 +133,21 @@ async function conflictProblem(
   );
 }
 
-function candidateOf(request: NewContactRequest, catalogue: Catalogue, picks: PickLists, country: string): Candidate {
-  const candidate: Candidate = {};
-  for (const [field, text] of Object.entries(request)) {
-    if (typeof text !== 'string' || text.trim() === '') continue;
-    const values = readTyped(field, text, null, catalogue, picks, country);
-    if (values.length) candidate[field] = values;
-  }
-  return candidate;
-}
+const TELLING = ['givenName', 'familyName', 'fullName', 'organization', 'email', 'tel', 'nickname'];
 
-/** Makes one contact by hand. */
-export async function createContact(
-  database: Database,
-  request: NewContactRequest,
-  actorId: number,
-  country: string,
-): Promise<{ contactId: number; runId: number }> {
-  const catalogue = await loadCatalogue(database.db);
-  const picks = await PickLists.load(database.db);
-  const candidate = candidateOf(request, catalogue, picks, country);
-  if (!candidate.givenName && !candidate.familyName && !candidate.email && !candidate.organization) {
+/** Refuses an edit after which nothing would be left to tell the contact by. */
+function requireStillSomebody(record: ContactRecord, operations: readonly Operation[]): void {
+  const left = TELLING.some((field) => {
+    const gone = operations.filter((o) => o.field === field && !o.after).length;
+    const added = operations.filter((o) => o.field === field && o.after && !o.before).length;
+    return (record.f[field]?.length ?? 0) - gone + added > 0;
+  });
+  if (!left)
     throw new Problem(
       422,
       'noIdentity',
-      'Give at least a name, an e-mail or an organization, so that the contact can be told from others.',
+      'Nothing would be left to tell this contact by. Keep a name, an e-mail or a phone, or delete the contact.',
     );
-  }
-  const made = await inTransaction(database, async (tx) => {
-    const name = displayNameOf(recordFrom(candidate, catalogue, { run: 0 }));
-    const runId = await startRun(tx, {
-      kind: 'create',
-      state: 'done',
-      threadId: await handThread(tx),
-      actorId,
-      title: `New contact ${name}`,
-    });
-    await picks.save(tx);
-    const [contactId = 0] = await insertContacts(tx, runId, [
-      { record: recordFrom(candidate, catalogue, { run: runId }) },
-    ]);
-    await tx.client.query('update run set contact_id = $2 where id = $1', [runId, contactId]);
-    await tell(tx.client, { topic: 'contacts', id: contactId });
-    return { contactId, runId };
-  });
-  void checkContacts(database, [made.contactId], (work) => inTransaction(database, work)).catch(() => undefined);
-  return made;
-}
-
-/** Who a person being typed may be, under the current model, with reasons. */
-export async function likelyMatches(
-  database: Database,
-  request: NewContactRequest,
-  country: string,
-): Promise<LikelyMatch[]> {
-  const frozen = await currentModel(database.db);
-  if (!frozen) return [];
-  let candidate: Candidate;
-  try {
-    candidate = candidateOf(request, await loadCatalogue(database.db), await PickLists.load(database.db), country);
-  } catch {
-    return [];
-  }
-  const person = preparePerson(candidateFacts(candidate));
-  const matches: (LikelyMatch & { bits: number })[] = [];
-  for (const { id, record } of await findCandidates(database, person, null)) {
-    const other = preparePerson(factsOf(record));
-    const score = scorePair(frozen.model, person, other);
-    if (score.band === 'apart') continue;
-    const reasons = explainPair(frozen.model, person, other).filter((reason) => reason.field !== 'prior');
-    matches.push({
-      contactId: id,
-      name: displayNameOf(record),
-      email: firstText(record, 'email'),
-      tel: firstText(record, 'tel'),
-      band: score.band,
-      bits: score.bits,
-      reasons,
-    });
-  }
-  return matches.sort((a, b) => b.bits - a.bits).slice(0, 5);
 }
 
 /** Deletes a contact, or brings it back. Both are operations on its lifecycle, so both can be undone. */

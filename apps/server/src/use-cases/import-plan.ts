@@ -1,4 +1,4 @@
-import type { Catalogue } from '@gray-loom/core/fields';
+import type { Catalogue, FieldDefinition } from '@gray-loom/core/fields';
 import type { DelimitedShape } from '@gray-loom/core/formats';
 import {
   cardOf,
@@ -12,14 +12,15 @@ import {
   type IdentityKey,
   type Mapping,
 } from '@gray-loom/core/mapping';
-import { candidateFacts, factsOf, preparePerson, type MatchPerson } from '@gray-loom/core/matching';
-import type { ContactRecord, Issue, Operation } from '@gray-loom/core/model';
-import { planWrite, type Candidate } from '@gray-loom/core/writing';
+import { candidateFacts, factsOf, keyHash, preparePerson, type MatchPerson } from '@gray-loom/core/matching';
+import { holdsRow, type ContactRecord, type Issue, type Operation } from '@gray-loom/core/model';
+import { contentKey, planWrite, type Candidate, type CandidateValue } from '@gray-loom/core/writing';
 import type pg from 'pg';
 import type { RowOutcome } from '../db/schema';
 import { selectRecords } from '../db/record-codec';
 import type { PickLists } from './picks';
 import type { DataRow } from './read-file';
+import { hasValue, lookUpKey } from './unique-values';
 
 /** What is to become of one row, before anything is written. */
 export interface RowPlan {
@@ -41,7 +42,24 @@ interface Pending {
   plan: RowPlan;
   card: IdentityCard;
   keys: IdentityKey[];
+  unique: UniqueValue[];
 }
+
+/** A value that no two contacts should share. */
+interface UniqueValue {
+  field: FieldDefinition;
+  value: CandidateValue;
+  content: string;
+  hash: number;
+}
+
+interface Found {
+  hits: Map<string, Hit<number>[]>;
+  /** People by the keys of unique values, by number of the key. */
+  holders: Map<number, { id: number; record: ContactRecord }[]>;
+}
+
+const NOTHING_FOUND: Found = { hits: new Map(), holders: new Map() };
 
 /**
  * Decides row by row what an import does: the one code path of trial and commit, so that what the trial counts is what
@@ -50,6 +68,9 @@ interface Pending {
 export class ImportPlanner {
   private readonly reader: RowReader;
   private readonly folds = new FoldIndex();
+  private readonly uniqueFields: readonly FieldDefinition[];
+  /** Rows of this file that hold a unique value, by its key and content. */
+  private readonly uniqueInFile = new Map<string, number>();
   private known: { keys: Set<number>; lastRun: number } | 'none' | null = null;
 
   constructor(
@@ -61,6 +82,7 @@ export class ImportPlanner {
     /** The run that writes, whose own new people are found by folding and not by looking them up. */
     private readonly runId: number,
   ) {
+    this.uniqueFields = catalogue.uniqueFields;
     this.reader = new RowReader(
       mapping,
       catalogue,
@@ -81,8 +103,9 @@ export class ImportPlanner {
     for (const row of rows) {
       const outcome = settled.get(row.row);
       if (outcome === 'held' || outcome === 'fold' || outcome === undefined) continue;
-      const { plan, card, keys } = this.read(row);
+      const { plan, card, keys, unique } = this.read(row);
       this.folds.add(plan.row, card, keys);
+      for (const one of unique) this.uniqueInFile.set(`${one.hash}:${one.content}`, plan.row);
     }
   }
 
@@ -96,7 +119,37 @@ export class ImportPlanner {
       plan: { row, cells, candidate, person, issues, decision: held ? { kind: 'held' } : { kind: 'new' } },
       card: cardOf(person),
       keys: held ? [] : identityKeys(candidate, person, this.mapping.recognise),
+      unique: held || this.uniqueFields.length === 0 ? [] : this.uniqueOf(candidate),
     };
+  }
+
+  private uniqueOf(candidate: Candidate): UniqueValue[] {
+    return this.uniqueFields.flatMap((field) =>
+      (candidate[field.key] ?? []).flatMap((value) => {
+        const key = lookUpKey(field, value);
+        return key ? [{ field, value, content: contentKey(field.type, value), hash: keyHash(key) }] : [];
+      }),
+    );
+  }
+
+  /** What stands with others already, here or in an earlier row, beside the contact that the row is for. */
+  private uniqueIssues({ plan, unique }: Pending, found: Found, contactId: number | null): Issue[] {
+    return unique.flatMap(({ field, value, content, hash }): Issue[] => {
+      const holders = (found.holders.get(hash) ?? []).filter(
+        ({ id, record }) => id !== contactId && hasValue(record, field, value),
+      );
+      const earlier = this.uniqueInFile.get(`${hash}:${content}`);
+      if (!holders.length && earlier === undefined) return [];
+      return [
+        {
+          code: 'uniqueClash',
+          value: String(value.v),
+          contactIds: holders.map(({ id }) => id),
+          refused: field.unique === 'refuse',
+          path: { row: plan.row, name: field.name },
+        },
+      ];
+    });
   }
 
   /**
@@ -125,25 +178,32 @@ export class ImportPlanner {
     return this.known.keys;
   }
 
-  private async lookUp(pending: readonly Pending[]): Promise<Map<string, Hit<number>[]>> {
+  private async lookUp(pending: readonly Pending[]): Promise<Found> {
     const wanted = pending.flatMap(({ keys }) => keys);
-    if (wanted.length === 0) return new Map();
+    const unique = new Set(pending.flatMap((one) => one.unique.map(({ hash }) => hash)));
+    if (wanted.length + unique.size === 0) return NOTHING_FOUND;
     const known = await this.knownKeys();
     const numbers = new Map(
       wanted.filter(({ hash }) => !known || known.has(hash)).map((key) => [String(key.hash), key]),
     );
-    if (numbers.size === 0) return new Map();
+    const asked = [
+      ...new Set([...numbers.keys(), ...[...unique].filter((hash) => !known || known.has(hash)).map(String)]),
+    ];
+    if (asked.length === 0) return NOTHING_FOUND;
     const rows = await selectRecords<{ key: string; id: number; record: ContactRecord }>(
       this.pool,
       `select k.key::text as key, c.id, c.record
        from unnest($1::bigint[]) as w(key)
        cross join lateral (select contact_id, key from contact_key where contact_key.key = w.key limit ${HITS_PER_KEY}) k
        cross join lateral (select id, record from contact where id = k.contact_id and state = 'live' and kind = 'person' and created_run <> $2 offset 0) c`,
-      [`{${[...numbers.keys()].join(',')}}`, this.runId],
+      [`{${asked.join(',')}}`, this.runId],
     );
     const hits = new Map<string, Hit<number>[]>();
+    const holders: Found['holders'] = new Map();
     const cards = new Map<number, IdentityCard>();
     for (const { key, id, record } of rows) {
+      const hash = Number(key);
+      if (unique.has(hash)) holders.set(hash, [...(holders.get(hash) ?? []), { id, record }]);
       const identity = numbers.get(key);
       if (!identity) continue;
       const card = cards.get(id) ?? cardOf(preparePerson(factsOf(record)));
@@ -152,10 +212,12 @@ export class ImportPlanner {
       list.push({ id, card, by: identity.by, shown: identity.shown });
       hits.set(identity.key, list);
     }
-    return hits;
+    return { hits, holders };
   }
 
-  private decide({ plan, card, keys }: Pending, lookedUp: ReadonlyMap<string, Hit<number>[]>): RowPlan {
+  private decide(pending: Pending, found: Found): RowPlan {
+    const { plan, card, keys, unique } = pending;
+    const lookedUp = found.hits;
     if (plan.decision.kind === 'held') return plan;
     const hold = (issue: Issue): RowPlan => ({
       ...plan,
@@ -171,21 +233,27 @@ export class ImportPlanner {
       lookedUp.size === 0
         ? []
         : keys.flatMap((key) => {
-            const found = lookedUp.get(key.key) ?? [];
-            return key.by === 'tel' && found.length > COMMON_KEY ? [] : found;
+            const sharing = lookedUp.get(key.key) ?? [];
+            return key.by === 'tel' && sharing.length > COMMON_KEY ? [] : sharing;
           });
+    const take = (decision: RowPlan['decision'], contactId: number | null): RowPlan => {
+      const clashes = unique.length ? this.uniqueIssues(pending, found, contactId) : [];
+      const refused = clashes.find((issue) => holdsRow(issue));
+      if (refused) return hold(refused);
+      this.folds.add(plan.row, card, keys);
+      for (const one of unique) this.uniqueInFile.set(`${one.hash}:${one.content}`, plan.row);
+      return { ...plan, issues: clashes.length ? [...plan.issues, ...clashes] : plan.issues, decision };
+    };
     const here = recognisePerson(card, hits, this.mapping.recognise);
     if (here.kind === 'known') {
       if (!this.mapping.allowChange) return hold({ code: 'changeNotAllowed', contactId: here.id, path: {} });
-      this.folds.add(plan.row, card, keys);
-      return { ...plan, decision: { kind: 'known', contactId: here.id } };
+      return take({ kind: 'known', contactId: here.id }, here.id);
     }
     if (here.kind === 'held') return hold(here.issue);
     if (inFile.kind === 'held')
       return hold(inFile.issue.code === 'sharedIdentifier' ? { ...inFile.issue, contactIds: [] } : { ...inFile.issue });
     if (!this.mapping.allowNew) return hold({ code: 'newNotAllowed', path: {} });
-    this.folds.add(plan.row, card, keys);
-    return { ...plan, decision: { kind: 'new' } };
+    return take({ kind: 'new' }, null);
   }
 
   /** What a row writes into a record that is there. */

@@ -297,8 +297,6 @@ function valuesInWords(
   const { candidate } = reader.read(cells, row);
   return Object.entries(candidate).map(([field, values]) => ({
     name: catalogue.nameOf(field),
-    text: values
-      .map((value) => showValue(field, value))
-      .join('; '),
+    text: values.map((value) => showValue(field, value)).join('; '),
   }));
 }

@@ -44,7 +44,18 @@ export function renderContact(
   const { kind, summary: s, area, mergedInto, keys } = row;
   into.tally.add(row, 1);
   const when = at?.toISOString() ?? nowIso;
-  const words = [s.displayName, s.sortFamily, s.sortGiven, s.email, s.tel, s.organization, s.stage, s.source, s.owner, area];
+  const words = [
+    s.displayName,
+    s.sortFamily,
+    s.sortGiven,
+    s.email,
+    s.tel,
+    s.organization,
+    s.stage,
+    s.source,
+    s.owner,
+    area,
+  ];
   into.rows.push(
     `${id}\t1\t${kind}\t${s.lifecycle}\t${mergedInto ?? '\\N'}\t${copyCells(words)}\t${copyCell(copyArray(s.tags))}\t${s.completeness}\t${runId}\t${runId}\t${when}\t${when}\t${copyJson(encodeRecordJson(record))}`,
   );

@@ -13,6 +13,7 @@ import { inTransaction, type Database, type Tx } from '../db/connect';
 import { keepApart, matchGroup, operation, run } from '../db/schema';
 import { tell } from '../events';
 import { Problem } from '../problem';
+import { changeOf, undoChange } from './change-many';
 import { enqueueRun, finishRun, handThread, startRun } from './runs';
 import { applyChanges, lockContacts, type ContactChange } from './write-contacts';
 import { selectRecords } from '../db/record-codec';
@@ -31,6 +32,8 @@ export const UNDOABLE_KINDS = new Set([
   'undo',
   'sync',
   'form',
+  'pickMerge',
+  'convert',
 ]);
 
 interface RunRow {
@@ -225,6 +228,8 @@ export async function undoDecisions(
   tx: Tx,
   target: { id: number; kind: string; undoOf: number | null },
 ): Promise<void> {
+  const change = await changeOf({ pool: tx.client }, target.id);
+  if (change) await undoChange(tx, change);
   if (target.kind === 'undo' && target.undoOf) {
     await tx.db.update(run).set({ undoneBy: null }).where(eq(run.id, target.undoOf));
     const [original] = await tx.db.select({ kind: run.kind }).from(run).where(eq(run.id, target.undoOf));

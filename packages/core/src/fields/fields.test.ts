@@ -25,6 +25,7 @@ describe('folding', () => {
   test('tidying keeps what is tidy and mends no-break blanks', () => {
     expect(tidyText('a b')).toBe('a b');
     expect(tidyText(' a\u00a0 b\n')).toBe('a b');
+    expect(tidyText('🚣\u200d♀️ a\u200d \u200b b\u200c')).toBe('🚣\u200d♀️ a b');
   });
 });
 

@@ -3,6 +3,7 @@ import anyAscii from 'any-ascii';
 const WORD = /^[A-Za-z0-9]*$/;
 const PLAIN = /^[a-z0-9 ]*$/;
 const TIDY = /^[\x21-\x7e]+(?: [\x21-\x7e]+)*$/;
+const JOINERS = /^[\u200c\u200d]+$/;
 const ASCII = /^[\x20-\x7e]*$/;
 
 function squeeze(text: string): string {
@@ -30,8 +31,10 @@ export function foldWords(text: string): string[] {
   return folded === '' ? [] : folded.split(' ');
 }
 
-/** Collapses white space of any kind (also no-break and zero-width) and trims. */
+/** Collapses white space of any kind (also no-break and zero-width) and trims. Joiners inside a word or picture stay. */
 export function tidyText(text: string): string {
   if (TIDY.test(text)) return text;
-  return text.replace(/[\s\u00a0\u200b\u200c\u200d\ufeff]+/g, ' ').trim();
+  return text
+    .replace(/[\s\u200b-\u200d\ufeff]+/g, (blank) => (JOINERS.test(blank) ? blank : ' '))
+    .replace(/^[ \u200c\u200d]+|[ \u200c\u200d]+$/g, '');
 }

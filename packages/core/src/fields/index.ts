@@ -17,6 +17,7 @@ export {
 export { addressLines, streetKey, postalKey, localityKey, formatAddress, isEmptyAddress } from './address';
 export { areaOf, areaOfRecord, type Area, type AreaRule } from './area';
 export { letterLine, salutation } from './letter-line';
+export { inverseRelation, isCouple, RELATIONS } from './relation';
 export { showValue, typeValue } from './show-value';
 export {
   GENERATIONS,

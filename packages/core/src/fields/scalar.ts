@@ -54,7 +54,8 @@ export function parseMoney(text: string, decimal: DecimalMark, currency: string)
 /** A range of numbers: "12-16", "12 to 16", "from 12", "up to 16", or one number for both ends. Null when it is none, or upside down. */
 export function parseRange(text: string, decimal: DecimalMark): RangeValue | null {
   const plain = tidyText(text).toLowerCase();
-  const open = /^(?:from|over|at least|min|>=?|≥)\s*(.+)$/.exec(plain) ?? /^(.+?)\s*(?:\+|and (?:more|up)|or more)$/.exec(plain);
+  const open =
+    /^(?:from|over|at least|min|>=?|≥)\s*(.+)$/.exec(plain) ?? /^(.+?)\s*(?:\+|and (?:more|up)|or more)$/.exec(plain);
   if (open?.[1]) return rangeOf(parseNumber(open[1], decimal), null, true);
   const upTo = /^(?:to|up to|under|at most|max|<=?|≤)\s*(.+)$/.exec(plain);
   if (upTo?.[1]) return rangeOf(null, parseNumber(upTo[1], decimal), true);

@@ -2,7 +2,7 @@ export { guessColumns, type ColumnGuess } from './guess-columns';
 export { mappingTargets, isAddressPart, ADDRESS_PARTS, type MappingTarget } from './targets';
 export { RECOGNISERS, type ColumnMapping, type Mapping, type NewField, type Recogniser } from './mapping';
 export { defaultMapping } from './default-mapping';
-export { readCell, showReading, type CellReading, type ReadingContext } from './read-cell';
+export { readCell, showReading, type CellReading, type ReadAs, type ReadingContext } from './read-cell';
 export { RowReader, type RowReading } from './read-row';
 export {
   cardOf,
@@ -16,3 +16,4 @@ export {
   type IdentityKey,
   type Recognition,
 } from './recognise';
+export { BY_HAND, convertValue } from './convert-value';

@@ -181,7 +181,10 @@ function labelled(reading: CellReading, column: ColumnMapping): CellReading {
 
 function readChoices(text: string, field: string, choices: readonly string[], path: IssuePath): CellReading {
   const found: string[] = [];
-  for (const part of text.split(/[;,|\n]+/).map(tidyText).filter(Boolean)) {
+  for (const part of text
+    .split(/[;,|\n]+/)
+    .map(tidyText)
+    .filter(Boolean)) {
     const choice = choices.find((known) => foldText(known) === foldText(part));
     if (!choice) return bad({ code: 'unknownChoice', value: part, choices: [...choices], path });
     if (!found.includes(choice)) found.push(choice);
@@ -198,7 +201,9 @@ function readTyped(text: string, field: string, as: ReadAs, column: ColumnMappin
     case 'date': {
       const reading = readDate(text, field, column, path);
       const iso = reading.values[0]?.[1].v;
-      return typeof iso === 'string' && iso.startsWith('--') ? bad({ code: 'dateWithoutYear', value: text, path }) : reading;
+      return typeof iso === 'string' && iso.startsWith('--')
+        ? bad({ code: 'dateWithoutYear', value: text, path })
+        : reading;
     }
     case 'money': {
       const money = parseMoney(text, column.decimal, as.currency ?? 'EUR');

@@ -59,13 +59,7 @@ export class RowReader {
   cell(column: number, text: string, row: number): CellReading {
     const compiled = this.columns.find((candidate) => candidate.mapping.column === column);
     if (!compiled) return { values: [], issues: [] };
-    const { values, issues } = readCell(
-      text,
-      compiled.mapping,
-      compiled.as,
-      this.context,
-      compiled.path,
-    );
+    const { values, issues } = readCell(text, compiled.mapping, compiled.as, this.context, compiled.path);
     return { values, issues: issues.map((issue) => ({ ...issue, path: { ...issue.path, row } })) };
   }
 

@@ -46,7 +46,12 @@ export function mappingTargets(custom: readonly FieldDefinition[] = []): Mapping
     labelled: true,
   }));
   const at = standard.findIndex((target) => target.group === 'place');
-  return [...standard.slice(0, at), ...parts, ...standard.slice(at), ...custom.filter((field) => !field.retired).map(targetOf)];
+  return [
+    ...standard.slice(0, at),
+    ...parts,
+    ...standard.slice(at),
+    ...custom.filter((field) => !field.retired).map(targetOf),
+  ];
 }
 
 export function isAddressPart(key: string): key is AddressPart {

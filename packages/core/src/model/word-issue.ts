@@ -99,7 +99,8 @@ function body(issue: Issue): string {
     case 'severalMatches':
       return `The row fits ${issue.contactIds.length} contacts. It is held; choose one in Held rows.`;
     case 'uniqueClash': {
-      const who = issue.contactIds.length === 1 ? 'another contact has' : `${issue.contactIds.length} other contacts have`;
+      const who =
+        issue.contactIds.length === 1 ? 'another contact has' : `${issue.contactIds.length} other contacts have`;
       return issue.refused
         ? `${quote(issue.value)} may stand with one contact only, and ${who} it. The row is held; choose in Held rows who it is.`
         : `${quote(issue.value)} should stand with one contact only, and ${who} it.`;

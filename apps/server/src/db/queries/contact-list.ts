@@ -1,6 +1,7 @@
 import type pg from 'pg';
 import type { ContactFilter, ContactListRow, ContactPage, ContactPageRequest } from '@gray-loom/wire';
 import { contactConditions, ORDER } from './contact-filter';
+import { stopsOf } from '../../use-cases/permissions';
 import type { PlaceMarks } from './place-marks';
 
 interface Row {
@@ -79,6 +80,7 @@ export async function contactPage(pool: pg.Pool, marks: PlaceMarks, request: Con
     ),
     countOf(pool, request),
   ]);
+  const stops = await stopsOf({ pool }, page.rows);
   const end = request.at + page.rows.length;
   const whole = page.rows.length === request.limit;
   return {
@@ -96,6 +98,7 @@ export async function contactPage(pool: pg.Pool, marks: PlaceMarks, request: Con
       area: row.area,
       tags: row.tags,
       completeness: row.completeness,
+      stops: stops.get(row.id) ?? [],
       lastThread: row.kind,
       touchedAt: row.touched_at.toISOString(),
     })),

@@ -1,14 +1,4 @@
-import {
-  bigint,
-  index,
-  integer,
-  jsonb,
-  pgTable,
-  primaryKey,
-  text,
-  timestamp,
-  boolean,
-} from 'drizzle-orm/pg-core';
+import { bigint, index, integer, jsonb, pgTable, primaryKey, text, timestamp, boolean } from 'drizzle-orm/pg-core';
 import type { Operation } from '@gray-loom/core/model';
 
 export type ThreadKind = 'file' | 'hand' | 'addressBook' | 'dialer' | 'mailer' | 'form' | 'inbox' | 'rule';
@@ -27,6 +17,8 @@ export type RunKind =
   | 'form'
   | 'setup'
   | 'pickMerge'
+  | 'convert'
+  | 'permission'
   | 'recompute';
 export type RunState = 'queued' | 'running' | 'done' | 'failed' | 'stopped';
 

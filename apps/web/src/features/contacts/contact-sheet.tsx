@@ -43,9 +43,7 @@ export function ContactSheet({ id, onClose, lists }: { id: number; onClose: () =
     <article className="px-4.5 pb-8">
       <header className="flex items-baseline gap-2.5 pt-3.5 pb-2">
         <h2 className="text-[18px] font-bold">{name}</h2>
-        <span className="truncate text-ink2">
-          {record.f.stage?.[0] ? showValue('stage', record.f.stage[0]) : ''}
-        </span>
+        <span className="truncate text-ink2">{record.f.stage?.[0] ? showValue('stage', record.f.stage[0]) : ''}</span>
         <span className="ml-auto text-[12.5px] whitespace-nowrap text-ink2">{completeness}% complete</span>
         <button type="button" aria-label="Close the sheet" className="px-1 text-ink3 hover:text-ink" onClick={onClose}>
           ×

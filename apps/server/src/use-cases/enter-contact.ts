@@ -1,0 +1,174 @@
+import { displayNameOf, type Catalogue } from '@gray-loom/core/fields';
+import { candidateFacts, explainPair, factsOf, preparePerson, scorePair } from '@gray-loom/core/matching';
+import { firstText, KIND } from '@gray-loom/core/model';
+import { planWrite, recordFrom, type Candidate } from '@gray-loom/core/writing';
+import type { EntryCheck, EntryRequest, LikelyMatch } from '@gray-loom/wire';
+import { inTransaction, type Database, type Tx } from '../db/connect';
+import { tell } from '../events';
+import { Problem } from '../problem';
+import { requireLive } from './edit-contact';
+import { checkContacts, currentModel, findCandidates } from './match-groups';
+import { loadCatalogue, PickLists } from './picks';
+import { handThread, startRun } from './runs';
+import { readTyped, type TypedContext } from './typed-values';
+import { findClashes, guardUnique } from './unique-values';
+import { applyChanges, insertContacts } from './write-contacts';
+
+async function candidateOf(request: EntryRequest, context: TypedContext): Promise<Candidate> {
+  const candidate: Candidate = {};
+  for (const typed of request.values) {
+    const values = await readTyped(typed, context);
+    if (values.length) candidate[typed.field] = [...(candidate[typed.field] ?? []), ...values];
+  }
+  return candidate;
+}
+
+function offeredOf(candidate: Candidate) {
+  return Object.entries(candidate).flatMap(([field, values]) => values.map((value) => ({ field, value })));
+}
+
+function requireIdentity(candidate: Candidate, request: EntryRequest, catalogue: Catalogue): void {
+  if (request.kind === 'organization' && !candidate.organization)
+    throw new Problem(422, 'noIdentity', 'Give the organization a name.', { field: 'organization' });
+  if (!candidate.givenName && !candidate.familyName && !candidate.email && !candidate.organization && !candidate.tel)
+    throw new Problem(
+      422,
+      'noIdentity',
+      'Give at least a name, an e-mail, a phone or an organization, so that the contact can be told from others.',
+    );
+  if (request.kind === 'organization') return;
+  const missing = catalogue.fields.find((field) => field.required && !field.retired && !candidate[field.key]);
+  if (missing)
+    throw new Problem(
+      422,
+      'required',
+      `${missing.name} is asked for at entry. Fill it in, or change the rule in Setup.`,
+      {
+        field: missing.key,
+      },
+    );
+}
+
+/** Makes one contact or organization by hand. */
+export async function enterContact(
+  database: Database,
+  request: EntryRequest,
+  actorId: number,
+  country: string,
+): Promise<{ contactId: number; runId: number }> {
+  const catalogue = await loadCatalogue(database.db);
+  const picks = await PickLists.load(database.db);
+  const made = await inTransaction(database, async (tx) => {
+    const candidate = await candidateOf(request, { catalogue, picks, country, client: tx.client, contactId: null });
+    requireIdentity(candidate, request, catalogue);
+    if (request.kind === 'person') await guardUnique(tx, catalogue, offeredOf(candidate), null, request.despite);
+    const draft = recordFrom(candidate, catalogue, { run: 0 });
+    if (request.kind === 'organization') draft.f[KIND] = [{ slot: 0, v: 'organization', run: 0 }];
+    const runId = await startRun(tx, {
+      kind: 'create',
+      state: 'done',
+      threadId: await handThread(tx),
+      actorId,
+      title: `New ${request.kind === 'organization' ? 'organization' : 'contact'} ${displayNameOf(draft)}`,
+    });
+    await picks.save(tx);
+    const record = recordFrom(candidate, catalogue, { run: runId });
+    if (request.kind === 'organization') record.f[KIND] = [{ slot: 0, v: 'organization', run: runId }];
+    const [contactId = 0] = await insertContacts(tx, runId, [{ record }]);
+    await tx.client.query('update run set contact_id = $2 where id = $1', [runId, contactId]);
+    await tell(tx.client, { topic: 'contacts', id: contactId });
+    return { contactId, runId };
+  });
+  if (request.kind === 'person')
+    void checkContacts(database, [made.contactId], (work) => inTransaction(database, work)).catch(() => undefined);
+  return made;
+}
+
+/** Who a person being typed may be, under the current model, with reasons; and values that stand with others already. */
+export async function checkEntry(database: Database, request: EntryRequest, country: string): Promise<EntryCheck> {
+  const catalogue = await loadCatalogue(database.db);
+  const context = {
+    catalogue,
+    picks: await PickLists.load(database.db),
+    country,
+    client: database.pool,
+    contactId: null,
+  };
+  // While one types, some of it cannot be read yet; the rest counts.
+  const candidate: Candidate = {};
+  for (const typed of request.values) {
+    const values = await readTyped(typed, context).catch(() => []);
+    if (values.length) candidate[typed.field] = [...(candidate[typed.field] ?? []), ...values];
+  }
+  if (request.kind === 'organization') return { matches: [], clashes: [] };
+  const [matches, clashes] = await Promise.all([
+    likelyMatches(database, candidate),
+    findClashes(database.pool, catalogue, offeredOf(candidate), null),
+  ]);
+  return { matches, clashes: clashes.map(({ field, value, rule, contacts }) => ({ field, value, rule, contacts })) };
+}
+
+async function likelyMatches(database: Database, candidate: Candidate): Promise<LikelyMatch[]> {
+  const frozen = await currentModel(database.db);
+  if (!frozen) return [];
+  const person = preparePerson(candidateFacts(candidate));
+  const matches: (LikelyMatch & { bits: number })[] = [];
+  for (const { id, record } of await findCandidates(database, person, null)) {
+    const other = preparePerson(factsOf(record));
+    const score = scorePair(frozen.model, person, other);
+    if (score.band === 'apart') continue;
+    const reasons = explainPair(frozen.model, person, other).filter((reason) => reason.field !== 'prior');
+    matches.push({
+      contactId: id,
+      name: displayNameOf(record),
+      email: firstText(record, 'email'),
+      tel: firstText(record, 'tel'),
+      stage: firstText(record, 'stage'),
+      owner: firstText(record, 'owner'),
+      band: score.band,
+      bits: score.bits,
+      reasons,
+    });
+  }
+  return matches.sort((a, b) => b.bits - a.bits).slice(0, 5);
+}
+
+/** Adds what was typed to somebody who is here: blanks are filled, several values united, nothing that stands is replaced. */
+export async function addFacts(
+  database: Database,
+  contactId: number,
+  request: EntryRequest,
+  actorId: number,
+  country: string,
+): Promise<{ runId: number; filled: number; kept: string[] }> {
+  const catalogue = await loadCatalogue(database.db);
+  const picks = await PickLists.load(database.db);
+  const added = await inTransaction(database, async (tx: Tx) => {
+    const { record } = await requireLive(tx, contactId);
+    const candidate = await candidateOf(request, { catalogue, picks, country, client: tx.client, contactId });
+    const runId = await startRun(tx, {
+      kind: 'edit',
+      state: 'done',
+      threadId: await handThread(tx),
+      actorId,
+      title: `Facts added to ${displayNameOf(record)}`,
+      contactId,
+    });
+    const { operations, filled } = planWrite(contactId, record, candidate, () => 'fill', catalogue, { run: runId });
+    const written = new Set(operations.map((operation) => operation.field));
+    await guardUnique(
+      tx,
+      catalogue,
+      offeredOf(candidate).filter(({ field }) => written.has(field)),
+      contactId,
+      request.despite,
+    );
+    await picks.save(tx);
+    await applyChanges(tx, runId, [{ contactId, operations }]);
+    await tell(tx.client, { topic: 'contacts', id: contactId });
+    const kept = Object.keys(candidate).filter((field) => !written.has(field));
+    return { runId, filled, kept: kept.map((field) => catalogue.nameOf(field)) };
+  });
+  void checkContacts(database, [contactId], (work) => inTransaction(database, work)).catch(() => undefined);
+  return added;
+}

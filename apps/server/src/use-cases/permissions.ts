@@ -1,0 +1,168 @@
+import { asc, eq, inArray, or } from 'drizzle-orm';
+import { displayNameOf } from '@gray-loom/core/fields';
+import { keyHash, phoneBlock, preparePerson } from '@gray-loom/core/matching';
+import { valuesOf, type ContactRecord } from '@gray-loom/core/model';
+import { CHANNELS, permissionState, strictest, type Channel } from '@gray-loom/core/writing';
+import type { ContactPermissions, PermissionRequest } from '@gray-loom/wire';
+import { inTransaction, type Database } from '../db/connect';
+import { permissionEvidence, run } from '../db/schema';
+import { tell } from '../events';
+import { Problem } from '../problem';
+import { requireLive } from './edit-contact';
+import { handThread, startRun } from './runs';
+
+const BY_PHONE: readonly Channel[] = ['text', 'call', 'voicemail'];
+
+interface Address {
+  key: number;
+  text: string;
+  channels: readonly Channel[];
+}
+
+/** Mailboxes and numbers of a record with the keys that evidence about them is kept under. */
+function addressesOf(record: ContactRecord): Address[] {
+  const emails = valuesOf(record, 'email').flatMap(({ v, norm }) => {
+    const box = preparePerson({ emails: [norm ?? String(v)] }).emails[0];
+    return box ? [{ key: keyHash(`e:${box.key}`), text: String(v), channels: ['email'] as const }] : [];
+  });
+  const phones = valuesOf(record, 'tel').flatMap(({ v, norm }) => {
+    const phone = preparePerson({ phones: [norm ?? String(v)] }).phones[0];
+    return phone ? [{ key: keyHash(`p:${phoneBlock(phone)}`), text: String(v), channels: BY_PHONE }] : [];
+  });
+  return [...emails, ...phones];
+}
+
+/** Where each channel stands for a contact, with all evidence for the person and for each of the addresses. */
+export async function permissionsOf(
+  { db }: Database,
+  contactId: number,
+  record: ContactRecord,
+): Promise<ContactPermissions> {
+  const addresses = addressesOf(record);
+  const rows = await db
+    .select({ evidence: permissionEvidence, title: run.title })
+    .from(permissionEvidence)
+    .innerJoin(run, eq(run.id, permissionEvidence.runId))
+    .where(
+      or(
+        eq(permissionEvidence.contactId, contactId),
+        inArray(permissionEvidence.addressKey, addresses.length ? addresses.map(({ key }) => key) : [-1]),
+      ),
+    )
+    .orderBy(asc(permissionEvidence.statedAt), asc(permissionEvidence.id));
+  const evidence = rows.map(({ evidence: one }) => one);
+  const timed = (list: typeof evidence) => list.map((one) => ({ ...one, statedAtMs: one.statedAt.getTime() }));
+  const ofPerson = timed(evidence.filter((one) => one.addressKey === null));
+  return {
+    channels: CHANNELS.map((channel) => {
+      const person = permissionState(ofPerson, channel);
+      const own = addresses
+        .filter((address) => address.channels.includes(channel))
+        .map((address) => ({
+          address: address.text,
+          state: permissionState(timed(evidence.filter((one) => one.addressKey === address.key)), channel),
+        }));
+      // Where every address has said stop, the channel is closed; one open address leaves it open.
+      const byAddress =
+        own.length && own.every(({ state }) => state === 'optedOut') ? ('optedOut' as const) : 'unknown';
+      return {
+        channel,
+        state: strictest(person, byAddress),
+        addresses: own.filter(({ state }) => state !== 'unknown'),
+      };
+    }),
+    evidence: evidence
+      .map((one) => ({
+        channel: one.channel,
+        state: one.state,
+        how: one.how,
+        address: one.addressKey === null ? null : one.address,
+        statedAt: one.statedAt.toISOString(),
+        runId: one.runId,
+      }))
+      .reverse(),
+  };
+}
+
+/** Adds evidence: what somebody said of a channel, how and when, of the person or of one address. */
+export async function recordPermission(
+  database: Database,
+  contactId: number,
+  request: PermissionRequest,
+  actorId: number,
+): Promise<{ runId: number }> {
+  return inTransaction(database, async (tx) => {
+    const { record } = await requireLive(tx, contactId);
+    const address = request.address
+      ? addressesOf(record).find(({ text, channels }) => text === request.address && channels.includes(request.channel))
+      : null;
+    if (request.address && !address)
+      throw new Problem(
+        409,
+        'noSuchAddress',
+        `${request.address} is not an address of this contact any more. Nothing was noted.`,
+      );
+    const statedAt = request.statedAt ? new Date(request.statedAt) : new Date();
+    if (Number.isNaN(statedAt.getTime()) || statedAt.getTime() > Date.now() + 86_400_000)
+      throw new Problem(422, 'invalidDate', 'Say when it was said: a day that has been.');
+    const runId = await startRun(tx, {
+      kind: 'permission',
+      state: 'done',
+      threadId: await handThread(tx),
+      actorId,
+      title: `${displayNameOf(record)}: ${request.state === 'optedOut' ? 'stop' : 'allowed'}, ${request.channel}`,
+      contactId,
+    });
+    await tx.db.insert(permissionEvidence).values({
+      contactId: address ? null : contactId,
+      addressKey: address?.key ?? null,
+      address: address?.text ?? '',
+      channel: request.channel,
+      state: request.state,
+      how: request.how,
+      statedAt,
+      runId,
+    });
+    await tell(tx.client, { topic: 'contacts', id: contactId });
+    return { runId };
+  });
+}
+
+/** Channels that are closed, for the glance in a list: by the person's word or that of the first mailbox or number. */
+export async function stopsOf(
+  { pool }: Pick<Database, 'pool'>,
+  rows: readonly { id: number; email: string; tel: string }[],
+): Promise<Map<number, Channel[]>> {
+  const keysOf = rows.map(({ id, email, tel }) => {
+    const person = preparePerson({ emails: email ? [email] : [], phones: tel ? [tel.replace(/ ext\..*$/, '')] : [] });
+    return {
+      id,
+      keys: [
+        ...person.emails.map((box) => keyHash(`e:${box.key}`)),
+        ...person.phones.map((phone) => keyHash(`p:${phoneBlock(phone)}`)),
+      ],
+    };
+  });
+  const found = await pool.query<{
+    contact_id: number | null;
+    address_key: number | null;
+    channel: Channel;
+    state: string;
+  }>(
+    `select distinct on (contact_id, address_key, channel) contact_id, address_key, channel, state from permission_evidence
+     where contact_id = any($1::bigint[]) or address_key = any($2::bigint[])
+     order by contact_id, address_key, channel, stated_at desc, (state = 'optedOut') desc`,
+    [rows.map(({ id }) => id), keysOf.flatMap(({ keys }) => keys.map(String))],
+  );
+  const stops = new Map<number, Channel[]>();
+  if (!found.rows.length) return stops;
+  for (const { id, keys } of keysOf) {
+    const closed = found.rows.filter(
+      (row) =>
+        row.state === 'optedOut' &&
+        (row.contact_id === id || (row.address_key !== null && keys.includes(row.address_key))),
+    );
+    if (closed.length) stops.set(id, [...new Set(closed.map(({ channel }) => channel))]);
+  }
+  return stops;
+}

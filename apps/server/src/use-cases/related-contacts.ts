@@ -1,0 +1,142 @@
+import { displayNameOf, inverseRelation, isCouple } from '@gray-loom/core/fields';
+import { keyHash, organizationWords } from '@gray-loom/core/matching';
+import {
+  firstText,
+  firstValue,
+  isAddress,
+  isRelation,
+  kindOf,
+  valuesOf,
+  type ContactRecord,
+} from '@gray-loom/core/model';
+import { addressesAgree } from '@gray-loom/core/writing';
+import type { ContactDetail } from '@gray-loom/wire';
+import type { Database } from '../db/connect';
+import { selectRecords } from '../db/record-codec';
+import { organizationNameKeys, relationKey } from './contact-rows';
+
+interface Other {
+  id: number;
+  state: string;
+  merged_into: number | null;
+  record: ContactRecord;
+}
+
+/** The contacts of some ids; where one was merged away, the one that took it in, under the id asked for. */
+async function livingOf({ pool }: Pick<Database, 'pool'>, ids: readonly number[]): Promise<Map<number, Other>> {
+  const found = new Map<number, Other>();
+  let wanted = new Map([...new Set(ids)].map((id) => [id, [id]]));
+  // A chain of merges is short; going round in one cannot happen, since a merge takes in what is live.
+  for (let step = 0; wanted.size && step < 20; step++) {
+    const rows = await selectRecords<Other>(
+      pool,
+      'select id, state, merged_into, record from contact where id = any($1::bigint[])',
+      [[...wanted.keys()]],
+    );
+    const next = new Map<number, number[]>();
+    for (const row of rows) {
+      const askers = wanted.get(row.id) ?? [];
+      if (row.state === 'merged' && row.merged_into !== null)
+        next.set(row.merged_into, [...(next.get(row.merged_into) ?? []), ...askers]);
+      else for (const asker of askers) found.set(asker, row);
+    }
+    wanted = next;
+  }
+  return found;
+}
+
+/** Relationships in both directions, and the partner in the same home if there is one. */
+export async function relationsOf(
+  database: Pick<Database, 'pool'>,
+  id: number,
+  record: ContactRecord,
+): Promise<{ relations: Pick<ContactDetail, 'related' | 'relatedBy'>; partner: ContactRecord | null }> {
+  const own = valuesOf(record, 'related').flatMap(({ v }) => (isRelation(v) ? [v] : []));
+  const others = await livingOf(
+    database,
+    own.flatMap(({ to }) => (to === null ? [] : [to])),
+  );
+  // Those who keep a relationship with this contact, or with one that was merged into it.
+  const from = await selectRecords<{ id: number; record: ContactRecord }>(
+    database.pool,
+    `select distinct on (c.id) c.id, c.record from contact c join contact_key k on k.contact_id = c.id
+     where c.state = 'live' and c.id <> $2 and k.key = any($1::bigint[]) order by c.id limit 200`,
+    [await keysOf(database, id), id],
+  );
+  const into = new Set(await idsInto(database, id));
+  const relatedBy = from.flatMap((other) =>
+    valuesOf(other.record, 'related').flatMap(({ v }) =>
+      isRelation(v) && v.to !== null && into.has(v.to)
+        ? [
+            {
+              contactId: other.id,
+              name: displayNameOf(other.record),
+              relation: inverseRelation(v.relation),
+              fee: v.fee ?? '',
+            },
+          ]
+        : [],
+    ),
+  );
+  const related: ContactDetail['related'] = {};
+  for (const [asked, other] of others) related[asked] = { id: other.id, name: displayNameOf(other.record) };
+  const couples = [
+    ...own.flatMap((one) => (isCouple(one.relation) && one.to !== null ? [others.get(one.to)] : [])),
+    ...relatedBy.flatMap((one) => (isCouple(one.relation) ? from.filter((other) => other.id === one.contactId) : [])),
+  ];
+  const partner = couples.find((other) => other && sharesHome(record, other.record));
+  return { relations: { related, relatedBy }, partner: partner?.record ?? null };
+}
+
+async function idsInto({ pool }: Pick<Database, 'pool'>, id: number): Promise<number[]> {
+  const { rows } = await pool.query<{ id: number }>(
+    `with recursive taken as (select $1::bigint as id union select c.id from contact c join taken t on c.merged_into = t.id) select id from taken`,
+    [id],
+  );
+  return rows.map((row) => row.id);
+}
+
+async function keysOf(database: Pick<Database, 'pool'>, id: number): Promise<string[]> {
+  return (await idsInto(database, id)).map((one) => String(keyHash(relationKey(one))));
+}
+
+/** Two share a home when their addresses agree, or one of them has none. */
+function sharesHome(a: ContactRecord, b: ContactRecord): boolean {
+  const [x, y] = [firstValue(a, 'adr')?.v, firstValue(b, 'adr')?.v];
+  return !isAddress(x) || !isAddress(y) || addressesAgree(x, y);
+}
+
+/** The record of the organization a person belongs to: the one that goes by that name. */
+export async function organizationOf({ pool }: Pick<Database, 'pool'>, record: ContactRecord): Promise<number | null> {
+  const name = organizationWords(firstText(record, 'organization')).join('');
+  if (!name) return null;
+  const { rows } = await pool.query<{ id: number }>(
+    `select c.id from contact_key k join contact c on c.id = k.contact_id
+     where k.key = $1 and c.kind = 'organization' and c.state = 'live' order by c.id limit 1`,
+    [String(keyHash(`O:${name}`))],
+  );
+  return rows[0]?.id ?? null;
+}
+
+const PEOPLE_SHOWN = 200;
+
+/** People whose organization is this one, by any of its names. */
+export async function peopleOf(
+  { pool }: Pick<Database, 'pool'>,
+  record: ContactRecord,
+): Promise<ContactDetail['people']> {
+  const names = organizationNameKeys(record);
+  const rows = await selectRecords<{ id: number; record: ContactRecord }>(
+    pool,
+    `select distinct on (c.sort_family, c.id) c.id, c.record from contact_key k join contact c on c.id = k.contact_id
+     where k.key = any($1::bigint[]) and c.kind = 'person' and c.state = 'live' order by c.sort_family, c.id limit ${PEOPLE_SHOWN}`,
+    [names.map((name) => String(keyHash(`o:${name}`)))],
+  );
+  return rows
+    .filter(
+      (row) =>
+        kindOf(row.record) === 'person' &&
+        names.includes(organizationWords(firstText(row.record, 'organization')).join('')),
+    )
+    .map((row) => ({ id: row.id, name: displayNameOf(row.record), title: firstText(row.record, 'title') }));
+}

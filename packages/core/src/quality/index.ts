@@ -1,0 +1,1 @@
+export { nearMisses, type NearMiss } from './near-misses';

@@ -1,0 +1,139 @@
+import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
+import {
+  CUSTOM_TYPES,
+  type AreaRule,
+  type FieldDefinition,
+  type FieldType,
+  type UniqueRule,
+} from '@gray-loom/core/fields';
+
+const fieldType = () =>
+  mixed<FieldType>()
+    .oneOf([...CUSTOM_TYPES])
+    .required('Choose a type.');
+const choiceList = () => array(string().trim().required().max(80, 'A choice has at most 80 characters.')).max(200);
+const currencyCode = () => string().matches(/^[A-Z]{3}$/, 'A currency is written with three capitals, such as EUR.');
+
+export const newFieldSchema = object({
+  name: string().trim().required('Give the field a name.').max(60, 'A field name has at most 60 characters.'),
+  type: fieldType(),
+  choices: choiceList().default([]),
+  heading: string().trim().max(60).default(''),
+  currency: currencyCode().nullable().default(null),
+});
+export type NewFieldRequest = InferType<typeof newFieldSchema>;
+
+export const fieldChangeSchema = object({
+  name: string().trim().min(1, 'Give the field a name.').max(60, 'A field name has at most 60 characters.'),
+  heading: string().trim().max(60),
+  ordinal: number().integer().min(0).max(1000),
+  retired: boolean(),
+  choices: choiceList(),
+  currency: currencyCode(),
+  required: boolean(),
+  unique: mixed<UniqueRule>().oneOf(['no', 'warn', 'refuse']),
+});
+export type FieldChange = InferType<typeof fieldChangeSchema>;
+
+export const conversionSchema = object({
+  type: fieldType(),
+  choices: choiceList().default([]),
+  currency: currencyCode().nullable().default(null),
+});
+
+export interface ConversionTrial {
+  values: number;
+  converts: number;
+  fails: number;
+  examples: { contactId: number; name: string; before: string; after: string | null }[];
+  failing: { contactId: number; name: string; before: string; after: string | null }[];
+}
+
+export interface FieldClashes {
+  groups: { value: string; contacts: { id: number; name: string }[] }[];
+  more: boolean;
+}
+
+export type PickKind = 'source' | 'tag' | 'stage';
+const pickKind = () => mixed<PickKind>().oneOf(['source', 'tag', 'stage']).required();
+/** Colours of the palette for tags; 0 is none. */
+export const TAG_COLOURS = 10;
+
+export const newPickSchema = object({
+  kind: pickKind(),
+  label: string().trim().required('Give it a name.').max(80, 'A name has at most 80 characters.'),
+  meaning: string().trim().max(300).default(''),
+  colour: number().integer().min(0).max(TAG_COLOURS).default(0),
+});
+export type NewPickRequest = InferType<typeof newPickSchema>;
+
+export const pickChangeSchema = object({
+  meaning: string().trim().max(300),
+  colour: number().integer().min(0).max(TAG_COLOURS),
+});
+export type PickChange = InferType<typeof pickChangeSchema>;
+
+export const pickOrderSchema = object({ labels: array(string().required().max(80)).required().max(500) });
+
+export const pickMergeSchema = object({
+  /** source, tag, stage, or the key of a field with choices. */
+  list: string().required().max(60),
+  from: string().required().max(80),
+  into: string().trim().required('Say what it becomes.').max(80, 'A name has at most 80 characters.'),
+});
+export type PickMerge = InferType<typeof pickMergeSchema>;
+
+const areaRule = object({
+  country: string()
+    .matches(/^[A-Z]{2}$/)
+    .nullable()
+    .default(null),
+  region: string().trim().max(80).nullable().default(null),
+  postalPrefix: string().trim().max(12).nullable().default(null),
+});
+export const areasSchema = object({
+  areas: array(
+    object({
+      name: string().trim().required('Give the area a name.').max(60),
+      rules: array(areaRule.required()).required().min(1, 'Say where the area lies.').max(200),
+    }).required(),
+  )
+    .required()
+    .max(200),
+});
+export interface AreaDefinition {
+  name: string;
+  rules: AreaRule[];
+}
+
+export const addressCompletionSchema = object({
+  postalCode: string().max(20).default(''),
+  locality: string().max(60).default(''),
+  country: string().max(2).default(''),
+});
+export interface AddressCompletion {
+  locality: string;
+  region: string;
+  postalCode: string;
+  country: string;
+}
+
+/** A value of a pick-list with how many contacts have it. */
+export interface CountedPick {
+  label: string;
+  count: number;
+  meaning: string;
+  colour: number;
+}
+
+export interface Lists {
+  fields: FieldDefinition[];
+  tags: CountedPick[];
+  sources: CountedPick[];
+  stages: CountedPick[];
+  owners: { label: string; count: number }[];
+  areas: { label: string; count: number }[];
+  people: number;
+  organizations: number;
+  country: string;
+}
