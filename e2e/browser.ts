@@ -69,7 +69,7 @@ export function signInOf(data: string): { email: string; password: string } {
 export class Screen {
   constructor(private readonly driver: WebDriver) {}
 
-  private async find(xpath: string, what: string): Promise<WebElement> {
+  async find(xpath: string, what: string): Promise<WebElement> {
     try {
       const found = await this.driver.wait(until.elementLocated(By.xpath(xpath)), PATIENCE_MS);
       return await this.driver.wait(until.elementIsVisible(found), PATIENCE_MS);

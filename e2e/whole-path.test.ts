@@ -166,7 +166,7 @@ describe('from a file to clean contacts, as a data administrator does it', () =>
     await screen.gone('Merge the records and go on');
   });
 
-  test.each(['/worklist', '/contacts', '/intake', '/duplicates', '/ledger', '/setup'])(
+  test.each(['/worklist', '/contacts', '/intake', '/duplicates', '/ledger'])(
     '%s is free of faults that axe knows, in light and dark',
     async (path) => {
       await go(path);

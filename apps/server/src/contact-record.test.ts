@@ -106,7 +106,12 @@ describe('values that are to be unique', () => {
     await app.enter({ givenName: 'Ana', familyName: 'Reis', email: 'home@example.org' });
     const { contactId } = await app.enter({ givenName: 'Tom', familyName: 'Okoro', email: 'HOME@example.org' });
     const clashes = await app.json<FieldClashes>('/fields/email/clashes');
-    expect(clashes.groups.find((group) => group.value.toLowerCase() === 'home@example.org')?.contacts).toHaveLength(2);
+    expect(
+      clashes.groups
+        .find((group) => group.value.toLowerCase() === 'home@example.org')
+        ?.contacts.map((contact) => contact.name)
+        .sort(),
+    ).toEqual(['Ana Reis', 'Tom Okoro']);
     await app.json('/fields/email', 'PATCH', { unique: 'refuse' });
     const refused = await refusal(app.enter({ givenName: 'Kari', familyName: 'Pike', email: 'home@example.org' }));
     expect(refused).toMatchObject({ status: 409, code: 'uniqueClash', facts: { field: 'email' } });

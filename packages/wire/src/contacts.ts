@@ -28,6 +28,8 @@ export const contactPageSchema = contactFilterSchema.concat(
     /** Place in the list of the first row wanted, from 0. */
     at: number().integer().min(0).default(0),
     limit: number().integer().min(1).max(500).default(100),
+    /** Keys of further fields that every row shows, parted by commas. */
+    fields: string().max(600).default(''),
   }),
 );
 export type ContactPageRequest = InferType<typeof contactPageSchema>;
@@ -47,6 +49,8 @@ export interface ContactListRow {
   completeness: number;
   /** Channels on which this person wants nothing. */
   stops: PermissionChannel[];
+  /** The further fields that were asked for, as people read them. */
+  extra: Record<string, string>;
   lastThread: ThreadKind;
   touchedAt: string;
 }
@@ -165,6 +169,9 @@ export interface EntryCheck {
   /** Values that stand with somebody else, of fields that should be unique. */
   clashes: { field: string; value: string; rule: UniqueRule; contacts: { id: number; name: string }[] }[];
 }
+
+/** Largest picture taken in; said beside the button before one is chosen. */
+export const PICTURE_LIMIT_BYTES = 10 * 1024 * 1024;
 
 export type PermissionChannel = 'email' | 'text' | 'call' | 'voicemail' | 'post';
 export type PermissionState = 'allowed' | 'optedOut' | 'unknown';

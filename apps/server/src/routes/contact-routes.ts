@@ -5,6 +5,7 @@ import {
   editsSchema,
   entrySchema,
   permissionSchema,
+  PICTURE_LIMIT_BYTES,
   placeSchema,
 } from '@gray-loom/wire';
 import { contactPage } from '../db/queries/contact-list';
@@ -14,7 +15,7 @@ import { editContact, setDeleted } from '../use-cases/edit-contact';
 import { addFacts, checkEntry, enterContact } from '../use-cases/enter-contact';
 import { exportContacts } from '../use-cases/export-contacts';
 import { recordPermission } from '../use-cases/permissions';
-import { findPicture, keepPicture, PICTURE_LIMIT_BYTES } from '../use-cases/pictures';
+import { findPicture, keepPicture } from '../use-cases/pictures';
 import { Problem } from '../problem';
 import { body, idOf, query, type AppEnv, type Services } from './context';
 

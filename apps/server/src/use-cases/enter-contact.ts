@@ -1,5 +1,13 @@
 import { displayNameOf, type Catalogue } from '@gray-loom/core/fields';
-import { candidateFacts, explainPair, factsOf, preparePerson, scorePair } from '@gray-loom/core/matching';
+import {
+  believedModel,
+  candidateFacts,
+  DEFAULT_THRESHOLDS,
+  explainPair,
+  factsOf,
+  preparePerson,
+  scorePair,
+} from '@gray-loom/core/matching';
 import { firstText, KIND } from '@gray-loom/core/model';
 import { planWrite, recordFrom, type Candidate } from '@gray-loom/core/writing';
 import type { EntryCheck, EntryRequest, LikelyMatch } from '@gray-loom/wire';
@@ -109,15 +117,14 @@ export async function checkEntry(database: Database, request: EntryRequest, coun
 }
 
 async function likelyMatches(database: Database, candidate: Candidate): Promise<LikelyMatch[]> {
-  const frozen = await currentModel(database.db);
-  if (!frozen) return [];
+  const model = (await currentModel(database.db))?.model ?? believedModel(DEFAULT_THRESHOLDS);
   const person = preparePerson(candidateFacts(candidate));
   const matches: (LikelyMatch & { bits: number })[] = [];
   for (const { id, record } of await findCandidates(database, person, null)) {
     const other = preparePerson(factsOf(record));
-    const score = scorePair(frozen.model, person, other);
+    const score = scorePair(model, person, other);
     if (score.band === 'apart') continue;
-    const reasons = explainPair(frozen.model, person, other).filter((reason) => reason.field !== 'prior');
+    const reasons = explainPair(model, person, other).filter((reason) => reason.field !== 'prior');
     matches.push({
       contactId: id,
       name: displayNameOf(record),

@@ -1,11 +1,10 @@
 import { createHash } from 'node:crypto';
+import { PICTURE_LIMIT_BYTES } from '@gray-loom/wire';
 import sharp from 'sharp';
 import type { Database } from '../db/connect';
 import { picture } from '../db/schema';
 import { Problem } from '../problem';
 
-/** Largest picture taken in; said beside the button before one is chosen. */
-export const PICTURE_LIMIT_BYTES = 10 * 1024 * 1024;
 const EDGE = 512;
 const TAKEN = new Set(['jpeg', 'png', 'webp']);
 

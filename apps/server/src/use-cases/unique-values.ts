@@ -122,8 +122,8 @@ export async function listClashes(
   { pool }: Database,
   field: FieldDefinition,
 ): Promise<{ groups: ClashGroup[]; more: boolean }> {
-  const { rows } = await pool.query<{ value: string; ids: number[]; names: string[] }>(
-    `select min(val->>'v') as value, array_agg(distinct c.id) as ids, array_agg(distinct c.display_name) as names
+  const { rows } = await pool.query<{ value: string; ids: number[] }>(
+    `select min(val->>'v') as value, json_agg(distinct c.id) as ids
      from contact c cross join lateral json_array_elements(c.record->'f'->$1::text) val
      where c.state = 'live' and c.kind = 'person' and c.record->'f'->$1::text is not null
      group by lower(coalesce(val->>'norm', val->>'v')) having count(distinct c.id) > 1 order by count(distinct c.id) desc limit $2`,

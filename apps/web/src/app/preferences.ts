@@ -4,10 +4,24 @@ export interface Preferences {
   theme: 'system' | 'light' | 'dark';
   singleKeys: boolean;
   sheetWidth: number;
+  /** Columns of the grid from left to right, with widths in pixels. */
+  columns: { key: string; width: number }[];
 }
 
 const KEY = 'gray-loom';
-const DEFAULTS: Preferences = { theme: 'system', singleKeys: true, sheetWidth: 430 };
+const DEFAULTS: Preferences = {
+  theme: 'system',
+  singleKeys: true,
+  sheetWidth: 430,
+  columns: [
+    { key: 'name', width: 190 },
+    { key: 'email', width: 210 },
+    { key: 'tel', width: 140 },
+    { key: 'stage', width: 100 },
+    { key: 'stops', width: 84 },
+    { key: 'thread', width: 84 },
+  ],
+};
 
 function read(): Preferences {
   try {
@@ -34,7 +48,7 @@ export function setPreference<K extends keyof Preferences>(key: K, value: Prefer
   for (const listener of listeners) listener();
 }
 
-/** Choices of this browser: theme, single-key shortcuts, width of the sheet. */
+/** Choices of this browser: theme, single-key shortcuts, width of the sheet, columns of the grid. */
 export function usePreferences(): Preferences {
   return useSyncExternalStore(
     (listener) => {

@@ -44,7 +44,7 @@ export const router = createBrowserRouter([
       { path: 'intake/:id', element: <MappingPage /> },
       { path: 'duplicates/:id?', element: <DuplicatesPage /> },
       { path: 'ledger/:id?', element: <LedgerPage /> },
-      { path: 'setup', element: <SetupPage /> },
+      { path: 'setup/:part?', element: <SetupPage /> },
       { path: '*', element: <Nowhere /> },
     ],
   },

@@ -18,6 +18,8 @@ interface ComboboxProps {
   /** Offered when what was typed is none of the choices. */
   onCreate?: (text: string) => void;
   createText?: (text: string) => string;
+  /** What exists and may have been meant by what was typed; offered before something new can be made. */
+  near?: (text: string) => string[];
   className?: string;
   disabled?: boolean;
 }
@@ -31,6 +33,7 @@ export function Combobox({
   children,
   onCreate,
   createText,
+  near,
   className = '',
   disabled,
 }: ComboboxProps) {
@@ -91,6 +94,23 @@ export function Combobox({
                     ))}
                 </Command.Group>
               ))}
+              {near && typed.trim() && !known
+                ? near(typed.trim()).map((label) => (
+                    <Command.Item
+                      key={label}
+                      forceMount
+                      value={`near ${label}`}
+                      onSelect={() => {
+                        onChoose(label);
+                        close();
+                      }}
+                      className="flex cursor-pointer items-baseline gap-2 px-3 py-1 data-[selected=true]:bg-picked"
+                    >
+                      <strong className="font-semibold">{label}</strong>
+                      <span className="ml-auto text-[12px] text-ink3">exists, like what you typed</span>
+                    </Command.Item>
+                  ))
+                : null}
               {onCreate && typed.trim() && !known ? (
                 <Command.Item
                   forceMount

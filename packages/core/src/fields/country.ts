@@ -25,6 +25,7 @@ const EXTRA: Record<string, string> = {
   czechia: 'CZ',
 };
 
+let byOrder: readonly string[] | null = null;
 let byName: Map<string, string> | null = null;
 
 function nameTable(): Map<string, string> {
@@ -49,6 +50,12 @@ export function findCountry(text: string): string | null {
   if (!plain) return null;
   const table = nameTable();
   return table.get(plain.toLowerCase()) ?? table.get(foldText(plain)) ?? null;
+}
+
+/** ISO 3166-1 alpha-2 codes of all countries, in the order of their names. */
+export function countryCodes(): readonly string[] {
+  byOrder ??= getCountries().sort((a, b) => countryName(a).localeCompare(countryName(b)));
+  return byOrder;
 }
 
 /** The country's name in English, or what was given when it is no code. */

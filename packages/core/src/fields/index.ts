@@ -1,7 +1,7 @@
 export { foldText, foldWords, tidyText } from './fold';
 export { parseEmail, emailKey, isRoleMailbox, type EmailAddress, type EmailFault } from './email';
 export { parsePhone, formatPhone, phoneKey, isLossyPhone, type PhoneNumber } from './phone';
-export { findCountry, countryName } from './country';
+export { findCountry, countryName, countryCodes } from './country';
 export { parseDate, guessDateOrder, isPlaceholderDate, type DateOrder, type DateOrderGuess } from './date';
 export {
   parseYesNo,
@@ -15,6 +15,7 @@ export {
   type DecimalMark,
 } from './scalar';
 export { addressLines, streetKey, postalKey, localityKey, formatAddress, isEmptyAddress } from './address';
+export { addressParts, isLikelyPostalCode, type AddressPart } from './address-form';
 export { areaOf, areaOfRecord, type Area, type AreaRule } from './area';
 export { letterLine, salutation } from './letter-line';
 export { inverseRelation, isCouple, RELATIONS } from './relation';

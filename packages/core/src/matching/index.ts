@@ -2,7 +2,7 @@ export { preparePerson, organizationWords, type MatchPerson, type PersonFacts } 
 export { candidateFacts, factsOf } from './record-facts';
 export { indexKeys, keyHash, phoneBlock, wholeNameKeys } from './keys';
 export { namesAgree, type NameCard } from './compare';
-export { type MatchModel } from './model';
+export { believedModel, type MatchModel } from './model';
 export { modelFromJson, modelToJson, type MatchModelJson } from './model-json';
 export { scorePair, bandOf, type Band, type PairScore } from './score';
 export { groupPairs, type MatchGroup, type ScoredPair } from './group';

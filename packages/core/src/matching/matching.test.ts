@@ -3,9 +3,9 @@ import fc from 'fast-check';
 import { explainPair } from './explain';
 import { groupPairs } from './group';
 import { indexKeys, keyHash } from './keys';
-import { matchPeople } from './match-people';
+import { DEFAULT_THRESHOLDS, matchPeople } from './match-people';
 import { modelFromJson, modelToJson } from './model-json';
-import { levelsOf, patternOf } from './model';
+import { believedModel, levelsOf, patternOf } from './model';
 import { comparePeople, LEVELS, namesAgree } from './compare';
 import { preparePerson, type PersonFacts } from './person';
 import { bandOf, scorePair } from './score';
@@ -205,6 +205,16 @@ describe('matching all', () => {
       stopped: true,
       groups: [],
     }));
+});
+
+test('before any scan the first people are recognised, and strangers are not', () => {
+  const model = believedModel(DEFAULT_THRESHOLDS);
+  const ana = preparePerson({ givenName: 'Ana', familyName: 'Reis', emails: ['ana.reis@example.org'] });
+  const bandWith = (facts: Parameters<typeof preparePerson>[0]) => scorePair(model, ana, preparePerson(facts)).band;
+  expect(bandWith({ givenName: 'Ana', familyName: 'Reis', emails: ['Ana.Reis@example.org'] })).toBe('certain');
+  expect(bandWith({ givenName: 'Ana', familyName: 'Reis' })).not.toBe('apart');
+  expect(bandWith({ givenName: 'Tom', familyName: 'Reis' })).toBe('apart');
+  expect(bandWith({ givenName: 'Ana', familyName: 'Okoro', emails: ['ana.okoro@example.net'] })).toBe('apart');
 });
 
 describe('grouping', () => {

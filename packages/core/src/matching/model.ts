@@ -116,6 +116,30 @@ function cloneTable(table: LevelTable): LevelTable {
   return Object.fromEntries(COMPARED.map((field) => [field, [...table[field]]])) as LevelTable;
 }
 
+/** People that a model before any data is for. A name of which nothing is known is taken as one in a thousand. */
+const BELIEVED_PEOPLE = 10_000;
+
+/**
+ * The model before any scan: what is believed, with nothing learned. It lets the first people typed in be recognised;
+ * it knows no common names and no shared lines yet, so it serves for hints and not for merging.
+ */
+export function believedModel(thresholds: MatchModel['thresholds']): MatchModel {
+  const allPairs = (BELIEVED_PEOPLE * (BELIEVED_PEOPLE - 1)) / 2;
+  const prior = (share01: number) => LOG2((BELIEVED_PEOPLE * share01) / allPairs);
+  return {
+    version: 'believed',
+    priorBits: { match: prior(0.2), home: prior(0.02), office: prior(0.02), random: 0 },
+    tables: BELIEFS,
+    givenShare: new Map(),
+    familyShare: new Map(),
+    rarest01: 0.001,
+    nameShare: new Map(),
+    sharedLines: new Set(),
+    givenNames: new Set(),
+    thresholds,
+  };
+}
+
 export interface LearnInput {
   /** How many candidate pairs show each pattern. */
   patterns: ReadonlyMap<number, number>;

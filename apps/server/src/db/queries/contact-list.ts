@@ -1,3 +1,5 @@
+import { showValue } from '@gray-loom/core/fields';
+import type { Value } from '@gray-loom/core/model';
 import type pg from 'pg';
 import type { ContactFilter, ContactListRow, ContactPage, ContactPageRequest } from '@gray-loom/wire';
 import { contactConditions, ORDER } from './contact-filter';
@@ -20,6 +22,17 @@ interface Row {
   completeness: number;
   kind: ContactListRow['lastThread'];
   touched_at: Date;
+  extra: (Value[] | null)[];
+}
+
+/** Further fields of a row: at most so many columns of them can be looked at side by side. */
+const EXTRA_LIMIT = 12;
+
+function showAll(field: string, values: Value[] | null): string {
+  return [...(values ?? [])]
+    .sort((a, b) => (a.rank ?? 0) - (b.rank ?? 0) || a.slot - b.slot)
+    .map((value) => showValue(field, value))
+    .join('; ');
 }
 
 function familyFirst(row: Row): string {
@@ -67,11 +80,13 @@ export async function contactPage(pool: pg.Pool, marks: PlaceMarks, request: Con
   const keyset = near
     ? ` and (${order.column}, c.id) ${compare} (${add(near.position)}::${order.cast}, ${add(near.id)})`
     : '';
+  const extra = request.fields.split(',').filter(Boolean).slice(0, EXTRA_LIMIT);
+  const extraColumns = extra.map((field) => `c.record->'f'->${add(field)}::text`).join(', ');
   const skip = request.at - (near?.place ?? 0);
   const [page, count] = await Promise.all([
     pool.query<Row>(
       `select c.id, c.display_name, c.record->'f'->'familyName'->0->>'v' as family, c.record->'f'->'givenName'->0->>'v' as given,
-         c.email, c.tel, c.organization, c.stage, c.source, c.owner, c.area, c.tags, c.completeness, t.kind, c.touched_at
+         c.email, c.tel, c.organization, c.stage, c.source, c.owner, c.area, c.tags, c.completeness, t.kind, c.touched_at, json_build_array(${extraColumns}) as extra
        from (select c.id from contact c where ${where}${keyset}
              order by ${order.column} ${order.direction}, c.id ${order.direction} limit ${add(request.limit)} offset ${add(skip)}) found
          join contact c on c.id = found.id join run r on r.id = c.last_run join thread t on t.id = r.thread_id
@@ -99,6 +114,7 @@ export async function contactPage(pool: pg.Pool, marks: PlaceMarks, request: Con
       tags: row.tags,
       completeness: row.completeness,
       stops: stops.get(row.id) ?? [],
+      extra: Object.fromEntries(extra.map((field, i) => [field, showAll(field, row.extra[i] ?? null)])),
       lastThread: row.kind,
       touchedAt: row.touched_at.toISOString(),
     })),

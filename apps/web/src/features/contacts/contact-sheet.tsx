@@ -1,54 +1,58 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useState, type ReactNode } from 'react';
 import { Link, Navigate } from 'react-router';
 import type { ContactDetail, Lists } from '@gray-loom/wire';
-import { lifecycleOf, valuesOf, type Value } from '@gray-loom/core/model';
-import { STANDARD_FIELDS, type FieldDefinition, showValue } from '@gray-loom/core/fields';
+import { firstText, lifecycleOf, valuesOf, type Value } from '@gray-loom/core/model';
+import { CUSTOM_PREFIX, STANDARD_FIELDS, showValue, type FieldDefinition } from '@gray-loom/core/fields';
 import { api } from '../../app/api';
+import { useRefresh } from '../../app/lists';
 import { Combobox } from '../../ui/combobox';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
-import { ThreadSwatch } from '../../ui/thread-swatch';
 import { ContactHistory } from './contact-history';
 import { EditableValue } from './editable-value';
+import { PermissionSection } from './permission-section';
+import { TagLine } from './tag-line';
 
-const HEAD = new Set(['tags', 'fullName']);
+/** Shown at the top, or from which what is shown was made. */
+const HEAD = new Set(['tags', 'fullName', 'photo', 'letterLine', 'salutation']);
 const ALSO = 'also.';
+/** Fields that say something of people only, or of organizations only. */
+const PEOPLE_ONLY = new Set(
+  'prefix givenName additionalNames familyName suffix nickname title bday anniversary letterLine salutation'.split(' '),
+);
 
-/** One contact in full: every value with its thread, edited in place; history below. */
+/** One contact in full: every value with its thread, edited in place; permissions; history below. */
 export function ContactSheet({ id, onClose, lists }: { id: number; onClose: () => void; lists: Lists | undefined }) {
-  const client = useQueryClient();
   const contact = useQuery({ queryKey: ['contact', id], queryFn: () => api.get<ContactDetail>(`/contacts/${id}`) });
+  if (contact.isPending) return <Loading what="the contact" />;
+  if (contact.error) return <Failed error={contact.error} retry={() => void contact.refetch()} />;
+  const { mergedInto } = contact.data;
+  // An id that was merged away leads to the contact that took it in, for as long as the merge stands.
+  if (mergedInto) return <Navigate to={`/contacts/${mergedInto.id}`} replace />;
+  return <Sheet contact={contact.data} onClose={onClose} lists={lists} />;
+}
+
+function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: () => void; lists: Lists | undefined }) {
+  const { id, record, groupId, kind } = contact;
+  const refresh = useRefresh();
   const [adding, setAdding] = useState<string | null>(null);
   const life = useMutation({
     mutationFn: (gone: boolean) => (gone ? api.delete(`/contacts/${id}`) : api.post(`/contacts/${id}/restore`)),
-    onSuccess: () =>
-      Promise.all(
-        ['contact', 'contacts', 'history', 'tape', 'duplicates', 'worklist'].map((key) =>
-          client.invalidateQueries({ queryKey: [key] }),
-        ),
-      ),
+    onSuccess: refresh,
   });
-  if (contact.isPending) return <Loading what="the contact" />;
-  if (contact.error) return <Failed error={contact.error} retry={() => void contact.refetch()} />;
-  const { record, name, mergedInto, groupId, completeness } = contact.data;
-  // An id that was merged away leads to the contact that took it in, for as long as the merge stands.
-  if (mergedInto) return <Navigate to={`/contacts/${mergedInto.id}`} replace />;
   const fields = lists?.fields ?? STANDARD_FIELDS;
   const deleted = lifecycleOf(record)?.state === 'deleted';
-  const shown = fields.filter((field) => !HEAD.has(field.key) && valuesOf(record, field.key).length > 0);
-  const addable = fields.filter(
+  const inUse = fields.filter((field) => !field.retired && (kind === 'person' || !PEOPLE_ONLY.has(field.key)));
+  const shown = inUse.filter((field) => !HEAD.has(field.key) && valuesOf(record, field.key).length > 0);
+  const retired = fields.filter((field) => field.retired && valuesOf(record, field.key).length > 0);
+  const addable = inUse.filter(
     (field) => field.key !== 'fullName' && (field.several || valuesOf(record, field.key).length === 0),
   );
+  const addingField = fields.find((field) => field.key === adding);
+  const common = { contact, lists, readOnly: deleted };
   return (
     <article className="px-4.5 pb-8">
-      <header className="flex items-baseline gap-2.5 pt-3.5 pb-2">
-        <h2 className="text-[18px] font-bold">{name}</h2>
-        <span className="truncate text-ink2">{record.f.stage?.[0] ? showValue('stage', record.f.stage[0]) : ''}</span>
-        <span className="ml-auto text-[12.5px] whitespace-nowrap text-ink2">{completeness}% complete</span>
-        <button type="button" aria-label="Close the sheet" className="px-1 text-ink3 hover:text-ink" onClick={onClose}>
-          ×
-        </button>
-      </header>
+      <SheetHead contact={contact} onClose={onClose} />
       <Fault error={life.error} onClose={() => life.reset()} />
       {deleted ? (
         <p className="mb-2 flex items-center gap-3 border border-strong bg-wash px-3 py-2">
@@ -66,34 +70,33 @@ export function ContactSheet({ id, onClose, lists }: { id: number; onClose: () =
           </Link>
         </p>
       ) : null}
-      <TagLine contact={contact.data} fields={fields} lists={lists} />
+      <TagLine contact={contact} lists={lists} />
       <dl>
-        {shown.flatMap((field) =>
-          valuesOf(record, field.key).map((value) => (
-            <EditableValue
-              key={`${field.key}:${value.slot}`}
-              contact={contact.data}
-              field={field}
-              value={value}
-              lists={lists}
-              readOnly={deleted}
-              also={alsoOf(contact.data, field)}
-            />
-          )),
-        )}
-        {adding ? (
+        <FieldRows fields={shown.filter((field) => !field.key.startsWith(CUSTOM_PREFIX))} {...common} />
+        <RelatedRows contact={contact} />
+        {kind === 'person' ? <LetterRows {...common} fields={fields} /> : null}
+        {contact.area ? (
+          <PlainRow name="Area">
+            <Link className="link" to={`/contacts?area=${encodeURIComponent(contact.area)}`}>
+              {contact.area}
+            </Link>
+          </PlainRow>
+        ) : null}
+      </dl>
+      <OwnFields fields={shown.filter((field) => field.key.startsWith(CUSTOM_PREFIX))} {...common} />
+      {addingField ? (
+        <dl>
           <EditableValue
             key={`new:${adding}`}
-            contact={contact.data}
-            field={fields.find((field) => field.key === adding) ?? (STANDARD_FIELDS[0] as FieldDefinition)}
+            {...common}
+            field={addingField}
             value={null}
-            lists={lists}
             readOnly={false}
             also={[]}
             onDone={() => setAdding(null)}
           />
-        ) : null}
-      </dl>
+        </dl>
+      ) : null}
       {deleted ? null : (
         <div className="mt-2 flex items-center gap-4">
           <Combobox
@@ -105,83 +108,179 @@ export function ContactSheet({ id, onClose, lists }: { id: number; onClose: () =
           >
             + value
           </Combobox>
-          <button
-            type="button"
-            className="ml-auto text-ink2 hover:text-alarm"
-            disabled={life.isPending}
-            onClick={() => life.mutate(true)}
-          >
-            Delete contact
-          </button>
+          <span className="ml-auto flex gap-4 text-ink2">
+            <a className="hover:text-ink" href={`/api/contacts/${id}.vcf`} download>
+              vCard
+            </a>
+            <Link className="hover:text-ink" to={`/print/contact/${id}`}>
+              Print
+            </Link>
+            <button
+              type="button"
+              className="hover:text-alarm"
+              disabled={life.isPending}
+              onClick={() => life.mutate(true)}
+            >
+              Delete contact
+            </button>
+          </span>
         </div>
       )}
+      {retired.length ? (
+        <details className="mt-3">
+          <summary className="cursor-pointer text-[12.5px] text-ink3">
+            {retired.length === 1 ? 'A field that was retired' : `${retired.length} fields that were retired`}
+          </summary>
+          <dl>
+            <FieldRows fields={retired} {...common} readOnly />
+          </dl>
+        </details>
+      ) : null}
+      {kind === 'organization' ? <People contact={contact} /> : null}
+      <PermissionSection contact={contact} readOnly={deleted} />
       <ContactHistory id={id} fields={fields} />
     </article>
+  );
+}
+
+function SheetHead({ contact, onClose }: { contact: ContactDetail; onClose: () => void }) {
+  const { record, name, completeness, kind, organizationId } = contact;
+  const photo = firstText(record, 'photo');
+  const line =
+    kind === 'organization'
+      ? 'Organization'
+      : [firstText(record, 'title'), firstText(record, 'organization')].filter(Boolean).join(', ');
+  return (
+    <header className="flex items-start gap-3 pt-3.5 pb-2">
+      {photo ? (
+        <img
+          src={`/api/pictures/${photo}`}
+          alt={kind === 'organization' ? `Logo of ${name}` : `Photo of ${name}`}
+          className="size-14 rounded-loom border border-hair object-cover"
+        />
+      ) : null}
+      <div className="min-w-0 flex-1">
+        <h2 className="text-[18px] leading-tight font-bold break-words">{name}</h2>
+        <p className="truncate text-ink2">
+          {organizationId ? (
+            <Link className="link" to={`/contacts/${organizationId}?kind=organization`}>
+              {line}
+            </Link>
+          ) : (
+            line
+          )}
+          {line && record.f.stage?.[0] ? ' · ' : ''}
+          {record.f.stage?.[0] ? showValue('stage', record.f.stage[0]) : ''}
+        </p>
+      </div>
+      <span className="text-[12.5px] whitespace-nowrap text-ink2">{completeness}% complete</span>
+      <button type="button" aria-label="Close the sheet" className="px-1 text-ink3 hover:text-ink" onClick={onClose}>
+        ×
+      </button>
+    </header>
+  );
+}
+
+interface RowsProps {
+  contact: ContactDetail;
+  lists: Lists | undefined;
+  readOnly: boolean;
+  fields: readonly FieldDefinition[];
+}
+
+function FieldRows({ fields, contact, ...rest }: RowsProps) {
+  return fields.flatMap((field) =>
+    valuesOf(contact.record, field.key).map((value) => (
+      <EditableValue
+        key={`${field.key}:${value.slot}`}
+        contact={contact}
+        field={field}
+        value={value}
+        also={alsoOf(contact, field)}
+        {...rest}
+      />
+    )),
+  );
+}
+
+/** Own fields under their headings. */
+function OwnFields({ fields, ...rest }: RowsProps) {
+  const headings = [...new Set(fields.map((field) => field.heading ?? ''))];
+  return headings.map((heading) => (
+    <section key={heading}>
+      {heading ? <h3 className="mt-3 text-[12.5px] font-semibold">{heading}</h3> : null}
+      <dl>
+        <FieldRows fields={fields.filter((field) => (field.heading ?? '') === heading)} {...rest} />
+      </dl>
+    </section>
+  ));
+}
+
+/** Line for letters and salutation: as somebody wrote them, else as they are worked out. */
+function LetterRows({ contact, fields, ...rest }: RowsProps) {
+  const derived: Record<string, string> = { letterLine: contact.letterLine, salutation: contact.salutation };
+  return Object.entries(derived).map(([key, text]) => {
+    const field = fields.find((one) => one.key === key);
+    const [value] = valuesOf(contact.record, key);
+    return field && (value || text) ? (
+      <EditableValue
+        key={`${key}:${value ? 'own' : text}`}
+        contact={contact}
+        field={field}
+        value={value ?? null}
+        derived={text}
+        also={[]}
+        {...rest}
+      />
+    ) : null;
+  });
+}
+
+function PlainRow({ name, children }: { name: string; children: ReactNode }) {
+  return (
+    <div className="grid grid-cols-[104px_minmax(0,1fr)] items-baseline border-b border-hair py-1">
+      <dt className="text-[12.5px] text-ink2">{name}</dt>
+      <dd>{children}</dd>
+    </div>
+  );
+}
+
+/** Relationships that others keep with this contact, seen from here. */
+function RelatedRows({ contact }: { contact: ContactDetail }) {
+  return contact.relatedBy.map((one) => (
+    <PlainRow key={`${one.contactId}:${one.relation}`} name="Relationship">
+      <Link className="link" to={`/contacts/${one.contactId}`}>
+        {one.name}
+      </Link>{' '}
+      {one.relation}
+      {one.fee ? ` · fee: ${one.fee}` : ''}
+    </PlainRow>
+  ));
+}
+
+function People({ contact }: { contact: ContactDetail }) {
+  return (
+    <section className="mt-5">
+      <h3 className="border-b border-strong pb-1 font-semibold">People</h3>
+      {contact.people.length === 0 ? (
+        <p className="py-1 text-ink2">Nobody names this organization yet.</p>
+      ) : (
+        <ul>
+          {contact.people.map((person) => (
+            <li key={person.id} className="flex border-b border-hair py-1">
+              <Link className="link" to={`/contacts/${person.id}`}>
+                {person.name}
+              </Link>
+              <span className="ml-auto text-ink2">{person.title}</span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
   );
 }
 
 /** Values that a merge did not choose; they stay with the contact. */
 function alsoOf(contact: ContactDetail, field: FieldDefinition): Value[] {
   return valuesOf(contact.record, ALSO + field.key);
-}
-
-function TagLine({
-  contact,
-  fields,
-  lists,
-}: {
-  contact: ContactDetail;
-  fields: readonly FieldDefinition[];
-  lists: Lists | undefined;
-}) {
-  const client = useQueryClient();
-  const save = useMutation({
-    mutationFn: (edit: unknown) => api.patch(`/contacts/${contact.id}`, [edit]),
-    onSettled: () =>
-      Promise.all(
-        ['contact', 'contacts', 'history', 'tape', 'lists'].map((key) => client.invalidateQueries({ queryKey: [key] })),
-      ),
-  });
-  const tags = valuesOf(contact.record, 'tags');
-  const add = (text: string) => save.mutate({ field: 'tags', slot: null, before: null, text, label: null });
-  const free = (lists?.tags ?? []).filter((tag) => !tags.some((value) => value.v === tag.label));
-  return (
-    <div
-      className="mb-1.5 flex flex-wrap items-center gap-1.5"
-      aria-label={fields.find((field) => field.key === 'tags')?.name ?? 'Tags'}
-    >
-      {tags.map((tag) => {
-        const thread = contact.threads[tag.run];
-        return (
-          <span
-            key={tag.slot}
-            className="inline-flex items-center gap-1.5 border border-hair bg-wash px-1.5 py-px text-[12.5px]"
-          >
-            {thread ? <ThreadSwatch kind={thread.kind} title={`${thread.name}`} /> : null}
-            {String(tag.v)}
-            <button
-              type="button"
-              aria-label={`Remove tag ${String(tag.v)}`}
-              className="text-ink3 hover:text-alarm"
-              onClick={() => save.mutate({ field: 'tags', slot: tag.slot, before: tag, text: null, label: null })}
-            >
-              ×
-            </button>
-          </span>
-        );
-      })}
-      <Combobox
-        label="Add a tag"
-        value={null}
-        choices={free.map((tag) => ({ value: tag.label, text: tag.label, hint: String(tag.count) }))}
-        onChoose={add}
-        onCreate={add}
-        createText={(text) => `Make the tag "${text}"`}
-        className="text-[12.5px] text-ink3 hover:text-ink"
-      >
-        + tag
-      </Combobox>
-      {save.error ? <span className="text-alarm">{save.error.message}</span> : null}
-    </div>
-  );
 }

@@ -1,12 +1,16 @@
-import { useQuery } from '@tanstack/react-query';
-import { useCallback } from 'react';
-import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { useMutation } from '@tanstack/react-query';
+import { DropdownMenu } from 'radix-ui';
+import { useCallback, useRef } from 'react';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import type { ContactSort, Lists } from '@gray-loom/wire';
 import { api } from '../../app/api';
+import { useLists } from '../../app/lists';
 import { Combobox } from '../../ui/combobox';
 import { SplitView } from '../../ui/split-view';
-import { ContactGrid } from './contact-grid';
+import { count } from '../../ui/when';
+import { ContactGrid, type GridHandle } from './contact-grid';
 import { ContactSheet } from './contact-sheet';
+import { ColumnChooser } from './grid-columns';
 
 const SORTS: { value: ContactSort; text: string }[] = [
   { value: 'family', text: 'family name first' },
@@ -14,13 +18,15 @@ const SORTS: { value: ContactSort; text: string }[] = [
   { value: 'touched', text: 'last changed first' },
 ];
 const LETTERS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ'.split('');
+const CONDITIONS = ['find', 'tag', 'stage', 'source', 'area', 'owner', 'run', 'deleted'];
 
 /** All contacts: filter line in words, initial letters, the grid, and the sheet of whoever is picked. */
 export function ContactsPage() {
   const { id } = useParams();
   const [params, setParams] = useSearchParams();
   const navigate = useNavigate();
-  const lists = useQuery({ queryKey: ['lists'], queryFn: () => api.get<Lists>('/lists'), staleTime: 30_000 });
+  const lists = useLists();
+  const grid = useRef<GridHandle>(null);
   const set = useCallback(
     (changes: Record<string, string | null>) => {
       const next = new URLSearchParams(params);
@@ -32,42 +38,46 @@ export function ContactsPage() {
     },
     [params, setParams],
   );
-  const pick = (contactId: number | null) =>
-    void navigate(
-      { pathname: contactId ? `/contacts/${contactId}` : '/contacts', search: params.toString() },
-      { replace: !!id && !!contactId },
-    );
+  const search = params.toString();
+  const pick = useCallback(
+    (contactId: number | null) =>
+      void navigate(
+        { pathname: contactId ? `/contacts/${contactId}` : '/contacts', search },
+        { replace: !!id && !!contactId },
+      ),
+    [navigate, search, id],
+  );
   const sort = (params.get('sort') ?? 'family') as ContactSort;
-  const query = new URLSearchParams(
-    [...params].filter(([key]) => ['find', 'tag', 'stage', 'source', 'run', 'deleted'].includes(key)),
-  ).toString();
+  const filter = new URLSearchParams([...params].filter(([key]) => [...CONDITIONS, 'kind'].includes(key)));
+  const query = new URLSearchParams([...filter, ['sort', sort]]).toString();
+  const letter = useMutation({
+    mutationFn: (letter: string) => api.get<{ at: number }>(`/contacts/place?${query}&letter=${letter}`),
+    onSuccess: ({ at }) => grid.current?.goTo(at),
+  });
   return (
     <SplitView
       list={
         <>
-          <FilterLine params={params} set={set} lists={lists.data} exportQuery={query} />
+          <FilterLine params={params} set={set} lists={lists.data} query={filter.toString()} />
           <div className="flex items-center border-b border-hair px-2.5 py-0.5 text-[12.5px]">
-            {LETTERS.map((letter) => (
+            {LETTERS.map((one) => (
               <button
-                key={letter}
+                key={one}
                 type="button"
-                aria-label={`Go to ${letter}`}
-                aria-pressed={params.get('from') === letter}
+                aria-label={`Go to ${one}`}
                 disabled={sort === 'touched'}
-                className={`min-h-6 min-w-6 text-center hover:text-ink disabled:opacity-40 ${params.get('from') === letter ? 'font-bold text-ink' : 'text-ink2'}`}
-                onClick={() => set({ from: params.get('from') === letter ? null : letter })}
+                className={`min-h-6 min-w-5 flex-1 text-center hover:text-ink disabled:opacity-40 ${letter.variables === one ? 'font-bold text-ink' : 'text-ink2'}`}
+                onClick={() => letter.mutate(one)}
               >
-                {letter}
+                {one}
               </button>
             ))}
-            <label className="ml-auto text-ink2">
+            <label className="ml-3 text-ink2">
               <span className="sr-only">Order</span>
               <select
                 className="bg-transparent"
                 value={sort}
-                onChange={(event) =>
-                  set({ sort: event.target.value === 'family' ? null : event.target.value, from: null })
-                }
+                onChange={(event) => set({ sort: event.target.value === 'family' ? null : event.target.value })}
               >
                 {SORTS.map(({ value, text }) => (
                   <option key={value} value={value}>
@@ -78,11 +88,14 @@ export function ContactsPage() {
             </label>
           </div>
           <ContactGrid
-            params={params}
+            ref={grid}
+            query={query}
+            filtered={CONDITIONS.some((key) => params.get(key)) || params.get('kind') === 'organization'}
             sort={sort}
             picked={id ? Number(id) : null}
+            lists={lists.data}
             onPick={pick}
-            onSort={(next) => set({ sort: next === 'family' ? null : next, from: null })}
+            onSort={(next) => set({ sort: next === 'family' ? null : next })}
           />
         </>
       }
@@ -95,7 +108,7 @@ interface FilterLineProps {
   params: URLSearchParams;
   set: (changes: Record<string, string | null>) => void;
   lists: Lists | undefined;
-  exportQuery: string;
+  query: string;
 }
 
 const WORDS: Record<string, string> = {
@@ -103,36 +116,52 @@ const WORDS: Record<string, string> = {
   tag: 'tag is',
   stage: 'stage is',
   source: 'source is',
+  area: 'area is',
+  owner: 'owner is',
   run: 'touched by run',
   deleted: 'is',
 };
 
-function FilterLine({ params, set, lists, exportQuery }: FilterLineProps) {
-  const active = Object.keys(WORDS).filter((key) => params.get(key));
-  const choices = [
+function conditionChoices(lists: Lists | undefined) {
+  const counted = (key: string, group: string, items: { label: string; count: number }[] = []) =>
+    items.map(({ label, count: n }) => ({ value: `${key}:${label}`, text: label, group, hint: count(n) }));
+  return [
     ...(lists?.stages ?? []).map((stage) => ({
       value: `stage:${stage.label}`,
       text: stage.label,
       group: 'Stage is',
       hint: stage.meaning,
     })),
-    ...(lists?.tags ?? []).map((tag) => ({
-      value: `tag:${tag.label}`,
-      text: tag.label,
-      group: 'Tag is',
-      hint: String(tag.count),
-    })),
-    ...(lists?.sources ?? []).map((source) => ({
-      value: `source:${source.label}`,
-      text: source.label,
-      group: 'Source is',
-      hint: String(source.count),
-    })),
+    ...counted('tag', 'Tag is', lists?.tags),
+    ...counted('area', 'Area is', lists?.areas),
+    ...counted('source', 'Source is', lists?.sources),
+    ...counted('owner', 'Owner is', lists?.owners),
     { value: 'deleted:true', text: 'deleted', group: 'Is' },
   ];
+}
+
+function FilterLine({ params, set, lists, query }: FilterLineProps) {
+  const active = CONDITIONS.filter((key) => params.get(key));
+  const kind = params.get('kind') ?? 'person';
   return (
-    <div className="flex flex-wrap items-center gap-2 border-b border-hair px-3.5 py-2">
-      <h1 className="text-[15.5px] font-bold">Contacts</h1>
+    <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-hair px-3.5 py-2">
+      <h1 className="sr-only">Contacts</h1>
+      {(
+        [
+          ['person', 'People', lists?.people],
+          ['organization', 'Organizations', lists?.organizations],
+        ] as const
+      ).map(([one, text, n]) => (
+        <button
+          key={one}
+          type="button"
+          aria-pressed={kind === one}
+          className={`text-[15px] ${kind === one ? 'font-bold' : 'text-ink2 hover:text-ink'}`}
+          onClick={() => set({ kind: one === 'person' ? null : one })}
+        >
+          {text} {n === undefined ? '' : <span className="text-[12px] font-normal text-ink2">{count(n)}</span>}
+        </button>
+      ))}
       {active.map((key) => (
         <span key={key} className="inline-flex items-center rounded-loom border border-strong bg-page">
           <span className="py-0.5 pl-2">
@@ -152,7 +181,7 @@ function FilterLine({ params, set, lists, exportQuery }: FilterLineProps) {
       <Combobox
         label="Add a condition"
         value={null}
-        choices={choices}
+        choices={conditionChoices(lists)}
         className="text-ink2 hover:text-ink"
         onChoose={(value) => {
           const at = value.indexOf(':');
@@ -161,13 +190,50 @@ function FilterLine({ params, set, lists, exportQuery }: FilterLineProps) {
       >
         + condition
       </Combobox>
-      <a
-        className="ml-auto text-ink2 hover:text-ink"
-        href={`/api/contacts.csv${exportQuery ? `?${exportQuery}` : ''}`}
-        download
-      >
-        {active.length ? 'Export these as CSV' : 'Export all as CSV'}
-      </a>
+      <span className="ml-auto flex gap-4">
+        <ColumnChooser lists={lists} />
+        <TakeOut query={query} all={active.length === 0} />
+      </span>
     </div>
+  );
+}
+
+const FILES = [
+  ['csv', 'Table (CSV)', ''],
+  ['vcf', 'vCard 4', ''],
+  ['vcf', 'vCard 3', 'version=3.0'],
+] as const;
+
+/** What is shown, as a file or on paper. */
+function TakeOut({ query, all }: { query: string; all: boolean }) {
+  const item = 'block w-full cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-picked';
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="text-ink2 hover:text-ink">
+        {all ? 'Export all' : 'Export these'}
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={3}
+          className="z-50 min-w-48 border border-strong bg-page py-1 shadow-sm"
+        >
+          {FILES.map(([ending, text, more]) => (
+            <DropdownMenu.Item key={text} asChild className={item}>
+              <a href={`/api/contacts.${ending}?${[query, more].filter(Boolean).join('&')}`} download>
+                {text}
+              </a>
+            </DropdownMenu.Item>
+          ))}
+          <DropdownMenu.Separator className="my-1 border-t border-hair" />
+          <DropdownMenu.Item asChild className={item}>
+            <Link to={`/print/list?${query}`}>Print the list</Link>
+          </DropdownMenu.Item>
+          <DropdownMenu.Item asChild className={item}>
+            <Link to={`/print/labels?${query}`}>Mailing labels</Link>
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
   );
 }

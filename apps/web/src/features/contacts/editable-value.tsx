@@ -1,21 +1,18 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useRef, useState } from 'react';
-import type { ContactDetail, ContactEdit, Lists } from '@gray-loom/wire';
-import { countryName, type FieldDefinition, showValue, typeValue } from '@gray-loom/core/fields';
-import type { AddressValue, Value } from '@gray-loom/core/model';
+import { useMutation } from '@tanstack/react-query';
+import { useId, useRef, useState } from 'react';
+import { Link } from 'react-router';
+import type { ContactDetail, Lists } from '@gray-loom/wire';
+import { showValue, type FieldDefinition } from '@gray-loom/core/fields';
+import { isRelation, valuesOf, type Value } from '@gray-loom/core/model';
 import { api, Refused } from '../../app/api';
+import { useRefresh } from '../../app/lists';
 import { Button } from '../../ui/controls';
 import { ThreadSwatch } from '../../ui/thread-swatch';
 import { ago, exactly } from '../../ui/when';
+import { draftOf, hasLabel, hasParts, isBlank, sameDraft, typedOf, type Draft } from './draft';
+import { ValueInput } from './value-input';
 
-const PARTS: [keyof AddressValue, string][] = [
-  ['street', 'Street'],
-  ['locality', 'Town'],
-  ['region', 'Region'],
-  ['postalCode', 'Postal code'],
-  ['country', 'Country'],
-];
-const LABELS = ['', 'home', 'work', 'mobile', 'other'];
+const LABELS = ['home', 'work', 'mobile', 'other'];
 
 interface EditableValueProps {
   contact: ContactDetail;
@@ -24,6 +21,8 @@ interface EditableValueProps {
   lists: Lists | undefined;
   readOnly: boolean;
   also: Value[];
+  /** What is worked out where nobody wrote anything; shown, and overridden by typing. */
+  derived?: string;
   onDone?: () => void;
 }
 
@@ -42,14 +41,16 @@ function threadWords(contact: ContactDetail, value: Value): string {
 }
 
 /** One value: shown with its thread and age, edited in place, saved on its own. */
-export function EditableValue({ contact, field, value, lists, readOnly, also, onDone }: EditableValueProps) {
-  const [editing, setEditing] = useState(value === null);
+export function EditableValue(props: EditableValueProps) {
+  const { contact, field, value, readOnly, also, derived, onDone } = props;
+  const [editing, setEditing] = useState(value === null && derived === undefined);
   const name = value?.label ? `${field.name}, ${value.label}` : field.name;
   const thread = value ? contact.threads[value.run] : undefined;
   const close = () => {
     setEditing(false);
     onDone?.();
   };
+  const words = value ? showValue(field.key, value) : (derived ?? '');
   return (
     <div className="grid grid-cols-[104px_minmax(0,1fr)] items-baseline border-b border-hair py-1">
       <dt className="truncate text-[12.5px] text-ink2" title={name}>
@@ -57,96 +58,110 @@ export function EditableValue({ contact, field, value, lists, readOnly, also, on
       </dt>
       <dd>
         {editing ? (
-          <ValueForm contact={contact} field={field} value={value} lists={lists} onClose={close} />
-        ) : value ? (
+          <ValueForm {...props} onClose={close} />
+        ) : (
           <div className="flex items-baseline gap-2">
-            {thread ? <ThreadSwatch kind={thread.kind} title={threadWords(contact, value)} /> : null}
+            {value && thread ? <ThreadSwatch kind={thread.kind} title={threadWords(contact, value)} /> : null}
+            {value && isRelation(value.v) && value.v.to !== null ? (
+              <RelatedLink contact={contact} value={value} />
+            ) : null}
             <button
               type="button"
               disabled={readOnly}
-              className="min-w-0 flex-1 text-left break-words whitespace-pre-wrap enabled:hover:bg-wash"
-              aria-label={`${name}: ${showValue(field.key, value)}. Change`}
+              className={`min-w-0 flex-1 text-left break-words whitespace-pre-wrap enabled:hover:bg-wash ${value ? '' : 'text-ink2'}`}
+              aria-label={`${name}: ${words}. Change`}
               onClick={() => setEditing(true)}
             >
-              {field.type === 'longText' ? <LongText text={String(value.v)} /> : showValue(field.key, value)}
+              <Shown field={field} value={value} words={words} />
               {also.length ? (
                 <span className="ml-2 text-[12px] text-ink3">
                   also {also.map((one) => showValue(field.key, one)).join(', ')}
                 </span>
               ) : null}
             </button>
-            <span className="shrink-0 text-[12px] text-ink3" title={threadWords(contact, value)}>
-              {value.atMs || thread ? ago(value.atMs ?? thread?.at ?? 0) : ''}
+            <span
+              className="shrink-0 text-[12px] text-ink3"
+              title={value ? threadWords(contact, value) : 'Worked out; type to override'}
+            >
+              {value ? (value.atMs || thread ? ago(value.atMs ?? thread?.at ?? 0) : '') : 'derived'}
             </span>
           </div>
-        ) : null}
+        )}
       </dd>
     </div>
   );
 }
 
-function LongText({ text }: { text: string }) {
-  return <span className="line-clamp-4">{text}</span>;
+function Shown({ field, value, words }: { field: FieldDefinition; value: Value | null; words: string }) {
+  if (value && field.type === 'longText') return <span className="line-clamp-4">{words}</span>;
+  if (value && field.type === 'picture')
+    return <img src={`/api/pictures/${String(value.v)}`} alt={field.name} className="max-h-24 border border-hair" />;
+  if (value && isRelation(value.v)) {
+    const { relation, name, fee, to } = value.v;
+    return (
+      <>
+        {to === null ? `${name ?? ''} · ` : ''}
+        {relation}
+        {fee ? ` · fee: ${fee}` : ''}
+      </>
+    );
+  }
+  return <>{words}</>;
 }
 
-function useSave(contact: ContactDetail, onClose: () => void) {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn: (edit: ContactEdit) => api.patch(`/contacts/${contact.id}`, [edit]),
-    onSuccess: async () => {
-      await Promise.all(
-        ['contact', 'contacts', 'history', 'tape', 'lists'].map((key) => client.invalidateQueries({ queryKey: [key] })),
-      );
-      onClose();
-    },
-  });
+function RelatedLink({ contact, value }: { contact: ContactDetail; value: Value }) {
+  const other = isRelation(value.v) && value.v.to !== null ? contact.related[value.v.to] : undefined;
+  return other ? (
+    <Link to={`/contacts/${other.id}`} className="link shrink-0">
+      {other.name}
+    </Link>
+  ) : (
+    <span className="text-ink3">somebody who is gone</span>
+  );
+}
+
+interface Save {
+  draft: Draft | null;
+  before: Value | null;
+  despite: boolean;
 }
 
 /** The box in which a value is changed. A clash with somebody else's change shows both, and loses neither. */
-function ValueForm({
-  contact,
-  field,
-  value,
-  lists,
-  onClose,
-}: {
-  contact: ContactDetail;
-  field: FieldDefinition;
-  value: Value | null;
-  lists: Lists | undefined;
-  onClose: () => void;
-}) {
-  const [text, setText] = useState(value ? typeValue(value) : '');
-  const [label, setLabel] = useState(value?.label ?? '');
-  const [address, setAddress] = useState<AddressValue>(() => {
-    const now = value && field.type === 'address' ? (value.v as AddressValue) : {};
-    return { ...now, ...(now.country ? { country: countryName(now.country) } : {}) };
-  });
+function ValueForm({ contact, field, value, lists, derived, onClose }: EditableValueProps & { onClose: () => void }) {
+  const start = value || derived === undefined ? draftOf(field, value) : { text: derived, value: null, label: '' };
+  const [draft, setDraft] = useState(start);
+  const faultId = useId();
+  const labelsId = useId();
   // What is replaced is what was seen when editing began, so that a change meanwhile is noticed.
   const before = useRef(value);
-  const save = useSave(contact, onClose);
+  const refresh = useRefresh();
+  const save = useMutation({
+    mutationFn: ({ draft: sent, before: over, despite }: Save) =>
+      api.patch(`/contacts/${contact.id}`, {
+        edits: [
+          { field: field.key, slot: value?.slot ?? null, before: over, ...typedOf(sent ?? draftOf(field, null)) },
+        ],
+        despite,
+      }),
+    onSuccess: async () => {
+      await refresh();
+      onClose();
+    },
+  });
+  const code = save.error instanceof Refused ? save.error.problem.code : '';
   const clash =
-    save.error instanceof Refused && save.error.problem.code === 'valueChanged'
+    save.error instanceof Refused && code === 'valueChanged'
       ? (save.error.problem.facts?.now as Value | null)
       : undefined;
-  const isAddress = field.type === 'address';
-  const typed = isAddress ? (Object.values(address).some(Boolean) ? JSON.stringify(address) : '') : text;
-  const unchanged = value !== null && !isAddress && typed === typeValue(value) && label === (value.label ?? '');
-  const send = (over: Value | null) => {
+  const unchanged = sameDraft(draft, start) && (value !== null || derived !== undefined);
+  const send = (over: Value | null, despite = false) => {
     if (unchanged) onClose();
-    else
-      save.mutate({
-        field: field.key,
-        slot: value?.slot ?? null,
-        before: over,
-        text: typed || null,
-        label: label || null,
-      });
+    else save.mutate({ draft: isBlank(draft) ? null : draft, before: over, despite });
   };
-  const labelled = field.several && ['email', 'tel', 'address', 'url'].includes(field.type);
   return (
     <form
       className="space-y-1.5 py-0.5"
+      noValidate
       onSubmit={(event) => {
         event.preventDefault();
         send(before.current);
@@ -158,46 +173,49 @@ function ValueForm({
         }
       }}
     >
-      {isAddress ? (
-        PARTS.map(([part, partName], i) => (
+      <ValueInput
+        field={field}
+        draft={draft}
+        onChange={setDraft}
+        lists={lists}
+        contactId={contact.id}
+        names={contact.related}
+        invalid={!!save.error}
+        describedBy={save.error ? faultId : undefined}
+        autoFocus
+        onSend={() => send(before.current)}
+      />
+      {hasLabel(field) ? (
+        <>
           <input
-            key={part}
-            aria-label={partName}
-            placeholder={partName}
-            autoFocus={i === 0}
+            aria-label="Label"
+            placeholder="label, such as home"
+            list={labelsId}
+            maxLength={40}
             className="field w-full"
-            value={address[part] ?? ''}
-            onChange={(event) => setAddress({ ...address, [part]: event.target.value })}
+            value={draft.label}
+            onChange={(event) => setDraft({ ...draft, label: event.target.value })}
           />
-        ))
-      ) : (
-        <TextBox
-          field={field}
-          text={text}
-          setText={setText}
-          lists={lists}
-          invalid={!!save.error}
-          onSend={() => send(before.current)}
-        />
-      )}
-      {labelled ? (
-        <select aria-label="Label" className="field" value={label} onChange={(event) => setLabel(event.target.value)}>
-          {[...new Set([...LABELS, label])].map((one) => (
-            <option key={one} value={one}>
-              {one || 'no label'}
-            </option>
-          ))}
-        </select>
+          <datalist id={labelsId}>
+            {LABELS.map((one) => (
+              <option key={one} value={one} />
+            ))}
+          </datalist>
+        </>
       ) : null}
       {save.error ? (
-        <p role="alert" className="text-alarm">
+        <p id={faultId} role="alert" className="text-alarm">
           {save.error.message}
         </p>
       ) : null}
-      <div className="flex gap-1.5">
+      <div className="flex flex-wrap gap-1.5">
         {clash !== undefined ? (
           <Button kind="action" onClick={() => send(clash)}>
             Replace with mine
+          </Button>
+        ) : code === 'uniqueWarning' ? (
+          <Button kind="action" onClick={() => send(before.current, true)}>
+            Save it twice
           </Button>
         ) : (
           <Button kind="action" type="submit" busy={save.isPending}>
@@ -207,13 +225,12 @@ function ValueForm({
         <Button kind="quiet" onClick={onClose}>
           {clash !== undefined ? 'Keep what is there' : 'Cancel'}
         </Button>
+        {value ? <MakeFirst contact={contact} field={field} value={value} onDone={onClose} /> : null}
         {value && !isNameLike(field.key) ? (
           <Button
             kind="quiet"
             className="ml-auto"
-            onClick={() =>
-              save.mutate({ field: field.key, slot: value.slot, before: before.current, text: null, label: null })
-            }
+            onClick={() => save.mutate({ draft: null, before: before.current, despite: false })}
           >
             Remove
           </Button>
@@ -227,80 +244,44 @@ function isNameLike(key: string): boolean {
   return key === 'givenName' || key === 'familyName';
 }
 
-function TextBox({
+/** Puts one of several values of a field before the others. */
+function MakeFirst({
+  contact,
   field,
-  text,
-  setText,
-  lists,
-  invalid,
-  onSend,
+  value,
+  onDone,
 }: {
+  contact: ContactDetail;
   field: FieldDefinition;
-  text: string;
-  setText: (text: string) => void;
-  lists: Lists | undefined;
-  invalid: boolean;
-  onSend: () => void;
+  value: Value;
+  onDone: () => void;
 }) {
-  const common = {
-    'aria-label': field.name,
-    'aria-invalid': invalid,
-    className: 'field w-full',
-    value: text,
-    autoFocus: true,
-  };
-  if (field.type === 'stage') {
-    const meaning = lists?.stages.find((stage) => stage.label === text)?.meaning;
-    return (
-      <>
-        <select {...common} onChange={(event) => setText(event.target.value)}>
-          <option value="">none</option>
-          {lists?.stages.map((stage) => (
-            <option key={stage.label} value={stage.label}>
-              {stage.label}
-            </option>
-          ))}
-        </select>
-        {meaning ? <p className="text-[12px] text-ink2">{meaning}</p> : null}
-      </>
-    );
-  }
-  if (field.type === 'choice' || field.type === 'yesNo') {
-    return (
-      <select {...common} onChange={(event) => setText(event.target.value)}>
-        <option value="">none</option>
-        {(field.type === 'yesNo' ? ['yes', 'no'] : (field.choices ?? [])).map((choice) => (
-          <option key={choice}>{choice}</option>
-        ))}
-      </select>
-    );
-  }
-  if (field.type === 'longText') {
-    return (
-      <textarea
-        {...common}
-        rows={4}
-        onChange={(event) => setText(event.target.value)}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) onSend();
-        }}
-      />
-    );
-  }
+  const refresh = useRefresh();
+  const values = valuesOf(contact.record, field.key);
+  const save = useMutation({
+    mutationFn: () =>
+      api.patch(`/contacts/${contact.id}`, {
+        edits: [value, ...values.filter((one) => one.slot !== value.slot)].map((one, rank) => ({
+          field: field.key,
+          slot: one.slot,
+          before: one,
+          rank,
+          ...typedOf(draftOf(field, one)),
+          ...(hasParts(field) ? { value: one.v } : {}),
+        })),
+      }),
+    onSuccess: async () => {
+      await refresh();
+      onDone();
+    },
+  });
+  if (!field.several || values.length < 2 || values[0]?.slot === value.slot) return null;
   return (
     <>
-      <input
-        {...common}
-        list={field.type === 'source' ? 'sheet-sources' : undefined}
-        onChange={(event) => setText(event.target.value)}
-      />
-      {field.type === 'source' ? (
-        <datalist id="sheet-sources">
-          {lists?.sources.map((source) => (
-            <option key={source.label} value={source.label} />
-          ))}
-        </datalist>
-      ) : null}
+      <Button kind="quiet" busy={save.isPending} onClick={() => save.mutate()}>
+        Make it the first
+      </Button>
+      {save.error ? <span className="text-alarm">{save.error.message}</span> : null}
     </>
   );
 }

@@ -23,6 +23,7 @@ const ORDERS: { value: DateOrder; text: string }[] = [
 ];
 const LABELS = ['', 'home', 'work', 'mobile', 'fax', 'other'];
 const LEAVE_OUT = '-';
+/** Types that a field made above a column can have by what its cells look like. */
 const TYPE_WORDS: Partial<Record<FieldType, string>> = {
   text: 'text',
   longText: 'long text',
@@ -31,6 +32,7 @@ const TYPE_WORDS: Partial<Record<FieldType, string>> = {
   yesNo: 'yes or no',
   choice: 'choice',
 };
+const DATES: readonly (FieldType | undefined)[] = ['date', 'partialDate'];
 
 interface ColumnHeadProps {
   column: ColumnMapping;
@@ -120,7 +122,7 @@ export function ColumnHead({
       {column.target ? (
         <div className="text-[12px] text-ink2">
           {column.target === 'fullName' ? <div>split: title, given, family</div> : null}
-          {type === 'date' ? (
+          {DATES.includes(type) ? (
             <select
               aria-label="Order of day and month"
               disabled={locked}

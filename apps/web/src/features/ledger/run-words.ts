@@ -42,6 +42,10 @@ export function runInWords(run: RunSummary): string {
     case 'sync':
     case 'form':
       return `${run.title}: ${outcomesInWords(run.counts)}`;
+    case 'pickMerge':
+    case 'convert':
+    case 'recompute':
+      return `${run.title}: ${count(run.counts.changed ?? 0)} contacts${stopped}`;
     case 'edit':
       return `Changed ${run.title}`;
     default:

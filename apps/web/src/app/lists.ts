@@ -1,0 +1,17 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useCallback } from 'react';
+import type { Lists } from '@gray-loom/wire';
+import { api } from './api';
+
+/** Fields and pick-lists, which every part of the interface is driven by. */
+export function useLists() {
+  return useQuery({ queryKey: ['lists'], queryFn: () => api.get<Lists>('/lists'), staleTime: 30_000 });
+}
+
+const TOUCHED = ['contact', 'contacts', 'history', 'tape', 'lists', 'duplicates', 'worklist', 'areas'];
+
+/** Looks again at whatever a change of contacts or of the set-up can touch. */
+export function useRefresh() {
+  const client = useQueryClient();
+  return useCallback(() => Promise.all(TOUCHED.map((key) => client.invalidateQueries({ queryKey: [key] }))), [client]);
+}
