@@ -19,6 +19,7 @@ import { insertContacts } from '../apps/server/src/use-cases/write-contacts';
 import { fairFile } from './fair-file';
 import { asAnotherToolHasThem, Dice, makePerson, Phones, toldBy, type DemoPerson, type DemoThread } from './people';
 import { SOURCES, STAGES, TAGS } from './quillhaven';
+import { seedWholeRecord } from './whole-record';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
 const DAY = 86_400_000;
@@ -75,6 +76,7 @@ export async function seedDemo(database: Database, { withPeople, databaseUrl, sa
       FAIR_DAYS_BACK,
     );
     await seedPeople(database, actorId, entries, FAIR_DAYS_BACK, 0);
+    await seedWholeRecord(database, actorId ?? 0);
     await seedScan(database, matching, databaseUrl, actorId);
     await seedDecisions(database, actorId ?? 0);
     await takeFile(database, {

@@ -64,6 +64,24 @@ export interface ContactPage {
   totalIsLeast: boolean;
 }
 
+/** What is taken out as vCard, and in which version. */
+export const cardsSchema = contactFilterSchema.concat(
+  object({
+    version: mixed<'3.0' | '4.0'>().oneOf(['3.0', '4.0']).default('4.0'),
+  }),
+);
+
+export interface Labels {
+  /** Lines of each label: for whom, then the address. */
+  labels: { id: number; lines: string[] }[];
+  withoutAddress: number;
+  noPost: number;
+  /** Partners who stand on one label with another. */
+  together: number;
+  /** Whether there would be more than are made at once. */
+  more: boolean;
+}
+
 /** Where in the list the first name with a letter stands. */
 export const placeSchema = contactFilterSchema.concat(
   object({

@@ -1,5 +1,6 @@
 import { Hono } from 'hono';
 import {
+  cardsSchema,
   contactFilterSchema,
   contactPageSchema,
   editsSchema,
@@ -13,7 +14,9 @@ import { PlaceMarks } from '../db/queries/place-marks';
 import { contactDetail, contactHistory } from '../use-cases/contact-detail';
 import { editContact, setDeleted } from '../use-cases/edit-contact';
 import { addFacts, checkEntry, enterContact } from '../use-cases/enter-contact';
+import { exportCard, exportCards } from '../use-cases/export-cards';
 import { exportContacts } from '../use-cases/export-contacts';
+import { mailingLabels } from '../use-cases/labels';
 import { recordPermission } from '../use-cases/permissions';
 import { findPicture, keepPicture } from '../use-cases/pictures';
 import { Problem } from '../problem';
@@ -42,6 +45,25 @@ export function contactRoutes({ config, database, events }: Services): Hono<AppE
     c.header('Content-Disposition', `attachment; filename="contacts-${day}.csv"`);
     return c.body(await exportContacts(database, filter));
   });
+
+  routes.get('/contacts.vcf', async (c) => {
+    const { version, ...filter } = await query(c, cardsSchema);
+    const day = new Date().toISOString().slice(0, 10);
+    c.header('Content-Type', 'text/vcard; charset=utf-8');
+    c.header('Content-Disposition', `attachment; filename="contacts-${day}.vcf"`);
+    return c.body(await exportCards(database, filter, version));
+  });
+  routes.get('/contacts/:file{[0-9]+\\.vcf}', async (c) => {
+    const { version } = await query(c, cardsSchema);
+    const id = Number.parseInt(c.req.param('file'), 10);
+    c.header('Content-Type', 'text/vcard; charset=utf-8');
+    c.header('Content-Disposition', `attachment; filename="contact-${id}.vcf"`);
+    return c.body(await exportCard(database, id, version));
+  });
+
+  routes.get('/labels', async (c) =>
+    c.json(await mailingLabels(database, await query(c, contactFilterSchema), config.country)),
+  );
 
   routes.post('/contacts', async (c) =>
     c.json(await enterContact(database, await body(c, entrySchema), c.get('actor').accountId, config.country), 201),

@@ -62,11 +62,14 @@ function personKeys(record: ContactRecord, person: MatchPerson): string[] {
 function organizationKeys(record: ContactRecord): string[] {
   const { emails, phones } = preparePerson(factsOf(record));
   return [
-    ...organizationNameKeys(record).map((name) => `O:${name}`),
+    ...organizationNameKeys(record).map(organizationRecordKey),
     ...emails.map((box) => `e:${box.key}`),
     ...phones.map((phone) => `p:${phoneBlock(phone)}`),
   ];
 }
+
+/** The look-up key of a record of an organization, by the words of its name run together. */
+export const organizationRecordKey = (words: string): string => `O:${words}`;
 
 /** The names an organization goes by, folded, without legal form. */
 export function organizationNameKeys(record: ContactRecord): string[] {

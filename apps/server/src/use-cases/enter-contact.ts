@@ -70,8 +70,8 @@ export async function enterContact(
     const candidate = await candidateOf(request, { catalogue, picks, country, client: tx.client, contactId: null });
     requireIdentity(candidate, request, catalogue);
     if (request.kind === 'person') await guardUnique(tx, catalogue, offeredOf(candidate), null, request.despite);
+    if (request.kind === 'organization') candidate[KIND] = [{ v: 'organization' }];
     const draft = recordFrom(candidate, catalogue, { run: 0 });
-    if (request.kind === 'organization') draft.f[KIND] = [{ slot: 0, v: 'organization', run: 0 }];
     const runId = await startRun(tx, {
       kind: 'create',
       state: 'done',
@@ -81,7 +81,6 @@ export async function enterContact(
     });
     await picks.save(tx);
     const record = recordFrom(candidate, catalogue, { run: runId });
-    if (request.kind === 'organization') record.f[KIND] = [{ slot: 0, v: 'organization', run: runId }];
     const [contactId = 0] = await insertContacts(tx, runId, [{ record }]);
     await tx.client.query('update run set contact_id = $2 where id = $1', [runId, contactId]);
     await tell(tx.client, { topic: 'contacts', id: contactId });

@@ -1,5 +1,5 @@
-import { valuesOf, type AddressValue, type ContactRecord } from '@gray-loom/core/model';
-import { countryName, formatPhone, type FieldDefinition } from '@gray-loom/core/fields';
+import { isRelation, kindOf, valuesOf, type AddressValue, type ContactRecord, type Value } from '@gray-loom/core/model';
+import { countryName, formatPhone, showValue, typeValue, type FieldDefinition } from '@gray-loom/core/fields';
 import { writeDelimitedLine } from '@gray-loom/core/formats';
 import type { ContactFilter } from '@gray-loom/wire';
 import type { Database } from '../db/connect';
@@ -9,6 +9,8 @@ import { selectRecords } from '../db/record-codec';
 
 const PAGE = 1000;
 const SEVERAL = 3;
+/** Made from other fields, or of no use in a table. */
+const LEFT_OUT = new Set(['fullName', 'photo']);
 const ADDRESS: (keyof AddressValue)[] = ['street', 'locality', 'region', 'postalCode', 'country'];
 const ADDRESS_NAMES = ['Street', 'Town', 'Region', 'Postal code', 'Country'];
 
@@ -28,16 +30,6 @@ function columnsOf(field: FieldDefinition): ExportColumn[] {
           return part === 'country' && address?.country ? countryName(address.country) : (address?.[part] ?? '');
         },
       }));
-    case 'tag':
-      return [
-        {
-          header: 'Tags',
-          read: (record) =>
-            valuesOf(record, field.key)
-              .map((value) => String(value.v))
-              .join('; '),
-        },
-      ];
     case 'email':
     case 'tel':
       return Array.from({ length: SEVERAL }, (_, n) => ({
@@ -47,38 +39,72 @@ function columnsOf(field: FieldDefinition): ExportColumn[] {
           return value ? (field.type === 'tel' && value.norm ? formatPhone(value.norm) : String(value.v)) : '';
         },
       }));
-    case 'yesNo':
-      return [{ header: field.name, read: (record) => (nth(record, 0) ? (nth(record, 0)?.v ? 'yes' : 'no') : '') }];
     default:
-      return [{ header: field.name, read: (record) => (nth(record, 0) ? String(nth(record, 0)?.v) : '') }];
+      return [
+        {
+          header: field.type === 'tag' ? 'Tags' : field.name,
+          read: (record) =>
+            valuesOf(record, field.key)
+              .map((value) => textOf(field.key, value))
+              .join('; '),
+        },
+      ];
   }
 }
 
-/** The contacts of a filter as CSV, streamed page by page; memory does not grow with their number. Ordered by id. */
-export async function exportContacts(database: Database, filter: ContactFilter): Promise<ReadableStream<Uint8Array>> {
-  const catalogue = await loadCatalogue(database.db);
-  const columns = catalogue.fields.filter((field) => field.key !== 'fullName').flatMap(columnsOf);
+/** What reads back as the same value; for a relationship its words. */
+function textOf(field: string, value: Value): string {
+  if (!isRelation(value.v)) return typeValue(value);
+  const { relation, to, name } = value.v;
+  return to === null ? showValue(field, value) : `${relation}: contact ${to}${name ? ` (${name})` : ''}`;
+}
+
+export interface ExportedContact {
+  id: number;
+  touchedAt: Date;
+  record: ContactRecord;
+}
+
+/** The contacts of a filter as a stream of text, page by page; memory does not grow with their number. Ordered by id. */
+export function streamContacts(
+  { pool }: Database,
+  filter: ContactFilter,
+  start: string,
+  render: (rows: ExportedContact[]) => string | Promise<string>,
+): ReadableStream<Uint8Array> {
   const { where, values } = contactConditions(filter);
   const encoder = new TextEncoder();
   let after = 0;
-  let started = false;
+  let text = start;
   return new ReadableStream<Uint8Array>({
     async pull(controller) {
-      const rows = await selectRecords<{ id: number; record: ContactRecord }>(
-        database.pool,
-        `select c.id, c.record from contact c where ${where} and c.id > $${values.length + 1} order by c.id limit ${PAGE}`,
+      const rows = await selectRecords<{ id: number; touched_at: Date; record: ContactRecord }>(
+        pool,
+        `select c.id, c.touched_at, c.record from contact c where ${where} and c.id > $${values.length + 1} order by c.id limit ${PAGE}`,
         [...values, after],
       );
-      let text = '';
-      if (!started) {
-        text += writeDelimitedLine(['Contact number', ...columns.map((column) => column.header)]);
-        started = true;
-      }
-      for (const { id, record } of rows)
-        text += writeDelimitedLine([String(id), ...columns.map((column) => column.read(record))]);
+      text += await render(rows.map(({ id, touched_at, record }) => ({ id, touchedAt: touched_at, record })));
       if (text) controller.enqueue(encoder.encode(text));
+      text = '';
       after = rows[rows.length - 1]?.id ?? after;
       if (rows.length < PAGE) controller.close();
     },
   });
+}
+
+/** The contacts of a filter as CSV: one column for a field, several for what one has several of. Retired fields are left out. */
+export async function exportContacts(database: Database, filter: ContactFilter): Promise<ReadableStream<Uint8Array>> {
+  const catalogue = await loadCatalogue(database.db);
+  const columns = catalogue.fields.filter((field) => !LEFT_OUT.has(field.key) && !field.retired).flatMap(columnsOf);
+  return streamContacts(
+    database,
+    filter,
+    writeDelimitedLine(['Contact number', 'Kind', ...columns.map((column) => column.header)]),
+    (rows) =>
+      rows
+        .map(({ id, record }) =>
+          writeDelimitedLine([String(id), kindOf(record), ...columns.map((column) => column.read(record))]),
+        )
+        .join(''),
+  );
 }

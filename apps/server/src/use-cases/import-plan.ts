@@ -12,12 +12,20 @@ import {
   type IdentityKey,
   type Mapping,
 } from '@gray-loom/core/mapping';
-import { candidateFacts, factsOf, keyHash, preparePerson, type MatchPerson } from '@gray-loom/core/matching';
-import { holdsRow, type ContactRecord, type Issue, type Operation } from '@gray-loom/core/model';
+import {
+  candidateFacts,
+  factsOf,
+  keyHash,
+  organizationWords,
+  preparePerson,
+  type MatchPerson,
+} from '@gray-loom/core/matching';
+import { holdsRow, KIND, type ContactRecord, type Issue, type Operation } from '@gray-loom/core/model';
 import { contentKey, planWrite, type Candidate, type CandidateValue } from '@gray-loom/core/writing';
 import type pg from 'pg';
 import type { RowOutcome } from '../db/schema';
 import { selectRecords } from '../db/record-codec';
+import { organizationRecordKey } from './contact-rows';
 import type { PickLists } from './picks';
 import type { DataRow } from './read-file';
 import { hasValue, lookUpKey } from './unique-values';
@@ -43,6 +51,8 @@ interface Pending {
   card: IdentityCard;
   keys: IdentityKey[];
   unique: UniqueValue[];
+  /** Key of an organization's name; null for a person. */
+  organization: number | null;
 }
 
 /** A value that no two contacts should share. */
@@ -57,9 +67,11 @@ interface Found {
   hits: Map<string, Hit<number>[]>;
   /** People by the keys of unique values, by number of the key. */
   holders: Map<number, { id: number; record: ContactRecord }[]>;
+  /** Organizations by the key of their name. */
+  organizations: Map<number, number>;
 }
 
-const NOTHING_FOUND: Found = { hits: new Map(), holders: new Map() };
+const NOTHING_FOUND: Found = { hits: new Map(), holders: new Map(), organizations: new Map() };
 
 /**
  * Decides row by row what an import does: the one code path of trial and commit, so that what the trial counts is what
@@ -71,6 +83,8 @@ export class ImportPlanner {
   private readonly uniqueFields: readonly FieldDefinition[];
   /** Rows of this file that hold a unique value, by its key and content. */
   private readonly uniqueInFile = new Map<string, number>();
+  /** Rows of this file that are organizations, by the key of their name. */
+  private readonly organizationsInFile = new Map<number, number>();
   private known: { keys: Set<number>; lastRun: number } | 'none' | null = null;
 
   constructor(
@@ -103,7 +117,11 @@ export class ImportPlanner {
     for (const row of rows) {
       const outcome = settled.get(row.row);
       if (outcome === 'held' || outcome === 'fold' || outcome === undefined) continue;
-      const { plan, card, keys, unique } = this.read(row);
+      const { plan, card, keys, unique, organization } = this.read(row);
+      if (organization !== null) {
+        this.organizationsInFile.set(organization, plan.row);
+        continue;
+      }
       this.folds.add(plan.row, card, keys);
       for (const one of unique) this.uniqueInFile.set(`${one.hash}:${one.content}`, plan.row);
     }
@@ -115,11 +133,16 @@ export class ImportPlanner {
     const facts = candidateFacts(candidate);
     facts.street = undefined;
     const person = preparePerson(facts);
+    const organization = candidate[KIND]
+      ? keyHash(organizationRecordKey(organizationWords(String(candidate.organization?.[0]?.v ?? '')).join('')))
+      : null;
+    const isPerson = !held && organization === null;
     return {
+      organization,
       plan: { row, cells, candidate, person, issues, decision: held ? { kind: 'held' } : { kind: 'new' } },
       card: cardOf(person),
-      keys: held ? [] : identityKeys(candidate, person, this.mapping.recognise),
-      unique: held || this.uniqueFields.length === 0 ? [] : this.uniqueOf(candidate),
+      keys: isPerson ? identityKeys(candidate, person, this.mapping.recognise) : [],
+      unique: isPerson && this.uniqueFields.length > 0 ? this.uniqueOf(candidate) : [],
     };
   }
 
@@ -181,7 +204,8 @@ export class ImportPlanner {
   private async lookUp(pending: readonly Pending[]): Promise<Found> {
     const wanted = pending.flatMap(({ keys }) => keys);
     const unique = new Set(pending.flatMap((one) => one.unique.map(({ hash }) => hash)));
-    if (wanted.length + unique.size === 0) return NOTHING_FOUND;
+    const organizations = await this.findOrganizations(pending);
+    if (wanted.length + unique.size === 0) return { ...NOTHING_FOUND, organizations };
     const known = await this.knownKeys();
     const numbers = new Map(
       wanted.filter(({ hash }) => !known || known.has(hash)).map((key) => [String(key.hash), key]),
@@ -189,7 +213,7 @@ export class ImportPlanner {
     const asked = [
       ...new Set([...numbers.keys(), ...[...unique].filter((hash) => !known || known.has(hash)).map(String)]),
     ];
-    if (asked.length === 0) return NOTHING_FOUND;
+    if (asked.length === 0) return { ...NOTHING_FOUND, organizations };
     const rows = await selectRecords<{ key: string; id: number; record: ContactRecord }>(
       this.pool,
       `select k.key::text as key, c.id, c.record
@@ -212,13 +236,49 @@ export class ImportPlanner {
       list.push({ id, card, by: identity.by, shown: identity.shown });
       hits.set(identity.key, list);
     }
-    return { hits, holders };
+    return { hits, holders, organizations };
+  }
+
+  /** Organizations that are here already, by the key of their name. */
+  private async findOrganizations(pending: readonly Pending[]): Promise<Found['organizations']> {
+    const keys = new Set(pending.flatMap(({ organization }) => (organization === null ? [] : [organization])));
+    if (keys.size === 0) return NOTHING_FOUND.organizations;
+    const { rows } = await this.pool.query<{ key: string; id: number }>(
+      `select k.key::text as key, min(c.id) as id from contact_key k join contact c on c.id = k.contact_id
+       where k.key = any($1::bigint[]) and c.state = 'live' and c.kind = 'organization' and c.created_run <> $2 group by k.key`,
+      [[...keys].map(String), this.runId],
+    );
+    return new Map(rows.map(({ key, id }) => [Number(key), Number(id)]));
+  }
+
+  /** Organizations are told by their name alone. */
+  private decideOrganization({ plan, organization }: Pending, found: Found): RowPlan {
+    const key = organization ?? 0;
+    const hold = (issue: Issue): RowPlan => ({
+      ...plan,
+      issues: [...plan.issues, { ...issue, path: { row: plan.row } }],
+      decision: { kind: 'held' },
+    });
+    const earlier = this.organizationsInFile.get(key);
+    if (earlier !== undefined)
+      return {
+        ...plan,
+        issues: [...plan.issues, { code: 'foldedInto', row: earlier, path: { row: plan.row } }],
+        decision: { kind: 'fold', intoRow: earlier },
+      };
+    const here = found.organizations.get(key);
+    if (here !== undefined && !this.mapping.allowChange)
+      return hold({ code: 'changeNotAllowed', contactId: here, path: {} });
+    if (here === undefined && !this.mapping.allowNew) return hold({ code: 'newNotAllowed', path: {} });
+    this.organizationsInFile.set(key, plan.row);
+    return { ...plan, decision: here === undefined ? { kind: 'new' } : { kind: 'known', contactId: here } };
   }
 
   private decide(pending: Pending, found: Found): RowPlan {
     const { plan, card, keys, unique } = pending;
     const lookedUp = found.hits;
     if (plan.decision.kind === 'held') return plan;
+    if (pending.organization !== null) return this.decideOrganization(pending, found);
     const hold = (issue: Issue): RowPlan => ({
       ...plan,
       issues: [...plan.issues, { ...issue, path: { ...issue.path, row: plan.row } }],

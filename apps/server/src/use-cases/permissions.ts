@@ -32,20 +32,29 @@ function addressesOf(record: ContactRecord): Address[] {
   return [...emails, ...phones];
 }
 
+/** Contacts and those that were merged into them: what was said to one was said by the same person. */
+const MERGED_INTO = `with recursive taken(root, id) as (
+  select id, id from unnest($1::bigint[]) as asked(id)
+  union select t.root, c.id from contact c join taken t on c.merged_into = t.id)`;
+
 /** Where each channel stands for a contact, with all evidence for the person and for each of the addresses. */
 export async function permissionsOf(
-  { db }: Database,
+  { db, pool }: Database,
   contactId: number,
   record: ContactRecord,
 ): Promise<ContactPermissions> {
   const addresses = addressesOf(record);
+  const taken = await pool.query<{ id: number }>(`${MERGED_INTO} select id from taken`, [[contactId]]);
   const rows = await db
     .select({ evidence: permissionEvidence, title: run.title })
     .from(permissionEvidence)
     .innerJoin(run, eq(run.id, permissionEvidence.runId))
     .where(
       or(
-        eq(permissionEvidence.contactId, contactId),
+        inArray(
+          permissionEvidence.contactId,
+          taken.rows.map(({ id }) => id),
+        ),
         inArray(permissionEvidence.addressKey, addresses.length ? addresses.map(({ key }) => key) : [-1]),
       ),
     )
@@ -149,8 +158,13 @@ export async function stopsOf(
     channel: Channel;
     state: string;
   }>(
-    `select distinct on (contact_id, address_key, channel) contact_id, address_key, channel, state from permission_evidence
-     where contact_id = any($1::bigint[]) or address_key = any($2::bigint[])
+    `${MERGED_INTO}
+     select distinct on (contact_id, address_key, channel) contact_id, address_key, channel, state from (
+       select t.root as contact_id, null::bigint as address_key, e.channel, e.state, e.stated_at
+       from taken t join permission_evidence e on e.contact_id = t.id
+       union all
+       select null, address_key, channel, state, stated_at from permission_evidence where address_key = any($2::bigint[])
+     ) said
      order by contact_id, address_key, channel, stated_at desc, (state = 'optedOut') desc`,
     [rows.map(({ id }) => id), keysOf.flatMap(({ keys }) => keys.map(String))],
   );

@@ -12,7 +12,7 @@ const TAKEN = new Set(['jpeg', 'png', 'webp']);
  * Keeps a picture: turned upright, made to fit 512 pixels, written anew as WebP so that no metadata (place, camera,
  * names) stays. Errors: Problem with what was wrong; nothing is kept then.
  */
-export async function keepPicture({ db }: Database, bytes: Buffer): Promise<{ hash: string }> {
+export async function keepPicture({ db }: Pick<Database, 'db'>, bytes: Buffer): Promise<{ hash: string }> {
   if (bytes.length > PICTURE_LIMIT_BYTES)
     throw new Problem(
       413,

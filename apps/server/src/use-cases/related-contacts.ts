@@ -13,7 +13,7 @@ import { addressesAgree } from '@gray-loom/core/writing';
 import type { ContactDetail } from '@gray-loom/wire';
 import type { Database } from '../db/connect';
 import { selectRecords } from '../db/record-codec';
-import { organizationNameKeys, relationKey } from './contact-rows';
+import { organizationNameKeys, organizationRecordKey, relationKey } from './contact-rows';
 
 interface Other {
   id: number;
@@ -113,7 +113,7 @@ export async function organizationOf({ pool }: Pick<Database, 'pool'>, record: C
   const { rows } = await pool.query<{ id: number }>(
     `select c.id from contact_key k join contact c on c.id = k.contact_id
      where k.key = $1 and c.kind = 'organization' and c.state = 'live' order by c.id limit 1`,
-    [String(keyHash(`O:${name}`))],
+    [String(keyHash(organizationRecordKey(name)))],
   );
   return rows[0]?.id ?? null;
 }

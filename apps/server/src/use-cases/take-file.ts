@@ -1,11 +1,18 @@
 import type { Readable } from 'node:stream';
 import { eq } from 'drizzle-orm';
 import { guessColumns, defaultMapping } from '@gray-loom/core/mapping';
-import { DelimitedReader, sniffDelimited, type DelimitedShape, type DelimitedSniff } from '@gray-loom/core/formats';
+import {
+  DelimitedReader,
+  looksLikeCards,
+  sniffDelimited,
+  type DelimitedShape,
+  type DelimitedSniff,
+} from '@gray-loom/core/formats';
 import { inTransaction, type Database, type Tx } from '../db/connect';
 import { intake } from '../db/schema';
 import { tell } from '../events';
 import { issueProblem, Problem } from '../problem';
+import { takeCards } from './take-cards';
 
 const PIECE = 1024 * 1024;
 
@@ -85,6 +92,15 @@ export async function takeFile(database: Database, file: IncomingFile): Promise<
     );
     const id = made.rows[0]?.id ?? 0;
     const { first, bytes } = await storePieces(tx, id, file);
+    if (looksLikeCards(new TextDecoder('utf-8').decode(first.subarray(0, 400)))) {
+      const taken = await takeCards(tx, id, file.country);
+      await tx.db
+        .update(intake)
+        .set({ bytes, ...taken, state: 'read', trialRun: null })
+        .where(eq(intake.id, id));
+      await tell(tx.client, { topic: 'intakes', id });
+      return id;
+    }
     const sniffed = sniffDelimited(new Uint8Array(first), bytes === first.length);
     if (!sniffed.ok) throw issueProblem(422, sniffed.error);
     await describe(tx, id, bytes, sniffed.value, file.country);
@@ -149,6 +165,8 @@ export async function rereadFile(
     if (!file) throw new Problem(404, 'noSuchFile', 'There is no such file in Intake.');
     if (file.state !== 'read' && file.state !== 'tried')
       throw new Problem(409, 'tooLate', 'This file is on its way in already; it cannot be read differently now.');
+    if (file.shape.cards)
+      throw new Problem(409, 'cards', 'This file holds cards; encoding, delimiter and heading are not to be chosen.');
     const encoding = wanted.encoding ? encodingNamed(wanted.encoding) : file.shape.encoding;
     const delimiter = wanted.delimiter ?? file.shape.delimiter;
     const headerRow =

@@ -5,6 +5,9 @@ import { HeldPage } from '../features/intake/held-page';
 import { IntakePage } from '../features/intake/intake-page';
 import { MappingPage } from '../features/intake/mapping-page';
 import { LedgerPage } from '../features/ledger/ledger-page';
+import { PrintContact } from '../features/print/print-contact';
+import { PrintLabels } from '../features/print/print-labels';
+import { PrintList } from '../features/print/print-list';
 import { SetupPage } from '../features/setup/setup-page';
 import { WorklistPage } from '../features/worklist/worklist-page';
 import { Notice } from '../ui/controls';
@@ -46,6 +49,15 @@ export const router = createBrowserRouter([
       { path: 'ledger/:id?', element: <LedgerPage /> },
       { path: 'setup/:part?', element: <SetupPage /> },
       { path: '*', element: <Nowhere /> },
+    ],
+  },
+  {
+    path: '/print',
+    errorElement: <Broken />,
+    children: [
+      { path: 'list', element: <PrintList /> },
+      { path: 'labels', element: <PrintLabels /> },
+      { path: 'contact/:id', element: <PrintContact /> },
     ],
   },
 ]);

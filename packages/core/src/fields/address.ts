@@ -78,8 +78,12 @@ export function addressLines(address: AddressValue, home: string | null = null):
     administrativeArea: address.region,
     postalCode: address.postalCode,
   }).filter(Boolean);
-  // A country whose format leaves the region out would lose it.
-  if (address.region && !lines.some((line) => line.includes(address.region ?? ''))) lines.push(address.region);
+  // A country whose format leaves the region out would lose it; it stands after the town then.
+  const { region, locality } = address;
+  if (region && !lines.some((line) => line.includes(region))) {
+    const town = locality ? lines.findIndex((line) => line.includes(locality)) : -1;
+    lines.splice(town < 0 ? lines.length : town + 1, 0, region);
+  }
   if (address.country && address.country !== home) lines.push(countryName(address.country));
   return lines;
 }

@@ -1,4 +1,5 @@
 export { sniffEncoding, type TextEncoding } from './sniff-bytes';
 export { DelimitedReader, type DelimitedOptions, type DelimitedRecord } from './delimited-reader';
 export { sniffDelimited, type DelimitedShape, type DelimitedSniff } from './sniff-delimited';
+export { CardSplitter, looksLikeCards, readCard, writeCard, CardTable, type CardPicture } from './vcard';
 export { writeDelimitedLine } from './write-delimited';

@@ -12,6 +12,8 @@ export interface DelimitedShape {
   headerRow: number | null;
   headers: (string | null)[];
   columnCount: number;
+  /** Set where the table was made of cards. */
+  cards?: true;
 }
 
 export interface DelimitedSniff {

@@ -21,7 +21,7 @@ import {
   type FieldType,
   countryName,
 } from '../fields';
-import type { Issue, IssuePath } from '../model';
+import { KIND, type Issue, type IssuePath } from '../model';
 import type { CandidateValue } from '../writing';
 import type { ColumnMapping } from './mapping';
 
@@ -46,6 +46,8 @@ export interface CellReading {
   issues: Issue[];
 }
 
+/** What stands for a picture that was kept when its file came in. */
+const PICTURE_HASH = /^[0-9a-f]{40}$/;
 const EMPTY: CellReading = { values: [], issues: [] };
 const LABEL_WORD = /^\s*(home|work|mobile|cell|office|fax)\s*[:.]\s*/i;
 const CELL_LABELS: Record<string, string> = {
@@ -213,6 +215,12 @@ function readTyped(text: string, field: string, as: ReadAs, column: ColumnMappin
       const range = parseRange(text, column.decimal);
       return range ? read(range) : bad({ code: 'invalidRange', value: text, path });
     }
+    case 'relation': {
+      const [, relation = 'contact', name = text] = /^([^:]{1,60}):\s*(.+)$/s.exec(text) ?? [];
+      return read({ relation: tidyText(relation), to: null, name: tidyText(name).slice(0, 200) });
+    }
+    case 'picture':
+      return PICTURE_HASH.test(text) ? read(text) : bad({ code: 'noPicture', path });
     case 'choices':
       return readChoices(text, field, choices, path);
     case 'number': {
@@ -280,7 +288,9 @@ export function readCell(
       };
     }
     case 'street':
-      return { values: [['street', { v: trimmed.replace(/\s*[\r\n]+\s*/g, ', ') }]], issues: [] };
+      return { values: [['street', { v: trimmed.replace(/\s*[\r\n]+\s*/g, '\n') }]], issues: [] };
+    case KIND:
+      return /^org/i.test(trimmed) ? { values: [[KIND, { v: 'organization' }]], issues: [] } : EMPTY;
     case 'locality':
     case 'region':
     case 'postalCode':

@@ -1,5 +1,5 @@
 import { CUSTOM_PREFIX, type Catalogue } from '../fields';
-import { holdsRow, type AddressValue, type Issue, type IssuePath } from '../model';
+import { holdsRow, KIND, type AddressValue, type Issue, type IssuePath } from '../model';
 import type { Candidate, CandidateValue } from '../writing';
 import type { ColumnMapping, Mapping } from './mapping';
 import { readCell, type CellReading, type ReadAs, type ReadingContext } from './read-cell';
@@ -96,14 +96,18 @@ export class RowReader {
       }
       for (const [field, value] of reading.values) {
         if (isAddressPart(field)) {
-          const label = column.mapping.label ?? '';
-          const address = addresses.get(label) ?? {};
+          const { label, nth } = column.mapping;
+          const key = nth ? `${label ?? ''}\n${nth}` : (label ?? '');
+          const address = addresses.get(key) ?? {};
           address[field] = String(value.v);
-          addresses.set(label, address);
+          addresses.set(key, address);
         } else add(candidate, field, value);
       }
     }
-    for (const [label, address] of addresses) add(candidate, 'adr', label ? { v: address, label } : { v: address });
+    for (const [key, address] of addresses) {
+      const [label] = key.split('\n');
+      add(candidate, 'adr', label ? { v: address, label } : { v: address });
+    }
     if (!hasIdentity(candidate)) issues.push({ code: 'noIdentity', path: { row } });
     else this.addWholeFile(candidate);
     return { candidate, issues, held: issues.some(holdsRow) };
@@ -134,6 +138,7 @@ function add(candidate: Candidate, field: string, value: CandidateValue): void {
 /** Whether anybody could be told by these values: a mailbox, an outside id, a whole name, or a name with something beside it. */
 function hasIdentity(candidate: Candidate): boolean {
   if (candidate.email || candidate.externalId) return true;
+  if (candidate[KIND] && candidate.organization) return true;
   const named = candidate.givenName || candidate.familyName || candidate.organization;
   if (candidate.givenName && candidate.familyName) return true;
   return Boolean(

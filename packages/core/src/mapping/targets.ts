@@ -1,3 +1,4 @@
+import { KIND } from '../model';
 import { STANDARD_FIELDS, type FieldDefinition, type FieldType } from '../fields';
 
 /** Parts of an address that a column can stand for; they come together in one address per label. */
@@ -22,7 +23,7 @@ const PART_NAMES: Record<AddressPart, string> = {
 };
 
 /** What no cell of a file can say. */
-const UNMAPPABLE = new Set(['adr', 'photo', 'related']);
+const UNMAPPABLE = new Set(['adr']);
 
 function targetOf(field: FieldDefinition): MappingTarget {
   const name = field.key === 'fullName' ? 'Full name (split)' : field.name;
@@ -50,6 +51,7 @@ export function mappingTargets(custom: readonly FieldDefinition[] = []): Mapping
     ...standard.slice(0, at),
     ...parts,
     ...standard.slice(at),
+    { key: KIND, name: 'Kind (organization)', type: 'text', group: 'other', labelled: false },
     ...custom.filter((field) => !field.retired).map(targetOf),
   ];
 }

@@ -24,6 +24,8 @@ type Facts =
   | { code: 'ambiguousDate'; value: string }
   | { code: 'invalidNumber'; value: string }
   | { code: 'invalidRange'; value: string }
+  | { code: 'noPicture' }
+  | { code: 'unreadableCard'; why: string; row: number }
   | { code: 'dateWithoutYear'; value: string }
   | { code: 'invalidYesNo'; value: string }
   | { code: 'invalidUrl'; value: string }
@@ -54,6 +56,7 @@ export type IssueCode = Issue['code'];
 const CELL_WARNINGS: ReadonlySet<IssueCode> = new Set([
   'invalidPhone',
   'invalidUrl',
+  'noPicture',
   'unknownCountry',
   'placeholderValue',
   'formulaLike',

@@ -58,6 +58,10 @@ function body(issue: Issue): string {
       return `${quote(issue.value)} can be read with the day or the month first; the column's order was used.`;
     case 'invalidNumber':
       return `${quote(issue.value)} is not a number. ${MEND}`;
+    case 'noPicture':
+      return 'This is no picture that was kept. Pictures come in with cards (vCard); the cell is left out.';
+    case 'unreadableCard':
+      return `Card ${issue.row} cannot be read: ${issue.why}. Its text is kept in its row, which is held.`;
     case 'invalidRange':
       return `${quote(issue.value)} is not a range of numbers; write it as 12 to 16, from 12, or up to 16. ${MEND}`;
     case 'dateWithoutYear':

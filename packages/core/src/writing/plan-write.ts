@@ -1,4 +1,4 @@
-import { valuesOf, type AddressValue, type ContactRecord, type Operation, type Value } from '../model';
+import { KIND, valuesOf, type AddressValue, type ContactRecord, type Operation, type Value } from '../model';
 import type { Catalogue, FieldDefinition } from '../fields';
 import type { Candidate, CandidateValue } from './candidate';
 import { addressesAgree, contentKey } from './content-key';
@@ -144,8 +144,8 @@ export function recordFrom(candidate: Candidate, catalogue: Catalogue, stamp: St
   for (const [key, candidates] of Object.entries(candidate)) {
     const field = catalogue.find(key);
     const first = candidates[0];
-    if (!field || !first) continue;
-    if (!field.several) {
+    if (!first || (!field && key !== KIND)) continue;
+    if (!field?.several) {
       f[key] = [stamped(first, 0, stamp)];
       continue;
     }

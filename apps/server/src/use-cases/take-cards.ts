@@ -1,0 +1,145 @@
+import { foldText } from '@gray-loom/core/fields';
+import { CardSplitter, CardTable, readCard, writeDelimitedLine, type DelimitedShape } from '@gray-loom/core/formats';
+import { BY_HAND, mappingTargets, type ColumnGuess, type Mapping } from '@gray-loom/core/mapping';
+import type { Issue } from '@gray-loom/core/model';
+import type { Tx } from '../db/connect';
+import { issueProblem } from '../problem';
+import { loadCatalogue } from './picks';
+import { keepPicture } from './pictures';
+
+const PIECE = 1024 * 1024;
+/** Broken cards that are named one by one; the rest are seen as held rows. */
+const NAMED = 20;
+const UTF8: DelimitedShape['encoding'] = { name: 'utf-8', decoder: 'utf-8', bomBytes: 0 };
+
+export interface TakenCards {
+  shape: DelimitedShape;
+  guesses: ColumnGuess[];
+  mapping: Mapping;
+  issues: Issue[];
+  rowCount: number;
+}
+
+/** The cards of the first `pieces` pieces of a stored file, one after the other. Memory is bounded by one piece and one card. */
+async function* cardsOf(tx: Tx, intakeId: number, pieces: number): AsyncGenerator<string> {
+  const decoder = new TextDecoder('utf-8');
+  const splitter = new CardSplitter();
+  for (let seq = 0; seq < pieces; seq++) {
+    const { rows } = await tx.client.query<{ bytes: Buffer }>(
+      'select bytes from file_chunk where intake_id = $1 and seq = $2',
+      [intakeId, seq],
+    );
+    yield* splitter.push(decoder.decode(rows[0]?.bytes, { stream: true }), false);
+  }
+  yield* splitter.push(decoder.decode(), true);
+}
+
+/**
+ * Makes a table of a file of cards, so that cards go the way of any file: a row for each, a column for every meaning and
+ * label that occurs. The stored pieces are replaced by those of the table. A card that cannot be read keeps its text in
+ * its row, which will be held.
+ */
+export async function takeCards(tx: Tx, intakeId: number, country: string): Promise<TakenCards> {
+  const pieces = await tx.client.query<{ n: number }>(
+    'select count(*)::int as n from file_chunk where intake_id = $1',
+    [intakeId],
+  );
+  const first = pieces.rows[0]?.n ?? 0;
+  const table = new CardTable();
+  const issues: Issue[] = [];
+  let rowCount = 0;
+  for await (const text of cardsOf(tx, intakeId, first)) {
+    const card = readCard(text);
+    table.learn(card.ok ? card.value : null);
+    rowCount++;
+    if (!card.ok && issues.length < NAMED)
+      issues.push({ code: 'unreadableCard', why: card.error, row: rowCount, path: {} });
+  }
+  if (rowCount === 0) throw issueProblem(422, { code: 'noDataRows', path: {} });
+
+  // The table's pieces come after those of the cards, which are then dropped.
+  let seq = first;
+  let held = writeDelimitedLine(table.columns.map((column) => column.header));
+  const flush = async () => {
+    await tx.client.query('insert into file_chunk (intake_id, seq, bytes) values ($1, $2, $3)', [
+      intakeId,
+      seq++,
+      Buffer.from(held),
+    ]);
+    held = '';
+  };
+  const samples: string[][] = [];
+  for await (const text of cardsOf(tx, intakeId, first)) {
+    const card = readCard(text);
+    const picture = card.ok && card.value.picture ? await pictureHash(tx, card.value.picture.base64) : '';
+    const cells = card.ok ? table.row(card.value, picture) : table.row(null, '', text);
+    if (samples.length < 200) samples.push(cells);
+    held += writeDelimitedLine(cells);
+    if (held.length > PIECE) await flush();
+  }
+  if (held) await flush();
+  await tx.client.query('delete from file_chunk where intake_id = $1 and seq < $2', [intakeId, first]);
+  await tx.client.query('update file_chunk set seq = seq - $2 where intake_id = $1', [intakeId, first]);
+  return { ...(await describeTable(tx, table, samples, country)), issues, rowCount };
+}
+
+/** A picture of a card, kept as one chosen by hand would be; '' for one that cannot be read, which costs no row. */
+async function pictureHash(tx: Tx, base64: string): Promise<string> {
+  try {
+    return (await keepPicture(tx, Buffer.from(base64, 'base64'))).hash;
+  } catch {
+    return '';
+  }
+}
+
+async function describeTable(tx: Tx, table: CardTable, samples: readonly string[][], country: string) {
+  const catalogue = await loadCatalogue(tx.db);
+  const targets = mappingTargets(catalogue.fields.filter((field) => field.key.startsWith('custom.')));
+  const named = new Map(targets.map((target) => [foldText(target.name), target.key]));
+  const columns = table.columns.map((column) => ({
+    ...column,
+    target: column.target ?? named.get(foldText(column.name)) ?? null,
+  }));
+  const typeOf = new Map(targets.map((target) => [target.key, target.type]));
+  const shape: DelimitedShape = {
+    encoding: UTF8,
+    delimiter: ',',
+    quote: '"',
+    headerRow: 1,
+    headers: columns.map((column) => column.header),
+    columnCount: columns.length,
+    cards: true,
+  };
+  const guesses = columns.map((column, index): ColumnGuess => ({
+    index,
+    header: column.header,
+    field: column.target,
+    label: column.label,
+    type: (column.target && typeOf.get(column.target)) || 'text',
+    certainty01: column.target ? 1 : 0,
+    samples: [...new Set(samples.map((cells) => cells[index] ?? '').filter(Boolean))].slice(0, 3),
+    dateOrder: 'iso',
+    decimal: '.',
+    separator: column.target === 'tags' ? '|' : null,
+    choices: [],
+  }));
+  const mapping: Mapping = {
+    columns: columns.map(({ header, target, label, nth }, column) => ({
+      ...BY_HAND,
+      column,
+      header,
+      target,
+      label,
+      ...(nth ? { nth } : {}),
+      dateOrder: 'iso',
+      separator: target === 'tags' ? '|' : null,
+    })),
+    wholeFile: { tags: [], source: null, stage: null, owner: null },
+    allowNew: true,
+    allowChange: true,
+    writeRule: 'fill',
+    recognise: ['externalId', 'email', 'tel', 'name'],
+    country,
+  };
+  return { shape, guesses, mapping };
+}

@@ -1,0 +1,119 @@
+import ICAL from 'ical.js';
+import { err, ok, type Result } from '../../model';
+
+/** One property of a card: name in small letters, parameters, type, values; as jCard has it (RFC 7095). */
+export interface CardProperty {
+  name: string;
+  params: Record<string, string | string[]>;
+  /** Texts; the parts of a structured value come as a list. */
+  values: (string | string[])[];
+}
+
+export interface CardText {
+  version: '3.0' | '4.0';
+  properties: CardProperty[];
+}
+
+/** Cuts a stream of text into cards (from BEGIN:VCARD to END:VCARD), so that one that is broken spoils no other. */
+export class CardSplitter {
+  private rest = '';
+
+  /** Cards that are whole now; with `last` also an end without END:VCARD. What stands between cards is passed over. */
+  push(text: string, last: boolean): string[] {
+    this.rest += text;
+    const cards: string[] = [];
+    for (;;) {
+      const begin = /^BEGIN:VCARD[ \t]*\r?$/im.exec(this.rest);
+      if (!begin) break;
+      const end = /^END:VCARD[ \t]*\r?$/im.exec(this.rest.slice(begin.index));
+      if (!end) {
+        this.rest = this.rest.slice(begin.index);
+        if (last) {
+          cards.push(this.rest);
+          this.rest = '';
+        }
+        return cards;
+      }
+      const stop = begin.index + end.index + end[0].length;
+      // At the end of a piece the line may go on, or its end be cut.
+      if (!last && stop >= this.rest.length) return cards;
+      cards.push(this.rest.slice(begin.index, stop));
+      this.rest = this.rest.slice(stop);
+    }
+    // The beginning of a card may be cut in two.
+    this.rest = last ? '' : this.rest.slice(-20);
+    return cards;
+  }
+}
+
+/** Whether a text begins as a card does. */
+export function looksLikeCards(text: string): boolean {
+  return /^\ufeff?\s*BEGIN:VCARD/i.test(text);
+}
+
+type JProperty = [string, Record<string, string | string[]>, string, ...unknown[]];
+
+/** Properties whose colons some programs escape, which the standards do not ask for. */
+const PLAIN = new Set(['url', 'tel', 'photo', 'logo', 'related', 'impp', 'uid']);
+
+function plainValue(name: string, value: unknown): string | string[] {
+  if (Array.isArray(value)) return value.map((part) => (Array.isArray(part) ? part.join(', ') : String(part)));
+  const text = String(value);
+  return PLAIN.has(name) ? text.replace(/\\([:;,\\])/g, '$1') : text;
+}
+
+/**
+ * Reads one card of version 3 (RFC 2426) or 4 (RFC 6350). Quirks of the parser are settled here: it takes unknown
+ * properties as they stand, joins values of several parts, and knows version 2.1 not at all, which is said.
+ * Errors: what is wrong, in words.
+ */
+export function readCardText(text: string): Result<CardText, string> {
+  const stated = /^VERSION[^:\r\n]*:[ \t]*([\d.]+)/im.exec(text)?.[1];
+  if (stated && stated !== '3.0' && stated !== '4.0')
+    return err(`it is of version ${stated}; save it as version 3 or 4`);
+  if (!/^END:VCARD[ \t]*\r?$/im.test(text)) return err('it breaks off before END:VCARD');
+  let parsed: unknown;
+  try {
+    parsed = ICAL.parse(text);
+  } catch (error) {
+    return err(error instanceof Error ? error.message : String(error));
+  }
+  const [component, properties] = parsed as [string, JProperty[]];
+  if (component !== 'vcard') return err('it is no card');
+  return ok({
+    version: stated === '4.0' ? '4.0' : '3.0',
+    properties: properties.map(([name, params, , ...values]) => ({
+      name: name.toLowerCase(),
+      params,
+      values: values.map((value) => plainValue(name, value)),
+    })),
+  });
+}
+
+/** Addresses stand as they are (RFC 6350, 4.2); the library escapes their commas. */
+const ADDRESS_LINE = /^(?:PHOTO|LOGO|URL)\b/;
+
+function mendLine(line: string): string {
+  if (ADDRESS_LINE.test(line)) return line.replaceAll('\\,', ',');
+  // Version 3 has no text for dates; a date without a year is written as ISO 8601 shortens it.
+  return line.replace(/^BDAY;VALUE=TEXT:/, 'BDAY:');
+}
+
+/** Writes a card; lines end with CR LF and are folded at 75 octets. What the library writes otherwise is mended here. */
+export function writeCardText({ version, properties }: CardText): string {
+  const jCard = properties.map(({ name, params, values }) => [name, params, typeOf(name, version), ...values]);
+  const text = ICAL.stringify(['vcard', [['version', {}, 'text', version], ...jCard], []] as never);
+  const lines = text.replaceAll('\r\n ', '').trimEnd().split('\r\n');
+  return lines.map((line) => `${ICAL.helpers.foldline(mendLine(line))}\r\n`).join('');
+}
+
+const DATES = new Set(['bday', 'anniversary']);
+
+function typeOf(name: string, version: CardText['version']): string {
+  const old = version === '3.0';
+  if (name === 'photo' || name === 'logo') return old ? 'binary' : 'uri';
+  if (name === 'url') return 'uri';
+  if (name === 'tel') return old ? 'phone-number' : 'text';
+  if (DATES.has(name)) return old ? 'text' : 'date-and-or-time';
+  return 'text';
+}

@@ -1,0 +1,196 @@
+import { err, KIND, ok, type Result } from '../../model';
+import { readCardText, type CardProperty } from './card-text';
+
+/** One cell that a card makes: what it means, its label, which of several it is, its text. */
+export interface CardCell {
+  /** Key of a mapping target; null for what has none, which its name may tell. */
+  target: string | null;
+  /** What the column is called where it has no target: a property's name, or that of a field. */
+  name: string;
+  label: string | null;
+  /** Which of several of one target and label, from 0; the parts of one address have the same. */
+  nth: number;
+  text: string;
+}
+
+export interface CardPicture {
+  mediaType: string;
+  base64: string;
+}
+
+export interface ReadCard {
+  cells: CardCell[];
+  picture: CardPicture | null;
+}
+
+const ADDRESS_PARTS = ['street', 'locality', 'region', 'postalCode', 'country'] as const;
+/** Targets that a contact has several values of. */
+const SEVERAL = new Set<string>(['email', 'tel', 'url', 'related', 'tags', 'externalId', ...ADDRESS_PARTS]);
+
+/** Lists within one cell are parted by this; it stands in no tag that people write. */
+const CARD_SEPARATOR = '|';
+const OWN_UID = /^gray-loom:/;
+/** Types that say what a line is for and are kept as labels; the rest ("pref", "internet", "voice") are none. */
+const NO_LABEL = new Set('pref internet voice x400 dom intl postal parcel text textphone msg uri'.split(' '));
+const LABEL_WORDS: Record<string, string> = { cell: 'mobile', office: 'work' };
+
+function list(value: string | string[] | undefined): string[] {
+  return value === undefined ? [] : Array.isArray(value) ? value : value.split(',');
+}
+
+/** The label by TYPE parameters: "cell" is mobile; several are joined. */
+function labelOf({ params }: CardProperty): string | null {
+  const words = list(params.type)
+    .map((word) => word.trim())
+    .filter((word) => word && !NO_LABEL.has(word.toLowerCase()))
+    .map((word) => LABEL_WORDS[word.toLowerCase()] ?? (/^[A-Z]+$/.test(word) ? word.toLowerCase() : word));
+  return words.length ? [...new Set(words)].join(' ').slice(0, 40) : null;
+}
+
+const isPreferred = ({ params }: CardProperty) =>
+  params.pref !== undefined || list(params.type).some((word) => word.toLowerCase() === 'pref');
+
+const first = (property: CardProperty): string => {
+  const value = property.values[0];
+  return Array.isArray(value) ? value.filter(Boolean).join(', ') : (value ?? '');
+};
+
+const parts = (property: CardProperty): string[] => {
+  const value = property.values[0];
+  return Array.isArray(value) ? value : [value ?? ''];
+};
+
+/** "1971-07-14" of a date in basic or extended form, "--07-14" without a year, with or without a time; else as it stands. */
+function dateOf(text: string): string {
+  const whole = /^(\d{4})-?(\d{2})-?(\d{2})(?:T|$)/.exec(text);
+  if (whole) return `${whole[1]}-${whole[2]}-${whole[3]}`;
+  const yearless = /^--(\d{2})-?(\d{2})(?:T|$)/.exec(text);
+  return yearless ? `--${yearless[1]}-${yearless[2]}` : text;
+}
+
+const SIMPLE: Record<string, string> = {
+  nickname: 'nickname',
+  title: 'title',
+  note: 'note',
+  tz: 'tz',
+};
+const NAME_PARTS = ['familyName', 'givenName', 'additionalNames', 'prefix', 'suffix'];
+/** Properties that say nothing of a contact. */
+const PASSED = new Set([
+  'version',
+  'prodid',
+  'rev',
+  'source',
+  'name',
+  'profile',
+  'fn',
+  'n',
+  'kind',
+  'x-kind',
+  'photo',
+  'logo',
+]);
+
+function pictureOf(properties: readonly CardProperty[]): CardPicture | null {
+  for (const property of properties) {
+    if (property.name !== 'photo' && property.name !== 'logo') continue;
+    const text = first(property);
+    const data = /^data:([\w/+.-]+);base64,(.+)$/s.exec(text);
+    if (data) return { mediaType: data[1] ?? '', base64: data[2] ?? '' };
+    if (/^(?:b|base64)$/i.test(String(property.params.encoding ?? '')))
+      return { mediaType: `image/${String(property.params.type ?? 'jpeg').toLowerCase()}`, base64: text };
+  }
+  return null;
+}
+
+type Cell = Omit<CardCell, 'nth'>;
+
+/** What one property says; the address as five cells, others as one. */
+function cellsOf(property: CardProperty): Cell[] {
+  const { name, params, values } = property;
+  const cell = (target: string | null, text: string, label: string | null = null): Cell[] =>
+    text.trim() ? [{ target, name: target ?? name.toUpperCase(), label, text }] : [];
+  switch (name) {
+    case 'email':
+    case 'url':
+      return cell(name, first(property), labelOf(property));
+    case 'tel':
+      return cell('tel', first(property).replace(/^tel:/i, ''), labelOf(property));
+    case 'adr': {
+      const [box = '', extended = '', street = '', locality, region, postalCode, country] = parts(property);
+      const lines = [extended, street, box].filter(Boolean).join('\n');
+      const texts = [lines, locality, region, postalCode, country];
+      return ADDRESS_PARTS.flatMap((part, i) => cell(part, texts[i] ?? '', labelOf(property)));
+    }
+    case 'org':
+      return cell('organization', parts(property).filter(Boolean).join(', '));
+    case 'bday':
+    case 'anniversary':
+      return cell(name, dateOf(first(property)));
+    case 'x-anniversary':
+      return cell('anniversary', dateOf(first(property)));
+    case 'categories':
+      return cell('tags', values.map((value) => String(value)).join(CARD_SEPARATOR));
+    case 'related':
+    case 'agent': {
+      const who = first(property).replace(/^urn:uuid:\S+$/, '');
+      return who ? cell('related', `${labelOf(property) ?? 'contact'}: ${who}`) : [];
+    }
+    case 'uid':
+      return OWN_UID.test(first(property)) ? [] : cell('externalId', first(property));
+    case 'x-gray-loom-value': {
+      const field = String(params['x-field'] ?? '');
+      return cell(null, first(property), labelOf(property)).map((one) => ({ ...one, name: field || one.name }));
+    }
+    default: {
+      const target = SIMPLE[name];
+      if (target) return cell(target, first(property));
+      if (PASSED.has(name)) return [];
+      const text = values.map((value) => (Array.isArray(value) ? value.filter(Boolean).join(', ') : value)).join(', ');
+      return cell(null, text);
+    }
+  }
+}
+
+/**
+ * What a card says, as the cells of a row, so that it goes the same way as any file: meaning, trial, held rows, undo. A
+ * preferred line comes before others of its kind. Properties without a meaning of ours keep their name, to be made a
+ * field of or left out. Errors: what is wrong, in words.
+ */
+export function readCard(text: string): Result<ReadCard, string> {
+  const read = readCardText(text);
+  if (!read.ok) return err(read.error);
+  const { properties } = read.value;
+  const byName = (name: string) => properties.find((property) => property.name === name);
+  const cells: CardCell[] = [];
+  const put = (target: string, value: string) => {
+    if (value.trim()) cells.push({ target, name: target, label: null, nth: 0, text: value });
+  };
+  const formatted = byName('fn');
+  const structured = byName('n');
+  const kind = byName('kind') ?? byName('x-kind');
+  const named = structured ? parts(structured).some((part) => part.trim()) : false;
+  const organization = byName('org');
+  const isOrganization = kind
+    ? /^org/i.test(first(kind))
+    : !named && organization !== undefined && formatted !== undefined && first(organization) === first(formatted);
+  if (isOrganization) {
+    put(KIND, 'organization');
+    if (!organization && formatted) put('organization', first(formatted));
+  } else if (structured && named) NAME_PARTS.forEach((part, i) => put(part, parts(structured)[i] ?? ''));
+  else if (formatted) put('fullName', first(formatted));
+  const ordered = properties
+    .map((property, place) => ({ property, place: isPreferred(property) ? place - properties.length : place }))
+    .sort((a, b) => a.place - b.place);
+  const counts = new Map<string, number>();
+  for (const { property } of ordered) {
+    const made = cellsOf(property);
+    const key = JSON.stringify([property.name, made[0]?.name, made[0]?.label]);
+    const nth = counts.get(key) ?? 0;
+    if (made.length) counts.set(key, nth + 1);
+    // What a contact has one of stays one; a further one keeps its name and waits for a meaning.
+    for (const one of made)
+      cells.push({ ...one, nth, target: nth > 0 && one.target && !SEVERAL.has(one.target) ? null : one.target });
+  }
+  return ok({ cells, picture: pictureOf(properties) });
+}

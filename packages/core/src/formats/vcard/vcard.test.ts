@@ -1,0 +1,228 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { BY_HAND, RowReader, type Mapping } from '../../mapping';
+import { Catalogue } from '../../fields';
+import type { ContactRecord, Value } from '../../model';
+import { recordFrom } from '../../writing';
+import { CardSplitter } from './card-text';
+import { CardTable } from './card-table';
+import { readCard } from './read-card';
+import { writeCard } from './write-card';
+
+const catalogue = new Catalogue([
+  { key: 'custom.1', name: 'Boat length, feet', type: 'range', group: 'custom', several: false },
+]);
+
+function record(fields: Record<string, (Value['v'] | [Value['v'], string])[]>): ContactRecord {
+  const candidate = Object.fromEntries(
+    Object.entries(fields).map(([field, values]) => [
+      field,
+      values.map((one) => (Array.isArray(one) && one.length === 2 ? { v: one[0], label: String(one[1]) } : { v: one })),
+    ]),
+  );
+  return recordFrom(candidate as never, catalogue, { run: 1 });
+}
+
+function cardOf(contact: ContactRecord, version: '3.0' | '4.0', picture = false): string {
+  return writeCard(
+    {
+      id: 7,
+      record: contact,
+      picture: picture ? { mediaType: 'image/webp', base64: 'UklGRh4AAABXRUJQ'.repeat(20) } : null,
+      nameOf: () => 'Tom Okoro',
+      changedAt: new Date('2026-11-25T10:00:00Z'),
+    },
+    catalogue,
+    version,
+  );
+}
+
+/** A card read as a file of cards is: through the table and the reader of rows. */
+function readBack(text: string) {
+  const card = readCard(text);
+  if (!card.ok) throw new Error(card.error);
+  const table = new CardTable();
+  table.learn(card.value);
+  const named = new Map(catalogue.fields.map((field) => [field.name, field.key]));
+  const columns = table.columns.map((column, i) => ({
+    ...BY_HAND,
+    column: i,
+    header: column.header,
+    target: column.target ?? named.get(column.name) ?? null,
+    label: column.label,
+    nth: column.nth,
+    dateOrder: 'iso' as const,
+    separator: '|',
+  }));
+  const mapping: Mapping = {
+    columns,
+    wholeFile: { tags: [], source: null, stage: null, owner: null },
+    allowNew: true,
+    allowChange: true,
+    writeRule: 'fill',
+    recognise: [],
+    country: 'GB',
+  };
+  const context = { country: 'GB', stages: ['Donor'], settle: (_kind: string, plain: string) => plain };
+  const headers = table.columns.map((column) => column.header);
+  const reader = new RowReader(mapping, catalogue, context, { columnCount: headers.length, headers });
+  const { candidate, issues, held } = reader.read(table.row(card.value, 'a'.repeat(40)), 1);
+  return { candidate, issues, held, table };
+}
+
+/** Contents and labels of a record, without threads and places. */
+function contents(contact: ContactRecord) {
+  return Object.fromEntries(
+    Object.entries(contact.f).map(([field, values]) => [
+      field,
+      values.map(({ v, label }) => (label ? [v, label] : [v])),
+    ]),
+  );
+}
+
+const WHOLE = record({
+  prefix: ['Dr'],
+  givenName: ['Ana'],
+  additionalNames: ['Maria'],
+  familyName: ['Reis; de Sá'],
+  suffix: ['Jr'],
+  nickname: ['Nita'],
+  email: [
+    ['ana@example.org', 'home'],
+    ['ana.reis@example.com', 'work'],
+    ['a@example.net', 'work'],
+  ],
+  tel: [
+    ['+44 1632 960123', 'mobile'],
+    ['+44 1632 960124', 'boat shed'],
+  ],
+  url: [['https://reis.example/a;b?c=1', 'shop window']],
+  organization: ['Okoro, Reis & Sons'],
+  title: ['Sailmaker\\Rigger'],
+  adr: [
+    [{ street: '12 Slip Lane\nFlat 2', locality: 'Quillhaven', postalCode: 'EX4 4RN', country: 'GB' }, 'home'],
+    [{ street: 'Rua 1, 2º', locality: 'Porto', region: 'Norte', postalCode: '4000-001', country: 'PT' }, 'home'],
+  ],
+  tz: ['Europe/Lisbon'],
+  bday: ['--07-14'],
+  anniversary: ['2009-08-08'],
+  otherDate: [['2020-02-29', 'first course']],
+  tags: ['regatta', 'open yard, 2025', 'a;b'],
+  stage: ['Donor'],
+  source: ['Open yard'],
+  externalId: ['S-100'],
+  note: ['First line\nsecond; with, marks \\ and “quotes” 🚣‍♀️'],
+  'custom.1': [{ from: 12, to: 16 }],
+});
+
+describe('a card', () => {
+  test.each(['3.0', '4.0'] as const)('of version %s brings back what it was made of', (version) => {
+    const { candidate, issues } = readBack(cardOf(WHOLE, version));
+    expect(issues).toEqual([]);
+    const back = contents(recordFrom(candidate, catalogue, { run: 1 }));
+    expect(back).toEqual(contents(WHOLE));
+  });
+
+  test.each(['3.0', '4.0'] as const)('of version %s carries picture and relationship', (version) => {
+    const contact = record({ givenName: ['Ana'], familyName: ['Reis'], related: [{ relation: 'spouse', to: 3 }] });
+    const text = cardOf(contact, version, true);
+    expect(text.split('\r\n').every((line) => Buffer.byteLength(line) <= 76)).toBe(true);
+    const { candidate } = readBack(text);
+    expect(candidate.related?.[0]?.v).toEqual({ relation: 'spouse', to: null, name: 'Tom Okoro' });
+    expect(candidate.photo?.[0]?.v).toBe('a'.repeat(40));
+    const card = readCard(text);
+    expect(card.ok && card.value.picture?.base64.length).toBe(320);
+    if (version === '4.0') expect(text).toContain('PHOTO:data:image/webp;base64,UklG');
+  });
+
+  test.each(['3.0', '4.0'] as const)('of version %s of an organization is one again', (version) => {
+    const contact = record({
+      kind: ['organization'],
+      organization: ['Tarn & Pike Timber'],
+      webDomain: ['tarn.example'],
+    });
+    const { candidate, held } = readBack(cardOf(contact, version));
+    expect(held).toBe(false);
+    expect(contents(recordFrom(candidate, catalogue, { run: 1 }))).toEqual(contents(contact));
+  });
+
+  test('any text comes back as it was', () =>
+    fc.assert(
+      fc.property(fc.string({ unit: 'grapheme', minLength: 1, maxLength: 200 }), (text) => {
+        const note = text.replace(/[\p{Cc}\p{Cs}\u2028\u2029\ufeff]/gu, ' ').trim();
+        fc.pre(note !== '');
+        const contact = record({ givenName: ['A'], familyName: ['B'], note: [note] });
+        const back = readBack(cardOf(contact, '3.0')).candidate.note?.[0]?.v;
+        expect(back).toBe(note);
+      }),
+      { numRuns: 200 },
+    ));
+
+  test('written elsewhere is read with its habits', () => {
+    const { candidate } = readBack(
+      [
+        'begin:vcard',
+        'version:3.0',
+        'FN:Reis, Ana',
+        'N:Reis;Ana;;;',
+        'item1.TEL;TYPE=CELL,pref:+44 1632 960123',
+        'TEL;TYPE=WORK;TYPE=VOICE:01632 960124',
+        'EMAIL;TYPE=INTERNET:ANA@example.org',
+        'URL:https\\://reis.example',
+        'BDAY:19710714T000000Z',
+        'item1.X-SHED:blue',
+        'end:vcard',
+      ].join('\n'),
+    );
+    expect(candidate.tel?.map(({ v, label }) => [v, label])).toEqual([
+      ['+44 1632 960123', 'mobile'],
+      ['01632 960124', 'work'],
+    ]);
+    expect(candidate.email?.[0]).toEqual({ v: 'ANA@example.org', norm: 'ana@example.org' });
+    expect(candidate.url?.[0]?.v).toBe('https://reis.example');
+    expect(candidate.bday?.[0]?.v).toBe('1971-07-14');
+  });
+
+  test.each([
+    ['BEGIN:VCARD\nVERSION:2.1\nN:Reis;Ana\nEND:VCARD', 'version 2.1'],
+    ['BEGIN:VCARD\nVERSION:3.0\nN:Reis;Ana\n', 'breaks off'],
+    ['BEGIN:VCARD\nVERSION:3.0\nno line of a card\nEND:VCARD', 'invalid line'],
+  ])('that cannot be read says why', (text, why) => {
+    const card = readCard(text);
+    expect(card.ok ? '' : card.error).toContain(why);
+  });
+});
+
+describe('a file of cards', () => {
+  const text = `\ufeffBEGIN:VCARD\r\nVERSION:4.0\r\nFN:A\r\nEND:VCARD\r\n\r\nBEGIN:VCARD\r\nBROKEN\r\nEND:VCARD\r\nBEGIN:VCARD\r\nVERSION:3.0\r\nFN:C\r\nEND:VCARD`;
+  test('is cut into its cards wherever its pieces end', () => {
+    const whole = new CardSplitter().push(text.slice(1), true);
+    expect(whole).toHaveLength(3);
+    for (let cut = 1; cut < text.length; cut++) {
+      const splitter = new CardSplitter();
+      expect([...splitter.push(text.slice(1, cut), false), ...splitter.push(text.slice(cut), true)].map(trim)).toEqual(
+        whole.map(trim),
+      );
+    }
+  });
+  const trim = (card: string) => card.trim();
+
+  test('has a column for what occurs, and one for a card that is broken', () => {
+    const table = new CardTable();
+    const cards = ['EMAIL;TYPE=home:a@example.org', 'EMAIL;TYPE=work:b@example.org\nX-SHED:blue'].map((lines) => {
+      const card = readCard(`BEGIN:VCARD\nVERSION:3.0\nN:R;A;;;\n${lines}\nEND:VCARD`);
+      return card.ok ? card.value : null;
+    });
+    for (const card of [...cards, null]) table.learn(card);
+    expect(table.columns.map((column) => column.header)).toEqual([
+      'Given name',
+      'Family name',
+      'E-mail, home',
+      'E-mail, work',
+      'X-SHED',
+      'Card that cannot be read',
+    ]);
+    expect(table.row(cards[1] ?? null, '')).toEqual(['A', 'R', '', 'b@example.org', 'blue', '']);
+    expect(table.row(null, '', 'its text')).toEqual(['', '', '', '', '', 'its text']);
+  });
+});

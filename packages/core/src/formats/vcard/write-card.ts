@@ -1,0 +1,88 @@
+import { countryName, displayNameOf, typeValue, type Catalogue } from '../../fields';
+import { isAddress, isRelation, kindOf, valuesOf, type ContactRecord, type Value } from '../../model';
+import { writeCardText, type CardProperty, type CardText } from './card-text';
+import type { CardPicture } from './read-card';
+
+export interface CardContact {
+  id: number;
+  record: ContactRecord;
+  picture: CardPicture | null;
+  /** Names of the contacts that relationships lead to. */
+  nameOf: (id: number) => string;
+  changedAt: Date;
+}
+
+/** Fields that have a property of their own, or are said by one. */
+const HAVE_PROPERTY = new Set(
+  (
+    'prefix givenName additionalNames familyName suffix fullName nickname photo email tel url organization title related ' +
+    'adr tz bday anniversary tags note'
+  ).split(' '),
+);
+/** The name of the property beside the standard ones, for values that a card has no place for. */
+const OWN = 'x-gray-loom-value';
+
+const text = (record: ContactRecord, field: string) => {
+  const [value] = valuesOf(record, field);
+  return value ? typeValue(value) : '';
+};
+
+function typed({ label }: Value): Record<string, string> {
+  // A comma would part the label in two.
+  return label ? { type: label.replace(/[,;"]+/g, ' ') } : {};
+}
+
+/** A contact as one card of version 3 or 4. Values a card has no place for stand in properties of our own, so that we read them back. */
+export function writeCard(contact: CardContact, catalogue: Catalogue, version: CardText['version']): string {
+  const { id, record, picture, nameOf, changedAt } = contact;
+  const properties: CardProperty[] = [];
+  const put = (name: string, values: CardProperty['values'], params: CardProperty['params'] = {}) =>
+    properties.push({ name, params, values });
+  const several = (field: string) => valuesOf(record, field);
+  const isOrganization = kindOf(record) === 'organization';
+  const organization = text(record, 'organization');
+
+  put('fn', [isOrganization ? organization : displayNameOf(record)]);
+  const name = ['familyName', 'givenName', 'additionalNames', 'prefix', 'suffix'].map((field) => text(record, field));
+  put('n', [isOrganization ? ['', '', '', '', ''] : name]);
+  if (isOrganization) put(version === '4.0' ? 'kind' : 'x-kind', ['org']);
+  for (const field of ['nickname', 'title', 'note', 'tz']) if (text(record, field)) put(field, [text(record, field)]);
+  if (organization) put('org', [organization]);
+  for (const value of several('email')) put('email', [String(value.v)], typed(value));
+  for (const value of several('tel')) put('tel', [String(value.v)], typed(value));
+  for (const value of several('url')) put('url', [String(value.v)], typed(value));
+  for (const value of several('adr')) {
+    if (!isAddress(value.v)) continue;
+    const { street = '', locality = '', region = '', postalCode = '', country = '' } = value.v;
+    put('adr', [['', '', street, locality, region, postalCode, country && countryName(country)]], typed(value));
+  }
+  if (text(record, 'bday')) put('bday', [text(record, 'bday')]);
+  if (text(record, 'anniversary'))
+    put(version === '4.0' ? 'anniversary' : 'x-anniversary', [text(record, 'anniversary')]);
+  const tags = several('tags').map((value) => String(value.v));
+  if (tags.length) put('categories', tags);
+  for (const { v } of several('related')) {
+    if (!isRelation(v)) continue;
+    const who = v.to === null ? (v.name ?? '') : nameOf(v.to);
+    if (who) put('related', [who], { type: v.relation.replace(/[,;"]+/g, ' ') });
+  }
+  if (picture)
+    put(
+      isOrganization ? 'logo' : 'photo',
+      version === '4.0' ? [`data:${picture.mediaType};base64,${picture.base64}`] : [picture.base64],
+      version === '4.0' ? {} : { encoding: 'b', type: picture.mediaType.replace('image/', '').toUpperCase() },
+    );
+  for (const field of catalogue.fields) {
+    if (HAVE_PROPERTY.has(field.key)) continue;
+    for (const value of several(field.key))
+      if (typeValue(value)) put(OWN, [typeValue(value)], { 'x-field': field.name, ...typed(value) });
+  }
+  put('uid', [`gray-loom:contact:${id}`]);
+  put('rev', [
+    changedAt
+      .toISOString()
+      .replace(/\.\d+Z$/, 'Z')
+      .replace(/[-:]/g, ''),
+  ]);
+  return writeCardText({ version, properties });
+}
