@@ -43,9 +43,13 @@ export function memoryMb(pid: number | undefined): number {
   return Math.round(Number(/VmHWM:\s+(\d+)/.exec(status)?.[1] ?? 0) / 1024);
 }
 
+export const BENCH_SIGN_IN = { email: 'bench@quillhaven.example', password: 'bench-password' };
+
 export interface BenchApp {
   database: Database;
   url: string;
+  /** Address of the server. */
+  base: string;
   server: ChildProcess;
   worker: ChildProcess;
   request(path: string, init?: RequestInit): Promise<Response>;
@@ -61,9 +65,15 @@ export async function startApp(): Promise<BenchApp> {
   await ensureDatabase(cluster.url);
   const database = connect(cluster.url, createLogger('bench', 'warn'), 4);
   await migrateDatabase(database, join(ROOT, 'apps/server/src/db/migrations'));
-  await ensureAdministrator(database, { email: 'bench@quillhaven.example', name: 'Bench', password: 'bench-password' });
+  await ensureAdministrator(database, { ...BENCH_SIGN_IN, name: 'Bench' });
   const port = await freePort();
-  const env = { ...process.env, DATABASE_URL: cluster.url, PORT: String(port), GRAY_LOOM_LOG: 'warn' };
+  const env = {
+    ...process.env,
+    DATABASE_URL: cluster.url,
+    PORT: String(port),
+    GRAY_LOOM_LOG: 'warn',
+    GRAY_LOOM_WEB: join(ROOT, 'apps/web/dist'),
+  };
   const program = (name: string) =>
     spawn(process.execPath, ['--max-semi-space-size=32', join(ROOT, '.build', `${name}.js`)], {
       env,
@@ -87,12 +97,13 @@ export async function startApp(): Promise<BenchApp> {
   const signedIn = await fetch(`${base}/api/session`, {
     method: 'POST',
     headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify({ email: 'bench@quillhaven.example', password: 'bench-password' }),
+    body: JSON.stringify(BENCH_SIGN_IN),
   });
   const cookie = signedIn.headers.get('set-cookie')?.split(';')[0] ?? '';
   return {
     database,
     url: cluster.url,
+    base,
     server,
     worker,
     request: async (path, init = {}) => {

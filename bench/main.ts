@@ -1,10 +1,11 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { benchImport } from './import';
+import { benchPeople } from './people';
 import type { BenchResult } from './harness';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
-const BENCHES: Record<string, () => Promise<BenchResult>> = { import: benchImport };
+const BENCHES: Record<string, () => Promise<BenchResult>> = { import: benchImport, people: benchPeople };
 
 const args = process.argv.slice(2);
 const json = args.includes('--json');

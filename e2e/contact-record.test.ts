@@ -99,7 +99,10 @@ describe('the record, kept by hand', () => {
     await screen.press('n');
     const mail = await screen.box('E-mail');
     expect(await mail.getAttribute('value')).toBe('tom(at)example.org');
-    expect(await screen.axe()).toEqual([]);
+    for (const theme of ['dark', 'light']) {
+      await stage.driver.executeScript('document.documentElement.dataset.theme = arguments[0]', theme);
+      expect(await screen.axe()).toEqual([]);
+    }
     await mail.clear();
     await mail.sendKeys('tom@example.org', Key.ENTER);
     await screen.text('Added by hand');
@@ -146,6 +149,20 @@ describe('the record, kept by hand', () => {
     await screen.text('One word behind it');
     await screen.find("//*[@role='gridcell'][contains(., 'calls')]", 'the opt-out in the grid');
   });
+});
+
+test('a value has a history of its own', async () => {
+  await screen.click(() => screen.button('Source: open yard'));
+  const box = await screen.box('Source');
+  await box.clear();
+  await box.sendKeys('Open yrd');
+  await screen.text('Here already:');
+  await screen.click(() => screen.button('open yard'));
+  await box.clear();
+  await box.sendKeys('Harbour office', Key.ENTER);
+  await screen.click(() => screen.button('Source: Harbour office'));
+  await screen.find("//ol[@aria-label='What stood here before'][contains(., 'open yard')]", 'what stood there before');
+  await screen.press(Key.ESCAPE);
 });
 
 describe('a field of our own', () => {

@@ -20,9 +20,9 @@ export function inspect(path: string): Record<string, unknown> {
       found.push({ code: 'tooFewCells', found: cells.length, expected: shape.columnCount, path: { row } });
   }
   return {
-    format: 'delimited',
+    format: shape.cards ? 'vcard' : 'delimited',
     encoding: shape.encoding.name,
-    delimiter: shape.delimiter,
+    delimiter: shape.cards ? null : shape.delimiter,
     headerRow: shape.headerRow,
     rowCount,
     columns: guesses.map(
@@ -59,9 +59,12 @@ export function printInspection(found: Record<string, unknown>): string {
     certainty01: number;
     samples: string[];
   }[];
+  const cards = found.format === 'vcard';
   const delimiter = found.delimiter === '\t' ? 'tab' : String(found.delimiter);
   const lines = [
-    `${String(found.encoding)}, delimiter ${delimiter}, heading ${found.headerRow === null ? 'none' : `in row ${String(found.headerRow)}`}, ${String(found.rowCount)} rows`,
+    cards
+      ? `${String(found.rowCount)} cards`
+      : `${String(found.encoding)}, delimiter ${delimiter}, heading ${found.headerRow === null ? 'none' : `in row ${String(found.headerRow)}`}, ${String(found.rowCount)} rows`,
   ];
   for (const column of columns) {
     const meaning = column.field

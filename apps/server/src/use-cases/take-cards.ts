@@ -1,6 +1,6 @@
-import { foldText } from '@gray-loom/core/fields';
+import { CUSTOM_PREFIX } from '@gray-loom/core/fields';
 import { CardSplitter, CardTable, readCard, writeDelimitedLine, type DelimitedShape } from '@gray-loom/core/formats';
-import { BY_HAND, mappingTargets, type ColumnGuess, type Mapping } from '@gray-loom/core/mapping';
+import { defaultMapping, guessCards, type ColumnGuess, type Mapping } from '@gray-loom/core/mapping';
 import type { Issue } from '@gray-loom/core/model';
 import type { Tx } from '../db/connect';
 import { issueProblem } from '../problem';
@@ -93,53 +93,16 @@ async function pictureHash(tx: Tx, base64: string): Promise<string> {
 }
 
 async function describeTable(tx: Tx, table: CardTable, samples: readonly string[][], country: string) {
-  const catalogue = await loadCatalogue(tx.db);
-  const targets = mappingTargets(catalogue.fields.filter((field) => field.key.startsWith('custom.')));
-  const named = new Map(targets.map((target) => [foldText(target.name), target.key]));
-  const columns = table.columns.map((column) => ({
-    ...column,
-    target: column.target ?? named.get(foldText(column.name)) ?? null,
-  }));
-  const typeOf = new Map(targets.map((target) => [target.key, target.type]));
+  const custom = (await loadCatalogue(tx.db)).fields.filter((field) => field.key.startsWith(CUSTOM_PREFIX));
+  const guesses = guessCards(table.columns, samples, custom);
   const shape: DelimitedShape = {
     encoding: UTF8,
     delimiter: ',',
     quote: '"',
     headerRow: 1,
-    headers: columns.map((column) => column.header),
-    columnCount: columns.length,
+    headers: table.columns.map((column) => column.header),
+    columnCount: table.columns.length,
     cards: true,
   };
-  const guesses = columns.map((column, index): ColumnGuess => ({
-    index,
-    header: column.header,
-    field: column.target,
-    label: column.label,
-    type: (column.target && typeOf.get(column.target)) || 'text',
-    certainty01: column.target ? 1 : 0,
-    samples: [...new Set(samples.map((cells) => cells[index] ?? '').filter(Boolean))].slice(0, 3),
-    dateOrder: 'iso',
-    decimal: '.',
-    separator: column.target === 'tags' ? '|' : null,
-    choices: [],
-  }));
-  const mapping: Mapping = {
-    columns: columns.map(({ header, target, label, nth }, column) => ({
-      ...BY_HAND,
-      column,
-      header,
-      target,
-      label,
-      ...(nth ? { nth } : {}),
-      dateOrder: 'iso',
-      separator: target === 'tags' ? '|' : null,
-    })),
-    wholeFile: { tags: [], source: null, stage: null, owner: null },
-    allowNew: true,
-    allowChange: true,
-    writeRule: 'fill',
-    recognise: ['externalId', 'email', 'tel', 'name'],
-    country,
-  };
-  return { shape, guesses, mapping };
+  return { shape, guesses, mapping: defaultMapping(guesses, country, custom) };
 }

@@ -1,5 +1,13 @@
 export { sniffEncoding, type TextEncoding } from './sniff-bytes';
 export { DelimitedReader, type DelimitedOptions, type DelimitedRecord } from './delimited-reader';
 export { sniffDelimited, type DelimitedShape, type DelimitedSniff } from './sniff-delimited';
-export { CardSplitter, looksLikeCards, readCard, writeCard, CardTable, type CardPicture } from './vcard';
+export {
+  type CardColumn,
+  CardSplitter,
+  looksLikeCards,
+  readCard,
+  writeCard,
+  CardTable,
+  type CardPicture,
+} from './vcard';
 export { writeDelimitedLine } from './write-delimited';

@@ -1,3 +1,4 @@
+import type { FieldDefinition } from '../fields';
 import type { ColumnGuess } from './guess-columns';
 import type { ColumnMapping, Mapping } from './mapping';
 import { mappingTargets } from './targets';
@@ -6,14 +7,19 @@ import { mappingTargets } from './targets';
 const TAKE_FROM01 = 0.5;
 
 /** The mapping that a file starts with: every guess that is sure enough, the rest left out. */
-export function defaultMapping(guesses: readonly ColumnGuess[], country: string): Mapping {
-  const known = new Set(mappingTargets().map((target) => target.key));
+export function defaultMapping(
+  guesses: readonly ColumnGuess[],
+  country: string,
+  custom: readonly FieldDefinition[] = [],
+): Mapping {
+  const known = new Set(mappingTargets(custom).map((target) => target.key));
   return {
     columns: guesses.map((guess): ColumnMapping => ({
       column: guess.index,
       header: guess.header,
       target: guess.field && known.has(guess.field) && guess.certainty01 >= TAKE_FROM01 ? guess.field : null,
       label: guess.label,
+      ...(guess.nth ? { nth: guess.nth } : {}),
       dateOrder: guess.dateOrder,
       decimal: guess.decimal,
       separator: guess.separator,

@@ -9,6 +9,8 @@ export interface ColumnGuess {
   /** Key of a mapping target, or null when nothing fits. */
   field: string | null;
   label: string | null;
+  /** Which of several of one label, where the file says so. */
+  nth?: number;
   type: FieldType;
   certainty01: number;
   samples: string[];

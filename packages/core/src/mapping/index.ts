@@ -1,3 +1,4 @@
+export { guessCards } from './guess-cards';
 export { guessColumns, type ColumnGuess } from './guess-columns';
 export { mappingTargets, isAddressPart, ADDRESS_PARTS, type MappingTarget } from './targets';
 export { RECOGNISERS, type ColumnMapping, type Mapping, type NewField, type Recogniser } from './mapping';

@@ -1,7 +1,7 @@
-import { useMutation } from '@tanstack/react-query';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useId, useRef, useState } from 'react';
 import { Link } from 'react-router';
-import type { ContactDetail, Lists } from '@gray-loom/wire';
+import type { ContactDetail, HistoryEntry, Lists } from '@gray-loom/wire';
 import { showValue, type FieldDefinition } from '@gray-loom/core/fields';
 import { isRelation, valuesOf, type Value } from '@gray-loom/core/model';
 import { api, Refused } from '../../app/api';
@@ -236,7 +236,35 @@ function ValueForm({ contact, field, value, lists, derived, onClose }: EditableV
           </Button>
         ) : null}
       </div>
+      {value ? <ValueHistory contactId={contact.id} field={field.key} value={value} /> : null}
     </form>
+  );
+}
+
+/** What stood in this place before, newest first, each with its thread. */
+function ValueHistory({ contactId, field, value }: { contactId: number; field: string; value: Value }) {
+  const history = useQuery({
+    queryKey: ['history', contactId],
+    queryFn: () => api.get<HistoryEntry[]>(`/contacts/${contactId}/history`),
+  });
+  const earlier = (history.data ?? []).flatMap((entry) =>
+    (entry.changes ?? []).flatMap((change) =>
+      change.field === field && change.before && change.before.slot === value.slot
+        ? [{ entry, before: change.before }]
+        : [],
+    ),
+  );
+  if (!earlier.length) return null;
+  return (
+    <ol aria-label="What stood here before" className="border-t border-hair pt-1 text-[12.5px] text-ink2">
+      {earlier.map(({ entry, before }) => (
+        <li key={`${entry.runId}:${before.run}`} className="flex items-baseline gap-2">
+          <span className="text-ink3">until {exactly(entry.at)}</span>
+          <span className="min-w-0 flex-1 truncate">{showValue(field, before)}</span>
+          <ThreadSwatch kind={entry.thread.kind} title={`changed by ${entry.thread.name}`} />
+        </li>
+      ))}
+    </ol>
   );
 }
 

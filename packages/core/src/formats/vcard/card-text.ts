@@ -62,6 +62,23 @@ function plainValue(name: string, value: unknown): string | string[] {
   return PLAIN.has(name) ? text.replace(/\\([:;,\\])/g, '$1') : text;
 }
 
+const QUOTED_PRINTABLE = /^([^:\r\n]*?);ENCODING=QUOTED-PRINTABLE([^:\r\n]*):((?:[^\r\n]*=\r?\n)*[^\r\n]*)/gim;
+
+/** Quoted-printable, which version 3 has no more but programs still write, as the text it stands for. */
+function plainLines(text: string): string {
+  if (!/ENCODING=QUOTED-PRINTABLE/i.test(text)) return text;
+  return text.replace(QUOTED_PRINTABLE, (_, before: string, after: string, value: string) => {
+    const joined = value.replace(/=\r?\n/g, '');
+    const bytes: number[] = [];
+    for (const [piece] of joined.matchAll(/=[0-9A-F]{2}|[^=]+|=/gi)) {
+      if (/^=[0-9A-F]{2}$/i.test(piece)) bytes.push(Number.parseInt(piece.slice(1), 16));
+      else bytes.push(...new TextEncoder().encode(piece));
+    }
+    const plain = new TextDecoder('utf-8').decode(new Uint8Array(bytes)).replace(/\r?\n/g, '\\n');
+    return `${before}${after.replace(/;CHARSET=[^;:]*/i, '')}:${plain}`;
+  });
+}
+
 /**
  * Reads one card of version 3 (RFC 2426) or 4 (RFC 6350). Quirks of the parser are settled here: it takes unknown
  * properties as they stand, joins values of several parts, and knows version 2.1 not at all, which is said.
@@ -74,7 +91,7 @@ export function readCardText(text: string): Result<CardText, string> {
   if (!/^END:VCARD[ \t]*\r?$/im.test(text)) return err('it breaks off before END:VCARD');
   let parsed: unknown;
   try {
-    parsed = ICAL.parse(text);
+    parsed = ICAL.parse(plainLines(text));
   } catch (error) {
     return err(error instanceof Error ? error.message : String(error));
   }

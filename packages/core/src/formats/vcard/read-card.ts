@@ -47,8 +47,12 @@ function labelOf({ params }: CardProperty): string | null {
   return words.length ? [...new Set(words)].join(' ').slice(0, 40) : null;
 }
 
-const isPreferred = ({ params }: CardProperty) =>
-  params.pref !== undefined || list(params.type).some((word) => word.toLowerCase() === 'pref');
+/** Order by preference: PREF from 1 to 100 (RFC 6350), TYPE=pref as 1 (RFC 2426), the others behind. */
+function preferenceOf({ params }: CardProperty): number {
+  const stated = Number(params.pref);
+  if (stated >= 1 && stated <= 100) return stated;
+  return list(params.type).some((word) => word.toLowerCase() === 'pref') ? 1 : 101;
+}
 
 const first = (property: CardProperty): string => {
   const value = property.values[0];
@@ -59,6 +63,8 @@ const parts = (property: CardProperty): string[] => {
   const value = property.values[0];
   return Array.isArray(value) ? value : [value ?? ''];
 };
+
+const ISO_DATE = /^(?:\d{4}|-)-\d{2}-\d{2}$/;
 
 /** "1971-07-14" of a date in basic or extended form, "--07-14" without a year, with or without a time; else as it stands. */
 function dateOf(text: string): string {
@@ -115,20 +121,31 @@ function cellsOf(property: CardProperty): Cell[] {
     case 'url':
       return cell(name, first(property), labelOf(property));
     case 'tel':
-      return cell('tel', first(property).replace(/^tel:/i, ''), labelOf(property));
+      return cell(
+        'tel',
+        first(property)
+          .replace(/^tel:/i, '')
+          .replace(/;ext=(\d+)/i, ' ext. $1'),
+        labelOf(property),
+      );
     case 'adr': {
       const [box = '', extended = '', street = '', locality, region, postalCode, country] = parts(property);
       const lines = [extended, street, box].filter(Boolean).join('\n');
       const texts = [lines, locality, region, postalCode, country];
       return ADDRESS_PARTS.flatMap((part, i) => cell(part, texts[i] ?? '', labelOf(property)));
     }
-    case 'org':
-      return cell('organization', parts(property).filter(Boolean).join(', '));
+    case 'org': {
+      const [organization = '', ...units] = parts(property);
+      const unit = units.filter(Boolean).join(', ');
+      return [...cell('organization', organization), ...cell(null, unit).map((one) => ({ ...one, name: 'ORG unit' }))];
+    }
     case 'bday':
     case 'anniversary':
-      return cell(name, dateOf(first(property)));
-    case 'x-anniversary':
-      return cell('anniversary', dateOf(first(property)));
+    case 'x-anniversary': {
+      const date = dateOf(first(property));
+      // "about 1960" is no date; it keeps the property's name.
+      return cell(ISO_DATE.test(date) ? name.replace('x-', '') : null, date);
+    }
     case 'categories':
       return cell('tags', values.map((value) => String(value)).join(CARD_SEPARATOR));
     case 'related':
@@ -152,6 +169,13 @@ function cellsOf(property: CardProperty): Cell[] {
   }
 }
 
+/** The name in another script or language, kept beside the first. */
+function alternative(property: CardProperty, cells: readonly CardCell[]): CardCell {
+  const name = `${property.name.toUpperCase()} otherwise`;
+  const nth = cells.filter((cell) => cell.name === name).length;
+  return { target: null, name, label: null, nth, text: first(property) };
+}
+
 /**
  * What a card says, as the cells of a row, so that it goes the same way as any file: meaning, trial, held rows, undo. A
  * preferred line comes before others of its kind. Properties without a meaning of ours keep their name, to be made a
@@ -168,9 +192,13 @@ export function readCard(text: string): Result<ReadCard, string> {
   };
   const formatted = byName('fn');
   const structured = byName('n');
+  for (const other of properties)
+    if ((other.name === 'fn' && other !== formatted) || (other.name === 'n' && other !== structured))
+      cells.push(alternative(other, cells));
   const kind = byName('kind') ?? byName('x-kind');
   const named = structured ? parts(structured).some((part) => part.trim()) : false;
   const organization = byName('org');
+  if (kind && /^(?:group|location)$/i.test(first(kind))) return err(`it is of a ${first(kind)} and not of a contact`);
   const isOrganization = kind
     ? /^org/i.test(first(kind))
     : !named && organization !== undefined && formatted !== undefined && first(organization) === first(formatted);
@@ -180,8 +208,8 @@ export function readCard(text: string): Result<ReadCard, string> {
   } else if (structured && named) NAME_PARTS.forEach((part, i) => put(part, parts(structured)[i] ?? ''));
   else if (formatted) put('fullName', first(formatted));
   const ordered = properties
-    .map((property, place) => ({ property, place: isPreferred(property) ? place - properties.length : place }))
-    .sort((a, b) => a.place - b.place);
+    .map((property, place) => ({ property, place, preference: preferenceOf(property) }))
+    .sort((a, b) => a.preference - b.preference || a.place - b.place);
   const counts = new Map<string, number>();
   for (const { property } of ordered) {
     const made = cellsOf(property);

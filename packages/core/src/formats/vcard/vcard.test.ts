@@ -159,7 +159,7 @@ describe('a card', () => {
     ));
 
   test('written elsewhere is read with its habits', () => {
-    const { candidate } = readBack(
+    const { candidate, table } = readBack(
       [
         'begin:vcard',
         'version:3.0',
@@ -170,6 +170,12 @@ describe('a card', () => {
         'EMAIL;TYPE=INTERNET:ANA@example.org',
         'URL:https\\://reis.example',
         'BDAY:19710714T000000Z',
+        'ORG:Tarn Timber;Purchasing',
+        'EMAIL;PREF=1:first@example.org',
+        'ANNIVERSARY;VALUE=text:about 1995',
+        'FN;LANGUAGE=ja;ALTID=1:レイス',
+        'NOTE;ENCODING=QUOTED-PRINTABLE:fr=C3=BCh gen=',
+        'ug=0Anoch',
         'item1.X-SHED:blue',
         'end:vcard',
       ].join('\n'),
@@ -178,7 +184,15 @@ describe('a card', () => {
       ['+44 1632 960123', 'mobile'],
       ['01632 960124', 'work'],
     ]);
-    expect(candidate.email?.[0]).toEqual({ v: 'ANA@example.org', norm: 'ana@example.org' });
+    expect(candidate.email).toEqual([{ v: 'first@example.org' }, { v: 'ANA@example.org', norm: 'ana@example.org' }]);
+    expect(candidate.organization?.[0]?.v).toBe('Tarn Timber');
+    expect(candidate.note?.[0]?.v).toBe('früh genug\nnoch');
+    expect(table.columns.filter((column) => !column.target).map((column) => column.header)).toEqual([
+      'FN otherwise',
+      'ORG unit',
+      'ANNIVERSARY',
+      'X-SHED',
+    ]);
     expect(candidate.url?.[0]?.v).toBe('https://reis.example');
     expect(candidate.bday?.[0]?.v).toBe('1971-07-14');
   });
@@ -186,6 +200,7 @@ describe('a card', () => {
   test.each([
     ['BEGIN:VCARD\nVERSION:2.1\nN:Reis;Ana\nEND:VCARD', 'version 2.1'],
     ['BEGIN:VCARD\nVERSION:3.0\nN:Reis;Ana\n', 'breaks off'],
+    ['BEGIN:VCARD\nVERSION:4.0\nKIND:group\nFN:Crew\nEND:VCARD', 'of a group'],
     ['BEGIN:VCARD\nVERSION:3.0\nno line of a card\nEND:VCARD', 'invalid line'],
   ])('that cannot be read says why', (text, why) => {
     const card = readCard(text);

@@ -1,0 +1,223 @@
+import { execFileSync } from 'node:child_process';
+import { createReadStream, existsSync, mkdtempSync, rmSync, statSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import type { ContactPage, IntakeDetail, Lists, RunSummary } from '@gray-loom/wire';
+import { contactConditions, ORDER } from '../apps/server/src/db/queries/contact-filter';
+import { scrollThrough } from './grid-scroll';
+import { atMost, memoryMb, startApp, type BenchApp, type BenchResult } from './harness';
+
+const PEOPLE = Number(process.env.GRAY_LOOM_BENCH_PEOPLE ?? 1_000_000);
+const USERS = 4;
+const REQUESTS = 250;
+/** Rows that the grid asks for at once. */
+const PAGE = 60;
+const GENERATOR = join(process.env.GRAY_LOOM_CORPUS ?? '../shared/corpus', 'people/generate.mjs');
+
+interface Times {
+  median: number;
+  p95: number;
+}
+
+/** Linear congruential numbers (Numerical Recipes): the same questions at every run. */
+function dice(seed: number): (below: number) => number {
+  let state = seed;
+  return (below) => {
+    state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
+    return Math.floor((state / 4294967296) * below);
+  };
+}
+
+/** Median and p95 in ms of what four users ask at once, each one question after the other. The first of each are not counted. */
+async function timed(ask: (n: number) => Promise<unknown>): Promise<Times> {
+  const times: number[] = [];
+  let n = 0;
+  await Promise.all(
+    Array.from({ length: USERS }, async () => {
+      for (let i = -20; i < REQUESTS; i++) {
+        const startedMs = performance.now();
+        await ask(n++);
+        if (i >= 0) times.push(performance.now() - startedMs);
+      }
+    }),
+  );
+  times.sort((a, b) => a - b);
+  return { median: times[times.length >> 1] ?? 0, p95: times[Math.floor(times.length * 0.95)] ?? 0 };
+}
+
+/** Brings a million people in as a file, nobody recognised, so that every record is a contact. */
+async function fill(app: BenchApp): Promise<number> {
+  if (!existsSync(GENERATOR))
+    throw new Error(`${GENERATOR} is not there; say by GRAY_LOOM_CORPUS where the corpus lies.`);
+  const folder = mkdtempSync(join(tmpdir(), 'gray-loom-people-'));
+  try {
+    execFileSync(process.execPath, [GENERATOR, '--records', String(PEOPLE), '--seed', '11', '--out', folder], {
+      stdio: 'ignore',
+    });
+    // The server ended the idle connection meanwhile; a moment to notice it.
+    await new Promise((done) => setTimeout(done, 200));
+    const file = join(folder, 'records.csv');
+    const taken = await app.request('/intakes', {
+      method: 'POST',
+      body: Readable.toWeb(createReadStream(file)) as unknown as BodyInit,
+      duplex: 'half',
+      headers: {
+        'X-File-Name': 'people.csv',
+        'X-File-Size': String(statSync(file).size),
+        'Content-Type': 'application/octet-stream',
+      },
+    } as RequestInit);
+    const { id } = (await taken.json()) as { id: number };
+    const { mapping } = (await (await app.request(`/intakes/${id}`)).json()) as IntakeDetail;
+    mapping.recognise = [];
+    for (const column of mapping.columns) {
+      column.onBad = 'drop';
+      if (column.header === 'source') column.target = 'source';
+    }
+    await app.request(`/intakes/${id}/mapping`, {
+      method: 'PUT',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(mapping),
+    });
+    const started = await app.request(`/intakes/${id}/import`, { method: 'POST' });
+    const { runId } = (await started.json()) as { runId: number };
+    for (;;) {
+      const run = (await (await app.request(`/runs/${runId}`)).json()) as RunSummary;
+      if (run.state === 'done') return run.counts.new ?? 0;
+      if (run.state !== 'running' && run.state !== 'queued') throw new Error(`the import ended as ${run.state}`);
+      await new Promise((done) => setTimeout(done, 500));
+    }
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+/** Beginnings of names and mailboxes that are there, four letters and more. */
+async function findings({ database }: BenchApp): Promise<string[]> {
+  const { rows } = await database.pool.query<{ text: string }>(
+    `select substr(lower(display_name), 1, 4 + (id % 4)::int) as text from contact tablesample system (0.2) where display_name ~ '^[A-Za-z]{8}' limit 400`,
+  );
+  return rows.map(({ text }) => text);
+}
+
+export async function benchPeople(): Promise<BenchResult> {
+  const app = await startApp();
+  try {
+    const startedMs = performance.now();
+    const people = await fill(app);
+    const filledS = (performance.now() - startedMs) / 1000;
+    await app.database.pool.query('vacuum analyze');
+    const get = (path: string) => app.request(path).then((answer) => answer.text());
+    const check = (body: object) =>
+      app.request('/contacts/check', {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify(body),
+      });
+    const pool = app.database.pool;
+    const roll = dice(5);
+    const texts = await findings(app);
+    const { rows: known } = await pool.query<{ given: string; family: string; email: string }>(
+      `select record->'f'->'givenName'->0->>'v' as given, record->'f'->'familyName'->0->>'v' as family, email from contact tablesample system (0.3)
+       where email <> '' and record->'f'->'givenName' is not null and record->'f'->'familyName' is not null limit 500`,
+    );
+    const filter = {
+      find: '',
+      tag: '',
+      stage: '',
+      source: '',
+      area: '',
+      owner: '',
+      kind: 'person',
+      deleted: false,
+    } as const;
+    const bareFind = (text: string) => {
+      const { where, values } = contactConditions({ ...filter, find: text, run: undefined });
+      return pool.query(
+        `select c.id, c.display_name, c.email, c.tel, c.stage from contact c where ${where} order by ${ORDER.family.column}, c.id limit ${PAGE}`,
+        values,
+      );
+    };
+    // Place marks are made at the first deep page; that is told apart.
+    const marksMs = performance.now();
+    await get(`/contacts?sort=family&at=${people >> 1}&limit=${PAGE}`);
+    const firstDeepMs = performance.now() - marksMs;
+
+    const trivial = await timed(() => get('/session'));
+    const firstPage = await timed(() => get(`/contacts?sort=family&at=0&limit=${PAGE}`));
+    const bareFirst = await timed(() =>
+      pool.query(
+        `select c.id, c.display_name, c.email, c.tel, c.stage from contact c where state = 'live' and kind = 'person' order by c.sort_family, c.id limit ${PAGE}`,
+      ),
+    );
+    const deep = await timed(() => get(`/contacts?sort=family&at=${roll(people - PAGE)}&limit=${PAGE}`));
+    const pick = (n: number) => texts[n % texts.length] ?? 'anna';
+    const bareFound = await timed((n) => bareFind(pick(n)));
+    const found = await timed((n) => get(`/contacts?find=${encodeURIComponent(pick(n))}&limit=${PAGE}`));
+    const entry = await timed((n) => {
+      const { given, family, email } = known[n % known.length] ?? { given: 'Ana', family: 'Reis', email: '' };
+      const values = [
+        { field: 'givenName', text: given },
+        { field: 'familyName', text: family },
+        ...(n % 2 ? [{ field: 'email', text: email }] : []),
+      ];
+      return check({ values }).then((answer) => answer.text());
+    });
+    const counts = await timed(() => get('/lists'));
+    const bareCounts = await timed(() =>
+      pool.query('select kind, label, sum(n)::int as n from tally group by 1, 2 having sum(n) <> 0'),
+    );
+    const counted = await timed(() =>
+      pool.query(`select stage, count(*) from contact where state = 'live' group by 1`).then(() => undefined),
+    ).catch(() => ({ median: 0, p95: 0 }));
+    const trivialAfter = await timed(() => get('/session'));
+    const base = (trivial.median + trivialAfter.median) / 2;
+    const scroll = await scrollThrough(app.base, people);
+
+    const page = JSON.parse(await get(`/contacts?sort=family&at=${people >> 1}&limit=${PAGE}`)) as ContactPage;
+    const lists = JSON.parse(await get('/lists')) as Lists;
+    if (page.rows.length !== PAGE || page.total !== people || lists.people !== people)
+      throw new Error(`of ${people} people the page says ${page.total} and the kept count ${lists.people}`);
+    return {
+      name: 'people',
+      claims: [
+        atMost('first page, to a trivial request', firstPage.median / base, 4, 'x'),
+        atMost('page at any depth, to a trivial request', deep.median / base, 4, 'x'),
+        atMost('find by 4 letters and more, p95, to its bare SQL', found.p95 / bareFound.p95, 3, 'x'),
+        atMost('entry check, to a trivial request', entry.median / base, 4, 'x'),
+        atMost('kept counts, to a trivial request', counts.median / base, 2, 'x'),
+        atMost('frames of 34 ms and more while scrolling', scroll.slowShare01 * 100, 5, 'of 100'),
+        atMost('memory after the second scroll, to that after the first', scroll.memoryGrowth, 1.15, 'x'),
+      ],
+      figures: {
+        people,
+        'filled in s': filledS,
+        'first deep page (place marks made) ms': firstDeepMs,
+        'trivial request ms': base,
+        'trivial request p95 ms': trivial.p95,
+        'first page ms': firstPage.median,
+        'first page p95 ms': firstPage.p95,
+        'first page, bare SQL ms': bareFirst.median,
+        'page at depth ms': deep.median,
+        'page at depth p95 ms': deep.p95,
+        'find ms': found.median,
+        'find p95 ms': found.p95,
+        'find, bare SQL ms': bareFound.median,
+        'find, bare SQL p95 ms': bareFound.p95,
+        'entry check ms': entry.median,
+        'entry check p95 ms': entry.p95,
+        'kept counts ms': counts.median,
+        'kept counts p95 ms': counts.p95,
+        'kept counts, bare SQL ms': bareCounts.median,
+        'stages counted anew, bare SQL ms': counted.median,
+        'median frame ms': scroll.medianFrameMs,
+        'p95 frame ms': scroll.p95FrameMs,
+        'memory of the page MB': scroll.memoryMb,
+        'server MB': memoryMb(app.server.pid),
+      },
+    };
+  } finally {
+    await app.end();
+  }
+}
