@@ -8,8 +8,6 @@ export interface Derivation {
   uniqueFields: { key: string; type: FieldType }[];
 }
 
-const NO_DERIVATION: Derivation = { areas: [], uniqueFields: [] };
-
 /** Types of the standard fields that may be asked to be unique and have no look-up key otherwise. */
 const STANDARD_TYPES: Record<string, FieldType> = {
   nickname: 'text',

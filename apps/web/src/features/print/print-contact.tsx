@@ -84,7 +84,7 @@ export function PrintContact() {
             ))}
           </tbody>
         </table>
-        <p className="mt-4 text-[8pt]">Printed {exactly(Date.now())}</p>
+        <p className="mt-4 text-[8pt]">Printed {exactly(contact.dataUpdatedAt)}</p>
       </section>
     </PrintFrame>
   );

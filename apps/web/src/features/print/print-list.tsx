@@ -51,7 +51,7 @@ export function PrintList() {
       <section className="paper mx-auto my-4 max-w-[297mm] p-8 print:my-0 print:max-w-none print:p-0">
         <h2 className="text-[13pt] font-bold">Contacts{words.length ? `: ${words.join(', ')}` : ''}</h2>
         <p className="mb-3 text-[9pt]">
-          {count(rows.length)} of {count(total)} · {exactly(Date.now())}
+          {count(rows.length)} of {count(total)} · {exactly(list.dataUpdatedAt)}
         </p>
         <table className="w-full border-collapse text-[9pt]">
           <thead>

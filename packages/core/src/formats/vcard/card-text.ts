@@ -64,6 +64,21 @@ function plainValue(name: string, value: unknown): string | string[] {
 
 const QUOTED_PRINTABLE = /^([^:\r\n]*?);ENCODING=QUOTED-PRINTABLE([^:\r\n]*):((?:[^\r\n]*=\r?\n)*[^\r\n]*)/gim;
 
+const STRUCTURED = /^(?:[\w-]+\.)?(?:N|ADR|ORG|GENDER|CLIENTPIDMAP)[;:]/i;
+
+/** Lines unfolded, and "\\;" as a semicolon where it parts nothing: the parser leaves it as it stands. */
+function plainSemicolons(text: string): string {
+  return text
+    .replace(/\r?\n[ \t]/g, '')
+    .split(/\r?\n/)
+    .map((line) =>
+      line.includes('\\;') && !STRUCTURED.test(line)
+        ? line.replace(/\\(.)/g, (both, mark: string) => (mark === ';' ? ';' : both))
+        : line,
+    )
+    .join('\r\n');
+}
+
 /** Quoted-printable, which version 3 has no more but programs still write, as the text it stands for. */
 function plainLines(text: string): string {
   if (!/ENCODING=QUOTED-PRINTABLE/i.test(text)) return text;
@@ -91,7 +106,7 @@ export function readCardText(text: string): Result<CardText, string> {
   if (!/^END:VCARD[ \t]*\r?$/im.test(text)) return err('it breaks off before END:VCARD');
   let parsed: unknown;
   try {
-    parsed = ICAL.parse(plainLines(text));
+    parsed = ICAL.parse(plainSemicolons(plainLines(text)));
   } catch (error) {
     return err(error instanceof Error ? error.message : String(error));
   }

@@ -176,6 +176,8 @@ describe('a card', () => {
         'FN;LANGUAGE=ja;ALTID=1:レイス',
         'NOTE;ENCODING=QUOTED-PRINTABLE:fr=C3=BCh gen=',
         'ug=0Anoch',
+        'NICKNAME:larch\\, not oak\\; see',
+        '  the letter',
         'item1.X-SHED:blue',
         'end:vcard',
       ].join('\n'),
@@ -186,6 +188,7 @@ describe('a card', () => {
     ]);
     expect(candidate.email).toEqual([{ v: 'first@example.org' }, { v: 'ANA@example.org', norm: 'ana@example.org' }]);
     expect(candidate.organization?.[0]?.v).toBe('Tarn Timber');
+    expect(candidate.nickname?.[0]?.v).toBe('larch, not oak; see the letter');
     expect(candidate.note?.[0]?.v).toBe('früh genug\nnoch');
     expect(table.columns.filter((column) => !column.target).map((column) => column.header)).toEqual([
       'FN otherwise',
