@@ -5,6 +5,8 @@ import { planWrite, recordFrom, type Candidate } from '@gray-loom/core/writing';
 import { inTransaction, type Database, type Tx } from '../apps/server/src/db/connect';
 import { permissionEvidence, run, type ThreadKind } from '../apps/server/src/db/schema';
 import { selectRecords } from '../apps/server/src/db/record-codec';
+import { changeMany } from '../apps/server/src/jobs/change-many';
+import { takeLease } from '../apps/server/src/jobs/lease';
 import { saveAreas } from '../apps/server/src/use-cases/areas';
 import { createField } from '../apps/server/src/use-cases/field-setup';
 import { loadCatalogue } from '../apps/server/src/use-cases/picks';
@@ -14,6 +16,10 @@ import { Dice } from './people';
 import { COURSES, FIRMS } from './quillhaven';
 
 const COLOURS: Record<string, number> = { regatta: 6, bursary: 9, clinker: 1, sailmaking: 7, volunteer: 8, press: 4 };
+const DAY = 86_400_000;
+/** When all this came in; the ledger reads in order. */
+const DAYS_BACK = 9;
+const LEASE_MS = 120_000;
 const FEES = ['5% of the course', '40 GBP', 'a day at the oar bench'];
 
 interface Row {
@@ -21,13 +27,12 @@ interface Row {
   record: ContactRecord;
 }
 
-/** A run of the scenario that lies some days back. */
+/** A run of the scenario, as many days back as everything here. */
 async function pastRun(
   tx: Tx,
   kind: 'import' | 'form' | 'permission',
   thread: [ThreadKind, string],
   title: string,
-  daysBack: number,
 ): Promise<number> {
   const runId = await startRun(tx, {
     kind,
@@ -36,7 +41,7 @@ async function pastRun(
     actorId: null,
     title,
   });
-  const at = sql`now() - make_interval(days => ${daysBack})`;
+  const at = sql`now() - make_interval(days => ${DAYS_BACK})`;
   await tx.db
     .update(run)
     .set({ createdAt: at, finishedAt: at })
@@ -52,7 +57,7 @@ export async function seedWholeRecord(database: Database, actorId: number): Prom
   await boatSurvey(database, fields);
   await couples(database);
   await permissions(database);
-  await saveAreas(
+  const { runId } = await saveAreas(
     database,
     [
       { name: 'South-west coast', rules: [rule('GB', 'Cornwall'), rule('GB', 'Devon')] },
@@ -61,6 +66,12 @@ export async function seedWholeRecord(database: Database, actorId: number): Prom
       { name: 'North America', rules: [rule('US', null), rule('CA', null)] },
     ],
     actorId,
+  );
+  const lease = await takeLease(database, runId, 'demo', LEASE_MS);
+  if (lease) await changeMany(database, lease, LEASE_MS);
+  await database.pool.query(
+    'update run set created_at = now() - make_interval(days => $2), finished_at = now() - make_interval(days => $2) where id = $1',
+    [runId, DAYS_BACK],
   );
 }
 
@@ -101,8 +112,8 @@ async function organizations(database: Database): Promise<void> {
   const dice = new Dice(91);
   await inTransaction(database, async (tx) => {
     const title = 'suppliers-and-schools.csv';
-    const runId = await pastRun(tx, 'import', ['file', title], title, 300);
-    const at = new Date(Date.now() - 300 * 86_400_000);
+    const runId = await pastRun(tx, 'import', ['file', title], title);
+    const at = new Date(Date.now() - DAYS_BACK * DAY);
     const contacts = FIRMS.map((name, i) => {
       const domain = `${foldText(name).split(' ')[0]}.example`;
       const candidate: Candidate = {
@@ -144,7 +155,7 @@ async function boatSurvey(database: Database, fields: Awaited<ReturnType<typeof 
   const dice = new Dice(17);
   const rows = await someOf(database, `stage in ('Enquiry', 'Student', 'Alumnus', 'Donor')`, 240);
   await inTransaction(database, async (tx) => {
-    const runId = await pastRun(tx, 'form', ['form', 'Boat survey'], 'Boat survey', 21);
+    const runId = await pastRun(tx, 'form', ['form', 'Boat survey'], 'Boat survey');
     const changes = rows.map(({ id, record }) => {
       const from = 10 + dice.below(12);
       const candidate: Candidate = {
@@ -162,7 +173,7 @@ async function boatSurvey(database: Database, fields: Awaited<ReturnType<typeof 
         operations: planWrite(id, record, said, () => 'fill', catalogue, { run: runId }).operations,
       };
     });
-    await applyChanges(tx, runId, changes, new Date(Date.now() - 21 * 86_400_000));
+    await applyChanges(tx, runId, changes, new Date(Date.now() - DAYS_BACK * DAY));
   });
 }
 
@@ -172,7 +183,7 @@ async function couples(database: Database): Promise<void> {
   const dice = new Dice(53);
   const rows = await someOf(database, `record->'f'->'adr' is not null`, 180);
   await inTransaction(database, async (tx) => {
-    const runId = await pastRun(tx, 'import', ['addressBook', 'Office address book'], 'Office address book', 40);
+    const runId = await pastRun(tx, 'import', ['addressBook', 'Office address book'], 'Office address book');
     const changes = [];
     for (let i = 0; i + 1 < rows.length; i += 2) {
       const [one, other] = [rows[i], rows[i + 1]];
@@ -200,7 +211,7 @@ async function couples(database: Database): Promise<void> {
         : [];
       changes.push({ contactId: one.id, operations: [...moved, ...operations] });
     }
-    await applyChanges(tx, runId, changes, new Date(Date.now() - 40 * 86_400_000));
+    await applyChanges(tx, runId, changes, new Date(Date.now() - DAYS_BACK * DAY));
   });
 }
 
@@ -218,7 +229,7 @@ async function permissions(database: Database): Promise<void> {
   await inTransaction(database, async (tx) => {
     for (const [i, [how, state, channels]] of WORDS.entries()) {
       const daysBack = 200 - i * 38;
-      const runId = await pastRun(tx, 'permission', ['form', 'Permissions'], `Permissions: ${how}`, daysBack);
+      const runId = await pastRun(tx, 'permission', ['form', 'Permissions'], `Permissions: ${how}`);
       const said = rows.filter(() => dice.chance(0.16));
       await tx.db.insert(permissionEvidence).values(
         said.flatMap(({ id }) =>
@@ -227,7 +238,7 @@ async function permissions(database: Database): Promise<void> {
             channel,
             state,
             how,
-            statedAt: new Date(Date.now() - daysBack * 86_400_000),
+            statedAt: new Date(Date.now() - daysBack * DAY),
             runId,
           })),
         ),

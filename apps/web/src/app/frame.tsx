@@ -49,7 +49,7 @@ function SignedIn({ actor }: { actor: SessionInfo }) {
   useShortcut('n', 'New contact', 'Everywhere', () => setAdding(true));
   useShortcut('?', 'List the shortcuts', 'Everywhere', () => setListing(true));
   return (
-    <div className="grid h-full grid-rows-[44px_minmax(0,1fr)_30px]">
+    <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[44px_minmax(0,1fr)_30px]">
       <TopLine onAdd={() => setAdding(true)} actor={actor} />
       <main className="min-h-0 overflow-hidden">
         <Outlet />
@@ -65,10 +65,10 @@ function TopLine({ onAdd, actor }: { onAdd: () => void; actor: SessionInfo }) {
   const { data } = useQuery({ queryKey: ['worklist'], queryFn: () => api.get<Worklist>('/worklist') });
   return (
     <header className="flex items-center gap-1 border-b border-strong bg-ground px-3.5">
-      <span className="mr-3 flex items-center gap-2.5 font-bold tracking-tight whitespace-nowrap">
+      <span className="mr-3 flex items-center gap-2.5 font-bold tracking-tight whitespace-nowrap max-sm:mr-0">
         <Mark /> <span className="max-lg:hidden">Gray Loom</span>
       </span>
-      <nav aria-label="Sections" className="flex h-full items-stretch overflow-x-auto">
+      <nav aria-label="Sections" className="flex h-full min-w-0 items-stretch overflow-x-auto">
         {SECTIONS.map(({ to, name, waiting }) => (
           <NavLink
             key={to}
@@ -84,10 +84,16 @@ function TopLine({ onAdd, actor }: { onAdd: () => void; actor: SessionInfo }) {
           </NavLink>
         ))}
       </nav>
-      <div className="ml-auto flex items-center gap-2.5">
+      <div className="ml-auto flex shrink-0 items-center gap-2.5 max-sm:gap-1.5">
         <FindBox />
-        <Button kind="action" keys="n" onClick={onAdd}>
-          New contact
+        <Button kind="action" onClick={onAdd} aria-label="New contact">
+          <span className="max-sm:hidden">New contact</span>
+          <span className="sm:hidden" aria-hidden>
+            +
+          </span>
+          <span className="max-sm:hidden">
+            <Kbd dim>n</Kbd>
+          </span>
         </Button>
         <span className="text-[12px] text-ink3 max-xl:hidden" title={actor.email}>
           {actor.name}

@@ -5,6 +5,7 @@ import type { ContactListRow, ContactPage, ContactSort, Lists } from '@gray-loom
 import { api } from '../../app/api';
 import { useShortcut } from '../../app/keyboard';
 import { Failed, Loading, Notice } from '../../ui/controls';
+import { useNarrow } from '../../ui/use-narrow';
 import { count } from '../../ui/when';
 import { setColumnWidth, useColumns, type GridColumn } from './grid-columns';
 
@@ -39,7 +40,9 @@ const pageAddress = (query: string, page: number) => `/contacts?${query}&at=${pa
 /** The grid: any place of the list can be gone to; only what is in sight is fetched and drawn. */
 export function ContactGrid({ query, filtered, sort, picked, lists, onPick, onSort, ref }: GridProps) {
   const scroller = useRef<HTMLDivElement>(null);
-  const { columns, extra } = useColumns(lists);
+  const { columns: chosen, extra } = useColumns(lists);
+  const narrow = useNarrow();
+  const columns = useMemo(() => (narrow ? chosen.slice(0, 2) : chosen), [narrow, chosen]);
   const asked = extra ? `${query}&fields=${encodeURIComponent(extra)}` : query;
   const head = useQuery({
     queryKey: ['contacts', pageAddress(asked, 0)],

@@ -59,20 +59,22 @@ export function ContactsPage() {
       list={
         <>
           <FilterLine params={params} set={set} lists={lists.data} query={filter.toString()} />
-          <div className="flex items-center border-b border-hair px-2.5 py-0.5 text-[12.5px]">
-            {LETTERS.map((one) => (
-              <button
-                key={one}
-                type="button"
-                aria-label={`Go to ${one}`}
-                disabled={sort === 'touched'}
-                className={`min-h-6 min-w-5 flex-1 text-center hover:text-ink disabled:opacity-40 ${letter.variables === one ? 'font-bold text-ink' : 'text-ink2'}`}
-                onClick={() => letter.mutate(one)}
-              >
-                {one}
-              </button>
-            ))}
-            <label className="ml-3 text-ink2">
+          <div className="flex shrink-0 items-center border-b border-hair px-2.5 py-0.5 text-[12.5px]">
+            <div className="flex min-w-0 flex-1 overflow-x-auto">
+              {LETTERS.map((one) => (
+                <button
+                  key={one}
+                  type="button"
+                  aria-label={`Go to ${one}`}
+                  disabled={sort === 'touched'}
+                  className={`min-h-6 min-w-5 flex-1 text-center hover:text-ink disabled:opacity-40 ${letter.variables === one ? 'font-bold text-ink' : 'text-ink2'}`}
+                  onClick={() => letter.mutate(one)}
+                >
+                  {one}
+                </button>
+              ))}
+            </div>
+            <label className="ml-3 shrink-0 text-ink2">
               <span className="sr-only">Order</span>
               <select
                 className="bg-transparent"

@@ -53,7 +53,7 @@ export function EditableValue(props: EditableValueProps) {
   const words = value ? showValue(field.key, value) : (derived ?? '');
   return (
     <div className="grid grid-cols-[104px_minmax(0,1fr)] items-baseline border-b border-hair py-1">
-      <dt className="truncate text-[12.5px] text-ink2" title={name}>
+      <dt className="truncate pr-2 text-[12.5px] text-ink2" title={name}>
         {name}
       </dt>
       <dd>

@@ -59,12 +59,17 @@ export function MappingPage() {
         </Link>
         <h1 className="truncate text-[15.5px] font-bold">{detail.name}</h1>
         <span className="truncate text-ink2">
-          {count(detail.rowCount)} rows ·{' '}
-          {detail.shape.headerRow === null ? 'no heading' : `heading in row ${detail.shape.headerRow}`} ·{' '}
-          {DELIMITER_WORDS[detail.shape.delimiter] ?? detail.shape.delimiter} · {detail.shape.encoding.name}
+          {detail.shape.cards
+            ? `${count(detail.rowCount)} cards (vCard), a row for each`
+            : [
+                `${count(detail.rowCount)} rows`,
+                detail.shape.headerRow === null ? 'no heading' : `heading in row ${detail.shape.headerRow}`,
+                DELIMITER_WORDS[detail.shape.delimiter] ?? detail.shape.delimiter,
+                detail.shape.encoding.name,
+              ].join(' · ')}
         </span>
         <span className="ml-auto flex gap-2">
-          {locked ? null : <ReadingSettings detail={detail} />}
+          {locked || detail.shape.cards ? null : <ReadingSettings detail={detail} />}
           <FileSettings
             mapping={detail.mapping}
             lists={lists.data}
