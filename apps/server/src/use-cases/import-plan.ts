@@ -43,6 +43,8 @@ export interface RowPlan {
 
 /** People looked at for one key; the plan of the query is fixed to index look-ups, whatever the statistics say. */
 const HITS_PER_KEY = 50;
+/** How often it is asked whether somebody else writes. */
+const ASK_AGAIN_MS = 200;
 /** Keys of some fifty thousand people; more are not worth loading. */
 const SMALL_BOOK_KEYS = 300_000;
 
@@ -85,6 +87,7 @@ export class ImportPlanner {
   private readonly uniqueInFile = new Map<string, number>();
   /** Rows of this file that are organizations, by the key of their name. */
   private readonly organizationsInFile = new Map<number, number>();
+  private askedMs = 0;
   private known: { keys: Set<number>; lastRun: number } | 'none' | null = null;
 
   constructor(
@@ -181,6 +184,9 @@ export class ImportPlanner {
    */
   private async knownKeys(): Promise<ReadonlySet<number> | null> {
     if (this.known === 'none') return null;
+    // Rows are planned well ahead of being written; asking oftener than that would find nobody sooner.
+    if (this.known && performance.now() - this.askedMs < ASK_AGAIN_MS) return this.known.keys;
+    this.askedMs = performance.now();
     const { rows } = await this.pool.query<{ last: number; busy: boolean }>(
       `select coalesce(max(id), 0)::int as last, coalesce(bool_or(state in ('queued', 'running')), false) as busy
        from run where id <> $1 and kind not in ('scan', 'trial')`,

@@ -25,15 +25,15 @@ export interface IncomingFile {
   country: string;
 }
 
-/** Stores the body in pieces and counts its rows as it passes, without holding more than a piece. */
+/** Stores the body in pieces, each handed to `look` as it passes, without holding more than a piece. */
 async function storePieces(
   tx: Tx,
   intakeId: number,
   { body, declaredBytes, limitBytes }: IncomingFile,
-): Promise<{ first: Buffer; bytes: number }> {
+  look: (piece: Buffer) => void,
+): Promise<number> {
   let seq = 0;
   let bytes = 0;
-  let first: Buffer | null = null;
   let held: Buffer[] = [];
   let heldBytes = 0;
   const flush = async () => {
@@ -41,12 +41,15 @@ async function storePieces(
     held = [];
     heldBytes = 0;
     if (!piece.length) return;
-    first ??= piece;
-    await tx.client.query('insert into file_chunk (intake_id, seq, bytes) values ($1, $2, $3)', [
+    const stored = tx.client.query('insert into file_chunk (intake_id, seq, bytes) values ($1, $2, $3)', [
       intakeId,
       seq++,
       piece,
     ]);
+    // While the database stores it, it is looked at.
+    stored.catch(() => undefined);
+    look(piece);
+    await stored;
   };
   try {
     for await (const chunk of body as AsyncIterable<Buffer>) {
@@ -74,7 +77,73 @@ async function storePieces(
   await flush();
   if (declaredBytes !== null && bytes !== declaredBytes)
     throw issueProblem(400, { code: 'uploadCutOff', receivedBytes: bytes, declaredBytes, path: {} });
-  return { first: first ?? Buffer.alloc(0), bytes };
+  return bytes;
+}
+
+/** Decides by its first piece how a file reads, and counts its rows as its pieces pass. */
+class TableCounter {
+  private first: Buffer | null = null;
+  private isCards = false;
+  private sniffed: DelimitedSniff | null = null;
+  private counter: RowCounter | null = null;
+
+  /** Takes the next piece. Throws Problem as soon as it is clear that this is no table. */
+  take(piece: Buffer): void {
+    if (!this.first) {
+      this.first = piece;
+      this.isCards = looksLikeCards(new TextDecoder('utf-8').decode(piece.subarray(0, 400)));
+      return;
+    }
+    if (this.isCards) return;
+    this.begin(false).push(piece);
+  }
+
+  private begin(isWhole: boolean): RowCounter {
+    if (this.counter) return this.counter;
+    const first = this.first ?? Buffer.alloc(0);
+    const sniffed = sniffDelimited(new Uint8Array(first), isWhole);
+    if (!sniffed.ok) throw issueProblem(422, sniffed.error);
+    this.sniffed = sniffed.value;
+    this.counter = new RowCounter(sniffed.value.shape);
+    this.counter.push(first);
+    return this.counter;
+  }
+
+  /** What was found out; null for a file of cards. */
+  end(): { sniff: DelimitedSniff; rowCount: number } | null {
+    if (this.isCards) return null;
+    const counter = this.begin(true);
+    const rowCount = counter.end();
+    return { sniff: this.sniffed as DelimitedSniff, rowCount };
+  }
+}
+
+/** Counts data rows of a stream of pieces. */
+class RowCounter {
+  private readonly decoder: TextDecoder;
+  private readonly reader: DelimitedReader;
+  private records = 0;
+
+  constructor(private readonly shape: DelimitedShape) {
+    this.decoder = new TextDecoder(shape.encoding.decoder);
+    this.reader = new DelimitedReader({ delimiter: shape.delimiter, quote: shape.quote });
+  }
+
+  push(piece: Buffer): void {
+    this.count(this.decoder.decode(piece, { stream: true }), false);
+  }
+
+  private count(text: string, last: boolean): void {
+    this.records += this.reader.push(text, last).length;
+    if (this.reader.unclosedQuote) throw issueProblem(422, { code: 'unclosedQuote', path: {} });
+  }
+
+  end(): number {
+    this.count(this.decoder.decode(), true);
+    const rows = this.records - (this.shape.headerRow ?? 0);
+    if (rows <= 0) throw issueProblem(422, { code: 'noDataRows', path: {} });
+    return rows;
+  }
 }
 
 /**
@@ -91,19 +160,17 @@ export async function takeFile(database: Database, file: IncomingFile): Promise<
       [file.name, file.actorId],
     );
     const id = made.rows[0]?.id ?? 0;
-    const { first, bytes } = await storePieces(tx, id, file);
-    if (looksLikeCards(new TextDecoder('utf-8').decode(first.subarray(0, 400)))) {
+    const counter = new TableCounter();
+    const bytes = await storePieces(tx, id, file, (piece) => counter.take(piece));
+    const table = counter.end();
+    if (table) await describe(tx, id, bytes, table.sniff, table.rowCount, file.country);
+    else {
       const taken = await takeCards(tx, id, file.country);
       await tx.db
         .update(intake)
         .set({ bytes, ...taken, state: 'read', trialRun: null })
         .where(eq(intake.id, id));
-      await tell(tx.client, { topic: 'intakes', id });
-      return id;
     }
-    const sniffed = sniffDelimited(new Uint8Array(first), bytes === first.length);
-    if (!sniffed.ok) throw issueProblem(422, sniffed.error);
-    await describe(tx, id, bytes, sniffed.value, file.country);
     await tell(tx.client, { topic: 'intakes', id });
     return id;
   });
@@ -114,10 +181,10 @@ async function describe(
   id: number,
   bytes: number,
   { shape, sample, issues }: DelimitedSniff,
+  rowCount: number,
   country: string,
 ): Promise<void> {
   const guesses = guessColumns(shape.headers, sample);
-  const rowCount = await countRows(tx, id, shape);
   await tx.db
     .update(intake)
     .set({
@@ -133,24 +200,17 @@ async function describe(
     .where(eq(intake.id, id));
 }
 
-/** Confirms, reading all of it, what the first piece let expect. */
+/** Counts the rows of a stored file anew. */
 async function countRows(tx: Tx, intakeId: number, shape: DelimitedShape): Promise<number> {
-  const decoder = new TextDecoder(shape.encoding.decoder);
-  const reader = new DelimitedReader({ delimiter: shape.delimiter, quote: shape.quote });
-  let records = 0;
+  const counter = new RowCounter(shape);
   for (let seq = 0; ; seq++) {
-    const piece = await tx.client.query<{ bytes: Buffer }>(
+    const { rows } = await tx.client.query<{ bytes: Buffer }>(
       'select bytes from file_chunk where intake_id = $1 and seq = $2',
       [intakeId, seq],
     );
-    const bytes = piece.rows[0]?.bytes;
-    records += reader.push(bytes ? decoder.decode(bytes, { stream: true }) : decoder.decode(), !bytes).length;
-    if (reader.unclosedQuote) throw issueProblem(422, { code: 'unclosedQuote', path: {} });
-    if (!bytes) break;
+    if (!rows[0]) return counter.end();
+    counter.push(rows[0].bytes);
   }
-  const rows = records - (shape.headerRow ?? 0);
-  if (rows <= 0) throw issueProblem(422, { code: 'noDataRows', path: {} });
-  return rows;
 }
 
 /** Reads a file anew with another encoding, delimiter or heading row, as a person says. */
@@ -195,6 +255,7 @@ export async function rereadFile(
       id,
       file.bytes,
       { shape, sample: records.slice(headerRow ?? 0, (headerRow ?? 0) + 1000), issues: [] },
+      await countRows(tx, id, shape),
       country,
     );
   });
