@@ -5,7 +5,7 @@ import type { Database } from '../db/connect';
 import { Problem } from '../problem';
 import { selectRecords } from '../db/record-codec';
 import { permissionsOf } from './permissions';
-import { organizationOf, peopleOf, relationsOf } from './related-contacts';
+import { organizationOf, peopleOf, relationsOf, withNames } from './related-contacts';
 
 interface ContactRow {
   id: number;
@@ -92,8 +92,8 @@ export async function contactDetail(database: Database, id: number): Promise<Con
 }
 
 /** What happened to one contact, newest first. */
-export async function contactHistory({ pool }: Database, id: number): Promise<HistoryEntry[]> {
-  const { rows } = await pool.query<{
+export async function contactHistory(database: Database, id: number): Promise<HistoryEntry[]> {
+  const { rows } = await database.pool.query<{
     run_id: number;
     kind: string;
     title: string;
@@ -111,6 +111,10 @@ export async function contactHistory({ pool }: Database, id: number): Promise<Hi
      where o.contact_id = $1 order by o.version desc limit 200`,
     [id],
   );
+  const named = await withNames(
+    database,
+    rows.flatMap((row) => (row.changes ?? []).flatMap(({ before, after }) => [before, after])),
+  );
   return rows.map((row) => ({
     runId: row.run_id,
     kind: row.kind,
@@ -118,7 +122,8 @@ export async function contactHistory({ pool }: Database, id: number): Promise<Hi
     thread: { kind: row.thread_kind, name: row.thread_name },
     actor: row.actor,
     at: row.at.toISOString(),
-    changes: row.changes?.map(({ field, before, after }) => ({ field, before, after })) ?? null,
+    changes:
+      row.changes?.map(({ field, before, after }) => ({ field, before: named(before), after: named(after) })) ?? null,
     sourceRow: row.source_row,
     undone: row.undone_by !== null,
     undoable: row.undone_by === null && ['edit', 'merge', 'delete', 'restore', 'create'].includes(row.kind),

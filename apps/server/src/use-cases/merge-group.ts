@@ -9,6 +9,7 @@ import { keepApart, matchGroup, run } from '../db/schema';
 import { tell } from '../events';
 import { Problem } from '../problem';
 import { runsIn, threadsOf } from './contact-detail';
+import { withNames } from './related-contacts';
 import { currentModel, memberKey, saveGroups, type FrozenModel } from './match-groups';
 import { loadCatalogue } from './picks';
 import { handThread, startRun } from './runs';
@@ -114,11 +115,19 @@ export async function matchBoard(database: Database, groupId: number): Promise<M
     run: 0,
   });
   const frozen = await currentModel(database.db);
+  const named = await withNames(
+    database,
+    plan.rows.flatMap((row) => [...row.result, ...row.cells.flatMap((cell) => cell.values)]),
+  );
   return {
     group: summaryOf(group),
     members: rows.map((row) => memberOf(row, threads)),
     keepId: plan.keepId,
-    rows: plan.rows,
+    rows: plan.rows.map((row) => ({
+      ...row,
+      result: row.result.map(named),
+      cells: row.cells.map((cell) => ({ ...cell, values: cell.values.map(named) })),
+    })),
     reasons: frozen ? reasonsOf(frozen, rows) : [],
     threads,
     stale,

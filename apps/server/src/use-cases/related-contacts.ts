@@ -8,6 +8,8 @@ import {
   kindOf,
   valuesOf,
   type ContactRecord,
+  type RelationValue,
+  type Value,
 } from '@gray-loom/core/model';
 import { addressesAgree } from '@gray-loom/core/writing';
 import type { ContactDetail } from '@gray-loom/wire';
@@ -86,6 +88,22 @@ export async function relationsOf(
   ];
   const partner = couples.find((other) => other && sharesHome(record, other.record));
   return { relations: { related, relatedBy }, partner: partner?.record ?? null };
+}
+
+/** Relationships with the name of whoever they lead to, for showing; what is kept holds the id alone. */
+export async function withNames(
+  database: Pick<Database, 'pool'>,
+  values: readonly (Value | null)[],
+): Promise<<T extends Value | null>(value: T) => T> {
+  const idOf = (value: Value | null) => (value && isRelation(value.v) ? value.v.to : null);
+  const ids = values.flatMap((value) => idOf(value) ?? []);
+  const others = ids.length ? await livingOf(database, ids) : new Map<number, Other>();
+  return (value) => {
+    const other = others.get(idOf(value) ?? 0);
+    return other && value
+      ? { ...value, v: { ...(value.v as RelationValue), name: displayNameOf(other.record) } }
+      : value;
+  };
 }
 
 async function idsInto({ pool }: Pick<Database, 'pool'>, id: number): Promise<number[]> {

@@ -16,6 +16,7 @@ const number = (n: number) => n.toLocaleString('en-GB', { maximumFractionDigits:
 
 /** A value as people read it, in the grid, the sheet, the history and on paper alike. */
 export function showValue(field: string, { v, norm }: { v: ValueContent; norm?: string }): string {
+  if (field === 'photo') return 'a picture';
   if (field === 'tel' && norm) return formatPhone(norm);
   if (typeof v === 'boolean') return v ? 'yes' : 'no';
   if (typeof v === 'number') return number(v);

@@ -301,7 +301,13 @@ function ValueLine({ field, value, board }: { field: string; value: Value; board
   const at = value.atMs ?? (thread ? Date.parse(thread.at) : null);
   return (
     <span className="flex items-baseline gap-1.5" title={thread?.name}>
-      <span className="min-w-0 flex-1 break-words">{showValue(field, value)}</span>
+      <span className="min-w-0 flex-1 break-words">
+        {field === 'photo' ? (
+          <img src={`/api/pictures/${String(value.v)}`} alt={showValue(field, value)} className="max-h-16" />
+        ) : (
+          showValue(field, value)
+        )}
+      </span>
       {at ? <span className="shrink-0 text-[11.5px] font-normal text-ink3">{ago(at)}</span> : null}
     </span>
   );

@@ -73,7 +73,10 @@ export function ColumnHead({
   const newType: FieldType = guess && TYPE_WORDS[guess.type] ? guess.type : 'text';
   const choices: Choice[] = [
     { value: LEAVE_OUT, text: 'leave out' },
-    ...targets.map((one) => ({ value: one.key, text: one.name, group: GROUPS[one.group] ?? 'Other' })),
+    // Only cards bring pictures; no cell of another file can.
+    ...targets
+      .filter((one) => one.key !== 'photo' || column.target === 'photo')
+      .map((one) => ({ value: one.key, text: one.name, group: GROUPS[one.group] ?? 'Other' })),
   ];
   const create = (name: string) =>
     onChange({
