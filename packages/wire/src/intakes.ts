@@ -73,11 +73,35 @@ export interface IntakeDetail extends IntakeSummary {
   guesses: ColumnGuess[];
   mapping: Mapping;
   issues: { issue: Issue; text: string }[];
+  /** The saved mapping it is read by, and in what it differs from the last file of its layout. */
+  readAs: {
+    name: string;
+    usedAt: string;
+    rows: number;
+    added: string[];
+    missing: string[];
+    lost: string[];
+    doubtful: string[];
+  } | null;
   trialRun: number | null;
   trialCounts: OutcomeCounts | null;
   /** Whether the mapping changed since the trial. */
   trialStale: boolean;
 }
+
+export interface SavedMapping {
+  id: number;
+  name: string;
+  used: number;
+  usedAt: string;
+  /** Rows of the last file. */
+  rows: number;
+  columns: { header: string | null; meaning: string | null; label: string | null }[];
+}
+
+export const mappingNameSchema = object({
+  name: string().trim().required('Give it a name.').max(120, 'A name has at most 120 characters.'),
+});
 
 export interface PreviewCell {
   raw: string;

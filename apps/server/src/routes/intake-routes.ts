@@ -2,7 +2,14 @@ import { Readable } from 'node:stream';
 import type { ReadableStream as NodeStream } from 'node:stream/web';
 import { Hono } from 'hono';
 import { mixed, number, object } from 'yup';
-import { mappingSchema, mendSchema, rereadSchema, ROW_OUTCOMES, type RowOutcome } from '@gray-loom/wire';
+import {
+  mappingNameSchema,
+  mappingSchema,
+  mendSchema,
+  rereadSchema,
+  ROW_OUTCOMES,
+  type RowOutcome,
+} from '@gray-loom/wire';
 import { issueProblem } from '../problem';
 import { exportRows } from '../use-cases/export-rows';
 import { dropHeld, letIn, listHeld, previewHeld } from '../use-cases/held-rows';
@@ -16,6 +23,7 @@ import {
   startTrial,
   trialRows,
 } from '../use-cases/intakes';
+import { forgetSavedMapping, guessAnew, listSavedMappings, renameSavedMapping } from '../use-cases/saved-mappings';
 import { rereadFile, takeFile } from '../use-cases/take-file';
 import { body, idOf, query, type AppEnv, type Services } from './context';
 
@@ -64,6 +72,19 @@ export function intakeRoutes({ config, database }: Services): Hono<AppEnv> {
   routes.put('/intakes/:id/mapping', async (c) => {
     await saveMapping(database, idOf(c, 'id'), await body(c, mappingSchema));
     return c.json(await intakeDetail(database, idOf(c, 'id')));
+  });
+  routes.post('/intakes/:id/guess', async (c) => {
+    await guessAnew(database, idOf(c, 'id'), config.country);
+    return c.json(await intakeDetail(database, idOf(c, 'id')));
+  });
+  routes.get('/saved-mappings', async (c) => c.json(await listSavedMappings(database)));
+  routes.patch('/saved-mappings/:id', async (c) => {
+    await renameSavedMapping(database, idOf(c, 'id'), (await body(c, mappingNameSchema)).name);
+    return c.body(null, 204);
+  });
+  routes.delete('/saved-mappings/:id', async (c) => {
+    await forgetSavedMapping(database, idOf(c, 'id'));
+    return c.body(null, 204);
   });
   routes.post('/intakes/:id/reread', async (c) => {
     await rereadFile(database, idOf(c, 'id'), await body(c, rereadSchema), config.country);

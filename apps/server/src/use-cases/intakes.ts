@@ -17,6 +17,7 @@ import { tell } from '../events';
 import { Problem } from '../problem';
 import { loadCatalogue, makeField, PickLists } from './picks';
 import { readRows } from './read-file';
+import { keepMapping } from './saved-mappings';
 import { enqueueRun, handThread, newThread, startRun } from './runs';
 
 type IntakeRow = typeof intake.$inferSelect;
@@ -71,6 +72,7 @@ export async function intakeDetail(database: Database, id: number): Promise<Inta
     shape: row.shape,
     guesses: row.guesses,
     mapping: row.mapping,
+    readAs: row.readAs,
     issues: row.issues.map((issue) => ({ issue, text: wordIssue(issue) })),
     trialRun: row.trialRun,
     trialCounts: trial?.state === 'done' ? (trial.counts as OutcomeCounts) : null,
@@ -227,6 +229,7 @@ export async function startImport(database: Database, id: number, actorId: numbe
       row.rowCount,
     ]);
     await tx.db.update(intake).set({ state: 'committing', importRun: runId }).where(eq(intake.id, id));
+    await keepMapping(tx, row);
     await enqueueRun(tx, 'importFile', runId);
     await tell(tx.client, { topic: 'intakes', id });
     return { runId };

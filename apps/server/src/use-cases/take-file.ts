@@ -1,6 +1,6 @@
 import type { Readable } from 'node:stream';
 import { eq } from 'drizzle-orm';
-import { guessColumns, defaultMapping } from '@gray-loom/core/mapping';
+import { guessColumns } from '@gray-loom/core/mapping';
 import {
   DelimitedReader,
   looksLikeCards,
@@ -12,6 +12,7 @@ import { inTransaction, type Database, type Tx } from '../db/connect';
 import { intake } from '../db/schema';
 import { tell } from '../events';
 import { issueProblem, Problem } from '../problem';
+import { mappingFor } from './saved-mappings';
 import { takeCards } from './take-cards';
 
 const PIECE = 1024 * 1024;
@@ -191,7 +192,7 @@ async function describe(
       bytes,
       shape,
       guesses,
-      mapping: defaultMapping(guesses, country),
+      ...(await mappingFor(tx, shape.headers, guesses, country)),
       issues,
       rowCount,
       state: 'read',

@@ -1,13 +1,34 @@
 import { sql } from 'drizzle-orm';
 import { bigint, customType, index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
 import type { DelimitedShape } from '@gray-loom/core/formats';
-import type { ColumnGuess, Mapping } from '@gray-loom/core/mapping';
+import type { ColumnGuess, LayoutFit, Mapping } from '@gray-loom/core/mapping';
 import type { Issue, Operation } from '@gray-loom/core/model';
 
 const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 
 export type IntakeState = 'read' | 'trying' | 'tried' | 'committing' | 'done' | 'stopped';
 export type RowOutcome = 'new' | 'fill' | 'replace' | 'same' | 'fold' | 'held';
+
+/** How a file compares with the last one of its layout. */
+export interface ReadAsBefore extends Omit<LayoutFit, 'mapping'> {
+  savedId: number;
+  name: string;
+  usedAt: string;
+  rows: number;
+}
+
+/** Mappings as files were last brought in by them, one for each layout. */
+export const savedMapping = pgTable('saved_mapping', {
+  id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
+  name: text('name').notNull(),
+  layout: text('layout').notNull().unique(),
+  headers: jsonb('headers').$type<(string | null)[]>().notNull(),
+  mapping: jsonb('mapping').$type<Mapping>().notNull(),
+  /** Rows of the last file. */
+  rows: integer('rows').notNull(),
+  used: integer('used').notNull().default(1),
+  usedAt: timestamp('used_at', { withTimezone: true }).notNull().defaultNow(),
+});
 
 /** A file that came in, how it was read, and what is to be done with it. */
 export const intake = pgTable('intake', {
@@ -23,6 +44,8 @@ export const intake = pgTable('intake', {
   trialRun: integer('trial_run'),
   importRun: integer('import_run'),
   actorId: integer('actor_id'),
+  /** The saved mapping the file is read by, and in what it differs from the file that one was made for. */
+  readAs: jsonb('read_as').$type<ReadAsBefore>(),
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
 });
 

@@ -8,6 +8,7 @@ import { Failed, Fault, Loading } from '../../ui/controls';
 import { count } from '../../ui/when';
 import { ColumnHead } from './column-head';
 import { FileSettings } from './file-settings';
+import { ReadAs } from './read-as';
 import { ReadingSettings } from './reading-settings';
 import { TrialBar } from './trial-bar';
 
@@ -79,6 +80,7 @@ export function MappingPage() {
         </span>
       </div>
       <Fault error={save.error ?? preview.error} onClose={() => save.reset()} />
+      {detail.readAs && !locked ? <ReadAs detail={detail} /> : null}
       {detail.issues.length ? (
         <p className="border-b border-hair bg-cloth px-3.5 py-1.5 text-ink2">
           {detail.issues.map((one) => one.text).join(' ')}

@@ -5,6 +5,7 @@ import { Failed, Loading } from '../../ui/controls';
 import { AreasPage } from './areas-page';
 import { BrowserPage } from './browser-page';
 import { FieldsPage } from './fields-page';
+import { MappingsPage } from './mappings-page';
 import { PicksPage } from './picks-page';
 
 const PARTS = [
@@ -13,6 +14,7 @@ const PARTS = [
   ['sources', 'Sources'],
   ['stages', 'Stages'],
   ['areas', 'Areas'],
+  ['mappings', 'Saved mappings'],
   ['browser', 'This browser'],
 ] as const;
 const PICKS: Record<string, PickKind> = { tags: 'tag', sources: 'source', stages: 'stage' };
@@ -45,6 +47,7 @@ export function SetupPage() {
         {part === 'fields' ? <FieldsPage lists={lists.data} /> : null}
         {kind ? <PicksPage key={kind} kind={kind} lists={lists.data} /> : null}
         {part === 'areas' ? <AreasPage lists={lists.data} /> : null}
+        {part === 'mappings' ? <MappingsPage /> : null}
         {part === 'browser' ? <BrowserPage /> : null}
       </div>
     </div>

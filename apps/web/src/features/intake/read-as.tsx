@@ -1,0 +1,47 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import type { IntakeDetail } from '@gray-loom/wire';
+import { api } from '../../app/api';
+import { Button } from '../../ui/controls';
+import { count, When } from '../../ui/when';
+
+/** How the file compares with the last one of its layout, to be checked before it comes in. */
+export function ReadAs({ detail }: { detail: IntakeDetail }) {
+  const client = useQueryClient();
+  const guess = useMutation({
+    mutationFn: () => api.post<IntakeDetail>(`/intakes/${detail.id}/guess`),
+    onSuccess: (next) => client.setQueryData(['intake', detail.id], next),
+  });
+  const { readAs } = detail;
+  if (!readAs) return null;
+  const { added, missing, lost, doubtful } = readAs;
+  const list = (headers: string[]) => headers.map((header) => `"${header}"`).join(', ');
+  const oddCount = detail.rowCount >= readAs.rows * 2 || detail.rowCount * 2 <= readAs.rows;
+  const { tags, source, stage, owner } = detail.mapping.wholeFile;
+  const fixed = [...tags, source, stage, owner].filter(Boolean);
+  const differs = [
+    added.length ? `new: ${list(added)}` : '',
+    missing.length ? `not there this time: ${list(missing)}` : '',
+    lost.length ? `the field of ${list(lost)} is gone, so it is guessed` : '',
+    doubtful.length ? `dates of ${list(doubtful)} look otherwise than then, look at them` : '',
+    oddCount ? `${count(detail.rowCount)} rows, ${count(readAs.rows)} then` : '',
+    fixed.length ? `every row gets ${fixed.join(', ')}, as then` : '',
+  ].filter(Boolean);
+  return (
+    <p className="flex flex-wrap items-baseline gap-x-2 border-b border-hair bg-cloth px-3.5 py-1.5">
+      <span>
+        Read as <strong className="font-semibold">{readAs.name}</strong> was <When at={readAs.usedAt} /> ago.{' '}
+        <span className={differs.length ? '' : 'text-ink2'}>
+          {differs.length ? `Look at what differs: ${differs.join('; ')}.` : 'Nothing differs.'}
+        </span>
+      </span>
+      <Button kind="quiet" className="ml-auto" busy={guess.isPending} onClick={() => guess.mutate()}>
+        Guess anew instead
+      </Button>
+      {guess.error ? (
+        <span role="alert" className="text-alarm">
+          {guess.error.message}
+        </span>
+      ) : null}
+    </p>
+  );
+}

@@ -1,0 +1,96 @@
+import { foldText } from '../fields';
+import type { ColumnGuess } from './guess-columns';
+import type { ColumnMapping, Mapping } from './mapping';
+
+export interface SavedLayout {
+  headers: readonly (string | null)[];
+  mapping: Mapping;
+}
+
+/** What a saved mapping makes of a file, and in what the file differs from the one it was made for. */
+export interface LayoutFit {
+  mapping: Mapping;
+  /** Headings that were not there then; they are guessed. */
+  added: string[];
+  /** Headings that were there then and are not now. */
+  missing: string[];
+  /** Columns whose field is not there any more; they are guessed. */
+  lost: string[];
+  /** Columns whose dates now look as if day and month stood otherwise; they are read as then. */
+  doubtful: string[];
+}
+
+/** From this likeness on, two layouts are taken for one kind of file. */
+export const LIKE_FROM01 = 0.6;
+
+/** Headings, folded, each with how many of the same came before it. Columns without a heading tell nothing. */
+function namesOf(headers: readonly (string | null)[]): string[] {
+  const seen = new Map<string, number>();
+  return headers.map((header) => {
+    const name = header ? foldText(header) || header.trim() : '';
+    if (!name) return '';
+    const nth = seen.get(name) ?? 0;
+    seen.set(name, nth + 1);
+    return nth ? `${name}\n${nth}` : name;
+  });
+}
+
+/** The text by which a layout is found again: its headings in order. Null for a file without headings. */
+export function layoutKey(headers: readonly (string | null)[]): string | null {
+  const names = namesOf(headers);
+  return names.some(Boolean) ? names.join('\u001f') : null;
+}
+
+/** How much two layouts have in common: shared headings of all headings (Jaccard 1901), order aside. */
+export function layoutLikeness01(a: readonly (string | null)[], b: readonly (string | null)[]): number {
+  const [x, y] = [new Set(namesOf(a).filter(Boolean)), new Set(namesOf(b).filter(Boolean))];
+  const all = new Set([...x, ...y]).size;
+  return all ? [...x].filter((name) => y.has(name)).length / all : 0;
+}
+
+/**
+ * Reads a file as one of its kind was read before. Columns are told by their headings, wherever they stand now; what is
+ * new is guessed. `fallback` is the mapping by guesses, `known` the targets there are.
+ */
+export function fitMapping(
+  saved: SavedLayout,
+  guesses: readonly ColumnGuess[],
+  fallback: Mapping,
+  known: ReadonlySet<string>,
+): LayoutFit {
+  const then = new Map<string, ColumnMapping>();
+  const savedNames = namesOf(saved.headers);
+  for (const column of saved.mapping.columns) {
+    const name = savedNames[column.column];
+    if (name) then.set(name, column);
+  }
+  const now = namesOf(guesses.map((guess) => guess.header));
+  const fit: LayoutFit = {
+    mapping: { ...saved.mapping, country: fallback.country, columns: [] },
+    added: [],
+    missing: [],
+    lost: [],
+    doubtful: [],
+  };
+  fit.mapping.columns = guesses.map((guess, i) => {
+    const guessed = fallback.columns[i] as ColumnMapping;
+    const shown = guess.header ?? `Column ${i + 1}`;
+    const before = then.get(now[i] ?? '');
+    if (!before) {
+      fit.added.push(shown);
+      return guessed;
+    }
+    if (before.target && !known.has(before.target)) {
+      fit.lost.push(shown);
+      return guessed;
+    }
+    const isDate = guess.type === 'date' || guess.type === 'partialDate';
+    if (before.target && isDate && guess.dateOrder !== before.dateOrder) fit.doubtful.push(shown);
+    return { ...before, column: guess.index, header: guess.header, newField: null };
+  });
+  const here = new Set(now);
+  saved.headers.forEach((header, i) => {
+    if (header && !here.has(savedNames[i] ?? '')) fit.missing.push(header);
+  });
+  return fit;
+}
