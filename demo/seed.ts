@@ -219,6 +219,7 @@ async function seedFile(
     `update contact set created_at = now() - make_interval(days => $2), touched_at = now() - make_interval(days => $2) where created_run = $1`,
     [runId, daysBack],
   );
+  await database.pool.query('update saved_mapping set used_at = now() - make_interval(days => $1)', [daysBack]);
   await database.pool.query(`update intake set created_at = now() - make_interval(days => $2) where id = $1`, [
     id,
     daysBack,

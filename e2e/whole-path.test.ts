@@ -97,6 +97,23 @@ describe('from a file to clean contacts, as a data administrator does it', () =>
     await screen.gone('kari(at)example.org');
   });
 
+  test('the next file of the layout is read as this one was, and a step fills its empty cells', async () => {
+    const path = join(stage.data, 'alumni-2027.csv');
+    writeFileSync(path, 'Name;E-mail adr.;Mob;Born;Berth;Guest of\nRhys Bowen;rhys@example.org;;;;Kari\n');
+    await go('/intake');
+    await screen.button('Choose a file');
+    await (await stage.driver.findElement(By.css('input[type=file]'))).sendKeys(path);
+    await screen.text('Look at what differs: new: "Guest of"; 1 row, 63 then.');
+    expect(await (await screen.button('Meaning of Berth')).getText()).toContain('Berth');
+    await screen.click(() => screen.button('Steps before column Berth is read'));
+    await (await screen.box('Add a step')).sendKeys('when empty');
+    await (await screen.box('value')).sendKeys('south', Key.ENTER);
+    await screen.button('Steps before column Berth is read', 'when empty, use');
+    await screen.find("//td[contains(., 'south')]", 'the filled cell');
+    await screen.click(() => screen.button('Guess anew instead'));
+    await screen.gone('Look at what differs');
+  });
+
   test('people are found as one types, and the address bar holds it', async () => {
     await go('/contacts');
     await screen.text('Amundsen, Kari');

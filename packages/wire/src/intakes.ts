@@ -1,6 +1,6 @@
 import { array, boolean, mixed, number, object, string, type InferType, type ObjectSchema } from 'yup';
 import type { FieldType } from '@gray-loom/core/fields';
-import type { ColumnGuess, Mapping, Recogniser } from '@gray-loom/core/mapping';
+import { isTransform, type ColumnGuess, type Mapping, type Recogniser, type Transform } from '@gray-loom/core/mapping';
 import type { DelimitedShape } from '@gray-loom/core/formats';
 import type { Issue, Value } from '@gray-loom/core/model';
 
@@ -27,6 +27,11 @@ const columnSchema = object({
   })
     .nullable()
     .default(null),
+  transforms: array(
+    mixed<Transform>((value): value is Transform => isTransform(value)).required(
+      'A step of a column is not as it should be.',
+    ),
+  ).max(20),
   onBad: mixed<'hold' | 'drop'>().oneOf(['hold', 'drop']).required(),
 });
 

@@ -178,8 +178,8 @@ export async function previewHeld(
     { country: file.mapping.country, stages: picks.stages, settle: (kind, text) => picks.settle(kind, text) },
     file.shape,
   );
-  return cells.map((cell, column) => {
-    const reading = reader.cell(column, cell, row);
+  return cells.map((_cell, column) => {
+    const reading = reader.cell(column, cells, row);
     const wrong = reading.issues.find(holdsRow);
     return {
       shown: showReading(file.mapping.columns.find((one) => one.column === column)?.target ?? null, reading),

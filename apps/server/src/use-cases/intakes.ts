@@ -141,7 +141,7 @@ export async function previewMapping(
       let fails = false;
       const shown = columns.map((column, i) => {
         const raw = cells[i] ?? '';
-        const reading = reader.cell(i, raw, number);
+        const reading = reader.cell(i, cells, number);
         const failing = reading.issues.some(holdsRow);
         if (raw.trim()) column.filled++;
         if (failing) column.failing++;

@@ -1,5 +1,6 @@
 import type { DateOrder, DecimalMark, FieldType } from '../fields';
 import type { WriteRule } from '../writing';
+import type { Transform } from './transform';
 
 /** A field that a mapping makes on the spot for a column nobody knows. */
 export interface NewField {
@@ -21,6 +22,8 @@ export interface ColumnMapping {
   decimal: DecimalMark;
   separator: string | null;
   newField: NewField | null;
+  /** What is done to a cell's text before it is read. */
+  transforms?: Transform[];
   /** A cell that cannot be read holds its row, or is dropped with a note. */
   onBad: 'hold' | 'drop';
 }

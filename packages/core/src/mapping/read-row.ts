@@ -4,6 +4,7 @@ import type { Candidate, CandidateValue } from '../writing';
 import type { ColumnMapping, Mapping } from './mapping';
 import { readCell, type CellReading, type ReadAs, type ReadingContext } from './read-cell';
 import { isAddressPart, mappingTargets } from './targets';
+import { applyTransforms, fillsEmpty, isOfCellAlone, type Transform } from './transform';
 
 export interface RowReading {
   candidate: Candidate;
@@ -18,6 +19,9 @@ interface CompiledColumn {
   path: IssuePath;
   /** Readings by cell; null in a column of many different cells, where keeping them gains nothing. */
   kept: Map<string, CellReading> | null;
+  transforms: readonly Transform[];
+  /** Whether an empty cell has to be looked at. */
+  fillsEmpty: boolean;
 }
 
 const KEPT_READINGS = 2000;
@@ -44,11 +48,14 @@ export class RowReader {
       .filter((column) => column.target !== null)
       .map((column) => {
         const field = catalogue.find(column.target ?? '');
+        const transforms = column.transforms ?? [];
         return {
           mapping: column,
           as: field ?? { type: targets.get(column.target ?? '')?.type ?? 'text' },
           path: { column: column.column, name: column.header || `Column ${column.column + 1}` },
-          kept: new Map<string, CellReading>(),
+          kept: isOfCellAlone(transforms) ? new Map<string, CellReading>() : null,
+          transforms,
+          fillsEmpty: fillsEmpty(transforms),
         };
       });
     this.expected = shape.columnCount;
@@ -56,19 +63,21 @@ export class RowReader {
   }
 
   /** Reads one cell alone, for the preview; the same code as for whole rows. */
-  cell(column: number, text: string, row: number): CellReading {
+  cell(column: number, cells: readonly string[], row: number): CellReading {
     const compiled = this.columns.find((candidate) => candidate.mapping.column === column);
     if (!compiled) return { values: [], issues: [] };
+    const text = applyTransforms(cells[column] ?? '', compiled.transforms, cells);
     const { values, issues } = readCell(text, compiled.mapping, compiled.as, this.context, compiled.path);
     return { values, issues: issues.map((issue) => ({ ...issue, path: { ...issue.path, row } })) };
   }
 
   /** Cells of columns that say the same again and again (towns, tags) are read once. What is kept is never changed. */
-  private readKept(column: CompiledColumn, raw: string): CellReading {
-    const { kept } = column;
+  private readKept(column: CompiledColumn, raw: string, cells: readonly string[]): CellReading {
+    const { kept, transforms } = column;
     const known = kept?.get(raw);
     if (known) return known;
-    const reading = readCell(raw, column.mapping, column.as, this.context, column.path);
+    const text = transforms.length ? applyTransforms(raw, transforms, cells) : raw;
+    const reading = readCell(text, column.mapping, column.as, this.context, column.path);
     if (kept) {
       if (kept.size >= KEPT_READINGS) column.kept = null;
       else kept.set(raw, reading);
@@ -87,9 +96,9 @@ export class RowReader {
       issues.push({ code: 'tooFewCells', found: cells.length, expected: this.expected, path: { row } });
     const addresses = new Map<string, AddressValue>();
     for (const column of this.columns) {
-      const raw = cells[column.mapping.column];
-      if (!raw) continue;
-      const reading = this.readKept(column, raw);
+      const raw = cells[column.mapping.column] ?? '';
+      if (!raw && !column.fillsEmpty) continue;
+      const reading = this.readKept(column, raw, cells);
       for (const issue of reading.issues) {
         if (column.mapping.onBad === 'drop' && holdsRow(issue)) continue;
         issues.push({ ...issue, path: { ...issue.path, row } });

@@ -84,8 +84,8 @@ export function fitMapping(
       fit.lost.push(shown);
       return guessed;
     }
-    const isDate = guess.type === 'date' || guess.type === 'partialDate';
-    if (before.target && isDate && guess.dateOrder !== before.dateOrder) fit.doubtful.push(shown);
+    const tellsOrder = guess.samples.length > 0 && (guess.type === 'date' || guess.type === 'partialDate');
+    if (before.target && tellsOrder && guess.dateOrder !== before.dateOrder) fit.doubtful.push(shown);
     return { ...before, column: guess.index, header: guess.header, newField: null };
   });
   const here = new Set(now);

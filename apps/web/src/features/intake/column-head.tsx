@@ -3,6 +3,7 @@ import type { Lists } from '@gray-loom/wire';
 import { mappingTargets, type ColumnGuess, type ColumnMapping } from '@gray-loom/core/mapping';
 import type { DateOrder, FieldType } from '@gray-loom/core/fields';
 import { Combobox, type Choice } from '../../ui/combobox';
+import { TransformEditor } from './transform-editor';
 import { count } from '../../ui/when';
 
 const GROUPS: Record<string, string> = {
@@ -40,6 +41,9 @@ interface ColumnHeadProps {
   stats: { filled: number; failing: number } | undefined;
   looked: number;
   lists: Lists | undefined;
+  headers: readonly (string | null)[];
+  /** Cells in sight that fail, for translating them. */
+  failingValues: string[];
   locked: boolean;
   active: boolean;
   /** 0 makes this column the active one, 1 and -1 move to its neighbours. */
@@ -55,6 +59,8 @@ export function ColumnHead({
   stats,
   looked,
   lists,
+  headers,
+  failingValues,
   locked,
   active,
   onActive,
@@ -156,6 +162,14 @@ export function ColumnHead({
             </select>
           ) : null}
           {column.target === 'tags' ? <div>split at “{column.separator ?? ';'}”</div> : null}
+          <TransformEditor
+            transforms={column.transforms ?? []}
+            column={column.column}
+            headers={headers}
+            failing={failingValues}
+            locked={locked}
+            onChange={(transforms) => onChange({ ...column, transforms })}
+          />
           {stats?.failing ? (
             <div className="flex flex-wrap gap-x-2">
               <button type="button" className="link whitespace-nowrap text-alarm" onClick={onFailing}>

@@ -109,6 +109,8 @@ export function MappingPage() {
                   stats={preview.data?.columns[column.column]}
                   looked={preview.data?.looked ?? 0}
                   lists={lists.data}
+                  headers={detail.shape.headers}
+                  failingValues={failingValues(preview.data, column.column)}
                   locked={locked}
                   active={active === i}
                   onActive={(step) =>
@@ -180,4 +182,15 @@ export function MappingPage() {
       <TrialBar detail={detail} />
     </div>
   );
+}
+
+const SHOWN_FAILING = 12;
+
+/** Different cells of a column, among the rows in sight, that hold their row. */
+function failingValues(preview: MappingPreview | undefined, column: number): string[] {
+  const failing = (preview?.rows ?? []).flatMap(({ cells }) => {
+    const cell = cells[column];
+    return cell?.issues.some((issue) => issue.holds) ? [cell.raw.trim()] : [];
+  });
+  return [...new Set(failing)].slice(0, SHOWN_FAILING);
 }

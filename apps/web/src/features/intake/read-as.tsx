@@ -23,7 +23,7 @@ export function ReadAs({ detail }: { detail: IntakeDetail }) {
     missing.length ? `not there this time: ${list(missing)}` : '',
     lost.length ? `the field of ${list(lost)} is gone, so it is guessed` : '',
     doubtful.length ? `dates of ${list(doubtful)} look otherwise than then, look at them` : '',
-    oddCount ? `${count(detail.rowCount)} rows, ${count(readAs.rows)} then` : '',
+    oddCount ? `${count(detail.rowCount)} ${detail.rowCount === 1 ? 'row' : 'rows'}, ${count(readAs.rows)} then` : '',
     fixed.length ? `every row gets ${fixed.join(', ')}, as then` : '',
   ].filter(Boolean);
   return (
