@@ -24,7 +24,8 @@ import {
   trialRows,
 } from '../use-cases/intakes';
 import { forgetSavedMapping, guessAnew, listSavedMappings, renameSavedMapping } from '../use-cases/saved-mappings';
-import { rereadFile, takeFile } from '../use-cases/take-file';
+import { takePackedFile } from '../use-cases/unpack-file';
+import { rereadFile } from '../use-cases/take-file';
 import { body, idOf, query, type AppEnv, type Services } from './context';
 
 const previewQuery = object({
@@ -53,7 +54,7 @@ export function intakeRoutes({ config, database }: Services): Hono<AppEnv> {
     const declared = Number(c.req.header('x-file-size') ?? c.req.header('content-length') ?? NaN);
     const stream = c.req.raw.body;
     if (!stream) throw issueProblem(422, { code: 'emptyFile', path: {} });
-    const id = await takeFile(database, {
+    const id = await takePackedFile(database, {
       name,
       body: Readable.fromWeb(stream as unknown as NodeStream),
       declaredBytes: Number.isFinite(declared) ? declared : null,

@@ -10,4 +10,5 @@ export {
   CardTable,
   type CardPicture,
 } from './vcard';
+export { trimSheet, type SheetCell } from './sheet-text';
 export { writeDelimitedLine } from './write-delimited';

@@ -68,8 +68,9 @@ export function IntakePage() {
           <div>
             <p className="text-[15px] font-semibold">Bring a file in</p>
             <p className="text-ink2">
-              Delimited text (CSV, tabs, semicolons) in any usual encoding, or cards (vCard 3 and 4). Drop it anywhere
-              on this page. Nothing is written before you say so.
+              Tables (CSV, tabs, semicolons, in any usual encoding), spreadsheets (.xlsx, a file for each sheet), cards
+              (vCard 3 and 4); also packed by gzip or zip. Drop it anywhere on this page. Nothing is written before you
+              say so.
             </p>
           </div>
           <Button

@@ -1,0 +1,33 @@
+import { createWriteStream } from 'node:fs';
+import { join } from 'node:path';
+import { once } from 'node:events';
+import readSpreadsheet from 'read-excel-file/node';
+import { trimSheet, writeDelimitedLine, type SheetCell } from '@gray-loom/core/formats';
+
+export interface SheetTask {
+  path: string;
+  /** Folder that the sheets are written to, as delimited text. */
+  folder: string;
+}
+
+export interface SheetFile {
+  name: string;
+  path: string;
+  rows: number;
+}
+
+/** Writes each sheet of a spreadsheet that has more than a heading as delimited text. */
+export default async function readSheets({ path, folder }: SheetTask): Promise<SheetFile[]> {
+  const files: SheetFile[] = [];
+  for (const { sheet, data } of await readSpreadsheet(path)) {
+    const rows = trimSheet(data as SheetCell[][]);
+    if (rows.length < 2) continue;
+    const file = { name: sheet, path: join(folder, `${files.length}.csv`), rows: rows.length };
+    const out = createWriteStream(file.path);
+    for (const row of rows) if (!out.write(writeDelimitedLine(row))) await once(out, 'drain');
+    out.end();
+    await once(out, 'finish');
+    files.push(file);
+  }
+  return files;
+}

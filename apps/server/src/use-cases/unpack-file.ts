@@ -1,0 +1,213 @@
+import { createReadStream, createWriteStream, existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { basename, dirname, join } from 'node:path';
+import { PassThrough, Readable, Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { fileURLToPath } from 'node:url';
+import { createGunzip } from 'node:zlib';
+import { Piscina } from 'piscina';
+import yauzl from 'yauzl';
+import type { Database } from '../db/connect';
+import type { SheetFile, SheetTask } from '../jobs/sheet-thread';
+import { issueProblem, Problem } from '../problem';
+import { takeFile, type IncomingFile } from './take-file';
+
+/** Of a spreadsheet, how much it may unfold to; a larger one is to be saved as delimited text. */
+const SHEET_BYTES = 120 * 1024 * 1024;
+const ENTRIES = 2000;
+const SHEET_HEAP_MB = 1500;
+/** What archives hold beside files. */
+const BESIDE = /(?:^|\/)(?:__MACOSX\/|\.DS_Store$|Thumbs\.db$)|\/$/;
+
+const broken = (what: string, why: string) =>
+  new Problem(422, 'brokenFile', `The ${what} cannot be opened: ${why}. Make it anew, or send the file in it alone.`);
+
+/**
+ * Takes a file in that may be packed: gzip, a zip with one file in it, or a spreadsheet, of which every sheet that has
+ * rows becomes a file. What is no package goes straight on. Gives the id of the first. Errors: Problem.
+ */
+export async function takePackedFile(database: Database, file: IncomingFile): Promise<number> {
+  const reader = file.body[Symbol.asyncIterator]() as AsyncIterator<Buffer>;
+  const begin: Buffer[] = [];
+  let size = 0;
+  while (size < 4) {
+    const next = await reader.next().catch(() => ({ done: true as const, value: undefined }));
+    if (next.done) break;
+    begin.push(next.value);
+    size += next.value.length;
+  }
+  const head = Buffer.concat(begin);
+  const whole: IncomingFile = { ...file, body: Readable.from(rejoin(begin, reader)) };
+  if (head[0] === 0x1f && head[1] === 0x8b) return takeGzip(database, whole);
+  if (head.length >= 4 && head.readUInt32LE(0) === 0x04034b50) return takeZip(database, whole);
+  return takeFile(database, whole);
+}
+
+async function* rejoin(begin: readonly Buffer[], rest: AsyncIterator<Buffer>): AsyncGenerator<Buffer> {
+  yield* begin;
+  for (;;) {
+    const next = await rest.next();
+    if (next.done) return;
+    yield next.value;
+  }
+}
+
+/** Passes bytes on and refuses more than a limit, or fewer than were announced. */
+function gauge({ declaredBytes, limitBytes }: IncomingFile): Transform {
+  let bytes = 0;
+  return new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      bytes += chunk.length;
+      if (bytes > limitBytes) done(issueProblem(413, { code: 'fileTooLarge', bytes, limitBytes, path: {} }));
+      else done(null, chunk);
+    },
+    flush(done) {
+      if (declaredBytes !== null && bytes !== declaredBytes)
+        done(issueProblem(400, { code: 'uploadCutOff', receivedBytes: bytes, declaredBytes, path: {} }));
+      else done();
+    },
+  });
+}
+
+async function takeGzip(database: Database, file: IncomingFile): Promise<number> {
+  const plain = new PassThrough();
+  let failure: unknown = null;
+  const unpacking = pipeline(file.body, gauge(file), createGunzip(), plain).catch((error: unknown) => {
+    failure = error;
+  });
+  try {
+    return await takeFile(database, {
+      ...file,
+      name: file.name.replace(/\.gz$/i, ''),
+      body: plain,
+      declaredBytes: null,
+    });
+  } catch (error) {
+    // What went wrong first is what is told.
+    plain.destroy();
+    await unpacking;
+    if (failure instanceof Problem) throw failure;
+    if (error instanceof Problem && error.code !== 'uploadCutOff') throw error;
+    throw broken('gzip archive', failure instanceof Error ? failure.message : 'it breaks off');
+  }
+}
+
+interface Archive {
+  zip: yauzl.ZipFile;
+  entries: yauzl.Entry[];
+}
+
+function openArchive(path: string): Promise<Archive> {
+  return new Promise((resolve, reject) => {
+    yauzl.open(path, { lazyEntries: true, autoClose: false }, (error, zip) => {
+      if (error) {
+        reject(broken('zip archive', error.message));
+        return;
+      }
+      const entries: yauzl.Entry[] = [];
+      zip.on('error', (wrong: Error) => reject(broken('zip archive', wrong.message)));
+      zip.on('end', () => resolve({ zip, entries }));
+      zip.on('entry', (entry: yauzl.Entry) => {
+        entries.push(entry);
+        if (entries.length > ENTRIES) reject(broken('zip archive', `it holds more than ${ENTRIES} files`));
+        else zip.readEntry();
+      });
+      zip.readEntry();
+    });
+  });
+}
+
+function openEntry({ zip }: Archive, entry: yauzl.Entry): Promise<Readable> {
+  return new Promise((resolve, reject) => {
+    zip.openReadStream(entry, (error, stream) =>
+      error ? reject(broken('zip archive', error.message)) : resolve(stream),
+    );
+  });
+}
+
+async function takeZip(database: Database, file: IncomingFile): Promise<number> {
+  const folder = mkdtempSync(join(tmpdir(), 'gray-loom-zip-'));
+  let archive: Archive | null = null;
+  try {
+    const path = join(folder, 'packed.zip');
+    await pipeline(file.body, gauge(file), createWriteStream(path));
+    archive = await openArchive(path);
+    if (archive.entries.some(({ fileName }) => fileName === 'xl/workbook.xml'))
+      return await takeSheets(database, file, archive, path, folder);
+    const files = archive.entries.filter(({ fileName }) => !BESIDE.test(fileName));
+    const [only] = files;
+    if (!only) throw new Problem(422, 'emptyArchive', 'There is no file in this archive. Nothing was taken in.');
+    if (files.length > 1)
+      throw new Problem(
+        422,
+        'severalFiles',
+        `There are ${files.length} files in this archive, among them ${files
+          .slice(0, 3)
+          .map(({ fileName }) => fileName)
+          .join(', ')}. Send them one by one.`,
+      );
+    if (only.isEncrypted())
+      throw new Problem(422, 'locked', 'The file in this archive is locked by a password. Send it unlocked.');
+    return await takeFile(database, {
+      ...file,
+      name: basename(only.fileName),
+      body: await openEntry(archive, only),
+      declaredBytes: null,
+    }).catch((error: unknown) => {
+      throw error instanceof Problem && error.code === 'uploadCutOff'
+        ? broken('zip archive', 'the file in it breaks off')
+        : error;
+    });
+  } finally {
+    archive?.zip.close();
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+let threads: Piscina | null = null;
+
+/** The thread lies beside the built server; where the server runs from its sources, in the build folder. */
+function sheetThreads(): Piscina {
+  if (threads) return threads;
+  const beside = join(dirname(fileURLToPath(import.meta.url)), 'sheet-thread.js');
+  threads = new Piscina({
+    filename: existsSync(beside) ? beside : join(process.env.GRAY_LOOM_ROOT ?? process.cwd(), '.build/sheet-thread.js'),
+    minThreads: 0,
+    maxThreads: 1,
+    idleTimeout: 5000,
+    resourceLimits: { maxOldGenerationSizeMb: SHEET_HEAP_MB },
+  });
+  return threads;
+}
+
+async function takeSheets(
+  database: Database,
+  file: IncomingFile,
+  { entries }: Archive,
+  path: string,
+  folder: string,
+): Promise<number> {
+  const unfolds = entries.reduce((sum, entry) => sum + entry.uncompressedSize, 0);
+  if (unfolds > SHEET_BYTES)
+    throw new Problem(
+      413,
+      'sheetTooLarge',
+      `This spreadsheet unfolds to ${Math.round(unfolds / 1048576)} MB; at most ${SHEET_BYTES / 1048576} MB are read. Save the sheet as CSV and send that.`,
+    );
+  const task: SheetTask = { path, folder };
+  const sheets = await (sheetThreads().run(task) as Promise<SheetFile[]>).catch((error: unknown) => {
+    throw broken('spreadsheet', error instanceof Error ? error.message : String(error));
+  });
+  if (!sheets.length) throw issueProblem(422, { code: 'noDataRows', path: {} });
+  const ids: number[] = [];
+  // Every sheet is a file of its own; a sheet that is no table of contacts takes none of the others with it.
+  const wrong: unknown[] = [];
+  for (const sheet of sheets) {
+    const name = sheets.length > 1 ? `${file.name}, ${sheet.name}` : file.name;
+    const taken = takeFile(database, { ...file, name, body: createReadStream(sheet.path), declaredBytes: null });
+    ids.push(...(await taken.then((id) => [id]).catch((error: unknown) => (wrong.push(error), []))));
+  }
+  const [first] = ids;
+  if (first === undefined) throw wrong[0];
+  return first;
+}
