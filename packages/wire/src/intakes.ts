@@ -1,6 +1,7 @@
 import { array, boolean, mixed, number, object, string, type InferType, type ObjectSchema } from 'yup';
 import type { FieldType } from '@gray-loom/core/fields';
 import { isTransform, type ColumnGuess, type Mapping, type Recogniser, type Transform } from '@gray-loom/core/mapping';
+import type { PermissionChannel } from './contacts';
 import type { DelimitedShape } from '@gray-loom/core/formats';
 import type { Issue, Value } from '@gray-loom/core/model';
 
@@ -27,12 +28,28 @@ const columnSchema = object({
   })
     .nullable()
     .default(null),
+  rule: mixed<'fill' | 'replace'>().oneOf(['fill', 'replace']),
   transforms: array(
     mixed<Transform>((value): value is Transform => isTransform(value)).required(
       'A step of a column is not as it should be.',
     ),
   ).max(20),
   onBad: mixed<'hold' | 'drop'>().oneOf(['hold', 'drop']).required(),
+});
+
+const consentSchema = object({
+  channels: array(mixed<PermissionChannel>().oneOf(['email', 'text', 'call', 'voicemail', 'post']).required())
+    .required()
+    .min(1, 'Say which channels the people of this list allow.'),
+  how: string().trim().required('Say how the permission was obtained, such as "ticked on the sign-up sheet".').max(300),
+  statedAt: string()
+    .required('Say on which day the permission was obtained.')
+    .matches(/^\d{4}-\d{2}-\d{2}$/, 'Say on which day the permission was obtained.')
+    .test('past', 'The permission was obtained on a day that has been.', (day) => new Date(day) <= new Date()),
+  by: string().trim().required('Say who obtained the permission.').max(120),
+  textShown: string().trim().default('').max(1000),
+  lastTouch: string().trim().required('Say how recently these people were last in touch.').max(120),
+  hadFrom: string().trim().default('').max(120),
 });
 
 export const mappingSchema: ObjectSchema<Mapping> = object({
@@ -42,6 +59,7 @@ export const mappingSchema: ObjectSchema<Mapping> = object({
     source: string().trim().nullable().default(null).max(80),
     stage: string().trim().nullable().default(null).max(80),
     owner: string().trim().nullable().default(null).max(80),
+    consent: consentSchema.nullable().default(null),
   }).required(),
   allowNew: boolean().required(),
   allowChange: boolean().required(),

@@ -6,6 +6,7 @@ import { inTransaction, type Database, type Tx } from '../db/connect';
 import { copyBytes, copyCell, copyLines } from '../db/copy';
 import { intake, run, type RowOutcome } from '../db/schema';
 import { tell } from '../events';
+import { keepConsent } from '../use-cases/file-consent';
 import { ImportPlanner } from '../use-cases/import-plan';
 import { loadCatalogue, PickLists, savePicks } from '../use-cases/picks';
 import { enqueueRun, finishRun, handThread, startRun } from '../use-cases/runs';
@@ -107,6 +108,7 @@ export async function importFile(
     port1.close();
   }
   await inTransaction(database, async (tx) => {
+    await keepConsent(tx, lease.runId, file.mapping.wholeFile.consent);
     await finishRun(tx, lease.runId, stopped ? 'stopped' : 'done', writing.counts);
     await tx.db
       .update(intake)

@@ -7,6 +7,7 @@ import { inTransaction, type Database } from '../db/connect';
 import { importRow, intake } from '../db/schema';
 import { tell } from '../events';
 import { Problem } from '../problem';
+import { keepConsent } from './file-consent';
 import { ImportPlanner, type RowPlan } from './import-plan';
 import { loadCatalogue, PickLists } from './picks';
 import { startRun } from './runs';
@@ -143,6 +144,7 @@ export async function letIn(
         ]);
     }
     await picks.save(tx);
+    await keepConsent(tx, newRun, file.mapping.wholeFile.consent, contactId);
     await tx.db
       .update(importRow)
       .set({ settled: 'letIn', contactId })

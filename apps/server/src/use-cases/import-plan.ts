@@ -7,6 +7,7 @@ import {
   identityKeys,
   recognisePerson,
   RowReader,
+  writeRuleOf,
   type Hit,
   type IdentityCard,
   type IdentityKey,
@@ -81,6 +82,7 @@ const NOTHING_FOUND: Found = { hits: new Map(), holders: new Map(), organization
  */
 export class ImportPlanner {
   private readonly reader: RowReader;
+  private readonly ruleOf: ReturnType<typeof writeRuleOf>;
   private readonly folds = new FoldIndex();
   private readonly uniqueFields: readonly FieldDefinition[];
   /** Rows of this file that hold a unique value, by its key and content. */
@@ -100,6 +102,7 @@ export class ImportPlanner {
     private readonly runId: number,
   ) {
     this.uniqueFields = catalogue.uniqueFields;
+    this.ruleOf = writeRuleOf(mapping);
     this.reader = new RowReader(
       mapping,
       catalogue,
@@ -329,14 +332,10 @@ export class ImportPlanner {
     candidate: Candidate,
     row: number,
   ): { operations: Operation[]; outcome: RowOutcome } {
-    const { operations, replaced, filled } = planWrite(
-      contactId,
-      record,
-      candidate,
-      () => this.mapping.writeRule,
-      this.catalogue,
-      { run: this.runId, row },
-    );
+    const { operations, replaced, filled } = planWrite(contactId, record, candidate, this.ruleOf, this.catalogue, {
+      run: this.runId,
+      row,
+    });
     return { operations, outcome: replaced > 0 ? 'replace' : filled > 0 ? 'fill' : 'same' };
   }
 }

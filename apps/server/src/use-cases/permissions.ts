@@ -1,4 +1,4 @@
-import { asc, eq, inArray, or } from 'drizzle-orm';
+import { and, asc, eq, inArray, isNull, or } from 'drizzle-orm';
 import { displayNameOf } from '@gray-loom/core/fields';
 import { keyHash, phoneBlock, preparePerson } from '@gray-loom/core/matching';
 import { valuesOf, type ContactRecord } from '@gray-loom/core/model';
@@ -48,7 +48,8 @@ export async function permissionsOf(
   const rows = await db
     .select({ evidence: permissionEvidence, title: run.title })
     .from(permissionEvidence)
-    .innerJoin(run, eq(run.id, permissionEvidence.runId))
+    // What a run brought that was taken back counts no more; it stays to be looked up.
+    .innerJoin(run, and(eq(run.id, permissionEvidence.runId), isNull(run.undoneBy)))
     .where(
       or(
         inArray(
@@ -161,7 +162,8 @@ export async function stopsOf(
     `${MERGED_INTO}
      select distinct on (contact_id, address_key, channel) contact_id, address_key, channel, state from (
        select t.root as contact_id, null::bigint as address_key, e.channel, e.state, e.stated_at
-       from taken t join permission_evidence e on e.contact_id = t.id
+       from taken t join permission_evidence e on e.contact_id = t.id join run r on r.id = e.run_id
+       where r.undone_by is null
        union all
        select null, address_key, channel, state, stated_at from permission_evidence where address_key = any($2::bigint[])
      ) said

@@ -6,6 +6,7 @@ import { guessColumns } from './guess-columns';
 import { readHeader } from './header-words';
 import type { ReadingContext } from './read-cell';
 import { RowReader } from './read-row';
+import { writeRuleOf } from './write-rules';
 import { cardOf, FoldIndex, identityKeys, recognisePerson, type Hit } from './recognise';
 
 const context: ReadingContext = { country: 'GB', stages: ['Enquiry', 'Donor'], settle: (_kind, text) => text };
@@ -16,6 +17,24 @@ function reader(headers: string[], sample: string[][]): RowReader {
     headers,
   });
 }
+
+test('a column has its own rule for its fields, others that of the file', () => {
+  const mapping = defaultMapping(
+    guessColumns(['Name', 'Town', 'Email'], [['Ana Reis', 'Truro', 'a@example.org']]),
+    'GB',
+  );
+  mapping.columns.forEach((column) => {
+    if (column.header !== 'Email') column.rule = 'replace';
+  });
+  const rule = writeRuleOf(mapping);
+  expect(['givenName', 'familyName', 'adr', 'email', 'note'].map(rule)).toEqual([
+    'replace',
+    'replace',
+    'replace',
+    'fill',
+    'fill',
+  ]);
+});
 
 describe('guessing columns', () => {
   test.each([

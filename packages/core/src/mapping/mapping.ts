@@ -1,5 +1,6 @@
 import type { DateOrder, DecimalMark, FieldType } from '../fields';
 import type { WriteRule } from '../writing';
+import type { FileConsent } from './file-consent';
 import type { Transform } from './transform';
 
 /** A field that a mapping makes on the spot for a column nobody knows. */
@@ -24,6 +25,8 @@ export interface ColumnMapping {
   newField: NewField | null;
   /** What is done to a cell's text before it is read. */
   transforms?: Transform[];
+  /** What its field does to a value that is there; without one the file's rule holds. */
+  rule?: WriteRule;
   /** A cell that cannot be read holds its row, or is dropped with a note. */
   onBad: 'hold' | 'drop';
 }
@@ -34,7 +37,13 @@ export type Recogniser = (typeof RECOGNISERS)[number];
 /** Everything that decides what a file does: meanings, whole-file settings, what may happen. */
 export interface Mapping {
   columns: ColumnMapping[];
-  wholeFile: { tags: string[]; source: string | null; stage: string | null; owner: string | null };
+  wholeFile: {
+    tags: string[];
+    source: string | null;
+    stage: string | null;
+    owner: string | null;
+    consent?: FileConsent | null;
+  };
   allowNew: boolean;
   allowChange: boolean;
   writeRule: WriteRule;

@@ -24,6 +24,7 @@ import {
 import { KIND, type Issue, type IssuePath } from '../model';
 import type { CandidateValue } from '../writing';
 import type { ColumnMapping } from './mapping';
+import { NAME_PARTS } from './write-rules';
 
 /** What cells are read against: pick-lists and the like. Looking up is by folded text. */
 export interface ReadingContext {
@@ -153,7 +154,6 @@ function readStage(text: string, context: ReadingContext, path: IssuePath): Cell
   return { values: [['stage', { v: stage }]], issues: [] };
 }
 
-const NAME_PARTS = ['prefix', 'givenName', 'additionalNames', 'familyName', 'suffix', 'nickname'] as const;
 const NAME_FIELDS = new Set([
   'givenName',
   'familyName',

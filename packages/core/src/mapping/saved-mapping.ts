@@ -66,7 +66,13 @@ export function fitMapping(
   }
   const now = namesOf(guesses.map((guess) => guess.header));
   const fit: LayoutFit = {
-    mapping: { ...saved.mapping, country: fallback.country, columns: [] },
+    // What people agreed to was said of that list, and never of the next.
+    mapping: {
+      ...saved.mapping,
+      wholeFile: { ...saved.mapping.wholeFile, consent: null },
+      country: fallback.country,
+      columns: [],
+    },
     added: [],
     missing: [],
     lost: [],

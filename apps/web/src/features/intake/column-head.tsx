@@ -2,6 +2,7 @@ import { useEffect, useRef } from 'react';
 import type { Lists } from '@gray-loom/wire';
 import { mappingTargets, type ColumnGuess, type ColumnMapping } from '@gray-loom/core/mapping';
 import type { DateOrder, FieldType } from '@gray-loom/core/fields';
+import type { WriteRule } from '@gray-loom/core/writing';
 import { Combobox, type Choice } from '../../ui/combobox';
 import { TransformEditor } from './transform-editor';
 import { count } from '../../ui/when';
@@ -24,6 +25,8 @@ const ORDERS: { value: DateOrder; text: string }[] = [
 ];
 const LABELS = ['', 'home', 'work', 'mobile', 'fax', 'other'];
 const LEAVE_OUT = '-';
+/** Targets whose values are united with those that are there, whatever the rule. */
+const SEVERAL = new Set(['email', 'tel', 'url', 'tags', 'externalId', 'related', 'otherDate', 'kind']);
 /** Types that a field made above a column can have by what its cells look like. */
 const TYPE_WORDS: Partial<Record<FieldType, string>> = {
   text: 'text',
@@ -42,6 +45,8 @@ interface ColumnHeadProps {
   looked: number;
   lists: Lists | undefined;
   headers: readonly (string | null)[];
+  /** What the file does to values that are there; null where it may touch nobody who is here. */
+  fileRule: WriteRule | null;
   /** Cells in sight that fail, for translating them. */
   failingValues: string[];
   locked: boolean;
@@ -60,6 +65,7 @@ export function ColumnHead({
   looked,
   lists,
   headers,
+  fileRule,
   failingValues,
   locked,
   active,
@@ -162,6 +168,21 @@ export function ColumnHead({
             </select>
           ) : null}
           {column.target === 'tags' ? <div>split at “{column.separator ?? ';'}”</div> : null}
+          {fileRule && !SEVERAL.has(column.target) ? (
+            <select
+              aria-label="What happens to a value that is there"
+              disabled={locked}
+              className="block bg-transparent"
+              value={column.rule ?? ''}
+              onChange={(event) =>
+                onChange({ ...column, rule: event.target.value ? (event.target.value as WriteRule) : undefined })
+              }
+            >
+              <option value="">{fileRule === 'fill' ? 'fills blanks, as the file' : 'replaces, as the file'}</option>
+              <option value="fill">fills blanks</option>
+              <option value="replace">replaces</option>
+            </select>
+          ) : null}
           <TransformEditor
             transforms={column.transforms ?? []}
             column={column.column}

@@ -2,6 +2,7 @@ import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import type { Lists } from '@gray-loom/wire';
 import type { Mapping, Recogniser } from '@gray-loom/core/mapping';
+import { ConsentFields, lackingOf } from './consent-fields';
 import { Button } from '../../ui/controls';
 
 const RECOGNISED_BY: { value: Recogniser; text: string }[] = [
@@ -16,6 +17,7 @@ function inWords({ wholeFile, allowNew, allowChange, writeRule }: Mapping): stri
     wholeFile.tags.length ? `${wholeFile.tags.length} ${wholeFile.tags.length === 1 ? 'tag' : 'tags'}` : '',
     wholeFile.source ? 'source' : '',
     wholeFile.stage ? 'stage' : '',
+    wholeFile.consent ? 'permission' : '',
   ].filter(Boolean);
   const may =
     allowNew && allowChange
@@ -47,6 +49,7 @@ export function FileSettings({
   const [tags, setTags] = useState(mapping.wholeFile.tags.join('; '));
   const set = (changes: Partial<Mapping>) => setDraft({ ...draft, ...changes });
   const whole = (changes: Partial<Mapping['wholeFile']>) => set({ wholeFile: { ...draft.wholeFile, ...changes } });
+  const lacking = lackingOf(draft.wholeFile.consent ?? null);
   return (
     <Popover.Root
       open={open}
@@ -65,7 +68,7 @@ export function FileSettings({
         <Popover.Content
           align="end"
           sideOffset={4}
-          className="z-40 w-96 border border-strong bg-page p-4"
+          className="z-40 max-h-[80vh] w-104 overflow-y-auto border border-strong bg-page p-4"
           aria-label="Whole file"
         >
           <fieldset disabled={locked} className="grid grid-cols-[92px_1fr] items-baseline gap-x-3 gap-y-2">
@@ -165,11 +168,14 @@ export function FileSettings({
                 aria-label="Country that national phone numbers are read in"
               />
             </label>
+            <span className="text-ink2">Permission</span>
+            <ConsentFields consent={draft.wholeFile.consent ?? null} onChange={(consent) => whole({ consent })} />
           </fieldset>
+          {lacking ? <p className="mt-2 text-[12.5px] text-ink2">{lacking}</p> : null}
           <div className="mt-4 flex gap-2">
             <Button
               kind="action"
-              disabled={locked || !/^[A-Z]{2}$/.test(draft.country)}
+              disabled={locked || !/^[A-Z]{2}$/.test(draft.country) || !!lacking}
               onClick={() => {
                 onSave({
                   ...draft,

@@ -110,6 +110,7 @@ export function MappingPage() {
                   looked={preview.data?.looked ?? 0}
                   lists={lists.data}
                   headers={detail.shape.headers}
+                  fileRule={detail.mapping.allowChange ? detail.mapping.writeRule : null}
                   failingValues={failingValues(preview.data, column.column)}
                   locked={locked}
                   active={active === i}

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { ROW_OUTCOMES, type IntakeDetail, type RowOutcome, type RunSummary } from '@gray-loom/wire';
+import { ROW_OUTCOMES, type IntakeDetail, type OutcomeCounts, type RowOutcome, type RunSummary } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { useShortcut } from '../../app/keyboard';
 import { Button } from '../../ui/controls';
@@ -74,6 +74,7 @@ export function TrialBar({ detail }: { detail: IntakeDetail }) {
         ) : (
           <Progress detail={detail} run={run.data} />
         )}
+        {counts ? <span className="max-w-72 text-[12.5px] text-ink2">{trialInWords(counts)}</span> : null}
         <span role="alert" className="text-alarm">
           {(tryIt.error ?? bringIn.error)?.message ?? (run.data?.state === 'failed' ? run.data.error : '')}
         </span>
@@ -133,4 +134,17 @@ function Progress({ detail, run }: { detail: IntakeDetail; run: RunSummary | und
       </span>
     </span>
   );
+}
+
+/** What would happen, in a sentence, so that nothing has to be read off a bar. */
+function trialInWords({ new: fresh, fill, replace, same, fold, held }: OutcomeCounts): string {
+  const people = (n: number, what: string) => (n ? `${count(n)} ${what}` : '');
+  const said = [
+    people(fresh, fresh === 1 ? 'new contact' : 'new contacts'),
+    people(fill, 'filled'),
+    replace ? `${count(replace)} with values replaced` : 'nobody overwritten',
+    people(same + fold, 'as they are or folded'),
+    people(held, 'held'),
+  ].filter(Boolean);
+  return `${said.join(', ')}.`;
 }
