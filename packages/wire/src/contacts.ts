@@ -64,6 +64,9 @@ export interface ContactPage {
   totalIsLeast: boolean;
 }
 
+/** What is taken out as a table, and which fields; all of them when none is named. */
+export const tableSchema = contactFilterSchema.concat(object({ fields: string().max(600).default('') }));
+
 /** What is taken out as vCard, and in which version. */
 export const cardsSchema = contactFilterSchema.concat(
   object({

@@ -8,6 +8,7 @@ import {
   permissionSchema,
   PICTURE_LIMIT_BYTES,
   placeSchema,
+  tableSchema,
 } from '@gray-loom/wire';
 import { contactPage } from '../db/queries/contact-list';
 import { PlaceMarks } from '../db/queries/place-marks';
@@ -15,12 +16,12 @@ import { contactDetail, contactHistory } from '../use-cases/contact-detail';
 import { editContact, setDeleted } from '../use-cases/edit-contact';
 import { addFacts, checkEntry, enterContact } from '../use-cases/enter-contact';
 import { exportCard, exportCards } from '../use-cases/export-cards';
-import { exportContacts } from '../use-cases/export-contacts';
+import { exportLines, exportTable } from '../use-cases/export-contacts';
 import { mailingLabels } from '../use-cases/labels';
 import { recordPermission } from '../use-cases/permissions';
 import { findPicture, keepPicture } from '../use-cases/pictures';
 import { Problem } from '../problem';
-import { body, idOf, query, type AppEnv, type Services } from './context';
+import { body, idOf, query, type AppContext, type AppEnv, type Services } from './context';
 
 export function contactRoutes({ config, database, events }: Services): Hono<AppEnv> {
   const routes = new Hono<AppEnv>();
@@ -38,19 +39,21 @@ export function contactRoutes({ config, database, events }: Services): Hono<AppE
     return c.json({ at: await marks.placeOf(database.pool, filter, letter.toLowerCase()) });
   });
 
-  routes.get('/contacts.csv', async (c) => {
+  const TABLES = { csv: ['text/csv', ','], tsv: ['text/tab-separated-values', '\t'] } as const;
+  for (const [ending, [mediaType, delimiter]] of Object.entries(TABLES))
+    routes.get(`/contacts.${ending}`, async (c) => {
+      const { fields, ...filter } = await query(c, tableSchema);
+      attach(c, mediaType, ending);
+      return c.body(await exportTable(database, filter, delimiter, fields.split(',').filter(Boolean)));
+    });
+  routes.get('/contacts.jsonl', async (c) => {
     const filter = await query(c, contactFilterSchema);
-    const day = new Date().toISOString().slice(0, 10);
-    c.header('Content-Type', 'text/csv; charset=utf-8');
-    c.header('Content-Disposition', `attachment; filename="contacts-${day}.csv"`);
-    return c.body(await exportContacts(database, filter));
+    attach(c, 'application/jsonl', 'jsonl');
+    return c.body(await exportLines(database, filter));
   });
-
   routes.get('/contacts.vcf', async (c) => {
     const { version, ...filter } = await query(c, cardsSchema);
-    const day = new Date().toISOString().slice(0, 10);
-    c.header('Content-Type', 'text/vcard; charset=utf-8');
-    c.header('Content-Disposition', `attachment; filename="contacts-${day}.vcf"`);
+    attach(c, 'text/vcard', 'vcf');
     return c.body(await exportCards(database, filter, version));
   });
   routes.get('/contacts/:file{[0-9]+\\.vcf}', async (c) => {
@@ -103,6 +106,13 @@ export function contactRoutes({ config, database, events }: Services): Hono<AppE
     return c.body(new Uint8Array(found.bytes));
   });
   return routes;
+}
+
+/** Says that the answer is a file of today's contacts. */
+function attach(c: AppContext, mediaType: string, ending: string): void {
+  const day = new Date().toISOString().slice(0, 10);
+  c.header('Content-Type', `${mediaType}; charset=utf-8`);
+  c.header('Content-Disposition', `attachment; filename="contacts-${day}.${ending}"`);
 }
 
 /** Reads a body up to the limit of a picture; one byte more is enough to know that it is too large. */

@@ -1,5 +1,13 @@
 import { isRelation, kindOf, valuesOf, type AddressValue, type ContactRecord, type Value } from '@gray-loom/core/model';
-import { countryName, formatPhone, showValue, typeValue, type FieldDefinition } from '@gray-loom/core/fields';
+import {
+  countryName,
+  displayNameOf,
+  formatPhone,
+  showValue,
+  typeValue,
+  type Catalogue,
+  type FieldDefinition,
+} from '@gray-loom/core/fields';
 import { writeDelimitedLine } from '@gray-loom/core/formats';
 import type { ContactFilter } from '@gray-loom/wire';
 import type { Database } from '../db/connect';
@@ -92,19 +100,48 @@ export function streamContacts(
   });
 }
 
-/** The contacts of a filter as CSV: one column for a field, several for what one has several of. Retired fields are left out. */
-export async function exportContacts(database: Database, filter: ContactFilter): Promise<ReadableStream<Uint8Array>> {
-  const catalogue = await loadCatalogue(database.db);
-  const columns = catalogue.fields.filter((field) => !LEFT_OUT.has(field.key) && !field.retired).flatMap(columnsOf);
+/** Fields of a table: those asked for in their order, else all. Retired fields are left out. */
+function chosenColumns(catalogue: Catalogue, fields: readonly string[]): ExportColumn[] {
+  const all = catalogue.fields.filter((field) => !LEFT_OUT.has(field.key) && !field.retired);
+  if (!fields.length) return all.flatMap(columnsOf);
+  return fields.flatMap((key) => {
+    if (key === 'name') return [{ header: 'Name', read: displayNameOf }];
+    return all.filter((field) => field.key === key).flatMap(columnsOf);
+  });
+}
+
+/** The contacts of a filter as a table (CSV or separated by tabs): one column for a field, several for what one has several of. */
+export async function exportTable(
+  database: Database,
+  filter: ContactFilter,
+  delimiter: ',' | '\t',
+  fields: readonly string[],
+): Promise<ReadableStream<Uint8Array>> {
+  const columns = chosenColumns(await loadCatalogue(database.db), fields);
+  const line = (cells: string[]) => writeDelimitedLine(cells, delimiter);
   return streamContacts(
     database,
     filter,
-    writeDelimitedLine(['Contact number', 'Kind', ...columns.map((column) => column.header)]),
+    line(['Contact number', 'Kind', ...columns.map((column) => column.header)]),
     (rows) =>
       rows
-        .map(({ id, record }) =>
-          writeDelimitedLine([String(id), kindOf(record), ...columns.map((column) => column.read(record))]),
-        )
+        .map(({ id, record }) => line([String(id), kindOf(record), ...columns.map((column) => column.read(record))]))
         .join(''),
+  );
+}
+
+/** The contacts of a filter as lines of JSON, each with all its values and their labels, for other programs. */
+export async function exportLines(database: Database, filter: ContactFilter): Promise<ReadableStream<Uint8Array>> {
+  const catalogue = await loadCatalogue(database.db);
+  return streamContacts(database, filter, '', (rows) =>
+    rows
+      .map(({ id, record, touchedAt }) => {
+        const fields = catalogue.fields.flatMap((field) => {
+          const values = valuesOf(record, field.key).map(({ v, label }) => ({ value: v, ...(label ? { label } : {}) }));
+          return values.length ? [{ field: field.name, values }] : [];
+        });
+        return `${JSON.stringify({ id, kind: kindOf(record), name: displayNameOf(record), changedAt: touchedAt.toISOString(), fields })}\n`;
+      })
+      .join(''),
   );
 }

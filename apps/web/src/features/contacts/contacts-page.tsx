@@ -5,6 +5,7 @@ import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import type { ContactSort, Lists } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { useLists } from '../../app/lists';
+import { usePreferences } from '../../app/preferences';
 import { Combobox } from '../../ui/combobox';
 import { SplitView } from '../../ui/split-view';
 import { count } from '../../ui/when';
@@ -202,12 +203,17 @@ function FilterLine({ params, set, lists, query }: FilterLineProps) {
 
 const FILES = [
   ['csv', 'Table (CSV)', ''],
+  ['tsv', 'Table, parted by tabs', ''],
+  ['jsonl', 'Lines of JSON', ''],
   ['vcf', 'vCard 4', ''],
   ['vcf', 'vCard 3', 'version=3.0'],
 ] as const;
 
 /** What is shown, as a file or on paper. */
 function TakeOut({ query, all }: { query: string; all: boolean }) {
+  const shown = usePreferences()
+    .columns.map(({ key }) => key)
+    .join(',');
   const item = 'block w-full cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-picked';
   return (
     <DropdownMenu.Root>
@@ -227,6 +233,14 @@ function TakeOut({ query, all }: { query: string; all: boolean }) {
               </a>
             </DropdownMenu.Item>
           ))}
+          <DropdownMenu.Item asChild className={item}>
+            <a
+              href={`/api/contacts.csv?${[query, `fields=${encodeURIComponent(shown)}`].filter(Boolean).join('&')}`}
+              download
+            >
+              Columns of the grid (CSV)
+            </a>
+          </DropdownMenu.Item>
           <DropdownMenu.Separator className="my-1 border-t border-hair" />
           <DropdownMenu.Item asChild className={item}>
             <Link to={`/print/list?${query}`}>Print the list</Link>

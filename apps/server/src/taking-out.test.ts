@@ -49,6 +49,22 @@ test('a row of the list shows the further fields it is asked for', async () => {
   expect(rows[0]?.extra).toEqual({ [key]: '12 to 16', email: 'one@example.org; two@example.org', nickname: '' });
 });
 
+test('what is taken out: chosen fields in their order, by tabs, and lines of JSON with labels', async () => {
+  await person('=SUM', 'Sørli', [
+    { field: 'email', text: 'sorli@example.org', label: 'home' },
+    { field: 'nickname', text: 'Bo\tat' },
+  ]);
+  const text = async (path: string) => (await app.request(path)).text();
+  const csv = (await text('/contacts.csv?find=sorli&fields=nickname,name,nothing')).split('\r\n');
+  expect(csv[0]).toBe('Contact number,Kind,Nickname,Name');
+  expect(csv[1]).toMatch(/^\d+,person,Bo at,'=SUM Sørli$/);
+  const tsv = (await text('/contacts.tsv?find=sorli&fields=email')).split('\r\n');
+  expect(tsv[0]).toBe(['Contact number', 'Kind', 'E-mail', 'E-mail 2', 'E-mail 3'].join('\t'));
+  const line = JSON.parse(await text('/contacts.jsonl?find=sorli')) as { name: string; fields: object[] };
+  expect(line.name).toBe('=SUM Sørli');
+  expect(line.fields).toContainEqual({ field: 'E-mail', values: [{ value: 'sorli@example.org', label: 'home' }] });
+});
+
 test('what was said to a record that was merged away still holds, and goes back with it', async () => {
   const kept = await person('Leif', 'Amundsen', [{ field: 'email', text: 'leif@example.org' }]);
   const other = await person('Leif', 'Amundsen', [{ field: 'tel', text: '01632 960333' }]);
