@@ -78,11 +78,12 @@ export function addressLines(address: AddressValue, home: string | null = null):
     administrativeArea: address.region,
     postalCode: address.postalCode,
   }).filter(Boolean);
-  // A country whose format leaves the region out would lose it; it stands after the town then.
-  const { region, locality } = address;
-  if (region && !lines.some((line) => line.includes(region))) {
-    const town = locality ? lines.findIndex((line) => line.includes(locality)) : -1;
-    lines.splice(town < 0 ? lines.length : town + 1, 0, region);
+  // What a country's format leaves out would be lost; it stands after the town then.
+  const { region, locality, postalCode } = address;
+  for (const part of [locality, region, postalCode]) {
+    if (!part || lines.some((line) => line.includes(part))) continue;
+    const town = locality ? lines.findLastIndex((line) => line.includes(locality)) : -1;
+    lines.splice(town < 0 ? lines.length : town + 1, 0, part);
   }
   if (address.country && address.country !== home) lines.push(countryName(address.country));
   return lines;

@@ -1,0 +1,60 @@
+import { expect, test } from '@jest/globals';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { trialOffline } from './trial';
+
+const folder = mkdtempSync(join(tmpdir(), 'gray-loom-trial-'));
+
+interface Tried {
+  rows: {
+    row: number;
+    outcome: string;
+    issues: { code: string; message: string }[];
+    contact: Record<string, { v: unknown }[]>;
+  }[];
+}
+
+function tried(name: string, content: string): Tried {
+  const path = join(folder, name);
+  writeFileSync(path, content);
+  return trialOffline(path, 'GB') as unknown as Tried;
+}
+
+test('each row of a table has its outcome in an empty book, with reasons', () => {
+  const { rows } = tried(
+    'members.csv',
+    [
+      'Given name,Family name,E-mail,Phone,Born',
+      'Ana,Reis,ana@example.org,01632 960111,14/07/1971',
+      'ANA,REIS,Ana@example.org,01632 960112,',
+      'Tom,Okoro,tom(at)example.org,,',
+      ',,,01632 960113,',
+      'Kari,Pike,kari@example.org,,31/02/1980',
+    ].join('\n'),
+  );
+  expect(rows.map(({ row, outcome }) => [row, outcome])).toEqual([
+    [1, 'new'],
+    [2, 'fold'],
+    [3, 'held'],
+    [4, 'held'],
+    [5, 'held'],
+  ]);
+  expect(rows[1]?.issues.map(({ code }) => code)).toContain('foldedInto');
+  expect(rows[2]?.issues[0]?.message).toContain('tom(at)example.org');
+  expect(rows[3]?.issues.map(({ code }) => code)).toEqual(['noIdentity']);
+  expect(rows[0]?.contact.bday?.[0]?.v).toBe('1971-07-14');
+});
+
+test('cards are tried as rows', () => {
+  const { rows } = tried(
+    'book.vcf',
+    [
+      'BEGIN:VCARD\nVERSION:3.0\nN:Reis;Ana;;;\nEMAIL:ana@example.org\nEND:VCARD',
+      'BEGIN:VCARD\nVERSION:2.1\nN:Okoro;Tom\nEND:VCARD',
+      'BEGIN:VCARD\nVERSION:4.0\nKIND:org\nFN:Tarn Timber\nORG:Tarn Timber\nEND:VCARD',
+    ].join('\n'),
+  );
+  expect(rows.map(({ outcome }) => outcome)).toEqual(['new', 'held', 'new']);
+  expect(rows[2]?.contact.kind?.[0]?.v).toBe('organization');
+});
