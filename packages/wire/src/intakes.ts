@@ -169,6 +169,13 @@ export interface HeldRow {
   fits: number[];
 }
 
+/** One value for another in every held row that has it. */
+export const mendAlikeSchema = object({
+  column: number().integer().min(0).max(2000).required(),
+  from: string().defined().max(20_000),
+  to: string().defined().max(20_000),
+});
+
 export const mendSchema = object({
   cells: array(string().defined().max(20_000)).required().max(500),
   /** Who the row is, by a person's word: to be checked as usual, somebody new, or the contact of this id. */

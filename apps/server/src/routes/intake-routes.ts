@@ -5,6 +5,7 @@ import { mixed, number, object } from 'yup';
 import {
   mappingNameSchema,
   mappingSchema,
+  mendAlikeSchema,
   mendSchema,
   rereadSchema,
   ROW_OUTCOMES,
@@ -12,7 +13,7 @@ import {
 } from '@gray-loom/wire';
 import { issueProblem } from '../problem';
 import { exportRows } from '../use-cases/export-rows';
-import { dropHeld, letIn, listHeld, previewHeld } from '../use-cases/held-rows';
+import { dropHeld, letIn, listHeld, mendAlike, previewHeld } from '../use-cases/held-rows';
 import {
   dropIntake,
   intakeDetail,
@@ -110,6 +111,9 @@ export function intakeRoutes({ config, database }: Services): Hono<AppEnv> {
     const { cells, as } = await body(c, mendSchema);
     return c.json(await letIn(database, idOf(c, 'run'), idOf(c, 'row'), cells, as, actor(c)));
   });
+  routes.post('/held/:run/alike', async (c) =>
+    c.json(await mendAlike(database, idOf(c, 'run'), await body(c, mendAlikeSchema), actor(c))),
+  );
   routes.post('/held/:run/:row/drop', async (c) => {
     await dropHeld(database, idOf(c, 'run'), idOf(c, 'row'));
     return c.body(null, 204);

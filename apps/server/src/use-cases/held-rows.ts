@@ -155,6 +155,38 @@ export async function letIn(
   });
 }
 
+/** Rows mended at once; more are mended in several goes. */
+const AT_ONCE = 500;
+
+/**
+ * Writes one value for another in every held row of an import that has it in that column, and lets in those that nothing
+ * else stands against. The others stay held as they were. Each row is a change of its own, to be taken back on its own.
+ */
+export async function mendAlike(
+  database: Database,
+  runId: number,
+  { column, from, to }: { column: number; from: string; to: string },
+  actorId: number,
+): Promise<{ letIn: number; held: number; more: boolean }> {
+  const { rows } = await database.pool.query<{ row: number; cells: string[] }>(
+    `select row, cells from import_row where run_id = $1 and outcome = 'held' and settled is null and cells->>$2::int = $3
+     order by row limit $4`,
+    [runId, column, from, AT_ONCE + 1],
+  );
+  const counts = { letIn: 0, held: 0, more: rows.length > AT_ONCE };
+  for (const { row, cells } of rows.slice(0, AT_ONCE)) {
+    const mended = cells.map((cell, i) => (i === column ? to : cell));
+    try {
+      await letIn(database, runId, row, mended, 'check', actorId);
+      counts.letIn++;
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error;
+      counts.held++;
+    }
+  }
+  return counts;
+}
+
 /** Drops a held row: it stays in the download of all rows, and waits no longer. */
 export async function dropHeld(database: Database, runId: number, row: number): Promise<void> {
   await requireHeld(database, runId, row);

@@ -71,7 +71,12 @@ export function HeldPage() {
       }
       sheet={
         chosen ? (
-          <MendSheet key={keyOf(chosen)} row={chosen} onDone={() => setPicked(nextKey(held.data, chosen, keyOf))} />
+          <MendSheet
+            key={keyOf(chosen)}
+            row={chosen}
+            others={held.data.filter((one) => one.runId === chosen.runId && one.row !== chosen.row)}
+            onDone={() => setPicked(nextKey(held.data, chosen, keyOf))}
+          />
         ) : null
       }
     />
@@ -83,7 +88,7 @@ function nextKey(rows: HeldRow[], row: HeldRow, keyOf: (row: HeldRow) => string)
   return next ? keyOf(next) : null;
 }
 
-function MendSheet({ row, onDone }: { row: HeldRow; onDone: () => void }) {
+function MendSheet({ row, others, onDone }: { row: HeldRow; others: HeldRow[]; onDone: () => void }) {
   const client = useQueryClient();
   const [cells, setCells] = useState(row.cells);
   const preview = useQuery({
@@ -100,6 +105,15 @@ function MendSheet({ row, onDone }: { row: HeldRow; onDone: () => void }) {
   };
   const letIn = useMutation({
     mutationFn: (as: 'check' | 'new' | number) => api.post(`/held/${row.runId}/${row.row}/let-in`, { cells, as }),
+    onSuccess: after,
+  });
+  const alike = useMutation({
+    mutationFn: (column: number) =>
+      api.post<{ letIn: number; held: number }>(`/held/${row.runId}/alike`, {
+        column,
+        from: row.cells[column] ?? '',
+        to: cells[column] ?? '',
+      }),
     onSuccess: after,
   });
   const drop = useMutation({ mutationFn: () => api.post(`/held/${row.runId}/${row.row}/drop`), onSuccess: after });
@@ -141,13 +155,19 @@ function MendSheet({ row, onDone }: { row: HeldRow; onDone: () => void }) {
               ) : shown?.shown && shown.shown !== cell ? (
                 <span className="block text-[12.5px] text-ink2">{shown.shown}</span>
               ) : null}
+              <Alike
+                n={others.filter((other) => cell !== row.cells[i] && other.cells[i] === row.cells[i]).length}
+                from={row.cells[i] ?? ''}
+                busy={alike.isPending}
+                onClick={() => alike.mutate(i)}
+              />
             </span>
           </label>
         );
       })}
-      {(letIn.error ?? drop.error) ? (
+      {(letIn.error ?? drop.error ?? alike.error) ? (
         <p role="alert" className="mt-3 text-alarm">
-          {(letIn.error ?? drop.error)?.message}
+          {(letIn.error ?? drop.error ?? alike.error)?.message}
         </p>
       ) : null}
       <div className="mt-4 flex flex-wrap gap-2">
@@ -169,5 +189,15 @@ function MendSheet({ row, onDone }: { row: HeldRow; onDone: () => void }) {
         </Button>
       </div>
     </form>
+  );
+}
+
+/** Offers to write the same in the other held rows that have the same there. */
+function Alike({ n, from, busy, onClick }: { n: number; from: string; busy: boolean; onClick: () => void }) {
+  if (!n) return null;
+  return (
+    <Button className="mt-1" busy={busy} onClick={onClick}>
+      The same in {n === 1 ? 'the other row' : `${count(n)} other rows`} with {from ? `"${from}"` : 'nothing there'}
+    </Button>
   );
 }

@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import type { RunContact, RunSummary } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
+import { SheetHead } from '../../ui/sheet-head';
 import { THREAD_NAMES, ThreadSwatch } from '../../ui/thread-swatch';
 import { count, exactly } from '../../ui/when';
 import { runInWords } from './run-words';
@@ -52,18 +53,7 @@ export function RunSheet({ id, onClose }: { id: number; onClose: () => void }) {
   const data = run.data;
   return (
     <article className="px-4.5 py-3.5">
-      <header className="flex items-baseline gap-2">
-        <ThreadSwatch kind={data.thread.kind} />
-        <h2 className="text-[17px] font-bold">{data.title}</h2>
-        <button
-          type="button"
-          aria-label="Close the sheet"
-          className="ml-auto px-1 text-ink3 hover:text-ink"
-          onClick={onClose}
-        >
-          ×
-        </button>
-      </header>
+      <SheetHead title={data.title} before={<ThreadSwatch kind={data.thread.kind} />} onClose={onClose} />
       <p className="mt-1 text-ink2">{runInWords(data)}</p>
       <dl className="mt-3">
         <Line name="Thread" text={`${THREAD_NAMES[data.thread.kind]}, ${data.thread.name}`} />

@@ -14,6 +14,7 @@ import {
 import { api } from '../../app/api';
 import { useRefresh } from '../../app/lists';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
+import { SheetHead } from '../../ui/sheet-head';
 import { count } from '../../ui/when';
 import { MergeForm } from './merge-form';
 
@@ -34,21 +35,12 @@ export function FieldSheet({ field, lists, onClose }: { field: FieldDefinition; 
   const canBeUnique = UNIQUE_TYPES.includes(field.type);
   return (
     <article className="space-y-4 px-4.5 py-3.5">
-      <header className="flex items-baseline gap-2">
-        <h2 className="text-[17px] font-bold">{field.name}</h2>
+      <SheetHead title={field.name} onClose={onClose}>
         <span className="text-ink2">
           {TYPE_NAMES[field.type]}
           {field.retired ? ', retired' : ''}
         </span>
-        <button
-          type="button"
-          aria-label="Close the sheet"
-          className="ml-auto px-1 text-ink3 hover:text-ink"
-          onClick={onClose}
-        >
-          ×
-        </button>
-      </header>
+      </SheetHead>
       <Fault error={change.error} onClose={() => change.reset()} />
       {isOwn ? (
         <OwnShape field={field} lists={lists} busy={change.isPending} onChange={change.mutate} />

@@ -4,6 +4,7 @@ import { useSearchParams } from 'react-router';
 import type { SavedMapping } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { Button, Failed, Fault, Heading, Loading } from '../../ui/controls';
+import { SheetHead } from '../../ui/sheet-head';
 import { SplitView } from '../../ui/split-view';
 import { count, When } from '../../ui/when';
 
@@ -67,17 +68,7 @@ function MappingSheet({ saved, onClose }: { saved: SavedMapping; onClose: () => 
   });
   return (
     <article className="space-y-4 px-4.5 py-3.5">
-      <header className="flex items-baseline gap-2">
-        <h2 className="text-[17px] font-bold break-all">{saved.name}</h2>
-        <button
-          type="button"
-          aria-label="Close the sheet"
-          className="ml-auto px-1 text-ink3 hover:text-ink"
-          onClick={onClose}
-        >
-          ×
-        </button>
-      </header>
+      <SheetHead title={saved.name} onClose={onClose} />
       <Fault error={rename.error ?? forget.error} onClose={() => [rename, forget].forEach((one) => one.reset())} />
       <form
         className="flex gap-2"

@@ -6,6 +6,7 @@ import { nearMisses } from '@gray-loom/core/quality';
 import { api } from '../../app/api';
 import { useRefresh } from '../../app/lists';
 import { Button, Fault, Heading } from '../../ui/controls';
+import { SheetHead } from '../../ui/sheet-head';
 import { SplitView } from '../../ui/split-view';
 import { COLOUR_NAMES, Tag } from '../../ui/tag';
 import { count } from '../../ui/when';
@@ -250,17 +251,7 @@ function PickSheet({
   });
   return (
     <article className="space-y-4 px-4.5 py-3.5">
-      <header className="flex items-baseline gap-2">
-        <h2 className="text-[17px] font-bold">{item.label}</h2>
-        <button
-          type="button"
-          aria-label="Close the sheet"
-          className="ml-auto px-1 text-ink3 hover:text-ink"
-          onClick={onClose}
-        >
-          ×
-        </button>
-      </header>
+      <SheetHead title={item.label} onClose={onClose} />
       <p>
         {item.count ? (
           <Link className="link" to={`/contacts?${kind}=${encodeURIComponent(item.label)}`}>

@@ -1,0 +1,56 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import type { ContactPage, HeldRow, RunSummary } from '@gray-loom/wire';
+import { refusal } from './testing/refusal';
+import { bringFile, runImport } from './testing/run-import';
+import { startTestApp, type TestApp } from './testing/start-test-app';
+
+let app: TestApp;
+let run: RunSummary;
+beforeAll(async () => {
+  app = await startTestApp();
+  const file = [
+    'Name,Email,Stage',
+    'Ana Reis,ana@example.org,Friend',
+    'Tom Okoro,tom@example.org,Friend',
+    'Kari Pike,kari(at)example.org,Friend',
+    'Rhys Bowen,rhys@example.org,Donor',
+    'Edith Adair,edith@example.org,friend',
+  ].join('\n');
+  run = await runImport(app, await bringFile(app, 'friends.csv', file));
+});
+afterAll(() => app.end());
+
+const held = () => app.json<HeldRow[]>(`/held?run=${run.id}`);
+const mend = (from: string, to: string, column = 2) =>
+  app.json<{ letIn: number; held: number; more: boolean }>(`/held/${run.id}/alike`, 'POST', { column, from, to });
+
+test('one value is written for another in every held row that has it; what else is wrong keeps its row held', async () => {
+  expect(run.counts).toMatchObject({ new: 1, held: 4 });
+  expect(await mend('Friend', 'Nobody')).toEqual({ letIn: 0, held: 3, more: false });
+  expect((await held()).map((row) => row.cells[2])).toEqual(['Friend', 'Friend', 'Friend', 'friend']);
+  expect(await mend('Friend', 'Donor')).toEqual({ letIn: 2, held: 1, more: false });
+  expect((await held()).map(({ row, cells }) => [row, cells[2]])).toEqual([
+    [3, 'Friend'],
+    [5, 'friend'],
+  ]);
+  const { rows } = await app.json<ContactPage>('/contacts?stage=Donor');
+  expect(rows.map((row) => row.givenFirst).sort()).toEqual(['Ana Reis', 'Rhys Bowen', 'Tom Okoro']);
+  // Once more finds nothing that it could let in twice.
+  expect(await mend('Friend', 'Donor')).toEqual({ letIn: 0, held: 1, more: false });
+});
+
+test('each row that was let in is taken back on its own', async () => {
+  const runs = await app.json<{ runs: RunSummary[] }>('/runs?limit=20');
+  const mended = runs.runs.find((one) => one.title.startsWith('Row 1 of friends.csv'));
+  await app.json(`/runs/${mended?.id}/undo`, 'POST');
+  const { rows } = await app.json<ContactPage>('/contacts?stage=Donor');
+  expect(rows.map((row) => row.givenFirst).sort()).toEqual(['Rhys Bowen', 'Tom Okoro']);
+});
+
+test.each([
+  [{ column: -1, from: 'a', to: 'b' }, 422],
+  [{ column: 1, from: 'a' }, 422],
+  [{ from: 'a', to: 'b' }, 422],
+])('%j is refused', async (request, status) =>
+  expect((await refusal(app.json(`/held/${run.id}/alike`, 'POST', request))).status).toBe(status),
+);
