@@ -3,7 +3,9 @@ import type { ContactListRow, ContactPage } from '@gray-loom/wire';
 import { bringFile, runImport } from './testing/run-import';
 import { startTestApp, type TestApp } from './testing/start-test-app';
 
-const PEOPLE = 2300;
+/** More than are sorted when something is found; fewer than are counted. */
+const PEOPLE = 4300;
+const SORTED = 4000;
 const TAGS = ['regatta', 'bursary', 'press'];
 
 let app: TestApp;
@@ -57,6 +59,22 @@ describe('lists deeper than a place mark', () => {
     const part = await page('sort=family&tag=regatta&at=700&limit=30');
     expect(part.rows.map((row) => row.id)).toEqual(whole.slice(700, 730).map((row) => row.id));
   });
+
+  test.each(['example.org', 'given1', 'family4', 'p22'])(
+    'what "%s" finds is the same part by part, few or many',
+    async (find) => {
+      const whole = (await wholeList('sort=family')).filter((row) =>
+        `${row.givenFirst} ${row.email}`.toLowerCase().includes(find),
+      );
+      for (const at of [0, 7, 300, 900]) {
+        const part = await page(`sort=family&find=${find}&at=${at}&limit=40`);
+        expect(part.rows.map((row) => row.id)).toEqual(whole.slice(at, at + 40).map((row) => row.id));
+        // Of many that fit it is told that there are at least so many, and never more than there are.
+        if (whole.length <= SORTED) expect([part.total, part.totalIsLeast]).toEqual([whole.length, false]);
+        else expect(part.total >= SORTED && part.total <= whole.length).toBe(true);
+      }
+    },
+  );
 
   test.each(['a', 'k', 'm', 'z'])('the first name with %s is where the list says', async (letter) => {
     const whole = await wholeList('sort=family');

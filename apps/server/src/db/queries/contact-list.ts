@@ -69,12 +69,43 @@ function keptCountOf(filter: ContactFilter): [string, string] | null {
   return find || deleted || run || tag || stage || source || area || owner ? null : ['live', kind ?? 'person'];
 }
 
+/** Beyond so many that fit, walking the list until a page is full costs less than sorting all that fit. */
+const FIND_LIMIT = 4000;
+
+/**
+ * The ids of a page near the beginning of what is found, and how many fit. Few are fetched by the index of the search and
+ * sorted, counted in passing; of many, the list is walked in its order.
+ */
+async function findFirst(
+  pool: pg.Pool,
+  request: ContactPageRequest,
+): Promise<{ ids: number[]; total: number; totalIsLeast: boolean }> {
+  const { column, direction } = ORDER[request.sort];
+  const few = contactConditions(request);
+  const fits = await pool.query<{ id: number; n: number }>(
+    `with fits as materialized (select c.id, ${column} as position from contact c where ${few.where} limit ${FIND_LIMIT + 1})
+     select id, (select count(*)::int from fits) as n from fits order by position ${direction}, id ${direction} limit ${request.limit} offset ${request.at}`,
+    few.values,
+  );
+  const n = fits.rows[0]?.n ?? 0;
+  if (n <= FIND_LIMIT && (n > 0 || request.at === 0))
+    return { ids: fits.rows.map((row) => row.id), total: n, totalIsLeast: false };
+  if (n === 0) return { ids: [], ...(await countOf(pool, request)) };
+  const many = contactConditions(request, { walking: true });
+  const walked = await pool.query<{ id: number }>(
+    `select c.id from contact c where ${many.where} order by ${column} ${direction}, c.id ${direction} limit ${request.limit} offset ${request.at}`,
+    many.values,
+  );
+  return { ids: walked.rows.map((row) => row.id), total: FIND_LIMIT, totalIsLeast: true };
+}
+
 /** One page of contacts from any place in the list: the nearest place mark leads there, so depth costs next to nothing. */
 export async function contactPage(pool: pg.Pool, marks: PlaceMarks, request: ContactPageRequest): Promise<ContactPage> {
   const { where, values } = contactConditions(request);
   const order = ORDER[request.sort];
   const near = request.at < NEAR ? null : await marks.before(pool, request, request.at);
-  const pageValues = [...values];
+  const found = request.find && !near && request.sort !== 'touched' ? await findFirst(pool, request) : null;
+  const pageValues: unknown[] = found ? [] : [...values];
   const add = (value: unknown) => `$${pageValues.push(value)}`;
   const compare = order.direction === 'asc' ? '>=' : '<=';
   const keyset = near
@@ -83,17 +114,20 @@ export async function contactPage(pool: pg.Pool, marks: PlaceMarks, request: Con
   const extra = request.fields.split(',').filter(Boolean).slice(0, EXTRA_LIMIT);
   const extraColumns = extra.map((field) => `c.record->'f'->${add(field)}::text`).join(', ');
   const skip = request.at - (near?.place ?? 0);
+  const source = found
+    ? `(select unnest(${add(found.ids)}::bigint[]) as id)`
+    : `(select c.id from contact c where ${where}${keyset}
+        order by ${order.column} ${order.direction}, c.id ${order.direction} limit ${add(request.limit)} offset ${add(skip)})`;
   const [page, count] = await Promise.all([
     pool.query<Row>(
       `select c.id, c.display_name, c.record->'f'->'familyName'->0->>'v' as family, c.record->'f'->'givenName'->0->>'v' as given,
          c.email, c.tel, c.organization, c.stage, c.source, c.owner, c.area, c.tags, c.completeness, t.kind, c.touched_at, json_build_array(${extraColumns}) as extra
-       from (select c.id from contact c where ${where}${keyset}
-             order by ${order.column} ${order.direction}, c.id ${order.direction} limit ${add(request.limit)} offset ${add(skip)}) found
+       from ${source} found
          join contact c on c.id = found.id join run r on r.id = c.last_run join thread t on t.id = r.thread_id
        order by ${order.column} ${order.direction}, c.id ${order.direction}`,
       pageValues,
     ),
-    countOf(pool, request),
+    found ?? countOf(pool, request),
   ]);
   const stops = await stopsOf({ pool }, page.rows);
   const end = request.at + page.rows.length;
