@@ -33,17 +33,17 @@ async function newField(name: string, type: string, more: Record<string, unknown
 /** The counts by looking at every record, to check the kept ones by. */
 async function countedAnew(): Promise<Record<string, number>> {
   const { rows } = await app.database.pool.query<{ key: string; n: number }>(
-    `select 'live:' || kind as key, count(*)::int as n from contact where state = 'live' group by 1
-     union all select 'tag:' || tag, count(*)::int from contact, unnest(tags) tag where state = 'live' group by 1
-     union all select 'source:' || source, count(*)::int from contact where state = 'live' and source <> '' group by 1
-     union all select 'area:' || area, count(*)::int from contact where state = 'live' and area <> '' group by 1`,
+    `select kind || '/live:' as key, count(*)::int as n from contact where state = 'live' group by 1
+     union all select kind || '/tag:' || tag, count(*)::int from contact, unnest(tags) tag where state = 'live' group by 1
+     union all select kind || '/source:' || source, count(*)::int from contact where state = 'live' and source <> '' group by 1
+     union all select kind || '/area:' || area, count(*)::int from contact where state = 'live' and area <> '' group by 1`,
   );
   return Object.fromEntries(rows.map(({ key, n }) => [key, n]));
 }
 
 async function countsKept(): Promise<Record<string, number>> {
   const { rows } = await app.database.pool.query<{ key: string; n: number }>(
-    `select kind || ':' || label as key, sum(n)::int as n from tally where kind in ('live', 'tag', 'source', 'area') group by 1 having sum(n) <> 0`,
+    `select who || '/' || kind || ':' || label as key, sum(n)::int as n from tally where kind in ('live', 'tag', 'source', 'area') group by 1 having sum(n) <> 0`,
   );
   return Object.fromEntries(rows.map(({ key, n }) => [key, n]));
 }
@@ -289,7 +289,7 @@ describe('pick-lists', () => {
     await tag(a, 'Regatta');
     await tag(b, 'Regatta');
     await tag(b, 'Regatta crew');
-    const count = async (label: string) => (await lists()).tags.find((one) => one.label === label)?.count;
+    const count = async (label: string) => (await lists()).tags.find((one) => one.label === label)?.people;
     const { runId } = await app.json<{ runId: number }>('/picks/merge', 'POST', {
       list: 'tag',
       from: 'Regatta',
@@ -300,6 +300,17 @@ describe('pick-lists', () => {
     await undo(runId);
     expect([await count('Regatta'), await count('Regatta crew')]).toEqual([2, 1]);
     expect((await detail(b)).record.f.tags?.map((value) => value.v)).toEqual(['Regatta', 'Regatta crew']);
+  });
+  test('people and organizations with a tag are counted apart, each as many as its list shows', async () => {
+    const { contactId } = await app.enter({ givenName: 'Ivo', familyName: 'Marten' });
+    const { contactId: yard } = await app.enter({ organization: 'Marten Slipway' }, { kind: 'organization' });
+    for (const id of [contactId, yard]) await app.edit(id, { field: 'tags', text: 'Slipway friends' });
+    const tag = (await lists()).tags.find(({ label }) => label === 'Slipway friends');
+    expect(tag).toMatchObject({ people: 1, organizations: 1 });
+    const found = async (kind: string) =>
+      (await app.json<ContactPage>(`/contacts?tag=Slipway%20friends&kind=${kind}`)).rows.map(({ id }) => id);
+    expect(await found('person')).toEqual([contactId]);
+    expect(await found('organization')).toEqual([yard]);
   });
   test('a value in use is not dropped, one nobody has is', async () => {
     await app.json('/picks', 'POST', { kind: 'source', label: 'Lantern walk', meaning: '' });
@@ -323,7 +334,7 @@ describe('pick-lists', () => {
     if (!lease) throw new Error('the run is not to be had');
     await changeMany(app.database, lease, 60_000);
     expect((await app.json<RunSummary>(`/runs/${runId}`)).counts).toEqual({ changed: 1200 });
-    expect((await lists()).tags.find((one) => one.label === 'New tag')?.count).toBe(1200);
+    expect((await lists()).tags.find((one) => one.label === 'New tag')?.people).toBe(1200);
   });
 });
 
@@ -370,7 +381,7 @@ describe('areas', () => {
     if (lease) await changeMany(app.database, lease, 60_000);
     expect((await detail(contactId)).area).toBe('Far west');
     expect((await app.json<ContactPage>('/contacts?area=Far%20west')).rows.map((row) => row.id)).toEqual([contactId]);
-    expect((await lists()).areas).toEqual([{ label: 'Far west', count: 1 }]);
+    expect((await lists()).areas).toEqual([{ label: 'Far west', people: 1, organizations: 0 }]);
     const moved = (await detail(contactId)).record.f.adr?.[0];
     await app.edit(contactId, {
       field: 'adr',

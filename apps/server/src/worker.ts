@@ -87,9 +87,9 @@ async function sumUpTallies(database: Database): Promise<void> {
     const { rows } = await tx.client.query<{ ours: boolean }>('select pg_try_advisory_xact_lock(4311) as ours');
     if (!rows[0]?.ours) return;
     await tx.client.query(
-      `with many as (select 1 from tally group by kind, label having count(*) > 1 limit 1),
-            gone as (delete from tally where exists (select 1 from many) returning kind, label, n)
-       insert into tally (kind, label, n) select kind, label, sum(n)::int from gone group by 1, 2 having sum(n) <> 0`,
+      `with many as (select 1 from tally group by kind, label, who having count(*) > 1 limit 1),
+            gone as (delete from tally where exists (select 1 from many) returning kind, label, who, n)
+       insert into tally (kind, label, who, n) select kind, label, who, sum(n)::int from gone group by 1, 2, 3 having sum(n) <> 0`,
     );
   });
 }

@@ -1,9 +1,17 @@
 import { array, boolean, mixed, number, object, string, type InferType, type ObjectSchema } from 'yup';
 import type { FieldType } from '@gray-loom/core/fields';
-import { isTransform, type ColumnGuess, type Mapping, type Recogniser, type Transform } from '@gray-loom/core/mapping';
+import {
+  isTransform,
+  NO_COLUMN,
+  type ColumnGuess,
+  type Mapping,
+  type Recogniser,
+  type Transform,
+} from '@gray-loom/core/mapping';
 import type { PermissionChannel } from './contacts';
 import type { DelimitedShape } from '@gray-loom/core/formats';
 import type { Issue, Value } from '@gray-loom/core/model';
+import { WRITE_RULES, type WriteRule } from '@gray-loom/core/writing';
 
 export type RowOutcome = 'new' | 'fill' | 'replace' | 'same' | 'fold' | 'held';
 export const ROW_OUTCOMES: readonly RowOutcome[] = ['new', 'fill', 'replace', 'same', 'fold', 'held'];
@@ -11,7 +19,7 @@ export type OutcomeCounts = Record<RowOutcome, number>;
 export type IntakeState = 'read' | 'trying' | 'tried' | 'committing' | 'done' | 'stopped';
 
 const columnSchema = object({
-  column: number().integer().min(0).required(),
+  column: number().integer().min(NO_COLUMN).required(),
   header: string().nullable().default(null),
   target: string().nullable().default(null).max(60),
   label: string().nullable().default(null).max(40),
@@ -28,7 +36,7 @@ const columnSchema = object({
   })
     .nullable()
     .default(null),
-  rule: mixed<'fill' | 'replace'>().oneOf(['fill', 'replace']),
+  rule: mixed<WriteRule>().oneOf([...WRITE_RULES]),
   transforms: array(
     mixed<Transform>((value): value is Transform => isTransform(value)).required(
       'A step of a column is not as it should be.',
@@ -53,7 +61,7 @@ const consentSchema = object({
 });
 
 export const mappingSchema: ObjectSchema<Mapping> = object({
-  columns: array(columnSchema.required()).required().max(500),
+  columns: array(columnSchema.required()).required().max(2100),
   wholeFile: object({
     tags: array(string().trim().required().max(80)).required().max(20),
     source: string().trim().nullable().default(null).max(80),
@@ -63,7 +71,10 @@ export const mappingSchema: ObjectSchema<Mapping> = object({
   }).required(),
   allowNew: boolean().required(),
   allowChange: boolean().required(),
-  writeRule: mixed<'fill' | 'replace'>().oneOf(['fill', 'replace']).required(),
+  writeRule: mixed<WriteRule>()
+    .oneOf([...WRITE_RULES])
+    .required(),
+  changedColumn: number().integer().min(0).nullable().default(null),
   recognise: array(mixed<Recogniser>().oneOf(['externalId', 'email', 'tel', 'name']).required()).required(),
   country: string()
     .required()
@@ -110,6 +121,9 @@ export interface IntakeDetail extends IntakeSummary {
   trialCounts: OutcomeCounts | null;
   /** Whether the mapping changed since the trial. */
   trialStale: boolean;
+  /** Rows that people said something of by hand, in all and since the trial began. */
+  chosen: number;
+  chosenSinceTrial: number;
 }
 
 export interface SavedMapping {
@@ -152,10 +166,28 @@ export interface TrialRow {
   issues: string[];
   contactId: number | null;
   contactName: string | null;
+  /** Contacts that the row may be, where that is why it is held. */
+  fits: { contactId: number; name: string }[];
+  /** Held because the file says otherwise and somebody wanted to be asked. */
+  asks: boolean;
+  byHand: RowChoice | null;
   changes: { field: string; name: string; before: Value | null; after: Value | null }[];
   /** For a new contact, what it will hold. */
   values: { name: string; text: string }[];
 }
+
+/** A person's word on a row: keep it out, it is somebody new, or it is this contact, and what stands otherwise there is taken or kept. */
+export type RowChoice = 'hold' | 'new' | { contactId: number; asked: 'take' | 'keep' };
+
+export const rowChoiceSchema = object({
+  choice: mixed<RowChoice>((value): value is RowChoice => {
+    if (value === 'hold' || value === 'new') return true;
+    const { contactId, asked } = (value ?? {}) as { contactId?: unknown; asked?: unknown };
+    return Number.isInteger(contactId) && (asked === 'take' || asked === 'keep');
+  })
+    .nullable()
+    .defined('Say what is to become of the row.'),
+});
 
 export interface HeldRow {
   runId: number;
@@ -167,6 +199,8 @@ export interface HeldRow {
   issues: { text: string; column: number | null }[];
   /** Contacts the row may be, where that is why it is held. */
   fits: number[];
+  /** The contact whose values stand otherwise, where a person is to be asked. */
+  asks: number | null;
 }
 
 /** One value for another in every held row that has it. */
@@ -186,4 +220,6 @@ export const mendSchema = object({
       (value) => value === 'check' || value === 'new' || Number.isInteger(value),
     )
     .default('check'),
+  /** Where the row is somebody who is here: whether what stands otherwise there is taken from the row or kept. */
+  asked: mixed<'take' | 'keep'>().oneOf(['take', 'keep']).default('keep'),
 });

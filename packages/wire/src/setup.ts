@@ -119,9 +119,14 @@ export interface AddressCompletion {
 }
 
 /** A value of a pick-list with how many contacts have it. */
-export interface CountedPick {
+/** How many live contacts have a label. */
+export interface LabelCount {
   label: string;
-  count: number;
+  people: number;
+  organizations: number;
+}
+
+export interface CountedPick extends LabelCount {
   meaning: string;
   colour: number;
 }
@@ -131,8 +136,8 @@ export interface Lists {
   tags: CountedPick[];
   sources: CountedPick[];
   stages: CountedPick[];
-  owners: { label: string; count: number }[];
-  areas: { label: string; count: number }[];
+  owners: LabelCount[];
+  areas: LabelCount[];
   people: number;
   organizations: number;
   country: string;

@@ -105,7 +105,12 @@ export async function selectRecords<T extends { record: ContactRecord }>(
   client: Pick<pg.Client, 'query'> | pg.Pool | pg.PoolClient,
   text: string,
   values: unknown[] = [],
+  name?: string,
 ): Promise<T[]> {
-  const { rows } = await client.query<Omit<T, 'record'> & { record: StoredRecord }>(text, values);
+  const { rows } = await client.query<Omit<T, 'record'> & { record: StoredRecord }>({
+    text,
+    values,
+    ...(name ? { name } : {}),
+  });
   return rows.map((row) => ({ ...row, record: decodeRecord(row.record) }) as unknown as T);
 }

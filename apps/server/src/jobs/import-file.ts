@@ -7,6 +7,7 @@ import { copyBytes, copyCell, copyLines } from '../db/copy';
 import { intake, run, type RowOutcome } from '../db/schema';
 import { tell } from '../events';
 import { keepConsent } from '../use-cases/file-consent';
+import { loadChoices } from '../use-cases/row-choices';
 import { ImportPlanner } from '../use-cases/import-plan';
 import { loadCatalogue, PickLists, savePicks } from '../use-cases/picks';
 import { enqueueRun, finishRun, handThread, startRun } from '../use-cases/runs';
@@ -81,6 +82,7 @@ export async function importFile(
       await PickLists.load(db),
       file.shape,
       lease.runId,
+      await loadChoices(database, file.id),
     ),
     counts: { new: 0, fill: 0, replace: 0, same: 0, fold: 0, held: 0, ...job.counts },
     total: file.rowCount,
@@ -164,10 +166,11 @@ async function writeTouching(tx: Tx, { planner, lease }: Writing, rows: readonly
   const changes: ContactChange[] = [];
   const lines: string[] = [];
   const outcomes: RowOutcome[] = [];
-  for (const { contactId, row, candidate, issues, folded } of rows) {
+  await planner.loadRunTimes();
+  for (const { contactId, row, candidate, issues, folded, cells } of rows) {
     const contact = locked.get(contactId);
     if (!contact) throw new Error(`contact ${contactId} is gone`);
-    const planned = planner.planInto(contactId, contact.record, candidate, row);
+    const planned = planner.planInto(contactId, contact.record, candidate, row, { folded });
     if (planned.operations.length) {
       changes.push({ contactId, operations: planned.operations, sourceRow: row });
       const applied = applyOperations(contact.record, planned.operations);
@@ -175,8 +178,17 @@ async function writeTouching(tx: Tx, { planner, lease }: Writing, rows: readonly
     }
     const outcome = folded ? 'fold' : planned.outcome;
     outcomes.push(outcome);
+    const told = [...issues, ...planned.issues];
+    const held = outcome === 'held';
     lines.push(
-      [lease.runId, row, outcome, contactId, issues.length ? JSON.stringify(issues) : null, null]
+      [
+        lease.runId,
+        row,
+        outcome,
+        held ? null : contactId,
+        told.length ? JSON.stringify(told) : null,
+        held ? JSON.stringify(cells) : null,
+      ]
         .map(copyCell)
         .join('\t'),
     );

@@ -7,6 +7,7 @@ import { connect, type Database } from '../db/connect';
 import { copyCell } from '../db/copy';
 import { intake, type RowOutcome } from '../db/schema';
 import { createLogger } from '../log';
+import { loadChoices } from '../use-cases/row-choices';
 import { ImportPlanner, type RowPlan } from '../use-cases/import-plan';
 import { loadCatalogue, PickLists, type FreshPick } from '../use-cases/picks';
 import { readRows, type DataRow } from '../use-cases/read-file';
@@ -37,6 +38,8 @@ export interface TouchingRow {
   candidate: Candidate;
   issues: RowPlan['issues'];
   folded: boolean;
+  /** The row as it stood, where it may be held yet. */
+  cells: string[] | null;
 }
 
 /** What one transaction writes, made ready. */
@@ -110,6 +113,7 @@ export default async function planImport({ databaseUrl, runId, intakeId, marker,
         picks,
         file.shape,
         runId,
+        await loadChoices(database, file.id),
       ),
       contactOf: new Map(),
       ids: [],
@@ -197,7 +201,8 @@ function settle(chunk: Chunk, state: ThreadState, plan: RowPlan, fresh: Readonly
   const contactId = state.contactOf.get(decision.kind === 'fold' ? decision.intoRow : row);
   if (contactId === undefined) throw new Error(`row ${row} belongs to a row that became no contact`);
   if (decision.kind === 'fold' && fresh.has(decision.intoRow)) return note('fold', contactId);
-  chunk.touching.push({ contactId, row, candidate, issues, folded: decision.kind === 'fold' });
+  const folded = decision.kind === 'fold';
+  chunk.touching.push({ contactId, row, candidate, issues, folded, cells: folded ? null : cells });
 }
 
 function foldIntoFresh(state: ThreadState, fresh: Map<number, Fresh>, intoRow: number, plan: RowPlan): void {
@@ -205,7 +210,7 @@ function foldIntoFresh(state: ThreadState, fresh: Map<number, Fresh>, intoRow: n
   if (!into) return;
   const applied = applyOperations(
     into.record,
-    state.planner.planInto(0, into.record, plan.candidate, plan.row).operations,
+    state.planner.planInto(0, into.record, plan.candidate, plan.row, { folded: true }).operations,
   );
   if (!applied.ok) throw new Error(`row ${plan.row}: a plan into a new contact always applies`);
   fresh.set(intoRow, { record: applied.value });

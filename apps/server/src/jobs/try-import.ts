@@ -3,6 +3,7 @@ import { inTransaction, type Database } from '../db/connect';
 import { copyCell, copyLines } from '../db/copy';
 import { intake, run, type RowOutcome } from '../db/schema';
 import { tell } from '../events';
+import { loadChoices } from '../use-cases/row-choices';
 import { ImportPlanner, type RowPlan } from '../use-cases/import-plan';
 import { loadCatalogue, PickLists } from '../use-cases/picks';
 import { readRows } from '../use-cases/read-file';
@@ -41,6 +42,7 @@ export async function tryImport(database: Database, lease: Lease, leaseMs: numbe
     await PickLists.load(db),
     file.shape,
     lease.runId,
+    await loadChoices(database, file.id),
   );
   const counts: Record<RowOutcome, number> = { new: 0, fill: 0, replace: 0, same: 0, fold: 0, held: 0 };
   await pool.query('delete from import_row where run_id = $1', [lease.runId]);
@@ -101,9 +103,9 @@ async function settle({ pool }: Database, planner: ImportPlanner, plans: RowPlan
     if (decision.kind !== 'known')
       return { plan, outcome: decision.kind === 'fold' ? 'fold' : decision.kind, contactId: null, operations: [] };
     const record = records.get(decision.contactId);
-    const { operations, outcome } = record
-      ? planner.planInto(decision.contactId, record, plan.candidate, plan.row)
-      : { operations: [], outcome: 'same' as const };
-    return { plan, outcome, contactId: decision.contactId, operations };
+    if (!record) return { plan, outcome: 'same', contactId: decision.contactId, operations: [] };
+    const { operations, outcome, issues } = planner.planInto(decision.contactId, record, plan.candidate, plan.row);
+    const told = issues.length ? { ...plan, issues: [...plan.issues, ...issues] } : plan;
+    return { plan: told, outcome, contactId: decision.contactId, operations };
   });
 }

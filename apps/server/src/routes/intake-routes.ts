@@ -8,6 +8,7 @@ import {
   mendAlikeSchema,
   mendSchema,
   rereadSchema,
+  rowChoiceSchema,
   ROW_OUTCOMES,
   type RowOutcome,
 } from '@gray-loom/wire';
@@ -24,6 +25,7 @@ import {
   startTrial,
   trialRows,
 } from '../use-cases/intakes';
+import { chooseRow } from '../use-cases/row-choices';
 import { forgetSavedMapping, guessAnew, listSavedMappings, renameSavedMapping } from '../use-cases/saved-mappings';
 import { takePackedFile } from '../use-cases/unpack-file';
 import { rereadFile } from '../use-cases/take-file';
@@ -101,6 +103,10 @@ export function intakeRoutes({ config, database }: Services): Hono<AppEnv> {
     const { outcome, limit } = await query(c, trialQuery);
     return c.json(await trialRows(database, idOf(c, 'id'), outcome, limit));
   });
+  routes.put('/intakes/:id/rows/:row/choice', async (c) => {
+    await chooseRow(database, idOf(c, 'id'), idOf(c, 'row'), (await body(c, rowChoiceSchema)).choice);
+    return c.body(null, 204);
+  });
   routes.post('/intakes/:id/import', async (c) => c.json(await startImport(database, idOf(c, 'id'), actor(c)), 202));
 
   routes.get('/held', async (c) => c.json(await listHeld(database, (await query(c, heldQuery)).run ?? null)));
@@ -108,8 +114,8 @@ export function intakeRoutes({ config, database }: Services): Hono<AppEnv> {
     c.json(await previewHeld(database, idOf(c, 'run'), idOf(c, 'row'), (await body(c, mendSchema)).cells)),
   );
   routes.post('/held/:run/:row/let-in', async (c) => {
-    const { cells, as } = await body(c, mendSchema);
-    return c.json(await letIn(database, idOf(c, 'run'), idOf(c, 'row'), cells, as, actor(c)));
+    const { cells, as, asked } = await body(c, mendSchema);
+    return c.json(await letIn(database, idOf(c, 'run'), idOf(c, 'row'), cells, as, asked, actor(c)));
   });
   routes.post('/held/:run/alike', async (c) =>
     c.json(await mendAlike(database, idOf(c, 'run'), await body(c, mendAlikeSchema), actor(c))),

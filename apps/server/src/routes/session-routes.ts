@@ -17,7 +17,7 @@ export function sessionRoutes({ config, database }: Services): Hono<AppEnv> {
 
   routes.get('/health', async (c) => {
     const { rows } = await database.pool.query<{ n: number }>(
-      `select coalesce(sum(n), 0)::int as n from tally where kind = 'live' and label = 'person'`,
+      `select coalesce(sum(n), 0)::int as n from tally where kind = 'live' and who = 'person'`,
     );
     return c.json<Health>({ status: 'ok', contacts: rows[0]?.n ?? 0, version: config.version });
   });

@@ -196,7 +196,7 @@ export async function endChange(
   if (change.kind === 'derive') {
     await tx.client.query(`delete from tally where kind = 'area'`);
     await tx.client.query(
-      `insert into tally (kind, label, n) select 'area', area, count(*)::int from contact where state = 'live' and area <> '' group by area`,
+      `insert into tally (kind, label, who, n) select 'area', area, kind, count(*)::int from contact where state = 'live' and area <> '' group by area, kind`,
     );
   }
   await finishRun(tx, runId, 'done', counts);

@@ -92,9 +92,9 @@ export function uniqueKey(field: string, type: FieldType, value: Pick<Value, 'v'
 }
 
 /** What a live record adds to the kept counts. */
-export function tallyOf({ kind, summary: s, area }: ContactRow): [TallyKind, string][] {
+export function tallyOf({ summary: s, area }: ContactRow): [TallyKind, string][] {
   if (s.lifecycle !== 'live') return [];
-  const counted: [TallyKind, string][] = [['live', kind]];
+  const counted: [TallyKind, string][] = [['live', '']];
   for (const tag of s.tags) counted.push(['tag', tag]);
   if (s.source) counted.push(['source', s.source]);
   if (s.stage) counted.push(['stage', s.stage]);
@@ -103,20 +103,23 @@ export function tallyOf({ kind, summary: s, area }: ContactRow): [TallyKind, str
   return counted;
 }
 
+/** Kind of count, label, kind of contact, and by how many. */
+export type TallyChange = [kind: TallyKind, label: string, who: RecordKind, n: number];
+
 /** Changes of the kept counts that belong to one transaction. */
 export class TallyChanges {
-  private readonly changes = new Map<string, [TallyKind, string, number]>();
+  private readonly changes = new Map<string, TallyChange>();
 
   add(row: ContactRow, by: 1 | -1): void {
     for (const [kind, label] of tallyOf(row)) {
-      const key = `${kind}\u0001${label}`;
+      const key = `${row.kind}\u0001${kind}\u0001${label}`;
       const known = this.changes.get(key);
-      if (known) known[2] += by;
-      else this.changes.set(key, [kind, label, by]);
+      if (known) known[3] += by;
+      else this.changes.set(key, [kind, label, row.kind, by]);
     }
   }
 
-  list(): [TallyKind, string, number][] {
-    return [...this.changes.values()].filter(([, , n]) => n !== 0);
+  list(): TallyChange[] {
+    return [...this.changes.values()].filter(([, , , n]) => n !== 0);
   }
 }

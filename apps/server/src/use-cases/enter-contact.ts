@@ -15,8 +15,16 @@ import { inTransaction, type Database, type Tx } from '../db/connect';
 import { tell } from '../events';
 import { Problem } from '../problem';
 import { requireLive } from './edit-contact';
-import { checkContacts, currentModel, findCandidates } from './match-groups';
-import { loadCatalogue, PickLists } from './picks';
+import { checkContacts, findCandidates, modelOfVersion } from './match-groups';
+import {
+  CATALOGUE_JSON,
+  catalogueOf,
+  loadCatalogue,
+  PickLists,
+  PICKS_JSON,
+  type CatalogueJson,
+  type PickJson,
+} from './picks';
 import { handThread, startRun } from './runs';
 import { readTyped, type TypedContext } from './typed-values';
 import { findClashes, guardUnique } from './unique-values';
@@ -93,10 +101,10 @@ export async function enterContact(
 
 /** Who a person being typed may be, under the current model, with reasons; and values that stand with others already. */
 export async function checkEntry(database: Database, request: EntryRequest, country: string): Promise<EntryCheck> {
-  const catalogue = await loadCatalogue(database.db);
+  const { catalogue, picks, modelVersion } = await loadForCheck(database);
   const context = {
     catalogue,
-    picks: await PickLists.load(database.db),
+    picks,
     country,
     client: database.pool,
     contactId: null,
@@ -109,14 +117,35 @@ export async function checkEntry(database: Database, request: EntryRequest, coun
   }
   if (request.kind === 'organization') return { matches: [], clashes: [] };
   const [matches, clashes] = await Promise.all([
-    likelyMatches(database, candidate),
+    likelyMatches(database, modelVersion, candidate),
     findClashes(database.pool, catalogue, offeredOf(candidate), null),
   ]);
   return { matches, clashes: clashes.map(({ field, value, rule, contacts }) => ({ field, value, rule, contacts })) };
 }
 
-async function likelyMatches(database: Database, candidate: Candidate): Promise<LikelyMatch[]> {
-  const model = (await currentModel(database.db))?.model ?? believedModel(DEFAULT_THRESHOLDS);
+/** All that a check needs to know of the set-up, in one statement: it is asked at every pause in typing. */
+async function loadForCheck({
+  pool,
+}: Database): Promise<{ catalogue: Catalogue; picks: PickLists; modelVersion: number | null }> {
+  const { rows } = await pool.query<{ catalogue: CatalogueJson; picks: PickJson[]; version: number | null }>({
+    name: 'set-up for a check',
+    text: `select ${CATALOGUE_JSON} as catalogue, ${PICKS_JSON} as picks, (select max(version) from match_model) as version`,
+  });
+  const [row] = rows;
+  return {
+    catalogue: catalogueOf(row?.catalogue ?? { fields: [], rules: [] }),
+    picks: new PickLists(row?.picks ?? []),
+    modelVersion: row?.version ?? null,
+  };
+}
+
+async function likelyMatches(
+  database: Database,
+  modelVersion: number | null,
+  candidate: Candidate,
+): Promise<LikelyMatch[]> {
+  const frozen = modelVersion === null ? null : await modelOfVersion(database.db, modelVersion);
+  const model = frozen?.model ?? believedModel(DEFAULT_THRESHOLDS);
   const person = preparePerson(candidateFacts(candidate));
   const matches: (LikelyMatch & { bits: number })[] = [];
   for (const { id, record } of await findCandidates(database, person, null)) {

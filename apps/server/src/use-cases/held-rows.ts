@@ -8,7 +8,8 @@ import { importRow, intake } from '../db/schema';
 import { tell } from '../events';
 import { Problem } from '../problem';
 import { keepConsent } from './file-consent';
-import { ImportPlanner, type RowPlan } from './import-plan';
+import { ImportPlanner } from './import-plan';
+import { fitsOf } from './intakes';
 import { loadCatalogue, PickLists } from './picks';
 import { startRun } from './runs';
 import { applyChanges, insertContacts, lockContacts } from './write-contacts';
@@ -42,13 +43,8 @@ export async function listHeld({ pool }: Database, runId: number | null, limit =
     intakeId: row.intake_id,
     headers: row.headers,
     cells: row.cells ?? [],
-    fits: [
-      ...new Set(
-        (row.issues ?? []).flatMap((issue) =>
-          issue.code === 'sharedIdentifier' || issue.code === 'severalMatches' ? issue.contactIds : [],
-        ),
-      ),
-    ],
+    fits: fitsOf(row.issues ?? []),
+    asks: (row.issues ?? []).find((issue) => issue.code === 'wouldReplace')?.contactId ?? null,
     issues: (row.issues ?? []).map((issue) => ({
       text: withoutAdvice(wordIssue({ ...issue, path: { name: issue.path.name } })),
       column: issue.path.column ?? null,
@@ -72,18 +68,6 @@ async function requireHeld(database: Database, runId: number, row: number) {
   return { held, file };
 }
 
-/** A person's word on who a row is settles what recognition could not; a bad cell it does not settle. */
-function decideByHand(plan: RowPlan | undefined, as: 'check' | 'new' | number): RowPlan | undefined {
-  if (!plan || as === 'check' || plan.decision.kind !== 'held') return plan;
-  const open = plan.issues.filter(
-    (issue) =>
-      holdsRow(issue) &&
-      !['sharedIdentifier', 'severalMatches', 'newNotAllowed', 'changeNotAllowed'].includes(issue.code),
-  );
-  if (open.length) return { ...plan, issues: open };
-  return { ...plan, issues: [], decision: as === 'new' ? { kind: 'new' } : { kind: 'known', contactId: as } };
-}
-
 /** Lets one held row in, with its cells mended; the same checks as at import. What still fails is said, and nothing is written. */
 export async function letIn(
   database: Database,
@@ -91,6 +75,7 @@ export async function letIn(
   row: number,
   cells: string[],
   as: 'check' | 'new' | number,
+  asked: 'take' | 'keep',
   actorId: number,
 ): Promise<{ runId: number; contactId: number }> {
   const { file } = await requireHeld(database, runId, row);
@@ -115,8 +100,9 @@ export async function letIn(
       picks,
       file.shape,
       newRun,
+      as === 'check' ? undefined : new Map([[row, as === 'new' ? as : { contactId: as, asked }]]),
     );
-    const plan = decideByHand((await planner.plan([{ row, cells }]))[0], as);
+    const [plan] = await planner.plan([{ row, cells }]);
     if (!plan || plan.decision.kind === 'held' || plan.decision.kind === 'fold') {
       const wrong = plan?.issues.find(holdsRow);
       throw new Problem(
@@ -134,14 +120,10 @@ export async function letIn(
     } else {
       contactId = plan.decision.contactId;
       const record = (await lockContacts(tx, [contactId])).get(contactId)?.record;
-      if (record)
-        await applyChanges(tx, newRun, [
-          {
-            contactId,
-            operations: planner.planInto(contactId, record, plan.candidate, row).operations,
-            sourceRow: row,
-          },
-        ]);
+      if (!record) throw new Problem(409, 'noSuchContact', 'That contact is not here any more. Nothing was written.');
+      const { operations, issues } = planner.planInto(contactId, record, plan.candidate, row);
+      if (issues[0]) throw new Problem(422, issues[0].code, withoutAdvice(wordIssue(issues[0])), { column: null });
+      await applyChanges(tx, newRun, [{ contactId, operations, sourceRow: row }]);
     }
     await picks.save(tx);
     await keepConsent(tx, newRun, file.mapping.wholeFile.consent, contactId);
@@ -177,7 +159,7 @@ export async function mendAlike(
   for (const { row, cells } of rows.slice(0, AT_ONCE)) {
     const mended = cells.map((cell, i) => (i === column ? to : cell));
     try {
-      await letIn(database, runId, row, mended, 'check', actorId);
+      await letIn(database, runId, row, mended, 'check', 'keep', actorId);
       counts.letIn++;
     } catch (error) {
       if (!(error instanceof Problem)) throw error;
@@ -213,10 +195,15 @@ export async function previewHeld(
     file.shape,
   );
   return cells.map((_cell, column) => {
-    const reading = reader.cell(column, cells, row);
-    const wrong = reading.issues.find(holdsRow);
+    const meant = file.mapping.columns.flatMap((entry, at) =>
+      entry.column === column ? [{ target: entry.target, reading: reader.cell(at, cells, row) }] : [],
+    );
+    const wrong = meant.flatMap(({ reading }) => reading.issues).find(holdsRow);
     return {
-      shown: showReading(file.mapping.columns.find((one) => one.column === column)?.target ?? null, reading),
+      shown: meant
+        .map(({ target, reading }) => showReading(target, reading))
+        .filter(Boolean)
+        .join(' | '),
       issue: wrong ? withoutAdvice(wordIssue({ ...wrong, path: {} })) : null,
     };
   });

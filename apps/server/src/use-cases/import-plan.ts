@@ -1,4 +1,4 @@
-import type { Catalogue, FieldDefinition } from '@gray-loom/core/fields';
+import { showValue, type Catalogue, type FieldDefinition } from '@gray-loom/core/fields';
 import type { DelimitedShape } from '@gray-loom/core/formats';
 import {
   cardOf,
@@ -22,7 +22,7 @@ import {
   type MatchPerson,
 } from '@gray-loom/core/matching';
 import { holdsRow, KIND, type ContactRecord, type Issue, type Operation } from '@gray-loom/core/model';
-import { contentKey, planWrite, type Candidate, type CandidateValue } from '@gray-loom/core/writing';
+import { contentKey, planWrite, type Candidate, type CandidateValue, type WriteRule } from '@gray-loom/core/writing';
 import type pg from 'pg';
 import type { RowOutcome } from '../db/schema';
 import { selectRecords } from '../db/record-codec';
@@ -41,6 +41,10 @@ export interface RowPlan {
   decision:
     { kind: 'held' } | { kind: 'new' } | { kind: 'known'; contactId: number } | { kind: 'fold'; intoRow: number };
 }
+
+/** A person's word on a row: keep it out, it is somebody new, or it is this contact and what stands otherwise there is taken or kept. */
+export type RowChoice = 'hold' | 'new' | { contactId: number; asked: 'take' | 'keep' };
+const NO_CHOICES: ReadonlyMap<number, RowChoice> = new Map();
 
 /** People looked at for one key; the plan of the query is fixed to index look-ups, whatever the statistics say. */
 const HITS_PER_KEY = 50;
@@ -90,6 +94,8 @@ export class ImportPlanner {
   /** Rows of this file that are organizations, by the key of their name. */
   private readonly organizationsInFile = new Map<number, number>();
   private askedMs = 0;
+  /** When runs began, in ms; loaded where the newest value stands. */
+  private runTimes: Map<number, number> | null = null;
   private known: { keys: Set<number>; lastRun: number } | 'none' | null = null;
 
   constructor(
@@ -100,6 +106,7 @@ export class ImportPlanner {
     shape: DelimitedShape,
     /** The run that writes, whose own new people are found by folding and not by looking them up. */
     private readonly runId: number,
+    private readonly choices: ReadonlyMap<number, RowChoice> = NO_CHOICES,
   ) {
     this.uniqueFields = catalogue.uniqueFields;
     this.ruleOf = writeRuleOf(mapping);
@@ -113,9 +120,20 @@ export class ImportPlanner {
 
   /** Plans a batch of rows. `known` tells the outcomes of rows that an interrupted run already settled. */
   async plan(rows: readonly DataRow[]): Promise<RowPlan[]> {
+    await this.loadRunTimes();
     const pending = rows.map((row) => this.read(row));
     const lookedUp = await this.lookUp(pending);
     return pending.map((one) => this.decide(one, lookedUp));
+  }
+
+  /** Times of the runs there are, where a rule asks which value is newer. */
+  async loadRunTimes(): Promise<void> {
+    if (this.runTimes || ![this.mapping.writeRule, ...this.mapping.columns.map(({ rule }) => rule)].includes('newest'))
+      return;
+    const { rows } = await this.pool.query<{ id: number; ms: number }>(
+      'select id, extract(epoch from created_at)::float8 * 1000 as ms from run',
+    );
+    this.runTimes = new Map(rows.map(({ id, ms }) => [id, ms]));
   }
 
   /** Remembers the people of rows that were settled before an interruption, without deciding them anew. */
@@ -293,8 +311,10 @@ export class ImportPlanner {
       issues: [...plan.issues, { ...issue, path: { ...issue.path, row: plan.row } }],
       decision: { kind: 'held' },
     });
+    const choice = this.choices.get(plan.row);
+    if (choice === 'hold') return hold({ code: 'heldByHand', path: {} });
     const inFile = recognisePerson(card, this.folds.find(keys), this.mapping.recognise);
-    if (inFile.kind === 'known') {
+    if (inFile.kind === 'known' && !choice) {
       const issue: Issue = { code: 'foldedInto', row: inFile.id, path: { row: plan.row } };
       return { ...plan, issues: [...plan.issues, issue], decision: { kind: 'fold', intoRow: inFile.id } };
     }
@@ -313,6 +333,8 @@ export class ImportPlanner {
       for (const one of unique) this.uniqueInFile.set(`${one.hash}:${one.content}`, plan.row);
       return { ...plan, issues: clashes.length ? [...plan.issues, ...clashes] : plan.issues, decision };
     };
+    if (choice === 'new') return take({ kind: 'new' }, null);
+    if (choice) return take({ kind: 'known', contactId: choice.contactId }, choice.contactId);
     const here = recognisePerson(card, hits, this.mapping.recognise);
     if (here.kind === 'known') {
       if (!this.mapping.allowChange) return hold({ code: 'changeNotAllowed', contactId: here.id, path: {} });
@@ -325,17 +347,35 @@ export class ImportPlanner {
     return take({ kind: 'new' }, null);
   }
 
-  /** What a row writes into a record that is there. */
+  /** What a row writes into a record that is there. Where a person is to be asked, the row is held and nothing is written. */
   planInto(
     contactId: number,
     record: ContactRecord,
     candidate: Candidate,
     row: number,
-  ): { operations: Operation[]; outcome: RowOutcome } {
-    const { operations, replaced, filled } = planWrite(contactId, record, candidate, this.ruleOf, this.catalogue, {
+    { folded = false } = {},
+  ): { operations: Operation[]; outcome: RowOutcome; issues: Issue[] } {
+    const choice = this.choices.get(row);
+    const answer = typeof choice === 'object' ? choice.asked : folded ? 'keep' : null;
+    const ruleOf = (field: string): WriteRule => {
+      const rule = this.ruleOf(field);
+      return rule === 'ask' && answer ? (answer === 'take' ? 'replace' : 'fill') : rule;
+    };
+    const { operations, replaced, filled, asked } = planWrite(contactId, record, candidate, ruleOf, this.catalogue, {
       run: this.runId,
       row,
+      timeOfRun: (run) => this.runTimes?.get(run) ?? 0,
     });
-    return { operations, outcome: replaced > 0 ? 'replace' : filled > 0 ? 'fill' : 'same' };
+    if (asked.length) {
+      const issues = asked.map(({ field, before, offered }): Issue => ({
+        code: 'wouldReplace',
+        before: showValue(field, before),
+        value: showValue(field, offered),
+        contactId,
+        path: { row, name: this.catalogue.nameOf(field) },
+      }));
+      return { operations: [], outcome: 'held', issues };
+    }
+    return { operations, outcome: replaced > 0 ? 'replace' : filled > 0 ? 'fill' : 'same', issues: [] };
   }
 }

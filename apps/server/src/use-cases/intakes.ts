@@ -1,6 +1,6 @@
 import { desc, eq, sql } from 'drizzle-orm';
 import { foldText, showValue, type Catalogue } from '@gray-loom/core/fields';
-import { RowReader, showReading, type Mapping } from '@gray-loom/core/mapping';
+import { NO_COLUMN, RowReader, showReading, type Mapping } from '@gray-loom/core/mapping';
 import { holdsRow, wordIssue, type Issue } from '@gray-loom/core/model';
 import type {
   IntakeDetail,
@@ -17,6 +17,7 @@ import { tell } from '../events';
 import { Problem } from '../problem';
 import { loadCatalogue, makeField, PickLists } from './picks';
 import { readRows } from './read-file';
+import { loadChoices } from './row-choices';
 import { keepMapping } from './saved-mappings';
 import { enqueueRun, handThread, newThread, startRun } from './runs';
 
@@ -67,6 +68,11 @@ export async function intakeDetail(database: Database, id: number): Promise<Inta
   const trial = row.trialRun
     ? (await database.db.select({ state: run.state, counts: run.counts }).from(run).where(eq(run.id, row.trialRun)))[0]
     : undefined;
+  const chosen = await database.pool.query<{ n: number; since: number }>(
+    `select count(*)::int as n, count(*) filter (where made_at > coalesce((select created_at from run where id = $2), 'infinity'))::int as since
+     from row_choice where intake_id = $1`,
+    [id, row.trialRun],
+  );
   return {
     ...(summary as IntakeSummary),
     shape: row.shape,
@@ -77,6 +83,8 @@ export async function intakeDetail(database: Database, id: number): Promise<Inta
     trialRun: row.trialRun,
     trialCounts: trial?.state === 'done' ? (trial.counts as OutcomeCounts) : null,
     trialStale: row.state === 'read' && row.trialRun !== null,
+    chosen: chosen.rows[0]?.n ?? 0,
+    chosenSinceTrial: chosen.rows[0]?.since ?? 0,
   };
 }
 
@@ -129,8 +137,8 @@ export async function previewMapping(
     { country: row.mapping.country, stages: picks.stages, settle: (kind, text) => picks.settle(kind, text) },
     row.shape,
   );
-  const targets = new Map(row.mapping.columns.map((column) => [column.column, column.target]));
-  const columns = Array.from({ length: row.shape.columnCount }, () => ({ filled: 0, failing: 0 }));
+  const entries = row.mapping.columns;
+  const columns = entries.map(() => ({ filled: 0, failing: 0 }));
   const rows: PreviewRow[] = [];
   let looked = 0;
   let matching = 0;
@@ -140,7 +148,7 @@ export async function previewMapping(
       looked++;
       let fails = false;
       const shown = columns.map((column, i) => {
-        const raw = cells[i] ?? '';
+        const raw = cells[entries[i]?.column ?? NO_COLUMN] ?? '';
         const reading = reader.cell(i, cells, number);
         const failing = reading.issues.some(holdsRow);
         if (raw.trim()) column.filled++;
@@ -148,7 +156,7 @@ export async function previewMapping(
         if (failing && i === failingColumn) fails = true;
         return {
           raw,
-          shown: showReading(targets.get(i) ?? null, reading),
+          shown: showReading(entries[i]?.target ?? null, reading),
           issues: reading.issues.map((issue) => ({ text: cellWords(issue), holds: holdsRow(issue) })),
         };
       });
@@ -268,7 +276,8 @@ export async function trialRows(
     .where(sql`${importRow.runId} = ${row.trialRun} and ${importRow.outcome} = ${outcome}`)
     .orderBy(importRow.row)
     .limit(limit);
-  const ids = rows.flatMap((one) => (one.contactId ? [one.contactId] : []));
+  const choices = await loadChoices(database, id);
+  const ids = rows.flatMap((one) => [...(one.contactId ? [one.contactId] : []), ...fitsOf(one.issues ?? [])]);
   const names = await database.pool.query<{ id: number; display_name: string }>(
     'select id, display_name from contact where id = any($1::bigint[])',
     [ids],
@@ -281,6 +290,12 @@ export async function trialRows(
     issues: (one.issues ?? []).map((issue) => wordIssue({ ...issue, path: { name: issue.path.name } })),
     contactId: one.contactId,
     contactName: one.contactId ? (nameOf.get(one.contactId) ?? null) : null,
+    fits: fitsOf(one.issues ?? []).map((contactId) => ({
+      contactId,
+      name: nameOf.get(contactId) ?? `contact ${contactId}`,
+    })),
+    asks: (one.issues ?? []).some((issue) => issue.code === 'wouldReplace'),
+    byHand: choices.get(one.row) ?? null,
     changes: (one.changes ?? []).map((change) => ({
       field: change.field,
       name: catalogue.nameOf(change.field),
@@ -289,6 +304,18 @@ export async function trialRows(
     })),
     values: outcome === 'new' || outcome === 'fold' ? valuesInWords(reader, catalogue, one.cells ?? [], one.row) : [],
   }));
+}
+
+/** Contacts that a row may be, where that is why it is held. */
+export function fitsOf(issues: readonly Issue[]): number[] {
+  const ids = issues.flatMap((issue) =>
+    issue.code === 'sharedIdentifier' || issue.code === 'severalMatches' || issue.code === 'uniqueClash'
+      ? issue.contactIds
+      : issue.code === 'changeNotAllowed' || issue.code === 'wouldReplace'
+        ? [issue.contactId]
+        : [],
+  );
+  return [...new Set(ids)];
 }
 
 function valuesInWords(

@@ -17,7 +17,7 @@ import type { ContactRecord } from '@gray-loom/core/model';
 import type { Database, Db, Tx } from '../db/connect';
 import { matchGroup, matchModel } from '../db/schema';
 import { tell } from '../events';
-import { selectRecords, type StoredRecord } from '../db/record-codec';
+import { selectRecords } from '../db/record-codec';
 
 export interface FrozenModel {
   version: number;
@@ -33,12 +33,16 @@ export async function currentModel(db: Db): Promise<FrozenModel | null> {
     .from(matchModel)
     .orderBy(desc(matchModel.version))
     .limit(1);
-  if (!newest) return null;
-  if (cached?.version === newest.version) return cached;
+  return newest ? modelOfVersion(db, newest.version) : null;
+}
+
+/** A frozen model by its version. */
+export async function modelOfVersion(db: Db, version: number): Promise<FrozenModel | null> {
+  if (cached?.version === version) return cached;
   const [row] = await db
     .select()
     .from(matchModel)
-    .where(sql`${matchModel.version} = ${newest.version}`);
+    .where(sql`${matchModel.version} = ${version}`);
   if (!row) return null;
   cached = { version: row.version, model: modelFromJson(row.model) };
   return cached;
@@ -122,25 +126,11 @@ export async function saveGroups(
 
 async function namesOf(tx: Tx, ids: readonly number[]): Promise<Map<number, { name: string; completeness: number }>> {
   if (!ids.length) return new Map();
-  const { rows } = await tx.client.query<{
-    id: number;
-    record: StoredRecord;
-    display_name: string;
-    completeness: number;
-  }>(`select id, display_name, completeness, record from contact where id = any($1::bigint[])`, [ids]);
-  return new Map(
-    rows.map((row) => {
-      const family = row.record.f.familyName?.[0]?.v;
-      const given = row.record.f.givenName?.[0]?.v;
-      return [
-        row.id,
-        {
-          name: family && given ? `${String(family)}, ${String(given)}` : row.display_name,
-          completeness: row.completeness,
-        },
-      ];
-    }),
+  const { rows } = await tx.client.query<{ id: number; list_name: string; completeness: number }>(
+    'select id, list_name, completeness from contact where id = any($1::bigint[])',
+    [ids],
   );
+  return new Map(rows.map((row) => [row.id, { name: row.list_name, completeness: row.completeness }]));
 }
 
 export async function keptApartPairs(db: Database | Tx): Promise<Set<string>> {
@@ -175,6 +165,7 @@ export async function findCandidates(
      ) found on found.contact_id = c.id
      where c.state = 'live' and c.kind = 'person' and c.id is distinct from $2`,
     [keys, exceptId],
+    'find candidates',
   );
 }
 

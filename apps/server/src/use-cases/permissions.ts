@@ -138,11 +138,16 @@ export async function recordPermission(
   });
 }
 
+/** Whether `stopsOf` need be asked about contact `c` at all: something was said of it, of one merged into it, or of any address. */
+export const MAY_BE_STOPPED = `(exists (select 1 from permission_evidence e where e.address_key is not null)
+  or exists (select 1 from permission_evidence e where e.contact_id = c.id) or exists (select 1 from contact m where m.merged_into = c.id))`;
+
 /** Channels that are closed, for the glance in a list: by the person's word or that of the first mailbox or number. */
 export async function stopsOf(
   { pool }: Pick<Database, 'pool'>,
   rows: readonly { id: number; email: string; tel: string }[],
 ): Promise<Map<number, Channel[]>> {
+  if (!rows.length) return new Map();
   // Keys of addresses are worked out only where anything is said of addresses at all.
   const said = await pool.query('select 1 from permission_evidence where address_key is not null limit 1');
   const keysOf = rows.map(({ id, email, tel }) => {

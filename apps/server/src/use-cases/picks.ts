@@ -1,16 +1,28 @@
-import { asc } from 'drizzle-orm';
+import { sql } from 'drizzle-orm';
 import { Catalogue, CUSTOM_PREFIX, foldText, type FieldDefinition, type FieldType } from '@gray-loom/core/fields';
 import type { Db, Tx } from '../db/connect';
-import { customField, fieldRule, pick, type PickKind } from '../db/schema';
+import type { fieldRule } from '../db/schema';
+import { customField, pick, type PickKind } from '../db/schema';
+
+/** Own fields of this workspace and what is asked of fields, as one JSON column of a statement. */
+export const CATALOGUE_JSON = `json_build_object(
+  'fields', coalesce((select json_agg(f order by f.ordinal, f.id) from custom_field f), '[]'),
+  'rules', coalesce((select json_agg(json_build_object('field', field, 'required', required, 'unique', unique_rule)) from field_rule), '[]'))`;
+
+export interface CatalogueJson {
+  fields: (typeof customField.$inferSelect)[];
+  rules: (typeof fieldRule.$inferSelect)[];
+}
 
 /** The catalogue of this workspace: the standard fields and its own. */
 export async function loadCatalogue(db: Db): Promise<Catalogue> {
-  const [rows, rules] = await Promise.all([
-    db.select().from(customField).orderBy(asc(customField.ordinal), asc(customField.id)),
-    db.select().from(fieldRule),
-  ]);
+  const { rows } = await db.execute<{ catalogue: CatalogueJson }>(sql.raw(`select ${CATALOGUE_JSON} as catalogue`));
+  return catalogueOf(rows[0]?.catalogue ?? { fields: [], rules: [] });
+}
+
+export function catalogueOf({ fields, rules }: CatalogueJson): Catalogue {
   return new Catalogue(
-    rows.map((row): FieldDefinition => ({
+    fields.map((row): FieldDefinition => ({
       key: `${CUSTOM_PREFIX}${row.id}`,
       name: row.name,
       type: row.type,
@@ -33,13 +45,23 @@ export async function makeField(tx: Tx, name: string, type: FieldType, choices: 
   return `${CUSTOM_PREFIX}${made[0]?.id}`;
 }
 
+/** Values of the pick-lists in their order, as one JSON column of a statement. */
+export const PICKS_JSON = `coalesce((
+  select json_agg(json_build_object('kind', kind, 'label', label, 'foldKey', fold_key) order by ordinal, id) from pick), '[]')`;
+
+export interface PickJson {
+  kind: PickKind;
+  label: string;
+  foldKey: string;
+}
+
 /** Pick-lists in memory: the kept writing of each value by its folded form. */
 export class PickLists {
   private readonly byKey = new Map<string, string>();
   readonly stages: string[] = [];
   private readonly fresh: FreshPick[] = [];
 
-  constructor(rows: readonly { kind: PickKind; label: string; foldKey: string }[]) {
+  constructor(rows: readonly PickJson[]) {
     for (const row of rows) {
       this.byKey.set(`${row.kind}:${row.foldKey}`, row.label);
       if (row.kind === 'stage') this.stages.push(row.label);
@@ -47,12 +69,8 @@ export class PickLists {
   }
 
   static async load(db: Db): Promise<PickLists> {
-    return new PickLists(
-      await db
-        .select({ kind: pick.kind, label: pick.label, foldKey: pick.foldKey })
-        .from(pick)
-        .orderBy(asc(pick.ordinal), asc(pick.id)),
-    );
+    const { rows } = await db.execute<{ picks: PickJson[] }>(sql.raw(`select ${PICKS_JSON} as picks`));
+    return new PickLists(rows[0]?.picks ?? []);
   }
 
   /** The kept writing of a value; a new one is remembered and written with the next `save`. */

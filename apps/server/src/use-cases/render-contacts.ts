@@ -3,7 +3,7 @@ import type { ContactRecord } from '@gray-loom/core/model';
 import type { Tx } from '../db/connect';
 import { copyArray, copyBytes, copyCell, copyCells, copyJson, copyPairs } from '../db/copy';
 import { encodeRecordJson } from '../db/record-codec';
-import type { TallyKind } from '../db/schema';
+import type { TallyChange } from './contact-rows';
 import { contactRow, TallyChanges } from './contact-rows';
 import type { Derivation } from './derivation';
 
@@ -46,6 +46,7 @@ export function renderContact(
   const when = at?.toISOString() ?? nowIso;
   const words = [
     s.displayName,
+    s.listName,
     s.sortFamily,
     s.sortGiven,
     s.email,
@@ -68,7 +69,7 @@ export function renderContact(
 }
 
 const CONTACT_COLUMNS =
-  'id, version, kind, state, merged_into, display_name, sort_family, sort_given, email, tel, organization, stage, source, owner, area, tags, completeness, created_run, last_run, created_at, touched_at, record';
+  'id, version, kind, state, merged_into, display_name, list_name, sort_family, sort_given, email, tel, organization, stage, source, owner, area, tags, completeness, created_run, last_run, created_at, touched_at, record';
 
 /** Rendered contacts in one piece for each table; they can be handed from thread to thread. */
 export interface ContactBlocks {
@@ -77,7 +78,7 @@ export interface ContactBlocks {
   keyOwners: Float64Array;
   search: string;
   operations: string;
-  tally: [TallyKind, string, number][];
+  tally: TallyChange[];
 }
 
 export function toBlocks({ rows, keys, keyOwners, search, operations, tally }: RenderedContacts): ContactBlocks {
@@ -102,10 +103,10 @@ export async function writeBlocks(tx: Tx, blocks: ContactBlocks): Promise<void> 
 }
 
 /** Adds changes of the kept counts, in the transaction that causes them. */
-export async function writeTally(tx: Tx, changes: readonly [TallyKind, string, number][]): Promise<void> {
+export async function writeTally(tx: Tx, changes: readonly TallyChange[]): Promise<void> {
   if (!changes.length) return;
   await tx.client.query(
-    'insert into tally (kind, label, n) select * from unnest($1::text[], $2::text[], $3::int[])',
-    [0, 1, 2].map((i) => changes.map((change) => change[i])),
+    'insert into tally (kind, label, who, n) select * from unnest($1::text[], $2::text[], $3::text[], $4::int[])',
+    [0, 1, 2, 3].map((i) => changes.map((change) => change[i])),
   );
 }

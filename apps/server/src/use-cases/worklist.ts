@@ -6,9 +6,7 @@ const WEEKS = 12;
 /** What needs a person today, and how the whole stands. */
 export async function worklist({ pool }: Database): Promise<Worklist> {
   const [contacts, groups, held, unfinished, failed, weeks, quality] = await Promise.all([
-    pool.query<{ n: number }>(
-      `select coalesce(sum(n), 0)::int as n from tally where kind = 'live' and label = 'person'`,
-    ),
+    pool.query<{ n: number }>(`select coalesce(sum(n), 0)::int as n from tally where kind = 'live' and who = 'person'`),
     pool.query<{ band: 'certain' | 'likely' | 'possible'; n: number }>(
       `select band, count(*)::int as n from match_group where state = 'open' group by band`,
     ),

@@ -114,6 +114,7 @@ export async function applyChanges(
       state: s.lifecycle,
       merged_into: mergedInto,
       display_name: s.displayName,
+      list_name: s.listName,
       sort_family: s.sortFamily,
       sort_given: s.sortGiven,
       email: s.email,
@@ -148,11 +149,11 @@ async function writeUpdates(
     const json = JSON.stringify(updates.slice(i, i + BATCH));
     await tx.client.query(
       `update contact c set version = u.version, kind = u.kind, state = u.state, merged_into = u.merged_into, display_name = u.display_name,
-         sort_family = u.sort_family, sort_given = u.sort_given, email = u.email, tel = u.tel, organization = u.organization,
+         list_name = u.list_name, sort_family = u.sort_family, sort_given = u.sort_given, email = u.email, tel = u.tel, organization = u.organization,
          stage = u.stage, source = u.source, owner = u.owner, area = u.area, tags = u.tags, completeness = u.completeness,
          record = u.record, last_run = $2, touched_at = coalesce($3::timestamptz, now())
        from jsonb_to_recordset($1::jsonb) as u(id bigint, version int, kind text, state text, merged_into bigint, display_name text,
-         sort_family text, sort_given text, email text, tel text, organization text, stage text, source text, owner text, area text,
+         list_name text, sort_family text, sort_given text, email text, tel text, organization text, stage text, source text, owner text, area text,
          tags text[], completeness smallint, record json)
        where c.id = u.id`,
       [json, runId, at?.toISOString() ?? null],

@@ -6,6 +6,8 @@ import { formatPhone } from './phone';
 /** What lists show and sort by, derived from the values alone. */
 export interface ContactSummary {
   displayName: string;
+  /** The name as it stands in a list: family name first. */
+  listName: string;
   sortFamily: string;
   sortGiven: string;
   email: string;
@@ -103,6 +105,7 @@ export function summarise(record: ContactRecord): ContactSummary {
   const foldedDisplay = family || given ? '' : foldText(displayName);
   return {
     displayName,
+    listName: family ? (given ? `${family}, ${given}` : family) : displayName,
     sortFamily: `${foldedFamily} ${foldedGiven}`.trim() || foldedDisplay,
     sortGiven: `${foldedGiven} ${foldedFamily}`.trim() || foldedDisplay,
     email: emails[0] ? String(emails[0].v) : '',

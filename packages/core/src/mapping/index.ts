@@ -1,14 +1,14 @@
 export { guessCards } from './guess-cards';
 export { guessColumns, type ColumnGuess } from './guess-columns';
 export { mappingTargets, isAddressPart, ADDRESS_PARTS, type MappingTarget } from './targets';
-export { RECOGNISERS, type ColumnMapping, type Mapping, type NewField, type Recogniser } from './mapping';
+export { NO_COLUMN, RECOGNISERS, type ColumnMapping, type Mapping, type NewField, type Recogniser } from './mapping';
 export { isTransform, TRANSFORM_KINDS, type Transform } from './transform';
 export { fitMapping, layoutKey, layoutLikeness01, LIKE_FROM01, type LayoutFit } from './saved-mapping';
 export { consentWords, type FileConsent } from './file-consent';
 export { writeRuleOf } from './write-rules';
 export { defaultMapping } from './default-mapping';
 export { readCell, showReading, type CellReading, type ReadAs, type ReadingContext } from './read-cell';
-export { RowReader, type RowReading } from './read-row';
+export { readMoment, RowReader, type RowReading } from './read-row';
 export {
   cardOf,
   COMMON_KEY,

@@ -10,8 +10,12 @@ export interface NewField {
   choices: string[];
 }
 
-/** What one column means and how its cells are read. */
+/** The place of a value that no column has: the same in every row, made by a fixed step. */
+export const NO_COLUMN = -1;
+
+/** What one column means and how its cells are read. A column that means several things has several of these. */
 export interface ColumnMapping {
+  /** Place of the column in the file, from 0, or NO_COLUMN. */
   column: number;
   header: string | null;
   /** Key of a mapping target, or null to leave the column out. */
@@ -47,6 +51,8 @@ export interface Mapping {
   allowNew: boolean;
   allowChange: boolean;
   writeRule: WriteRule;
+  /** Column that says when a row was last changed where it comes from; what the rule 'newest' goes by. */
+  changedColumn?: number | null;
   recognise: Recogniser[];
   /** ISO country that national phone numbers are read in. */
   country: string;

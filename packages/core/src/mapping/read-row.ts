@@ -1,7 +1,7 @@
-import { CUSTOM_PREFIX, type Catalogue } from '../fields';
+import { CUSTOM_PREFIX, parseDate, type Catalogue, type DateOrder } from '../fields';
 import { holdsRow, KIND, type AddressValue, type Issue, type IssuePath } from '../model';
 import type { Candidate, CandidateValue } from '../writing';
-import type { ColumnMapping, Mapping } from './mapping';
+import { NO_COLUMN, type ColumnMapping, type Mapping } from './mapping';
 import { readCell, type CellReading, type ReadAs, type ReadingContext } from './read-cell';
 import { isAddressPart, mappingTargets } from './targets';
 import { applyTransforms, fillsEmpty, isOfCellAlone, type Transform } from './transform';
@@ -14,6 +14,8 @@ export interface RowReading {
 }
 
 interface CompiledColumn {
+  /** Place in the mapping. */
+  at: number;
   mapping: ColumnMapping;
   as: ReadAs;
   path: IssuePath;
@@ -45,14 +47,19 @@ export class RowReader {
       ]),
     );
     this.columns = mapping.columns
-      .filter((column) => column.target !== null)
-      .map((column) => {
+      .map((column, at) => ({ column, at }))
+      .filter(({ column }) => column.target !== null)
+      .map(({ column, at }) => {
         const field = catalogue.find(column.target ?? '');
         const transforms = column.transforms ?? [];
         return {
+          at,
           mapping: column,
           as: field ?? { type: targets.get(column.target ?? '')?.type ?? 'text' },
-          path: { column: column.column, name: column.header || `Column ${column.column + 1}` },
+          path:
+            column.column === NO_COLUMN
+              ? { name: 'The value for every row' }
+              : { column: column.column, name: column.header || `Column ${column.column + 1}` },
           kept: isOfCellAlone(transforms) ? new Map<string, CellReading>() : null,
           transforms,
           fillsEmpty: fillsEmpty(transforms),
@@ -62,11 +69,11 @@ export class RowReader {
     this.header = shape.headers.some((header) => header) ? shape.headers.map((header) => header ?? '') : null;
   }
 
-  /** Reads one cell alone, for the preview; the same code as for whole rows. */
-  cell(column: number, cells: readonly string[], row: number): CellReading {
-    const compiled = this.columns.find((candidate) => candidate.mapping.column === column);
+  /** Reads one cell alone as one entry of the mapping does, for the preview; the same code as for whole rows. */
+  cell(at: number, cells: readonly string[], row: number): CellReading {
+    const compiled = this.columns.find((candidate) => candidate.at === at);
     if (!compiled) return { values: [], issues: [] };
-    const text = applyTransforms(cells[column] ?? '', compiled.transforms, cells);
+    const text = applyTransforms(cells[compiled.mapping.column] ?? '', compiled.transforms, cells);
     const { values, issues } = readCell(text, compiled.mapping, compiled.as, this.context, compiled.path);
     return { values, issues: issues.map((issue) => ({ ...issue, path: { ...issue.path, row } })) };
   }
@@ -117,6 +124,7 @@ export class RowReader {
       const [label] = key.split('\n');
       add(candidate, 'adr', label ? { v: address, label } : { v: address });
     }
+    this.addChangedAt(candidate, cells);
     if (!hasIdentity(candidate)) issues.push({ code: 'noIdentity', path: { row } });
     else this.addWholeFile(candidate);
     return { candidate, issues, held: issues.some(holdsRow) };
@@ -129,6 +137,19 @@ export class RowReader {
     );
   }
 
+  /** Gives every value of the row the time at which the row was last changed, where a column says it. */
+  private addChangedAt(candidate: Candidate, cells: readonly string[]): void {
+    const { changedColumn, columns } = this.mapping;
+    if (changedColumn === undefined || changedColumn === null) return;
+    const atMs = readMoment(
+      cells[changedColumn] ?? '',
+      columns.find(({ column }) => column === changedColumn)?.dateOrder,
+    );
+    if (atMs === null) return;
+    for (const [field, values] of Object.entries(candidate))
+      candidate[field] = values.map((value) => ({ ...value, atMs: value.atMs ?? atMs }));
+  }
+
   private addWholeFile(candidate: Candidate): void {
     const { tags, source, stage, owner } = this.mapping.wholeFile;
     for (const tag of tags) add(candidate, 'tags', { v: tag });
@@ -136,6 +157,27 @@ export class RowReader {
     if (stage && !candidate.stage) candidate.stage = [{ v: stage }];
     if (owner && !candidate.owner) candidate.owner = [{ v: owner }];
   }
+}
+
+const CLOCK = /[T\s](\d{1,2}):(\d{2})(?::(\d{2}))?\s*(am|pm)?/i;
+const ZONED = /^\d{4}-\d{2}-\d{2}[T ]\d{2}:\d{2}.*(?:Z|[+-]\d{2}:?\d{2})$/;
+
+/**
+ * The moment a cell names, in ms since 1970 UTC: a day, or a day with a time of day, by the column's order of day and month.
+ * Without a zone it is taken as UTC. Null for what is no full date.
+ */
+export function readMoment(text: string, order: DateOrder = 'iso'): number | null {
+  const plain = text.trim();
+  if (ZONED.test(plain)) {
+    const ms = Date.parse(plain.replace(' ', 'T'));
+    return Number.isNaN(ms) ? null : ms;
+  }
+  const clock = CLOCK.exec(plain);
+  const day = parseDate(clock ? plain.slice(0, clock.index) : plain, order);
+  if (!day.ok || !/^\d{4}-\d{2}-\d{2}$/.test(day.value)) return null;
+  const [, hours = '0', minutes = '0', seconds = '0', half] = clock ?? [];
+  const hour = half ? (Number(hours) % 12) + (half.toLowerCase() === 'pm' ? 12 : 0) : Number(hours);
+  return Date.parse(`${day.value}T00:00:00Z`) + ((hour * 60 + Number(minutes)) * 60 + Number(seconds)) * 1000;
 }
 
 function add(candidate: Candidate, field: string, value: CandidateValue): void {

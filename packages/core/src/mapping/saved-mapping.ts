@@ -1,6 +1,6 @@
 import { foldText } from '../fields';
 import type { ColumnGuess } from './guess-columns';
-import type { ColumnMapping, Mapping } from './mapping';
+import { NO_COLUMN, type ColumnMapping, type Mapping } from './mapping';
 
 export interface SavedLayout {
   headers: readonly (string | null)[];
@@ -58,11 +58,11 @@ export function fitMapping(
   fallback: Mapping,
   known: ReadonlySet<string>,
 ): LayoutFit {
-  const then = new Map<string, ColumnMapping>();
+  const then = new Map<string, ColumnMapping[]>();
   const savedNames = namesOf(saved.headers);
   for (const column of saved.mapping.columns) {
     const name = savedNames[column.column];
-    if (name) then.set(name, column);
+    if (name) then.set(name, [...(then.get(name) ?? []), column]);
   }
   const now = namesOf(guesses.map((guess) => guess.header));
   const fit: LayoutFit = {
@@ -78,22 +78,28 @@ export function fitMapping(
     lost: [],
     doubtful: [],
   };
-  fit.mapping.columns = guesses.map((guess, i) => {
+  fit.mapping.columns = guesses.flatMap((guess, i): ColumnMapping[] => {
     const guessed = fallback.columns[i] as ColumnMapping;
     const shown = guess.header ?? `Column ${i + 1}`;
     const before = then.get(now[i] ?? '');
     if (!before) {
       fit.added.push(shown);
-      return guessed;
+      return [guessed];
     }
-    if (before.target && !known.has(before.target)) {
-      fit.lost.push(shown);
-      return guessed;
-    }
+    const kept = before.filter(({ target }) => !target || known.has(target));
+    if (kept.length < before.length) fit.lost.push(shown);
+    if (!kept.length) return [guessed];
     const tellsOrder = guess.samples.length > 0 && (guess.type === 'date' || guess.type === 'partialDate');
-    if (before.target && tellsOrder && guess.dateOrder !== before.dateOrder) fit.doubtful.push(shown);
-    return { ...before, column: guess.index, header: guess.header, newField: null };
+    if (tellsOrder && kept.some(({ target, dateOrder }) => target && guess.dateOrder !== dateOrder))
+      fit.doubtful.push(shown);
+    return kept.map((column) => ({ ...column, column: guess.index, header: guess.header, newField: null }));
   });
+  fit.mapping.columns.push(
+    ...saved.mapping.columns.filter(({ column, target }) => column === NO_COLUMN && target && known.has(target)),
+  );
+  const changed = saved.mapping.changedColumn;
+  const changedNow = changed === undefined || changed === null ? -1 : now.indexOf(savedNames[changed] || '\0');
+  fit.mapping.changedColumn = changedNow < 0 ? null : changedNow;
   const here = new Set(now);
   saved.headers.forEach((header, i) => {
     if (header && !here.has(savedNames[i] ?? '')) fit.missing.push(header);

@@ -46,6 +46,8 @@ type Facts =
   | { code: 'sharedIdentifier'; value: string; contactIds: number[] }
   | { code: 'severalMatches'; contactIds: number[] }
   | { code: 'uniqueClash'; value: string; contactIds: number[]; refused: boolean }
+  | { code: 'wouldReplace'; value: string; before: string; contactId: number }
+  | { code: 'heldByHand' }
   | { code: 'newNotAllowed' }
   | { code: 'changeNotAllowed'; contactId: number };
 

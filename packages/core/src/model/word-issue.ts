@@ -109,6 +109,10 @@ function body(issue: Issue): string {
         ? `${quote(issue.value)} may stand with one contact only, and ${who} it. The row is held; choose in Held rows who it is.`
         : `${quote(issue.value)} should stand with one contact only, and ${who} it.`;
     }
+    case 'wouldReplace':
+      return `${quote(issue.before)} stands there, the file says ${quote(issue.value)}, and you wanted to be asked. The row is held.`;
+    case 'heldByHand':
+      return 'You held this row at the trial.';
     case 'newNotAllowed':
       return 'Nobody here fits this row, and the import may not bring new people. The row is held.';
     case 'changeNotAllowed':

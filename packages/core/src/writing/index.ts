@@ -1,4 +1,4 @@
 export { type Candidate, type CandidateValue } from './candidate';
 export { contentKey, addressesAgree } from './content-key';
-export { planWrite, recordFrom, type Stamp, type WritePlan, type WriteRule } from './plan-write';
+export { planWrite, recordFrom, WRITE_RULES, type Stamp, type WritePlan, type WriteRule } from './plan-write';
 export { CHANNELS, permissionState, strictest, type Channel, type Evidence, type PermissionState } from './permission';

@@ -3,14 +3,20 @@ import type { Catalogue, FieldDefinition } from '../fields';
 import type { Candidate, CandidateValue } from './candidate';
 import { addressesAgree, contentKey } from './content-key';
 
-/** What happens to a value that is there: the new one takes its place, or only blanks are filled. */
-export type WriteRule = 'replace' | 'fill';
+/**
+ * What happens to a value that is there: the new one takes its place, only blanks are filled, whichever is newer stands, or
+ * a person is asked.
+ */
+export type WriteRule = 'replace' | 'fill' | 'newest' | 'ask';
+export const WRITE_RULES: readonly WriteRule[] = ['fill', 'replace', 'newest', 'ask'];
 
 /** The thread that written values get. */
 export interface Stamp {
   run: number;
   row?: number;
   atMs?: number;
+  /** When a run that wrote a value began, in ms since 1970 UTC; for the rule 'newest'. */
+  timeOfRun?: (run: number) => number;
 }
 
 export interface WritePlan {
@@ -19,6 +25,8 @@ export interface WritePlan {
   filled: number;
   /** Fields whose value was replaced. */
   replaced: number;
+  /** Fields that stand otherwise and are for a person to decide; nothing is planned for them. */
+  asked: { field: string; before: Value; offered: CandidateValue }[];
 }
 
 function stamped(candidate: CandidateValue, slot: number, stamp: Stamp, rank?: number): Value {
@@ -36,6 +44,7 @@ class Planner {
   readonly operations: Operation[] = [];
   filled = 0;
   replaced = 0;
+  readonly asked: WritePlan['asked'] = [];
   private next: number;
 
   constructor(
@@ -57,7 +66,11 @@ class Planner {
         after: stamped(candidate, 0, this.stamp),
       });
       this.filled++;
-    } else if (rule === 'replace' && contentKey(field.type, before) !== contentKey(field.type, candidate)) {
+    } else if (rule === 'fill' || contentKey(field.type, before) === contentKey(field.type, candidate)) {
+      return;
+    } else if (rule === 'ask') {
+      this.asked.push({ field: field.key, before, offered: candidate });
+    } else if (rule === 'replace' || this.isNewer(candidate, before)) {
       this.operations.push({
         target: this.target,
         field: field.key,
@@ -67,6 +80,12 @@ class Planner {
       });
       this.replaced++;
     }
+  }
+
+  private isNewer(candidate: CandidateValue, before: Value): boolean {
+    const { atMs, run, timeOfRun } = this.stamp;
+    const time = (value: number | undefined, of: number | undefined) => value ?? (of && timeOfRun?.(of)) ?? 0;
+    return time(candidate.atMs ?? atMs, run) > time(before.atMs, before.run);
   }
 
   many(field: FieldDefinition, candidates: CandidateValue[]): void {
@@ -134,7 +153,8 @@ export function planWrite(
     if (field.several) planner.many(field, candidates);
     else planner.one(field, first, ruleOf(key));
   }
-  return { operations: planner.operations, filled: planner.filled, replaced: planner.replaced };
+  const { operations, filled, replaced, asked } = planner;
+  return { operations, filled, replaced, asked };
 }
 
 /** The record of a new contact made of a candidate. The same as planning into an empty record and applying that. */

@@ -49,6 +49,20 @@ export const intake = pgTable('intake', {
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
 });
 
+/** A person's word on one row of a file, given at its trial. */
+export const rowChoice = pgTable(
+  'row_choice',
+  {
+    intakeId: integer('intake_id')
+      .notNull()
+      .references(() => intake.id, { onDelete: 'cascade' }),
+    row: integer('row').notNull(),
+    choice: jsonb('choice').$type<'hold' | 'new' | { contactId: number; asked: 'take' | 'keep' }>().notNull(),
+    madeAt: timestamp('made_at', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (t) => [primaryKey({ columns: [t.intakeId, t.row] })],
+);
+
 /** The file itself, in pieces, so that every server and worker that shares the database can read it. */
 export const fileChunk = pgTable(
   'file_chunk',

@@ -11,6 +11,7 @@ import {
   text,
   timestamp,
 } from 'drizzle-orm/pg-core';
+import type { RecordKind } from '@gray-loom/core/model';
 import type { StoredRecord } from '../record-codec';
 
 /**
@@ -23,11 +24,13 @@ export const contact = pgTable(
     id: bigint('id', { mode: 'number' }).primaryKey().generatedByDefaultAsIdentity(),
     version: integer('version').notNull().default(1),
     /** person or organization (vCard KIND); derived from the kind value in the record. */
-    kind: text('kind').$type<'person' | 'organization'>().notNull().default('person'),
+    kind: text('kind').$type<RecordKind>().notNull().default('person'),
     /** live, deleted or merged; derived from the lifecycle value in the record. */
     state: text('state').notNull().default('live'),
     mergedInto: bigint('merged_into', { mode: 'number' }),
     displayName: text('display_name').notNull(),
+    /** Family name first. */
+    listName: text('list_name').notNull(),
     sortFamily: text('sort_family').notNull(),
     sortGiven: text('sort_given').notNull(),
     email: text('email').notNull(),
@@ -103,9 +106,10 @@ export const tally = pgTable(
   {
     kind: text('kind').$type<TallyKind>().notNull(),
     label: text('label').notNull(),
+    who: text('who').$type<RecordKind>().notNull(),
     n: integer('n').notNull(),
   },
-  (t) => [index('tally_kind').on(t.kind, t.label)],
+  (t) => [index('tally_kind').on(t.kind, t.label, t.who)],
 );
 export type TallyKind = 'live' | 'tag' | 'source' | 'stage' | 'owner' | 'area';
 

@@ -13,7 +13,7 @@ const ROW = 31;
 /** Rows drawn together; so the list keeps measure of thousands of blocks and not of a million rows. */
 const BLOCK = 20;
 /** Rows fetched together; a whole number of blocks. */
-const PAGE = 60;
+const PAGE = 40;
 /** Height of the heading, which stays in sight. */
 const HEAD = 28;
 /** Rows passed by quickly are not fetched. */

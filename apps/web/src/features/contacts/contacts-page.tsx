@@ -2,7 +2,7 @@ import { useMutation } from '@tanstack/react-query';
 import { DropdownMenu } from 'radix-ui';
 import { useCallback, useRef } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
-import type { ContactSort, Lists } from '@gray-loom/wire';
+import type { ContactSort, LabelCount, Lists } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { useLists } from '../../app/lists';
 import { usePreferences } from '../../app/preferences';
@@ -125,9 +125,9 @@ const WORDS: Record<string, string> = {
   deleted: 'is',
 };
 
-function conditionChoices(lists: Lists | undefined) {
-  const counted = (key: string, group: string, items: { label: string; count: number }[] = []) =>
-    items.map(({ label, count: n }) => ({ value: `${key}:${label}`, text: label, group, hint: count(n) }));
+function conditionChoices(lists: Lists | undefined, who: 'people' | 'organizations') {
+  const counted = (key: string, group: string, items: LabelCount[] = []) =>
+    items.map((item) => ({ value: `${key}:${item.label}`, text: item.label, group, hint: count(item[who]) }));
   return [
     ...(lists?.stages ?? []).map((stage) => ({
       value: `stage:${stage.label}`,
@@ -184,7 +184,7 @@ function FilterLine({ params, set, lists, query }: FilterLineProps) {
       <Combobox
         label="Add a condition"
         value={null}
-        choices={conditionChoices(lists)}
+        choices={conditionChoices(lists, kind === 'organization' ? 'organizations' : 'people')}
         className="text-ink2 hover:text-ink"
         onChoose={(value) => {
           const at = value.indexOf(':');

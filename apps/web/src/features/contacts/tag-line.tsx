@@ -7,6 +7,7 @@ import { useRefresh } from '../../app/lists';
 import { Combobox } from '../../ui/combobox';
 import { Tag } from '../../ui/tag';
 import { ThreadSwatch } from '../../ui/thread-swatch';
+import { count } from '../../ui/when';
 
 /** The tags of a contact: each with its thread, one more by choosing or typing. */
 export function TagLine({ contact, lists }: { contact: ContactDetail; lists: Lists | undefined }) {
@@ -45,7 +46,11 @@ export function TagLine({ contact, lists }: { contact: ContactDetail; lists: Lis
       <Combobox
         label="Add a tag"
         value={null}
-        choices={free.map((tag) => ({ value: tag.label, text: tag.label, hint: String(tag.count) }))}
+        choices={free.map((tag) => ({
+          value: tag.label,
+          text: tag.label,
+          hint: count(tag.people + tag.organizations),
+        }))}
         near={(text) =>
           nearMisses(
             text,

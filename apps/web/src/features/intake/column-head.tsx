@@ -1,8 +1,8 @@
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Lists } from '@gray-loom/wire';
-import { mappingTargets, type ColumnGuess, type ColumnMapping } from '@gray-loom/core/mapping';
+import { mappingTargets, NO_COLUMN, type ColumnGuess, type ColumnMapping } from '@gray-loom/core/mapping';
 import type { DateOrder, FieldType } from '@gray-loom/core/fields';
-import type { WriteRule } from '@gray-loom/core/writing';
+import { WRITE_RULES, type WriteRule } from '@gray-loom/core/writing';
 import { Combobox, type Choice } from '../../ui/combobox';
 import { TransformEditor } from './transform-editor';
 import { count } from '../../ui/when';
@@ -38,8 +38,23 @@ const TYPE_WORDS: Partial<Record<FieldType, string>> = {
 };
 const DATES: readonly (FieldType | undefined)[] = ['date', 'partialDate'];
 
+/** What a rule does to a value that is there, in a word or two. */
+export const RULE_WORDS: Record<WriteRule, string> = {
+  fill: 'fills blanks',
+  replace: 'replaces',
+  newest: 'the newer stands',
+  ask: 'asks',
+};
+
+function fixedOf({ transforms }: ColumnMapping): string {
+  const fixed = transforms?.find((step) => step.kind === 'fixed');
+  return fixed?.kind === 'fixed' ? fixed.value : '';
+}
+
 interface ColumnHeadProps {
   column: ColumnMapping;
+  /** A further meaning of a column that has one already. */
+  again: boolean;
   guess: ColumnGuess | undefined;
   stats: { filled: number; failing: number } | undefined;
   looked: number;
@@ -54,12 +69,17 @@ interface ColumnHeadProps {
   /** 0 makes this column the active one, 1 and -1 move to its neighbours. */
   onActive: (step: number) => void;
   onChange: (column: ColumnMapping) => void;
+  /** Gives the column one more meaning. */
+  onAlso: () => void;
+  /** Takes this further meaning, or this value for every row, away. */
+  onRemove: () => void;
   onFailing: () => void;
 }
 
 /** What one column means: meaning with certainty, how it is read, how many cells fail. Walked with the arrow keys. */
 export function ColumnHead({
   column,
+  again,
   guess,
   stats,
   looked,
@@ -71,6 +91,8 @@ export function ColumnHead({
   active,
   onActive,
   onChange,
+  onAlso,
+  onRemove,
   onFailing,
 }: ColumnHeadProps) {
   const cell = useRef<HTMLTableCellElement>(null);
@@ -96,8 +118,9 @@ export function ColumnHead({
       target: null,
       newField: { name, type: newType, choices: newType === 'choice' ? (guess?.choices ?? []) : [] },
     });
+  const everyRow = column.column === NO_COLUMN;
   const certain =
-    guess && column.target && guess.field === column.target
+    guess && !again && column.target && guess.field === column.target
       ? `${Math.round(guess.certainty01 * 100)}%`
       : column.target
         ? 'by you'
@@ -116,12 +139,41 @@ export function ColumnHead({
         event.preventDefault();
       }}
     >
-      <div className="truncate font-mono text-[12px] text-ink2" title={column.header ?? ''}>
-        {column.header || <span className="text-ink3">no heading</span>}
+      <div className="flex gap-1.5 font-mono text-[12px] text-ink2">
+        <span className="truncate" title={column.header ?? ''}>
+          {everyRow ? 'every row' : column.header || <span className="text-ink3">no heading</span>}
+          {again && !everyRow ? ', also' : ''}
+        </span>
+        {locked ? null : everyRow || again ? (
+          <button
+            type="button"
+            className="-my-1 ml-auto min-h-6 min-w-6 text-ink3 hover:text-alarm"
+            aria-label={
+              everyRow ? 'Take this value away' : `Take this meaning of ${column.header ?? 'the column'} away`
+            }
+            onClick={onRemove}
+          >
+            ×
+          </button>
+        ) : column.target ? (
+          <button
+            type="button"
+            className="ml-auto whitespace-nowrap text-ink3 hover:text-ink"
+            title="Send this column to one more field"
+            aria-label={`Send ${column.header ?? `column ${column.column + 1}`} to one more field`}
+            onClick={onAlso}
+          >
+            + also
+          </button>
+        ) : null}
       </div>
       <div className="flex items-baseline gap-2">
         <Combobox
-          label={`Meaning of ${column.header || `column ${column.column + 1}`}`}
+          label={
+            everyRow
+              ? 'Meaning of the value for every row'
+              : `${again ? 'Further meaning' : 'Meaning'} of ${column.header || `column ${column.column + 1}`}`
+          }
           value={column.target}
           choices={choices}
           disabled={locked}
@@ -130,7 +182,7 @@ export function ColumnHead({
           createText={(text) => `Make the field "${text}" (${TYPE_WORDS[newType]})`}
           className={`truncate ${target ? 'font-bold' : 'text-ink2'}`}
         >
-          {target?.name ?? 'leave out'} ▾
+          {target?.name ?? (everyRow || again ? 'choose a field' : 'leave out')} ▾
         </Combobox>
         <span className="ml-auto text-[12px] text-ink2">{certain}</span>
       </div>
@@ -178,19 +230,33 @@ export function ColumnHead({
                 onChange({ ...column, rule: event.target.value ? (event.target.value as WriteRule) : undefined })
               }
             >
-              <option value="">{fileRule === 'fill' ? 'fills blanks, as the file' : 'replaces, as the file'}</option>
-              <option value="fill">fills blanks</option>
-              <option value="replace">replaces</option>
+              <option value="">{RULE_WORDS[fileRule]}, as the file</option>
+              {WRITE_RULES.map((rule) => (
+                <option key={rule} value={rule}>
+                  {RULE_WORDS[rule]}
+                </option>
+              ))}
             </select>
           ) : null}
-          <TransformEditor
-            transforms={column.transforms ?? []}
-            column={column.column}
-            headers={headers}
-            failing={failingValues}
-            locked={locked}
-            onChange={(transforms) => onChange({ ...column, transforms })}
-          />
+          {everyRow ? (
+            <FixedValue
+              key={fixedOf(column)}
+              value={fixedOf(column)}
+              choices={type === 'choice' ? (custom.find((one) => one.key === column.target)?.choices ?? []) : []}
+              locked={locked}
+              onChange={(value) => onChange({ ...column, transforms: [{ kind: 'fixed', value }] })}
+            />
+          ) : null}
+          {everyRow ? null : (
+            <TransformEditor
+              transforms={column.transforms ?? []}
+              column={column.column}
+              headers={headers}
+              failing={failingValues}
+              locked={locked}
+              onChange={(transforms) => onChange({ ...column, transforms })}
+            />
+          )}
           {stats?.failing ? (
             <div className="flex flex-wrap gap-x-2">
               <button type="button" className="link whitespace-nowrap text-alarm" onClick={onFailing}>
@@ -213,7 +279,7 @@ export function ColumnHead({
         </div>
       ) : (
         <div className="text-[12px] text-ink3">
-          {guess?.samples.length ? (
+          {everyRow || again ? null : guess?.samples.length ? (
             <button
               type="button"
               className="link text-left"
@@ -228,5 +294,50 @@ export function ColumnHead({
         </div>
       )}
     </th>
+  );
+}
+
+interface FixedValueProps {
+  value: string;
+  choices: readonly string[];
+  locked: boolean;
+  onChange: (value: string) => void;
+}
+
+/** The text that stands in every row, kept when the box is left. */
+function FixedValue({ value, choices, locked, onChange }: FixedValueProps) {
+  const [text, setText] = useState(value);
+  const keep = (next: string) => {
+    if (next !== value) onChange(next);
+  };
+  if (choices.length)
+    return (
+      <select
+        aria-label="Value for every row"
+        className="field mt-0.5 w-full"
+        disabled={locked}
+        value={value}
+        onChange={(event) => keep(event.target.value)}
+      >
+        <option value="">choose</option>
+        {choices.map((choice) => (
+          <option key={choice}>{choice}</option>
+        ))}
+      </select>
+    );
+  return (
+    <input
+      aria-label="Value for every row"
+      placeholder="value"
+      className="field mt-0.5 w-full"
+      maxLength={200}
+      disabled={locked}
+      value={text}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={() => keep(text)}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') keep(text);
+      }}
+    />
   );
 }

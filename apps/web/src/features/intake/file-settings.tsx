@@ -4,6 +4,7 @@ import type { Lists } from '@gray-loom/wire';
 import type { Mapping, Recogniser } from '@gray-loom/core/mapping';
 import { ConsentFields, lackingOf } from './consent-fields';
 import { Button } from '../../ui/controls';
+import { RULE_WORDS } from './column-head';
 
 const RECOGNISED_BY: { value: Recogniser; text: string }[] = [
   { value: 'externalId', text: 'outside id' },
@@ -21,9 +22,7 @@ function inWords({ wholeFile, allowNew, allowChange, writeRule }: Mapping): stri
   ].filter(Boolean);
   const may =
     allowNew && allowChange
-      ? writeRule === 'fill'
-        ? 'fills blanks'
-        : 'replaces'
+      ? RULE_WORDS[writeRule]
       : allowNew
         ? 'new people only'
         : allowChange
@@ -36,11 +35,13 @@ function inWords({ wholeFile, allowNew, allowChange, writeRule }: Mapping): stri
 export function FileSettings({
   mapping,
   lists,
+  headers,
   locked,
   onSave,
 }: {
   mapping: Mapping;
   lists: Lists | undefined;
+  headers: readonly (string | null)[];
   locked: boolean;
   onSave: (mapping: Mapping) => void;
 }) {
@@ -137,8 +138,30 @@ export function FileSettings({
               >
                 <option value="fill">stay; only blanks are filled</option>
                 <option value="replace">are replaced by the file's</option>
+                <option value="newest">stand or give way, whichever is newer</option>
+                <option value="ask">stay; where the file says otherwise, I am asked</option>
               </select>
             </label>
+            {[draft.writeRule, ...draft.columns.map(({ rule }) => rule)].includes('newest') ? (
+              <label className="contents">
+                <span className="text-ink2">Changed on</span>
+                <select
+                  className="field"
+                  aria-label="Column that says when a row was last changed"
+                  value={draft.changedColumn ?? ''}
+                  onChange={(event) =>
+                    set({ changedColumn: event.target.value === '' ? null : Number(event.target.value) })
+                  }
+                >
+                  <option value="">the day of this import</option>
+                  {headers.map((header, i) => (
+                    <option key={i} value={i}>
+                      {header || `column ${i + 1}`}
+                    </option>
+                  ))}
+                </select>
+              </label>
+            ) : null}
             <span className="text-ink2">Known by</span>
             <div className="space-y-1">
               {RECOGNISED_BY.map(({ value, text }) => (

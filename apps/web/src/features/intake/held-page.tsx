@@ -104,7 +104,8 @@ function MendSheet({ row, others, onDone }: { row: HeldRow; others: HeldRow[]; o
     onDone();
   };
   const letIn = useMutation({
-    mutationFn: (as: 'check' | 'new' | number) => api.post(`/held/${row.runId}/${row.row}/let-in`, { cells, as }),
+    mutationFn: (word: { as: 'check' | 'new' | number; asked?: 'take' | 'keep' }) =>
+      api.post(`/held/${row.runId}/${row.row}/let-in`, { cells, ...word }),
     onSuccess: after,
   });
   const alike = useMutation({
@@ -123,7 +124,7 @@ function MendSheet({ row, others, onDone }: { row: HeldRow; others: HeldRow[]; o
       className="px-4.5 py-3.5"
       onSubmit={(event) => {
         event.preventDefault();
-        letIn.mutate('check');
+        letIn.mutate({ as: 'check' });
       }}
     >
       <h2 className="text-[16px] font-bold">
@@ -174,14 +175,24 @@ function MendSheet({ row, others, onDone }: { row: HeldRow; others: HeldRow[]; o
         <Button kind="action" type="submit" busy={letIn.isPending}>
           Let the row in
         </Button>
-        {row.fits.length ? (
+        {row.asks !== null ? (
+          <>
+            <Button onClick={() => letIn.mutate({ as: row.asks ?? 'check', asked: 'take' })}>Take the file's</Button>
+            <Button onClick={() => letIn.mutate({ as: row.asks ?? 'check', asked: 'keep' })}>
+              Keep ours, fill blanks
+            </Button>
+            <Link className="link" to={`/contacts/${row.asks}`}>
+              Open the contact
+            </Link>
+          </>
+        ) : row.fits.length ? (
           <>
             {row.fits.slice(0, 3).map((id) => (
-              <Button key={id} onClick={() => letIn.mutate(id)}>
+              <Button key={id} onClick={() => letIn.mutate({ as: id })}>
                 It is contact {id}
               </Button>
             ))}
-            <Button onClick={() => letIn.mutate('new')}>It is somebody new</Button>
+            <Button onClick={() => letIn.mutate({ as: 'new' })}>It is somebody new</Button>
           </>
         ) : null}
         <Button kind="danger" busy={drop.isPending} onClick={() => drop.mutate()}>

@@ -2,7 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { IntakeDetail, Lists, MappingPreview } from '@gray-loom/wire';
-import type { ColumnMapping, Mapping } from '@gray-loom/core/mapping';
+import { NO_COLUMN, type ColumnMapping, type Mapping } from '@gray-loom/core/mapping';
 import { api } from '../../app/api';
 import { Failed, Fault, Loading } from '../../ui/controls';
 import { count } from '../../ui/when';
@@ -14,6 +14,19 @@ import { TrialBar } from './trial-bar';
 
 const DELIMITER_WORDS: Record<string, string> = { ',': 'comma', ';': 'semicolon', '\t': 'tab', '|': 'bar' };
 const ROWS = 100;
+/** What no column of the file says and yet is to stand in every row. */
+const VALUE_FOR_ALL: ColumnMapping = {
+  column: NO_COLUMN,
+  header: null,
+  target: null,
+  label: null,
+  dateOrder: 'iso',
+  decimal: '.',
+  separator: null,
+  newField: null,
+  transforms: [{ kind: 'fixed', value: '' }],
+  onBad: 'hold',
+};
 
 /** Meaning is given on the data: the file's own rows, above each column what it means. */
 export function MappingPage() {
@@ -47,11 +60,13 @@ export function MappingPage() {
   if (intake.error) return <Failed error={intake.error} retry={() => void intake.refetch()} />;
   const detail = intake.data;
   const locked = detail.importRun !== null;
-  const change = (column: ColumnMapping) =>
-    save.mutate({
-      ...detail.mapping,
-      columns: detail.mapping.columns.map((one) => (one.column === column.column ? column : one)),
-    });
+  const { columns } = detail.mapping;
+  const keep = (next: ColumnMapping[]) => save.mutate({ ...detail.mapping, columns: next });
+  /** Puts an entry in the place of one, or takes it away, or adds one behind it. */
+  const change = (at: number, ...entries: ColumnMapping[]) => {
+    setFailing(null);
+    keep(columns.flatMap((one, i) => (i === at ? entries : [one])));
+  };
   return (
     <div className="flex h-full flex-col">
       <div className="flex items-center gap-3 border-b border-strong px-3.5 py-2">
@@ -74,6 +89,7 @@ export function MappingPage() {
           <FileSettings
             mapping={detail.mapping}
             lists={lists.data}
+            headers={detail.shape.headers}
             locked={locked}
             onSave={(mapping) => save.mutate(mapping)}
           />
@@ -88,7 +104,7 @@ export function MappingPage() {
       ) : null}
       {failing !== null ? (
         <p className="flex gap-3 border-b border-hair bg-alarmwash px-3.5 py-1.5">
-          Rows in which {detail.shape.headers[failing] || `column ${failing + 1}`} fails
+          Rows in which {columns[failing]?.header || `column ${(columns[failing]?.column ?? 0) + 1}`} fails
           <button type="button" className="link" onClick={() => setFailing(null)}>
             Show all rows
           </button>
@@ -101,26 +117,47 @@ export function MappingPage() {
               <th className="w-11 min-w-11 border-r border-b-2 border-hair border-b-strong bg-ground" scope="col">
                 <span className="sr-only">Row</span>
               </th>
-              {detail.mapping.columns.map((column, i) => (
+              {columns.map((column, i) => (
                 <ColumnHead
-                  key={column.column}
+                  key={`${column.column}:${columns.slice(0, i).filter((one) => one.column === column.column).length}`}
                   column={column}
-                  guess={detail.guesses[i]}
-                  stats={preview.data?.columns[column.column]}
+                  again={columns.findIndex((one) => one.column === column.column) < i}
+                  guess={detail.guesses[column.column]}
+                  stats={preview.data?.columns[i]}
                   looked={preview.data?.looked ?? 0}
                   lists={lists.data}
                   headers={detail.shape.headers}
                   fileRule={detail.mapping.allowChange ? detail.mapping.writeRule : null}
-                  failingValues={failingValues(preview.data, column.column)}
+                  failingValues={failingValues(preview.data, i)}
                   locked={locked}
                   active={active === i}
-                  onActive={(step) =>
-                    setActive(Math.max(0, Math.min(detail.mapping.columns.length - 1, step === 0 ? i : i + step)))
+                  onActive={(step) => setActive(Math.max(0, Math.min(columns.length - 1, step === 0 ? i : i + step)))}
+                  onChange={(next) => change(i, next)}
+                  onAlso={() =>
+                    change(i, column, {
+                      ...column,
+                      target: null,
+                      label: null,
+                      newField: null,
+                      rule: undefined,
+                      transforms: [],
+                    })
                   }
-                  onChange={change}
-                  onFailing={() => setFailing(column.column)}
+                  onRemove={() => change(i)}
+                  onFailing={() => setFailing(i)}
                 />
               ))}
+              {locked ? null : (
+                <th className="border-b-2 border-b-strong px-2.5 py-1.5 text-left align-top font-normal" scope="col">
+                  <button
+                    type="button"
+                    className="link whitespace-nowrap"
+                    onClick={() => keep([...columns, VALUE_FOR_ALL])}
+                  >
+                    + a value for every row
+                  </button>
+                </th>
+              )}
             </tr>
           </thead>
           <tbody>
@@ -135,7 +172,7 @@ export function MappingPage() {
                   {row.problem ? <span className="text-alarm"> !</span> : null}
                 </th>
                 {row.cells.map((cell, i) => {
-                  const target = detail.mapping.columns[i]?.target ?? null;
+                  const target = columns[i]?.target ?? null;
                   const holds = cell.issues.find((issue) => issue.holds);
                   return (
                     <td

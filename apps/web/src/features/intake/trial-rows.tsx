@@ -1,9 +1,9 @@
 import { showValue } from '@gray-loom/core/fields';
-import { useQuery } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from 'react-router';
-import type { IntakeDetail, RowOutcome, TrialRow } from '@gray-loom/wire';
+import type { IntakeDetail, RowChoice, RowOutcome, TrialRow } from '@gray-loom/wire';
 import { api } from '../../app/api';
-import { Failed, Loading } from '../../ui/controls';
+import { Button, Failed, Fault, Loading } from '../../ui/controls';
 import { count } from '../../ui/when';
 
 const TITLES: Record<RowOutcome, string> = {
@@ -31,6 +31,12 @@ export function TrialRows({
     queryKey: ['trial', detail.id, detail.trialRun, outcome],
     queryFn: () => api.get<TrialRow[]>(`/intakes/${detail.id}/trial?outcome=${outcome}`),
   });
+  const client = useQueryClient();
+  const choose = useMutation({
+    mutationFn: ({ row, choice }: { row: number; choice: RowChoice | null }) =>
+      api.put(`/intakes/${detail.id}/rows/${row}/choice`, { choice }),
+    onSettled: () => Promise.all(['trial', 'intake'].map((key) => client.invalidateQueries({ queryKey: [key] }))),
+  });
   return (
     <section
       aria-label={TITLES[outcome]}
@@ -47,6 +53,7 @@ export function TrialRows({
           Close
         </button>
       </div>
+      <Fault error={choose.error} onClose={() => choose.reset()} />
       {rows.isPending ? <Loading what="the rows" /> : null}
       {rows.error ? <Failed error={rows.error} retry={() => void rows.refetch()} /> : null}
       <table className="w-full text-[13px]">
@@ -61,6 +68,13 @@ export function TrialRows({
               </td>
               <td className="px-2 py-1">
                 <RowWords row={row} />
+              </td>
+              <td className="w-64 px-3.5 py-1 text-right">
+                <Decide
+                  row={row}
+                  busy={choose.isPending}
+                  onChoose={(choice) => choose.mutate({ row: row.row, choice })}
+                />
               </td>
             </tr>
           ))}
@@ -96,5 +110,63 @@ function RowWords({ row }: { row: TrialRow }) {
         </div>
       ))}
     </div>
+  );
+}
+
+interface DecideProps {
+  row: TrialRow;
+  busy: boolean;
+  onChoose: (choice: RowChoice | null) => void;
+}
+
+/** A person's word on one row, before anything is written. */
+function Decide({ row, busy, onChoose }: DecideProps) {
+  if (row.byHand)
+    return (
+      <span className="text-ink2">
+        {row.byHand === 'hold'
+          ? 'will be held'
+          : row.byHand === 'new'
+            ? 'will be somebody new'
+            : row.byHand.asked === 'take'
+              ? "goes to them, the file's values taken"
+              : 'goes to them, blanks filled'}{' '}
+        <button type="button" className="link" disabled={busy} onClick={() => onChoose(null)}>
+          undo
+        </button>
+      </span>
+    );
+  const [fit] = row.fits;
+  if (row.outcome !== 'held')
+    return (
+      <Button kind="quiet" busy={busy} onClick={() => onChoose('hold')}>
+        Hold this row
+      </Button>
+    );
+  if (!fit) return null;
+  return (
+    <span className="flex flex-wrap justify-end gap-1.5">
+      {row.asks ? (
+        <>
+          <Button busy={busy} onClick={() => onChoose({ contactId: fit.contactId, asked: 'take' })}>
+            Take the file's
+          </Button>
+          <Button busy={busy} onClick={() => onChoose({ contactId: fit.contactId, asked: 'keep' })}>
+            Keep ours
+          </Button>
+        </>
+      ) : (
+        <>
+          {row.fits.slice(0, 3).map(({ contactId, name }) => (
+            <Button key={contactId} busy={busy} onClick={() => onChoose({ contactId, asked: 'keep' })}>
+              It is {name}
+            </Button>
+          ))}
+          <Button busy={busy} onClick={() => onChoose('new')}>
+            Somebody new
+          </Button>
+        </>
+      )}
+    </span>
   );
 }

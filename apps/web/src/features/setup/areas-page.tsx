@@ -1,12 +1,12 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useId, useState } from 'react';
-import { Link } from 'react-router';
 import type { AreaDefinition, Lists } from '@gray-loom/wire';
 import { countryCodes, countryName, findCountry, type AreaRule } from '@gray-loom/core/fields';
 import { api } from '../../app/api';
 import { useRefresh } from '../../app/lists';
 import { Button, Failed, Heading, Loading } from '../../ui/controls';
 import { count } from '../../ui/when';
+import { WhoHasIt } from './who-has-it';
 
 interface DraftRule {
   country: string;
@@ -57,7 +57,7 @@ function AreasForm({ areas, lists }: { areas: AreaDefinition[]; lists: Lists }) 
   const changed = JSON.stringify(drafts) !== JSON.stringify(draftsOf(areas));
   const set = (at: number, area: DraftArea | null) =>
     setDrafts(drafts.flatMap((one, i) => (i === at ? (area ? [area] : []) : [one])));
-  const countOf = new Map(lists.areas.map(({ label, count: n }) => [label, n]));
+  const countsOf = new Map(lists.areas.map((area) => [area.label, area]));
   return (
     <form
       className="h-full max-w-3xl overflow-y-auto px-5 py-4"
@@ -88,11 +88,7 @@ function AreasForm({ areas, lists }: { areas: AreaDefinition[]; lists: Lists }) 
               value={area.name}
               onChange={(event) => set(at, { ...area, name: event.target.value })}
             />
-            {countOf.get(area.name) ? (
-              <Link className="link text-ink2" to={`/contacts?area=${encodeURIComponent(area.name)}`}>
-                {count(countOf.get(area.name) ?? 0)} contacts
-              </Link>
-            ) : null}
+            <WhoHasIt by="area" counts={countsOf.get(area.name)} />
             <Button kind="quiet" className="ml-auto" onClick={() => set(at, null)}>
               Remove area
             </Button>

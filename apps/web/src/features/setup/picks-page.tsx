@@ -1,6 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { useSearchParams } from 'react-router';
 import type { CountedPick, Lists, PickChange, PickKind } from '@gray-loom/wire';
 import { nearMisses } from '@gray-loom/core/quality';
 import { api } from '../../app/api';
@@ -11,6 +11,7 @@ import { SplitView } from '../../ui/split-view';
 import { COLOUR_NAMES, Tag } from '../../ui/tag';
 import { count } from '../../ui/when';
 import { MergeForm } from './merge-form';
+import { everyone, WhoHasIt } from './who-has-it';
 
 const WORDS: Record<PickKind, { title: string; one: string; lists: 'tags' | 'sources' | 'stages' }> = {
   tag: { title: 'Tags', one: 'tag', lists: 'tags' },
@@ -28,7 +29,7 @@ function pairsAlike(items: CountedPick[]): [CountedPick, CountedPick][] {
       const other = byLabel.get(label);
       if (!other || pairs.some(([a, b]) => a === other && b === item)) continue;
       if (pairs.some(([a, b]) => a === item && b === other)) continue;
-      pairs.push(other.count >= item.count ? [other, item] : [item, other]);
+      pairs.push(everyone(other) >= everyone(item) ? [other, item] : [item, other]);
     }
   return pairs;
 }
@@ -42,7 +43,7 @@ export function PicksPage({ kind, lists }: { kind: PickKind; lists: Lists }) {
   const picked = items.find((item) => item.label === params.get('pick'));
   const pick = (label: string | null) => setParams(label ? { pick: label } : {}, { replace: true });
   const alike = useMemo(() => (kind === 'stage' ? [] : pairsAlike(items)), [items, kind]);
-  const unused = items.filter((item) => item.count === 0);
+  const unused = items.filter((item) => everyone(item) === 0);
   const merge = useMutation({
     mutationFn: ([into, from]: [CountedPick, CountedPick]) =>
       api.post('/picks/merge', { list: kind, from: from.label, into: into.label }),
@@ -82,8 +83,8 @@ export function PicksPage({ kind, lists }: { kind: PickKind; lists: Lists }) {
                     className="flex items-baseline gap-2 border-b border-hair py-1"
                   >
                     <span>
-                      {from.label} <span className="text-ink2">{count(from.count)}</span> and {into.label}{' '}
-                      <span className="text-ink2">{count(into.count)}</span>
+                      {from.label} <span className="text-ink2">{count(everyone(from))}</span> and {into.label}{' '}
+                      <span className="text-ink2">{count(everyone(into))}</span>
                     </span>
                     <Button className="ml-auto" busy={merge.isPending} onClick={() => merge.mutate([into, from])}>
                       Merge into {into.label}
@@ -135,7 +136,7 @@ export function PicksPage({ kind, lists }: { kind: PickKind; lists: Lists }) {
                       />
                     </>
                   ) : null}
-                  <span className="w-14 text-right text-ink2">{item.count ? count(item.count) : 'nobody'}</span>
+                  <span className="w-14 text-right text-ink2">{everyone(item) ? count(everyone(item)) : 'nobody'}</span>
                 </li>
               ))}
             </ul>
@@ -252,15 +253,7 @@ function PickSheet({
   return (
     <article className="space-y-4 px-4.5 py-3.5">
       <SheetHead title={item.label} onClose={onClose} />
-      <p>
-        {item.count ? (
-          <Link className="link" to={`/contacts?${kind}=${encodeURIComponent(item.label)}`}>
-            {count(item.count)} {item.count === 1 ? 'contact has' : 'contacts have'} it
-          </Link>
-        ) : (
-          'Nobody has it.'
-        )}
-      </p>
+      <p>{everyone(item) ? <WhoHasIt by={kind} counts={item} /> : 'Nobody has it.'}</p>
       <Fault error={change.error ?? drop.error} onClose={() => [change, drop].forEach((one) => one.reset())} />
       {kind === 'tag' ? (
         <fieldset>
@@ -315,7 +308,7 @@ function PickSheet({
         <p className="text-[12.5px] text-ink2">Changes it with everybody who has it, as one run that can be undone.</p>
         <MergeForm list={kind} label={item.label} others={items.map((one) => one.label)} onDone={onClose} />
       </section>
-      {item.count === 0 ? (
+      {everyone(item) === 0 ? (
         <Button busy={drop.isPending} onClick={() => drop.mutate()}>
           Take it away
         </Button>
