@@ -123,6 +123,10 @@ export interface IntakeDetail extends IntakeSummary {
   trialStale: boolean;
   /** Rows that people said something of by hand, in all and since the trial began. */
   chosen: number;
+  /** The import whose held rows it brings back. */
+  mends: number | null;
+  /** What is odd about the file as a whole, found by the trial. */
+  warnings: string[];
   chosenSinceTrial: number;
 }
 

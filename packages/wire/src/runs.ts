@@ -1,7 +1,7 @@
 import { number, object, string } from 'yup';
 import type { ThreadKind } from './threads';
 
-export type RunState = 'queued' | 'running' | 'done' | 'failed' | 'stopped';
+export type RunState = 'queued' | 'running' | 'done' | 'failed' | 'stopped' | 'paused';
 
 export interface RunSummary {
   id: number;
@@ -18,6 +18,8 @@ export interface RunSummary {
   undoOf: number | null;
   undoneBy: number | null;
   undoable: boolean;
+  /** It can wait at its marker and go on from there. */
+  pausable: boolean;
   intakeId: number | null;
   createdAt: string;
   finishedAt: string | null;

@@ -7,10 +7,11 @@ import { copyBytes, copyCell, copyLines } from '../db/copy';
 import { intake, run, type RowOutcome } from '../db/schema';
 import { tell } from '../events';
 import { keepConsent } from '../use-cases/file-consent';
-import { loadChoices } from '../use-cases/row-choices';
+import { loadWords } from '../use-cases/row-choices';
 import { ImportPlanner } from '../use-cases/import-plan';
 import { loadCatalogue, PickLists, savePicks } from '../use-cases/picks';
-import { enqueueRun, finishRun, handThread, startRun } from '../use-cases/runs';
+import { settleBroughtBack } from '../use-cases/mended-file';
+import { enqueueRun, finishRun, handThread, restRun, startRun } from '../use-cases/runs';
 import { writeBlocks } from '../use-cases/render-contacts';
 import { applyChanges, lockContacts, type ContactChange } from '../use-cases/write-contacts';
 import type { ImportTask, ReadyChunk, TouchingRow } from './import-thread';
@@ -66,6 +67,7 @@ export async function importFile(
       progress: run.progress,
       counts: run.counts,
       actorId: run.actorId,
+      stopRequested: run.stopRequested,
     })
     .from(run)
     .where(eq(run.id, lease.runId));
@@ -82,34 +84,20 @@ export async function importFile(
       await PickLists.load(db),
       file.shape,
       lease.runId,
-      await loadChoices(database, file.id),
+      await loadWords(database, file),
     ),
     counts: { new: 0, fill: 0, replace: 0, same: 0, fold: 0, held: 0, ...job.counts },
     total: file.rowCount,
     lease,
     leaseMs,
   };
-  const { port1, port2 } = new MessageChannel();
-  const task: ImportTask = {
-    databaseUrl,
-    runId: lease.runId,
-    intakeId: file.id,
-    marker: job.progress.done,
-    port: port2,
-  };
-  const thread = threads.run(task, { transferList: [port2], name: 'default' }) as Promise<void>;
-  let stopped = false;
-  try {
-    for await (const chunk of chunksFrom(port1, thread)) {
-      stopped = await writeChunk(database, writing, chunk);
-      port1.postMessage('written');
-      if (stopped) break;
-    }
-  } finally {
-    port1.postMessage('stop');
-    port1.close();
-  }
+  // One that was told to stop while it waited only ends.
+  const { stopped, paused } = job.stopRequested
+    ? { stopped: true, paused: false }
+    : await writeAll(database, writing, threads, databaseUrl, file.id, job.progress.done);
+  if (paused) return inTransaction(database, (tx) => restRun(tx, lease.runId));
   await inTransaction(database, async (tx) => {
+    await settleBroughtBack(database, tx, file, lease.runId);
     await keepConsent(tx, lease.runId, file.mapping.wholeFile.consent);
     await finishRun(tx, lease.runId, stopped ? 'stopped' : 'done', writing.counts);
     await tx.db
@@ -123,6 +111,38 @@ export async function importFile(
       await startCheck(tx, lease.runId, file.name, job.actorId);
   });
   await pool.query(`select gin_clean_pending_list('contact_search_trigrams')`);
+}
+
+/** Writes chunk after chunk from a marker on, as the planning thread makes them ready, until the end or a word to stop or wait. */
+async function writeAll(
+  database: Database,
+  writing: Writing,
+  threads: Piscina,
+  databaseUrl: string,
+  intakeId: number,
+  marker: number,
+): Promise<{ stopped: boolean; paused: boolean }> {
+  const { port1, port2 } = new MessageChannel();
+  const task: ImportTask = {
+    databaseUrl,
+    runId: writing.lease.runId,
+    intakeId,
+    marker,
+    port: port2,
+  };
+  const thread = threads.run(task, { transferList: [port2], name: 'default' }) as Promise<void>;
+  try {
+    for await (const chunk of chunksFrom(port1, thread)) {
+      const { stopRequested, pauseRequested } = await writeChunk(database, writing, chunk);
+      port1.postMessage('written');
+      if (stopRequested) return { stopped: true, paused: false };
+      if (pauseRequested && chunk.lastRow < writing.total) return { stopped: false, paused: true };
+    }
+    return { stopped: false, paused: false };
+  } finally {
+    port1.postMessage('stop');
+    port1.close();
+  }
 }
 
 /** Once people are in, they are checked against everybody by the matching engine. */
@@ -140,21 +160,23 @@ async function startCheck(tx: Tx, importRun: number, fileName: string, actorId: 
   await enqueueRun(tx, 'checkDuplicates', checkRun);
 }
 
-/** Writes a chunk with its marker in one transaction. Tells whether the run was asked to stop. */
-async function writeChunk(database: Database, writing: Writing, chunk: ReadyChunk): Promise<boolean> {
+/** Writes a chunk with its marker in one transaction. Tells whether the run was asked to stop or to wait. */
+async function writeChunk(
+  database: Database,
+  writing: Writing,
+  chunk: ReadyChunk,
+): Promise<{ stopRequested: boolean; pauseRequested: boolean }> {
   const counts = { ...writing.counts };
-  const stopRequested = await inTransaction(database, async (tx) => {
+  const asked = await inTransaction(database, async (tx) => {
     await writeBlocks(tx, chunk.blocks);
     await copyBytes(tx.client, 'import_row', ROW_COLUMNS, Buffer.from(chunk.rowLines));
     for (const [outcome, n] of Object.entries(chunk.counts)) counts[outcome as RowOutcome] += n;
     for (const outcome of await writeTouching(tx, writing, chunk.touching)) counts[outcome]++;
     await savePicks(tx, chunk.picks);
-    return (
-      await markProgress(tx, writing.lease, { done: chunk.lastRow, total: writing.total }, counts, writing.leaseMs)
-    ).stopRequested;
+    return markProgress(tx, writing.lease, { done: chunk.lastRow, total: writing.total }, counts, writing.leaseMs);
   });
   writing.counts = counts;
-  return stopRequested;
+  return asked;
 }
 
 /** Rows for people who are here: planned anew against the record under lock, so that nothing written meanwhile is lost. */

@@ -7,7 +7,7 @@ import { connect, type Database } from '../db/connect';
 import { copyCell } from '../db/copy';
 import { intake, type RowOutcome } from '../db/schema';
 import { createLogger } from '../log';
-import { loadChoices } from '../use-cases/row-choices';
+import { loadWords } from '../use-cases/row-choices';
 import { ImportPlanner, type RowPlan } from '../use-cases/import-plan';
 import { loadCatalogue, PickLists, type FreshPick } from '../use-cases/picks';
 import { readRows, type DataRow } from '../use-cases/read-file';
@@ -113,7 +113,7 @@ export default async function planImport({ databaseUrl, runId, intakeId, marker,
         picks,
         file.shape,
         runId,
-        await loadChoices(database, file.id),
+        await loadWords(database, file),
       ),
       contactOf: new Map(),
       ids: [],

@@ -58,12 +58,12 @@ export async function markProgress(
   progress: { done: number; total: number },
   counts: Record<string, number>,
   leaseMs: number,
-): Promise<{ stopRequested: boolean }> {
+): Promise<{ stopRequested: boolean; pauseRequested: boolean }> {
   const marked = await tx.db
     .update(run)
     .set({ progress, counts, leaseUntil: until(leaseMs) })
     .where(sql`${run.id} = ${lease.runId} and ${run.leaseBy} = ${lease.holder} and ${run.state} = 'running'`)
-    .returning({ stopRequested: run.stopRequested });
+    .returning({ stopRequested: run.stopRequested, pauseRequested: run.pauseRequested });
   if (!marked[0]) throw new LeaseLost(`run ${lease.runId} was taken over`);
   await tell(tx.client, { topic: 'run', id: lease.runId });
   return marked[0];

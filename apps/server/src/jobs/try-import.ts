@@ -3,7 +3,8 @@ import { inTransaction, type Database } from '../db/connect';
 import { copyCell, copyLines } from '../db/copy';
 import { intake, run, type RowOutcome } from '../db/schema';
 import { tell } from '../events';
-import { loadChoices } from '../use-cases/row-choices';
+import { loadWords } from '../use-cases/row-choices';
+import { WarningCounter, wordWarning } from '@gray-loom/core/mapping';
 import { ImportPlanner, type RowPlan } from '../use-cases/import-plan';
 import { loadCatalogue, PickLists } from '../use-cases/picks';
 import { readRows } from '../use-cases/read-file';
@@ -42,13 +43,15 @@ export async function tryImport(database: Database, lease: Lease, leaseMs: numbe
     await PickLists.load(db),
     file.shape,
     lease.runId,
-    await loadChoices(database, file.id),
+    await loadWords(database, file),
   );
   const counts: Record<RowOutcome, number> = { new: 0, fill: 0, replace: 0, same: 0, fold: 0, held: 0 };
   await pool.query('delete from import_row where run_id = $1', [lease.runId]);
+  const warnings = new WarningCounter();
   let stopped = false;
   for await (const rows of readRows(database, file.id, file.shape, CHUNK)) {
     const settled = await settle(database, planner, await planner.plan(rows));
+    for (const { plan } of settled) warnings.note(plan.issues);
     const kept = settled.filter(({ outcome }) => ++counts[outcome] <= KEPT_PER_OUTCOME);
     stopped = await inTransaction(database, async (tx) => {
       await copyLines(
@@ -81,6 +84,17 @@ export async function tryImport(database: Database, lease: Lease, leaseMs: numbe
     if (stopped) break;
   }
   await inTransaction(database, async (tx) => {
+    const odd = warnings.list({
+      rows: file.rowCount,
+      held: counts.held,
+      lastRows: file.mends === null ? (file.readAs?.rows ?? null) : null,
+      mapping: file.mapping,
+      guesses: file.guesses,
+    });
+    await tx.client.query(`update run set detail = jsonb_set(detail, '{warnings}', $2::jsonb) where id = $1`, [
+      lease.runId,
+      JSON.stringify(odd.map(wordWarning)),
+    ]);
     await finishRun(tx, lease.runId, stopped ? 'stopped' : 'done', counts);
     await tx.db
       .update(intake)

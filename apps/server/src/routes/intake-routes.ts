@@ -16,6 +16,7 @@ import { issueProblem } from '../problem';
 import { exportRows } from '../use-cases/export-rows';
 import { dropHeld, letIn, listHeld, mendAlike, previewHeld } from '../use-cases/held-rows';
 import {
+  bringAgain,
   dropIntake,
   intakeDetail,
   listIntakes,
@@ -103,6 +104,7 @@ export function intakeRoutes({ config, database }: Services): Hono<AppEnv> {
     const { outcome, limit } = await query(c, trialQuery);
     return c.json(await trialRows(database, idOf(c, 'id'), outcome, limit));
   });
+  routes.post('/intakes/:id/again', async (c) => c.json(await bringAgain(database, idOf(c, 'id'), actor(c)), 201));
   routes.put('/intakes/:id/rows/:row/choice', async (c) => {
     await chooseRow(database, idOf(c, 'id'), idOf(c, 'row'), (await body(c, rowChoiceSchema)).choice);
     return c.body(null, 204);

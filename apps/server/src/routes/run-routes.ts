@@ -3,7 +3,7 @@ import { streamSSE } from 'hono/streaming';
 import { number, object } from 'yup';
 import { runPageSchema } from '@gray-loom/wire';
 import { listRuns, runContacts, runSummary, tapeState } from '../use-cases/ledger';
-import { requestStop } from '../use-cases/runs';
+import { goOn, requestPause, requestStop } from '../use-cases/runs';
 import { previewUndo, undoRun } from '../use-cases/undo-run';
 import { worklist } from '../use-cases/worklist';
 import { idOf, query, type AppEnv, type Services } from './context';
@@ -31,6 +31,9 @@ export function runRoutes({ database, events }: Services): Hono<AppEnv> {
   routes.get('/runs/:id/undo', async (c) => c.json(await previewUndo(database, idOf(c, 'id'))));
   routes.post('/runs/:id/undo', async (c) => c.json(await undoRun(database, idOf(c, 'id'), c.get('actor').accountId)));
   routes.post('/runs/:id/stop', async (c) => c.json({ stopping: await requestStop(database, idOf(c, 'id')) }));
+
+  routes.post('/runs/:id/pause', async (c) => c.json({ pausing: await requestPause(database, idOf(c, 'id')) }));
+  routes.post('/runs/:id/go-on', async (c) => c.json({ goesOn: await goOn(database, idOf(c, 'id')) }));
 
   // Everything that moves is told to open screens as it happens.
   routes.get('/events', (c) =>

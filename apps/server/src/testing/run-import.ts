@@ -37,6 +37,11 @@ export async function runTrial(app: TestApp, intakeId: number): Promise<OutcomeC
 /** Runs the import of a file here and now, as the worker would. */
 export async function runImport(app: TestApp, intakeId: number): Promise<RunSummary> {
   const { runId } = await app.json<{ runId: number }>(`/intakes/${intakeId}/import`, 'POST');
+  return carryOn(app, runId);
+}
+
+/** Works on an import that was started, as the worker would, until it ends or rests. */
+export async function carryOn(app: TestApp, runId: number): Promise<RunSummary> {
   const lease = await takeLease(app.database, runId, 'test', LEASE_MS);
   if (!lease) throw new Error('the import was taken by somebody else');
   const threads = new Piscina({ filename: built('import-thread'), maxThreads: 1 });

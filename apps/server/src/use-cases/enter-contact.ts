@@ -123,6 +123,9 @@ export async function checkEntry(database: Database, request: EntryRequest, coun
   return { matches, clashes: clashes.map(({ field, value, rule, contacts }) => ({ field, value, rule, contacts })) };
 }
 
+/** People that a check looks at closely; whoever shares more keys comes first. */
+const LOOKED_AT = 12;
+
 /** All that a check needs to know of the set-up, in one statement: it is asked at every pause in typing. */
 async function loadForCheck({
   pool,
@@ -148,7 +151,7 @@ async function likelyMatches(
   const model = frozen?.model ?? believedModel(DEFAULT_THRESHOLDS);
   const person = preparePerson(candidateFacts(candidate));
   const matches: (LikelyMatch & { bits: number })[] = [];
-  for (const { id, record } of await findCandidates(database, person, null)) {
+  for (const { id, record } of await findCandidates(database, person, null, LOOKED_AT)) {
     const other = preparePerson(factsOf(record));
     const score = scorePair(model, person, other);
     if (score.band === 'apart') continue;

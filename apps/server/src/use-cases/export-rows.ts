@@ -4,6 +4,7 @@ import { wordIssue, type Issue } from '@gray-loom/core/model';
 import type { Database } from '../db/connect';
 import { intake, type RowOutcome } from '../db/schema';
 import { Problem } from '../problem';
+import { ROW_HEADINGS } from './mended-file';
 import { readRows } from './read-file';
 
 /** The rows of an import as CSV with outcome and reasons: all, or only those held. Streamed along the file. */
@@ -22,9 +23,7 @@ export async function exportRows(
       let text = '';
       if (!started) {
         text += writeDelimitedLine([
-          'Row',
-          'Outcome',
-          'Reasons',
+          ...ROW_HEADINGS(runId),
           ...file.shape.headers.map((header, i) => header || `Column ${i + 1}`),
         ]);
         started = true;

@@ -14,6 +14,12 @@ import { loadCatalogue, PickLists } from './picks';
 import { startRun } from './runs';
 import { applyChanges, insertContacts, lockContacts } from './write-contacts';
 
+const SETTLED_WORDS = {
+  letIn: 'This row was let in meanwhile.',
+  dropped: 'This row was dropped meanwhile.',
+  broughtBack: 'This row came back in a mended file meanwhile.',
+};
+
 /** On the page of held rows nobody has to be told to go there. */
 function withoutAdvice(sentence: string): string {
   return sentence.replace(/ (?:The row|It) is held.*$/, '');
@@ -59,12 +65,7 @@ async function requireHeld(database: Database, runId: number, row: number) {
     .where(sql`${importRow.runId} = ${runId} and ${importRow.row} = ${row}`);
   const [file] = await database.db.select().from(intake).where(eq(intake.importRun, runId));
   if (!held || !file || held.outcome !== 'held') throw new Problem(404, 'noSuchRow', 'There is no such held row.');
-  if (held.settled)
-    throw new Problem(
-      409,
-      'settled',
-      held.settled === 'letIn' ? 'This row was let in meanwhile.' : 'This row was dropped meanwhile.',
-    );
+  if (held.settled) throw new Problem(409, 'settled', SETTLED_WORDS[held.settled]);
   return { held, file };
 }
 
@@ -100,7 +101,12 @@ export async function letIn(
       picks,
       file.shape,
       newRun,
-      as === 'check' ? undefined : new Map([[row, as === 'new' ? as : { contactId: as, asked }]]),
+      as === 'check'
+        ? undefined
+        : {
+            choices: new Map([[row, as === 'new' ? as : { contactId: as, asked }]]),
+            settled: null,
+          },
     );
     const [plan] = await planner.plan([{ row, cells }]);
     if (!plan || plan.decision.kind === 'held' || plan.decision.kind === 'fold') {
@@ -129,7 +135,7 @@ export async function letIn(
     await keepConsent(tx, newRun, file.mapping.wholeFile.consent, contactId);
     await tx.db
       .update(importRow)
-      .set({ settled: 'letIn', contactId })
+      .set({ settled: 'letIn', settledBy: newRun, contactId })
       .where(sql`${importRow.runId} = ${runId} and ${importRow.row} = ${row}`);
     await tell(tx.client, { topic: 'held' });
     await tell(tx.client, { topic: 'contacts' });

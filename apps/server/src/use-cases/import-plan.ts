@@ -44,7 +44,13 @@ export interface RowPlan {
 
 /** A person's word on a row: keep it out, it is somebody new, or it is this contact and what stands otherwise there is taken or kept. */
 export type RowChoice = 'hold' | 'new' | { contactId: number; asked: 'take' | 'keep' };
-const NO_CHOICES: ReadonlyMap<number, RowChoice> = new Map();
+/** What is known of single rows beside their cells. */
+export interface RowWords {
+  choices: ReadonlyMap<number, RowChoice>;
+  /** In a file of rows that come back mended: those of that import that wait no longer. Null for any other file. */
+  settled: ReadonlySet<number> | null;
+}
+const NO_WORDS: RowWords = { choices: new Map(), settled: null };
 
 /** People looked at for one key; the plan of the query is fixed to index look-ups, whatever the statistics say. */
 const HITS_PER_KEY = 50;
@@ -106,7 +112,7 @@ export class ImportPlanner {
     shape: DelimitedShape,
     /** The run that writes, whose own new people are found by folding and not by looking them up. */
     private readonly runId: number,
-    private readonly choices: ReadonlyMap<number, RowChoice> = NO_CHOICES,
+    private readonly words: RowWords = NO_WORDS,
   ) {
     this.uniqueFields = catalogue.uniqueFields;
     this.ruleOf = writeRuleOf(mapping);
@@ -305,13 +311,19 @@ export class ImportPlanner {
     const { plan, card, keys, unique } = pending;
     const lookedUp = found.hits;
     if (plan.decision.kind === 'held') return plan;
+    if (this.words.settled?.has(Number(plan.cells[0])))
+      return {
+        ...plan,
+        issues: [...plan.issues, { code: 'settledBefore', row: Number(plan.cells[0]), path: { row: plan.row } }],
+        decision: { kind: 'held' },
+      };
     if (pending.organization !== null) return this.decideOrganization(pending, found);
     const hold = (issue: Issue): RowPlan => ({
       ...plan,
       issues: [...plan.issues, { ...issue, path: { ...issue.path, row: plan.row } }],
       decision: { kind: 'held' },
     });
-    const choice = this.choices.get(plan.row);
+    const choice = this.words.choices.get(plan.row);
     if (choice === 'hold') return hold({ code: 'heldByHand', path: {} });
     const inFile = recognisePerson(card, this.folds.find(keys), this.mapping.recognise);
     if (inFile.kind === 'known' && !choice) {
@@ -355,7 +367,7 @@ export class ImportPlanner {
     row: number,
     { folded = false } = {},
   ): { operations: Operation[]; outcome: RowOutcome; issues: Issue[] } {
-    const choice = this.choices.get(row);
+    const choice = this.words.choices.get(row);
     const answer = typeof choice === 'object' ? choice.asked : folded ? 'keep' : null;
     const ruleOf = (field: string): WriteRule => {
       const rule = this.ruleOf(field);

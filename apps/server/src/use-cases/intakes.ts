@@ -66,7 +66,12 @@ export async function intakeDetail(database: Database, id: number): Promise<Inta
   const row = await requireIntake(database.db, id);
   const [summary] = await summaries(database, [row]);
   const trial = row.trialRun
-    ? (await database.db.select({ state: run.state, counts: run.counts }).from(run).where(eq(run.id, row.trialRun)))[0]
+    ? (
+        await database.db
+          .select({ state: run.state, counts: run.counts, warnings: sql<string[] | null>`${run.detail}->'warnings'` })
+          .from(run)
+          .where(eq(run.id, row.trialRun))
+      )[0]
     : undefined;
   const chosen = await database.pool.query<{ n: number; since: number }>(
     `select count(*)::int as n, count(*) filter (where made_at > coalesce((select created_at from run where id = $2), 'infinity'))::int as since
@@ -83,6 +88,8 @@ export async function intakeDetail(database: Database, id: number): Promise<Inta
     trialRun: row.trialRun,
     trialCounts: trial?.state === 'done' ? (trial.counts as OutcomeCounts) : null,
     trialStale: row.state === 'read' && row.trialRun !== null,
+    mends: row.mends,
+    warnings: trial?.state === 'done' ? (trial.warnings ?? []) : [],
     chosen: chosen.rows[0]?.n ?? 0,
     chosenSinceTrial: chosen.rows[0]?.since ?? 0,
   };
@@ -241,6 +248,26 @@ export async function startImport(database: Database, id: number, actorId: numbe
     await enqueueRun(tx, 'importFile', runId);
     await tell(tx.client, { topic: 'intakes', id });
     return { runId };
+  });
+}
+
+/** Puts a file into Intake once more, to be brought in by another mapping; the first import stays as it is. */
+export async function bringAgain(database: Database, id: number, actorId: number): Promise<{ id: number }> {
+  return inTransaction(database, async (tx) => {
+    const { rows } = await tx.client.query<{ id: number }>(
+      `insert into intake (name, bytes, state, shape, guesses, mapping, issues, row_count, actor_id, read_as)
+       select name, bytes, 'read', shape, guesses, jsonb_set(mapping, '{wholeFile,consent}', 'null'), issues, row_count, $2, null
+       from intake where id = $1 returning id`,
+      [id, actorId],
+    );
+    const [made] = rows;
+    if (!made) throw new Problem(404, 'noSuchFile', 'There is no such file in Intake.');
+    await tx.client.query(
+      'insert into file_chunk (intake_id, seq, bytes) select $2, seq, bytes from file_chunk where intake_id = $1',
+      [id, made.id],
+    );
+    await tell(tx.client, { topic: 'intakes', id: made.id });
+    return made;
   });
 }
 

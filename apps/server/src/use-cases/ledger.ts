@@ -1,7 +1,9 @@
+import type { RunKind } from '../db/schema';
 import type { RunContact, RunPage, RunSummary, TapeState } from '@gray-loom/wire';
 import type { Database } from '../db/connect';
 import { Problem } from '../problem';
 import { loadCatalogue } from './picks';
+import { isPausable } from './runs';
 import { UNDOABLE_KINDS } from './undo-run';
 
 interface Row {
@@ -45,7 +47,8 @@ function summaryOf(row: Row): RunSummary {
     undoOf: row.undo_of,
     undoneBy: row.undone_by,
     undoable:
-      row.undone_by === null && UNDOABLE_KINDS.has(row.kind) && row.state !== 'queued' && row.state !== 'running',
+      row.undone_by === null && UNDOABLE_KINDS.has(row.kind) && !['queued', 'running', 'paused'].includes(row.state),
+    pausable: isPausable(row.kind as RunKind) && ['queued', 'running', 'paused'].includes(row.state),
     intakeId: row.intake_id,
     createdAt: row.created_at.toISOString(),
     finishedAt: row.finished_at?.toISOString() ?? null,
@@ -75,7 +78,9 @@ export async function runSummary({ pool }: Database, id: number): Promise<RunSum
 
 /** What the tape shows: work in progress, and the latest finished run that changed something. */
 export async function tapeState({ pool }: Database): Promise<TapeState> {
-  const running = await pool.query<Row>(`${SELECT} where r.state in ('queued', 'running') order by r.id limit 5`);
+  const running = await pool.query<Row>(
+    `${SELECT} where r.state in ('queued', 'running', 'paused') order by r.id limit 5`,
+  );
   const latest = await pool.query<Row>(
     `${SELECT} where r.state in ('done', 'failed', 'stopped') and r.kind not in ('scan', 'trial') order by r.finished_at desc nulls last limit 1`,
   );

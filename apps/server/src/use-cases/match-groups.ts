@@ -150,21 +150,24 @@ interface Candidate {
 
 const CANDIDATES_PER_KEY = 40;
 
-/** People in the database who share a look-up key with a person. */
+/** People in the database who share a look-up key with a person; those who share most first, at most `limit`. */
 export async function findCandidates(
   { pool }: Database,
   person: MatchPerson,
   exceptId: number | null,
+  limit = 400,
 ): Promise<{ id: number; record: ContactRecord }[]> {
   const keys = indexKeys(person).map((key) => String(keyHash(key)));
   return selectRecords<{ id: number; record: ContactRecord }>(
     pool,
     `select c.id, c.record from contact c join (
-       select distinct k.contact_id from unnest($1::bigint[]) as w(key)
+       select k.contact_id, count(*) as shared from unnest($1::bigint[]) as w(key)
        cross join lateral (select contact_id from contact_key where contact_key.key = w.key limit ${CANDIDATES_PER_KEY}) k
+       group by k.contact_id
      ) found on found.contact_id = c.id
-     where c.state = 'live' and c.kind = 'person' and c.id is distinct from $2`,
-    [keys, exceptId],
+     where c.state = 'live' and c.kind = 'person' and c.id is distinct from $2
+     order by found.shared desc, c.id limit $3`,
+    [keys, exceptId, limit],
     'find candidates',
   );
 }

@@ -3,7 +3,8 @@ import type { Database } from '../db/connect';
 import { rowChoice } from '../db/schema';
 import { tell } from '../events';
 import { Problem } from '../problem';
-import type { RowChoice } from './import-plan';
+import type { RowChoice, RowWords } from './import-plan';
+import { settledRows } from './mended-file';
 
 /** What people said of single rows of a file at its trial. */
 export async function loadChoices({ db }: Database, intakeId: number): Promise<Map<number, RowChoice>> {
@@ -12,6 +13,14 @@ export async function loadChoices({ db }: Database, intakeId: number): Promise<M
     .from(rowChoice)
     .where(sql`${rowChoice.intakeId} = ${intakeId}`);
   return new Map(rows.map(({ row, choice }) => [row, choice]));
+}
+
+/** All that was said of single rows: at the trial, and, of rows that came back mended, before they came. */
+export async function loadWords(database: Database, file: { id: number; mends: number | null }): Promise<RowWords> {
+  return {
+    choices: await loadChoices(database, file.id),
+    settled: file.mends === null ? null : await settledRows(database, file.mends),
+  };
 }
 
 /** Notes a person's word on a row of a file that is not in yet; null takes it back. */

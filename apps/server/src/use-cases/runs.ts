@@ -1,5 +1,5 @@
-import { eq, sql } from 'drizzle-orm';
-import type { Database, Tx } from '../db/connect';
+import { eq, inArray, sql } from 'drizzle-orm';
+import { inTransaction, type Database, type Tx } from '../db/connect';
 import { run, thread, type RunKind, type RunState, type ThreadKind } from '../db/schema';
 import { tell } from '../events';
 
@@ -57,12 +57,59 @@ export async function enqueueRun(tx: Tx, task: string, runId: number): Promise<v
   ]);
 }
 
+/** Kinds of runs that can wait at their marker, with the task that goes on. */
+const PAUSABLE: Partial<Record<RunKind, string>> = { import: 'importFile' };
+
+export function isPausable(kind: RunKind): boolean {
+  return kind in PAUSABLE;
+}
+
+/** Asks a run to wait after the chunk it is at. */
+export async function requestPause(database: Database, runId: number): Promise<boolean> {
+  const paused = await database.db
+    .update(run)
+    .set({ pauseRequested: true })
+    .where(
+      sql`${run.id} = ${runId} and ${run.state} in ('queued', 'running') and ${inArray(run.kind, Object.keys(PAUSABLE) as RunKind[])}`,
+    )
+    .returning({ id: run.id });
+  await tell(database.pool, { topic: 'run', id: runId });
+  return paused.length > 0;
+}
+
+/** Lets a run that waits go on from its marker. */
+export async function goOn(database: Database, runId: number): Promise<boolean> {
+  return inTransaction(database, async (tx) => {
+    const [found] = await tx.db
+      .update(run)
+      .set({ pauseRequested: false, state: sql`case when state = 'paused' then 'queued' else state end` })
+      .where(sql`${run.id} = ${runId} and (${run.state} = 'paused' or ${run.pauseRequested})`)
+      .returning({ kind: run.kind, state: run.state });
+    if (!found) return false;
+    const task = PAUSABLE[found.kind];
+    if (found.state === 'queued' && task) await enqueueRun(tx, task, runId);
+    await tell(tx.client, { topic: 'run', id: runId });
+    return true;
+  });
+}
+
+/** Puts a run to rest at its marker. */
+export async function restRun(tx: Tx, runId: number): Promise<void> {
+  await tx.db
+    .update(run)
+    .set({ state: 'paused', pauseRequested: false, leaseBy: null, leaseUntil: null })
+    .where(eq(run.id, runId));
+  await tell(tx.client, { topic: 'run', id: runId });
+}
+
 export async function requestStop(database: Database, runId: number): Promise<boolean> {
   const stopped = await database.db
     .update(run)
     .set({ stopRequested: true })
-    .where(sql`${run.id} = ${runId} and ${run.state} in ('queued', 'running')`)
-    .returning({ id: run.id });
+    .where(sql`${run.id} = ${runId} and ${run.state} in ('queued', 'running', 'paused')`)
+    .returning({ id: run.id, state: run.state });
+  // One that waits has to wake up to end properly.
+  if (stopped[0]?.state === 'paused') await goOn(database, runId);
   await tell(database.pool, { topic: 'run', id: runId });
   return stopped.length > 0;
 }

@@ -16,6 +16,7 @@ import { inTransaction, type Database, type Tx } from '../db/connect';
 import { intake, savedMapping, type ReadAsBefore } from '../db/schema';
 import { tell } from '../events';
 import { Problem } from '../problem';
+import { mendedFile } from './mended-file';
 import { loadCatalogue } from './picks';
 
 /** Layouts that a new file is compared with, latest first. */
@@ -41,28 +42,32 @@ export async function mappingFor(
   headers: Headers,
   guesses: readonly ColumnGuess[],
   country: string,
-): Promise<{ mapping: Mapping; readAs: ReadAsBefore | null }> {
+): Promise<{ mapping: Mapping; readAs: ReadAsBefore | null; mends: number | null }> {
   const fallback = defaultMapping(guesses, country);
+  const known = knownTargets(await loadCatalogue(tx.db));
+  const mended = await mendedFile(tx, headers, guesses, fallback, known);
+  if (mended) return mended;
   const layout = layoutHash(headers);
-  if (layout === null) return { mapping: fallback, readAs: null };
+  if (layout === null) return { mapping: fallback, readAs: null, mends: null };
   const rows = await tx.db.select().from(savedMapping).orderBy(desc(savedMapping.usedAt)).limit(LOOKED_AT);
   const alike = rows
     .map((row) => ({ row, likeness01: row.layout === layout ? 2 : layoutLikeness01(row.headers, headers) }))
     .filter(({ likeness01 }) => likeness01 >= LIKE_FROM01)
     // Of layouts equally alike the latest used counts; the sort keeps their order.
     .sort((a, b) => b.likeness01 - a.likeness01)[0]?.row;
-  if (!alike) return { mapping: fallback, readAs: null };
-  const { mapping, ...differs } = fitMapping(alike, guesses, fallback, knownTargets(await loadCatalogue(tx.db)));
+  if (!alike) return { mapping: fallback, readAs: null, mends: null };
+  const { mapping, ...differs } = fitMapping(alike, guesses, fallback, known);
   return {
     mapping,
+    mends: null,
     readAs: { savedId: alike.id, name: alike.name, usedAt: alike.usedAt.toISOString(), rows: alike.rows, ...differs },
   };
 }
 
 /** Keeps the mapping by which a file is brought in, for the next one of its layout. */
 export async function keepMapping(tx: Tx, file: typeof intake.$inferSelect): Promise<void> {
-  // A table made of cards says itself what its columns mean.
-  const layout = file.shape.cards ? null : layoutHash(file.shape.headers);
+  // A table made of cards says itself what its columns mean; one of held rows come back is read as its import's file.
+  const layout = file.shape.cards || file.mends !== null ? null : layoutHash(file.shape.headers);
   if (layout === null) return;
   const kept = { headers: file.shape.headers, mapping: file.mapping, rows: file.rowCount };
   await tx.db
@@ -83,7 +88,7 @@ export async function guessAnew(database: Database, id: number, country: string)
       throw new Problem(409, 'tooLate', 'This file was brought in already, so its mapping is kept as it was.');
     await tx.db
       .update(intake)
-      .set({ mapping: defaultMapping(file.guesses, country), readAs: null, state: 'read' })
+      .set({ mapping: defaultMapping(file.guesses, country), readAs: null, mends: null, state: 'read' })
       .where(eq(intake.id, id));
     await tell(tx.client, { topic: 'intakes', id });
   });

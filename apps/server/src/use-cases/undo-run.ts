@@ -12,6 +12,7 @@ import {
 import { inTransaction, type Database, type Tx } from '../db/connect';
 import { keepApart, matchGroup, operation, run } from '../db/schema';
 import { tell } from '../events';
+import { unsettle } from './mended-file';
 import { Problem } from '../problem';
 import { changeOf, undoChange } from './change-many';
 import { enqueueRun, finishRun, handThread, startRun } from './runs';
@@ -228,6 +229,7 @@ export async function undoDecisions(
   tx: Tx,
   target: { id: number; kind: string; undoOf: number | null },
 ): Promise<void> {
+  await unsettle(tx, target.id);
   const change = await changeOf({ pool: tx.client }, target.id);
   if (change) await undoChange(tx, change);
   if (target.kind === 'undo' && target.undoOf) {

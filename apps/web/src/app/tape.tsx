@@ -65,11 +65,14 @@ function Running({ run }: { run: RunSummary }) {
       <span className="text-ink2">
         {run.state === 'queued'
           ? 'waiting its turn'
-          : run.kind === 'scan'
-            ? `${Math.round(share * 100)}%`
-            : `${count(done)} of ${count(total)}`}
+          : run.state === 'paused'
+            ? `paused at ${count(done)} of ${count(total)}`
+            : run.kind === 'scan'
+              ? `${Math.round(share * 100)}%`
+              : `${count(done)} of ${count(total)}`}
         {run.counts.held ? ` · ${count(run.counts.held)} held` : ''}
       </span>
+      {run.pausable ? <PauseButton run={run} /> : null}
       {run.kind === 'undo' ? null : (
         <button
           type="button"
@@ -81,6 +84,21 @@ function Running({ run }: { run: RunSummary }) {
         </button>
       )}
     </span>
+  );
+}
+
+/** Lets a run wait at its marker, or go on from there. */
+export function PauseButton({ run }: { run: RunSummary }) {
+  const client = useQueryClient();
+  const waits = run.state === 'paused';
+  const change = useMutation({
+    mutationFn: () => api.post(`/runs/${run.id}/${waits ? 'go-on' : 'pause'}`),
+    onSuccess: () => Promise.all(['tape', 'run', 'intake'].map((key) => client.invalidateQueries({ queryKey: [key] }))),
+  });
+  return (
+    <button type="button" className="link" disabled={change.isPending} onClick={() => change.mutate()}>
+      {waits ? 'Go on' : 'Pause'}
+    </button>
   );
 }
 

@@ -36,6 +36,8 @@ export interface ColumnProfile {
   separated01: number;
   longText01: number;
   dateOrder: DateOrder;
+  /** Dates that can be read both ways, where none tells which. */
+  unclearDates: number;
   decimal: DecimalMark;
   /** Distinct values, at most 30. */
   values: string[];
@@ -65,7 +67,7 @@ function isDateLike(cell: string, order: DateOrder): boolean {
 export function profileColumn(cells: readonly string[]): ColumnProfile {
   const filled = cells.map((cell) => cell.trim()).filter((cell) => cell !== '');
   const distinct = new Set(filled);
-  const order = guessDateOrder(filled).order;
+  const { order, evidence, ambiguous } = guessDateOrder(filled);
   const decimal = guessDecimalMark(filled);
   const share = (test: (cell: string) => boolean) => (filled.length ? filled.filter(test).length / filled.length : 0);
   const separators = [';', ',', '|', '/'].map((mark) => ({
@@ -97,6 +99,7 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     separated01: best?.n ?? 0,
     longText01: share((cell) => cell.length > 60 || /[\r\n]/.test(cell) || cell.split(/\s+/).length > 6),
     dateOrder: order,
+    unclearDates: evidence === 0 ? ambiguous : 0,
     decimal,
     values: [...distinct].filter((cell) => !isPlaceholderText(cell)).slice(0, 30),
   };

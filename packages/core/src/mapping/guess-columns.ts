@@ -15,6 +15,8 @@ export interface ColumnGuess {
   certainty01: number;
   samples: string[];
   dateOrder: DateOrder;
+  /** Dates that can be read both ways, where none tells which. */
+  unclearDates?: number;
   decimal: DecimalMark;
   separator: string | null;
   /** Distinct values, when a new field made of this column would be a choice. */
@@ -222,6 +224,7 @@ export function guessColumns(
       certainty01: Math.round(opinion.certainty01 * 100) / 100,
       samples: p.samples,
       dateOrder: p.dateOrder,
+      ...(p.unclearDates ? { unclearDates: p.unclearDates } : {}),
       decimal: p.decimal,
       separator: field === 'tags' || field === 'email' ? (p.separator ?? (field === 'tags' ? ';' : null)) : null,
       choices: type === 'choice' ? p.values : [],

@@ -1,11 +1,11 @@
 import { describe, expect, test } from '@jest/globals';
-import { Catalogue } from '../fields';
+import { Catalogue, type DateOrder } from '../fields';
 import { candidateFacts, preparePerson } from '../matching';
 import { defaultMapping } from './default-mapping';
 import { guessColumns } from './guess-columns';
 import { readHeader } from './header-words';
 import type { ReadingContext } from './read-cell';
-import { RowReader } from './read-row';
+import { readMoment, RowReader } from './read-row';
 import { writeRuleOf } from './write-rules';
 import { cardOf, FoldIndex, identityKeys, recognisePerson, type Hit } from './recognise';
 
@@ -186,5 +186,22 @@ describe('recognising people', () => {
       folds.add(row, other.card, other.keys);
     }
     expect(folds.find(first.keys).filter((found) => found.by === 'tel')).toEqual([]);
+  });
+});
+
+describe('the moment a cell names', () => {
+  test.each<[string, DateOrder, string | null]>([
+    ['2026-03-01', 'iso', '2026-03-01T00:00:00.000Z'],
+    ['01/03/2026 14:05', 'dayFirst', '2026-03-01T14:05:00.000Z'],
+    ['3/1/2026 2:05 PM', 'monthFirst', '2026-03-01T14:05:00.000Z'],
+    ['3/1/2026 12:05 am', 'monthFirst', '2026-03-01T00:05:00.000Z'],
+    ['2026-03-01T14:05:09+02:00', 'iso', '2026-03-01T12:05:09.000Z'],
+    ['2026-03-01 14:05:09Z', 'iso', '2026-03-01T14:05:09.000Z'],
+    ['March', 'iso', null],
+    ['', 'iso', null],
+    ['--03-01', 'iso', null],
+  ])('%j read %s is %s', (text, order, iso) => {
+    const ms = readMoment(text, order);
+    expect(ms === null ? null : new Date(ms).toISOString()).toBe(iso);
   });
 });

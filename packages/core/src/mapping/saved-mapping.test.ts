@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { defaultMapping } from './default-mapping';
 import { guessColumns } from './guess-columns';
-import type { Mapping } from './mapping';
+import { NO_COLUMN, type Mapping } from './mapping';
 import { fitMapping, layoutKey, layoutLikeness01, LIKE_FROM01 } from './saved-mapping';
 import { mappingTargets } from './targets';
 
@@ -41,6 +41,32 @@ describe('a saved mapping', () => {
     );
     expect([mapping.writeRule, mapping.country]).toEqual(['replace', 'PT']);
     expect([added, missing, lost, doubtful]).toEqual([[], [], [], []]);
+  });
+
+  test('brings back further meanings, values for every row and the column of changes, wherever the columns stand', () => {
+    const rich = savedAs((mapping) => {
+      const boat = mapping.columns[4];
+      if (!boat) throw new Error('there is no fifth column');
+      mapping.columns.push(
+        { ...boat, target: 'note' },
+        { ...boat, column: NO_COLUMN, header: null, target: 'country' },
+      );
+      mapping.columns.push({ ...boat, column: NO_COLUMN, header: null, target: 'custom.9' });
+      mapping.changedColumn = 3;
+    });
+    const headers = ['Born', 'Berth', 'Name'];
+    const guesses = guessColumns(
+      headers,
+      ROWS.map((row) => [row[3] ?? '', row[4] ?? '', row[0] ?? '']),
+    );
+    const { mapping } = fitMapping(rich, guesses, defaultMapping(guesses, 'GB'), KNOWN);
+    expect(mapping.columns.map(({ column, target }) => [column, target]).slice(1)).toEqual([
+      [1, rich.mapping.columns[4]?.target ?? null],
+      [1, 'note'],
+      [2, 'fullName'],
+      [NO_COLUMN, 'country'],
+    ]);
+    expect(mapping.changedColumn).toBe(0);
   });
 
   test('finds columns that stand elsewhere, guesses what is new, and says what is gone', () => {

@@ -48,6 +48,7 @@ type Facts =
   | { code: 'uniqueClash'; value: string; contactIds: number[]; refused: boolean }
   | { code: 'wouldReplace'; value: string; before: string; contactId: number }
   | { code: 'heldByHand' }
+  | { code: 'settledBefore'; row: number }
   | { code: 'newNotAllowed' }
   | { code: 'changeNotAllowed'; contactId: number };
 

@@ -113,6 +113,8 @@ function body(issue: Issue): string {
       return `${quote(issue.before)} stands there, the file says ${quote(issue.value)}, and you wanted to be asked. The row is held.`;
     case 'heldByHand':
       return 'You held this row at the trial.';
+    case 'settledBefore':
+      return `Row ${issue.row} of that import was let in, dropped or brought back before. This one is held, so that nobody comes in twice.`;
     case 'newNotAllowed':
       return 'Nobody here fits this row, and the import may not bring new people. The row is held.';
     case 'changeNotAllowed':

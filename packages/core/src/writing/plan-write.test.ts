@@ -32,6 +32,31 @@ describe('write rules', () => {
     expect(replaced).toBe(1);
     expect(operations[0]).toMatchObject({ before: { v: 'Ana', run: 1, row: 5 }, after: { v: 'Anna', run: 2, row: 8 } });
   });
+  test.each<[string, { now?: number; then?: number }, string]>([
+    ['what is newer takes the place', { now: 2000 }, 'Anna'],
+    ['what is older does not', { now: 500 }, 'Ana'],
+    ['as old is not newer', { now: 1000 }, 'Ana'],
+    ['the time a value had at its source counts for it', { now: 2000, then: 3000 }, 'Ana'],
+    ['what has no time of its own is as new as its run', {}, 'Anna'],
+  ])('the newest stands: %s', (_name, { now, then }, stands) => {
+    const timeOfRun = (run: number) => (run === 1 ? 1000 : 5000);
+    const [given] = here.f.givenName ?? [];
+    if (!given) throw new Error('there is no given name');
+    const record = { ...here, f: { ...here.f, givenName: [then ? { ...given, atMs: then } : given] } };
+    const offered: Candidate = { givenName: [{ v: 'Anna', ...(now ? { atMs: now } : {}) }] };
+    const { operations } = planWrite(9, record, offered, () => 'newest', catalogue, { run: 2, timeOfRun });
+    const applied = applyOperations(record, operations);
+    expect(applied.ok && applied.value.f.givenName?.[0]?.v).toBe(stands);
+  });
+  test('where a person is asked nothing is planned for the field, the rest goes on', () => {
+    const { operations, asked } = plan(
+      here,
+      { givenName: [{ v: 'Anna' }], title: [{ v: 'Skipper' }], familyName: [{ v: 'Reis' }] },
+      'ask',
+    );
+    expect(operations.map(({ field }) => field)).toEqual(['title']);
+    expect(asked).toEqual([{ field: 'givenName', before: here.f.givenName?.[0], offered: { v: 'Anna' } }]);
+  });
   test('several values are united by normal form under either rule', () => {
     const { operations } = plan(
       here,

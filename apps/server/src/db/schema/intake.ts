@@ -11,7 +11,8 @@ export type RowOutcome = 'new' | 'fill' | 'replace' | 'same' | 'fold' | 'held';
 
 /** How a file compares with the last one of its layout. */
 export interface ReadAsBefore extends Omit<LayoutFit, 'mapping'> {
-  savedId: number;
+  /** Null where it is read as the file whose held rows it brings back. */
+  savedId: number | null;
   name: string;
   usedAt: string;
   rows: number;
@@ -46,6 +47,8 @@ export const intake = pgTable('intake', {
   actorId: integer('actor_id'),
   /** The saved mapping the file is read by, and in what it differs from the file that one was made for. */
   readAs: jsonb('read_as').$type<ReadAsBefore>(),
+  /** The import whose held rows this file brings back, mended. */
+  mends: integer('mends'),
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
 });
 
@@ -89,8 +92,9 @@ export const importRow = pgTable(
     cells: jsonb('cells').$type<string[]>(),
     /** What a trial would change in the contact. */
     changes: jsonb('changes').$type<Omit<Operation, 'target'>[]>(),
-    /** Set when a held row was let in or dropped. */
-    settled: text('settled').$type<'letIn' | 'dropped'>(),
+    /** Set when a held row was let in, dropped, or came back in a mended file, and by which run. */
+    settled: text('settled').$type<'letIn' | 'dropped' | 'broughtBack'>(),
+    settledBy: integer('settled_by'),
   },
   (t) => [
     primaryKey({ columns: [t.runId, t.row] }),

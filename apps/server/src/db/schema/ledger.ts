@@ -20,7 +20,7 @@ export type RunKind =
   | 'convert'
   | 'permission'
   | 'recompute';
-export type RunState = 'queued' | 'running' | 'done' | 'failed' | 'stopped';
+export type RunState = 'queued' | 'running' | 'done' | 'failed' | 'stopped' | 'paused';
 
 /** Where values come from. */
 export const thread = pgTable(
@@ -56,6 +56,7 @@ export const run = pgTable(
     detail: jsonb('detail').$type<Record<string, unknown>>().notNull().default({}),
     error: text('error'),
     stopRequested: boolean('stop_requested').notNull().default(false),
+    pauseRequested: boolean('pause_requested').notNull().default(false),
     /** Who works on the run, and until when without another sign of life. */
     leaseBy: text('lease_by'),
     leaseUntil: timestamp('lease_until', { withTimezone: true }),

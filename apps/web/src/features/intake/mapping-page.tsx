@@ -1,10 +1,10 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link, useParams } from 'react-router';
+import { Link, useNavigate, useParams } from 'react-router';
 import type { IntakeDetail, Lists, MappingPreview } from '@gray-loom/wire';
 import { NO_COLUMN, type ColumnMapping, type Mapping } from '@gray-loom/core/mapping';
 import { api } from '../../app/api';
-import { Failed, Fault, Loading } from '../../ui/controls';
+import { Button, Failed, Fault, Loading } from '../../ui/controls';
 import { count } from '../../ui/when';
 import { ColumnHead } from './column-head';
 import { FileSettings } from './file-settings';
@@ -85,6 +85,7 @@ export function MappingPage() {
               ].join(' · ')}
         </span>
         <span className="ml-auto flex gap-2">
+          {locked && detail.state !== 'committing' ? <Again id={id} /> : null}
           {locked || detail.shape.cards ? null : <ReadingSettings detail={detail} />}
           <FileSettings
             mapping={detail.mapping}
@@ -96,6 +97,15 @@ export function MappingPage() {
         </span>
       </div>
       <Fault error={save.error ?? preview.error} onClose={() => save.reset()} />
+      {detail.mends !== null && !locked ? (
+        <p className="border-b border-hair bg-cloth px-3.5 py-1.5">
+          These are held rows of an{' '}
+          <Link className="link" to={`/ledger/${detail.mends}`}>
+            import
+          </Link>{' '}
+          come back. They are read as that file was; once they are in, the rows that were held wait no longer.
+        </p>
+      ) : null}
       {detail.readAs && !locked ? <ReadAs detail={detail} /> : null}
       {detail.issues.length ? (
         <p className="border-b border-hair bg-cloth px-3.5 py-1.5 text-ink2">
@@ -219,6 +229,27 @@ export function MappingPage() {
       </div>
       <TrialBar detail={detail} />
     </div>
+  );
+}
+
+/** Puts the file into Intake once more, for another mapping. */
+function Again({ id }: { id: number }) {
+  const navigate = useNavigate();
+  const again = useMutation({
+    mutationFn: () => api.post<{ id: number }>(`/intakes/${id}/again`),
+    onSuccess: (made) => navigate(`/intake/${made.id}`),
+  });
+  return (
+    <>
+      <Fault error={again.error} onClose={() => again.reset()} />
+      <Button
+        busy={again.isPending}
+        title="A second go with the same file; what this import did stays until it is undone"
+        onClick={() => again.mutate()}
+      >
+        Once more, with another mapping
+      </Button>
+    </>
   );
 }
 

@@ -15,7 +15,7 @@ export function ReadAs({ detail }: { detail: IntakeDetail }) {
   if (!readAs) return null;
   const { added, missing, lost, doubtful } = readAs;
   const list = (headers: string[]) => headers.map((header) => `"${header}"`).join(', ');
-  const oddCount = detail.rowCount >= readAs.rows * 2 || detail.rowCount * 2 <= readAs.rows;
+  const oddCount = detail.mends === null && (detail.rowCount >= readAs.rows * 2 || detail.rowCount * 2 <= readAs.rows);
   const { tags, source, stage, owner } = detail.mapping.wholeFile;
   const fixed = [...tags, source, stage, owner].filter(Boolean);
   const differs = [

@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import { ROW_OUTCOMES, type IntakeDetail, type OutcomeCounts, type RowOutcome, type RunSummary } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { useShortcut } from '../../app/keyboard';
+import { PauseButton } from '../../app/tape';
 import { Button } from '../../ui/controls';
 import { count } from '../../ui/when';
 import { outcomesInWords } from '../ledger/run-words';
@@ -50,6 +51,21 @@ export function TrialBar({ detail }: { detail: IntakeDetail }) {
   useShortcut('Ctrl Enter', 'Bring the rows in', 'Intake', () => bringIn.mutate(), { enabled: ready, always: true });
   return (
     <>
+      {counts && (detail.warnings.length || detail.chosenSinceTrial) ? (
+        <ul className="border-t border-strong bg-cloth px-3.5 py-1.5" aria-label="What to look at">
+          {detail.warnings.map((warning) => (
+            <li key={warning} className="text-alarm">
+              {warning}
+            </li>
+          ))}
+          {detail.chosenSinceTrial ? (
+            <li className="text-ink2">
+              {detail.chosenSinceTrial === 1 ? 'One row was' : `${count(detail.chosenSinceTrial)} rows were`} decided by
+              hand since the trial, and will come in as you said. Try again for counts that know of it.
+            </li>
+          ) : null}
+        </ul>
+      ) : null}
       {open && counts ? (
         <TrialRows detail={detail} outcome={open} total={counts[open]} onClose={() => setOpen(null)} />
       ) : null}
@@ -130,8 +146,11 @@ function Progress({ detail, run }: { detail: IntakeDetail; run: RunSummary | und
         aria-label={detail.state === 'trying' ? 'Trying' : 'Bringing in'}
       />
       <span className="text-ink2">
-        {count(done)} of {count(total)} rows. You can leave this page.
+        {run?.state === 'paused'
+          ? `Paused at ${count(done)} of ${count(total)} rows.`
+          : `${count(done)} of ${count(total)} rows. You can leave this page.`}
       </span>
+      {run?.pausable ? <PauseButton run={run} /> : null}
     </span>
   );
 }

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { RunContact, RunSummary } from '@gray-loom/wire';
 import { api } from '../../app/api';
+import { PauseButton } from '../../app/tape';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
 import { SheetHead } from '../../ui/sheet-head';
 import { THREAD_NAMES, ThreadSwatch } from '../../ui/thread-swatch';
@@ -105,6 +106,11 @@ export function RunSheet({ id, onClose }: { id: number; onClose: () => void }) {
           </Link>
         ) : null}
       </p>
+      {data.pausable ? (
+        <p className="mt-3">
+          <PauseButton run={data} />
+        </p>
+      ) : null}
       {data.undoable ? <Undo run={data} /> : null}
       {contacts.data?.length ? (
         <section className="mt-5">

@@ -20,6 +20,7 @@ export function outcomesInWords(counts: Record<string, number | undefined>): str
 export function runInWords(run: RunSummary): string {
   if (run.state === 'queued') return `${run.title} waits its turn`;
   if (run.state === 'failed') return `${run.title} failed: ${run.error ?? 'no reason kept'}`;
+  if (run.state === 'paused') return `${run.title} waits at row ${count(run.progress.done)}`;
   const stopped = run.state === 'stopped' ? ', stopped' : '';
   switch (run.kind) {
     case 'import':

@@ -1,0 +1,99 @@
+import type { Issue } from '../model';
+import type { ColumnGuess } from './guess-columns';
+import type { Mapping } from './mapping';
+
+/** What is odd about a file as a whole, beside what is wrong in its rows. */
+export type FileWarning =
+  | { code: 'lostDigits'; rows: number }
+  | { code: 'unclearDates'; column: string; values: number }
+  | { code: 'oneAddressManyRows'; value: string; rows: number }
+  | { code: 'onePersonManyRows'; row: number; rows: number }
+  | { code: 'mostRowsHeld'; held: number; rows: number }
+  | { code: 'otherSize'; rows: number; lastRows: number };
+
+/** From so many rows on, a shared mailbox or one person is more than a slip. */
+const MANY = 10;
+/** Values told apart; a file that has more odd ones than that is odd enough already. */
+const LIMIT = 20_000;
+
+/** Counts, row by row of a trial, what makes a file odd. Memory is bounded. */
+export class WarningCounter {
+  private lostDigits = 0;
+  private readonly shared = new Map<string, number>();
+  private readonly folded = new Map<number, number>();
+
+  note(issues: readonly Issue[]): void {
+    let lost = false;
+    for (const issue of issues) {
+      if (issue.code === 'lossyPhone') lost = true;
+      else if (issue.code === 'sharedIdentifier') count(this.shared, issue.value);
+      else if (issue.code === 'foldedInto') count(this.folded, issue.row);
+    }
+    if (lost) this.lostDigits++;
+  }
+
+  list(file: {
+    rows: number;
+    held: number;
+    /** Rows of the last file of the layout; null for the first. */
+    lastRows: number | null;
+    mapping: Mapping;
+    guesses: readonly ColumnGuess[];
+  }): FileWarning[] {
+    const { rows, held, lastRows } = file;
+    const warnings: FileWarning[] = [];
+    if (this.lostDigits) warnings.push({ code: 'lostDigits', rows: this.lostDigits });
+    warnings.push(...unclearDates(file.mapping, file.guesses));
+    const [value, sharing] = most(this.shared);
+    if (value !== undefined && sharing >= MANY) warnings.push({ code: 'oneAddressManyRows', value, rows: sharing });
+    const [row, repeats] = most(this.folded);
+    if (row !== undefined && repeats >= MANY) warnings.push({ code: 'onePersonManyRows', row, rows: repeats + 1 });
+    if (rows >= MANY && held > rows / 2) warnings.push({ code: 'mostRowsHeld', held, rows });
+    if (lastRows !== null && Math.max(rows, lastRows) >= MANY && (rows >= lastRows * 1.8 || rows * 1.8 <= lastRows))
+      warnings.push({ code: 'otherSize', rows, lastRows });
+    return warnings;
+  }
+}
+
+/** Date columns of which no cell tells whether the day or the month comes first. */
+function unclearDates(mapping: Mapping, guesses: readonly ColumnGuess[]): FileWarning[] {
+  return mapping.columns.flatMap(({ column, target, dateOrder, header }): FileWarning[] => {
+    const guess = guesses[column];
+    if (!target || !guess?.unclearDates || guess.dateOrder !== dateOrder) return [];
+    return [{ code: 'unclearDates', column: header ?? `column ${column + 1}`, values: guess.unclearDates }];
+  });
+}
+
+function count<K>(counts: Map<K, number>, key: K): void {
+  const known = counts.get(key);
+  if (known !== undefined) counts.set(key, known + 1);
+  else if (counts.size < LIMIT) counts.set(key, 1);
+}
+
+function most<K>(counts: ReadonlyMap<K, number>): [K | undefined, number] {
+  let best: [K | undefined, number] = [undefined, 0];
+  for (const [key, n] of counts) if (n > best[1]) best = [key, n];
+  return best;
+}
+
+const number = (n: number) => n.toLocaleString('en-GB');
+
+/** A warning as a sentence. */
+export function wordWarning(warning: FileWarning): string {
+  switch (warning.code) {
+    case 'lostDigits':
+      return `Phones in scientific notation: ${number(warning.rows)} ${warning.rows === 1 ? 'row has' : 'rows have'} lost digits. Have the file made anew, with the phone column as text.`;
+    case 'unclearDates':
+      return `The order of day and month in '${warning.column}' is unclear: ${number(warning.values)} dates can be read both ways, and none tells which. They are read day first.`;
+    case 'oneAddressManyRows':
+      return `${number(warning.rows)} rows share '${warning.value}' without being one person.`;
+    case 'onePersonManyRows':
+      return `${number(warning.rows)} rows are one person, the one of row ${number(warning.row)}.`;
+    case 'mostRowsHeld':
+      return `${number(warning.held)} of ${number(warning.rows)} rows would be held. Look at the meanings of the columns first.`;
+    case 'otherSize':
+      return warning.rows > warning.lastRows
+        ? `The file has ${number(warning.rows)} rows; the last of its kind had ${number(warning.lastRows)}.`
+        : `The file has only ${number(warning.rows)} rows; the last of its kind had ${number(warning.lastRows)}.`;
+  }
+}
