@@ -8,6 +8,7 @@ import { Problem } from './problem';
 import { contactRoutes } from './routes/contact-routes';
 import { duplicateRoutes } from './routes/duplicate-routes';
 import { intakeRoutes } from './routes/intake-routes';
+import { opportunityRoutes } from './routes/opportunity-routes';
 import { runRoutes } from './routes/run-routes';
 import { setupRoutes } from './routes/setup-routes';
 import { requireSession, sessionRoutes } from './routes/session-routes';
@@ -73,6 +74,7 @@ export function createApp(services: Services): Hono<AppEnv> {
   app.use('/api/*', requireSession(services));
   app.route('/api', contactRoutes(services));
   app.route('/api', setupRoutes(services));
+  app.route('/api', opportunityRoutes(services));
   app.route('/api', intakeRoutes(services));
   app.route('/api', duplicateRoutes(services));
   app.route('/api', runRoutes(services));

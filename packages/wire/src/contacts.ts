@@ -1,6 +1,6 @@
 import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
 import type { UniqueRule } from '@gray-loom/core/fields';
-import type { ContactRecord, RecordKind, Value, ValueContent } from '@gray-loom/core/model';
+import type { ContactRecord, ContactKind, Value, ValueContent } from '@gray-loom/core/model';
 import type { RunThread, ThreadKind } from './threads';
 
 export const CONTACT_SORTS = ['family', 'given', 'touched'] as const;
@@ -14,7 +14,7 @@ export const contactFilterSchema = object({
   source: string().max(80).default(''),
   area: string().max(80).default(''),
   owner: string().max(80).default(''),
-  kind: mixed<RecordKind>().oneOf(['person', 'organization']).default('person'),
+  kind: mixed<ContactKind>().oneOf(['person', 'organization']).default('person'),
   run: number().integer().positive(),
   deleted: boolean().default(false),
 });
@@ -104,7 +104,7 @@ export interface ContactDetail {
   state: 'live' | 'deleted' | 'merged';
   mergedInto: { id: number; name: string } | null;
   record: ContactRecord;
-  kind: RecordKind;
+  kind: ContactKind;
   area: string;
   /** Line for letters and salutation as they stand: derived, or as somebody wrote them. */
   letterLine: string;
@@ -168,7 +168,7 @@ const typedSchema = object({
 });
 
 export const entrySchema = object({
-  kind: mixed<RecordKind>().oneOf(['person', 'organization']).default('person'),
+  kind: mixed<ContactKind>().oneOf(['person', 'organization']).default('person'),
   values: array(typedSchema.required()).required().max(80),
   despite: boolean().default(false),
 });

@@ -1,6 +1,7 @@
 export * from './contacts';
 export * from './duplicates';
 export * from './intakes';
+export * from './opportunities';
 export * from './problem';
 export * from './runs';
 export * from './session';

@@ -74,6 +74,9 @@ export const mappingSchema: ObjectSchema<Mapping> = object({
   writeRule: mixed<WriteRule>()
     .oneOf([...WRITE_RULES])
     .required(),
+  opportunities: object({ allowNew: boolean().required(), allowChange: boolean().required() })
+    .default(undefined)
+    .optional(),
   changedColumn: number().integer().min(0).nullable().default(null),
   recognise: array(mixed<Recogniser>().oneOf(['externalId', 'email', 'tel', 'name']).required()).required(),
   country: string()

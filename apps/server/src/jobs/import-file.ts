@@ -8,6 +8,13 @@ import { intake, run, type RowOutcome } from '../db/schema';
 import { tell } from '../events';
 import { keepConsent } from '../use-cases/file-consent';
 import { loadWords } from '../use-cases/row-choices';
+import {
+  addCounts,
+  countsOf,
+  writeOpportunities,
+  type OpportunityPlanner,
+  type RowOpportunity,
+} from '../use-cases/import-opportunities';
 import { ImportPlanner } from '../use-cases/import-plan';
 import { loadCatalogue, PickLists, savePicks } from '../use-cases/picks';
 import { settleBroughtBack } from '../use-cases/mended-file';
@@ -21,7 +28,8 @@ const ROW_COLUMNS = 'run_id, row, outcome, contact_id, issues, cells';
 
 interface Writing {
   planner: ImportPlanner;
-  counts: Record<RowOutcome, number>;
+  opportunities: OpportunityPlanner;
+  counts: Record<string, number>;
   total: number;
   lease: Lease;
   leaseMs: number;
@@ -76,17 +84,19 @@ export async function importFile(
     .from(intake)
     .where(eq(intake.id, job?.intakeId ?? 0));
   if (!job || !file) throw new Error(`run ${lease.runId} has no file`);
+  const planner = new ImportPlanner(
+    pool,
+    file.mapping,
+    await loadCatalogue(db),
+    await PickLists.load(db),
+    file.shape,
+    lease.runId,
+    await loadWords(database, file),
+  );
   const writing: Writing = {
-    planner: new ImportPlanner(
-      pool,
-      file.mapping,
-      await loadCatalogue(db),
-      await PickLists.load(db),
-      file.shape,
-      lease.runId,
-      await loadWords(database, file),
-    ),
-    counts: { new: 0, fill: 0, replace: 0, same: 0, fold: 0, held: 0, ...job.counts },
+    planner,
+    opportunities: planner.opportunityPlanner(),
+    counts: { ...countsOf(file.mapping), ...job.counts },
     total: file.rowCount,
     lease,
     leaseMs,
@@ -107,8 +117,8 @@ export async function importFile(
     await tell(tx.client, { topic: 'intakes', id: file.id });
     await tell(tx.client, { topic: 'contacts' });
     await tell(tx.client, { topic: 'held' });
-    if (writing.counts.new + writing.counts.fill + writing.counts.replace > 0)
-      await startCheck(tx, lease.runId, file.name, job.actorId);
+    const { new: fresh = 0, fill = 0, replace = 0 } = writing.counts;
+    if (fresh + fill + replace > 0) await startCheck(tx, lease.runId, file.name, job.actorId);
   });
   await pool.query(`select gin_clean_pending_list('contact_search_trigrams')`);
 }
@@ -170,8 +180,16 @@ async function writeChunk(
   const asked = await inTransaction(database, async (tx) => {
     await writeBlocks(tx, chunk.blocks);
     await copyBytes(tx.client, 'import_row', ROW_COLUMNS, Buffer.from(chunk.rowLines));
-    for (const [outcome, n] of Object.entries(chunk.counts)) counts[outcome as RowOutcome] += n;
-    for (const outcome of await writeTouching(tx, writing, chunk.touching)) counts[outcome]++;
+    addCounts(counts, chunk.counts);
+    const touched = await writeTouching(tx, writing, chunk.touching);
+    for (const outcome of touched) addCounts(counts, { [outcome]: 1 });
+    const brought = [
+      ...chunk.opportunities,
+      ...chunk.touching.flatMap(({ row, contactId, opportunity }, i): RowOpportunity[] =>
+        opportunity && touched[i] !== 'held' ? [{ row, contactId, contactRow: row, candidate: opportunity }] : [],
+      ),
+    ];
+    addCounts(counts, await writeOpportunities(tx, writing.lease.runId, writing.opportunities, brought));
     await savePicks(tx, chunk.picks);
     return markProgress(tx, writing.lease, { done: chunk.lastRow, total: writing.total }, counts, writing.leaseMs);
   });

@@ -10,6 +10,7 @@ import { createLogger } from '../log';
 import { loadWords } from '../use-cases/row-choices';
 import { ImportPlanner, type RowPlan } from '../use-cases/import-plan';
 import { loadCatalogue, PickLists, type FreshPick } from '../use-cases/picks';
+import type { RowOpportunity } from '../use-cases/import-opportunities';
 import { readRows, type DataRow } from '../use-cases/read-file';
 import { emptyRendering, renderContact, toBlocks, type ContactBlocks } from '../use-cases/render-contacts';
 import { loadDerivation, type Derivation } from '../use-cases/derivation';
@@ -40,6 +41,7 @@ export interface TouchingRow {
   folded: boolean;
   /** The row as it stood, where it may be held yet. */
   cells: string[] | null;
+  opportunity: Candidate | null;
 }
 
 /** What one transaction writes, made ready. */
@@ -50,6 +52,8 @@ export interface ReadyChunk {
   rowLines: string;
   counts: Record<'new' | 'fold' | 'held', number>;
   touching: TouchingRow[];
+  /** Opportunities of contacts that the chunk makes, or that rows folded into. */
+  opportunities: RowOpportunity[];
   picks: FreshPick[];
 }
 
@@ -68,6 +72,7 @@ class Chunk {
   readonly lines: string[] = [];
   readonly counts = { new: 0, fold: 0, held: 0 };
   readonly touching: TouchingRow[] = [];
+  readonly opportunities: RowOpportunity[] = [];
   rows = 0;
   lastRow = 0;
 
@@ -82,6 +87,7 @@ class Chunk {
       rowLines: this.lines.length ? `${this.lines.join('\n')}\n` : '',
       counts: this.counts,
       touching: this.touching,
+      opportunities: this.opportunities,
       picks,
     };
   }
@@ -189,7 +195,10 @@ async function addTo(chunk: Chunk, { pool }: Database, state: ThreadState, plans
 
 /** Notes what became of a row, or that it is for a person who is here when the chunk is written. */
 function settle(chunk: Chunk, state: ThreadState, plan: RowPlan, fresh: ReadonlyMap<number, Fresh>): void {
-  const { row, decision, issues, cells, candidate } = plan;
+  const { row, decision, issues, cells, candidate, opportunity } = plan;
+  const bring = (contactId: number | null, contactRow: number) => {
+    if (opportunity) chunk.opportunities.push({ row, contactId, contactRow, candidate: opportunity });
+  };
   const note = (outcome: 'new' | 'fold' | 'held', contactId: number | null) => {
     chunk.counts[outcome]++;
     const told = issues.length ? copyCell(JSON.stringify(issues)) : '\\N';
@@ -197,12 +206,18 @@ function settle(chunk: Chunk, state: ThreadState, plan: RowPlan, fresh: Readonly
     chunk.lines.push(`${state.runId}\t${row}\t${outcome}\t${contactId ?? '\\N'}\t${told}\t${kept}`);
   };
   if (decision.kind === 'held') return note('held', null);
-  if (decision.kind === 'new') return note('new', state.contactOf.get(row) ?? null);
+  if (decision.kind === 'new') {
+    bring(state.contactOf.get(row) ?? null, row);
+    return note('new', state.contactOf.get(row) ?? null);
+  }
   const contactId = state.contactOf.get(decision.kind === 'fold' ? decision.intoRow : row);
   if (contactId === undefined) throw new Error(`row ${row} belongs to a row that became no contact`);
-  if (decision.kind === 'fold' && fresh.has(decision.intoRow)) return note('fold', contactId);
+  if (decision.kind === 'fold' && fresh.has(decision.intoRow)) {
+    bring(contactId, decision.intoRow);
+    return note('fold', contactId);
+  }
   const folded = decision.kind === 'fold';
-  chunk.touching.push({ contactId, row, candidate, issues, folded, cells: folded ? null : cells });
+  chunk.touching.push({ contactId, row, candidate, issues, folded, cells: folded ? null : cells, opportunity });
 }
 
 function foldIntoFresh(state: ThreadState, fresh: Map<number, Fresh>, intoRow: number, plan: RowPlan): void {

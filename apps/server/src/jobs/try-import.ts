@@ -5,6 +5,7 @@ import { intake, run, type RowOutcome } from '../db/schema';
 import { tell } from '../events';
 import { loadWords } from '../use-cases/row-choices';
 import { WarningCounter, wordWarning } from '@gray-loom/core/mapping';
+import { addCounts, countsOf, type RowOpportunity } from '../use-cases/import-opportunities';
 import { ImportPlanner, type RowPlan } from '../use-cases/import-plan';
 import { loadCatalogue, PickLists } from '../use-cases/picks';
 import { readRows } from '../use-cases/read-file';
@@ -45,14 +46,22 @@ export async function tryImport(database: Database, lease: Lease, leaseMs: numbe
     lease.runId,
     await loadWords(database, file),
   );
-  const counts: Record<RowOutcome, number> = { new: 0, fill: 0, replace: 0, same: 0, fold: 0, held: 0 };
+  const opportunities = planner.opportunityPlanner();
+  const counts = countsOf(file.mapping);
   await pool.query('delete from import_row where run_id = $1', [lease.runId]);
   const warnings = new WarningCounter();
+  /** Contacts that rows with opportunities belong to, where they are here already. */
+  const contactOf = new Map<number, number>();
   let stopped = false;
   for await (const rows of readRows(database, file.id, file.shape, CHUNK)) {
     const settled = await settle(database, planner, await planner.plan(rows));
     for (const { plan } of settled) warnings.note(plan.issues);
-    const kept = settled.filter(({ outcome }) => ++counts[outcome] <= KEPT_PER_OUTCOME);
+    const found = await opportunities.plan(pool, broughtBy(settled, contactOf));
+    addCounts(counts, found.counts);
+    const kept = settled.filter(({ outcome }) => {
+      addCounts(counts, { [outcome]: 1 });
+      return (counts[outcome] ?? 0) <= KEPT_PER_OUTCOME;
+    });
     stopped = await inTransaction(database, async (tx) => {
       await copyLines(
         tx.client,
@@ -86,7 +95,7 @@ export async function tryImport(database: Database, lease: Lease, leaseMs: numbe
   await inTransaction(database, async (tx) => {
     const odd = warnings.list({
       rows: file.rowCount,
-      held: counts.held,
+      held: counts.held ?? 0,
       lastRows: file.mends === null ? (file.readAs?.rows ?? null) : null,
       mapping: file.mapping,
       guesses: file.guesses,
@@ -101,6 +110,17 @@ export async function tryImport(database: Database, lease: Lease, leaseMs: numbe
       .set({ state: stopped ? 'read' : 'tried' })
       .where(sql`${intake.id} = ${file.id} and ${intake.trialRun} = ${lease.runId}`);
     await tell(tx.client, { topic: 'intakes', id: file.id });
+  });
+}
+
+/** The opportunities of a batch of rows with the contacts they belong to. */
+function broughtBy(rows: readonly TrialRow[], contactOf: Map<number, number>): RowOpportunity[] {
+  return rows.flatMap(({ plan, outcome, contactId }): RowOpportunity[] => {
+    const contactRow = plan.decision.kind === 'fold' ? plan.decision.intoRow : plan.row;
+    if (contactId !== null && outcome !== 'held') contactOf.set(plan.row, contactId);
+    if (!plan.opportunity || outcome === 'held') return [];
+    const known = contactId ?? contactOf.get(contactRow) ?? null;
+    return [{ row: plan.row, contactId: known, contactRow, candidate: plan.opportunity }];
   });
 }
 

@@ -70,6 +70,10 @@ export async function contactDetail(database: Database, id: number): Promise<Con
   );
   const { relations, partner } = await relationsOf(database, row.id, row.record);
   const kind = kindOf(row.record);
+  if (kind === 'opportunity')
+    throw new Problem(404, 'opportunity', 'This is an opportunity. You find it under Opportunities.', {
+      opportunityId: id,
+    });
   return {
     id: row.id,
     kind,

@@ -1,4 +1,4 @@
-import { areaOfRecord, summarise, type ContactSummary, type FieldType } from '@gray-loom/core/fields';
+import { areaOfRecord, foldText, summarise, type ContactSummary, type FieldType } from '@gray-loom/core/fields';
 import { externalKey } from '@gray-loom/core/mapping';
 import {
   factsOf,
@@ -36,8 +36,13 @@ export interface ContactRow {
 export function contactRow(record: ContactRecord, derivation: Derivation, person?: MatchPerson): ContactRow {
   const kind = kindOf(record);
   const texts =
-    kind === 'person' ? personKeys(record, person ?? preparePerson(factsOf(record))) : organizationKeys(record);
-  for (const value of valuesOf(record, 'externalId')) texts.push(externalKey(String(value.v)));
+    kind === 'person'
+      ? personKeys(record, person ?? preparePerson(factsOf(record)))
+      : kind === 'organization'
+        ? organizationKeys(record)
+        : opportunityKeys(record);
+  if (kind !== 'opportunity')
+    for (const value of valuesOf(record, 'externalId')) texts.push(externalKey(String(value.v)));
   for (const value of valuesOf(record, 'tags')) texts.push(tagKey(String(value.v)));
   if (record.f.related)
     for (const { v } of valuesOf(record, 'related')) if (isRelation(v) && v.to) texts.push(relationKey(v.to));
@@ -57,6 +62,18 @@ function personKeys(record: ContactRecord, person: MatchPerson): string[] {
   if (person.organizationText) texts.push(`o:${person.organizationText}`);
   return texts;
 }
+
+/** Keys of an opportunity: its outside id, and the contact it belongs to. */
+function opportunityKeys(record: ContactRecord): string[] {
+  const texts = valuesOf(record, 'externalId').map((value) => opportunityIdKey(String(value.v)));
+  const v = record.f.opportunityContact?.[0]?.v;
+  if (isRelation(v) && v.to) texts.push(opportunityKey(v.to));
+  return texts;
+}
+
+export const opportunityIdKey = (id: string): string => `y:${foldText(id) || id}`;
+/** Key of the opportunities of a contact. */
+export const opportunityKey = (contactId: number): string => `d:${contactId}`;
 
 /** Keys of an organization: its names, mailboxes and phones, and what people who belong to it are found by. */
 function organizationKeys(record: ContactRecord): string[] {

@@ -8,6 +8,7 @@ import { importRow, intake } from '../db/schema';
 import { tell } from '../events';
 import { Problem } from '../problem';
 import { keepConsent } from './file-consent';
+import { writeOpportunities } from './import-opportunities';
 import { ImportPlanner } from './import-plan';
 import { fitsOf } from './intakes';
 import { loadCatalogue, PickLists } from './picks';
@@ -131,6 +132,10 @@ export async function letIn(
       if (issues[0]) throw new Problem(422, issues[0].code, withoutAdvice(wordIssue(issues[0])), { column: null });
       await applyChanges(tx, newRun, [{ contactId, operations, sourceRow: row }]);
     }
+    if (plan.opportunity)
+      await writeOpportunities(tx, newRun, planner.opportunityPlanner(), [
+        { row, contactId, contactRow: row, candidate: plan.opportunity },
+      ]);
     await picks.save(tx);
     await keepConsent(tx, newRun, file.mapping.wholeFile.consent, contactId);
     await tx.db
@@ -197,7 +202,7 @@ export async function previewHeld(
   const reader = new RowReader(
     file.mapping,
     await loadCatalogue(database.db),
-    { country: file.mapping.country, stages: picks.stages, settle: (kind, text) => picks.settle(kind, text) },
+    picks.context(file.mapping.country),
     file.shape,
   );
   return cells.map((_cell, column) => {

@@ -6,6 +6,7 @@ import {
   FoldIndex,
   identityKeys,
   recognisePerson,
+  Repeats,
   RowReader,
   writeRuleOf,
   type Hit,
@@ -27,6 +28,7 @@ import type pg from 'pg';
 import type { RowOutcome } from '../db/schema';
 import { selectRecords } from '../db/record-codec';
 import { organizationRecordKey } from './contact-rows';
+import { OpportunityPlanner } from './import-opportunities';
 import type { PickLists } from './picks';
 import type { DataRow } from './read-file';
 import { hasValue, lookUpKey } from './unique-values';
@@ -36,6 +38,8 @@ export interface RowPlan {
   row: number;
   cells: string[];
   candidate: Candidate;
+  /** The opportunity of the contact that stands in the row. */
+  opportunity: Candidate | null;
   person: MatchPerson;
   issues: Issue[];
   decision:
@@ -94,6 +98,7 @@ export class ImportPlanner {
   private readonly reader: RowReader;
   private readonly ruleOf: ReturnType<typeof writeRuleOf>;
   private readonly folds = new FoldIndex();
+  private readonly repeats: Repeats;
   private readonly uniqueFields: readonly FieldDefinition[];
   /** Rows of this file that hold a unique value, by its key and content. */
   private readonly uniqueInFile = new Map<string, number>();
@@ -116,12 +121,8 @@ export class ImportPlanner {
   ) {
     this.uniqueFields = catalogue.uniqueFields;
     this.ruleOf = writeRuleOf(mapping);
-    this.reader = new RowReader(
-      mapping,
-      catalogue,
-      { country: mapping.country, stages: picks.stages, settle: (kind, text) => picks.settle(kind, text) },
-      shape,
-    );
+    this.repeats = new Repeats(mapping);
+    this.reader = new RowReader(mapping, catalogue, picks.context(mapping.country), shape);
   }
 
   /** Plans a batch of rows. `known` tells the outcomes of rows that an interrupted run already settled. */
@@ -153,12 +154,23 @@ export class ImportPlanner {
         continue;
       }
       this.folds.add(plan.row, card, keys);
+      this.repeats.first(plan.row, plan.cells);
+      this.opportunityOf(plan, plan.row);
       for (const one of unique) this.uniqueInFile.set(`${one.hash}:${one.content}`, plan.row);
     }
   }
 
+  /** What is wrong with the opportunity of a row, if anything; one that only repeats an earlier row is left out. */
+  private opportunityOf(plan: RowPlan, contactRow: number): Issue | null {
+    const id = plan.opportunity?.externalId?.[0]?.v;
+    if (id === undefined) return null;
+    const found = this.repeats.ofOpportunity(String(id), plan.row, contactRow, plan.cells);
+    if (found === 'again') plan.opportunity = null;
+    return typeof found === 'object' ? found : null;
+  }
+
   private read({ row, cells }: DataRow): Pending {
-    const { candidate, issues, held } = this.reader.read(cells, row);
+    const { candidate, opportunity, issues, held } = this.reader.read(cells, row);
     // Street and place names are not recognised by; leaving them out here halves the cost.
     const facts = candidateFacts(candidate);
     facts.street = undefined;
@@ -169,7 +181,7 @@ export class ImportPlanner {
     const isPerson = !held && organization === null;
     return {
       organization,
-      plan: { row, cells, candidate, person, issues, decision: held ? { kind: 'held' } : { kind: 'new' } },
+      plan: { row, cells, candidate, opportunity, person, issues, decision: held ? { kind: 'held' } : { kind: 'new' } },
       card: cardOf(person),
       keys: isPerson ? identityKeys(candidate, person, this.mapping.recognise) : [],
       unique: isPerson && this.uniqueFields.length > 0 ? this.uniqueOf(candidate) : [],
@@ -327,6 +339,8 @@ export class ImportPlanner {
     if (choice === 'hold') return hold({ code: 'heldByHand', path: {} });
     const inFile = recognisePerson(card, this.folds.find(keys), this.mapping.recognise);
     if (inFile.kind === 'known' && !choice) {
+      const wrong = this.repeats.ofPerson(inFile.id, plan.row, plan.cells) ?? this.opportunityOf(plan, inFile.id);
+      if (wrong) return hold(wrong);
       const issue: Issue = { code: 'foldedInto', row: inFile.id, path: { row: plan.row } };
       return { ...plan, issues: [...plan.issues, issue], decision: { kind: 'fold', intoRow: inFile.id } };
     }
@@ -341,6 +355,9 @@ export class ImportPlanner {
       const clashes = unique.length ? this.uniqueIssues(pending, found, contactId) : [];
       const refused = clashes.find((issue) => holdsRow(issue));
       if (refused) return hold(refused);
+      const wrong = this.opportunityOf(plan, plan.row);
+      if (wrong) return hold(wrong);
+      this.repeats.first(plan.row, plan.cells);
       this.folds.add(plan.row, card, keys);
       for (const one of unique) this.uniqueInFile.set(`${one.hash}:${one.content}`, plan.row);
       return { ...plan, issues: clashes.length ? [...plan.issues, ...clashes] : plan.issues, decision };
@@ -357,6 +374,13 @@ export class ImportPlanner {
       return hold(inFile.issue.code === 'sharedIdentifier' ? { ...inFile.issue, contactIds: [] } : { ...inFile.issue });
     if (!this.mapping.allowNew) return hold({ code: 'newNotAllowed', path: {} });
     return take({ kind: 'new' }, null);
+  }
+
+  /** What becomes of the opportunities of the file. */
+  opportunityPlanner(): OpportunityPlanner {
+    return new OpportunityPlanner(this.mapping, this.catalogue, this.runId, (field) =>
+      this.ruleOf(field) === 'fill' ? 'fill' : 'replace',
+    );
   }
 
   /** What a row writes into a record that is there. Where a person is to be asked, the row is held and nothing is written. */

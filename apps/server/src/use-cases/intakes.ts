@@ -138,12 +138,7 @@ export async function previewMapping(
   const row = await requireIntake(database.db, id);
   const catalogue = await loadCatalogue(database.db);
   const picks = await PickLists.load(database.db);
-  const reader = new RowReader(
-    row.mapping,
-    catalogue,
-    { country: row.mapping.country, stages: picks.stages, settle: (kind, text) => picks.settle(kind, text) },
-    row.shape,
-  );
+  const reader = new RowReader(row.mapping, catalogue, picks.context(row.mapping.country), row.shape);
   const entries = row.mapping.columns;
   const columns = entries.map(() => ({ filled: 0, failing: 0 }));
   const rows: PreviewRow[] = [];
@@ -291,12 +286,7 @@ export async function trialRows(
   if (!row.trialRun) return [];
   const catalogue = await loadCatalogue(database.db);
   const picks = await PickLists.load(database.db);
-  const reader = new RowReader(
-    row.mapping,
-    catalogue,
-    { country: row.mapping.country, stages: picks.stages, settle: (kind, text) => picks.settle(kind, text) },
-    row.shape,
-  );
+  const reader = new RowReader(row.mapping, catalogue, picks.context(row.mapping.country), row.shape);
   const rows = await database.db
     .select()
     .from(importRow)

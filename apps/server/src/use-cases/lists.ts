@@ -23,6 +23,7 @@ export async function loadLists({ pool }: Database, country: string): Promise<Li
   const { catalogue, picks, counts } = rows[0] ?? { catalogue: { fields: [], rules: [] }, picks: [], counts: [] };
   const counted = new Map<string, LabelCount>();
   for (const [kind, label, who, n] of counts) {
+    if (who === 'opportunity') continue;
     const key = `${kind}:${label}`;
     const count = counted.get(key) ?? { label, people: 0, organizations: 0 };
     count[who === 'person' ? 'people' : 'organizations'] += n;

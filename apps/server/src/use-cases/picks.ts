@@ -1,5 +1,14 @@
 import { sql } from 'drizzle-orm';
-import { Catalogue, CUSTOM_PREFIX, foldText, type FieldDefinition, type FieldType } from '@gray-loom/core/fields';
+import {
+  Catalogue,
+  currencyOf,
+  CUSTOM_PREFIX,
+  foldText,
+  type FieldDefinition,
+  type FieldType,
+  type Pipeline,
+} from '@gray-loom/core/fields';
+import type { ReadingContext } from '@gray-loom/core/mapping';
 import type { Db, Tx } from '../db/connect';
 import type { fieldRule } from '../db/schema';
 import { customField, pick, type PickKind } from '../db/schema';
@@ -55,13 +64,19 @@ export interface PickJson {
   foldKey: string;
 }
 
+const PIPELINES_JSON = `coalesce((
+  select json_agg(json_build_object('name', name, 'stages', stages) order by ordinal, id) from pipeline), '[]')`;
+
 /** Pick-lists in memory: the kept writing of each value by its folded form. */
 export class PickLists {
   private readonly byKey = new Map<string, string>();
   readonly stages: string[] = [];
   private readonly fresh: FreshPick[] = [];
 
-  constructor(rows: readonly PickJson[]) {
+  constructor(
+    rows: readonly PickJson[],
+    readonly pipelines: readonly Pipeline[] = [],
+  ) {
     for (const row of rows) {
       this.byKey.set(`${row.kind}:${row.foldKey}`, row.label);
       if (row.kind === 'stage') this.stages.push(row.label);
@@ -69,8 +84,20 @@ export class PickLists {
   }
 
   static async load(db: Db): Promise<PickLists> {
-    const { rows } = await db.execute<{ picks: PickJson[] }>(sql.raw(`select ${PICKS_JSON} as picks`));
-    return new PickLists(rows[0]?.picks ?? []);
+    const { rows } = await db.execute<{ picks: PickJson[]; pipelines: Pipeline[] }>(
+      sql.raw(`select ${PICKS_JSON} as picks, ${PIPELINES_JSON} as pipelines`),
+    );
+    return new PickLists(rows[0]?.picks ?? [], rows[0]?.pipelines ?? []);
+  }
+
+  /** What cells of a file or a form are read against. */
+  context(country: string): ReadingContext {
+    return {
+      country,
+      stages: this.stages,
+      settle: (kind, text) => this.settle(kind, text),
+      opportunities: { pipelines: this.pipelines, currency: currencyOf(country) },
+    };
   }
 
   /** The kept writing of a value; a new one is remembered and written with the next `save`. */

@@ -1,3 +1,5 @@
+import { OPPORTUNITY_FIELDS } from './opportunity';
+
 export type FieldType =
   | 'text'
   | 'longText'
@@ -19,7 +21,8 @@ export type FieldType =
   | 'stage'
   | 'source'
   | 'owner';
-export type FieldGroup = 'name' | 'reach' | 'work' | 'people' | 'place' | 'dates' | 'sorting' | 'other' | 'custom';
+export type FieldGroup =
+  'name' | 'reach' | 'work' | 'people' | 'place' | 'dates' | 'sorting' | 'other' | 'custom' | 'opportunity';
 /** Whether two contacts may have the same value: yes, yes with a warning, or no. */
 export type UniqueRule = 'no' | 'warn' | 'refuse';
 
@@ -142,6 +145,7 @@ export interface FieldRule {
   unique: UniqueRule;
 }
 
+/** The fields of contacts, in the order in which they are offered; those of opportunities are found, and not listed. */
 export class Catalogue {
   private readonly byKey: Map<string, FieldDefinition>;
   readonly fields: readonly FieldDefinition[];
@@ -152,7 +156,7 @@ export class Catalogue {
       const rule = byField.get(field.key);
       return rule ? { ...field, required: rule.required, unique: rule.unique } : field;
     });
-    this.byKey = new Map(this.fields.map((field) => [field.key, field]));
+    this.byKey = new Map([...this.fields, ...OPPORTUNITY_FIELDS].map((field) => [field.key, field]));
   }
 
   find(key: string): FieldDefinition | undefined {

@@ -25,6 +25,31 @@ const EXTRA: Record<string, string> = {
   czechia: 'CZ',
 };
 
+const CURRENCIES: Record<string, string> = {
+  GB: 'GBP',
+  US: 'USD',
+  CA: 'CAD',
+  AU: 'AUD',
+  NZ: 'NZD',
+  CH: 'CHF',
+  NO: 'NOK',
+  SE: 'SEK',
+  DK: 'DKK',
+  PL: 'PLN',
+  CZ: 'CZK',
+  HU: 'HUF',
+  JP: 'JPY',
+  IN: 'INR',
+  ZA: 'ZAR',
+  BR: 'BRL',
+  MX: 'MXN',
+};
+
+/** Currency (ISO 4217) that amounts without one are taken in where a workspace lives; euros where nothing is known. */
+export function currencyOf(country: string): string {
+  return CURRENCIES[country] ?? 'EUR';
+}
+
 let byOrder: readonly string[] | null = null;
 let byName: Map<string, string> | null = null;
 

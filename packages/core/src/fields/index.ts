@@ -1,7 +1,7 @@
 export { foldText, foldWords, tidyText } from './fold';
 export { parseEmail, emailKey, isRoleMailbox, type EmailAddress, type EmailFault } from './email';
 export { parsePhone, formatPhone, phoneKey, isLossyPhone, type PhoneNumber } from './phone';
-export { findCountry, countryName, countryCodes } from './country';
+export { findCountry, countryName, countryCodes, currencyOf } from './country';
 export { parseDate, guessDateOrder, isPlaceholderDate, type DateOrder, type DateOrderGuess } from './date';
 export {
   parseYesNo,
@@ -46,4 +46,5 @@ export {
   type FieldType,
   type UniqueRule,
 } from './catalogue';
+export { OPPORTUNITY_FIELDS, outcomeOf, type Pipeline, type PipelineStage, type StageOutcome } from './opportunity';
 export { summarise, displayNameOf, normOf, shownPhone, type ContactSummary } from './summary';

@@ -35,6 +35,7 @@ export function shownPhone(value: Value): string {
 
 /** The person's name in spoken order; falls back to organization, e-mail or phone, never to nothing. */
 export function displayNameOf(record: ContactRecord): string {
+  if (kindOf(record) === 'opportunity') return firstText(record, 'opportunityName') || 'No name';
   if (kindOf(record) === 'organization') return firstText(record, 'organization') || 'No name';
   const joined = joinName({
     givenName: firstText(record, 'givenName'),
@@ -91,9 +92,9 @@ const WORTH_HAVING = [
 /** Derives everything a list needs from one record. Pure; cost linear in the values. */
 export function summarise(record: ContactRecord): ContactSummary {
   const displayName = displayNameOf(record);
-  const isOrganization = kindOf(record) === 'organization';
-  const family = isOrganization ? '' : firstText(record, 'familyName');
-  const given = isOrganization ? '' : firstText(record, 'givenName');
+  const kind = kindOf(record);
+  const family = kind !== 'person' ? '' : firstText(record, 'familyName');
+  const given = kind !== 'person' ? '' : firstText(record, 'givenName');
   const organization = firstText(record, 'organization');
   const emails = valuesOf(record, 'email');
   const tels = valuesOf(record, 'tel');
@@ -111,7 +112,7 @@ export function summarise(record: ContactRecord): ContactSummary {
     email: emails[0] ? String(emails[0].v) : '',
     tel: tel ? shownPhone(tel) : '',
     organization,
-    stage: firstText(record, 'stage'),
+    stage: firstText(record, kind === 'opportunity' ? 'opportunityStage' : 'stage'),
     source: firstText(record, 'source'),
     owner: firstText(record, 'owner'),
     tags: valuesOf(record, 'tags').map((value) => String(value.v)),

@@ -1,10 +1,20 @@
-import type { FieldDefinition } from '../fields';
+import { foldText, type FieldDefinition } from '../fields';
+import { readHeader } from './header-words';
+import { isOpportunityTarget } from './opportunity-cells';
 import type { ColumnGuess } from './guess-columns';
 import type { ColumnMapping, Mapping } from './mapping';
 import { mappingTargets } from './targets';
 
 /** Guesses below this are shown but not taken. */
 const TAKE_FROM01 = 0.5;
+
+/** In a table with opportunities, currency and owner are theirs. */
+function besideOpportunity({ field, header }: ColumnGuess): string | null {
+  const name = foldText(header ?? '');
+  if (field !== null) return null;
+  if (/^(?:currency|curr|ccy|waehrung|wahrung|devise|moneda|valuta)$/.test(name)) return 'opportunityCurrency';
+  return readHeader(header ?? '').target === 'owner' ? 'opportunityOwner' : null;
+}
 
 /** The mapping that a file starts with: every guess that is sure enough, the rest left out. */
 export function defaultMapping(
@@ -13,11 +23,17 @@ export function defaultMapping(
   custom: readonly FieldDefinition[] = [],
 ): Mapping {
   const known = new Set(mappingTargets(custom).map((target) => target.key));
+  const hasOpportunities = guesses.some(({ field }) => isOpportunityTarget(field));
   return {
     columns: guesses.map((guess): ColumnMapping => ({
       column: guess.index,
       header: guess.header,
-      target: guess.field && known.has(guess.field) && guess.certainty01 >= TAKE_FROM01 ? guess.field : null,
+      target:
+        guess.field && known.has(guess.field) && guess.certainty01 >= TAKE_FROM01
+          ? guess.field
+          : hasOpportunities
+            ? besideOpportunity(guess)
+            : null,
       label: guess.label,
       ...(guess.nth ? { nth: guess.nth } : {}),
       dateOrder: guess.dateOrder,

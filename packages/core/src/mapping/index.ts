@@ -6,6 +6,8 @@ export { isTransform, TRANSFORM_KINDS, type Transform } from './transform';
 export { fitMapping, layoutKey, layoutLikeness01, LIKE_FROM01, type LayoutFit } from './saved-mapping';
 export { consentWords, type FileConsent } from './file-consent';
 export { WarningCounter, wordWarning, type FileWarning } from './file-warnings';
+export { isOpportunityTarget, OPPORTUNITY_TARGETS, type OpportunityContext } from './opportunity-cells';
+export { Repeats } from './repeats';
 export { writeRuleOf } from './write-rules';
 export { defaultMapping } from './default-mapping';
 export { readCell, showReading, type CellReading, type ReadAs, type ReadingContext } from './read-cell';

@@ -50,6 +50,8 @@ export interface Mapping {
   };
   allowNew: boolean;
   allowChange: boolean;
+  /** What the file may do with opportunities; both where it is not said. */
+  opportunities?: { allowNew: boolean; allowChange: boolean };
   writeRule: WriteRule;
   /** Column that says when a row was last changed where it comes from; what the rule 'newest' goes by. */
   changedColumn?: number | null;

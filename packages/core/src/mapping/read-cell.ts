@@ -24,6 +24,7 @@ import {
 import { KIND, type Issue, type IssuePath } from '../model';
 import type { CandidateValue } from '../writing';
 import type { ColumnMapping } from './mapping';
+import { isOpportunityTarget, readOpportunity, type OpportunityContext } from './opportunity-cells';
 import { NAME_PARTS } from './write-rules';
 
 /** What cells are read against: pick-lists and the like. Looking up is by folded text. */
@@ -32,6 +33,8 @@ export interface ReadingContext {
   stages: readonly string[];
   /** The kept writing of a known source or tag, or what was given when it is new. */
   settle: (kind: 'source' | 'tag', text: string) => string;
+  /** What opportunities of the file are read against; without it every stage goes, in euros. */
+  opportunities?: OpportunityContext;
 }
 
 /** What of a field decides how its cells are read. */
@@ -49,6 +52,8 @@ export interface CellReading {
 
 /** What stands for a picture that was kept when its file came in. */
 const PICTURE_HASH = /^[0-9a-f]{40}$/;
+/** Where no pipelines are known, as in a look at a file alone. */
+export const ANY_STAGE: OpportunityContext = { pipelines: null, currency: 'EUR' };
 const EMPTY: CellReading = { values: [], issues: [] };
 const LABEL_WORD = /^\s*(home|work|mobile|cell|office|fax)\s*[:.]\s*/i;
 const CELL_LABELS: Record<string, string> = {
@@ -259,6 +264,10 @@ export function readCell(
   const text = raw.includes('\0') ? raw.replace(/\0/g, '') : raw;
   const trimmed = text.trim();
   if (trimmed === '') return EMPTY;
+  if (isOpportunityTarget(target)) {
+    const { issues } = readOpportunity([{ target, text: trimmed, column, path }], context.opportunities ?? ANY_STAGE);
+    return { values: [[target, { v: trimmed }]], issues };
+  }
   switch (target) {
     case 'email':
       return readEmails(trimmed, column, path);

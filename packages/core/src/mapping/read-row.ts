@@ -2,12 +2,15 @@ import { CUSTOM_PREFIX, parseDate, type Catalogue, type DateOrder } from '../fie
 import { holdsRow, KIND, type AddressValue, type Issue, type IssuePath } from '../model';
 import type { Candidate, CandidateValue } from '../writing';
 import { NO_COLUMN, type ColumnMapping, type Mapping } from './mapping';
-import { readCell, type CellReading, type ReadAs, type ReadingContext } from './read-cell';
+import { isOpportunityTarget, readOpportunity, type OpportunityCell } from './opportunity-cells';
+import { ANY_STAGE, readCell, type CellReading, type ReadAs, type ReadingContext } from './read-cell';
 import { isAddressPart, mappingTargets } from './targets';
 import { applyTransforms, fillsEmpty, isOfCellAlone, type Transform } from './transform';
 
 export interface RowReading {
   candidate: Candidate;
+  /** The opportunity of the contact that stands in the row. */
+  opportunity: Candidate | null;
   issues: Issue[];
   /** Whether an issue keeps the row out. */
   held: boolean;
@@ -102,9 +105,16 @@ export class RowReader {
     } else if (cells.length < this.expected)
       issues.push({ code: 'tooFewCells', found: cells.length, expected: this.expected, path: { row } });
     const addresses = new Map<string, AddressValue>();
+    const ofOpportunity: OpportunityCell[] = [];
     for (const column of this.columns) {
       const raw = cells[column.mapping.column] ?? '';
       if (!raw && !column.fillsEmpty) continue;
+      const { target } = column.mapping;
+      if (isOpportunityTarget(target)) {
+        const text = column.transforms.length ? applyTransforms(raw, column.transforms, cells) : raw;
+        ofOpportunity.push({ target, text, column: column.mapping, path: column.path });
+        continue;
+      }
       const reading = this.readKept(column, raw, cells);
       for (const issue of reading.issues) {
         if (column.mapping.onBad === 'drop' && holdsRow(issue)) continue;
@@ -124,10 +134,21 @@ export class RowReader {
       const [label] = key.split('\n');
       add(candidate, 'adr', label ? { v: address, label } : { v: address });
     }
+    const opportunity = this.readOpportunity(ofOpportunity, issues, row);
     this.addChangedAt(candidate, cells);
     if (!hasIdentity(candidate)) issues.push({ code: 'noIdentity', path: { row } });
     else this.addWholeFile(candidate);
-    return { candidate, issues, held: issues.some(holdsRow) };
+    return { candidate, opportunity, issues, held: issues.some(holdsRow) };
+  }
+
+  private readOpportunity(cells: readonly OpportunityCell[], issues: Issue[], row: number): Candidate | null {
+    if (!cells.length) return null;
+    const found = readOpportunity(cells, this.context.opportunities ?? ANY_STAGE);
+    for (const issue of found.issues) {
+      const onBad = this.columns.find(({ mapping }) => mapping.column === issue.path.column)?.mapping.onBad;
+      if (onBad !== 'drop') issues.push({ ...issue, path: { ...issue.path, row } });
+    }
+    return found.candidate;
   }
 
   private isHeader(cells: readonly string[]): boolean {

@@ -1,4 +1,5 @@
 import { KIND } from '../model';
+import { OPPORTUNITY_TARGETS } from './opportunity-cells';
 import { STANDARD_FIELDS, type FieldDefinition, type FieldType } from '../fields';
 
 /** Parts of an address that a column can stand for; they come together in one address per label. */
@@ -51,6 +52,13 @@ export function mappingTargets(custom: readonly FieldDefinition[] = []): Mapping
     ...standard.slice(0, at),
     ...parts,
     ...standard.slice(at),
+    ...OPPORTUNITY_TARGETS.map(([key, name, type]): MappingTarget => ({
+      key,
+      name,
+      type,
+      group: 'opportunity',
+      labelled: false,
+    })),
     { key: KIND, name: 'Kind (organization)', type: 'text', group: 'other', labelled: false },
     ...custom.filter((field) => !field.retired).map(targetOf),
   ];

@@ -18,6 +18,7 @@ export {
   type LifecycleValue,
   type MoneyValue,
   type RangeValue,
+  type ContactKind,
   type RecordKind,
   type RelationValue,
   type Value,

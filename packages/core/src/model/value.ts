@@ -68,10 +68,13 @@ export const LIFECYCLE = 'lifecycle';
 /** Field that makes a record an organization (vCard KIND); a person has none. */
 export const KIND = 'kind';
 
-export type RecordKind = 'person' | 'organization';
+export type ContactKind = 'person' | 'organization';
+/** An opportunity is a record like any other: its values have threads, its changes are operations, its runs are undone. */
+export type RecordKind = ContactKind | 'opportunity';
 
 export function kindOf(record: ContactRecord): RecordKind {
-  return record.f[KIND]?.[0]?.v === 'organization' ? 'organization' : 'person';
+  const kind = record.f[KIND]?.[0]?.v;
+  return kind === 'organization' || kind === 'opportunity' ? kind : 'person';
 }
 
 function isObject(v: ValueContent | undefined): v is Exclude<ValueContent, string | number | boolean | string[]> {

@@ -3,4 +3,5 @@ export * from './catalogue';
 export * from './duplicates';
 export * from './intake';
 export * from './ledger';
+export * from './opportunities';
 export * from './people';

@@ -62,6 +62,9 @@ export const contact = pgTable(
     index('contact_live_organizations')
       .on(t.sortFamily, t.id)
       .where(sql`state = 'live' and kind = 'organization'`),
+    index('contact_live_opportunities')
+      .on(t.stage, t.id)
+      .where(sql`state = 'live' and kind = 'opportunity'`),
     index('contact_area')
       .on(t.area)
       .where(sql`area <> ''`),

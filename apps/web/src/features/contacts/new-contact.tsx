@@ -3,7 +3,7 @@ import { useDeferredValue, useId, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { EntryCheck, LikelyMatch } from '@gray-loom/wire';
 import type { FieldDefinition } from '@gray-loom/core/fields';
-import type { RecordKind } from '@gray-loom/core/model';
+import type { ContactKind } from '@gray-loom/core/model';
 import { api, Refused } from '../../app/api';
 import { useLists, useRefresh } from '../../app/lists';
 import { Combobox } from '../../ui/combobox';
@@ -12,7 +12,7 @@ import { Modal } from '../../ui/modal';
 import { EMPTY_DRAFT, hasLabel, isBlank, typedOf, type Draft } from './draft';
 import { ValueInput } from './value-input';
 
-const QUICK: Record<RecordKind, string[]> = {
+const QUICK: Record<ContactKind, string[]> = {
   person: ['givenName', 'familyName', 'email', 'tel', 'source'],
   organization: ['organization', 'webDomain', 'email', 'tel', 'source'],
 };
@@ -27,7 +27,7 @@ interface Line {
 /** What was typed is kept in this tab until it is saved or thrown away, also over a reload. */
 const KEPT = 'gray-loom-entry';
 interface Kept {
-  kind: RecordKind;
+  kind: ContactKind;
   lines: Line[];
 }
 
@@ -61,16 +61,16 @@ function Entry({ onClose, fields }: { onClose: () => void; fields: FieldDefiniti
   const refresh = useRefresh();
   const nextId = useRef(1000);
   const fieldOf = useMemo(() => new Map(fields.map((field) => [field.key, field])), [fields]);
-  const linesFor = (kind: RecordKind, kept: Line[]): Line[] => {
+  const linesFor = (kind: ContactKind, kept: Line[]): Line[] => {
     const required = kind === 'person' ? fields.filter((field) => field.required && !field.retired) : [];
     const keys = [...QUICK[kind], ...required.map((field) => field.key).filter((key) => !QUICK[kind].includes(key))];
     const quick = keys.map((key, i) => kept.find((line) => line.key === key) ?? { id: i, key, draft: EMPTY_DRAFT });
     const rest = kept.filter((line) => !quick.includes(line) && !isBlank(line.draft) && fieldOf.has(line.key));
     return [...quick, ...rest.map((line, i) => ({ ...line, id: 100 + i }))];
   };
-  const [kind, setKind] = useState<RecordKind>(() => readKept()?.kind ?? 'person');
+  const [kind, setKind] = useState<ContactKind>(() => readKept()?.kind ?? 'person');
   const [lines, setLines] = useState<Line[]>(() => linesFor(readKept()?.kind ?? 'person', readKept()?.lines ?? []));
-  const keep = (nextKind: RecordKind, next: Line[]) => {
+  const keep = (nextKind: ContactKind, next: Line[]) => {
     setKind(nextKind);
     setLines(next);
     sessionStorage.setItem(KEPT, JSON.stringify({ kind: nextKind, lines: next }));

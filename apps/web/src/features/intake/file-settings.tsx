@@ -72,11 +72,11 @@ export function FileSettings({
           className="z-40 max-h-[80vh] w-104 overflow-y-auto border border-strong bg-page p-4"
           aria-label="Whole file"
         >
-          <fieldset disabled={locked} className="grid grid-cols-[92px_1fr] items-baseline gap-x-3 gap-y-2">
+          <fieldset disabled={locked} className="grid grid-cols-[92px_minmax(0,1fr)] items-baseline gap-x-3 gap-y-2">
             <label className="contents">
               <span className="text-ink2">Tags</span>
               <input
-                className="field"
+                className="field min-w-0"
                 value={tags}
                 placeholder="regatta; bursary"
                 onChange={(event) => setTags(event.target.value)}
@@ -85,7 +85,7 @@ export function FileSettings({
             <label className="contents">
               <span className="text-ink2">Source</span>
               <input
-                className="field"
+                className="field min-w-0"
                 list="file-sources"
                 value={draft.wholeFile.source ?? ''}
                 onChange={(event) => whole({ source: event.target.value || null })}
@@ -99,7 +99,7 @@ export function FileSettings({
             <label className="contents">
               <span className="text-ink2">Stage</span>
               <select
-                className="field"
+                className="field min-w-0"
                 value={draft.wholeFile.stage ?? ''}
                 onChange={(event) => whole({ stage: event.target.value || null })}
               >
@@ -131,7 +131,7 @@ export function FileSettings({
             <label className="contents">
               <span className="text-ink2">Their values</span>
               <select
-                className="field"
+                className="field min-w-0"
                 value={draft.writeRule}
                 disabled={!draft.allowChange}
                 onChange={(event) => set({ writeRule: event.target.value as Mapping['writeRule'] })}
@@ -146,7 +146,7 @@ export function FileSettings({
               <label className="contents">
                 <span className="text-ink2">Changed on</span>
                 <select
-                  className="field"
+                  className="field min-w-0"
                   aria-label="Column that says when a row was last changed"
                   value={draft.changedColumn ?? ''}
                   onChange={(event) =>
