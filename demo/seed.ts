@@ -17,6 +17,7 @@ import { takeFile } from '../apps/server/src/use-cases/take-file';
 import type { NewContact } from '../apps/server/src/use-cases/render-contacts';
 import { insertContacts } from '../apps/server/src/use-cases/write-contacts';
 import { fairFile } from './fair-file';
+import { seedOpportunities } from './opportunities';
 import { asAnotherToolHasThem, Dice, makePerson, Phones, toldBy, type DemoPerson, type DemoThread } from './people';
 import { SOURCES, STAGES, TAGS } from './quillhaven';
 import { seedWholeRecord } from './whole-record';
@@ -76,6 +77,7 @@ export async function seedDemo(database: Database, { withPeople, databaseUrl, sa
       FAIR_DAYS_BACK,
     );
     await seedWholeRecord(database, actorId ?? 0);
+    await seedOpportunities(database, actorId ?? 0);
     await seedPeople(database, actorId, entries, FAIR_DAYS_BACK, 0);
     await seedScan(database, matching, databaseUrl, actorId);
     await seedDecisions(database, actorId ?? 0);

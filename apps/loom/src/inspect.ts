@@ -5,7 +5,7 @@ import { Refusal } from './refusal';
 const SEVERE_LIMIT = 50;
 
 /** What a file is and what its columns seem to mean. */
-export function inspect(path: string): Record<string, unknown> {
+export function inspect(path: string, isMessage = false): Record<string, unknown> {
   const table = sniffFile(path);
   if (!table.ok) throw new Refusal(`${path}: ${wordIssue(table.error)}`);
   const { shape, guesses, issues } = table.value;
@@ -20,10 +20,10 @@ export function inspect(path: string): Record<string, unknown> {
       found.push({ code: 'tooFewCells', found: cells.length, expected: shape.columnCount, path: { row } });
   }
   return {
-    format: shape.cards ? 'vcard' : 'delimited',
+    format: isMessage ? 'message' : shape.cards ? 'vcard' : 'delimited',
     encoding: shape.encoding.name,
-    delimiter: shape.cards ? null : shape.delimiter,
-    headerRow: shape.headerRow,
+    delimiter: shape.cards || isMessage ? null : shape.delimiter,
+    headerRow: isMessage ? null : shape.headerRow,
     rowCount,
     columns: guesses.map(
       ({ index, header, field, label, type, certainty01, samples, dateOrder, decimal, separator, choices }) => ({
@@ -60,10 +60,11 @@ export function printInspection(found: Record<string, unknown>): string {
     samples: string[];
   }[];
   const cards = found.format === 'vcard';
+  const message = found.format === 'message';
   const delimiter = found.delimiter === '\t' ? 'tab' : String(found.delimiter);
   const lines = [
-    cards
-      ? `${String(found.rowCount)} cards`
+    cards || message
+      ? `${String(found.rowCount)} ${cards ? 'cards' : 'messages'}`
       : `${String(found.encoding)}, delimiter ${delimiter}, heading ${found.headerRow === null ? 'none' : `in row ${String(found.headerRow)}`}, ${String(found.rowCount)} rows`,
   ];
   for (const column of columns) {

@@ -1,13 +1,20 @@
 import { existsSync, statSync } from 'node:fs';
 import { parseArgs } from 'node:util';
+import { countsInWords, exportFromBook, importIntoBook, trialInBook, withBook } from './book';
 import { inspect, printInspection } from './inspect';
 import { matchFile } from './match';
+import { withTable } from './message-file';
 import { Refusal, WrongUsage } from './refusal';
 import { trialOffline } from './trial';
 
 const USAGE = `usage: ./loom COMMAND
   inspect FILE [--json]                              how a file reads and what its columns mean
-  trial FILE --offline [--country ID] [--json]       what each row would become in an empty book
+  trial FILE [--mapping NAME] [--json]               what each row would become, with the people who are here
+  trial FILE --offline [--country ID] [--json]       the same in an empty book, without a database
+  import FILE [--mapping NAME] [--json]              brings a file in; held rows wait in Intake
+  export all --out FILE [--tag T] [--stage S] [--source S] [--area A] [--owner O] [--find TEXT] [--kind organization]
+         [--fields a,b] [--version 3.0]              contacts as .csv, .tsv, .jsonl or .vcf
+         trial, import and export work on the data of ./start; --data DIR or DATABASE_URL name another
   match FILE --out GROUPS.csv [--threshold 0.9 | --band certain] [--json]
   bench [NAME] [--json]`;
 
@@ -23,7 +30,7 @@ function print(value: Record<string, unknown>, json: boolean, words: (value: Rec
   process.stdout.write(`${json ? JSON.stringify(value, null, 1) : words(value)}\n`);
 }
 
-function run(argv: readonly string[]): void {
+async function run(argv: readonly string[]): Promise<void> {
   const [command, ...rest] = argv;
   const { values, positionals } = parseArgs({
     args: [...rest],
@@ -35,23 +42,73 @@ function run(argv: readonly string[]): void {
       out: { type: 'string' },
       threshold: { type: 'string' },
       band: { type: 'string' },
+      mapping: { type: 'string' },
+      data: { type: 'string' },
+      tag: { type: 'string', default: '' },
+      stage: { type: 'string', default: '' },
+      source: { type: 'string', default: '' },
+      area: { type: 'string', default: '' },
+      owner: { type: 'string', default: '' },
+      find: { type: 'string', default: '' },
+      kind: { type: 'string', default: 'person' },
+      fields: { type: 'string', default: '' },
+      version: { type: 'string', default: '4.0' },
     },
   });
   switch (command) {
     case 'inspect':
-      print(inspect(fileArgument(positionals)), values.json, printInspection);
+      await withTable(fileArgument(positionals), (path, isMessage) =>
+        print(inspect(path, isMessage), values.json, printInspection),
+      );
       return;
     case 'trial': {
-      if (!values.offline)
-        throw new WrongUsage(
-          'Trial against the database comes with a later capability; add --offline to try against an empty book.',
+      const file = fileArgument(positionals);
+      if (values.offline) {
+        await withTable(file, (path, isMessage) =>
+          print(trialOffline(path, values.country, isMessage), values.json, (found) => {
+            const counts: Record<string, number> = {};
+            for (const { outcome } of found.rows as { outcome: string }[]) counts[outcome] = (counts[outcome] ?? 0) + 1;
+            return countsInWords(counts);
+          }),
         );
-      print(trialOffline(fileArgument(positionals), values.country), values.json, (found) => {
-        const counts = new Map<string, number>();
-        for (const row of found.rows as { outcome: string }[])
-          counts.set(row.outcome, (counts.get(row.outcome) ?? 0) + 1);
-        return [...counts].map(([outcome, n]) => `${n} ${outcome}`).join(', ');
+        return;
+      }
+      const found = await withBook(values.data, (database) => trialInBook(database, file, values));
+      const about = await withTable(file, (path, isMessage) => {
+        try {
+          return inspect(path, isMessage);
+        } catch {
+          // A packed file is looked into by the book alone.
+          return {};
+        }
       });
+      print({ ...about, ...found }, values.json, ({ counts }) => countsInWords(counts as Record<string, number>));
+      return;
+    }
+    case 'import': {
+      const file = fileArgument(positionals);
+      const found = await withBook(values.data, (database, url) => importIntoBook(database, url, file, values));
+      print(found, values.json, ({ counts, runId }) =>
+        [countsInWords(counts as Record<string, number>), `run ${String(runId)} in the ledger`].join('; '),
+      );
+      return;
+    }
+    case 'export': {
+      if (positionals[0] !== 'all' || positionals.length > 1)
+        throw new WrongUsage(
+          "Say which contacts: 'all', narrowed by --tag, --stage, --source, --area, --owner or --find.",
+        );
+      const { out, tag, stage, source, area, owner, find, kind, fields, version } = values;
+      if (!out) throw new WrongUsage('Name the file to write with --out.');
+      if (kind !== 'person' && kind !== 'organization')
+        throw new WrongUsage(`--kind is '${kind}'; it can be person or organization.`);
+      if (version !== '3.0' && version !== '4.0')
+        throw new WrongUsage(`--version is '${version}'; it can be 3.0 or 4.0.`);
+      const filter = { find, tag, stage, source, area, owner, kind, deleted: false, run: undefined } as const;
+      const bytes = await withBook(values.data, (database) =>
+        exportFromBook(database, out, filter, { fields: fields.split(',').filter(Boolean), version }),
+      );
+      print({ out, bytes }, values.json, () => `${bytes.toLocaleString('en-GB')} bytes written to ${out}`);
       return;
     }
     case 'match': {
@@ -79,7 +136,7 @@ function run(argv: readonly string[]): void {
 }
 
 try {
-  run(process.argv.slice(2));
+  await run(process.argv.slice(2));
 } catch (error) {
   if (error instanceof Refusal) {
     process.stderr.write(`${error.message}\n`);

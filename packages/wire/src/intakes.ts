@@ -15,7 +15,11 @@ import { WRITE_RULES, type WriteRule } from '@gray-loom/core/writing';
 
 export type RowOutcome = 'new' | 'fill' | 'replace' | 'same' | 'fold' | 'held';
 export const ROW_OUTCOMES: readonly RowOutcome[] = ['new', 'fill', 'replace', 'same', 'fold', 'held'];
-export type OutcomeCounts = Record<RowOutcome, number>;
+/** Rows by outcome; of opportunities only where the file can have any. */
+export type OutcomeCounts = Record<RowOutcome, number> & {
+  opportunitiesNew?: number;
+  opportunitiesChanged?: number;
+};
 export type IntakeState = 'read' | 'trying' | 'tried' | 'committing' | 'done' | 'stopped';
 
 const columnSchema = object({

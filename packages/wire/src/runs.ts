@@ -1,4 +1,5 @@
 import { number, object, string } from 'yup';
+import type { RecordKind } from '@gray-loom/core/model';
 import type { ThreadKind } from './threads';
 
 export type RunState = 'queued' | 'running' | 'done' | 'failed' | 'stopped' | 'paused';
@@ -43,6 +44,7 @@ export const runPageSchema = object({
 
 export interface RunContact {
   contactId: number;
+  kind: RecordKind;
   name: string;
   created: boolean;
   fields: string[];

@@ -26,7 +26,12 @@ interface TrialRow {
 }
 
 /** A dry run of an import: the commit's code path without the writing. */
-export async function tryImport(database: Database, lease: Lease, leaseMs: number): Promise<void> {
+export async function tryImport(
+  database: Database,
+  lease: Lease,
+  leaseMs: number,
+  keptPerOutcome = KEPT_PER_OUTCOME,
+): Promise<void> {
   const { db, pool } = database;
   const [job] = await db
     .select({ intakeId: sql<number>`(${run.detail}->>'intakeId')::int` })
@@ -60,7 +65,7 @@ export async function tryImport(database: Database, lease: Lease, leaseMs: numbe
     addCounts(counts, found.counts);
     const kept = settled.filter(({ outcome }) => {
       addCounts(counts, { [outcome]: 1 });
-      return (counts[outcome] ?? 0) <= KEPT_PER_OUTCOME;
+      return (counts[outcome] ?? 0) <= keptPerOutcome;
     });
     stopped = await inTransaction(database, async (tx) => {
       await copyLines(

@@ -279,7 +279,7 @@ export async function dropIntake(database: Database, id: number): Promise<void> 
 export async function trialRows(
   database: Database,
   id: number,
-  outcome: RowOutcome,
+  outcome: RowOutcome | null,
   limit: number,
 ): Promise<TrialRow[]> {
   const row = await requireIntake(database.db, id);
@@ -290,7 +290,9 @@ export async function trialRows(
   const rows = await database.db
     .select()
     .from(importRow)
-    .where(sql`${importRow.runId} = ${row.trialRun} and ${importRow.outcome} = ${outcome}`)
+    .where(
+      sql`${importRow.runId} = ${row.trialRun} and (${outcome}::text is null or ${importRow.outcome} = ${outcome})`,
+    )
     .orderBy(importRow.row)
     .limit(limit);
   const choices = await loadChoices(database, id);
@@ -319,7 +321,8 @@ export async function trialRows(
       before: change.before,
       after: change.after,
     })),
-    values: outcome === 'new' || outcome === 'fold' ? valuesInWords(reader, catalogue, one.cells ?? [], one.row) : [],
+    values:
+      one.outcome === 'new' || one.outcome === 'fold' ? valuesInWords(reader, catalogue, one.cells ?? [], one.row) : [],
   }));
 }
 

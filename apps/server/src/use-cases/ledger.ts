@@ -92,18 +92,20 @@ export async function runContacts(database: Database, id: number, after: number,
   const catalogue = await loadCatalogue(database.db);
   const { rows } = await database.pool.query<{
     contact_id: number;
+    kind: RunContact['kind'];
     name: string;
     created: boolean;
     fields: string[] | null;
   }>(
-    `select o.contact_id, c.display_name as name, bool_or(o.changes is null) as created,
+    `select o.contact_id, c.kind, c.display_name as name, bool_or(o.changes is null) as created,
        array_agg(distinct ch->>'field') filter (where ch is not null) as fields
      from operation o join contact c on c.id = o.contact_id left join lateral jsonb_array_elements(o.changes) ch on true
-     where o.run_id = $1 and o.contact_id > $2 group by o.contact_id, c.display_name order by o.contact_id limit $3`,
+     where o.run_id = $1 and o.contact_id > $2 group by o.contact_id, c.kind, c.display_name order by o.contact_id limit $3`,
     [id, after, limit],
   );
   return rows.map((row) => ({
     contactId: row.contact_id,
+    kind: row.kind,
     name: row.name,
     created: row.created,
     fields: (row.fields ?? []).map((field) => catalogue.nameOf(field.replace(/^also\./, ''))),

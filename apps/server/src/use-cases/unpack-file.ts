@@ -7,14 +7,18 @@ import { fileURLToPath } from 'node:url';
 import { createGunzip } from 'node:zlib';
 import { Piscina } from 'piscina';
 import yauzl from 'yauzl';
+import { looksLikeMessage } from '@gray-loom/core/formats';
 import type { Database } from '../db/connect';
 import type { SheetFile, SheetTask } from '../jobs/sheet-thread';
 import { issueProblem, Problem } from '../problem';
+import { messagesAsTable, splitMessages } from './read-messages';
 import { takeFile, type IncomingFile } from './take-file';
 
 /** Of a spreadsheet, how much it may unfold to; a larger one is to be saved as delimited text. */
 const SHEET_BYTES = 120 * 1024 * 1024;
 const ENTRIES = 2000;
+/** Bytes of the beginning that tell what a file is. */
+const LOOKED_AT = 2000;
 const SHEET_HEAP_MB = 1500;
 /** What archives hold beside files. */
 const BESIDE = /(?:^|\/)(?:__MACOSX\/|\.DS_Store$|Thumbs\.db$)|\/$/;
@@ -23,14 +27,14 @@ const broken = (what: string, why: string) =>
   new Problem(422, 'brokenFile', `The ${what} cannot be opened: ${why}. Make it anew, or send the file in it alone.`);
 
 /**
- * Takes a file in that may be packed: gzip, a zip with one file in it, or a spreadsheet, of which every sheet that has
- * rows becomes a file. What is no package goes straight on. Gives the id of the first. Errors: Problem.
+ * Takes a file in that may be packed: gzip, a zip with one file in it or with messages alone, messages, or a spreadsheet,
+ * of which every sheet that has rows becomes a file. What is no package goes straight on. Gives the id of the first. Errors: Problem.
  */
 export async function takePackedFile(database: Database, file: IncomingFile): Promise<number> {
   const reader = file.body[Symbol.asyncIterator]() as AsyncIterator<Buffer>;
   const begin: Buffer[] = [];
   let size = 0;
-  while (size < 4) {
+  while (size < LOOKED_AT) {
     const next = await reader.next().catch(() => ({ done: true as const, value: undefined }));
     if (next.done) break;
     begin.push(next.value);
@@ -40,7 +44,23 @@ export async function takePackedFile(database: Database, file: IncomingFile): Pr
   const whole: IncomingFile = { ...file, body: Readable.from(rejoin(begin, reader)) };
   if (head[0] === 0x1f && head[1] === 0x8b) return takeGzip(database, whole);
   if (head.length >= 4 && head.readUInt32LE(0) === 0x04034b50) return takeZip(database, whole);
+  if (looksLikeMessage(head.toString('utf8', 0, LOOKED_AT))) return takeMessages(database, whole);
   return takeFile(database, whole);
+}
+
+/** Messages become a table, a row for each, and go the way of any file. */
+async function takeMessages(database: Database, file: IncomingFile): Promise<number> {
+  const body = file.body.pipe(gauge(file));
+  const pieces: Buffer[] = [];
+  file.body.on('error', (error) => body.destroy(error));
+  for await (const piece of body as AsyncIterable<Buffer>) pieces.push(piece);
+  // Bytes stay bytes: each part of a message says for itself how it is encoded.
+  const raws = splitMessages(Buffer.concat(pieces).toString('latin1')).map((text) => Buffer.from(text, 'latin1'));
+  return takeFile(database, {
+    ...file,
+    body: Readable.from([Buffer.from(await messagesAsTable(raws))]),
+    declaredBytes: null,
+  });
 }
 
 async function* rejoin(begin: readonly Buffer[], rest: AsyncIterator<Buffer>): AsyncGenerator<Buffer> {
@@ -136,6 +156,8 @@ async function takeZip(database: Database, file: IncomingFile): Promise<number> 
       return await takeSheets(database, file, archive, path, folder);
     const files = archive.entries.filter(({ fileName }) => !BESIDE.test(fileName));
     const [only] = files;
+    if (only && files.every(({ fileName }) => /\.eml$/i.test(fileName)))
+      return await takeZippedMessages(database, file, archive, files);
     if (!only) throw new Problem(422, 'emptyArchive', 'There is no file in this archive. Nothing was taken in.');
     if (files.length > 1)
       throw new Problem(
@@ -162,6 +184,28 @@ async function takeZip(database: Database, file: IncomingFile): Promise<number> 
     archive?.zip.close();
     rmSync(folder, { recursive: true, force: true });
   }
+}
+
+async function takeZippedMessages(
+  database: Database,
+  file: IncomingFile,
+  archive: Archive,
+  entries: readonly yauzl.Entry[],
+): Promise<number> {
+  const unfolds = entries.reduce((sum, entry) => sum + entry.uncompressedSize, 0);
+  if (unfolds > file.limitBytes)
+    throw issueProblem(413, { code: 'fileTooLarge', bytes: unfolds, limitBytes: file.limitBytes, path: {} });
+  const raws: Buffer[] = [];
+  for (const entry of entries) {
+    const pieces: Buffer[] = [];
+    for await (const piece of (await openEntry(archive, entry)) as AsyncIterable<Buffer>) pieces.push(piece);
+    raws.push(Buffer.concat(pieces));
+  }
+  return takeFile(database, {
+    ...file,
+    body: Readable.from([Buffer.from(await messagesAsTable(raws))]),
+    declaredBytes: null,
+  });
 }
 
 let threads: Piscina | null = null;

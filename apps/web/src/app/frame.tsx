@@ -16,6 +16,7 @@ import { Tape } from './tape';
 const SECTIONS: { to: string; name: string; waiting: (w: Worklist) => number }[] = [
   { to: '/worklist', name: 'Worklist', waiting: (w) => w.certain + w.likely + w.held.total + w.failed.length },
   { to: '/contacts', name: 'Contacts', waiting: () => 0 },
+  { to: '/opportunities', name: 'Opportunities', waiting: () => 0 },
   { to: '/intake', name: 'Intake', waiting: (w) => w.held.total },
   { to: '/duplicates', name: 'Duplicates', waiting: (w) => w.certain + w.likely + w.possible },
   { to: '/ledger', name: 'Ledger', waiting: () => 0 },

@@ -8,7 +8,18 @@ export function useLists() {
   return useQuery({ queryKey: ['lists'], queryFn: () => api.get<Lists>('/lists'), staleTime: 30_000 });
 }
 
-const TOUCHED = ['contact', 'contacts', 'history', 'tape', 'lists', 'duplicates', 'worklist', 'areas'];
+const TOUCHED = [
+  'contact',
+  'contacts',
+  'history',
+  'tape',
+  'lists',
+  'duplicates',
+  'worklist',
+  'areas',
+  'opportunities',
+  'pipelines',
+];
 
 /** Looks again at whatever a change of contacts or of the set-up can touch. */
 export function useRefresh() {

@@ -5,6 +5,7 @@ import { HeldPage } from '../features/intake/held-page';
 import { IntakePage } from '../features/intake/intake-page';
 import { MappingPage } from '../features/intake/mapping-page';
 import { LedgerPage } from '../features/ledger/ledger-page';
+import { OpportunitiesPage } from '../features/opportunities/opportunities-page';
 import { PrintContact } from '../features/print/print-contact';
 import { PrintLabels } from '../features/print/print-labels';
 import { PrintList } from '../features/print/print-list';
@@ -42,6 +43,7 @@ export const router = createBrowserRouter([
       { index: true, element: <Navigate to="/worklist" replace /> },
       { path: 'worklist', element: <WorklistPage /> },
       { path: 'contacts/:id?', element: <ContactsPage /> },
+      { path: 'opportunities/:id?', element: <OpportunitiesPage /> },
       { path: 'intake', element: <IntakePage /> },
       { path: 'intake/held/:runId?', element: <HeldPage /> },
       { path: 'intake/:id', element: <MappingPage /> },

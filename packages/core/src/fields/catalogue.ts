@@ -1,5 +1,3 @@
-import { OPPORTUNITY_FIELDS } from './opportunity';
-
 export type FieldType =
   | 'text'
   | 'longText'
@@ -134,6 +132,16 @@ export const STANDARD_FIELDS: readonly FieldDefinition[] = [
   one('owner', 'Owner', 'sorting', 'owner'),
   many('externalId', 'Outside id', 'other', 'text'),
   one('note', 'Note', 'other', 'longText'),
+];
+
+/** Fields of an opportunity; owner, outside id and note are those of every record. */
+export const OPPORTUNITY_FIELDS: readonly FieldDefinition[] = [
+  one('opportunityName', 'Opportunity', 'opportunity'),
+  one('opportunityContact', 'Contact', 'opportunity', 'relation'),
+  one('opportunityPipeline', 'Pipeline', 'opportunity'),
+  one('opportunityStage', 'Opportunity stage', 'opportunity'),
+  one('opportunityValue', 'Opportunity value', 'opportunity', 'money'),
+  one('opportunityCloseDate', 'Expected on', 'opportunity', 'date'),
 ];
 
 export const CUSTOM_PREFIX = 'custom.';

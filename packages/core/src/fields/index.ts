@@ -36,6 +36,7 @@ export {
   CUSTOM_PREFIX,
   CUSTOM_TYPES,
   LONG_TEXT_LIMIT,
+  OPPORTUNITY_FIELDS,
   STANDARD_FIELDS,
   TEXT_LIMIT,
   TYPE_NAMES,
@@ -46,5 +47,5 @@ export {
   type FieldType,
   type UniqueRule,
 } from './catalogue';
-export { OPPORTUNITY_FIELDS, outcomeOf, type Pipeline, type PipelineStage, type StageOutcome } from './opportunity';
+export { outcomeOf, type Pipeline, type PipelineStage, type StageOutcome } from './opportunity';
 export { summarise, displayNameOf, normOf, shownPhone, type ContactSummary } from './summary';

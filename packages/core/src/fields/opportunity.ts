@@ -1,5 +1,3 @@
-import type { FieldDefinition, FieldType } from './catalogue';
-
 /** How a stage of a pipeline ends: not yet, well, or not. */
 export type StageOutcome = 'open' | 'won' | 'lost';
 
@@ -15,24 +13,6 @@ export interface Pipeline {
   name: string;
   stages: PipelineStage[];
 }
-
-const one = (key: string, name: string, type: FieldType = 'text'): FieldDefinition => ({
-  key,
-  name,
-  type,
-  group: 'opportunity',
-  several: false,
-});
-
-/** Fields of an opportunity; owner, outside id and note are those of every record. */
-export const OPPORTUNITY_FIELDS: readonly FieldDefinition[] = [
-  one('opportunityName', 'Opportunity'),
-  one('opportunityContact', 'Contact', 'relation'),
-  one('opportunityPipeline', 'Pipeline'),
-  one('opportunityStage', 'Opportunity stage'),
-  one('opportunityValue', 'Opportunity value', 'money'),
-  one('opportunityCloseDate', 'Expected on', 'date'),
-];
 
 /** How an opportunity stands: as its stage ends. A stage that its pipeline does not have any more is open. */
 export function outcomeOf(pipelines: readonly Pipeline[], pipeline: string, stage: string): StageOutcome {

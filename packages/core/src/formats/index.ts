@@ -10,5 +10,6 @@ export {
   CardTable,
   type CardPicture,
 } from './vcard';
+export { looksLikeMessage, messageRow, messageTable, type MailedPerson, type MessageParts } from './message';
 export { trimSheet, type SheetCell } from './sheet-text';
 export { writeDelimitedLine } from './write-delimited';

@@ -9,8 +9,8 @@ interface ContactPickerProps {
   exceptId: number | null;
   autoFocus?: boolean;
   onChoose: (contact: { id: number; name: string }) => void;
-  /** Somebody who is no contact, by name. */
-  onName: (name: string) => void;
+  /** Somebody who is no contact, by name, where that will do. */
+  onName?: (name: string) => void;
 }
 
 /** Finds a contact as one types; a name alone will do for somebody who is none. */
@@ -31,7 +31,7 @@ export function ContactPicker({ label, exceptId, autoFocus, onChoose, onName }: 
         autoFocus={autoFocus}
         value={typed}
         onValueChange={setTyped}
-        placeholder="Name of the other"
+        placeholder={onName ? 'Name of the other' : 'Name, e-mail or phone'}
         className="w-full bg-page px-2 py-1 outline-none"
       />
       <Command.List className="max-h-48 overflow-y-auto">
@@ -46,7 +46,7 @@ export function ContactPicker({ label, exceptId, autoFocus, onChoose, onName }: 
             <span className="ml-auto truncate text-[12px] text-ink3">{row.email || row.tel || row.organization}</span>
           </Command.Item>
         ))}
-        {typed.trim().length > 1 ? (
+        {onName && typed.trim().length > 1 ? (
           <Command.Item
             value="by name"
             onSelect={() => onName(typed.trim())}

@@ -10,6 +10,7 @@ import { Combobox } from '../../ui/combobox';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
 import { ContactHistory } from './contact-history';
 import { EditableValue } from './editable-value';
+import { OpportunitySection } from '../opportunities/opportunity-section';
 import { PermissionSection } from './permission-section';
 import { TagLine } from './tag-line';
 
@@ -137,6 +138,7 @@ function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: (
         </details>
       ) : null}
       {kind === 'organization' ? <People contact={contact} /> : null}
+      <OpportunitySection contactId={id} readOnly={deleted} />
       <PermissionSection contact={contact} readOnly={deleted} />
       <ContactHistory id={id} fields={fields} />
     </article>

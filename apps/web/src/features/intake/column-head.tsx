@@ -16,6 +16,7 @@ const GROUPS: Record<string, string> = {
   sorting: 'Sorting',
   other: 'Other',
   custom: 'Our own fields',
+  opportunity: 'Opportunity',
 };
 const ORDERS: { value: DateOrder; text: string }[] = [
   { value: 'iso', text: 'year, month, day' },

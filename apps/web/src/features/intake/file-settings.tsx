@@ -1,7 +1,7 @@
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import type { Lists } from '@gray-loom/wire';
-import type { Mapping, Recogniser } from '@gray-loom/core/mapping';
+import { isOpportunityTarget, type Mapping, type Recogniser } from '@gray-loom/core/mapping';
 import { ConsentFields, lackingOf } from './consent-fields';
 import { Button } from '../../ui/controls';
 import { RULE_WORDS } from './column-head';
@@ -18,6 +18,7 @@ function inWords({ wholeFile, allowNew, allowChange, writeRule }: Mapping): stri
     wholeFile.tags.length ? `${wholeFile.tags.length} ${wholeFile.tags.length === 1 ? 'tag' : 'tags'}` : '',
     wholeFile.source ? 'source' : '',
     wholeFile.stage ? 'stage' : '',
+    wholeFile.owner ? 'owner' : '',
     wholeFile.consent ? 'permission' : '',
   ].filter(Boolean);
   const may =
@@ -109,6 +110,21 @@ export function FileSettings({
                 ))}
               </select>
             </label>
+            <label className="contents">
+              <span className="text-ink2">Owner</span>
+              <input
+                className="field min-w-0"
+                list="file-owners"
+                maxLength={80}
+                value={draft.wholeFile.owner ?? ''}
+                onChange={(event) => whole({ owner: event.target.value || null })}
+              />
+            </label>
+            <datalist id="file-owners">
+              {lists?.owners.map((owner) => (
+                <option key={owner.label} value={owner.label} />
+              ))}
+            </datalist>
             <span className="text-ink2">The file may</span>
             <div className="space-y-1">
               <label className="flex gap-2">
@@ -128,6 +144,31 @@ export function FileSettings({
                 touch people who are here
               </label>
             </div>
+            {draft.columns.some(({ target }) => isOpportunityTarget(target)) ? (
+              <>
+                <span className="text-ink2">Opportunities</span>
+                <div className="space-y-1">
+                  {(
+                    [
+                      ['allowNew', 'bring new ones'],
+                      ['allowChange', 'change those that are here'],
+                    ] as const
+                  ).map(([key, text]) => {
+                    const may = draft.opportunities ?? { allowNew: true, allowChange: true };
+                    return (
+                      <label key={key} className="flex gap-2">
+                        <input
+                          type="checkbox"
+                          checked={may[key]}
+                          onChange={(event) => set({ opportunities: { ...may, [key]: event.target.checked } })}
+                        />{' '}
+                        {text}
+                      </label>
+                    );
+                  })}
+                </div>
+              </>
+            ) : null}
             <label className="contents">
               <span className="text-ink2">Their values</span>
               <select

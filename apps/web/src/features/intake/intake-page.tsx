@@ -69,8 +69,8 @@ export function IntakePage() {
             <p className="text-[15px] font-semibold">Bring a file in</p>
             <p className="text-ink2">
               Tables (CSV, tabs, semicolons, in any usual encoding), spreadsheets (.xlsx, a file for each sheet), cards
-              (vCard 3 and 4); also packed by gzip or zip. Drop it anywhere on this page. Nothing is written before you
-              say so.
+              (vCard 3 and 4), messages (.eml, or a zip of them); also packed by gzip or zip. Drop it anywhere on this
+              page. Nothing is written before you say so.
             </p>
           </div>
           <Button

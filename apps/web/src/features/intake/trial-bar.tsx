@@ -156,7 +156,16 @@ function Progress({ detail, run }: { detail: IntakeDetail; run: RunSummary | und
 }
 
 /** What would happen, in a sentence, so that nothing has to be read off a bar. */
-function trialInWords({ new: fresh, fill, replace, same, fold, held }: OutcomeCounts): string {
+function trialInWords({
+  new: fresh,
+  fill,
+  replace,
+  same,
+  fold,
+  held,
+  opportunitiesNew = 0,
+  opportunitiesChanged = 0,
+}: OutcomeCounts): string {
   const people = (n: number, what: string) => (n ? `${count(n)} ${what}` : '');
   const said = [
     people(fresh, fresh === 1 ? 'new contact' : 'new contacts'),
@@ -164,6 +173,8 @@ function trialInWords({ new: fresh, fill, replace, same, fold, held }: OutcomeCo
     replace ? `${count(replace)} with values replaced` : 'nobody overwritten',
     people(same + fold, 'as they are or folded'),
     people(held, 'held'),
+    people(opportunitiesNew, opportunitiesNew === 1 ? 'new opportunity' : 'new opportunities'),
+    people(opportunitiesChanged, opportunitiesChanged === 1 ? 'opportunity changed' : 'opportunities changed'),
   ].filter(Boolean);
   return `${said.join(', ')}.`;
 }

@@ -25,6 +25,10 @@ const COUNT_WORDS: Record<string, string> = {
   same: 'same',
   fold: 'folded into an earlier row',
   held: 'held',
+  opportunitiesNew: 'new opportunities',
+  opportunitiesChanged: 'opportunities changed',
+  opportunitiesSame: 'opportunities as they are',
+  opportunitiesLeft: 'opportunities left out',
   restored: 'restored',
   removed: 'removed',
   left: 'left as they are',
@@ -90,7 +94,7 @@ export function RunSheet({ id, onClose }: { id: number; onClose: () => void }) {
             ) : null}
           </>
         ) : null}
-        {contacts.data?.length ? (
+        {contacts.data?.some(({ kind }) => kind !== 'opportunity') ? (
           <Link className="link" to={`/contacts?run=${id}`}>
             Show these people
           </Link>
@@ -115,12 +119,16 @@ export function RunSheet({ id, onClose }: { id: number; onClose: () => void }) {
       {contacts.data?.length ? (
         <section className="mt-5">
           <h3 className="border-b border-strong pb-1 font-semibold">
-            People it touched{contacts.data.length === 60 ? ', the first 60' : ''}
+            {contacts.data.some(({ kind }) => kind === 'opportunity') ? 'What it touched' : 'People it touched'}
+            {contacts.data.length === 60 ? ', the first 60' : ''}
           </h3>
           <ul>
             {contacts.data.map((contact) => (
               <li key={contact.contactId} className="flex items-baseline gap-3 border-b border-hair py-1">
-                <Link to={`/contacts/${contact.contactId}`} className="hover:underline">
+                <Link
+                  to={`/${contact.kind === 'opportunity' ? 'opportunities' : 'contacts'}/${contact.contactId}`}
+                  className="hover:underline"
+                >
                   {contact.name}
                 </Link>
                 <span className="ml-auto truncate text-[12.5px] text-ink2">

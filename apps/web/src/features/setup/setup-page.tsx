@@ -7,6 +7,7 @@ import { BrowserPage } from './browser-page';
 import { FieldsPage } from './fields-page';
 import { MappingsPage } from './mappings-page';
 import { PicksPage } from './picks-page';
+import { PipelinesPage } from './pipelines-page';
 
 const PARTS = [
   ['fields', 'Fields'],
@@ -14,6 +15,7 @@ const PARTS = [
   ['sources', 'Sources'],
   ['stages', 'Stages'],
   ['areas', 'Areas'],
+  ['pipelines', 'Pipelines'],
   ['mappings', 'Saved mappings'],
   ['browser', 'This browser'],
 ] as const;
@@ -47,6 +49,7 @@ export function SetupPage() {
         {part === 'fields' ? <FieldsPage lists={lists.data} /> : null}
         {kind ? <PicksPage key={kind} kind={kind} lists={lists.data} /> : null}
         {part === 'areas' ? <AreasPage lists={lists.data} /> : null}
+        {part === 'pipelines' ? <PipelinesPage /> : null}
         {part === 'mappings' ? <MappingsPage /> : null}
         {part === 'browser' ? <BrowserPage /> : null}
       </div>

@@ -1,0 +1,209 @@
+import { createReadStream, createWriteStream, statSync } from 'node:fs';
+import { basename, join, resolve } from 'node:path';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import type { ReadableStream as NodeStream } from 'node:stream/web';
+import { asc, sql } from 'drizzle-orm';
+import { Piscina } from 'piscina';
+import { fitMapping, mappingTargets } from '@gray-loom/core/mapping';
+import { ROW_OUTCOMES, type ContactFilter, type RowOutcome } from '@gray-loom/wire';
+import { readConfig } from '../../server/src/config';
+import { connect, type Database } from '../../server/src/db/connect';
+import { migrateDatabase } from '../../server/src/db/migrate';
+import { account, intake, run, savedMapping } from '../../server/src/db/schema';
+import { importFile } from '../../server/src/jobs/import-file';
+import { takeLease } from '../../server/src/jobs/lease';
+import { tryImport } from '../../server/src/jobs/try-import';
+import { createLogger } from '../../server/src/log';
+import { Problem } from '../../server/src/problem';
+import { exportCards, type CardVersion } from '../../server/src/use-cases/export-cards';
+import { exportLines, exportTable } from '../../server/src/use-cases/export-contacts';
+import { dropIntake, saveMapping, startImport, startTrial, trialRows } from '../../server/src/use-cases/intakes';
+import { loadCatalogue } from '../../server/src/use-cases/picks';
+import { takePackedFile } from '../../server/src/use-cases/unpack-file';
+import { openCluster } from '../../../scripts/postgres';
+import { Refusal } from './refusal';
+
+const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
+const LEASE_MS = 120_000;
+const POLL_MS = 300;
+
+/** Opens the database that the app works with: DATABASE_URL where it is set, else the cluster below the data folder. */
+export async function withBook<T>(
+  data: string | undefined,
+  work: (database: Database, url: string) => Promise<T>,
+): Promise<T> {
+  const given = process.env.DATABASE_URL;
+  const cluster = given
+    ? { url: given, stop: () => undefined }
+    : await openCluster(resolve(data ?? join(ROOT, '.data'))).catch((error: unknown) => {
+        throw new Refusal(
+          `${error instanceof Error ? error.message : String(error)}; run ./start once, name the folder with --data, or set DATABASE_URL.`,
+        );
+      });
+  const database = connect(cluster.url, createLogger('loom', 'silent'), 6);
+  try {
+    await migrateDatabase(database, join(ROOT, 'apps/server/src/db/migrations'));
+    return await work(database, cluster.url);
+  } catch (error) {
+    if (error instanceof Problem) throw new Refusal(error.message);
+    throw error;
+  } finally {
+    await database.pool.end();
+    cluster.stop();
+  }
+}
+
+async function administrator({ db }: Database): Promise<number> {
+  const [found] = await db.select({ id: account.id }).from(account).orderBy(asc(account.id)).limit(1);
+  if (!found) throw new Refusal('Nobody has an account yet; run ./start once.');
+  return found.id;
+}
+
+interface FileOptions {
+  country: string;
+  /** Name of a saved mapping; without it the file is read as the last of its kind, or by guesses. */
+  mapping?: string | undefined;
+}
+
+/** Puts a file into Intake, with the mapping that was asked for. */
+async function bring(
+  database: Database,
+  path: string,
+  { country, mapping }: FileOptions,
+  actorId: number,
+): Promise<number> {
+  const config = readConfig({ ...process.env, DATABASE_URL: 'unused' });
+  const id = await takePackedFile(database, {
+    name: basename(path),
+    body: createReadStream(path),
+    declaredBytes: statSync(path).size,
+    limitBytes: config.fileLimitBytes,
+    actorId,
+    country,
+  });
+  if (mapping === undefined) return id;
+  try {
+    const [saved] = await database.db
+      .select()
+      .from(savedMapping)
+      .where(sql`lower(${savedMapping.name}) = lower(${mapping})`)
+      .limit(1);
+    if (!saved) throw new Refusal(`There is no saved mapping '${mapping}'; Setup lists them.`);
+    const [file] = await database.db
+      .select()
+      .from(intake)
+      .where(sql`${intake.id} = ${id}`);
+    if (!file) throw new Refusal('The file is not in Intake any more.');
+    const catalogue = await loadCatalogue(database.db);
+    const known = new Set(
+      mappingTargets(catalogue.fields.filter(({ key }) => key.startsWith('custom.'))).map(({ key }) => key),
+    );
+    const fit = fitMapping(saved, file.guesses, file.mapping, known);
+    await saveMapping(database, id, fit.mapping);
+  } catch (error) {
+    await dropIntake(database, id);
+    throw error;
+  }
+  return id;
+}
+
+/** Works on a run here where no worker has it, and waits for its end. */
+async function finish(
+  database: Database,
+  runId: number,
+  work: (lease: { runId: number; holder: string }) => Promise<void>,
+) {
+  const lease = await takeLease(database, runId, `loom:${process.pid}`, LEASE_MS);
+  if (lease) await work(lease);
+  for (;;) {
+    const [found] = await database.db
+      .select({ state: run.state, counts: run.counts, error: run.error })
+      .from(run)
+      .where(sql`${run.id} = ${runId}`);
+    if (!found) throw new Refusal('The run is gone.');
+    if (found.state === 'failed') throw new Refusal(found.error ?? 'The run failed.');
+    if (found.state !== 'queued' && found.state !== 'running') return found;
+    await new Promise((done) => setTimeout(done, POLL_MS));
+  }
+}
+
+/** Tries a file against the people who are here; nothing is written, and the file does not stay in Intake. */
+export async function trialInBook(
+  database: Database,
+  path: string,
+  options: FileOptions,
+): Promise<Record<string, unknown>> {
+  const actorId = await administrator(database);
+  const id = await bring(database, path, options, actorId);
+  try {
+    const { runId } = await startTrial(database, id, actorId);
+    const { counts } = await finish(database, runId, (lease) => tryImport(database, lease, LEASE_MS, Infinity));
+    const rows = await trialRows(database, id, null, 2_000_000);
+    return {
+      counts,
+      rows: rows.map(({ row, outcome, issues, contactId, contactName, changes, values }) => ({
+        row,
+        outcome,
+        issues: issues.map((message) => ({ message })),
+        contactId,
+        contact: contactId ? { name: contactName, changes } : values,
+      })),
+    };
+  } finally {
+    await dropIntake(database, id).catch(() => undefined);
+  }
+}
+
+/** Brings a file in, as the screen does: the same runs, the same held rows, the same undo. */
+export async function importIntoBook(
+  database: Database,
+  url: string,
+  path: string,
+  options: FileOptions,
+): Promise<Record<string, unknown>> {
+  const actorId = await administrator(database);
+  const id = await bring(database, path, options, actorId);
+  const { runId } = await startImport(database, id, actorId).catch(async (error: unknown) => {
+    await dropIntake(database, id);
+    throw error;
+  });
+  const threads = new Piscina({ filename: join(ROOT, '.build/import-thread.js'), maxThreads: 1 });
+  try {
+    const { state, counts } = await finish(database, runId, (lease) =>
+      importFile(database, threads, url, lease, LEASE_MS),
+    );
+    return { runId, intakeId: id, state, counts };
+  } finally {
+    await threads.destroy();
+  }
+}
+
+/** Counts of rows in words, for people. */
+export function countsInWords(counts: Record<string, number>): string {
+  const said = ROW_OUTCOMES.flatMap((outcome: RowOutcome) =>
+    counts[outcome] ? [`${counts[outcome]} ${outcome}`] : [],
+  );
+  return said.join(', ') || 'no rows';
+}
+
+/** Writes contacts to a file; its ending says in what form. Gives the number of bytes. */
+export async function exportFromBook(
+  database: Database,
+  out: string,
+  filter: ContactFilter,
+  { fields, version }: { fields: readonly string[]; version: CardVersion },
+): Promise<number> {
+  const ending = /\.([a-z]+)$/i.exec(out)?.[1]?.toLowerCase();
+  const body =
+    ending === 'csv' || ending === 'tsv'
+      ? await exportTable(database, filter, ending === 'csv' ? ',' : '\t', fields)
+      : ending === 'jsonl'
+        ? await exportLines(database, filter)
+        : ending === 'vcf'
+          ? await exportCards(database, filter, version)
+          : null;
+  if (!body) throw new Refusal(`${out}: the ending says the form; it can be csv, tsv, jsonl or vcf.`);
+  await pipeline(Readable.fromWeb(body as unknown as NodeStream), createWriteStream(out));
+  return statSync(out).size;
+}

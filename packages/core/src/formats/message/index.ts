@@ -1,0 +1,8 @@
+export {
+  looksLikeMessage,
+  messageRow,
+  messageTable,
+  readEnquiry,
+  type MailedPerson,
+  type MessageParts,
+} from './enquiry';
