@@ -47,6 +47,7 @@ if (!wanted.length || wanted.includes('programs')) {
           'match-thread': 'apps/server/src/jobs/match-thread.ts',
           'import-thread': 'apps/server/src/jobs/import-thread.ts',
           'sheet-thread': 'apps/server/src/jobs/sheet-thread.ts',
+          'write-sheet-thread': 'apps/server/src/jobs/write-sheet-thread.ts',
           loom: 'apps/loom/src/main.ts',
           start: 'scripts/start.ts',
           bench: 'bench/main.ts',

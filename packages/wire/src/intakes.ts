@@ -27,6 +27,7 @@ const columnSchema = object({
   header: string().nullable().default(null),
   target: string().nullable().default(null).max(60),
   label: string().nullable().default(null).max(40),
+  labelFrom: number().integer().min(0).max(2100),
   nth: number().integer().min(0).max(500),
   dateOrder: mixed<'iso' | 'dayFirst' | 'monthFirst' | 'serial'>()
     .oneOf(['iso', 'dayFirst', 'monthFirst', 'serial'])

@@ -17,6 +17,7 @@ import { editContact, setDeleted } from '../use-cases/edit-contact';
 import { addFacts, checkEntry, enterContact } from '../use-cases/enter-contact';
 import { exportCard, exportCards } from '../use-cases/export-cards';
 import { exportLines, exportTable } from '../use-cases/export-contacts';
+import { exportSheet } from '../use-cases/export-sheet';
 import { mailingLabels } from '../use-cases/labels';
 import { recordPermission } from '../use-cases/permissions';
 import { findPicture, keepPicture } from '../use-cases/pictures';
@@ -46,6 +47,12 @@ export function contactRoutes({ config, database, events }: Services): Hono<AppE
       attach(c, mediaType, ending);
       return c.body(await exportTable(database, filter, delimiter, fields.split(',').filter(Boolean)));
     });
+  routes.get('/contacts.xlsx', async (c) => {
+    const { fields, ...filter } = await query(c, tableSchema);
+    const { body: sheet } = await exportSheet(database, filter, fields.split(',').filter(Boolean));
+    attach(c, 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet', 'xlsx');
+    return c.body(sheet);
+  });
   routes.get('/contacts.jsonl', async (c) => {
     const filter = await query(c, contactFilterSchema);
     attach(c, 'application/jsonl', 'jsonl');

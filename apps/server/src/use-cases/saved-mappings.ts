@@ -7,6 +7,8 @@ import {
   layoutLikeness01,
   LIKE_FROM01,
   mappingTargets,
+  ownMapping,
+  OWN_HEADINGS,
   type ColumnGuess,
   type Mapping,
 } from '@gray-loom/core/mapping';
@@ -44,7 +46,10 @@ export async function mappingFor(
   country: string,
 ): Promise<{ mapping: Mapping; readAs: ReadAsBefore | null; mends: number | null }> {
   const fallback = defaultMapping(guesses, country);
-  const known = knownTargets(await loadCatalogue(tx.db));
+  const catalogue = await loadCatalogue(tx.db);
+  const known = knownTargets(catalogue);
+  const own = ownMapping(headers, catalogue, fallback);
+  if (own) return { mapping: own, readAs: null, mends: null };
   const mended = await mendedFile(tx, headers, guesses, fallback, known);
   if (mended) return mended;
   const layout = layoutHash(headers);
@@ -66,8 +71,9 @@ export async function mappingFor(
 
 /** Keeps the mapping by which a file is brought in, for the next one of its layout. */
 export async function keepMapping(tx: Tx, file: typeof intake.$inferSelect): Promise<void> {
-  // A table made of cards says itself what its columns mean; one of held rows come back is read as its import's file.
-  const layout = file.shape.cards || file.mends !== null ? null : layoutHash(file.shape.headers);
+  // A table made of cards, or taken out here, says itself what its columns mean; one of held rows come back is read as its import's file.
+  const isOwn = OWN_HEADINGS.every((heading, i) => file.shape.headers[i] === heading);
+  const layout = file.shape.cards || file.mends !== null || isOwn ? null : layoutHash(file.shape.headers);
   if (layout === null) return;
   const kept = { headers: file.shape.headers, mapping: file.mapping, rows: file.rowCount };
   await tx.db

@@ -1,11 +1,9 @@
-import { createReadStream, createWriteStream, existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { createReadStream, createWriteStream, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { basename, dirname, join } from 'node:path';
+import { basename, join } from 'node:path';
 import { PassThrough, Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { fileURLToPath } from 'node:url';
 import { createGunzip } from 'node:zlib';
-import { Piscina } from 'piscina';
 import yauzl from 'yauzl';
 import { looksLikeMessage } from '@gray-loom/core/formats';
 import type { Database } from '../db/connect';
@@ -13,6 +11,7 @@ import type { SheetFile, SheetTask } from '../jobs/sheet-thread';
 import { issueProblem, Problem } from '../problem';
 import { messagesAsTable, splitMessages } from './read-messages';
 import { takeFile, type IncomingFile } from './take-file';
+import { threadPool } from './thread-pool';
 
 /** Of a spreadsheet, how much it may unfold to; a larger one is to be saved as delimited text. */
 const SHEET_BYTES = 120 * 1024 * 1024;
@@ -208,21 +207,7 @@ async function takeZippedMessages(
   });
 }
 
-let threads: Piscina | null = null;
-
-/** The thread lies beside the built server; where the server runs from its sources, in the build folder. */
-function sheetThreads(): Piscina {
-  if (threads) return threads;
-  const beside = join(dirname(fileURLToPath(import.meta.url)), 'sheet-thread.js');
-  threads = new Piscina({
-    filename: existsSync(beside) ? beside : join(process.env.GRAY_LOOM_ROOT ?? process.cwd(), '.build/sheet-thread.js'),
-    minThreads: 0,
-    maxThreads: 1,
-    idleTimeout: 5000,
-    resourceLimits: { maxOldGenerationSizeMb: SHEET_HEAP_MB },
-  });
-  return threads;
-}
+const sheetThreads = threadPool('sheet-thread', SHEET_HEAP_MB);
 
 async function takeSheets(
   database: Database,

@@ -21,6 +21,8 @@ export interface ColumnMapping {
   /** Key of a mapping target, or null to leave the column out. */
   target: string | null;
   label: string | null;
+  /** Column whose cells say the label, row by row. */
+  labelFrom?: number;
   /** Which of several addresses of one label a part belongs to, from 0. */
   nth?: number;
   dateOrder: DateOrder;

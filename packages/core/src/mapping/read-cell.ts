@@ -188,10 +188,19 @@ function labelled(reading: CellReading, column: ColumnMapping): CellReading {
 
 function readChoices(text: string, field: string, choices: readonly string[], path: IssuePath): CellReading {
   const found: string[] = [];
-  for (const part of text
-    .split(/[;,|\n]+/)
+  // Where semicolons part known choices, a comma is part of one.
+  const known = (part: string) => choices.some((choice) => foldText(choice) === foldText(part));
+  const bySemicolon = text
+    .split(/[;\n]+/)
     .map(tidyText)
-    .filter(Boolean)) {
+    .filter(Boolean);
+  const parts = bySemicolon.every(known)
+    ? bySemicolon
+    : text
+        .split(/[;,|\n]+/)
+        .map(tidyText)
+        .filter(Boolean);
+  for (const part of parts) {
     const choice = choices.find((known) => foldText(known) === foldText(part));
     if (!choice) return bad({ code: 'unknownChoice', value: part, choices: [...choices], path });
     if (!found.includes(choice)) found.push(choice);
@@ -261,7 +270,9 @@ export function readCell(
 ): CellReading {
   const target = column.target;
   if (!target) return EMPTY;
-  const text = raw.includes('\0') ? raw.replace(/\0/g, '') : raw;
+  const clean = raw.includes('\0') ? raw.replace(/\0/g, '') : raw;
+  // An apostrophe before what a spreadsheet would run is how such a cell is made harmless; it is no part of the text.
+  const text = clean.startsWith("'") && isFormulaLike(clean.slice(1)) ? clean.slice(1) : clean;
   const trimmed = text.trim();
   if (trimmed === '') return EMPTY;
   if (isOpportunityTarget(target)) {

@@ -115,14 +115,15 @@ export class RowReader {
         ofOpportunity.push({ target, text, column: column.mapping, path: column.path });
         continue;
       }
-      const reading = this.readKept(column, raw, cells);
+      const reading = labelled(this.readKept(column, raw, cells), column.mapping, cells);
       for (const issue of reading.issues) {
         if (column.mapping.onBad === 'drop' && holdsRow(issue)) continue;
         issues.push({ ...issue, path: { ...issue.path, row } });
       }
       for (const [field, value] of reading.values) {
         if (isAddressPart(field)) {
-          const { label, nth } = column.mapping;
+          const { nth } = column.mapping;
+          const label = labelOf(column.mapping, cells);
           const key = nth ? `${label ?? ''}\n${nth}` : (label ?? '');
           const address = addresses.get(key) ?? {};
           address[field] = String(value.v);
@@ -199,6 +200,21 @@ export function readMoment(text: string, order: DateOrder = 'iso'): number | nul
   const [, hours = '0', minutes = '0', seconds = '0', half] = clock ?? [];
   const hour = half ? (Number(hours) % 12) + (half.toLowerCase() === 'pm' ? 12 : 0) : Number(hours);
   return Date.parse(`${day.value}T00:00:00Z`) + ((hour * 60 + Number(minutes)) * 60 + Number(seconds)) * 1000;
+}
+
+const LABEL_LIMIT = 40;
+
+/** The label that a column's values get in a row: that of the row, else that of the column. */
+function labelOf({ label, labelFrom }: ColumnMapping, cells: readonly string[]): string | null {
+  const own = labelFrom === undefined ? '' : (cells[labelFrom] ?? '').trim().slice(0, LABEL_LIMIT);
+  return own || label;
+}
+
+/** A reading with the row's own label. What was kept of a cell is copied and not changed. */
+function labelled(reading: CellReading, mapping: ColumnMapping, cells: readonly string[]): CellReading {
+  const label = mapping.labelFrom === undefined ? null : labelOf(mapping, cells);
+  if (!label) return reading;
+  return { ...reading, values: reading.values.map(([field, value]) => [field, { ...value, label }]) };
 }
 
 function add(candidate: Candidate, field: string, value: CandidateValue): void {

@@ -15,7 +15,7 @@ export interface MappingTarget {
   labelled: boolean;
 }
 
-const PART_NAMES: Record<AddressPart, string> = {
+export const PART_NAMES: Record<AddressPart, string> = {
   street: 'Street',
   locality: 'Town',
   region: 'Region',

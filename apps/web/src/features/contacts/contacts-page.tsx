@@ -204,6 +204,7 @@ function FilterLine({ params, set, lists, query }: FilterLineProps) {
 const FILES = [
   ['csv', 'Table (CSV)', ''],
   ['tsv', 'Table, parted by tabs', ''],
+  ['xlsx', 'Spreadsheet (.xlsx)', ''],
   ['jsonl', 'Lines of JSON', ''],
   ['vcf', 'vCard 4', ''],
   ['vcf', 'vCard 3', 'version=3.0'],
