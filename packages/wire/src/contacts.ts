@@ -29,7 +29,7 @@ export const contactPageSchema = contactFilterSchema.concat(
     at: number().integer().min(0).default(0),
     limit: number().integer().min(1).max(500).default(100),
     /** Keys of further fields that every row shows, parted by commas. */
-    fields: string().max(600).default(''),
+    fields: string().max(4000).default(''),
   }),
 );
 export type ContactPageRequest = InferType<typeof contactPageSchema>;
@@ -66,6 +66,19 @@ export interface ContactPage {
 
 /** What is taken out as a table, and which fields; all of them when none is named. */
 export const tableSchema = contactFilterSchema.concat(object({ fields: string().max(600).default('') }));
+
+export type ExportFormat = 'csv' | 'tsv' | 'xlsx';
+export const EXPORT_FORMATS: readonly ExportFormat[] = ['csv', 'tsv', 'xlsx'];
+
+export const exportLayoutSchema = object({
+  name: string().trim().required('Give the layout a name.').max(80),
+  fields: array(string().required().max(60)).required().min(1, 'Choose at least one column.').max(100),
+  format: mixed<ExportFormat>()
+    .oneOf([...EXPORT_FORMATS])
+    .required(),
+});
+export type ExportLayoutRequest = InferType<typeof exportLayoutSchema>;
+export type ExportLayout = ExportLayoutRequest & { id: number };
 
 /** What is taken out as vCard, and in which version. */
 export const cardsSchema = contactFilterSchema.concat(

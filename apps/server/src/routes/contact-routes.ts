@@ -5,6 +5,7 @@ import {
   contactPageSchema,
   editsSchema,
   entrySchema,
+  exportLayoutSchema,
   permissionSchema,
   PICTURE_LIMIT_BYTES,
   placeSchema,
@@ -17,6 +18,7 @@ import { editContact, setDeleted } from '../use-cases/edit-contact';
 import { addFacts, checkEntry, enterContact } from '../use-cases/enter-contact';
 import { exportCard, exportCards } from '../use-cases/export-cards';
 import { exportLines, exportTable } from '../use-cases/export-contacts';
+import { dropExportLayout, keepExportLayout, listExportLayouts } from '../use-cases/export-layouts';
 import { exportSheet } from '../use-cases/export-sheet';
 import { mailingLabels } from '../use-cases/labels';
 import { recordPermission } from '../use-cases/permissions';
@@ -69,6 +71,15 @@ export function contactRoutes({ config, database, events }: Services): Hono<AppE
     c.header('Content-Type', 'text/vcard; charset=utf-8');
     c.header('Content-Disposition', `attachment; filename="contact-${id}.vcf"`);
     return c.body(await exportCard(database, id, version));
+  });
+
+  routes.get('/export-layouts', async (c) => c.json(await listExportLayouts(database)));
+  routes.post('/export-layouts', async (c) =>
+    c.json(await keepExportLayout(database, await body(c, exportLayoutSchema)), 201),
+  );
+  routes.delete('/export-layouts/:id', async (c) => {
+    await dropExportLayout(database, idOf(c, 'id'));
+    return c.body(null, 204);
   });
 
   routes.get('/labels', async (c) =>

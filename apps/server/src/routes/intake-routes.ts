@@ -28,6 +28,7 @@ import {
 } from '../use-cases/intakes';
 import { chooseRow } from '../use-cases/row-choices';
 import { forgetSavedMapping, guessAnew, listSavedMappings, renameSavedMapping } from '../use-cases/saved-mappings';
+import { sampleFile } from '../use-cases/sample-file';
 import { takePackedFile } from '../use-cases/unpack-file';
 import { rereadFile } from '../use-cases/take-file';
 import { body, idOf, query, type AppEnv, type Services } from './context';
@@ -83,6 +84,12 @@ export function intakeRoutes({ config, database }: Services): Hono<AppEnv> {
     return c.json(await intakeDetail(database, idOf(c, 'id')));
   });
   routes.get('/saved-mappings', async (c) => c.json(await listSavedMappings(database)));
+  routes.get('/saved-mappings/:id/sample.csv', async (c) => {
+    const { name, text } = await sampleFile(database, idOf(c, 'id'));
+    c.header('Content-Type', 'text/csv; charset=utf-8');
+    c.header('Content-Disposition', `attachment; filename="${encodeURIComponent(name)}-sample.csv"`);
+    return c.body(text);
+  });
   routes.patch('/saved-mappings/:id', async (c) => {
     await renameSavedMapping(database, idOf(c, 'id'), (await body(c, mappingNameSchema)).name);
     return c.body(null, 204);

@@ -1,13 +1,7 @@
 import type { Readable } from 'node:stream';
 import { eq } from 'drizzle-orm';
-import { guessColumns } from '@gray-loom/core/mapping';
-import {
-  DelimitedReader,
-  looksLikeCards,
-  sniffDelimited,
-  type DelimitedShape,
-  type DelimitedSniff,
-} from '@gray-loom/core/formats';
+import { FileReading, guessesOf } from '@gray-loom/core/mapping';
+import { DelimitedReader, type DelimitedShape, type DelimitedSniff } from '@gray-loom/core/formats';
 import { inTransaction, type Database, type Tx } from '../db/connect';
 import { intake } from '../db/schema';
 import { tell } from '../events';
@@ -81,44 +75,6 @@ async function storePieces(
   return bytes;
 }
 
-/** Decides by its first piece how a file reads, and counts its rows as its pieces pass. */
-class TableCounter {
-  private first: Buffer | null = null;
-  private isCards = false;
-  private sniffed: DelimitedSniff | null = null;
-  private counter: RowCounter | null = null;
-
-  /** Takes the next piece. Throws Problem as soon as it is clear that this is no table. */
-  take(piece: Buffer): void {
-    if (!this.first) {
-      this.first = piece;
-      this.isCards = looksLikeCards(new TextDecoder('utf-8').decode(piece.subarray(0, 400)));
-      return;
-    }
-    if (this.isCards) return;
-    this.begin(false).push(piece);
-  }
-
-  private begin(isWhole: boolean): RowCounter {
-    if (this.counter) return this.counter;
-    const first = this.first ?? Buffer.alloc(0);
-    const sniffed = sniffDelimited(new Uint8Array(first), isWhole);
-    if (!sniffed.ok) throw issueProblem(422, sniffed.error);
-    this.sniffed = sniffed.value;
-    this.counter = new RowCounter(sniffed.value.shape);
-    this.counter.push(first);
-    return this.counter;
-  }
-
-  /** What was found out; null for a file of cards. */
-  end(): { sniff: DelimitedSniff; rowCount: number } | null {
-    if (this.isCards) return null;
-    const counter = this.begin(true);
-    const rowCount = counter.end();
-    return { sniff: this.sniffed as DelimitedSniff, rowCount };
-  }
-}
-
 /** Counts data rows of a stream of pieces. */
 class RowCounter {
   private readonly decoder: TextDecoder;
@@ -161,10 +117,14 @@ export async function takeFile(database: Database, file: IncomingFile): Promise<
       [file.name, file.actorId],
     );
     const id = made.rows[0]?.id ?? 0;
-    const counter = new TableCounter();
-    const bytes = await storePieces(tx, id, file, (piece) => counter.take(piece));
-    const table = counter.end();
-    if (table) await describe(tx, id, bytes, table.sniff, table.rowCount, file.country);
+    const reading = new FileReading();
+    const bytes = await storePieces(tx, id, file, (piece) => {
+      const issue = reading.push(piece);
+      if (issue) throw issueProblem(422, issue);
+    });
+    const read = reading.end();
+    if (!read.ok) throw issueProblem(422, read.error);
+    if (read.value.kind === 'table') await describe(tx, id, bytes, read.value.sniff, read.value.rowCount, file.country);
     else {
       const taken = await takeCards(tx, id, file.country);
       await tx.db
@@ -181,11 +141,12 @@ async function describe(
   tx: Tx,
   id: number,
   bytes: number,
-  { shape, sample, issues }: DelimitedSniff,
+  sniff: DelimitedSniff,
   rowCount: number,
   country: string,
 ): Promise<void> {
-  const guesses = guessColumns(shape.headers, sample);
+  const { shape, issues } = sniff;
+  const guesses = guessesOf(sniff);
   await tx.db
     .update(intake)
     .set({

@@ -31,6 +31,14 @@ export const savedMapping = pgTable('saved_mapping', {
   usedAt: timestamp('used_at', { withTimezone: true }).notNull().defaultNow(),
 });
 
+/** Which fields go out in which order and form, kept for the next time. */
+export const exportLayout = pgTable('export_layout', {
+  id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
+  name: text('name').notNull().unique(),
+  fields: jsonb('fields').$type<string[]>().notNull(),
+  format: text('format').$type<'csv' | 'tsv' | 'xlsx'>().notNull(),
+});
+
 /** A file that came in, how it was read, and what is to be done with it. */
 export const intake = pgTable('intake', {
   id: integer('id').primaryKey().generatedByDefaultAsIdentity(),

@@ -1,6 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
 import { DropdownMenu } from 'radix-ui';
-import { useCallback, useRef } from 'react';
+import { useCallback, useRef, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import type { ContactSort, LabelCount, Lists } from '@gray-loom/wire';
 import { api } from '../../app/api';
@@ -11,6 +11,7 @@ import { SplitView } from '../../ui/split-view';
 import { count } from '../../ui/when';
 import { ContactGrid, type GridHandle } from './contact-grid';
 import { ContactSheet } from './contact-sheet';
+import { ExportDialog } from './export-dialog';
 import { ColumnChooser } from './grid-columns';
 
 const SORTS: { value: ContactSort; text: string }[] = [
@@ -195,7 +196,7 @@ function FilterLine({ params, set, lists, query }: FilterLineProps) {
       </Combobox>
       <span className="ml-auto flex gap-4">
         <ColumnChooser lists={lists} />
-        <TakeOut query={query} all={active.length === 0} />
+        <TakeOut query={query} all={active.length === 0} lists={lists} />
       </span>
     </div>
   );
@@ -211,46 +212,53 @@ const FILES = [
 ] as const;
 
 /** What is shown, as a file or on paper. */
-function TakeOut({ query, all }: { query: string; all: boolean }) {
+function TakeOut({ query, all, lists }: { query: string; all: boolean; lists: Lists | undefined }) {
+  const [choosing, setChoosing] = useState(false);
   const shown = usePreferences()
     .columns.map(({ key }) => key)
     .join(',');
   const item = 'block w-full cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-picked';
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="text-ink2 hover:text-ink">
-        {all ? 'Export all' : 'Export these'}
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="end"
-          sideOffset={3}
-          className="z-50 min-w-48 border border-strong bg-page py-1 shadow-sm"
-        >
-          {FILES.map(([ending, text, more]) => (
-            <DropdownMenu.Item key={text} asChild className={item}>
-              <a href={`/api/contacts.${ending}?${[query, more].filter(Boolean).join('&')}`} download>
-                {text}
+    <>
+      <DropdownMenu.Root>
+        <DropdownMenu.Trigger className="text-ink2 hover:text-ink">
+          {all ? 'Export all' : 'Export these'}
+        </DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content
+            align="end"
+            sideOffset={3}
+            className="z-50 min-w-48 border border-strong bg-page py-1 shadow-sm"
+          >
+            {FILES.map(([ending, text, more]) => (
+              <DropdownMenu.Item key={text} asChild className={item}>
+                <a href={`/api/contacts.${ending}?${[query, more].filter(Boolean).join('&')}`} download>
+                  {text}
+                </a>
+              </DropdownMenu.Item>
+            ))}
+            <DropdownMenu.Item asChild className={item}>
+              <a
+                href={`/api/contacts.csv?${[query, `fields=${encodeURIComponent(shown)}`].filter(Boolean).join('&')}`}
+                download
+              >
+                Columns of the grid (CSV)
               </a>
             </DropdownMenu.Item>
-          ))}
-          <DropdownMenu.Item asChild className={item}>
-            <a
-              href={`/api/contacts.csv?${[query, `fields=${encodeURIComponent(shown)}`].filter(Boolean).join('&')}`}
-              download
-            >
-              Columns of the grid (CSV)
-            </a>
-          </DropdownMenu.Item>
-          <DropdownMenu.Separator className="my-1 border-t border-hair" />
-          <DropdownMenu.Item asChild className={item}>
-            <Link to={`/print/list?${query}`}>Print the list</Link>
-          </DropdownMenu.Item>
-          <DropdownMenu.Item asChild className={item}>
-            <Link to={`/print/labels?${query}`}>Mailing labels</Link>
-          </DropdownMenu.Item>
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+            <DropdownMenu.Item className={item} onSelect={() => setChoosing(true)}>
+              Choose fields and order…
+            </DropdownMenu.Item>
+            <DropdownMenu.Separator className="my-1 border-t border-hair" />
+            <DropdownMenu.Item asChild className={item}>
+              <Link to={`/print/list?${query}`}>Print the list</Link>
+            </DropdownMenu.Item>
+            <DropdownMenu.Item asChild className={item}>
+              <Link to={`/print/labels?${query}`}>Mailing labels</Link>
+            </DropdownMenu.Item>
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
+      {choosing ? <ExportDialog query={query} lists={lists} onClose={() => setChoosing(false)} /> : null}
+    </>
   );
 }

@@ -8,6 +8,7 @@ import { Button, Failed, Fault, Heading, Loading, Notice } from '../../ui/contro
 import { ThreadSwatch } from '../../ui/thread-swatch';
 import { count, When } from '../../ui/when';
 import { outcomesInWords } from '../ledger/run-words';
+import { FileLook } from './file-look';
 
 const STATES: Record<IntakeSummary['state'], string> = {
   read: 'read, waiting for its meaning',
@@ -23,7 +24,7 @@ export function IntakePage() {
   const client = useQueryClient();
   const navigate = useNavigate();
   const intakes = useQuery({ queryKey: ['intakes'], queryFn: () => api.get<IntakeSummary[]>('/intakes') });
-  const [sending, setSending] = useState<{ name: string; done01: number; cancel: () => void } | null>(null);
+  const [sending, setSending] = useState<{ file: File; done01: number | null; cancel: () => void } | null>(null);
   const [fault, setFault] = useState<unknown>(null);
   const [over, setOver] = useState(false);
   const input = useRef<HTMLInputElement>(null);
@@ -34,11 +35,14 @@ export function IntakePage() {
   });
   useShortcut('f', 'Bring a file in', 'Intake', () => input.current?.click());
 
-  const take = async (file: File | undefined) => {
+  const take = (file: File | undefined) => {
     if (!file) return;
     setFault(null);
-    const { done, cancel } = uploadFile(file, (done01) => setSending({ name: file.name, done01, cancel }));
-    setSending({ name: file.name, done01: 0, cancel });
+    setSending({ file, done01: null, cancel: () => setSending(null) });
+  };
+  const send = async (file: File) => {
+    const { done, cancel } = uploadFile(file, (done01) => setSending({ file, done01, cancel }));
+    setSending({ file, done01: 0, cancel });
     try {
       const { id } = await done;
       void navigate(`/intake/${id}`);
@@ -60,7 +64,7 @@ export function IntakePage() {
       onDrop={(event) => {
         event.preventDefault();
         setOver(false);
-        void take(event.dataTransfer.files[0]);
+        take(event.dataTransfer.files[0]);
       }}
     >
       <div className="mx-auto max-w-5xl">
@@ -78,7 +82,7 @@ export function IntakePage() {
             keys="f"
             className="ml-auto"
             onClick={() => input.current?.click()}
-            disabled={!!sending}
+            disabled={sending !== null && sending.done01 !== null}
           >
             Choose a file
           </Button>
@@ -89,20 +93,34 @@ export function IntakePage() {
             className="sr-only"
             tabIndex={-1}
             onChange={(event) => {
-              void take(event.target.files?.[0]);
+              take(event.target.files?.[0]);
               event.target.value = '';
             }}
           />
         </div>
         {sending ? (
-          <p role="status" className="mb-4 flex items-center gap-3">
-            Reading {sending.name}
-            <progress value={sending.done01} max={1} aria-label={`Sending ${sending.name}`} />
-            {Math.round(sending.done01 * 100)}%
-            <button type="button" className="link" onClick={sending.cancel}>
-              Stop
-            </button>
-          </p>
+          <section className="mb-4 space-y-2 border border-hair bg-cloth px-4 py-3" aria-label={sending.file.name}>
+            <p role="status" className="flex items-center gap-3">
+              <strong className="truncate font-semibold">{sending.file.name}</strong>
+              {sending.done01 === null ? null : (
+                <>
+                  <progress value={sending.done01} max={1} aria-label={`Sending ${sending.file.name}`} />
+                  {Math.round(sending.done01 * 100)}%
+                </>
+              )}
+              <button type="button" className="link" onClick={sending.cancel}>
+                {sending.done01 === null ? 'Leave it' : 'Stop'}
+              </button>
+            </p>
+            <FileLook
+              key={`${sending.file.name}:${sending.file.lastModified}:${sending.file.size}`}
+              file={sending.file}
+              onSeen={(kind) => {
+                if (kind !== 'wrong') void send(sending.file);
+              }}
+              onSendAnyway={sending.done01 === null ? () => void send(sending.file) : null}
+            />
+          </section>
         ) : null}
         {fault ? (
           <div className="mb-4">
@@ -127,7 +145,7 @@ export function IntakePage() {
           {intakes.data?.map((one) => (
             <li
               key={one.id}
-              className="grid grid-cols-[15px_minmax(0,1.2fr)_minmax(0,1.6fr)_auto_auto] items-baseline gap-3 border-b border-hair py-2"
+              className="grid grid-cols-[15px_minmax(0,1.2fr)_minmax(0,1.6fr)_64px_36px] items-baseline gap-3 border-b border-hair py-2"
             >
               <ThreadSwatch kind="file" />
               <Link to={`/intake/${one.id}`} className="truncate font-semibold hover:underline">
@@ -148,7 +166,7 @@ export function IntakePage() {
                   </>
                 ) : null}
               </span>
-              <span className="text-ink3">
+              <span className="text-right text-ink3">
                 <When at={one.createdAt} />
               </span>
               {one.importRun ? (

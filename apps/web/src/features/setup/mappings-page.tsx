@@ -99,6 +99,11 @@ function MappingSheet({ saved, onClose }: { saved: SavedMapping; onClose: () => 
           </div>
         ))}
       </dl>
+      <p>
+        <a className="link" href={`/api/saved-mappings/${saved.id}/sample.csv`} download>
+          Sample file to start from
+        </a>
+      </p>
       <Button busy={forget.isPending} onClick={() => forget.mutate()}>
         Forget it
       </Button>

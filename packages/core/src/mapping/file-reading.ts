@@ -1,0 +1,92 @@
+import { DelimitedReader, looksLikeCards, sniffDelimited, type DelimitedSniff } from '../formats';
+import { err, ok, type Issue, type Result } from '../model';
+import { guessColumns, type ColumnGuess } from './guess-columns';
+
+/** Bytes of the beginning by which it is decided how a file reads. */
+export const SNIFFED_BYTES = 1024 * 1024;
+
+export type FileRead = { kind: 'cards' } | { kind: 'table'; sniff: DelimitedSniff; rowCount: number };
+
+/**
+ * Reads a file piece by piece: decides by its beginning how it reads, and counts its rows as they pass. Server and browser
+ * read by it, so that what is shown before a file is sent is what becomes of it. Memory is bounded by the beginning.
+ */
+export class FileReading {
+  private readonly head: Uint8Array[] = [];
+  private headBytes = 0;
+  private begun = false;
+  private isCards = false;
+  private issue: Issue | null = null;
+  private sniffed: DelimitedSniff | null = null;
+  private decoder: TextDecoder | null = null;
+  private reader: DelimitedReader | null = null;
+  private records = 0;
+
+  /** Takes the next piece; gives what is wrong as soon as it is clear that this is no file to be read. */
+  push(piece: Uint8Array): Issue | null {
+    if (this.issue || this.isCards) return this.issue;
+    if (this.begun) this.count(this.decoder?.decode(piece, { stream: true }) ?? '', false);
+    else {
+      this.head.push(piece);
+      this.headBytes += piece.length;
+      if (this.headBytes >= SNIFFED_BYTES) this.begin(false);
+    }
+    return this.issue;
+  }
+
+  /** How the file reads, once its beginning has passed; null before, for cards, and where it does not read. */
+  get sniff(): DelimitedSniff | null {
+    return this.sniffed;
+  }
+
+  /** What was found out, once all pieces have passed. */
+  end(): Result<FileRead, Issue> {
+    if (!this.begun) this.begin(true);
+    if (this.issue) return err(this.issue);
+    if (this.isCards || !this.sniffed) return ok({ kind: 'cards' });
+    this.count(this.decoder?.decode() ?? '', true);
+    const rowCount = this.records - (this.sniffed.shape.headerRow ?? 0);
+    if (!this.issue && rowCount <= 0) this.issue = { code: 'noDataRows', path: {} };
+    return this.issue ? err(this.issue) : ok({ kind: 'table', sniff: this.sniffed, rowCount });
+  }
+
+  private begin(isWhole: boolean): void {
+    this.begun = true;
+    const bytes = concat(this.head, this.headBytes);
+    this.head.length = 0;
+    this.isCards = looksLikeCards(new TextDecoder('utf-8').decode(bytes.subarray(0, 400)));
+    if (this.isCards) return;
+    const sniffed = sniffDelimited(bytes.subarray(0, SNIFFED_BYTES), isWhole && bytes.length <= SNIFFED_BYTES);
+    if (!sniffed.ok) {
+      this.issue = sniffed.error;
+      return;
+    }
+    this.sniffed = sniffed.value;
+    const { encoding, delimiter, quote } = sniffed.value.shape;
+    this.decoder = new TextDecoder(encoding.decoder);
+    this.reader = new DelimitedReader({ delimiter, quote });
+    this.count(this.decoder.decode(bytes, { stream: true }), false);
+  }
+
+  private count(text: string, last: boolean): void {
+    if (!this.reader) return;
+    this.records += this.reader.push(text, last).length;
+    if (this.reader.unclosedQuote) this.issue = { code: 'unclosedQuote', path: {} };
+  }
+}
+
+function concat(pieces: readonly Uint8Array[], length: number): Uint8Array {
+  if (pieces.length === 1 && pieces[0]) return pieces[0];
+  const whole = new Uint8Array(length);
+  let at = 0;
+  for (const piece of pieces) {
+    whole.set(piece, at);
+    at += piece.length;
+  }
+  return whole;
+}
+
+/** The meanings that are guessed for a file as it was sniffed. */
+export function guessesOf({ shape, sample }: DelimitedSniff): ColumnGuess[] {
+  return guessColumns(shape.headers, sample);
+}
