@@ -148,7 +148,8 @@ function sniffText(text: string, encoding: TextEncoding, complete: boolean): Res
   const header = findHeader(best.records, best.width);
   const heading = header === null ? null : (best.records[header] ?? []);
   const sample = best.records.slice(header === null ? 0 : header + 1).slice(0, SAMPLE_ROWS);
-  if (sample.length === 0) return err({ code: 'noDataRows', path: {} });
+  // The first record of data may be longer than what is looked at.
+  if (sample.length === 0 && complete) return err({ code: 'noDataRows', path: {} });
   const columnCount = heading ? heading.length : best.width;
   return ok({
     shape: {

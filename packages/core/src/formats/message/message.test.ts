@@ -1,0 +1,111 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { looksLikeMessage, messageRow, messageTable, readEnquiry, type MessageParts } from './enquiry';
+
+const parts = (text: string, more: Partial<MessageParts> = {}): MessageParts => ({
+  from: { name: 'Web form', address: 'forms@example.org' },
+  replyTo: null,
+  subject: 'New enquiry',
+  sentAt: '2026-03-01T10:00:00Z',
+  text,
+  html: '',
+  ...more,
+});
+
+describe('an enquiry in a message', () => {
+  test('labelled lines are fields, the message runs on with its colons, the signature is no part of it', () => {
+    const found = readEnquiry(
+      'You have a new enquiry.\n\nName: Ana Reis\nE-mail: ana@example.org\nCompany: -\nMessage: Hello,\nis there room?\nName of the boat: Gull\n\n-- \nSent from the form at http://example.org\n',
+    );
+    expect(found?.fields).toEqual([
+      { label: 'Name', text: 'Ana Reis' },
+      { label: 'E-mail', text: 'ana@example.org' },
+      { label: 'Company', text: '' },
+      { label: 'Message', text: 'Hello,\nis there room?\nName of the boat: Gull' },
+    ]);
+    expect(found?.rest).toBe('You have a new enquiry.');
+  });
+  test('a line without a label goes on with the field above, a footer with nobody', () =>
+    expect(readEnquiry('Name: Ana Reis\nTown: Vila do\nConde\nDo not reply to this mail.\n')?.fields).toEqual([
+      { label: 'Name', text: 'Ana Reis' },
+      { label: 'Town', text: 'Vila do\nConde' },
+    ]));
+  test.each([
+    ['prose', 'Dear all,\nthe boat is ready.\nRegards\n'],
+    ['one label alone', 'Hello\nPS: bring oars\nAna\n'],
+    ['nothing', ''],
+  ])('%s is none', (_name, text) => expect(readEnquiry(text)).toBeNull());
+  test('any text is read or is none, and no label is empty', () => {
+    const line = fc.string({
+      unit: fc.constantFrom('N', 'a', ':', ' ', '-', '\n', '\r', '@', 'é', '>'),
+      maxLength: 120,
+    });
+    fc.assert(
+      fc.property(line, (text) => {
+        for (const { label } of readEnquiry(text)?.fields ?? []) expect(label.trim()).not.toBe('');
+      }),
+    );
+  });
+});
+
+describe('the row a message becomes', () => {
+  test('of an enquiry: its fields, whoever sent it; the one to answer fills a missing mailbox', () => {
+    const row = messageRow(
+      parts('Name: Ana Reis\nPhone: 01632 960011\n', { replyTo: { name: 'Ana', address: 'ana@example.org' } }),
+    );
+    expect(row).toEqual([
+      { label: 'Name', text: 'Ana Reis' },
+      { label: 'Phone', text: '01632 960011' },
+      { label: 'E-mail', text: 'ana@example.org' },
+      { label: 'Received', text: '2026-03-01T10:00:00Z' },
+    ]);
+  });
+  test('HTML is looked into where the plain text says nothing', () => {
+    const [first] = messageRow(
+      parts('Your program shows no HTML.', { html: 'Name: Ana Reis\nEmail: ana@example.org' }),
+    );
+    expect(first).toEqual({ label: 'Name', text: 'Ana Reis' });
+  });
+  test('of a letter: its sender and what it says, without the signature', () =>
+    expect(
+      messageRow(
+        parts('Dear all,\nthe boat is ready.\n-- \nAna', {
+          from: { name: 'Ana Reis', address: 'ana@example.org' },
+          sentAt: null,
+        }),
+      ),
+    ).toEqual([
+      { label: 'Name', text: 'Ana Reis' },
+      { label: 'E-mail', text: 'ana@example.org' },
+      { label: 'Subject', text: 'New enquiry' },
+      { label: 'Message', text: 'Dear all,\nthe boat is ready.' },
+    ]));
+});
+
+test('several messages share one heading, in the order in which labels first occur', () => {
+  const { headers, rows } = messageTable([
+    [
+      { label: 'Name', text: 'Ana' },
+      { label: 'Town', text: 'Kiel' },
+    ],
+    [
+      { label: 'E-mail', text: 'tom@example.org' },
+      { label: 'name', text: 'Tom' },
+      { label: 'Name', text: 'Tomás' },
+    ],
+  ]);
+  expect(headers).toEqual(['Name', 'Town', 'E-mail', 'Name']);
+  expect(rows).toEqual([
+    ['Ana', 'Kiel', '', ''],
+    ['Tom', '', 'tom@example.org', 'Tomás'],
+  ]);
+});
+
+test.each([
+  ['From: a@example.org\nTo: b@example.org\nSubject: x\n\nHello', true],
+  ['Received: from mx\n by mail\nFrom: a@example.org\nDate: Tue\n\nHello', true],
+  ['From a@example.org Tue Nov  4 18:22:07 2025\nFrom: a@example.org\nSubject: x\n\nHello', true],
+  ['Name,Email\nAna,a@example.org\n', false],
+  ['From: somebody\nwrote a letter\n', false],
+  ['', false],
+])('%j looks like a message: %s', (text, expected) => expect(looksLikeMessage(text)).toBe(expected));
