@@ -1,11 +1,16 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { benchImport } from './import';
+import { benchKilled } from './killed';
 import { benchPeople } from './people';
 import type { BenchResult } from './harness';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
-const BENCHES: Record<string, () => Promise<BenchResult>> = { import: benchImport, people: benchPeople };
+const BENCHES: Record<string, () => Promise<BenchResult>> = {
+  import: benchImport,
+  people: benchPeople,
+  killed: benchKilled,
+};
 
 const args = process.argv.slice(2);
 const json = args.includes('--json');

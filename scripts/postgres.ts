@@ -118,7 +118,7 @@ export async function startCluster(dataDir: string, options: ClusterOptions = {}
       rmSync(handed, { force: true });
     }
   }
-  const port = await freePort();
+  const port = Number(options.settings?.port ?? 0) || (await freePort());
   const settings = { ...SETTINGS, ...options.settings, port: String(port) };
   // pg_ctl passes the options through a shell, so each value is quoted.
   const flags = Object.entries(settings).map(([key, value]) => `-c ${key}='${value}'`);

@@ -1,0 +1,142 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { once } from 'node:events';
+import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { ensureDatabase, freePort, startCluster, type Cluster } from '../../../../scripts/postgres';
+import { connect } from '../db/connect';
+import { migrateDatabase } from '../db/migrate';
+import { createLogger } from '../log';
+import { ensureAdministrator } from '../use-cases/sign-in';
+import { built } from './start-test-app';
+
+const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
+const SIGN_IN = { email: 'ines@quillhaven.example', password: 'a good password' };
+const UNSAFE = { fsync: 'off', synchronous_commit: 'off', full_page_writes: 'off', shared_buffers: '64MB' };
+
+export type Victim = 'worker' | 'server' | 'database';
+
+/** Server, worker and database as processes of their own, each of which can be killed and comes back. */
+export class RealApp {
+  private readonly data = mkdtempSync(join(tmpdir(), 'gray-loom-killed-'));
+  private readonly programs = new Map<'server' | 'worker', ChildProcess>();
+  private port = 0;
+  private cookie = '';
+
+  private constructor(private cluster: Cluster | null) {}
+
+  static async start(): Promise<RealApp> {
+    const app = new RealApp(null);
+    // The unprivileged user that the database runs as has to get in.
+    chmodSync(app.data, 0o711);
+    app.cluster = await startCluster(app.data, { settings: UNSAFE });
+    app.port = await freePort();
+    const { url } = app.cluster;
+    await ensureDatabase(url);
+    const database = connect(url, createLogger('test', 'silent'), 2);
+    await migrateDatabase(database, join(ROOT, 'apps/server/src/db/migrations'));
+    await ensureAdministrator(database, { ...SIGN_IN, name: 'Ines Carvalho' });
+    await database.pool.end();
+    app.run('server');
+    app.run('worker');
+    await app.answers();
+    const signedIn = await fetch(`${app.base}/session`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(SIGN_IN),
+    });
+    app.cookie = signedIn.headers.get('set-cookie')?.split(';')[0] ?? '';
+    return app;
+  }
+
+  get url(): string {
+    return this.cluster?.url ?? '';
+  }
+
+  private get base(): string {
+    return `http://127.0.0.1:${this.port}/api`;
+  }
+
+  private run(name: 'server' | 'worker'): void {
+    const child = spawn(process.execPath, [built(name)], {
+      env: {
+        ...process.env,
+        NODE_OPTIONS: '',
+        DATABASE_URL: this.url,
+        PORT: String(this.port),
+        GRAY_LOOM_LEASE_MS: '1500',
+        GRAY_LOOM_LOG: 'silent',
+      },
+      stdio: 'ignore',
+    });
+    this.programs.set(name, child);
+  }
+
+  private async answers(): Promise<void> {
+    for (let i = 0; i < 400; i++) {
+      if (
+        await fetch(`${this.base}/health`).then(
+          (answer) => answer.ok,
+          () => false,
+        )
+      )
+        return;
+      await new Promise((done) => setTimeout(done, 50));
+    }
+    throw new Error('the server does not answer');
+  }
+
+  /** What an address gives; null while somebody is down. */
+  async json<T>(path: string, method = 'GET', body?: unknown): Promise<T | null> {
+    const answer = await fetch(`${this.base}${path}`, {
+      method,
+      headers: { Cookie: this.cookie, ...(body === undefined ? {} : { 'Content-Type': 'application/json' }) },
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    }).catch(() => null);
+    return answer?.ok ? ((await answer.json()) as T) : null;
+  }
+
+  async upload(name: string, content: string): Promise<number> {
+    const answer = await fetch(`${this.base}/intakes`, {
+      method: 'POST',
+      headers: { Cookie: this.cookie, 'X-File-Name': name, 'Content-Type': 'application/octet-stream' },
+      body: content,
+    });
+    return ((await answer.json()) as { id: number }).id;
+  }
+
+  /** Kills one of them without warning and starts it again, as whoever watches over services would. */
+  async kill(victim: Victim): Promise<void> {
+    if (victim === 'database') {
+      const pid = Number(readFileSync(join(this.data, 'postgres/postmaster.pid'), 'utf8').split('\n')[0]);
+      process.kill(pid, 'SIGKILL');
+      const port = String(this.cluster?.port ?? 0);
+      // Its other processes notice and leave; until then the folder is taken.
+      for (let i = 0; ; i++) {
+        await new Promise((done) => setTimeout(done, 300));
+        try {
+          this.cluster = await startCluster(this.data, { settings: { ...UNSAFE, port } });
+          break;
+        } catch (error) {
+          if (i > 40) throw error;
+        }
+      }
+      // Programs that ended with it are started again.
+      for (const name of ['server', 'worker'] as const) if (this.programs.get(name)?.exitCode !== null) this.run(name);
+      await this.answers();
+      return;
+    }
+    const child = this.programs.get(victim);
+    child?.kill('SIGKILL');
+    if (child && child.exitCode === null && child.signalCode === null) await once(child, 'exit');
+    this.run(victim);
+    if (victim === 'server') await this.answers();
+  }
+
+  async end(): Promise<void> {
+    for (const child of this.programs.values()) child.kill('SIGKILL');
+    this.cluster?.stop();
+    await new Promise((done) => setTimeout(done, 200));
+    rmSync(this.data, { recursive: true, force: true });
+  }
+}

@@ -1,0 +1,47 @@
+import { KILLED_ROWS, killedImport, VICTIMS } from '../apps/server/src/testing/killed-import';
+import { RealApp } from '../apps/server/src/testing/real-app';
+import { atMost, type BenchResult } from './harness';
+
+const ROUNDS = 10;
+
+/** Fifty kills of worker, server and database at random moments of ten imports: nothing lost, nothing twice, counts right. */
+export async function benchKilled(): Promise<BenchResult> {
+  const seed = Number(process.env.GRAY_LOOM_SEED ?? Date.now() % 1_000_000);
+  const app = await RealApp.start();
+  const startedMs = performance.now();
+  let killed = 0;
+  let wrong = 0;
+  try {
+    for (let round = 0; round < ROUNDS; round++) {
+      const found = await killedImport(app, seed + round, `Crew${round}x`);
+      killed += found.killed;
+      const right =
+        found.state === 'done' &&
+        found.rows === KILLED_ROWS &&
+        found.differentRows === KILLED_ROWS &&
+        found.mailboxesTwice === 0 &&
+        found.lost === 0 &&
+        found.people === found.counts.new &&
+        Object.entries(found.trialCounts).every(([outcome, n]) => found.counts[outcome] === n);
+      if (!right) {
+        wrong++;
+        process.stderr.write(`round ${round}, seed ${seed + round}: ${JSON.stringify(found)}\n`);
+      }
+    }
+  } finally {
+    await app.end();
+  }
+  return {
+    name: 'killed',
+    claims: [
+      atMost('imports with a row lost, doubled or miscounted after being killed', wrong, 0, `of ${ROUNDS}`),
+      atMost(
+        'kills that came too late to count',
+        ROUNDS * VICTIMS.length - killed,
+        15,
+        `of ${ROUNDS * VICTIMS.length}`,
+      ),
+    ],
+    figures: { seed, kills: killed, seconds: (performance.now() - startedMs) / 1000 },
+  };
+}
