@@ -180,6 +180,8 @@ export interface TrialRow {
   contactName: string | null;
   /** Contacts that the row may be, where that is why it is held. */
   fits: { contactId: number; name: string }[];
+  /** Held because it is not clear who it is, which a person can say; not because of what stands in a cell. */
+  unclear: boolean;
   /** Held because the file says otherwise and somebody wanted to be asked. */
   asks: boolean;
   byHand: RowChoice | null;

@@ -313,6 +313,7 @@ export async function trialRows(
       contactId,
       name: nameOf.get(contactId) ?? `contact ${contactId}`,
     })),
+    unclear: one.outcome === 'held' && (one.issues ?? []).every((issue) => !holdsRow(issue) || UNCLEAR.has(issue.code)),
     asks: (one.issues ?? []).some((issue) => issue.code === 'wouldReplace'),
     byHand: choices.get(one.row) ?? null,
     changes: (one.changes ?? []).map((change) => ({
@@ -325,6 +326,15 @@ export async function trialRows(
       one.outcome === 'new' || one.outcome === 'fold' ? valuesInWords(reader, catalogue, one.cells ?? [], one.row) : [],
   }));
 }
+
+/** Reasons to hold a row that a person's word on who it is settles. */
+const UNCLEAR: ReadonlySet<Issue['code']> = new Set([
+  'sharedIdentifier',
+  'severalMatches',
+  'newNotAllowed',
+  'changeNotAllowed',
+  'uniqueClash',
+]);
 
 /** Contacts that a row may be, where that is why it is held. */
 export function fitsOf(issues: readonly Issue[]): number[] {

@@ -1,6 +1,7 @@
 import { Command } from 'cmdk';
 import { Popover } from 'radix-ui';
 import { useState, type ReactNode } from 'react';
+import { fitting } from './fitting';
 
 export interface Choice {
   value: string;
@@ -24,6 +25,8 @@ interface ComboboxProps {
   disabled?: boolean;
 }
 
+const keyOf = ({ text, value }: Choice) => `${text} ${value}`;
+
 /** Choosing one of many by typing or by arrow keys. */
 export function Combobox({
   label,
@@ -39,11 +42,21 @@ export function Combobox({
 }: ComboboxProps) {
   const [open, setOpen] = useState(false);
   const [typed, setTyped] = useState('');
-  const groups = [...new Set(choices.map((choice) => choice.group ?? ''))];
+  // What the Enter key takes is settled with what was typed, so that fast typing never takes what fitted a letter ago.
+  const [active, setActive] = useState('');
+  const shown = fitting(choices, typed);
+  const groups = [...new Set(shown.map((choice) => choice.group ?? ''))];
   const known = choices.some((choice) => choice.text.toLowerCase() === typed.trim().toLowerCase());
   const close = () => {
     setOpen(false);
     setTyped('');
+    setActive('');
+  };
+  const type = (text: string) => {
+    setTyped(text);
+    const nearby = near && text.trim() ? near(text.trim())[0] : undefined;
+    const [first] = fitting(choices, text);
+    setActive(first ? keyOf(first) : nearby ? `near ${nearby}` : `create ${text}`);
   };
   return (
     <Popover.Root open={open} onOpenChange={(next) => (next ? setOpen(true) : close())}>
@@ -57,29 +70,29 @@ export function Combobox({
           className="z-50 w-64 border border-strong bg-page shadow-sm"
           aria-label={label}
         >
-          <Command loop label={label}>
+          <Command loop label={label} shouldFilter={false} value={active} onValueChange={setActive}>
             <Command.Input
               value={typed}
-              onValueChange={setTyped}
+              onValueChange={type}
               placeholder="Type to find"
               className="w-full border-b border-hair bg-page px-3 py-2 outline-none"
             />
             <Command.List className="max-h-72 overflow-y-auto py-1">
-              <Command.Empty className="px-3 py-2 text-ink3">
-                {onCreate ? 'None of that name.' : 'Nothing fits.'}
-              </Command.Empty>
+              {shown.length ? null : (
+                <p className="px-3 py-2 text-ink3">{onCreate ? 'None of that name.' : 'Nothing fits.'}</p>
+              )}
               {groups.map((group) => (
                 <Command.Group
                   key={group}
                   heading={group || undefined}
                   className="[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-[11.5px] [&_[cmdk-group-heading]]:text-ink3"
                 >
-                  {choices
+                  {shown
                     .filter((choice) => (choice.group ?? '') === group)
                     .map((choice) => (
                       <Command.Item
                         key={choice.value}
-                        value={`${choice.text} ${choice.value}`}
+                        value={keyOf(choice)}
                         onSelect={() => {
                           onChoose(choice.value);
                           close();

@@ -241,7 +241,6 @@ export function ColumnHead({
           ) : null}
           {everyRow ? (
             <FixedValue
-              key={fixedOf(column)}
               value={fixedOf(column)}
               choices={type === 'choice' ? (custom.find((one) => one.key === column.target)?.choices ?? []) : []}
               locked={locked}
@@ -308,6 +307,12 @@ interface FixedValueProps {
 /** The text that stands in every row, kept when the box is left. */
 function FixedValue({ value, choices, locked, onChange }: FixedValueProps) {
   const [text, setText] = useState(value);
+  const [seen, setSeen] = useState(value);
+  // What was kept elsewhere meanwhile takes the place of what stood here.
+  if (value !== seen) {
+    setSeen(value);
+    setText(value);
+  }
   const keep = (next: string) => {
     if (next !== value) onChange(next);
   };

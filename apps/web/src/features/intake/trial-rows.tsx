@@ -136,17 +136,17 @@ function Decide({ row, busy, onChoose }: DecideProps) {
         </button>
       </span>
     );
-  const [fit] = row.fits;
   if (row.outcome !== 'held')
     return (
       <Button kind="quiet" busy={busy} onClick={() => onChoose('hold')}>
         Hold this row
       </Button>
     );
-  if (!fit) return null;
+  const [fit] = row.fits;
+  if (!row.unclear && !row.asks) return null;
   return (
     <span className="flex flex-wrap justify-end gap-1.5">
-      {row.asks ? (
+      {row.asks && fit ? (
         <>
           <Button busy={busy} onClick={() => onChoose({ contactId: fit.contactId, asked: 'take' })}>
             Take the file's
