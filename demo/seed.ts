@@ -77,8 +77,8 @@ export async function seedDemo(database: Database, { withPeople, databaseUrl, sa
       FAIR_DAYS_BACK,
     );
     await seedWholeRecord(database, actorId ?? 0);
-    await seedOpportunities(database, actorId ?? 0);
     await seedPeople(database, actorId, entries, FAIR_DAYS_BACK, 0);
+    await seedOpportunities(database, actorId ?? 0);
     await seedScan(database, matching, databaseUrl, actorId);
     await seedDecisions(database, actorId ?? 0);
     await takeFile(database, {

@@ -4,7 +4,7 @@ import { serveStatic } from '@hono/node-server/serve-static';
 import { Hono } from 'hono';
 import { secureHeaders } from 'hono/secure-headers';
 import type { ProblemDetails } from '@gray-loom/wire';
-import { Problem } from './problem';
+import { outOfRoom, Problem } from './problem';
 import { contactRoutes } from './routes/contact-routes';
 import { duplicateRoutes } from './routes/duplicate-routes';
 import { intakeRoutes } from './routes/intake-routes';
@@ -55,6 +55,13 @@ export function createApp(services: Services): Hono<AppEnv> {
     if (error instanceof Problem)
       return c.json(details(error), error.status, { 'Content-Type': 'application/problem+json' });
     log.error({ err: error, path: c.req.path }, 'a request failed');
+    const noRoom = outOfRoom(error);
+    if (noRoom)
+      return c.json(
+        details(new Problem(507, 'outOfRoom', `${noRoom} Nothing was changed. Make room, then try again.`)),
+        507,
+        { 'Content-Type': 'application/problem+json' },
+      );
     const status = 500;
     return c.json<ProblemDetails>(
       {

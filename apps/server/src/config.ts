@@ -39,7 +39,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     fileLimitBytes: numberFrom(
       'GRAY_LOOM_FILE_LIMIT',
       env.GRAY_LOOM_FILE_LIMIT,
-      150 * 1024 * 1024,
+      200 * 1024 * 1024,
       1024,
       2_000_000_000,
     ),

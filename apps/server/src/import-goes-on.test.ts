@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { ContactPage, HeldRow, IntakeDetail, RunSummary } from '@gray-loom/wire';
+import { refusal } from './testing/refusal';
 import { bringFile, carryOn, runImport, runTrial } from './testing/run-import';
 import { startTestApp, type TestApp } from './testing/start-test-app';
 
@@ -145,4 +146,20 @@ test('the trial says what is odd about the file as a whole', async () => {
     expect.stringContaining("The order of day and month in 'Date of birth' is unclear: "),
     '12 of 12 rows would be held. Look at the meanings of the columns first.',
   ]);
+});
+
+test('a database without room is said, with nothing half done', async () => {
+  await app.database.pool.query(
+    `create function no_room() returns trigger language plpgsql as $$ begin raise exception 'no space left' using errcode = '53100'; end $$;
+     create trigger no_room before insert on contact_search for each row execute function no_room()`,
+  );
+  try {
+    const before = (await app.json<ContactPage>('/contacts')).total;
+    const refused = await refusal(app.enter({ givenName: 'Ned', familyName: 'Roomless' }));
+    expect([refused.status, refused.code]).toEqual([507, 'outOfRoom']);
+    expect(refused.detail).toContain('The disk of the database is full. Nothing was changed.');
+    expect((await app.json<ContactPage>('/contacts')).total).toBe(before);
+  } finally {
+    await app.database.pool.query('drop trigger no_room on contact_search; drop function no_room()');
+  }
 });

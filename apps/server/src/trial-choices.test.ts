@@ -43,8 +43,8 @@ describe('a row, by a person at the trial', () => {
     expect((await trial(id)).trialCounts).toMatchObject({ new: 1, held: 2 });
     const held = await rowsOf(id, 'held');
     expect(held.map(({ fits }) => fits)).toEqual([
-      [{ contactId: ana, name: 'Ana Reis' }],
-      [{ contactId: ana, name: 'Ana Reis' }],
+      [{ contactId: ana, name: 'Ana Reis', about: 'reis@example.org' }],
+      [{ contactId: ana, name: 'Ana Reis', about: 'reis@example.org' }],
     ]);
     await choose(id, 1, 'new');
     await choose(id, 2, { contactId: ana, asked: 'keep' });
@@ -88,7 +88,7 @@ describe('rules for values that are there', () => {
     await setMapping(id, (mapping) => (columnAt(mapping, 3).rule = 'ask'));
     expect((await trial(id)).trialCounts).toMatchObject({ held: 1 });
     const [asked] = await rowsOf(id, 'held');
-    expect(asked).toMatchObject({ asks: true, fits: [{ contactId, name: 'Edith Adair' }] });
+    expect(asked).toMatchObject({ asks: true, fits: [{ contactId, name: 'Edith Adair', about: 'edith@example.org' }] });
     expect(asked?.issues[0]).toContain("'Bosun' stands there, the file says 'Skipper'");
     const run = await runImport(app, id);
     expect(run.counts).toMatchObject({ held: 1 });

@@ -10,6 +10,7 @@ import { checkDuplicates, scanDuplicates } from './jobs/scan-duplicates';
 import { tryImport } from './jobs/try-import';
 import { undoLargeRun } from './jobs/undo-large-run';
 import { createLogger, type Logger } from './log';
+import { outOfRoom } from './problem';
 import { enqueueRun, failRun } from './use-cases/runs';
 
 type RunJob = (database: Database, lease: Lease, leaseMs: number) => Promise<void>;
@@ -45,10 +46,13 @@ function runTask(database: Database, holder: string, leaseMs: number, log: Logge
         return;
       }
       log.error({ runId, err: error }, 'a run failed');
+      const noRoom = outOfRoom(error);
       await failRun(
         database,
         runId,
-        'Something went wrong inside Gray Loom. What was written before stands and can be undone; the log has the details.',
+        noRoom
+          ? `${noRoom} What was written before stands, and nothing is half done: make room, then undo the run or bring the file in once more.`
+          : 'Something went wrong inside Gray Loom. What was written before stands and can be undone; the log has the details.',
       );
     } finally {
       rest();

@@ -179,7 +179,7 @@ export interface TrialRow {
   contactId: number | null;
   contactName: string | null;
   /** Contacts that the row may be, where that is why it is held. */
-  fits: { contactId: number; name: string }[];
+  fits: { contactId: number; name: string; about: string }[];
   /** Held because it is not clear who it is, which a person can say; not because of what stands in a cell. */
   unclear: boolean;
   /** Held because the file says otherwise and somebody wanted to be asked. */

@@ -297,10 +297,11 @@ export async function trialRows(
     .limit(limit);
   const choices = await loadChoices(database, id);
   const ids = rows.flatMap((one) => [...(one.contactId ? [one.contactId] : []), ...fitsOf(one.issues ?? [])]);
-  const names = await database.pool.query<{ id: number; display_name: string }>(
-    'select id, display_name from contact where id = any($1::bigint[])',
+  const names = await database.pool.query<{ id: number; display_name: string; about: string }>(
+    `select id, display_name, concat_ws(', ', nullif(email, ''), nullif(tel, ''), nullif(organization, '')) as about from contact where id = any($1::bigint[])`,
     [ids],
   );
+  const aboutOf = new Map(names.rows.map((one) => [one.id, one.about]));
   const nameOf = new Map(names.rows.map((one) => [one.id, one.display_name]));
   return rows.map((one) => ({
     row: one.row,
@@ -312,6 +313,7 @@ export async function trialRows(
     fits: fitsOf(one.issues ?? []).map((contactId) => ({
       contactId,
       name: nameOf.get(contactId) ?? `contact ${contactId}`,
+      about: aboutOf.get(contactId) ?? '',
     })),
     unclear: one.outcome === 'held' && (one.issues ?? []).every((issue) => !holdsRow(issue) || UNCLEAR.has(issue.code)),
     asks: (one.issues ?? []).some((issue) => issue.code === 'wouldReplace'),

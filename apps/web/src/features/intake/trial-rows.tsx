@@ -69,7 +69,7 @@ export function TrialRows({
               <td className="px-2 py-1">
                 <RowWords row={row} />
               </td>
-              <td className="w-64 px-3.5 py-1 text-right">
+              <td className="w-66 px-3.5 py-1 text-right">
                 <Decide
                   row={row}
                   busy={choose.isPending}
@@ -157,9 +157,22 @@ function Decide({ row, busy, onChoose }: DecideProps) {
         </>
       ) : (
         <>
-          {row.fits.slice(0, 3).map(({ contactId, name }) => (
-            <Button key={contactId} busy={busy} onClick={() => onChoose({ contactId, asked: 'keep' })}>
-              It is {name}
+          {row.fits.slice(0, 3).map(({ contactId, name, about }) => (
+            <Button
+              key={contactId}
+              className="max-w-60"
+              title={about}
+              busy={busy}
+              onClick={() => onChoose({ contactId, asked: 'keep' })}
+            >
+              <span className="min-w-0">
+                <span className="block truncate">It is {name}</span>
+                {row.fits.length > 1 ? (
+                  <span className="block truncate text-[12px] font-normal text-ink2">
+                    {about || 'nothing more is known'}
+                  </span>
+                ) : null}
+              </span>
             </Button>
           ))}
           <Button busy={busy} onClick={() => onChoose('new')}>
