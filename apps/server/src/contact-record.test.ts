@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type {
+  EntryCheck,
   ContactDetail,
   ContactPage,
   ConversionTrial,
@@ -49,6 +50,19 @@ async function countsKept(): Promise<Record<string, number>> {
 }
 
 describe('entry by hand', () => {
+  test('whoever has the same whole name is shown while one types, before anything else is known', async () => {
+    const { contactId } = await app.enter({ givenName: 'Wilhelmina', familyName: 'Otter', email: 'mina@example.org' });
+    const check = (givenName: string, familyName: string) =>
+      app.json<EntryCheck>('/contacts/check', 'POST', {
+        values: [
+          { field: 'givenName', text: givenName },
+          { field: 'familyName', text: familyName },
+        ],
+      });
+    expect((await check('wilhelmina', 'OTTER')).matches.map(({ contactId: id }) => id)).toEqual([contactId]);
+    expect((await check('Wilhelmina', 'Ottermann')).matches).toEqual([]);
+    expect((await check('Wilfred', 'Otter')).matches).toEqual([]);
+  });
   test('facts are added to somebody who is here: blanks filled, values united, nothing replaced', async () => {
     const { contactId } = await app.enter({ givenName: 'Femke', familyName: 'Lindqvist', email: 'femke@example.org' });
     const added = await app.json<{ filled: number; kept: string[]; runId: number }>(

@@ -5,10 +5,12 @@ import {
   DEFAULT_THRESHOLDS,
   explainPair,
   factsOf,
+  namesAgree,
   preparePerson,
   scorePair,
+  type MatchPerson,
 } from '@gray-loom/core/matching';
-import { firstText, KIND } from '@gray-loom/core/model';
+import { firstText, KIND, type ContactRecord } from '@gray-loom/core/model';
 import { planWrite, recordFrom, type Candidate } from '@gray-loom/core/writing';
 import type { EntryCheck, EntryRequest, LikelyMatch } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../db/connect';
@@ -150,25 +152,33 @@ async function likelyMatches(
   const frozen = modelVersion === null ? null : await modelOfVersion(database.db, modelVersion);
   const model = frozen?.model ?? believedModel(DEFAULT_THRESHOLDS);
   const person = preparePerson(candidateFacts(candidate));
-  const matches: (LikelyMatch & { bits: number })[] = [];
+  const found: { id: number; record: ContactRecord; other: MatchPerson; bits: number; band: LikelyMatch['band'] }[] =
+    [];
   for (const { id, record } of await findCandidates(database, person, null, LOOKED_AT)) {
     const other = preparePerson(factsOf(record));
     const score = scorePair(model, person, other);
-    if (score.band === 'apart') continue;
-    const reasons = explainPair(model, person, other).filter((reason) => reason.field !== 'prior');
-    matches.push({
+    // Whoever has the same whole name is worth a look while one types, however common the name is.
+    const sameName =
+      person.given.length > 0 &&
+      person.familyText !== '' &&
+      person.familyText === other.familyText &&
+      namesAgree(person, other) === 'agree';
+    const band = score.band === 'apart' && sameName ? 'possible' : score.band;
+    if (band !== 'apart') found.push({ id, record, other, bits: score.bits, band });
+  }
+  return found
+    .sort((a, b) => b.bits - a.bits)
+    .slice(0, 5)
+    .map(({ id, record, other, band }) => ({
       contactId: id,
       name: displayNameOf(record),
       email: firstText(record, 'email'),
       tel: firstText(record, 'tel'),
       stage: firstText(record, 'stage'),
       owner: firstText(record, 'owner'),
-      band: score.band,
-      bits: score.bits,
-      reasons,
-    });
-  }
-  return matches.sort((a, b) => b.bits - a.bits).slice(0, 5);
+      band,
+      reasons: explainPair(model, person, other).filter((reason) => reason.field !== 'prior'),
+    }));
 }
 
 /** Adds what was typed to somebody who is here: blanks are filled, several values united, nothing that stands is replaced. */
