@@ -2,10 +2,6 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { strToU8, zipSync } from 'fflate';
 import type { IntakeDetail, MappingPreview } from '@gray-loom/wire';
 import { FileReading, guessesOf } from '@gray-loom/core/mapping';
-import { importIntoBook, trialInBook, exportFromBook } from '../../loom/src/book';
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { bringFile, runImport } from './testing/run-import';
 import { startTestApp, type TestApp } from './testing/start-test-app';
 
@@ -14,13 +10,6 @@ beforeAll(async () => {
   app = await startTestApp();
 });
 afterAll(() => app.end());
-
-const folder = mkdtempSync(join(tmpdir(), 'gray-loom-cli-'));
-function fileOf(name: string, text: string): string {
-  const path = join(folder, name);
-  writeFileSync(path, text);
-  return path;
-}
 
 const message = (name: string, address: string, charset = 'utf-8') =>
   [
@@ -99,51 +88,6 @@ test.each<[string, Buffer]>([
   expect(intake.guesses).toEqual(guessesOf(seen.value.sniff));
 });
 
-describe('the command line works on the book as the screen does', () => {
-  const FILE = 'Name,E-mail\nZora Vane,zora@example.org\nZed Vane,zed(at)example.org\n';
-
-  test('a trial says what would be and leaves nothing behind', async () => {
-    const before = await app.json<object[]>('/intakes');
-    const found = await trialInBook(app.database, fileOf('zora.csv', FILE), { country: 'GB' });
-    expect(found.counts).toMatchObject({ new: 1, held: 1 });
-    expect((found.rows as { row: number; outcome: string }[]).map(({ row, outcome }) => [row, outcome])).toEqual([
-      [1, 'new'],
-      [2, 'held'],
-    ]);
-    expect(await app.json('/intakes')).toEqual(before);
-  });
-
-  test('an import is a run like any other, and what it brought goes out again', async () => {
-    const found = await importIntoBook(app.database, app.url, fileOf('zora.csv', FILE), { country: 'GB' });
-    expect(found).toMatchObject({ state: 'done', counts: { new: 1, held: 1 } });
-    const out = join(folder, 'out.vcf');
-    const filter = {
-      find: 'zora',
-      tag: '',
-      stage: '',
-      source: '',
-      area: '',
-      owner: '',
-      kind: 'person',
-      deleted: false,
-      run: undefined,
-    } as const;
-    expect(await exportFromBook(app.database, out, filter, { fields: [], version: '4.0' })).toBeGreaterThan(50);
-    expect(readFileSync(out, 'utf8')).toContain('FN:Zora Vane');
-    await expect(
-      exportFromBook(app.database, join(folder, 'out.doc'), filter, { fields: [], version: '4.0' }),
-    ).rejects.toThrow('csv, tsv, jsonl or vcf');
-  });
-
-  test('a saved mapping is asked for by its name', async () => {
-    await expect(
-      importIntoBook(app.database, app.url, fileOf('z.csv', FILE), { country: 'GB', mapping: 'nobody' }),
-    ).rejects.toThrow("no saved mapping 'nobody'");
-    const found = await trialInBook(app.database, fileOf('z2.csv', FILE), { country: 'GB', mapping: 'ZORA.csv' });
-    expect(found.counts).toMatchObject({ same: 1, held: 1 });
-  });
-});
-
 test('layouts of what goes out are kept, changed and dropped; a saved mapping has a sample file that it reads', async () => {
   const keep = (fields: string[]) =>
     app.json<{ id: number }>('/export-layouts', 'POST', { name: 'Crew', fields, format: 'csv' });
@@ -152,6 +96,7 @@ test('layouts of what goes out are kept, changed and dropped; a saved mapping ha
   expect(await app.json('/export-layouts')).toEqual([{ id, name: 'Crew', fields: ['tel'], format: 'csv' }]);
   await app.json(`/export-layouts/${id}`, 'DELETE');
   expect(await app.json('/export-layouts')).toEqual([]);
+  await runImport(app, await bringFile(app, 'crew.csv', 'Name,E-mail\nZora Vane,zora@example.org\n'));
   const [saved] = await app.json<{ id: number; name: string }[]>('/saved-mappings');
   const sample = await (await app.request(`/saved-mappings/${saved?.id}/sample.csv`)).text();
   const intake = await detail(await bringFile(app, 'sample.csv', sample));
