@@ -157,3 +157,16 @@ describe('opportunities, by keyboard alone', () => {
     expect(await stageOf()).toBe('Enquiry');
   });
 });
+
+test.each(['/opportunities', '/opportunities?as=list', '/setup/pipelines', '/setup/mappings', '/intake/1'])(
+  '%s is free of faults that axe knows, in light and dark',
+  async (path) => {
+    await go(path);
+    await screen.link('Worklist');
+    await screen.gone('Loading');
+    for (const theme of ['light', 'dark']) {
+      await stage.driver.executeScript('document.documentElement.dataset.theme = arguments[0]', theme);
+      expect(await screen.axe()).toEqual([]);
+    }
+  },
+);
