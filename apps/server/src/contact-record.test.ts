@@ -413,3 +413,12 @@ describe('areas', () => {
 test('the kept counts are what counting anew gives, after all of the above', async () => {
   expect(await countsKept()).toEqual(await countedAnew());
 });
+
+test('a field that is newly unique holds at once for what is here already, before any worker has looked', async () => {
+  const { key } = await app.json<{ key: string }>('/fields', 'POST', { name: 'Sail number', type: 'text' });
+  const enter = (familyName: string, number: string) => app.enter({ givenName: 'Sal', familyName, [key]: number });
+  await enter('Firstsail', 'GB 114');
+  await app.json(`/fields/${key}`, 'PATCH', { unique: 'refuse' });
+  expect((await refusal(enter('Secondsail', 'GB 114'))).code).toBe('uniqueClash');
+  await enter('Thirdsail', 'GB 115');
+});

@@ -10,15 +10,19 @@ import {
   type FieldType,
 } from '@gray-loom/core/fields';
 import { convertValue } from '@gray-loom/core/mapping';
-import type { Value } from '@gray-loom/core/model';
+import { keyHash } from '@gray-loom/core/matching';
+import { valuesOf, type ContactRecord, type Value } from '@gray-loom/core/model';
 import type { ConversionTrial, FieldChange, NewFieldRequest } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../db/connect';
+import { selectRecords } from '../db/record-codec';
 import { customField, fieldRule } from '../db/schema';
 import { tell } from '../events';
 import { Problem } from '../problem';
 import { beginChange } from './change-many';
+import { uniqueKey } from './contact-rows';
 import { loadCatalogue } from './picks';
 import { handThread, startRun } from './runs';
+import { writeKeys } from './write-contacts';
 
 const own = (key: string) => sql`${customField.id} = ${Number(key.slice(CUSTOM_PREFIX.length))}`;
 
@@ -79,6 +83,25 @@ async function noteSetup(tx: Tx, actorId: number, title: string): Promise<number
   return runId;
 }
 
+/** Values of a newly unique field that get their look-up keys at once; what is beyond is left to the run. */
+const AT_ONCE = 20_000;
+
+/** Makes the look-up keys of values that are here in the transaction that puts the rule in force, so that it holds from then on. */
+async function lookUpNow(tx: Tx, field: FieldDefinition): Promise<void> {
+  const rows = await selectRecords<{ id: number; record: ContactRecord }>(
+    tx.client,
+    `select id, record from contact where state = 'live' and kind = 'person' and record->'f'->$1 is not null order by id limit ${AT_ONCE}`,
+    [field.key],
+  );
+  const keys = rows.flatMap(({ id, record }) =>
+    valuesOf(record, field.key).map((value): [number, number] => [
+      keyHash(uniqueKey(field.key, field.type, value)),
+      id,
+    ]),
+  );
+  await writeKeys(tx, [], keys);
+}
+
 /** Renames, groups, orders, retires or brings back a field, and says what is asked of it at entry. */
 export async function changeField(
   database: Database,
@@ -117,8 +140,10 @@ export async function changeField(
     );
     // Look-up keys of a field that is newly unique have to be made for everybody who is here.
     const lookedUpAnyway = field.type === 'email' || field.type === 'tel' || key === 'externalId';
-    if (unique && unique !== 'no' && (field.unique ?? 'no') === 'no' && !lookedUpAnyway)
+    if (unique && unique !== 'no' && (field.unique ?? 'no') === 'no' && !lookedUpAnyway) {
+      await lookUpNow(tx, field);
       await startDerivation(tx, actorId, `Look-up of ${field.name}`);
+    }
   });
 }
 

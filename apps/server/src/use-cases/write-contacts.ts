@@ -166,7 +166,12 @@ async function writeUpdates(
   }
 }
 
-async function writeKeys(tx: Tx, drop: readonly [number, number][], add: readonly [number, number][]): Promise<void> {
+/** Takes look-up keys away and adds others, as pairs of key and contact; one that is there already stays as it is. */
+export async function writeKeys(
+  tx: Tx,
+  drop: readonly [number, number][],
+  add: readonly [number, number][],
+): Promise<void> {
   const columns = (pairs: readonly [number, number][]) => [
     pairs.map(([key]) => String(key)),
     pairs.map(([, id]) => id),
