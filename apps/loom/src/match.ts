@@ -71,7 +71,7 @@ export function matchFile(path: string, options: MatchOptions): Record<string, u
   });
   const readMs = performance.now() - startedMs;
   const threshold01 = options.certainOnly ? DEFAULT_THRESHOLDS.certain : options.threshold01;
-  const result = matchPeople(people, { threshold01 });
+  const result = matchPeople(people, { threshold01, onlyAgreeing: options.certainOnly });
   writeGroups(
     options.out,
     ids,

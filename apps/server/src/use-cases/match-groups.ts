@@ -3,8 +3,9 @@ import {
   bandOf,
   bitsOfProbability,
   factsOf,
-  groupPairs,
+  groupPeople,
   indexKeys,
+  isUsable,
   keyHash,
   modelFromJson,
   preparePerson,
@@ -43,7 +44,7 @@ export async function modelOfVersion(db: Db, version: number): Promise<FrozenMod
     .select()
     .from(matchModel)
     .where(sql`${matchModel.version} = ${version}`);
-  if (!row) return null;
+  if (!row || !isUsable(row.model)) return null;
   cached = { version: row.version, model: modelFromJson(row.model) };
   return cached;
 }
@@ -228,11 +229,13 @@ export async function checkContacts(
       if (bits >= keep || bits === -Infinity) pairs.set(key, { a: x.id, b: y.id, bits });
     }
   }
-  const weigh = (a: number, b: number) => {
-    const [x, y] = [people.get(a), people.get(b)];
-    return apart.has(pairKey(a, b)) ? -Infinity : x && y ? scorePair(frozen.model, x, y).bits : -40;
-  };
-  const groups = groupPairs([...pairs.values()], keep, weigh);
+  const groups = groupPeople({
+    model: frozen.model,
+    personAt: (id) => people.get(id),
+    isKeptApart: (a, b) => apart.has(pairKey(a, b)),
+    pairs: [...pairs.values()],
+    thresholdBits: keep,
+  });
   return inTx((tx) =>
     saveGroups(
       tx,

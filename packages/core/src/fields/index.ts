@@ -20,16 +20,8 @@ export { areaOf, areaOfRecord, type Area, type AreaRule } from './area';
 export { letterLine, salutation } from './letter-line';
 export { inverseRelation, isCouple, RELATIONS } from './relation';
 export { showValue, typeValue } from './show-value';
-export {
-  GENERATIONS,
-  PARTICLES,
-  PREFIXES,
-  SUFFIXES,
-  areNicknames,
-  isKnownGivenName,
-  nicknameGroups,
-  nicknamesOf,
-} from './name-tables';
+export { GENERATIONS, PARTICLES, PREFIXES, SUFFIXES } from './name-tables';
+export { areNicknames, isFormalName, isKnownGivenName, nicknameGroups, nicknamesOf } from './nicknames';
 export { splitName, joinName, repairCase, type NameSplit, type PersonName } from './person-name';
 export {
   Catalogue,
@@ -49,3 +41,4 @@ export {
 } from './catalogue';
 export { outcomeOf, type Pipeline, type PipelineStage, type StageOutcome } from './opportunity';
 export { summarise, displayNameOf, normOf, shownPhone, type ContactSummary } from './summary';
+export { repairMojibake } from './mojibake';

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { areNicknames, nicknamesOf } from './name-tables';
+import { areNicknames, nicknamesOf } from './nicknames';
 import { joinName, repairCase, splitName } from './person-name';
 
 const parts = (text: string) => {

@@ -1,5 +1,6 @@
 import { foldText, tidyText } from './fold';
-import { FAMILY_FIRST, isKnownGivenName, PARTICLES, PREFIXES, SECOND_GIVEN, SUFFIXES } from './name-tables';
+import { FAMILY_FIRST, PARTICLES, PREFIXES, SECOND_GIVEN, SUFFIXES } from './name-tables';
+import { isKnownGivenName } from './nicknames';
 
 export interface PersonName {
   prefix: string;
@@ -56,11 +57,16 @@ export function repairCase(text: string): string {
 
 const EMPTY: PersonName = { prefix: '', givenName: '', additionalNames: '', familyName: '', suffix: '', nickname: '' };
 
+/** The commonest family names of one sign, Chinese and Korean; three signs that begin otherwise are two and one, as in Japan. */
+const ONE_SIGN_FAMILIES = new Set(
+  '王李张張刘劉陈陳杨楊黄黃赵趙吴吳周徐孙孫马馬朱胡郭何高罗羅郑鄭梁谢謝宋唐许許韩韓冯馮邓鄧曹彭曾肖蕭董袁潘于蒋蔣蔡余杜叶葉程苏蘇魏吕呂丁任沈姚卢盧姜崔钟鍾谭譚陆陸汪范金廖贾賈韦韋付方白邹鄒孟熊秦邱尹薛闫閆段雷侯龙龍陶黎贺賀顾顧毛郝龚龔邵万萬钱錢严嚴武戴莫孔汤湯朴林',
+);
+
 function splitCjk(text: string): NameSplit {
   const [family = '', ...rest] = text.split(/[\s・]+/);
   if (rest.length)
     return { name: { ...EMPTY, familyName: family, givenName: rest.join(' ') }, certainty01: 0.95, fault: null };
-  const cut = family.length >= 4 ? 2 : 1;
+  const cut = family.length === 2 || (family.length === 3 && ONE_SIGN_FAMILIES.has(family[0] ?? '')) ? 1 : 2;
   if (family.length < 2) return { name: { ...EMPTY, givenName: family }, certainty01: 0.5, fault: null };
   return {
     name: { ...EMPTY, familyName: family.slice(0, cut), givenName: family.slice(cut) },

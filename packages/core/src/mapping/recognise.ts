@@ -11,6 +11,7 @@ export type IdentityCard = Pick<
   | 'givenText'
   | 'nickname'
   | 'unreadable'
+  | 'script'
   | 'family'
   | 'familyText'
   | 'familyInferred'
@@ -27,6 +28,7 @@ export function cardOf(person: MatchPerson): IdentityCard {
     givenText,
     nickname,
     unreadable,
+    script,
     family,
     familyText,
     familyInferred,
@@ -41,6 +43,7 @@ export function cardOf(person: MatchPerson): IdentityCard {
     givenText,
     nickname,
     unreadable,
+    script,
     family,
     familyText,
     familyInferred,
@@ -182,6 +185,7 @@ function packCard(row: number, card: IdentityCard): string {
     card.givenText,
     card.nickname,
     card.unreadable ? 1 : '',
+    card.script,
     card.family.join(' '),
     card.familyText,
     card.familyInferred ? 1 : '',
@@ -200,6 +204,7 @@ function unpackCard(packed: string): { row: number; card: IdentityCard } {
     givenText = '',
     nickname = '',
     unreadable,
+    script = '',
     family = '',
     familyText = '',
     inferred,
@@ -217,6 +222,7 @@ function unpackCard(packed: string): { row: number; card: IdentityCard } {
       givenText,
       nickname,
       unreadable: unreadable === '1',
+      script: script as IdentityCard['script'],
       family: words(family),
       familyText,
       familyInferred: inferred === '1',

@@ -2,7 +2,7 @@ import { comparePeople, type ComparedField } from './compare';
 import type { MatchModel } from './model';
 import type { MatchPerson } from './person';
 import { weighEvidence } from './score';
-import { contextOf } from './shared-lines';
+import { contextOf } from './names';
 
 /** One reason for or against two records being one person, in words, with its weight. */
 export interface Reason {
@@ -107,8 +107,8 @@ function wordsFor(
 
 /** Why two people are, or are not, taken for one: the reasons by weight, then how unlikely a match is to begin with. */
 export function explainPair(model: MatchModel, a: MatchPerson, b: MatchPerson): Reason[] {
-  const comparison = comparePeople(a, b, contextOf(model.sharedLines, model.givenNames));
-  const reasons = weighEvidence(model, a, comparison).map((evidence): Reason => {
+  const comparison = comparePeople(a, b, contextOf(model));
+  const reasons = weighEvidence(model, comparison).map((evidence): Reason => {
     const bits = Math.round(evidence.bits * 10) / 10;
     if (evidence.field === 'prior')
       return { field: 'prior', text: 'Starting odds, given how many here could be mistaken for each other', bits };

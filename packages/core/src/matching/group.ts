@@ -6,125 +6,130 @@ export interface ScoredPair {
 
 export interface MatchGroup {
   members: number[];
-  /** Mean weight between members, in bits. */
-  meanBits: number;
-  /** Weight of the weakest member to the others on average, in bits. */
+  /** Weight of the member that fits the others least, in bits. */
   weakestBits: number;
 }
 
-/** One pair counts for no more than this either way, so that a single link does not carry a chain. */
-const PAIR_CAP_BITS = 16;
-const COMPONENT_LIMIT = 400;
-/** Two clusters never join over a pair that speaks against it this clearly, whatever the others say. */
-const VETO_BITS = -6;
+/** What grouping asks: the weight, in bits, of two sets of records being of one person; -Infinity where they are kept apart. */
+export type WeighSets = (a: readonly number[], b: readonly number[]) => number;
 
-const cap = (bits: number) => Math.max(-PAIR_CAP_BITS, Math.min(PAIR_CAP_BITS, bits));
+/** More records than this are not put in one group; nobody could look at it. */
+const MOST_MEMBERS = 60;
 
-function components(pairs: readonly ScoredPair[]): number[][] {
-  const parent = new Map<number, number>();
-  const find = (x: number): number => {
-    let root = x;
-    while ((parent.get(root) ?? root) !== root) root = parent.get(root) ?? root;
-    while ((parent.get(x) ?? x) !== root) {
-      const next = parent.get(x) ?? x;
-      parent.set(x, root);
-      x = next;
+interface Cluster {
+  members: number[];
+  /** Clusters that share a link, by their number. */
+  near: Set<number>;
+}
+
+interface Offer {
+  a: number;
+  b: number;
+  bits: number;
+}
+
+/** A heap of offers, the heaviest first; ties by the smaller numbers, so that the order of input does not matter. */
+class Offers {
+  private readonly heap: Offer[] = [];
+
+  push(offer: Offer): void {
+    const { heap } = this;
+    let i = heap.push(offer) - 1;
+    while (i > 0) {
+      const up = (i - 1) >> 1;
+      if (!before(heap[i] as Offer, heap[up] as Offer)) break;
+      [heap[i], heap[up]] = [heap[up] as Offer, heap[i] as Offer];
+      i = up;
     }
-    return root;
-  };
-  for (const { a, b } of pairs) {
-    if (!parent.has(a)) parent.set(a, a);
-    if (!parent.has(b)) parent.set(b, b);
-    const [x, y] = [find(a), find(b)];
-    if (x !== y) parent.set(Math.max(x, y), Math.min(x, y));
   }
-  const sets = new Map<number, number[]>();
-  for (const x of parent.keys()) {
-    const root = find(x);
-    const set = sets.get(root);
-    if (set) set.push(x);
-    else sets.set(root, [x]);
+
+  pop(): Offer | undefined {
+    const { heap } = this;
+    const top = heap[0];
+    const last = heap.pop();
+    if (heap.length === 0 || last === undefined) return top;
+    heap[0] = last;
+    for (let i = 0; ;) {
+      let best = i;
+      for (const child of [2 * i + 1, 2 * i + 2])
+        if (child < heap.length && before(heap[child] as Offer, heap[best] as Offer)) best = child;
+      if (best === i) return top;
+      [heap[i], heap[best]] = [heap[best] as Offer, heap[i] as Offer];
+      i = best;
+    }
   }
-  return [...sets.values()].map((set) => set.sort((x, y) => x - y));
+}
+
+function before(x: Offer, y: Offer): boolean {
+  return x.bits !== y.bits ? x.bits > y.bits : x.a !== y.a ? x.a < y.a : x.b < y.b;
 }
 
 /**
- * Groups people by average linkage: two clusters join only while the mean weight between their members is above the
- * threshold, so a chain of weak links makes no group and each member agrees with the others on the whole.
- * Independent of the order of pairs (ties by smaller ids). `weigh` scores pairs that no block brought together.
- * Pairs kept apart by a person come with weight -Infinity and never share a group.
+ * Groups records by person. The two sets that fit best are joined first, and every set is weighed as a whole: by the best
+ * agreement in each field over all its records, with contradictions standing. So a second address or a married name
+ * that one record explains does not part the others, and a chain of weak links makes no group: a member stays only
+ * while its weight to the others together is above the threshold.
+ * Independent of the order of pairs (ties by smaller numbers). Cost near linear in pairs while groups are small.
  */
-export function groupPairs(
-  pairs: readonly ScoredPair[],
-  thresholdBits: number,
-  weigh: (a: number, b: number) => number,
-): MatchGroup[] {
-  const linked = pairs.filter((pair) => pair.bits >= thresholdBits);
-  const known = new Map<string, number>();
-  for (const { a, b, bits } of pairs) known.set(a < b ? `${a}:${b}` : `${b}:${a}`, bits);
-  const bitsOf = (a: number, b: number) => {
-    const key = a < b ? `${a}:${b}` : `${b}:${a}`;
-    let bits = known.get(key);
-    if (bits === undefined) {
-      bits = weigh(Math.min(a, b), Math.max(a, b));
-      known.set(key, bits);
-    }
-    return bits === -Infinity ? -1e6 : cap(bits);
+export function groupPairs(pairs: readonly ScoredPair[], thresholdBits: number, weigh: WeighSets): MatchGroup[] {
+  const clusters = new Map<number, Cluster>();
+  const clusterAt = (i: number): Cluster => {
+    const known = clusters.get(i);
+    if (known) return known;
+    const cluster: Cluster = { members: [i], near: new Set() };
+    clusters.set(i, cluster);
+    return cluster;
   };
-  const groups: MatchGroup[] = [];
-  for (const members of components(linked)) {
-    const clusters = members.length > COMPONENT_LIMIT ? [] : joinClusters(members, thresholdBits, bitsOf);
-    for (const cluster of clusters) if (cluster.length > 1) groups.push(measure(cluster, bitsOf));
+  const offers = new Offers();
+  for (const { a, b, bits } of pairs) {
+    if (bits === -Infinity) continue;
+    clusterAt(a).near.add(b);
+    clusterAt(b).near.add(a);
+    if (bits >= thresholdBits) offers.push({ a: Math.min(a, b), b: Math.max(a, b), bits });
   }
+  // A cluster is known by a number that is new with every joining, so that offers to what it was before are seen as stale.
+  let next = 0;
+  for (const i of clusters.keys()) next = Math.max(next, i + 1);
+  for (let offer = offers.pop(); offer; offer = offers.pop()) {
+    const [x, y] = [clusters.get(offer.a), clusters.get(offer.b)];
+    if (!x || !y || x.members.length + y.members.length > MOST_MEMBERS) continue;
+    clusters.delete(offer.a);
+    clusters.delete(offer.b);
+    const joined: Cluster = { members: [...x.members, ...y.members].sort((p, q) => p - q), near: new Set() };
+    const name = next++;
+    for (const other of [...x.near, ...y.near]) {
+      const neighbour = clusters.get(other);
+      if (!neighbour || joined.near.has(other)) continue;
+      joined.near.add(other);
+      neighbour.near.delete(offer.a);
+      neighbour.near.delete(offer.b);
+      neighbour.near.add(name);
+      const bits = weigh(joined.members, neighbour.members);
+      if (bits >= thresholdBits) offers.push({ a: other, b: name, bits });
+    }
+    clusters.set(name, joined);
+  }
+  const groups: MatchGroup[] = [];
+  for (const { members } of clusters.values())
+    if (members.length > 1) groups.push(...settled(members, thresholdBits, weigh));
   return groups.sort((x, y) => (x.members[0] ?? 0) - (y.members[0] ?? 0));
 }
 
-function joinClusters(members: number[], thresholdBits: number, bitsOf: (a: number, b: number) => number): number[][] {
-  let clusters = members.map((member) => [member]);
-  // Sums of weights between clusters; components are small, so the plain way is fast enough.
-  const sum = clusters.map((x, i) =>
-    clusters.map((y, j) => {
-      if (i === j) return 0;
-      const bits = bitsOf(x[0] ?? 0, y[0] ?? 0);
-      return bits <= VETO_BITS ? -1e6 : bits;
-    }),
-  );
-  for (;;) {
-    let best = -Infinity;
-    let at: [number, number] | null = null;
-    for (let i = 0; i < clusters.length; i++) {
-      for (let j = i + 1; j < clusters.length; j++) {
-        const mean = (sum[i]?.[j] ?? 0) / ((clusters[i]?.length ?? 1) * (clusters[j]?.length ?? 1));
-        if (mean > best + 1e-9) {
-          best = mean;
-          at = [i, j];
-        }
-      }
+/** A group without the members that do not hold to the others any more. */
+function settled(members: readonly number[], thresholdBits: number, weigh: WeighSets): MatchGroup[] {
+  let kept = [...members];
+  while (kept.length > 1) {
+    let weakestBits = Infinity;
+    let weakest = 0;
+    for (const member of kept) {
+      const bits = weigh(
+        [member],
+        kept.filter((other) => other !== member),
+      );
+      if (bits < weakestBits) [weakestBits, weakest] = [bits, member];
     }
-    if (!at || best < thresholdBits) return clusters;
-    const [i, j] = at;
-    clusters[i] = [...(clusters[i] ?? []), ...(clusters[j] ?? [])].sort((x, y) => x - y);
-    for (let k = 0; k < clusters.length; k++) {
-      if (k === i || k === j) continue;
-      const joined = (sum[i]?.[k] ?? 0) + (sum[j]?.[k] ?? 0);
-      (sum[i] ?? [])[k] = joined;
-      (sum[k] ?? [])[i] = joined;
-    }
-    clusters = clusters.filter((_, k) => k !== j);
-    sum.splice(j, 1);
-    for (const row of sum) row.splice(j, 1);
+    if (weakestBits >= thresholdBits) return [{ members: kept, weakestBits }];
+    kept = kept.filter((member) => member !== weakest);
   }
-}
-
-function measure(members: number[], bitsOf: (a: number, b: number) => number): MatchGroup {
-  let total = 0;
-  let weakest = Infinity;
-  for (const a of members) {
-    let own = 0;
-    for (const b of members) if (a !== b) own += bitsOf(a, b);
-    const mean = own / (members.length - 1);
-    total += mean;
-    if (mean < weakest) weakest = mean;
-  }
-  return { members, meanBits: total / members.length, weakestBits: weakest };
+  return [];
 }

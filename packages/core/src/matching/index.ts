@@ -3,9 +3,10 @@ export { candidateFacts, factsOf } from './record-facts';
 export { indexKeys, keyHash, phoneBlock, wholeNameKeys } from './keys';
 export { namesAgree, type NameCard } from './compare';
 export { believedModel, type MatchModel } from './model';
-export { modelFromJson, modelToJson, type MatchModelJson } from './model-json';
+export { isUsable, modelFromJson, modelToJson, type MatchModelJson } from './model-json';
 export { scorePair, bandOf, type Band, type PairScore } from './score';
-export { groupPairs, type MatchGroup, type ScoredPair } from './group';
+export { groupPeople } from './sets';
+export type { MatchGroup, ScoredPair } from './group';
 export {
   matchPeople,
   bitsOfProbability,

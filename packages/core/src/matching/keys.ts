@@ -13,6 +13,24 @@ export function phoneBlock(phone: string): string {
   return phone.startsWith('+1') ? phone.slice(-10) : phone.slice(-9);
 }
 
+/** The last nine digits, by which the line is known whatever country it was read in; ten in North America. */
+export const lineOf = (phone: string): string => (phone.startsWith('+1') ? phone.slice(-10) : phone.slice(-9));
+
+/**
+ * Whether two numbers are one line. One without a country code is taken as the other's national part; of two with
+ * different codes one may have been read in the wrong country, so nine digits in common are enough.
+ */
+export function isSamePhone(a: string, b: string): boolean {
+  if (a === b) return true;
+  const [known, other] = [a.startsWith('+'), b.startsWith('+')];
+  if (known && other) {
+    if (a.startsWith('+1') && b.startsWith('+1')) return false;
+    return a.length > 9 && b.length > 9 && a.slice(-9) === b.slice(-9);
+  }
+  const [short, long] = a.length < b.length ? [a, b] : [b, a];
+  return short.length >= 7 && !short.startsWith('+') && long.endsWith(short);
+}
+
 const PHONETIC_KEPT = 20_000;
 const phoneticOf = new Map<string, string>();
 
@@ -43,11 +61,15 @@ export function blockingKeys(person: MatchPerson): BlockingKey[] {
   const family = person.familyText;
   for (const box of person.emails) {
     add(`e:${box.key}`, box.role);
-    if (!box.role && box.stem.length >= 5) add(`l:${box.local.replace(/[._-]/g, '')}`, true);
-    if (!box.role && box.stem.length >= 5 && first && first[0])
-      add(`s:${[...box.stem].sort().join('').slice(0, 12)}:${box.domain.slice(0, 3)}`, true);
+    if (box.role || box.plain.length < 5) continue;
+    add(`l:${box.plain}`, true);
+    // A slip leaves one end of the address as it was, or at least its letters.
+    const host = box.domain.slice(0, 4);
+    add(`h:${box.plain.slice(0, 5)}:${host}`, true);
+    add(`t:${box.plain.slice(-5)}:${host}`, true);
+    add(`s:${[...box.plain].sort().join('')}:${host}`, true);
   }
-  for (const phone of person.phones) add(`p:${phoneBlock(phone)}`);
+  for (const phone of person.phones) add(`p:${phone.slice(-8)}`, true);
   if (first && family) {
     add(nameKey(first, family), true);
     for (const part of person.family) {

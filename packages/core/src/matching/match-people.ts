@@ -1,14 +1,19 @@
 import { buildBlocks, forEachPair } from './candidates';
-import { comparePeople, type MatchContext } from './compare';
-import { groupPairs, type MatchGroup, type ScoredPair } from './group';
+import { comparePeople, namesOf, type MatchContext } from './compare';
+import type { MatchGroup, ScoredPair } from './group';
+import { learnNicknames } from './learn-nicknames';
 import { learnWeights, levelsOf, patternOf, type MatchModel } from './model';
 import type { MatchPerson } from './person';
-import { scoreComparison, scorePair } from './score';
-import { contextOf, countNeighbours, findGivenNames, findSharedLines } from './shared-lines';
+import { scoreComparison } from './score';
+import { groupPeople } from './sets';
+import { contextOf, findNames, type Names } from './names';
+import { countNeighbours, findSharedLines } from './shared-lines';
 
 export interface MatchOptions {
   /** Probability from which two records count as one person. */
   threshold01: number;
+  /** Groups only records whose names agree, as a batch asks for. */
+  onlyAgreeing?: boolean;
   /** Called now and then with the share done; returning false stops the scan. */
   onProgress?: (done01: number) => boolean;
   /** Pairs a person keeps apart, as indexes. */
@@ -25,6 +30,8 @@ export interface MatchResult {
   stopped: boolean;
 }
 
+/** Pairs this much below what is possible may yet be one person together with others. */
+const LINK_BITS = -6;
 const RANDOM_PAIRS = 200_000;
 export const DEFAULT_THRESHOLDS = { certain: 0.995, likely: 0.9, possible: 0.5 };
 
@@ -122,13 +129,13 @@ function learnModel(
   people: readonly MatchPerson[],
   pairs: PairList,
   sharedLines: Set<string>,
-  givenNames: Set<string>,
+  names: Names,
 ): MatchModel {
   const { priorBits, tables } = learnWeights({
     patterns: pairs.counts(),
-    randomPatterns: randomPatterns(people, contextOf(sharedLines, givenNames)),
+    randomPatterns: randomPatterns(people, contextOf({ ...names, sharedLines })),
     people: people.length,
-    neighbours: countNeighbours(people),
+    neighbours: countNeighbours(people, names.nicknames),
   });
   return {
     version: `learned-${people.length}`,
@@ -136,10 +143,13 @@ function learnModel(
     tables,
     givenShare: shares(people.map((person) => person.given[0] ?? '')),
     familyShare: shares(people.map((person) => (person.familyInferred ? '' : person.familyText))),
+    letterShare: shares(people.map(({ given }) => given[0]?.[0] ?? '')),
     rarest01: 1 / Math.max(2000, people.length),
     nameShare: commonNames(people),
     sharedLines,
-    givenNames,
+    givenNames: new Map(names.givenNames),
+    familyNames: new Map(names.familyNames),
+    nicknames: new Set(names.nicknames),
     thresholds: DEFAULT_THRESHOLDS,
   };
 }
@@ -154,9 +164,13 @@ export function bitsOfProbability(probability01: number): number {
  */
 export function matchPeople(people: readonly MatchPerson[], options: MatchOptions): MatchResult {
   const blocks = buildBlocks(people);
-  const sharedKeys = options.model?.sharedLines ?? findSharedLines(people);
-  const givenNames = options.model?.givenNames ?? findGivenNames(people);
-  const context = contextOf(sharedKeys, givenNames);
+  const names = options.model ?? {
+    nicknames: learnNicknames(people),
+    givenNames: findNames(people.map(({ given }) => given[0] ?? '')),
+    familyNames: findNames(people.map(({ familyText, familyInferred }) => (familyInferred ? '' : familyText))),
+  };
+  const sharedKeys = options.model?.sharedLines ?? findSharedLines(people, names.nicknames);
+  const context = contextOf({ ...names, sharedLines: sharedKeys });
   const candidates = new PairList();
   let stopped = false;
   const every = Math.max(1, Math.floor(people.length / 100));
@@ -174,36 +188,29 @@ export function matchPeople(people: readonly MatchPerson[], options: MatchOption
     const comparison = comparePeople(x, y, context);
     candidates.push(a, b, patternOf(comparison.levels), comparison.swapped);
   });
-  const model = options.model ?? learnModel(people, candidates, sharedKeys, givenNames);
+  const model = options.model ?? learnModel(people, candidates, sharedKeys, names);
   const pairs: ScoredPair[] = [];
-  const keep = bitsOfProbability(model.thresholds.possible);
+  const keep = bitsOfProbability(model.thresholds.possible) + LINK_BITS;
   for (let i = 0; i < candidates.count && !stopped; i++) {
     const { a, b, pattern, swapped } = candidates.at(i);
-    const x = people[a];
-    if (!x) continue;
+    const [x, y] = [people[a], people[b]];
+    if (!x || !y) continue;
     if (options.isKeptApart?.(a, b)) {
       pairs.push({ a, b, bits: -Infinity });
       continue;
     }
-    const bits = scoreComparison(model, x, { levels: levelsOf(pattern), swapped });
+    const bits = scoreComparison(model, { levels: levelsOf(pattern), swapped, ...namesOf(x, y) });
     if (bits >= keep) pairs.push({ a, b, bits });
   }
-  const weigh = (a: number, b: number) => {
-    if (options.isKeptApart?.(a, b)) return -Infinity;
-    const x = people[a];
-    const y = people[b];
-    return x && y ? scorePair(model, x, y).bits : -40;
-  };
-  const thresholdBits = bitsOfProbability(options.threshold01);
-  // Within a group, a pair with too little to go on is no evidence against it; only what speaks against it is.
-  const inGroup = (bits: number) =>
-    bits === -Infinity || bits >= thresholdBits ? bits : Math.max(bits, Math.min(0, bits - model.priorBits.match));
   const groups = stopped
     ? []
-    : groupPairs(
-        pairs.map((pair) => ({ ...pair, bits: inGroup(pair.bits) })),
-        thresholdBits,
-        (a, b) => inGroup(weigh(a, b)),
-      );
+    : groupPeople({
+        model,
+        personAt: (i) => people[i],
+        isKeptApart: options.isKeptApart ?? (() => false),
+        pairs,
+        thresholdBits: bitsOfProbability(options.threshold01),
+        onlyAgreeing: options.onlyAgreeing,
+      });
   return { model, pairs, groups, comparedPairs: candidates.count, stopped };
 }

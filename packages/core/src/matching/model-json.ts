@@ -1,3 +1,4 @@
+import { COMPARED, LEVELS } from './compare';
 import type { MatchModel } from './model';
 
 type Plain<T> = {
@@ -12,9 +13,12 @@ export function modelToJson(model: MatchModel): MatchModelJson {
     ...model,
     givenShare: [...model.givenShare],
     familyShare: [...model.familyShare],
+    letterShare: [...model.letterShare],
     nameShare: [...model.nameShare],
     sharedLines: [...model.sharedLines],
     givenNames: [...model.givenNames],
+    familyNames: [...model.familyNames],
+    nicknames: [...model.nicknames],
   };
 }
 
@@ -23,8 +27,16 @@ export function modelFromJson(json: MatchModelJson): MatchModel {
     ...json,
     givenShare: new Map(json.givenShare),
     familyShare: new Map(json.familyShare),
+    letterShare: new Map(json.letterShare),
     nameShare: new Map(json.nameShare),
     sharedLines: new Set(json.sharedLines),
-    givenNames: new Set(json.givenNames),
+    givenNames: new Map(json.givenNames),
+    familyNames: new Map(json.familyNames),
+    nicknames: new Set(json.nicknames),
   };
+}
+
+/** Whether a frozen model has a weight for every level that is compared now; one made before knows too little. */
+export function isUsable({ tables }: MatchModelJson): boolean {
+  return COMPARED.every((field) => tables.match[field].length === LEVELS[field].length);
 }

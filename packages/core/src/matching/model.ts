@@ -20,10 +20,16 @@ export interface MatchModel {
   givenShare: Map<string, number>;
   familyShare: Map<string, number>;
   rarest01: number;
+  /** How many given names begin with a letter, 0 to 1. */
+  letterShare: Map<string, number>;
   /** Share of whole names that occur often; others are taken as the product of their parts. */
   nameShare: Map<string, number>;
   sharedLines: Set<string>;
-  givenNames: Set<string>;
+  /** Words that occur often enough to be names of their own, with how often. */
+  givenNames: Map<string, number>;
+  familyNames: Map<string, number>;
+  /** Pairs of given names that stand for one another, beyond the table's. */
+  nicknames: Set<string>;
   thresholds: { certain: number; likely: number; possible: number };
 }
 
@@ -51,9 +57,9 @@ export function levelsOf(pattern: number): number[] {
 const BELIEF_PAIRS: Record<PairClass, number> = { match: 400, home: 400, office: 400, random: 400 };
 export const BELIEFS: Record<PairClass, LevelTable> = {
   match: {
-    given: [0, 0.74, 0.07, 0.06, 0.09, 0.02, 0.01, 0.01],
-    family: [0, 0.8, 0.1, 0.05, 0.04, 0.005, 0.005],
-    email: [0, 0.62, 0.02, 0.14, 0.06, 0.16],
+    given: [0, 0.73, 0.07, 0.06, 0.09, 0.02, 0.01, 0.006, 0.014],
+    family: [0, 0.793, 0.1, 0.05, 0.03, 0.005, 0.005, 0.015, 0.002],
+    email: [0, 0.61, 0.02, 0.14, 0.05, 0.16, 0.02],
     phone: [0, 0.74, 0.06, 0.06, 0.14],
     bday: [0, 0.93, 0.03, 0.03, 0.003],
     place: [0, 0.78, 0.03, 0.03, 0.05, 0.11],
@@ -61,9 +67,9 @@ export const BELIEFS: Record<PairClass, LevelTable> = {
     generation: [0, 0.7, 0.28, 0.002],
   },
   home: {
-    given: [0, 0.02, 0.02, 0.012, 0.005, 0.004, 0.909, 0.03],
-    family: [0, 0.88, 0.01, 0.02, 0.08, 0.005, 0.005],
-    email: [0, 0.03, 0.15, 0.003, 0.001, 0.816],
+    given: [0, 0.02, 0.02, 0.012, 0.005, 0.004, 0.894, 0.03, 0.015],
+    family: [0, 0.88, 0.01, 0.02, 0.075, 0.005, 0.005, 0.004, 0.001],
+    email: [0, 0.03, 0.15, 0.003, 0.001, 0.814, 0.002],
     phone: [0, 0.4, 0.3, 0.005, 0.295],
     bday: [0, 0.1, 0.004, 0.008, 0.888],
     place: [0, 0.88, 0.02, 0.02, 0.02, 0.06],
@@ -71,9 +77,9 @@ export const BELIEFS: Record<PairClass, LevelTable> = {
     generation: [0, 0.05, 0.3, 0.65],
   },
   office: {
-    given: [0, 0.01, 0.004, 0.012, 0.003, 0.002, 0.964, 0.005],
-    family: [0, 0.012, 0.004, 0.004, 0.978, 0.001, 0.001],
-    email: [0, 0.0005, 0.2, 0.001, 0.0005, 0.798],
+    given: [0, 0.01, 0.004, 0.012, 0.003, 0.002, 0.954, 0.005, 0.01],
+    family: [0, 0.012, 0.004, 0.004, 0.969, 0.001, 0.001, 0.005, 0.004],
+    email: [0, 0.0005, 0.2, 0.001, 0.0005, 0.7979, 0.0001],
     phone: [0, 0.03, 0.6, 0.005, 0.365],
     bday: [0, 0.0001, 0.001, 0.003, 0.9959],
     place: [0, 0.7, 0.05, 0.05, 0.1, 0.1],
@@ -81,9 +87,9 @@ export const BELIEFS: Record<PairClass, LevelTable> = {
     generation: [0, 0.1, 0.8, 0.1],
   },
   random: {
-    given: [0, 0.008, 0.005, 0.012, 0.002, 0.002, 0.967, 0.004],
-    family: [0, 0.003, 0.003, 0.003, 0.989, 0.001, 0.001],
-    email: [0, 0.0000004, 0.000002, 0.000002, 0.00002, 0.99997],
+    given: [0, 0.008, 0.005, 0.012, 0.002, 0.002, 0.957, 0.004, 0.01],
+    family: [0, 0.003, 0.003, 0.003, 0.982, 0.001, 0.001, 0.004, 0.003],
+    email: [0, 0.0000004, 0.000002, 0.000002, 0.00002, 0.99994, 0.00002],
     phone: [0, 0.0000006, 0.000003, 0.0003, 0.9997],
     bday: [0, 0.00006, 0.0004, 0.0012, 0.9983],
     place: [0, 0.000006, 0.00003, 0.0005, 0.012, 0.987],
@@ -133,9 +139,12 @@ export function believedModel(thresholds: MatchModel['thresholds']): MatchModel 
     givenShare: new Map(),
     familyShare: new Map(),
     rarest01: 0.001,
+    letterShare: new Map(),
     nameShare: new Map(),
     sharedLines: new Set(),
-    givenNames: new Set(),
+    givenNames: new Map(),
+    familyNames: new Map(),
+    nicknames: new Set(),
     thresholds,
   };
 }
@@ -166,6 +175,7 @@ export function learnWeights({ patterns, randomPatterns, people, neighbours }: L
     PairClass,
     LevelTable
   >;
+  for (const name of CLASSES) if (name !== 'random') fixShared(tables[name]);
   const random = countLevels(randomPatterns);
   // Random pairs say nothing about levels that strangers reach less than once in ten thousand pairs: what little they
   // show there are duplicates met by chance. Those levels keep what is believed.
@@ -220,6 +230,7 @@ export function learnWeights({ patterns, randomPatterns, people, neighbours }: L
       for (const field of name === 'match' ? COMPARED : LEARNED_OF_NEIGHBOURS)
         tables[name][field] = smooth(counts[name][field], BELIEFS[name][field], BELIEF_PAIRS[name]);
       if (name === 'match') for (const field of CONTRADICTING) capLast(tables.match, field);
+      fixShared(tables[name]);
     }
     if (moved < 0.001) break;
   }
@@ -233,6 +244,15 @@ const CONTRADICTING = ['given', 'bday', 'generation'] as const;
 function capLast(table: LevelTable, field: (typeof CONTRADICTING)[number]): void {
   const level = (LEVELS[field] as readonly string[]).indexOf('different');
   table[field][level] = Math.min(table[field][level] ?? 0, (BELIEFS.match[field][level] ?? 0) * 2);
+}
+
+// That a line is shared is known beforehand of whoever has it. What a pair shows is that both have it, which one person
+// does as readily as two of one home or office; so these levels say nothing between those, and much against strangers.
+const SHARED_LINE01 = { email: 0.5, phone: 0.5 } as const;
+
+function fixShared(table: LevelTable): void {
+  for (const field of ['email', 'phone'] as const)
+    table[field][(LEVELS[field] as readonly string[]).indexOf('sameShared')] = SHARED_LINE01[field];
 }
 
 const LEARNED_OF_NEIGHBOURS: readonly ComparedField[] = ['place'];

@@ -9,11 +9,13 @@ import {
   phoneKey,
   postalKey,
   PREFIXES,
+  repairMojibake,
   splitName,
   streetKey,
   foldText,
   SUFFIXES,
 } from '../fields';
+import { hangulFamily, scriptOf, type NameScript } from './romanised';
 
 /** What a record says about a person, as text. The matching engine reads nothing else. */
 export interface PersonFacts {
@@ -57,6 +59,8 @@ export interface MatchPerson {
   nickname: string;
   /** Set when the name is in a script whose sounds cannot be told (Han); it then compares only with its like. */
   unreadable: boolean;
+  /** The script the name was written in. */
+  script: NameScript;
   /** Family name words without particles. */
   family: string[];
   familyText: string;
@@ -114,10 +118,14 @@ function mailbox(address: string): MailboxFacts | null {
   };
 }
 
+/** A number as it is compared: "+" and country code where those are sure, else the national digits alone. Empty for a placeholder. */
 function usefulPhone(phone: string): string {
   const plain = phoneKey(phone);
-  const key = E164.test(plain) ? plain : plain.replace(/[^\d+]/g, '');
-  const digits = key.startsWith('+') ? key.slice(1).replaceAll('+', '') : key.replaceAll('+', '');
+  let key = E164.test(plain) ? plain : plain.replace(/[^\d+]/g, '').replace(/(?!^)\+/g, '');
+  // A number that was read in North America and cannot be from there was read in the wrong country.
+  if (key.startsWith('+1') && !NORTH_AMERICAN.test(key)) key = key.slice(2);
+  if (!key.startsWith('+')) key = key.replace(/^0+/, '');
+  const digits = key.startsWith('+') ? key.slice(1) : key;
   if (
     digits.length < 6 ||
     /^(\d)\1+$/.test(digits.slice(-7)) ||
@@ -129,6 +137,7 @@ function usefulPhone(phone: string): string {
 }
 
 const E164 = /^\+\d+$/;
+const NORTH_AMERICAN = /^\+1[2-9]\d{9}$/;
 
 /** Letters that were read as digits: "E1izabeth". */
 function repairDigits(text: string): string {
@@ -159,12 +168,6 @@ function familyFromMailbox(given: string, box: MailboxFacts): string {
   return '';
 }
 
-const BEYOND_ASCII = /[^\0-\x7f]/;
-
-function isUnreadable(name: string): boolean {
-  return BEYOND_ASCII.test(name) && /\p{Script=Han}/u.test(name);
-}
-
 function distinct(texts: string[]): string[] {
   return texts.length < 2 ? texts : [...new Set(texts)];
 }
@@ -187,13 +190,13 @@ function domainName(domain: string): string {
  * the mailbox tells, marked as inferred. Placeholders (none@, 000..., 1900-01-01, test) count as absent.
  */
 export function preparePerson(facts: PersonFacts): MatchPerson {
-  let givenText = facts.givenName ?? '';
-  let additional = facts.additionalNames ?? '';
-  let familyText = facts.familyName ?? '';
+  let givenText = repairMojibake(facts.givenName ?? '');
+  let additional = repairMojibake(facts.additionalNames ?? '');
+  let familyText = repairMojibake(facts.familyName ?? '');
   let suffix = facts.suffix ?? '';
   let nickname = facts.nickname ?? '';
   if (facts.fullName && (!givenText || !familyText)) {
-    const { name, fault } = splitName(repairDigits(facts.fullName));
+    const { name, fault } = splitName(repairDigits(repairMojibake(facts.fullName)));
     if (!fault) {
       if (!givenText && !familyText) {
         givenText = name.givenName;
@@ -209,7 +212,8 @@ export function preparePerson(facts: PersonFacts): MatchPerson {
   let given = foldWords(repairDigits(additional ? `${givenText} ${additional}` : givenText));
   if (given.length > 1) given = given.filter(notTitle);
   if (given.length === 1 && isPlaceholderText(given[0] ?? '')) given = [];
-  const familyWords = foldWords(repairDigits(familyText));
+  const script = scriptOf(`${givenText} ${familyText}`);
+  const familyWords = foldWords((script === 'other' && hangulFamily(familyText)) || repairDigits(familyText));
   let generation = suffix ? (GENERATIONS[foldText(suffix).split(' ')[0] ?? ''] ?? '') : '';
   const cleaned = familyWords.filter((word, i) => {
     if (i === 0 || familyWords.length === 1) return !isPlaceholderText(word);
@@ -238,7 +242,8 @@ export function preparePerson(facts: PersonFacts): MatchPerson {
     givenText:
       given.length === 1 ? (given[0] ?? '') : given.filter((word) => !PARTICLES.has(word)).join('') || given.join(''),
     nickname: foldText(nickname),
-    unreadable: isUnreadable(givenText) || isUnreadable(familyText),
+    unreadable: script === 'han',
+    script,
     family,
     familyText: family.join(''),
     familyWhole: familyInferred ? family.join('') : cleaned.join(''),

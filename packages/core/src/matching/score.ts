@@ -1,7 +1,7 @@
-import { COMPARED, comparePeople, LEVELS, type ComparedField, type Comparison } from './compare';
+import { COMPARED, comparePeople, LEVELS, type ComparedField, type Comparison, type LevelName } from './compare';
 import { CLASSES, sumBits, tableBits, type MatchModel, type PairClass } from './model';
 import type { MatchPerson } from './person';
-import { contextOf } from './shared-lines';
+import { contextOf } from './names';
 
 export type Band = 'certain' | 'likely' | 'possible' | 'apart';
 
@@ -18,44 +18,56 @@ const GIVEN = COMPARED.indexOf('given');
 const FAMILY = COMPARED.indexOf('family');
 const same = (field: ComparedField) => (LEVELS[field] as readonly string[]).indexOf('same');
 
+const levelIn = <F extends ComparedField>(field: F, names: readonly LevelName<F>[]) =>
+  new Set(names.map((name) => (LEVELS[field] as readonly string[]).indexOf(name)));
+/** Levels at which one name is a form of the other: as likely by chance as the commoner of the two is common. */
+const GIVEN_FORMS = levelIn('given', ['nickname', 'slip', 'close', 'similar']);
+const FAMILY_FORMS = levelIn('family', ['slip', 'close', 'similar', 'inferredSame']);
+const INITIAL = (LEVELS.given as readonly string[]).indexOf('initial');
+/** A name that occurs once has others a letter away from it. */
+const NEIGHBOURS = 3;
+/** The share that an initial has on the whole. */
+const LETTER_SHARE = 0.08;
+
 /** How much rarer or commoner the agreeing name is than names on the whole, in bits (Winkler 1989: frequency weights). */
-function rarityBits(model: MatchModel, a: MatchPerson, comparison: Comparison): { given: number; family: number } {
-  const { levels, swapped } = comparison;
+function rarityBits(
+  model: MatchModel,
+  { levels, swapped, given: [givenName, otherGiven], family: [familyName, otherFamily] }: Comparison,
+): { given: number; family: number } {
+  const [givenLevel, familyLevel] = [levels[GIVEN] ?? 0, levels[FAMILY] ?? 0];
   let given = 0;
   let family = 0;
-  const givenName = a.given[0] ?? '';
-  if (levels[GIVEN] === same('given')) {
-    const share = Math.max(
-      model.givenShare.get(givenName) ?? 0,
-      model.rarest01,
-      swapped ? (model.familyShare.get(givenName) ?? 0) : 0,
-    );
-    given = Math.log2(share / (model.tables.random.given[1] ?? 0.01));
-  }
-  if (levels[FAMILY] === same('family')) {
-    const share = Math.max(
-      model.familyShare.get(a.familyText) ?? 0,
-      model.rarest01,
-      swapped ? (model.givenShare.get(a.familyText) ?? 0) : 0,
-    );
-    family = Math.log2(share / (model.tables.random.family[1] ?? 0.003));
+  const shareOf = (name: string, shares: ReadonlyMap<string, number>, others: ReadonlyMap<string, number>) =>
+    Math.max(shares.get(name) ?? 0, model.rarest01, swapped ? (others.get(name) ?? 0) : 0);
+  const givenShare = (name: string) => shareOf(name, model.givenShare, model.familyShare);
+  const familyShare = (name: string) => shareOf(name, model.familyShare, model.givenShare);
+  const { given: ofGiven, family: ofFamily } = model.tables.random;
+  if (givenLevel === same('given')) given = Math.log2(givenShare(givenName) / (ofGiven[givenLevel] ?? 0.01));
+  else if (!swapped && GIVEN_FORMS.has(givenLevel)) {
+    const share = Math.max(givenShare(givenName), givenShare(otherGiven), NEIGHBOURS * model.rarest01);
+    given = Math.log2(share / (ofGiven[givenLevel] ?? 0.01));
+  } else if (!swapped && givenLevel === INITIAL)
+    given = Math.log2((model.letterShare.get(givenName[0] ?? '') ?? LETTER_SHARE) / LETTER_SHARE);
+  if (familyLevel === same('family')) family = Math.log2(familyShare(familyName) / (ofFamily[familyLevel] ?? 0.003));
+  else if (!swapped && FAMILY_FORMS.has(familyLevel)) {
+    const share = Math.max(familyShare(familyName), familyShare(otherFamily), NEIGHBOURS * model.rarest01);
+    family = Math.log2(share / (ofFamily[familyLevel] ?? 0.003));
   }
   // Given and family names come from one culture, so agreeing on both is likelier by chance than the two rates say.
-  if (levels[GIVEN] === same('given') && levels[FAMILY] === same('family')) {
+  if (givenLevel === same('given') && familyLevel === same('family')) {
     family += SAME_CULTURE_BITS;
-    const whole = model.nameShare.get([givenName, a.familyText].sort().join(' '));
+    const whole = model.nameShare.get([givenName, familyName].sort().join(' '));
     if (whole) {
-      const parts =
-        given + family + Math.log2((model.tables.random.given[1] ?? 0.01) * (model.tables.random.family[1] ?? 0.003));
+      const parts = given + family + Math.log2((ofGiven[1] ?? 0.01) * (ofFamily[1] ?? 0.003));
       family += Math.max(0, Math.log2(whole) - parts);
     }
-  }
+  } else if (given !== 0 && family !== 0) family += SAME_CULTURE_BITS;
   return { given, family };
 }
 
 /** Bits of the pair in every class, value-specific for the names. */
-function classBits(model: MatchModel, a: MatchPerson, comparison: Comparison): Record<PairClass, number> {
-  const rarity = rarityBits(model, a, comparison);
+function classBits(model: MatchModel, comparison: Comparison): Record<PairClass, number> {
+  const rarity = rarityBits(model, comparison);
   const result = {} as Record<PairClass, number>;
   for (const name of CLASSES) {
     let bits = model.priorBits[name] + tableBits(model.tables[name], comparison.levels);
@@ -86,21 +98,27 @@ function isContradiction(levels: readonly number[]): boolean {
   return generation === 'different' && given !== 'different';
 }
 
+const BDAY = COMPARED.indexOf('bday');
+const OTHER_BIRTHDAY = (LEVELS.bday as readonly string[]).indexOf('different');
+
 /**
  * The one verdict on a pair: full scan, changed-since scan and single check all end here, so under one model they agree.
  * Symmetric in a and b. Cost: one comparison and four sums.
  */
 export function scorePair(model: MatchModel, a: MatchPerson, b: MatchPerson): PairScore {
-  const comparison = comparePeople(a, b, contextOf(model.sharedLines, model.givenNames));
-  const bits = scoreComparison(model, a, comparison);
+  const comparison = comparePeople(a, b, contextOf(model));
+  const bits = scoreComparison(model, comparison);
   const probability01 = 1 / (1 + 2 ** -bits);
   return { bits, probability01, band: bandOf(model, probability01), comparison };
 }
 
-export function scoreComparison(model: MatchModel, a: MatchPerson, comparison: Comparison): number {
-  const by = classBits(model, a, comparison);
+/** Weight of a comparison for one person over two, in bits, within -40 and 40. */
+export function scoreComparison(model: MatchModel, comparison: Comparison): number {
+  const by = classBits(model, comparison);
   let bits = by.match - sumBits([by.home, by.office, by.random]);
   if (isContradiction(comparison.levels)) bits = Math.min(bits, -8);
+  // Two birthdays are two people, whatever line or home they share.
+  if (comparison.levels[BDAY] === OTHER_BIRTHDAY) bits = Math.min(bits, -4);
   return Math.max(-40, Math.min(40, bits));
 }
 
@@ -114,12 +132,12 @@ export interface FieldEvidence {
  * What each field adds, in bits, against the kinds of different people that fit this pair best. The parts add up to
  * the whole up to what the mixture leaves over, which is put with the prior.
  */
-export function weighEvidence(model: MatchModel, a: MatchPerson, comparison: Comparison): FieldEvidence[] {
-  const by = classBits(model, a, comparison);
+export function weighEvidence(model: MatchModel, comparison: Comparison): FieldEvidence[] {
+  const by = classBits(model, comparison);
   const others = CLASSES.filter((name) => name !== 'match');
   const total = sumBits(others.map((name) => by[name]));
   const share = Object.fromEntries(others.map((name) => [name, 2 ** (by[name] - total)])) as Record<PairClass, number>;
-  const rarity = rarityBits(model, a, comparison);
+  const rarity = rarityBits(model, comparison);
   const evidence: FieldEvidence[] = [];
   let explained = 0;
   COMPARED.forEach((field, i) => {

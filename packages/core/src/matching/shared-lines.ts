@@ -1,73 +1,88 @@
-import { areNicknames, isKnownGivenName } from '../fields';
-import type { MatchContext } from './compare';
+import { areNicknames } from '../fields';
+import { isNicknameSlip, isShortForm } from './given-forms';
+import { lineOf } from './keys';
+import { nicknameKey } from './learn-nicknames';
 import type { MatchPerson } from './person';
 import { editDistance, isSlip } from './text-distance';
 
 /** Two given names that could be one in some damaged writing; only what could not counts as two people. */
-function mayBeOne(a: string, b: string): boolean {
-  if (a === b || areNicknames(a, b)) return true;
+function mayBeOne(a: string, b: string, nicknames: ReadonlySet<string>): boolean {
+  if (a === b || areNicknames(a, b) || nicknames.has(nicknameKey(a, b))) return true;
   if (Math.min(a.length, b.length) <= 2) return a[0] === b[0];
   const limit = Math.max(1, Math.floor(Math.max(a.length, b.length) / 3));
-  return editDistance(a, b, limit) <= limit || a.startsWith(b) || b.startsWith(a);
-}
-
-function couldBeOnePerson(a: MatchPerson, b: MatchPerson): boolean {
-  const [x, y] = [a.given[0] ?? '', b.given[0] ?? ''];
-  if (!x || !y || a.unreadable !== b.unreadable) return true;
+  const [short, long] = a.length < b.length ? [a, b] : [b, a];
   return (
-    mayBeOne(x, y) ||
-    x === b.familyText ||
-    y === a.familyText ||
-    (x.length > 3 && isSlip(x, b.familyText)) ||
-    (y.length > 3 && isSlip(y, a.familyText)) ||
-    a.given.includes(y) ||
-    b.given.includes(x)
+    isSlip(a, b) ||
+    editDistance(a, b, limit) <= limit ||
+    long.startsWith(short) ||
+    isShortForm(short, long) ||
+    isNicknameSlip(a, b) ||
+    isNicknameSlip(b, a)
   );
 }
 
-/** Keys of e-mails and phones that people with clearly different names use, found from the data itself. */
-export function findSharedLines(people: readonly MatchPerson[]): Set<string> {
+function couldBeOnePerson(a: MatchPerson, b: MatchPerson, nicknames: ReadonlySet<string>): boolean {
+  const [x, y] = [a.given[0] ?? '', b.given[0] ?? ''];
+  if (!x || !y || a.unreadable !== b.unreadable) return true;
+  return (
+    mayBeOne(x, y, nicknames) ||
+    a.given.some((word) => word.length > 1 && b.given.includes(word)) ||
+    a.given.some((word) => b.family.some((other) => isWord(word, other))) ||
+    b.given.some((word) => a.family.some((other) => isWord(word, other)))
+  );
+}
+
+const isWord = (a: string, b: string) => a === b || (a.length > 3 && isSlip(a, b));
+
+/** More clearly different names than this on one line are not looked at one by one. */
+const NAMES_LOOKED_AT = 12;
+
+/**
+ * Keys of e-mails and phones that people with clearly different names use, found from the data itself. Whoever may be
+ * one with somebody who may be one with a third is of one company with both; a line with two companies is shared.
+ */
+export function findSharedLines(people: readonly MatchPerson[], nicknames: ReadonlySet<string>): Set<string> {
   const users = new Map<string, MatchPerson[]>();
-  const shared = new Set<string>();
   const note = (key: string, person: MatchPerson) => {
-    if (!person.given[0] || shared.has(key)) return;
     const known = users.get(key);
     if (!known) users.set(key, [person]);
-    else if (!known.some((other) => couldBeOnePerson(other, person))) {
-      shared.add(key);
-      users.delete(key);
-    }
+    else if (
+      known.length <= NAMES_LOOKED_AT &&
+      !known.some((other) => other.given[0] === person.given[0] && other.familyText === person.familyText)
+    )
+      known.push(person);
   };
   for (const person of people) {
+    if (!person.given[0]) continue;
     for (const box of person.emails) note(box.key, person);
-    for (const phone of person.phones) note(phone, person);
+    for (const phone of person.phones) note(lineOf(phone), person);
   }
+  const shared = new Set<string>();
+  for (const [key, names] of users)
+    if (names.length > NAMES_LOOKED_AT || (names.length > 1 && !isOneCompany(names, nicknames))) shared.add(key);
   return shared;
 }
 
-const NAME_COUNT = 5;
-
-/** Given names that occur often enough in the data to be names of their own. */
-export function findGivenNames(people: readonly MatchPerson[]): Set<string> {
-  const counts = new Map<string, number>();
-  for (const { given } of people) if (given[0]) counts.set(given[0], (counts.get(given[0]) ?? 0) + 1);
-  const names = new Set<string>();
-  for (const [name, count] of counts) if (count >= NAME_COUNT) names.add(name);
-  return names;
-}
-
-export function contextOf(sharedLines: ReadonlySet<string>, givenNames: ReadonlySet<string>): MatchContext {
-  return {
-    isShared: (key) => sharedLines.has(key),
-    isGivenName: (word) => givenNames.has(word) || isKnownGivenName(word),
-  };
+function isOneCompany(people: readonly MatchPerson[], nicknames: ReadonlySet<string>): boolean {
+  const reached = [people[0] as MatchPerson];
+  const rest = people.slice(1);
+  for (let i = 0; i < reached.length; i++)
+    for (let j = rest.length - 1; j >= 0; j--) {
+      const [one, other] = [reached[i], rest[j]];
+      if (one && other && couldBeOnePerson(one, other, nicknames)) reached.push(...rest.splice(j, 1));
+    }
+  return rest.length === 0;
 }
 
 /**
  * How many pairs of clearly different people share a home (place or line, same family name) or an office (other names).
  * Counted over whoever shares a place, phone or mailbox; sets of more than `most` people are counted by their square.
  */
-export function countNeighbours(people: readonly MatchPerson[], most = 60): { home: number; office: number } {
+export function countNeighbours(
+  people: readonly MatchPerson[],
+  nicknames: ReadonlySet<string>,
+  most = 60,
+): { home: number; office: number } {
   const sets = new Map<string, number[]>();
   const note = (key: string, i: number) => {
     const set = sets.get(key);
@@ -77,7 +92,7 @@ export function countNeighbours(people: readonly MatchPerson[], most = 60): { ho
   people.forEach((person, i) => {
     if (!person.given[0]) return;
     if (person.street && person.house) note(`a:${person.street}:${person.postal || person.locality}`, i);
-    for (const phone of person.phones) note(`p:${phone}`, i);
+    for (const phone of person.phones) note(`p:${lineOf(phone)}`, i);
     for (const box of person.emails) note(`e:${box.key}`, i);
   });
   const seen = new Set<number>();
@@ -89,7 +104,7 @@ export function countNeighbours(people: readonly MatchPerson[], most = 60): { ho
       for (let y = x + 1; y < set.length; y++) {
         const [i, j] = [set[x] ?? 0, set[y] ?? 0];
         const [a, b] = [people[i], people[j]];
-        if (!a || !b || couldBeOnePerson(a, b)) continue;
+        if (!a || !b || couldBeOnePerson(a, b, nicknames)) continue;
         const code = i * people.length + j;
         if (seen.has(code)) continue;
         seen.add(code);

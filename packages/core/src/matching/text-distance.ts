@@ -35,10 +35,25 @@ export function editDistance(a: string, b: string, limit: number): number {
   return Math.min(previous[m] ?? 0, limit + 1);
 }
 
+/** Letters that a scanner takes for others, as the one they were. */
+function unscanned(word: string): string {
+  return word.replace(/rn/g, 'm').replace(/cl/g, 'd').replace(/vv/g, 'w');
+}
+
+const SCANNED = /rn|cl|vv/;
+
 /** Whether two words differ by what a slip of the hand or eye makes: one edit, or two in a long word. */
 export function isSlip(a: string, b: string): boolean {
   const longer = Math.max(a.length, b.length);
   if (longer < 4) return false;
   const limit = longer >= 7 ? 2 : 1;
-  return editDistance(a, b, limit) <= limit;
+  return editDistance(a, b, limit) <= limit || ((SCANNED.test(a) || SCANNED.test(b)) && unscanned(a) === unscanned(b));
+}
+
+/** Whether two words could be one that was damaged more than once: three edits in a long word, two in a middling, one in a short. */
+export function isClose(a: string, b: string): boolean {
+  const longer = Math.max(a.length, b.length);
+  if (longer < 3) return false;
+  const limit = longer >= 9 ? 3 : longer >= 6 ? 2 : 1;
+  return (longer >= 5 || a[0] === b[0]) && editDistance(a, b, limit) <= limit;
 }

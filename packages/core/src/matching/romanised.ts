@@ -1,0 +1,51 @@
+/** How family names of one Hangul sign are usually written in Latin letters, where that is not how they are spelt out. */
+const HANGUL_FAMILIES: Record<string, string> = Object.fromEntries(
+  '이lee 김kim 박park 최choi 정jung 강kang 조cho 윤yoon 장jang 임lim 오oh 신shin 권kwon 안ahn 류ryu 유yoo 노noh 우woo 구koo 문moon 주joo 허heo 고ko 곽kwak 성sung 천chun 공kong 현hyun 변byun 추choo 선sun 명myung 기ki 금keum 국kook'
+    .split(' ')
+    .map((pair) => [pair[0] ?? '', pair.slice(1)]),
+);
+
+/** A family name of one Hangul sign as it is usually written in Latin letters; null for anything else. */
+export function hangulFamily(text: string): string | null {
+  return HANGUL_FAMILIES[text.trim()] ?? null;
+}
+
+export type NameScript = '' | 'han' | 'abjad' | 'other';
+
+const BEYOND_LATIN = /[^\0-\u024f\u1e00-\u1eff]/;
+
+/** The kind of script a name is written in: Latin, Han (whose sounds the signs do not tell), one without vowels, or any other. */
+export function scriptOf(text: string): NameScript {
+  if (!BEYOND_LATIN.test(text)) return '';
+  if (/\p{Script=Han}/u.test(text)) return 'han';
+  if (/[\p{Script=Arabic}\p{Script=Hebrew}]/u.test(text)) return 'abjad';
+  return /[\p{Script=Cyrillic}\p{Script=Greek}\p{Script=Hangul}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Devanagari}\p{Script=Thai}\p{Script=Armenian}\p{Script=Georgian}\p{Script=Bengali}\p{Script=Tamil}]/u.test(
+    text,
+  )
+    ? 'other'
+    : '';
+}
+
+/** A folded word without vowels, half-vowels and doubled letters: what a script without vowels leaves of it. */
+export function skeleton(word: string): string {
+  return word.replace(/[aeiouyw]/g, '').replace(/(.)\1+/g, '$1');
+}
+
+/** A folded word with what the ways of writing foreign sounds in Latin letters differ in made alike. */
+export function leniently(word: string): string {
+  return word
+    .replace(/x/g, 'ks')
+    .replace(/ph/g, 'f')
+    .replace(/kh|gh/g, 'k')
+    .replace(/tch|ch|zh|j/g, 'j')
+    .replace(/eo|eu|oo|ou|wu|u/g, 'u')
+    .replace(/ee|ie|ii|iy|yi|ey|ei|ij|y|i/g, 'i')
+    .replace(/ia|ja|ya/g, 'ia')
+    .replace(/[gq]/g, 'k')
+    .replace(/[dt]h?/g, 't')
+    .replace(/[bp]/g, 'p')
+    .replace(/[vw]/g, 'v')
+    .replace(/[rl]/g, 'l')
+    .replace(/h/g, '')
+    .replace(/(.)\1+/g, '$1');
+}
