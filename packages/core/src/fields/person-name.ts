@@ -144,6 +144,14 @@ function tokensOf(text: string): string[] {
   return text.split(' ').filter(Boolean);
 }
 
+/** Whether a text has a number in it, and not just a letter that was read as a digit ("Ke1ly", "5chmidt"). */
+function hasNumber(text: string): boolean {
+  return (
+    /\d/.test(text) &&
+    (/\d(?:st|nd|rd|th)\b/i.test(text) || /\d/.test(text.replace(/(?<=\p{L})[0158]|[0158](?=\p{L}{2})/gu, '')))
+  );
+}
+
 /**
  * Splits a full name as people write it into the parts of vCard 4 N (RFC 6350, 6.2.2), with a stated certainty.
  * Reads titles, suffixes, particles, family-first writings (comma, capitals, East Asian), nicknames in quotes.
@@ -152,7 +160,8 @@ function tokensOf(text: string): string[] {
 export function splitName(text: string): NameSplit {
   const plain = tidyText(text.normalize('NFC'));
   if (!plain) return { name: EMPTY, certainty01: 0, fault: null };
-  if (/[@\d]|https?:/.test(plain)) return { name: { ...EMPTY, givenName: plain }, certainty01: 0, fault: 'notAPerson' };
+  if (/@|https?:/.test(plain) || hasNumber(plain))
+    return { name: { ...EMPTY, givenName: plain }, certainty01: 0, fault: 'notAPerson' };
   if (TWO.test(plain) || FAMILY.test(plain))
     return { name: { ...EMPTY, familyName: plain }, certainty01: 0, fault: 'twoPeople' };
   if (CJK.test(plain)) return splitCjk(plain);

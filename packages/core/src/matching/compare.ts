@@ -38,12 +38,14 @@ export const namesOf = (a: MatchPerson, b: MatchPerson): Pick<Comparison, 'given
   family: [a.familyText, b.familyText],
 });
 
-function level<F extends ComparedField>(field: F, name: LevelName<F>): number {
-  return (LEVELS[field] as readonly string[]).indexOf(name);
-}
+/** The number of each level by its name. */
+const NUMBER = Object.fromEntries(
+  COMPARED.map((field) => [field, new Map((LEVELS[field] as readonly string[]).map((name, i) => [name, i]))]),
+) as Record<ComparedField, Map<string, number>>;
 
-const G = (name: LevelName<'given'>) => level('given', name);
-const F = (name: LevelName<'family'>) => level('family', name);
+function level<F extends ComparedField>(field: F, name: LevelName<F>): number {
+  return NUMBER[field].get(name) ?? 0;
+}
 
 function oneGiven(a: string, b: string, context: MatchContext): LevelName<'given'> {
   if (a === b) return 'same';
@@ -436,8 +438,8 @@ export function comparePeople(a: MatchPerson, b: MatchPerson, context: MatchCont
     swapped,
     ...namesOf(a, b),
     levels: [
-      G(given),
-      F(family),
+      level('given', given),
+      level('family', family),
       level('email', email),
       level('phone', comparePhone(a, b, context)),
       level('bday', compareBday(a.bday, b.bday)),

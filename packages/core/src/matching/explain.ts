@@ -36,6 +36,8 @@ function wordsFor(
       return `Given names a slip apart, ${given}`;
     case 'given:similar':
       return `Given names look alike but are two names, ${given}`;
+    case 'given:close':
+      return `Given names that may be one written badly, ${given}`;
     case 'given:part':
       return `One given name among several agrees, ${given}`;
     case 'given:different':
@@ -44,6 +46,10 @@ function wordsFor(
       return swapped ? 'Family name agrees with the given name over there' : `Same family name, ${family}${rare}`;
     case 'family:slip':
       return `Family names a slip apart, ${family}`;
+    case 'family:similar':
+      return `Family names look alike but are two names, ${family}`;
+    case 'family:close':
+      return `Family names that may be one written badly, ${family}`;
     case 'family:part':
       return `Part of the family name agrees, ${family}`;
     case 'family:different':
@@ -58,6 +64,8 @@ function wordsFor(
       return 'Same e-mail, but several people use it';
     case 'email:near':
       return 'E-mails a slip apart';
+    case 'email:close':
+      return 'E-mails much alike';
     case 'email:sameLocal':
       return 'Same e-mail name at another provider';
     case 'email:different':

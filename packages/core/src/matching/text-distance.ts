@@ -6,25 +6,51 @@ const ROWS: [Int32Array, Int32Array, Int32Array] = [
   new Int32Array(WIDTH),
 ];
 
+/** The letters that occur, as bits. */
+function lettersOf(text: string): number {
+  let bits = 0;
+  for (let i = 0; i < text.length; i++) bits |= 1 << (text.charCodeAt(i) & 31);
+  return bits;
+}
+
+function countBits(bits: number): number {
+  let x = bits - ((bits >>> 1) & 0x55555555);
+  x = (x & 0x33333333) + ((x >>> 2) & 0x33333333);
+  return Math.imul((x + (x >>> 4)) & 0x0f0f0f0f, 0x01010101) >>> 24;
+}
+
 /**
  * Optimal string alignment distance (Damerau-Levenshtein without overlapping swaps), given up above `limit`.
- * Returns limit + 1 when the distance is larger. Cost: length times limit.
+ * Returns limit + 1 when the distance is larger. Cost: length times limit; most pairs that are far apart are told by
+ * their length and letters alone, since one edit changes at most two of the letters that occur.
  */
 export function editDistance(a: string, b: string, limit: number): number {
   if (a === b) return 0;
-  const n = a.length;
-  const m = b.length;
-  if (Math.abs(n - m) > limit) return limit + 1;
-  if (m >= WIDTH) return editDistance(a.slice(0, WIDTH - 1), b.slice(0, WIDTH - 1), limit);
+  const [longA, longB] = [a.length, b.length];
+  if (Math.abs(longA - longB) > limit) return limit + 1;
+  if (countBits(lettersOf(a) ^ lettersOf(b)) > 2 * limit) return limit + 1;
+  // What both begin and end with costs nothing; a swap stays whole, since its letters differ on both sides.
+  let from = 0;
+  while (from < longA && from < longB && a.charCodeAt(from) === b.charCodeAt(from)) from++;
+  let [n, m] = [longA, longB];
+  while (n > from && m > from && a.charCodeAt(n - 1) === b.charCodeAt(m - 1)) {
+    n--;
+    m--;
+  }
+  n -= from;
+  m -= from;
+  if (n === 0 || m === 0) return Math.max(n, m);
+  if (n >= WIDTH || m >= WIDTH) return limit + 1;
   let [before, previous, row] = ROWS;
   for (let j = 0; j <= m; j++) previous[j] = j;
   for (let i = 1; i <= n; i++) {
     row[0] = i;
     let least = i;
+    const x = a.charCodeAt(from + i - 1);
     for (let j = 1; j <= m; j++) {
-      const same = a.charCodeAt(i - 1) === b.charCodeAt(j - 1);
-      let d = Math.min((previous[j] ?? 0) + 1, (row[j - 1] ?? 0) + 1, (previous[j - 1] ?? 0) + (same ? 0 : 1));
-      if (i > 1 && j > 1 && a.charCodeAt(i - 1) === b.charCodeAt(j - 2) && a.charCodeAt(i - 2) === b.charCodeAt(j - 1))
+      const y = b.charCodeAt(from + j - 1);
+      let d = Math.min((previous[j] ?? 0) + 1, (row[j - 1] ?? 0) + 1, (previous[j - 1] ?? 0) + (x === y ? 0 : 1));
+      if (i > 1 && j > 1 && x === b.charCodeAt(from + j - 2) && a.charCodeAt(from + i - 2) === y)
         d = Math.min(d, (before[j - 2] ?? 0) + 1);
       row[j] = d;
       if (d < least) least = d;
