@@ -249,7 +249,7 @@ async function seedScan(
 
 /** A few groups decided, so that the ledger has merges to show and to take back. */
 async function seedDecisions(database: Database, actorId: number): Promise<void> {
-  const { groups } = await listGroups(database);
+  const { groups } = await listGroups(database, actorId);
   const certain = groups.filter((group) => group.band === 'certain').slice(0, 12);
   for (const group of certain) {
     const board = await matchBoard(database, group.id);
@@ -265,7 +265,10 @@ async function seedDecisions(database: Database, actorId: number): Promise<void>
     await keepGroupApart(
       database,
       possible.id,
-      (await matchBoard(database, possible.id)).members.map((member) => member.id),
+      {
+        memberIds: (await matchBoard(database, possible.id)).members.map((member) => member.id),
+        sharedLines: [],
+      },
       actorId,
     );
 }

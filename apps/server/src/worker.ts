@@ -6,6 +6,7 @@ import { connect, inTransaction, type Database } from './db/connect';
 import { changeMany } from './jobs/change-many';
 import { importFile } from './jobs/import-file';
 import { keepAlive, LeaseLost, takeLease, type Lease } from './jobs/lease';
+import { mergeCertain } from './jobs/merge-certain';
 import { checkDuplicates, scanDuplicates } from './jobs/scan-duplicates';
 import { tryImport } from './jobs/try-import';
 import { undoLargeRun } from './jobs/undo-large-run';
@@ -29,6 +30,7 @@ const TASK_OF_KIND: Record<string, string> = {
   pickMerge: 'changeMany',
   convert: 'changeMany',
   recompute: 'changeMany',
+  merge: 'mergeCertain',
 };
 
 /** Wraps the work of a run: lease, signs of life, and a failure that the ledger tells. */
@@ -129,6 +131,7 @@ export async function startWorker(
       tryImport: task(tryImport),
       undoRun: task(undoLargeRun),
       changeMany: task(changeMany),
+      mergeCertain: task(mergeCertain),
       checkDuplicates: task(checkDuplicates),
       scanDuplicates: task((db, lease, leaseMs) => scanDuplicates(db, matching, config.databaseUrl, lease, leaseMs)),
     },

@@ -1,6 +1,7 @@
-import { array, lazy, number, object, type InferType } from 'yup';
+import { array, lazy, number, object, string, type InferType } from 'yup';
 import type { Value } from '@gray-loom/core/model';
-import type { RunThread } from './threads';
+import type { RunThread, ThreadKind } from './threads';
+import type { WeekCount } from './worklist';
 
 export type GroupState = 'open' | 'later' | 'merged' | 'apart' | 'gone';
 export type GroupBand = 'certain' | 'likely' | 'possible';
@@ -12,6 +13,8 @@ export interface GroupSummary {
   band: GroupBand;
   probability01: number;
   state: GroupState;
+  /** Who else has the group on screen. */
+  busyWith: string | null;
 }
 
 export interface GroupList {
@@ -19,6 +22,8 @@ export interface GroupList {
   counts: Record<GroupBand, number>;
   later: number;
   decided: number;
+  /** Of these, decided one by one in the last ten minutes. */
+  lately: number;
   /** When the last full scan ended; null before the first. */
   scannedAt: string | null;
   scanning: number | null;
@@ -48,6 +53,8 @@ export interface MatchBoard {
   keepId: number;
   rows: BoardRow[];
   reasons: { a: number; b: number; bits: number; reasons: { field: string; text: string; bits: number }[] }[];
+  /** E-mails and phones that some of the records have in common: as compared, and as shown. */
+  lines: { line: string; shown: string }[];
   threads: Record<number, RunThread>;
   /** Set when the group no longer stands as it was found. */
   stale: string | null;
@@ -69,6 +76,28 @@ export type MergeRequest = Omit<InferType<typeof mergeSchema>, 'choices' | 'vers
 };
 
 export const apartSchema = object({
-  memberIds: array(number().integer().positive().required()).min(2).max(12).required(),
+  memberIds: array(number().integer().positive().required()).min(2).max(60).required(),
+  /** Lines that these people share, so that they prove nothing any more. */
+  sharedLines: array(string().max(254).required()).max(20).default([]),
 });
+export type ApartRequest = InferType<typeof apartSchema>;
 export const takeOutSchema = object({ memberId: number().integer().positive().required() });
+
+/** What merging all certain groups would do, with a random few to check. */
+export interface BatchLook {
+  groups: number;
+  records: number;
+  sample: MatchBoard[];
+}
+
+export const batchSchema = object({
+  /** Groups that stay for a person. */
+  except: array(number().integer().positive().required()).max(2000).required(),
+});
+
+/** How duplicates got in: second and further records of people, by week and by the thread that brought them. */
+export interface DuplicateOrigin {
+  copies: number;
+  weeks: WeekCount[];
+  threads: { id: number; kind: ThreadKind; name: string; copies: number; brought: number }[];
+}

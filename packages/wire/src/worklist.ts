@@ -1,3 +1,10 @@
+/** A count of one week by kind of thread. */
+export interface WeekCount {
+  /** Its Monday, ISO 8601. */
+  start: string;
+  byThread: Record<string, number>;
+}
+
 export interface Worklist {
   contacts: number;
   certain: number;
@@ -7,7 +14,7 @@ export interface Worklist {
   unfinished: { intakeId: number; name: string; rowCount: number; createdAt: string }[];
   failed: { runId: number; title: string }[];
   /** New contacts per week and kind of thread, oldest week first. */
-  weeks: { start: string; byThread: Record<string, number> }[];
+  weeks: WeekCount[];
   completeness: { mean: number; bands: number[] };
   freshness: { withinYear: number; older: number };
 }

@@ -16,6 +16,8 @@ export interface MatchTask {
   threshold01: number;
   /** Pairs kept apart, as "a:b" with a < b. */
   apart: string[];
+  /** Lines that a person said are shared. */
+  sharedLines: string[];
   port: MessagePort;
 }
 
@@ -30,7 +32,13 @@ export interface MatchAnswer {
 const PAGE = 5000;
 
 /** Runs in a thread of its own: reads everybody, learns a model, finds groups. Says how far it is through the port. */
-export default async function findGroups({ databaseUrl, threshold01, apart, port }: MatchTask): Promise<MatchAnswer> {
+export default async function findGroups({
+  databaseUrl,
+  threshold01,
+  apart,
+  sharedLines,
+  port,
+}: MatchTask): Promise<MatchAnswer> {
   let stop = false;
   port.on('message', () => {
     stop = true;
@@ -61,6 +69,7 @@ export default async function findGroups({ databaseUrl, threshold01, apart, port
     const keptApart = new Set(apart);
     const result = matchPeople(people, {
       threshold01,
+      sharedLines,
       isKeptApart: (a, b) =>
         keptApart.size > 0 &&
         keptApart.has(`${Math.min(ids[a] ?? 0, ids[b] ?? 0)}:${Math.max(ids[a] ?? 0, ids[b] ?? 0)}`),

@@ -4,7 +4,7 @@ import type { Piscina } from 'piscina';
 import { modelFromJson } from '@gray-loom/core/matching';
 import { inTransaction, type Database } from '../db/connect';
 import { matchModel, run } from '../db/schema';
-import { checkContacts, keptApartPairs, saveGroups } from '../use-cases/match-groups';
+import { checkContacts, keptApartPairs, saidLines, saveGroups } from '../use-cases/match-groups';
 import { finishRun } from '../use-cases/runs';
 import { markProgress, type Lease } from './lease';
 import type { MatchAnswer, MatchTask } from './match-thread';
@@ -34,6 +34,7 @@ export async function scanDuplicates(
     databaseUrl,
     threshold01: KEEP_FROM01,
     apart: [...(await keptApartPairs(database))],
+    sharedLines: await saidLines(database.db),
     port: port2,
   };
   const answer = (await threads.run(task, { transferList: [port2] })) as MatchAnswer;

@@ -1,9 +1,26 @@
 import { Hono } from 'hono';
-import { apartSchema, mergeSchema, takeOutSchema, type MergeRequest } from '@gray-loom/wire';
+import {
+  apartSchema,
+  batchSchema,
+  mergeSchema,
+  takeOutSchema,
+  type ApartRequest,
+  type MergeRequest,
+} from '@gray-loom/wire';
 import type { Schema } from 'yup';
 import { inTransaction } from '../db/connect';
 import { Problem } from '../problem';
-import { keepGroupApart, listGroups, matchBoard, mergeGroup, putOff, takeOut } from '../use-cases/merge-group';
+import {
+  keepGroupApart,
+  listGroups,
+  matchBoard,
+  mergeGroup,
+  putOff,
+  takeGroup,
+  takeOut,
+} from '../use-cases/merge-group';
+import { duplicateOrigin } from '../use-cases/duplicate-origin';
+import { lookAtBatch, startBatch } from '../use-cases/merge-batch';
 import { enqueueRun, handThread, startRun } from '../use-cases/runs';
 import { body, idOf, type AppEnv, type Services } from './context';
 
@@ -11,7 +28,7 @@ export function duplicateRoutes({ database }: Services): Hono<AppEnv> {
   const routes = new Hono<AppEnv>();
   const actor = (c: { get: (key: 'actor') => { accountId: number } }) => c.get('actor').accountId;
 
-  routes.get('/duplicates', async (c) => c.json(await listGroups(database)));
+  routes.get('/duplicates', async (c) => c.json(await listGroups(database, actor(c))));
   routes.post('/duplicates/scan', async (c) => {
     const runId = await inTransaction(database, async (tx) => {
       const busy = await tx.client.query(
@@ -31,13 +48,29 @@ export function duplicateRoutes({ database }: Services): Hono<AppEnv> {
     });
     return c.json({ runId }, 202);
   });
+  routes.get('/duplicates/origin', async (c) => c.json(await duplicateOrigin(database)));
+  routes.get('/duplicates/batch', async (c) => c.json(await lookAtBatch(database)));
+  routes.post('/duplicates/batch', async (c) =>
+    c.json(await startBatch(database, (await body(c, batchSchema)).except, actor(c)), 202),
+  );
   routes.get('/duplicates/:id', async (c) => c.json(await matchBoard(database, idOf(c, 'id'))));
+  routes.post('/duplicates/:id/look', async (c) => {
+    await takeGroup(database, idOf(c, 'id'), actor(c));
+    return c.body(null, 204);
+  });
   routes.post('/duplicates/:id/merge', async (c) => {
     const request = await body(c, mergeSchema as unknown as Schema<MergeRequest>);
     return c.json(await mergeGroup(database, idOf(c, 'id'), request, actor(c)));
   });
   routes.post('/duplicates/:id/apart', async (c) =>
-    c.json(await keepGroupApart(database, idOf(c, 'id'), (await body(c, apartSchema)).memberIds, actor(c))),
+    c.json(
+      await keepGroupApart(
+        database,
+        idOf(c, 'id'),
+        await body(c, apartSchema as unknown as Schema<ApartRequest>),
+        actor(c),
+      ),
+    ),
   );
   routes.post('/duplicates/:id/take-out', async (c) =>
     c.json(await takeOut(database, idOf(c, 'id'), (await body(c, takeOutSchema)).memberId, actor(c))),

@@ -16,7 +16,7 @@ import {
 } from '@gray-loom/core/matching';
 import type { ContactRecord } from '@gray-loom/core/model';
 import type { Database, Db, Tx } from '../db/connect';
-import { matchGroup, matchModel } from '../db/schema';
+import { matchGroup, matchModel, sharedLine } from '../db/schema';
 import { tell } from '../events';
 import { selectRecords } from '../db/record-codec';
 
@@ -25,7 +25,7 @@ export interface FrozenModel {
   model: MatchModel;
 }
 
-let cached: FrozenModel | null = null;
+let cached: (FrozenModel & { lines: string }) | null = null;
 
 /** The newest frozen model; null before the first scan. A frozen model never changes, so it is kept. */
 export async function currentModel(db: Db): Promise<FrozenModel | null> {
@@ -37,16 +37,24 @@ export async function currentModel(db: Db): Promise<FrozenModel | null> {
   return newest ? modelOfVersion(db, newest.version) : null;
 }
 
-/** A frozen model by its version. */
+/** A frozen model by its version, with the lines that people said are shared. */
 export async function modelOfVersion(db: Db, version: number): Promise<FrozenModel | null> {
-  if (cached?.version === version) return cached;
+  const said = await saidLines(db);
+  const lines = said.join('\n');
+  if (cached?.version === version && cached.lines === lines) return cached;
   const [row] = await db
     .select()
     .from(matchModel)
     .where(sql`${matchModel.version} = ${version}`);
   if (!row || !isUsable(row.model)) return null;
-  cached = { version: row.version, model: modelFromJson(row.model) };
+  const model = modelFromJson(row.model);
+  cached = { version: row.version, lines, model: { ...model, sharedLines: new Set([...model.sharedLines, ...said]) } };
   return cached;
+}
+
+/** E-mails and phones that a person said are used by several. */
+export async function saidLines(db: Db): Promise<string[]> {
+  return (await db.select({ line: sharedLine.line }).from(sharedLine).orderBy(sharedLine.line)).map(({ line }) => line);
 }
 
 export interface FoundGroup {

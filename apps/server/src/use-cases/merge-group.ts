@@ -1,11 +1,11 @@
 import { eq, sql } from 'drizzle-orm';
-import { displayNameOf } from '@gray-loom/core/fields';
-import { explainPair, factsOf, preparePerson, scorePair } from '@gray-loom/core/matching';
+import { displayNameOf, formatPhone } from '@gray-loom/core/fields';
+import { explainPair, factsOf, lineOf, preparePerson, scorePair, type MatchPerson } from '@gray-loom/core/matching';
 import { planMerge } from '@gray-loom/core/merging';
-import { lifecycleOf, type ContactRecord, type Value } from '@gray-loom/core/model';
-import type { GroupList, GroupSummary, MatchBoard, MergeRequest } from '@gray-loom/wire';
+import { lifecycleOf, type ContactRecord, type Operation, type Value } from '@gray-loom/core/model';
+import type { ApartRequest, GroupList, GroupSummary, MatchBoard, MergeRequest } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../db/connect';
-import { keepApart, matchGroup, run } from '../db/schema';
+import { keepApart, matchGroup, run, sharedLine } from '../db/schema';
 import { tell } from '../events';
 import { Problem } from '../problem';
 import { runsIn, threadsOf } from './contact-detail';
@@ -13,13 +13,14 @@ import { withNames } from './related-contacts';
 import { currentModel, memberKey, saveGroups, type FrozenModel } from './match-groups';
 import { loadCatalogue } from './picks';
 import { handThread, startRun } from './runs';
-import { applyChanges, lockContacts } from './write-contacts';
+import { applyChanges, lockContacts, type ContactChange } from './write-contacts';
 import { selectRecords } from '../db/record-codec';
 
 type GroupRow = typeof matchGroup.$inferSelect;
 
-function summaryOf(row: GroupRow): GroupSummary {
+function summaryOf(row: GroupRow, busyWith: string | null = null): GroupSummary {
   return {
+    busyWith,
     id: row.id,
     name: row.name,
     size: row.memberIds.length,
@@ -30,7 +31,7 @@ function summaryOf(row: GroupRow): GroupSummary {
 }
 
 /** Open groups, surest first; those put off come last. */
-export async function listGroups({ db, pool }: Database): Promise<GroupList> {
+export async function listGroups({ db, pool }: Database, actorId: number): Promise<GroupList> {
   const rows = await db
     .select()
     .from(matchGroup)
@@ -39,9 +40,16 @@ export async function listGroups({ db, pool }: Database): Promise<GroupList> {
     .limit(2000);
   const counts = { certain: 0, likely: 0, possible: 0 };
   for (const row of rows) if (row.state === 'open') counts[row.band]++;
-  const decided = await pool.query<{ n: number }>(
-    `select count(*)::int as n from match_group where state in ('merged', 'apart')`,
+  const decided = await pool.query<{ n: number; lately: number }>(
+    `select count(*)::int as n, (count(*) filter (where r.created_at > now() - interval '10 minutes' and not r.detail ? 'batch'))::int as lately
+     from match_group g left join run r on r.id = g.decided_run where g.state in ('merged', 'apart')`,
   );
+  const busy = await pool.query<{ id: number; name: string }>(
+    `select g.id, a.name from match_group g join account a on a.id = g.looked_by
+     where g.state in ('open', 'later') and g.looked_until > now() and g.looked_by <> $1`,
+    [actorId],
+  );
+  const busyWith = new Map(busy.rows.map(({ id, name }) => [id, name]));
   const scans = await db
     .select({ id: run.id, state: run.state, finishedAt: run.finishedAt })
     .from(run)
@@ -49,10 +57,11 @@ export async function listGroups({ db, pool }: Database): Promise<GroupList> {
     .orderBy(sql`${run.id} desc`)
     .limit(5);
   return {
-    groups: rows.map(summaryOf),
+    groups: rows.map((row) => summaryOf(row, busyWith.get(row.id) ?? null)),
     counts,
     later: rows.filter((row) => row.state === 'later').length,
     decided: decided.rows[0]?.n ?? 0,
+    lately: decided.rows[0]?.lately ?? 0,
     scannedAt: scans.find((scan) => scan.state === 'done')?.finishedAt?.toISOString() ?? null,
     scanning: scans.find((scan) => scan.state === 'queued' || scan.state === 'running')?.id ?? null,
   };
@@ -73,8 +82,41 @@ interface LiveRow {
   touched_at: Date;
 }
 
-function timeTeller(threads: Record<number, { at: string }>): (value: Value) => number {
+export function timeTeller(threads: Record<number, { at: string }>): (value: Value) => number {
   return (value) => value.atMs ?? Date.parse(threads[value.run]?.at ?? '') ?? 0;
+}
+
+/** How long a group stays with whoever has it on screen; looking again prolongs it. */
+const LOOK_MINUTES = 2;
+
+/** Gives a group to whoever looks at it, unless somebody else has it. Nothing is locked: it only keeps two from one work. */
+export async function takeGroup({ pool }: Database, groupId: number, actorId: number): Promise<void> {
+  await pool.query(
+    `update match_group set looked_by = $2, looked_until = now() + interval '${LOOK_MINUTES} minutes'
+     where id = $1 and state in ('open', 'later') and (looked_until is null or looked_until < now() or looked_by = $2)`,
+    [groupId, actorId],
+  );
+  await pool.query(
+    `update match_group set looked_by = null, looked_until = null where looked_by = $2 and id <> $1 and looked_until > now()`,
+    [groupId, actorId],
+  );
+}
+
+/** E-mails and phones that two records of a group have in common, as they are compared and as they are shown. */
+function linesInCommon(people: readonly MatchPerson[]): MatchBoard['lines'] {
+  const users = new Map<string, { shown: string; n: number }>();
+  for (const person of people) {
+    const own = new Map([
+      ...person.emails.map((box) => [box.key, box.key] as const),
+      ...person.phones.map((phone) => [lineOf(phone), formatPhone(phone)] as const),
+    ]);
+    for (const [line, shown] of own) {
+      const known = users.get(line);
+      if (known) known.n++;
+      else users.set(line, { shown, n: 1 });
+    }
+  }
+  return [...users].flatMap(([line, { shown, n }]) => (n > 1 ? [{ line, shown }] : []));
 }
 
 /** Everything the match board shows of one group. */
@@ -104,6 +146,7 @@ export async function matchBoard(database: Database, groupId: number): Promise<M
       keepId: rows[0]?.id ?? 0,
       rows: [],
       reasons: [],
+      lines: [],
       threads,
       stale,
     };
@@ -129,6 +172,7 @@ export async function matchBoard(database: Database, groupId: number): Promise<M
       cells: row.cells.map((cell) => ({ ...cell, values: cell.values.map(named) })),
     })),
     reasons: frozen ? reasonsOf(frozen, rows) : [],
+    lines: linesInCommon(rows.map((row) => preparePerson(factsOf(row.record)))),
     threads,
     stale,
   };
@@ -159,6 +203,14 @@ function reasonsOf(frozen: FrozenModel, rows: readonly LiveRow[]): MatchBoard['r
     }
   });
   return reasons;
+}
+
+/** Operations by the contact they change, as they are written. */
+export function changesOf(operations: readonly Operation[]): ContactChange[] {
+  const byTarget = new Map<number, Operation[]>();
+  for (const operation of operations)
+    byTarget.set(operation.target, [...(byTarget.get(operation.target) ?? []), operation]);
+  return [...byTarget].map(([contactId, list]) => ({ contactId, operations: list }));
 }
 
 /** Merges records of a group. Refused whole when one of them moved since it was looked at. */
@@ -198,14 +250,7 @@ export async function mergeGroup(
       timeOf: timeTeller(threads),
       run: runId,
     });
-    const byTarget = new Map<number, typeof plan.operations>();
-    for (const operation of plan.operations)
-      byTarget.set(operation.target, [...(byTarget.get(operation.target) ?? []), operation]);
-    const written = await applyChanges(
-      tx,
-      runId,
-      [...byTarget].map(([contactId, operations]) => ({ contactId, operations })),
-    );
+    const written = await applyChanges(tx, runId, changesOf(plan.operations));
     const kept = written.get(plan.keepId) ?? contacts.get(plan.keepId)?.record;
     await tx.client.query('update run set contact_id = $2, title = $3 where id = $1', [
       runId,
@@ -261,11 +306,14 @@ async function refuseIfMoved(
   }
 }
 
-/** Keeps records apart for good (until undone): all pairs among them. */
+/**
+ * Keeps records apart for good (until undone): all pairs among them. Lines that they share on a person's word prove
+ * nothing from then on, for anybody.
+ */
 export async function keepGroupApart(
   database: Database,
   groupId: number,
-  memberIds: readonly number[],
+  { memberIds, sharedLines }: ApartRequest,
   actorId: number,
 ): Promise<{ runId: number }> {
   return inTransaction(database, async (tx) => {
@@ -276,11 +324,18 @@ export async function keepGroupApart(
       state: 'done',
       threadId: await handThread(tx),
       actorId,
-      title: `Kept ${ids.length} records of ${group.name} apart`,
+      title: sharedLines.length
+        ? `Kept ${ids.length} records of ${group.name} apart, who share ${sharedLines.join(' and ')}`
+        : `Kept ${ids.length} records of ${group.name} apart`,
       counts: { apart: ids.length },
     });
     const pairs = ids.flatMap((a, i) => ids.slice(i + 1).map((b) => ({ a, b, runId })));
     await tx.db.insert(keepApart).values(pairs).onConflictDoNothing();
+    if (sharedLines.length)
+      await tx.db
+        .insert(sharedLine)
+        .values(sharedLines.map((line) => ({ line, runId })))
+        .onConflictDoNothing();
     await tx.db.update(matchGroup).set({ state: 'apart', decidedRun: runId }).where(eq(matchGroup.id, groupId));
     await tell(tx.client, { topic: 'groups' });
     return { runId };

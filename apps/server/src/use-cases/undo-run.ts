@@ -10,7 +10,7 @@ import {
   type Operation,
 } from '@gray-loom/core/model';
 import { inTransaction, type Database, type Tx } from '../db/connect';
-import { keepApart, matchGroup, operation, run } from '../db/schema';
+import { keepApart, matchGroup, operation, run, sharedLine } from '../db/schema';
 import { tell } from '../events';
 import { unsettle } from './mended-file';
 import { Problem } from '../problem';
@@ -240,6 +240,7 @@ export async function undoDecisions(
   } else {
     await tx.db.update(matchGroup).set({ state: 'open' }).where(eq(matchGroup.decidedRun, target.id));
     await tx.db.delete(keepApart).where(eq(keepApart.runId, target.id));
+    await tx.db.delete(sharedLine).where(eq(sharedLine.runId, target.id));
   }
   await tell(tx.client, { topic: 'groups' });
   await tell(tx.client, { topic: 'contacts' });

@@ -1,4 +1,4 @@
-import type { Worklist } from '@gray-loom/wire';
+import type { WeekCount, Worklist } from '@gray-loom/wire';
 import type { Database } from '../db/connect';
 
 const WEEKS = 12;
@@ -31,9 +31,6 @@ export async function worklist({ pool }: Database): Promise<Worklist> {
   ]);
   const band = (name: string) => groups.rows.find((row) => row.band === name)?.n ?? 0;
   const total = quality.rows.reduce((sum, row) => sum + row.n, 0);
-  const monday = new Date();
-  monday.setUTCHours(0, 0, 0, 0);
-  monday.setUTCDate(monday.getUTCDate() - ((monday.getUTCDay() + 6) % 7));
   return {
     contacts: contacts.rows[0]?.n ?? 0,
     certain: band('certain'),
@@ -50,13 +47,7 @@ export async function worklist({ pool }: Database): Promise<Worklist> {
       createdAt: row.created_at.toISOString(),
     })),
     failed: failed.rows.map((row) => ({ runId: row.id, title: row.title })),
-    weeks: Array.from({ length: WEEKS }, (_, i) => {
-      const start = new Date(monday);
-      start.setUTCDate(start.getUTCDate() - 7 * (WEEKS - 1 - i));
-      const key = start.toISOString().slice(0, 10);
-      const own = weeks.rows.filter((row) => row.start.toISOString().slice(0, 10) === key);
-      return { start: key, byThread: Object.fromEntries(own.map((row) => [row.kind, row.n])) };
-    }),
+    weeks: byWeek(weeks.rows, WEEKS),
     completeness: {
       mean: total ? Math.round(quality.rows.reduce((sum, row) => sum + row.mean * row.n, 0) / total) : 0,
       bands: [0, 1, 2, 3, 4].map((index) => quality.rows.find((row) => row.band === index)?.n ?? 0),
@@ -66,4 +57,18 @@ export async function worklist({ pool }: Database): Promise<Worklist> {
       older: total - quality.rows.reduce((sum, row) => sum + row.fresh, 0),
     },
   };
+}
+
+/** Counts of the last weeks by kind of thread, oldest week first; weeks without any are there as well. */
+export function byWeek(rows: readonly { start: Date; kind: string; n: number }[], weeks: number): WeekCount[] {
+  const monday = new Date();
+  monday.setUTCHours(0, 0, 0, 0);
+  monday.setUTCDate(monday.getUTCDate() - ((monday.getUTCDay() + 6) % 7));
+  return Array.from({ length: weeks }, (_, i) => {
+    const start = new Date(monday);
+    start.setUTCDate(start.getUTCDate() - 7 * (weeks - 1 - i));
+    const key = start.toISOString().slice(0, 10);
+    const own = rows.filter((row) => row.start.toISOString().slice(0, 10) === key);
+    return { start: key, byThread: Object.fromEntries(own.map((row) => [row.kind, row.n])) };
+  });
 }

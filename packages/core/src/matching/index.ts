@@ -1,6 +1,6 @@
 export { preparePerson, organizationWords, type MatchPerson, type PersonFacts } from './person';
 export { candidateFacts, factsOf } from './record-facts';
-export { indexKeys, keyHash, phoneBlock, wholeNameKeys } from './keys';
+export { indexKeys, keyHash, lineOf, phoneBlock, wholeNameKeys } from './keys';
 export { namesAgree, type NameCard } from './compare';
 export { believedModel, type MatchModel } from './model';
 export { isUsable, modelFromJson, modelToJson, type MatchModelJson } from './model-json';

@@ -12,6 +12,8 @@ import { countNeighbours, findSharedLines } from './shared-lines';
 export interface MatchOptions {
   /** Probability from which two records count as one person. */
   threshold01: number;
+  /** Lines that a person said are shared, beside those that the data tell. */
+  sharedLines?: readonly string[];
   /** Groups only records whose names agree, as a batch asks for. */
   onlyAgreeing?: boolean;
   /** Called now and then with the share done; returning false stops the scan. */
@@ -169,7 +171,8 @@ export function matchPeople(people: readonly MatchPerson[], options: MatchOption
     givenNames: findNames(people.map(({ given }) => given[0] ?? '')),
     familyNames: findNames(people.map(({ familyText, familyInferred }) => (familyInferred ? '' : familyText))),
   };
-  const sharedKeys = options.model?.sharedLines ?? findSharedLines(people, names.nicknames);
+  const sharedKeys = new Set(options.model?.sharedLines ?? findSharedLines(people, names.nicknames));
+  for (const line of options.sharedLines ?? []) sharedKeys.add(line);
   const context = contextOf({ ...names, sharedLines: sharedKeys });
   const candidates = new PairList();
   let stopped = false;

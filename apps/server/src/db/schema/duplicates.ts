@@ -37,6 +37,9 @@ export const matchGroup = pgTable(
     name: text('name').notNull(),
     modelVersion: integer('model_version').notNull(),
     decidedRun: integer('decided_run'),
+    /** Who has the group on screen, and until when nobody else is given it. */
+    lookedBy: integer('looked_by'),
+    lookedUntil: timestamp('looked_until', { withTimezone: true }),
     createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
   },
   (t) => [uniqueIndex('match_group_members').on(t.memberKey), index('match_group_state').on(t.state, t.bits)],
@@ -52,3 +55,9 @@ export const keepApart = pgTable(
   },
   (t) => [primaryKey({ columns: [t.a, t.b] })],
 );
+
+/** An e-mail or phone that several people use, on a person's word, by the text it is compared by; it proves nothing any more. */
+export const sharedLine = pgTable('shared_line', {
+  line: text('line').primaryKey(),
+  runId: integer('run_id').notNull(),
+});

@@ -1,12 +1,14 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import { useNavigate, useParams } from 'react-router';
-import type { GroupList, GroupSummary } from '@gray-loom/wire';
+import { NavLink, useNavigate, useParams } from 'react-router';
+import type { GroupList, GroupSummary, MatchBoard } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { useShortcut } from '../../app/keyboard';
 import { Button, Failed, Loading, Notice } from '../../ui/controls';
 import { count, When } from '../../ui/when';
+import { BatchPanel } from './batch-panel';
 import { MatchBoardPanel } from './match-board';
+import { OriginPanel } from './origin-panel';
 
 /** Groups of likely duplicates, surest first, and the board on which one is decided. */
 export function DuplicatesPage() {
@@ -23,14 +25,25 @@ export function DuplicatesPage() {
     onSettled: () => Promise.all(['duplicates', 'tape'].map((key) => client.invalidateQueries({ queryKey: [key] }))),
   });
   const groups = list.data?.groups ?? [];
-  const first = groups.find((group) => group.state === 'open') ?? groups[0];
+  const first = groups.find((group) => group.state === 'open' && !group.busyWith) ?? groups[0];
   const open = (groupId: number) => void navigate(`/duplicates/${groupId}`, { replace: true });
   useEffect(() => {
     if (!id && first) void navigate(`/duplicates/${first.id}`, { replace: true });
   }, [id, first, navigate]);
   const current = groups.findIndex((group) => group.id === Number(id));
   /** The group to go on with once this one is decided; chosen before the list changes. */
-  const next = (): number | null => (groups[current + 1] ?? groups[current - 1])?.id ?? null;
+  const free = (from: number) => groups.slice(Math.max(0, from)).find((group) => !group.busyWith);
+  const next = (): number | null => (free(current + 1) ?? groups[current - 1])?.id ?? null;
+  const coming = free(current + 1)?.id;
+  useEffect(() => {
+    // The next board is there before it is asked for.
+    if (coming !== undefined && /^\d+$/.test(id ?? ''))
+      void client.prefetchQuery({
+        queryKey: ['board', coming],
+        queryFn: () => api.get<MatchBoard>(`/duplicates/${coming}`),
+        staleTime: 30_000,
+      });
+  }, [client, coming, id]);
   const step = (by: number) => {
     const group = groups[current + by];
     if (group) open(group.id);
@@ -39,7 +52,8 @@ export function DuplicatesPage() {
   useShortcut('PageUp / k', 'Group before', 'Duplicates', () => step(-1));
   if (list.isPending) return <Loading what="the groups" />;
   if (list.error) return <Failed error={list.error} retry={() => void list.refetch()} />;
-  const { counts, decided, later, scannedAt, scanning } = list.data;
+  const { counts, decided, lately, later, scannedAt, scanning } = list.data;
+
   return (
     <div className="flex h-full">
       <nav aria-label="Groups" className="flex w-60 shrink-0 flex-col border-r border-strong">
@@ -47,6 +61,16 @@ export function DuplicatesPage() {
           <p className="font-bold">{count(counts.certain + counts.likely + counts.possible)} groups</p>
           <p className="text-[12.5px] text-ink2">
             certain {count(counts.certain)} · likely {count(counts.likely)} · possible {count(counts.possible)}
+          </p>
+          <p className="mt-1 flex flex-wrap gap-x-3 text-[12.5px]">
+            {counts.certain ? (
+              <NavLink to="/duplicates/certain" className="link">
+                Merge the certain ones
+              </NavLink>
+            ) : null}
+            <NavLink to="/duplicates/origin" className="link">
+              How they got in
+            </NavLink>
           </p>
         </div>
         <div className="min-h-0 flex-1 overflow-y-auto">
@@ -62,7 +86,8 @@ export function DuplicatesPage() {
         </div>
         <div className="space-y-1.5 border-t border-strong px-3.5 py-2 text-[12.5px] text-ink2">
           <p>
-            {count(decided)} decided{later ? ` · ${count(later)} for later` : ''}
+            {count(decided)} decided{lately ? `, ${count(lately)} in ten minutes` : ''}
+            {later ? ` · ${count(later)} for later` : ''}
           </p>
           <p>
             {scannedAt ? (
@@ -80,10 +105,15 @@ export function DuplicatesPage() {
         </div>
       </nav>
       <div className="min-w-0 flex-1">
-        {id ? (
+        {id === 'certain' ? (
+          <BatchPanel />
+        ) : id === 'origin' ? (
+          <OriginPanel />
+        ) : id ? (
           <MatchBoardPanel
             key={id}
             id={Number(id)}
+            busyWith={groups[current]?.busyWith ?? null}
             place={current >= 0 ? `${current + 1} of ${groups.length}` : 'decided'}
             onDecided={() => {
               const to = next();
@@ -134,6 +164,9 @@ function GroupLine({
       >
         <span className="truncate">{group.name}</span>
         <span className="ml-auto text-[12.5px] whitespace-nowrap text-ink2">
+          {group.busyWith ? (
+            <span title={`${group.busyWith} is looking at this`}>{group.busyWith.split(' ')[0]} · </span>
+          ) : null}
           {group.size > 2 || picked ? `${group.size} records` : group.size}
         </span>
       </button>

@@ -1,6 +1,6 @@
 import { showValue } from '@gray-loom/core/fields';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import type { BoardRow, MatchBoard } from '@gray-loom/wire';
 import type { Value } from '@gray-loom/core/model';
@@ -16,13 +16,22 @@ const KEYS = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0', '-', '='];
 interface PanelProps {
   id: number;
   place: string;
+  /** Who else has the group on screen. */
+  busyWith: string | null;
   onDecided: () => void;
 }
 
 /** Records as warp threads, fields as weft rows; the chosen value lights its crossing, the contact is woven beside the names. */
-export function MatchBoardPanel({ id, place, onDecided }: PanelProps) {
+export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) {
   const client = useQueryClient();
   const board = useQuery({ queryKey: ['board', id], queryFn: () => api.get<MatchBoard>(`/duplicates/${id}`) });
+  useEffect(() => {
+    // Whoever looks has the group for a while, so that two people are not at one work.
+    const look = () => void api.post(`/duplicates/${id}/look`).catch(() => undefined);
+    look();
+    const timer = setInterval(look, 60_000);
+    return () => clearInterval(timer);
+  }, [id]);
   const [choices, setChoices] = useState<Record<string, number>>({});
   const [active, setActive] = useState(0);
   const [folded, setFolded] = useState(true);
@@ -74,12 +83,15 @@ export function MatchBoardPanel({ id, place, onDecided }: PanelProps) {
   useShortcut('Enter', 'Merge the records and go on', 'Match board', merge, {
     enabled: undecided && !decide.isPending,
   });
+  const lines = data?.lines ?? [];
+  const apart = (sharedLines: string[] = []) => decide.mutate({ path: 'apart', body: { memberIds: ids, sharedLines } });
+  useShortcut('a', 'Keep the records apart', 'Match board', () => apart(), { enabled: undecided });
   useShortcut(
-    'a',
-    'Keep the records apart',
+    'l',
+    'Keep them apart and mark the line they share',
     'Match board',
-    () => decide.mutate({ path: 'apart', body: { memberIds: ids } }),
-    { enabled: undecided },
+    () => apart(lines.map(({ line }) => line)),
+    { enabled: undecided && lines.length > 0 },
   );
   useShortcut('s', 'Later', 'Match board', () => decide.mutate({ path: 'later' }), { enabled: undecided });
   useShortcut('ArrowDown', 'Next row', 'Match board', () => setActive(Math.min(walk.length - 1, active + 1)));
@@ -105,6 +117,7 @@ export function MatchBoardPanel({ id, place, onDecided }: PanelProps) {
             {certain.charAt(0).toUpperCase() + certain.slice(1)}, {percent(board.data.group.probability01)}
           </span>
           <span className="text-ink2">{place}</span>
+          {busyWith ? <span className="text-ink2">{busyWith} is looking at this group too</span> : null}
         </header>
         {decide.error ? (
           <p role="alert" className="mb-2 bg-alarmwash px-3 py-1.5 text-alarm">
@@ -197,13 +210,19 @@ export function MatchBoardPanel({ id, place, onDecided }: PanelProps) {
         <Button kind="action" keys="Enter" disabled={!undecided} busy={decide.isPending} onClick={merge}>
           Merge {members.length} records
         </Button>
-        <Button
-          keys="A"
-          disabled={!undecided}
-          onClick={() => decide.mutate({ path: 'apart', body: { memberIds: ids } })}
-        >
+        <Button keys="A" disabled={!undecided} onClick={() => apart()}>
           Keep apart
         </Button>
+        {lines.length ? (
+          <Button
+            keys="L"
+            disabled={!undecided}
+            title={`${lines.map(({ shown }) => shown).join(' and ')} will prove nothing from now on, for anybody`}
+            onClick={() => apart(lines.map(({ line }) => line))}
+          >
+            Apart, shared {lines.length > 1 ? 'lines' : lines[0]?.line.includes('@') ? 'e-mail' : 'phone'}
+          </Button>
+        ) : null}
         <Button keys="S" disabled={!undecided} onClick={() => decide.mutate({ path: 'later' })}>
           Later
         </Button>

@@ -4,7 +4,7 @@ import type { Worklist } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { Failed, Heading, Loading } from '../../ui/controls';
 import { count, When } from '../../ui/when';
-import { IntakeChart } from './intake-chart';
+import { WeeksChart } from '../../ui/weeks-chart';
 
 interface Decision {
   key: string;
@@ -107,7 +107,11 @@ export function WorklistPage() {
       <section className="space-y-6 border-l border-strong px-6 py-5">
         <div>
           <Heading aside={`${count(data.contacts)} contacts`}>New contacts by week and thread</Heading>
-          <IntakeChart weeks={data.weeks} />
+          <WeeksChart
+            weeks={data.weeks}
+            caption="New contacts by week and thread"
+            empty="Nobody came in during the last twelve weeks."
+          />
         </div>
         <div>
           <Heading aside={`${data.completeness.mean}% on average`}>How complete</Heading>

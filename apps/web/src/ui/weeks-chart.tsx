@@ -1,13 +1,13 @@
 import { useEffect, useRef } from 'react';
 import type ApexCharts from 'apexcharts';
-import type { ThreadKind, Worklist } from '@gray-loom/wire';
-import { usePreferences } from '../../app/preferences';
-import { THREAD_COLOURS, THREAD_NAMES } from '../../ui/thread-swatch';
+import type { ThreadKind, WeekCount } from '@gray-loom/wire';
+import { usePreferences } from '../app/preferences';
+import { THREAD_COLOURS, THREAD_NAMES } from './thread-swatch';
 
 const KINDS = Object.keys(THREAD_NAMES) as ThreadKind[];
 
-/** New contacts per week, stacked by kind of thread; a table says the same to whoever cannot see it. */
-export function IntakeChart({ weeks }: { weeks: Worklist['weeks'] }) {
+/** A count per week, stacked by kind of thread; a table says the same to whoever cannot see it. */
+export function WeeksChart({ weeks, caption, empty }: { weeks: WeekCount[]; caption: string; empty: string }) {
   const frame = useRef<HTMLDivElement>(null);
   const { theme } = usePreferences();
   const used = KINDS.filter((kind) => weeks.some((week) => week.byThread[kind]));
@@ -19,7 +19,7 @@ export function IntakeChart({ weeks }: { weeks: Worklist['weeks'] }) {
       if (gone || !frame.current) return;
       const style = getComputedStyle(document.documentElement);
       const colour = (name: string) => style.getPropertyValue(name.replace(/^var\(|\)$/g, '')).trim();
-      const shown = JSON.parse(data) as Worklist['weeks'];
+      const shown = JSON.parse(data) as WeekCount[];
       const kinds = KINDS.filter((kind) => shown.some((week) => week.byThread[kind]));
       chart = new Chart(frame.current, {
         chart: {
@@ -62,12 +62,12 @@ export function IntakeChart({ weeks }: { weeks: Worklist['weeks'] }) {
       chart?.destroy();
     };
   }, [data, theme]);
-  if (!used.length) return <p className="py-6 text-ink2">Nobody came in during the last twelve weeks.</p>;
+  if (!used.length) return <p className="py-6 text-ink2">{empty}</p>;
   return (
     <>
       <div ref={frame} aria-hidden="true" className="min-h-48" />
       <table className="sr-only">
-        <caption>New contacts by week and thread</caption>
+        <caption>{caption}</caption>
         <tbody>
           {weeks.map((week) => (
             <tr key={week.start}>

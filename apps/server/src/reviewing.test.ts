@@ -1,0 +1,159 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { Piscina } from 'piscina';
+import type { BatchLook, DuplicateOrigin, GroupList, MatchBoard, RunSummary } from '@gray-loom/wire';
+import { takeLease } from './jobs/lease';
+import { mergeCertain } from './jobs/merge-certain';
+import { scanDuplicates } from './jobs/scan-duplicates';
+import { takeGroup } from './use-cases/merge-group';
+import { refusal } from './testing/refusal';
+import { bringFile, runImport } from './testing/run-import';
+import { built, startTestApp, type TestApp } from './testing/start-test-app';
+
+let app: TestApp;
+beforeAll(async () => {
+  app = await startTestApp();
+  const person = (i: number) => {
+    const letters = (n: number) => String.fromCharCode(97 + (n % 26), 97 + ((n * 7) % 26), 97 + ((n * 3) % 26));
+    return `Given${letters(i)},Family${letters(i + 5)}`;
+  };
+  const lines = Array.from(
+    { length: 90 },
+    (_, i) => `${person(i)},bluegull${i}@example.org,+1 ${300 + i} 555 01${String(i).padStart(2, '0')}`,
+  );
+  await runImport(app, await bringFile(app, 'all.csv', ['First name,Last name,Email,Mobile', ...lines].join('\n')));
+  // The same people by another way in: twelve with mailbox and phone, and a couple that shares a phone.
+  const again = lines.slice(0, 12).map((line) => line.toUpperCase());
+  const intake = await bringFile(app, 'again.csv', ['First name,Last name,Email,Mobile', ...again].join('\n'));
+  await app.json(`/intakes/${intake}/mapping`, 'PUT', {
+    ...(await app.json<{ mapping: Record<string, unknown> }>(`/intakes/${intake}`)).mapping,
+    recognise: ['externalId'],
+  });
+  await runImport(app, intake);
+  for (const givenName of ['Sigrid', 'Sigird'])
+    await app.enter({ givenName, familyName: 'Amundsen', tel: '+1 999 555 0177', email: '' });
+});
+afterAll(() => app.end());
+
+async function scan(): Promise<GroupList> {
+  const { runId } = await app.json<{ runId: number }>('/duplicates/scan', 'POST');
+  const lease = await takeLease(app.database, runId, 'test', 60_000);
+  const threads = new Piscina({ filename: built('match-thread'), maxThreads: 1 });
+  try {
+    if (lease) await scanDuplicates(app.database, threads, app.url, lease, 60_000);
+  } finally {
+    await threads.destroy();
+  }
+  return app.json<GroupList>('/duplicates');
+}
+
+async function mergeAll(except: number[]): Promise<RunSummary> {
+  const { runId } = await app.json<{ runId: number }>('/duplicates/batch', 'POST', { except });
+  const lease = await takeLease(app.database, runId, 'test', 60_000);
+  if (lease) await mergeCertain(app.database, lease, 60_000);
+  return app.json<RunSummary>(`/runs/${runId}`);
+}
+
+const live = async () =>
+  (
+    await app.database.pool.query<{ id: number; state: string; record: { f: unknown } }>(
+      'select id, state, record from contact order by id',
+    )
+  ).rows.map(({ id, state, record }) => ({ id, state, f: record.f }));
+
+describe('certain groups in one go', () => {
+  let groups: GroupList;
+  test('a look tells how many, with a few to check, and writes nothing', async () => {
+    groups = await scan();
+    const before = await live();
+    const look = await app.json<BatchLook>('/duplicates/batch');
+    expect(look.groups).toBe(groups.counts.certain);
+    expect(look.groups).toBeGreaterThanOrEqual(12);
+    expect(look.sample).toHaveLength(6);
+    expect(look.sample.every((board) => board.members.length === 2 && board.rows.length > 0)).toBe(true);
+    expect(await live()).toEqual(before);
+  });
+  test('all are merged but those left to a person and those that changed meanwhile, and one undo brings all back', async () => {
+    const before = await live();
+    const certain = groups.groups.filter((group) => group.band === 'certain');
+    const [kept, moved] = certain as [GroupList['groups'][number], GroupList['groups'][number]];
+    const board = await app.json<MatchBoard>(`/duplicates/${moved.id}`);
+    const name = board.rows.find((row) => row.field === 'familyName')?.cells[0];
+    await app.edit(name?.memberId ?? 0, {
+      field: 'familyName',
+      slot: 0,
+      before: name?.values[0] ?? null,
+      text: 'Okoro',
+      label: null,
+    });
+    const band = async () =>
+      (await app.json<GroupList>('/duplicates')).groups.find((group) => group.id === moved.id)?.band ?? 'none';
+    while ((await band()) === 'certain') await new Promise((done) => setTimeout(done, 20));
+    // As if the edit had come between the look and its turn.
+    await app.database.pool.query(`update match_group set band = 'certain', state = 'open' where id = $1`, [moved.id]);
+    const run = await mergeAll([kept.id]);
+    expect(run).toMatchObject({
+      state: 'done',
+      counts: { groups: certain.length - 2, merged: (certain.length - 2) * 2, left: 1 },
+    });
+    const after = await app.json<GroupList>('/duplicates');
+    expect(after.groups.map((group) => group.id)).toEqual(expect.arrayContaining([kept.id, moved.id]));
+    await app.json(`/runs/${run.id}/undo`, 'POST');
+    const edited = name?.memberId;
+    expect((await live()).filter(({ id }) => id !== edited)).toEqual(before.filter(({ id }) => id !== edited));
+    expect((await app.json<GroupList>('/duplicates')).counts.certain).toBe(certain.length);
+  });
+  test('one batch at a time', async () => {
+    await app.json('/duplicates/batch', 'POST', { except: [] });
+    expect((await refusal(app.json('/duplicates/batch', 'POST', { except: [] }))).code).toBe('mergingAlready');
+    await app.database.pool.query(`delete from run where kind = 'merge' and state = 'queued'`);
+  });
+});
+
+describe('several people at once', () => {
+  test('a group that somebody has on screen is marked for the others until it is let go', async () => {
+    const [first] = (await app.json<GroupList>('/duplicates')).groups;
+    const other = await app.database.pool.query<{ id: number }>(
+      `insert into account (email, name, role, password_hash) select 'tom@quillhaven.example', 'Tom Okoro', role, password_hash from account limit 1 returning id`,
+    );
+    const tom = other.rows[0]?.id ?? 0;
+    await takeGroup(app.database, first?.id ?? 0, tom);
+    const busy = async () =>
+      (await app.json<GroupList>('/duplicates')).groups.filter((group) => group.busyWith).map((group) => group.id);
+    expect(await busy()).toEqual([first?.id]);
+    const [, second] = (await app.json<GroupList>('/duplicates')).groups;
+    await takeGroup(app.database, second?.id ?? 0, tom);
+    expect(await busy()).toEqual([second?.id]);
+    await app.database.pool.query(`update match_group set looked_until = now() - interval '1 second'`);
+    expect(await busy()).toEqual([]);
+  });
+});
+
+test('a line that two people share on a person’s word proves nothing any more, until that is undone', async () => {
+  const group = (await app.json<GroupList>('/duplicates')).groups.find((one) => one.name.startsWith('Amundsen'));
+  const board = await app.json<MatchBoard>(`/duplicates/${group?.id}`);
+  expect(board.lines).toEqual([{ line: '9995550177', shown: '+1 999 555 0177' }]);
+  const { runId } = await app.json<{ runId: number }>(`/duplicates/${group?.id}/apart`, 'POST', {
+    memberIds: board.members.map((member) => member.id),
+    sharedLines: board.lines.map(({ line }) => line),
+  });
+  const check = () =>
+    app.json<{ matches: { reasons: { text: string }[] }[] }>('/contacts/check', 'POST', {
+      values: [
+        { field: 'givenName', text: 'Sigrid' },
+        { field: 'familyName', text: 'Amundsen' },
+        { field: 'tel', text: '+1 999 555 0177' },
+      ],
+    });
+  const reasons = async () => JSON.stringify((await check()).matches);
+  expect(await reasons()).toContain('several people use it');
+  await app.json(`/runs/${runId}/undo`, 'POST');
+  expect(await reasons()).not.toContain('several people use it');
+});
+
+test('what came second is counted by week and by what brought it', async () => {
+  const origin = await app.json<DuplicateOrigin>('/duplicates/origin');
+  const file = origin.threads.find((thread) => thread.name === 'again.csv');
+  expect(file).toMatchObject({ kind: 'file', copies: 12, brought: 12 });
+  expect(origin.threads.find((thread) => thread.name === 'all.csv')).toBeUndefined();
+  expect(origin.weeks.at(-1)?.byThread.file).toBe(12);
+});

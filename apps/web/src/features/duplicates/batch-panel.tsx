@@ -1,0 +1,166 @@
+import { showValue } from '@gray-loom/core/fields';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import type { BatchLook, MatchBoard } from '@gray-loom/wire';
+import { api } from '../../app/api';
+import { useShortcut } from '../../app/keyboard';
+import { Button, Failed, Loading, Notice } from '../../ui/controls';
+import { ThreadSwatch } from '../../ui/thread-swatch';
+import { count } from '../../ui/when';
+
+/** All certain groups at once: what would happen, a random few to check, and one merge that can be taken back whole. */
+export function BatchPanel() {
+  const client = useQueryClient();
+  const look = useQuery({
+    queryKey: ['duplicates', 'batch'],
+    queryFn: () => api.get<BatchLook>('/duplicates/batch'),
+    staleTime: Infinity,
+  });
+  const [except, setExcept] = useState<ReadonlySet<number>>(new Set());
+  const merge = useMutation({
+    mutationFn: () => api.post<{ runId: number }>('/duplicates/batch', { except: [...except] }),
+    onSuccess: () => Promise.all(['tape', 'runs'].map((key) => client.invalidateQueries({ queryKey: [key] }))),
+  });
+  const groups = (look.data?.groups ?? 0) - except.size;
+  const ready = !!look.data && groups > 0 && !merge.isPending && !merge.isSuccess;
+  useShortcut('Enter', 'Merge all certain groups', 'Certain groups', () => merge.mutate(), { enabled: ready });
+  useShortcut('r', 'Look at another sample', 'Certain groups', () => void look.refetch(), { enabled: ready });
+  if (look.isPending) return <Loading what="the certain groups" />;
+  if (look.error) return <Failed error={look.error} retry={() => void look.refetch()} />;
+  if (merge.isSuccess)
+    return (
+      <Notice title="The certain groups are being merged">
+        <p>
+          The tape below shows how far it is, with Stop. You can go on with the others meanwhile; the whole batch can be
+          taken back from the{' '}
+          <Link to={`/ledger/${merge.data.runId}`} className="link">
+            ledger
+          </Link>
+          .
+        </p>
+      </Notice>
+    );
+  if (!look.data.groups)
+    return <Notice title="No certain group is open">What is likely or possible waits for a person.</Notice>;
+  return (
+    <div className="flex h-full flex-col">
+      <div className="relative min-h-0 flex-1 overflow-auto px-4.5 pt-3">
+        <h1 className="text-[18px] font-bold">Merge the certain ones</h1>
+        <p className="mt-1 max-w-2xl">
+          {count(look.data.groups)} groups: {count(look.data.records)} records become {count(look.data.groups)}{' '}
+          contacts. In each, all records agree on the name and something that only one person has. Nothing is lost:
+          every value stays with the contact, and the whole batch can be taken back.
+        </p>
+        <p className="mt-1 mb-2.5 max-w-2xl text-ink2">
+          Check these {look.data.sample.length}, picked at random. One that is not right can stay for a person; if one
+          is wrong, look at another sample before you merge.
+        </p>
+        <ul className="grid gap-3 pb-3 xl:grid-cols-2">
+          {look.data.sample.map((board) => (
+            <SampleGroup
+              key={board.group.id}
+              board={board}
+              left={except.has(board.group.id)}
+              onLeave={(leave) => {
+                const next = new Set(except);
+                if (leave) next.add(board.group.id);
+                else next.delete(board.group.id);
+                setExcept(next);
+              }}
+            />
+          ))}
+        </ul>
+      </div>
+      <div className="flex items-center gap-2 border-t border-strong px-4.5 py-2.5">
+        <Button kind="action" keys="Enter" disabled={!ready} busy={merge.isPending} onClick={() => merge.mutate()}>
+          Merge {count(groups)} groups
+        </Button>
+        <Button keys="R" busy={look.isFetching} onClick={() => void look.refetch()}>
+          Another sample
+        </Button>
+        {merge.error ? (
+          <span role="alert" className="text-alarm">
+            {merge.error.message}
+          </span>
+        ) : null}
+        {except.size ? <span className="ml-auto text-ink2">{count(except.size)} stay for a person</span> : null}
+      </div>
+    </div>
+  );
+}
+
+function SampleGroup({
+  board,
+  left,
+  onLeave,
+}: {
+  board: MatchBoard;
+  left: boolean;
+  onLeave: (leave: boolean) => void;
+}) {
+  const rows = board.rows.filter((row) => row.kind !== 'one' || ['email', 'tel', 'bday'].includes(row.field));
+  const weakest = [...board.reasons].sort((a, b) => a.bits - b.bits)[0];
+  return (
+    <li className={`border border-strong ${left ? 'opacity-60' : ''}`}>
+      <div className="flex items-baseline gap-2 border-b border-hair bg-wash px-2.5 py-1">
+        <Link to={`/duplicates/${board.group.id}`} className="truncate font-semibold hover:underline">
+          {board.group.name}
+        </Link>
+        <span className="text-[12.5px] text-ink2">{board.members.length} records</span>
+        <label className="ml-auto flex items-center gap-1.5 text-[12.5px] whitespace-nowrap">
+          <input type="checkbox" checked={left} onChange={(event) => onLeave(event.target.checked)} />
+          leave to a person
+        </label>
+      </div>
+      <table className="w-full table-fixed text-[13px]">
+        <thead className="sr-only">
+          <tr>
+            <th scope="col">Field</th>
+            {board.members.map((member) => (
+              <th key={member.id} scope="col">
+                {member.name}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.slice(0, 8).map((row) => (
+            <tr key={row.field} className="border-b border-hair align-top">
+              <th scope="row" className="w-24 px-2.5 py-0.5 text-left text-[12.5px] font-normal text-ink2">
+                {row.name}
+              </th>
+              {row.cells.map((cell) => (
+                <td key={cell.memberId} className="px-2 py-0.5 break-words">
+                  {cell.values.map((value) => showValue(row.field, value)).join(', ') || (
+                    <span className="text-ink3">·</span>
+                  )}
+                </td>
+              ))}
+            </tr>
+          ))}
+          <tr>
+            <th scope="row" className="px-2.5 py-0.5 text-left text-[12.5px] font-normal text-ink2">
+              From
+            </th>
+            {board.members.map((member) => (
+              <td key={member.id} className="truncate px-2 py-0.5 text-[12.5px] text-ink2" title={member.thread?.name}>
+                {member.thread ? <ThreadSwatch kind={member.thread.kind} /> : null} {member.thread?.name}
+              </td>
+            ))}
+          </tr>
+        </tbody>
+      </table>
+      {weakest ? (
+        <p className="border-t border-hair px-2.5 py-1 text-[12.5px] text-ink2">
+          {weakest.reasons
+            .filter((reason) => reason.bits > 1 && reason.field !== 'prior')
+            .sort((a, b) => b.bits - a.bits)
+            .slice(0, 3)
+            .map((reason) => reason.text)
+            .join(' · ')}
+        </p>
+      ) : null}
+    </li>
+  );
+}
