@@ -18,7 +18,8 @@ export interface Stage {
   end(): Promise<void>;
 }
 
-export async function openStage(): Promise<Stage> {
+/** `demo` fills it with the school’s demo data; without that it is empty. */
+export async function openStage({ demo = false } = {}): Promise<Stage> {
   const data = mkdtempSync(join(tmpdir(), 'gray-loom-browser-'));
   const port = await freePort();
   const env = { ...process.env, NODE_OPTIONS: '', GRAY_LOOM_ROOT: ROOT, DATABASE_URL: '' };
@@ -28,7 +29,7 @@ export async function openStage(): Promise<Stage> {
       env,
       encoding: 'utf8',
     });
-  const started = start('--port', String(port), '--empty', '--background');
+  const started = start('--port', String(port), ...(demo ? [] : ['--empty']), '--background');
   if (started.status !== 0) throw new Error(`./start failed: ${started.stderr}`);
   const options = new Options();
   options.setChromeBinaryPath('/usr/bin/chromium');

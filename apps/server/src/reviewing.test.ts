@@ -1,6 +1,15 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { Piscina } from 'piscina';
-import type { BatchLook, DuplicateOrigin, GroupList, MatchBoard, RunSummary } from '@gray-loom/wire';
+import type {
+  BatchLook,
+  DuplicateOrigin,
+  GroupList,
+  MatchBoard,
+  MatchSetup,
+  MergeRuleSetup,
+  MergeRuleTrial,
+  RunSummary,
+} from '@gray-loom/wire';
 import { takeLease } from './jobs/lease';
 import { mergeCertain } from './jobs/merge-certain';
 import { scanDuplicates } from './jobs/scan-duplicates';
@@ -156,4 +165,72 @@ test('what came second is counted by week and by what brought it', async () => {
   expect(file).toMatchObject({ kind: 'file', copies: 12, brought: 12 });
   expect(origin.threads.find((thread) => thread.name === 'all.csv')).toBeUndefined();
   expect(origin.weeks.at(-1)?.byThread.file).toBe(12);
+});
+
+describe('the set-up of matching', () => {
+  const setup = () => app.json<MatchSetup>('/duplicates/setup');
+  test('shows the pairs of the last scan by weight', async () => {
+    const { pairs, people, thresholds, asShipped } = await setup();
+    expect(thresholds).toEqual(asShipped);
+    expect(people).toBeGreaterThan(90);
+    expect(pairs?.counts.reduce((sum, n) => sum + n, 0)).toBeGreaterThanOrEqual(12);
+  });
+  test('moved thresholds give the groups that wait their band at once, and are refused when they cross', async () => {
+    const { asShipped } = await setup();
+    await app.json('/duplicates/setup', 'PUT', { thresholds: asShipped, ignored: [] });
+    const before = await app.json<GroupList>('/duplicates');
+    await app.json('/duplicates/setup', 'PUT', {
+      thresholds: { ...asShipped, certain: 0.9999999 - 1e-6, likely: 0.99999 },
+      ignored: [],
+    });
+    const after = await app.json<GroupList>('/duplicates');
+    expect(after.counts.certain).toBeLessThan(before.counts.certain);
+    expect(after.groups).toHaveLength(before.groups.length);
+    const crossed = app.json('/duplicates/setup', 'PUT', { thresholds: { ...asShipped, likely: 0.999 }, ignored: [] });
+    expect((await refusal(crossed)).code).toBe('thresholdsCross');
+    await app.json('/duplicates/setup', 'PUT', { thresholds: asShipped, ignored: [] });
+    expect((await app.json<GroupList>('/duplicates')).counts).toEqual(before.counts);
+  });
+  test('a field that does not count says nothing for or against', async () => {
+    const { asShipped } = await setup();
+    const reasons = async () => {
+      const { matches } = await app.json<{ matches: { reasons: { field: string }[] }[] }>('/contacts/check', 'POST', {
+        values: [
+          { field: 'givenName', text: 'Sigrid' },
+          { field: 'familyName', text: 'Amundsen' },
+          { field: 'tel', text: '+1 999 555 0177' },
+        ],
+      });
+      return matches.flatMap((match) => match.reasons.map((reason) => reason.field));
+    };
+    expect(await reasons()).toContain('phone');
+    await app.json('/duplicates/setup', 'PUT', { thresholds: asShipped, ignored: ['phone'] });
+    expect(await reasons()).not.toContain('phone');
+    await app.json('/duplicates/setup', 'PUT', { thresholds: asShipped, ignored: [] });
+  });
+});
+
+test('rules of merging are tried on the groups that wait, kept, and then decide', async () => {
+  const group = (await app.json<GroupList>('/duplicates')).groups.find((one) => /^Family/i.test(one.name));
+  const board = () => app.json<MatchBoard>(`/duplicates/${group?.id}`);
+  const [first, second] = (await board()).members;
+  for (const [member, text] of [
+    [first, 'Tern Joinery Limited'],
+    [second, 'Tern'],
+  ] as const)
+    await app.edit(member?.id ?? 0, { field: 'organization', slot: 0, before: null, text, label: null });
+  const proposed = async () => (await board()).rows.find((row) => row.field === 'organization')?.result[0]?.v;
+  expect(await proposed()).toBe('Tern');
+  const now = await app.json<MergeRuleSetup>('/duplicates/rules');
+  const wanted = { ...now, byField: { organization: 'longest' } };
+  const trial = await app.json<MergeRuleTrial>('/duplicates/rules/trial', 'POST', wanted);
+  expect(trial).toMatchObject({ differing: 1, values: 1 });
+  expect(trial.examples[0]?.changed).toEqual([
+    { field: 'Organization', before: 'Tern', after: 'Tern Joinery Limited' },
+  ]);
+  expect(await proposed()).toBe('Tern');
+  await app.json('/duplicates/rules', 'PUT', wanted);
+  expect(await proposed()).toBe('Tern Joinery Limited');
+  const wrong = app.json('/duplicates/rules', 'PUT', { ...now, byField: { shoeSize: 'longest' } });
+  expect((await refusal(wrong)).code).toBe('noSuchField');
 });

@@ -1,4 +1,6 @@
-import { array, lazy, number, object, string, type InferType } from 'yup';
+import { array, lazy, mixed, number, object, string, type InferType } from 'yup';
+import { COMPARED, type ComparedField, type PairHistogram } from '@gray-loom/core/matching';
+import { SURVIVOR_RULES, type SurvivorRule } from '@gray-loom/core/merging';
 import type { Value } from '@gray-loom/core/model';
 import type { RunThread, ThreadKind } from './threads';
 import type { WeekCount } from './worklist';
@@ -100,4 +102,53 @@ export interface DuplicateOrigin {
   copies: number;
   weeks: WeekCount[];
   threads: { id: number; kind: ThreadKind; name: string; copies: number; brought: number }[];
+}
+
+export const matchSetupSchema = object({
+  /** Probabilities from which a group is certain, likely, possible. */
+  thresholds: object({
+    certain: number().min(0.5).max(0.999999).required(),
+    likely: number().min(0.5).max(0.999999).required(),
+    possible: number().min(0.01).max(0.999).required(),
+  }).required(),
+  /** Fields that do not count. */
+  ignored: array(
+    mixed<ComparedField>()
+      .oneOf([...COMPARED])
+      .required(),
+  ).required(),
+});
+export type MatchSetupRequest = InferType<typeof matchSetupSchema>;
+
+export interface MatchSetup extends MatchSetupRequest {
+  asShipped: MatchSetupRequest['thresholds'];
+  /** Pairs of the last scan by weight; null before the first. */
+  pairs: PairHistogram | null;
+  people: number;
+  scannedAt: string | null;
+}
+
+const ruleSchema = mixed<SurvivorRule>()
+  .oneOf([...SURVIVOR_RULES])
+  .required();
+export const mergeRulesSchema = object({
+  otherwise: ruleSchema,
+  byField: lazy((value: Record<string, unknown> | undefined) =>
+    object(Object.fromEntries(Object.keys(value ?? {}).map((key) => [key, ruleSchema]))),
+  ),
+  /** Kinds of threads, the most trusted first. */
+  trusted: array(string().max(20).required()).max(20).required(),
+});
+export interface MergeRuleSetup {
+  otherwise: SurvivorRule;
+  byField: Record<string, SurvivorRule>;
+  trusted: ThreadKind[];
+}
+
+/** What other rules would change in the groups that wait. */
+export interface MergeRuleTrial {
+  groups: number;
+  differing: number;
+  values: number;
+  examples: { groupId: number; name: string; changed: { field: string; before: string; after: string }[] }[];
 }

@@ -2,14 +2,17 @@ import type { MessagePort } from 'node:worker_threads';
 import pg from 'pg';
 import {
   factsOf,
+  histogramOf,
   matchPeople,
   modelToJson,
   preparePerson,
   type MatchModelJson,
   type MatchPerson,
+  type PairHistogram,
 } from '@gray-loom/core/matching';
 import type { ContactRecord } from '@gray-loom/core/model';
 import { selectRecords } from '../db/record-codec';
+import type { MatchSettings } from '../use-cases/match-setup';
 
 export interface MatchTask {
   databaseUrl: string;
@@ -18,6 +21,7 @@ export interface MatchTask {
   apart: string[];
   /** Lines that a person said are shared. */
   sharedLines: string[];
+  settings: MatchSettings;
   port: MessagePort;
 }
 
@@ -26,6 +30,7 @@ export interface MatchAnswer {
   comparedPairs: number;
   groups: { memberIds: number[]; bits: number }[];
   model: MatchModelJson;
+  pairs: PairHistogram;
   stopped: boolean;
 }
 
@@ -37,6 +42,7 @@ export default async function findGroups({
   threshold01,
   apart,
   sharedLines,
+  settings,
   port,
 }: MatchTask): Promise<MatchAnswer> {
   let stop = false;
@@ -70,6 +76,7 @@ export default async function findGroups({
     const result = matchPeople(people, {
       threshold01,
       sharedLines,
+      ...settings,
       isKeptApart: (a, b) =>
         keptApart.size > 0 &&
         keptApart.has(`${Math.min(ids[a] ?? 0, ids[b] ?? 0)}:${Math.max(ids[a] ?? 0, ids[b] ?? 0)}`),
@@ -86,6 +93,7 @@ export default async function findGroups({
         bits: group.weakestBits,
       })),
       model: modelToJson(result.model),
+      pairs: histogramOf(result.pairs),
       stopped: result.stopped || stop,
     };
   } finally {

@@ -5,12 +5,10 @@ import { modelFromJson } from '@gray-loom/core/matching';
 import { inTransaction, type Database } from '../db/connect';
 import { matchModel, run } from '../db/schema';
 import { checkContacts, keptApartPairs, saidLines, saveGroups } from '../use-cases/match-groups';
+import { matchSettings } from '../use-cases/match-setup';
 import { finishRun } from '../use-cases/runs';
 import { markProgress, type Lease } from './lease';
 import type { MatchAnswer, MatchTask } from './match-thread';
-
-/** Groups are kept from this probability on; bands say how sure they are. */
-const KEEP_FROM01 = 0.5;
 
 /** A full scan in a thread: learns a model, freezes it under a version, stores the groups. */
 export async function scanDuplicates(
@@ -20,6 +18,7 @@ export async function scanDuplicates(
   lease: Lease,
   leaseMs: number,
 ): Promise<void> {
+  const settings = await matchSettings(database.db);
   const { port1, port2 } = new MessageChannel();
   let asked = Promise.resolve();
   port1.on('message', (progress: { done: number; total: number }) => {
@@ -32,9 +31,10 @@ export async function scanDuplicates(
   });
   const task: MatchTask = {
     databaseUrl,
-    threshold01: KEEP_FROM01,
+    threshold01: settings.thresholds.possible,
     apart: [...(await keptApartPairs(database))],
     sharedLines: await saidLines(database.db),
+    settings,
     port: port2,
   };
   const answer = (await threads.run(task, { transferList: [port2] })) as MatchAnswer;
@@ -47,7 +47,7 @@ export async function scanDuplicates(
   await inTransaction(database, async (tx) => {
     const [kept] = await tx.db
       .insert(matchModel)
-      .values({ runId: lease.runId, people: answer.people, model: answer.model })
+      .values({ runId: lease.runId, people: answer.people, model: answer.model, pairs: answer.pairs })
       .returning({ version: matchModel.version });
     const frozen = { version: kept?.version ?? 0, model: modelFromJson(answer.model) };
     const counts = await saveGroups(tx, frozen, answer.groups, 'allOpen');

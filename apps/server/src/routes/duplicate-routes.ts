@@ -2,10 +2,14 @@ import { Hono } from 'hono';
 import {
   apartSchema,
   batchSchema,
+  matchSetupSchema,
+  mergeRulesSchema,
   mergeSchema,
   takeOutSchema,
   type ApartRequest,
+  type MatchSetupRequest,
   type MergeRequest,
+  type MergeRuleSetup,
 } from '@gray-loom/wire';
 import type { Schema } from 'yup';
 import { inTransaction } from '../db/connect';
@@ -20,6 +24,7 @@ import {
   takeOut,
 } from '../use-cases/merge-group';
 import { duplicateOrigin } from '../use-cases/duplicate-origin';
+import { matchSetup, mergeRules, saveMatchSetup, saveMergeRules, tryMergeRules } from '../use-cases/match-setup';
 import { lookAtBatch, startBatch } from '../use-cases/merge-batch';
 import { enqueueRun, handThread, startRun } from '../use-cases/runs';
 import { body, idOf, type AppEnv, type Services } from './context';
@@ -48,6 +53,18 @@ export function duplicateRoutes({ database }: Services): Hono<AppEnv> {
     });
     return c.json({ runId }, 202);
   });
+  routes.get('/duplicates/setup', async (c) => c.json(await matchSetup(database)));
+  routes.put('/duplicates/setup', async (c) => {
+    await saveMatchSetup(database, await body(c, matchSetupSchema as unknown as Schema<MatchSetupRequest>));
+    return c.json(await matchSetup(database));
+  });
+  const rules = mergeRulesSchema as unknown as Schema<MergeRuleSetup>;
+  routes.get('/duplicates/rules', async (c) => c.json(await mergeRules(database.db)));
+  routes.put('/duplicates/rules', async (c) => {
+    await saveMergeRules(database, await body(c, rules));
+    return c.json(await mergeRules(database.db));
+  });
+  routes.post('/duplicates/rules/trial', async (c) => c.json(await tryMergeRules(database, await body(c, rules))));
   routes.get('/duplicates/origin', async (c) => c.json(await duplicateOrigin(database)));
   routes.get('/duplicates/batch', async (c) => c.json(await lookAtBatch(database)));
   routes.post('/duplicates/batch', async (c) =>

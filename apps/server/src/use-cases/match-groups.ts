@@ -18,6 +18,7 @@ import type { ContactRecord } from '@gray-loom/core/model';
 import type { Database, Db, Tx } from '../db/connect';
 import { matchGroup, matchModel, sharedLine } from '../db/schema';
 import { tell } from '../events';
+import { matchSettings } from './match-setup';
 import { selectRecords } from '../db/record-codec';
 
 export interface FrozenModel {
@@ -25,6 +26,7 @@ export interface FrozenModel {
   model: MatchModel;
 }
 
+/** Kept with what of the set-up it was made with. */
 let cached: (FrozenModel & { lines: string }) | null = null;
 
 /** The newest frozen model; null before the first scan. A frozen model never changes, so it is kept. */
@@ -37,10 +39,11 @@ export async function currentModel(db: Db): Promise<FrozenModel | null> {
   return newest ? modelOfVersion(db, newest.version) : null;
 }
 
-/** A frozen model by its version, with the lines that people said are shared. */
+/** A frozen model by its version, with the thresholds in force and the lines that people said are shared. */
 export async function modelOfVersion(db: Db, version: number): Promise<FrozenModel | null> {
   const said = await saidLines(db);
-  const lines = said.join('\n');
+  const settings = await matchSettings(db);
+  const lines = JSON.stringify([said, settings]);
   if (cached?.version === version && cached.lines === lines) return cached;
   const [row] = await db
     .select()
@@ -48,7 +51,11 @@ export async function modelOfVersion(db: Db, version: number): Promise<FrozenMod
     .where(sql`${matchModel.version} = ${version}`);
   if (!row || !isUsable(row.model)) return null;
   const model = modelFromJson(row.model);
-  cached = { version: row.version, lines, model: { ...model, sharedLines: new Set([...model.sharedLines, ...said]) } };
+  cached = {
+    version: row.version,
+    lines,
+    model: { ...model, ...settings, sharedLines: new Set([...model.sharedLines, ...said]) },
+  };
   return cached;
 }
 

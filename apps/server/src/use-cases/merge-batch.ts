@@ -9,6 +9,7 @@ import { tell } from '../events';
 import { Problem } from '../problem';
 import { runsIn, threadsOf } from './contact-detail';
 import { currentModel, keptApartPairs, pairKey, type FrozenModel } from './match-groups';
+import { mergeRules, weighingOf } from './match-setup';
 import { changesOf, matchBoard, timeTeller } from './merge-group';
 import { loadCatalogue } from './picks';
 import { enqueueRun, handThread, startRun } from './runs';
@@ -130,6 +131,7 @@ export async function mergeNext(
     [...records.values()].flatMap((record) => runsIn(record)),
   );
   const catalogue = await loadCatalogue(tx.db);
+  const weighing = weighingOf(await mergeRules(tx.db), threads);
   const part: BatchPart = { groups: groups.length, merged: 0, records: 0, left: 0, lastId: groups.at(-1)?.id ?? last };
   const decided: number[] = [];
   const changes = groups.flatMap(({ id, member_ids: memberIds }) => {
@@ -148,6 +150,7 @@ export async function mergeNext(
       choices: {},
       catalogue,
       timeOf: timeTeller(threads),
+      ...weighing,
       run: runId,
     });
     decided.push(id);

@@ -10,6 +10,7 @@ import { tell } from '../events';
 import { Problem } from '../problem';
 import { runsIn, threadsOf } from './contact-detail';
 import { withNames } from './related-contacts';
+import { mergeRules, weighingOf } from './match-setup';
 import { currentModel, memberKey, saveGroups, type FrozenModel } from './match-groups';
 import { loadCatalogue } from './picks';
 import { handThread, startRun } from './runs';
@@ -155,6 +156,7 @@ export async function matchBoard(database: Database, groupId: number): Promise<M
     choices: {},
     catalogue: await loadCatalogue(database.db),
     timeOf: timeTeller(threads),
+    ...weighingOf(await mergeRules(database.db), threads),
     run: 0,
   });
   const frozen = await currentModel(database.db);
@@ -248,6 +250,7 @@ export async function mergeGroup(
       choices: request.choices,
       catalogue,
       timeOf: timeTeller(threads),
+      ...weighingOf(await mergeRules(tx.db), threads),
       run: runId,
     });
     const written = await applyChanges(tx, runId, changesOf(plan.operations));

@@ -341,6 +341,8 @@ function compareGeneration(a: string, b: string): LevelName<'generation'> {
 
 /** What a comparison knows of all the data. */
 export interface MatchContext {
+  /** Places of fields that are not compared. */
+  readonly ignored: readonly number[];
   /** Whether several distinct people use an e-mail or phone, so that it proves little. */
   isShared(key: string): boolean;
   /** Whether two folded words that look alike are two given names rather than one and a slip of it. */
@@ -434,20 +436,18 @@ export function comparePeople(a: MatchPerson, b: MatchPerson, context: MatchCont
   // What a mailbox told about the name adds nothing where the mailbox itself is compared.
   if ((a.familyInferred || b.familyInferred) && (email === 'same' || email === 'near' || email === 'sameLocal'))
     family = 'absent';
-  return {
-    swapped,
-    ...namesOf(a, b),
-    levels: [
-      level('given', given),
-      level('family', family),
-      level('email', email),
-      level('phone', comparePhone(a, b, context)),
-      level('bday', compareBday(a.bday, b.bday)),
-      level('place', comparePlace(a, b)),
-      level('organization', compareOrganization(a, b)),
-      level('generation', compareGeneration(a.generation, b.generation)),
-    ],
-  };
+  const levels = [
+    level('given', given),
+    level('family', family),
+    level('email', email),
+    level('phone', comparePhone(a, b, context)),
+    level('bday', compareBday(a.bday, b.bday)),
+    level('place', comparePlace(a, b)),
+    level('organization', compareOrganization(a, b)),
+    level('generation', compareGeneration(a.generation, b.generation)),
+  ];
+  for (const field of context.ignored) levels[field] = 0;
+  return { swapped, ...namesOf(a, b), levels };
 }
 
 /** How a family name and the other's given names agree. */
@@ -468,6 +468,7 @@ function crossed(family: string[], given: string[], context: MatchContext): Cros
 type Crossed = 'absent' | 'same' | 'slip' | 'part' | 'close' | 'different';
 
 const ALONE: MatchContext = {
+  ignored: [],
   isShared: () => false,
   areTwoNames: (a, b) => isKnownGivenName(a) && isKnownGivenName(b),
   areTwoFamilies: () => false,

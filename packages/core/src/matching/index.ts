@@ -11,7 +11,10 @@ export {
   matchPeople,
   bitsOfProbability,
   DEFAULT_THRESHOLDS,
+  histogramOf,
   type MatchOptions,
+  type PairHistogram,
   type MatchResult,
 } from './match-people';
 export { explainPair, type Reason } from './explain';
+export { COMPARED, type ComparedField } from './compare';

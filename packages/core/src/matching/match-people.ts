@@ -1,5 +1,5 @@
 import { buildBlocks, forEachPair } from './candidates';
-import { comparePeople, namesOf, type MatchContext } from './compare';
+import { comparePeople, namesOf, type ComparedField, type MatchContext } from './compare';
 import type { MatchGroup, ScoredPair } from './group';
 import { learnNicknames } from './learn-nicknames';
 import { learnWeights, levelsOf, patternOf, type MatchModel } from './model';
@@ -14,6 +14,9 @@ export interface MatchOptions {
   threshold01: number;
   /** Lines that a person said are shared, beside those that the data tell. */
   sharedLines?: readonly string[];
+  /** Fields that are not compared. */
+  ignored?: ComparedField[];
+  thresholds?: MatchModel['thresholds'];
   /** Groups only records whose names agree, as a batch asks for. */
   onlyAgreeing?: boolean;
   /** Called now and then with the share done; returning false stops the scan. */
@@ -132,10 +135,11 @@ function learnModel(
   pairs: PairList,
   sharedLines: Set<string>,
   names: Names,
+  { ignored = [], thresholds = DEFAULT_THRESHOLDS }: Pick<MatchOptions, 'ignored' | 'thresholds'>,
 ): MatchModel {
   const { priorBits, tables } = learnWeights({
     patterns: pairs.counts(),
-    randomPatterns: randomPatterns(people, contextOf({ ...names, sharedLines })),
+    randomPatterns: randomPatterns(people, contextOf({ ...names, sharedLines, ignored })),
     people: people.length,
     neighbours: countNeighbours(people, names.nicknames),
   });
@@ -152,9 +156,28 @@ function learnModel(
     givenNames: new Map(names.givenNames),
     familyNames: new Map(names.familyNames),
     nicknames: new Set(names.nicknames),
-    thresholds: DEFAULT_THRESHOLDS,
+    ignored,
+    thresholds,
   };
 }
+
+/** How many pairs weigh how much, from the least weight kept on, one bit a step: where a threshold may lie. */
+export interface PairHistogram {
+  from: number;
+  counts: number[];
+}
+
+export function histogramOf(pairs: readonly ScoredPair[]): PairHistogram {
+  const counts = new Array<number>(HISTOGRAM.to - HISTOGRAM.from).fill(0);
+  for (const { bits } of pairs) {
+    if (bits < HISTOGRAM.from) continue;
+    const step = Math.min(counts.length - 1, Math.floor(bits) - HISTOGRAM.from);
+    counts[step] = (counts[step] ?? 0) + 1;
+  }
+  return { from: HISTOGRAM.from, counts };
+}
+
+const HISTOGRAM = { from: -6, to: 30 };
 
 export function bitsOfProbability(probability01: number): number {
   return Math.log2(probability01 / (1 - probability01));
@@ -173,7 +196,7 @@ export function matchPeople(people: readonly MatchPerson[], options: MatchOption
   };
   const sharedKeys = new Set(options.model?.sharedLines ?? findSharedLines(people, names.nicknames));
   for (const line of options.sharedLines ?? []) sharedKeys.add(line);
-  const context = contextOf({ ...names, sharedLines: sharedKeys });
+  const context = contextOf({ ...names, sharedLines: sharedKeys, ignored: options.model?.ignored ?? options.ignored });
   const candidates = new PairList();
   let stopped = false;
   const every = Math.max(1, Math.floor(people.length / 100));
@@ -191,7 +214,7 @@ export function matchPeople(people: readonly MatchPerson[], options: MatchOption
     const comparison = comparePeople(x, y, context);
     candidates.push(a, b, patternOf(comparison.levels), comparison.swapped);
   });
-  const model = options.model ?? learnModel(people, candidates, sharedKeys, names);
+  const model = options.model ?? learnModel(people, candidates, sharedKeys, names, options);
   const pairs: ScoredPair[] = [];
   const keep = bitsOfProbability(model.thresholds.possible) + LINK_BITS;
   for (let i = 0; i < candidates.count && !stopped; i++) {

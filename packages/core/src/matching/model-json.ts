@@ -33,6 +33,7 @@ export function modelFromJson(json: MatchModelJson): MatchModel {
     givenNames: new Map(json.givenNames),
     familyNames: new Map(json.familyNames),
     nicknames: new Set(json.nicknames),
+    ignored: json.ignored ?? [],
   };
 }
 

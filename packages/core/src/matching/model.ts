@@ -30,6 +30,8 @@ export interface MatchModel {
   familyNames: Map<string, number>;
   /** Pairs of given names that stand for one another, beyond the table's. */
   nicknames: Set<string>;
+  /** Fields that are not compared, as the set-up says. */
+  ignored: ComparedField[];
   thresholds: { certain: number; likely: number; possible: number };
 }
 
@@ -145,6 +147,7 @@ export function believedModel(thresholds: MatchModel['thresholds']): MatchModel 
     givenNames: new Map(),
     familyNames: new Map(),
     nicknames: new Set(),
+    ignored: [],
     thresholds,
   };
 }

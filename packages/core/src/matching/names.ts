@@ -1,5 +1,5 @@
 import { areNicknames, isFormalName, isKnownGivenName } from '../fields';
-import type { MatchContext } from './compare';
+import { COMPARED, type ComparedField, type MatchContext } from './compare';
 import { nicknameKey } from './learn-nicknames';
 import { editDistance } from './text-distance';
 
@@ -80,7 +80,9 @@ class NearestName {
 const contexts = new WeakMap<Names, MatchContext>();
 
 /** What a comparison knows of all the data, by a model's names and shared lines. Made once per model. */
-export function contextOf(model: Names & { sharedLines: ReadonlySet<string> }): MatchContext {
+export function contextOf(
+  model: Names & { sharedLines: ReadonlySet<string>; ignored?: readonly ComparedField[] },
+): MatchContext {
   const known = contexts.get(model);
   if (known) return known;
   const { givenNames, familyNames, nicknames, sharedLines } = model;
@@ -90,6 +92,7 @@ export function contextOf(model: Names & { sharedLines: ReadonlySet<string> }): 
   };
   const [given, family] = [new NearestName(givenNames), new NearestName(familyNames)];
   const context: MatchContext = {
+    ignored: (model.ignored ?? []).map((field) => COMPARED.indexOf(field)),
     isShared: (key) => sharedLines.has(key),
     areTwoNames: (a, b) =>
       givenNames.has(a) || givenNames.has(b) ? areBoth(givenNames, a, b) : isKnownGivenName(a) && isKnownGivenName(b),

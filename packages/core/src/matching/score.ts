@@ -80,7 +80,7 @@ function classBits(model: MatchModel, comparison: Comparison): Record<PairClass,
   return result;
 }
 
-export function bandOf(model: MatchModel, probability01: number): Band {
+export function bandOf(model: Pick<MatchModel, 'thresholds'>, probability01: number): Band {
   const { certain, likely, possible } = model.thresholds;
   return probability01 >= certain
     ? 'certain'

@@ -1,5 +1,5 @@
 import { valuesOf, type ContactRecord, type Value } from '../model';
-import { foldText, type Catalogue, type FieldDefinition } from '../fields';
+import { foldText, type Catalogue, type FieldDefinition, type FieldType } from '../fields';
 import { contentKey } from '../writing';
 
 /** Values a merge did not choose stay with the contact under this prefix, so that nothing is lost and a later merge looks at all. */
@@ -38,20 +38,73 @@ function isWellWritten(text: string): boolean {
   );
 }
 
+/** How the value of a field is chosen among those that the records have. */
+export type SurvivorRule = 'newest' | 'trusted' | 'frequent' | 'longest';
+export const SURVIVOR_RULES: readonly SurvivorRule[] = ['newest', 'trusted', 'frequent', 'longest'];
+
+export interface MergeRules {
+  /** For every field that has no rule of its own. */
+  otherwise: SurvivorRule;
+  byField: Readonly<Record<string, SurvivorRule>>;
+}
+
+export const NEWEST_ALWAYS: MergeRules = { otherwise: 'newest', byField: {} };
+
+/** What the rules ask of a value. */
+export interface Weighing {
+  rules: MergeRules;
+  /** Time of a value in milliseconds, from the value or its run. */
+  timeOf: (value: Value) => number;
+  /** Place of a value's thread in the order of trust, 0 first. */
+  trustOf?: (value: Value) => number;
+}
+
+const LENGTHY: ReadonlySet<FieldType> = new Set(['text', 'longText']);
+
+/** Whether the length of a field's values says something, so that the longest can be asked for. */
+export function isLengthy(field: Pick<FieldDefinition, 'type'>): boolean {
+  return LENGTHY.has(field.type);
+}
+
 /**
- * The value that is proposed: well written before badly written for names, then the newest, then the smaller slot and
- * member. `timeOf` gives a value's time in milliseconds. Independent of the order of members.
+ * The value that is proposed: well written before badly written for names, then by the rule of the field, then the
+ * newest, then the smaller member and slot. Independent of the order of members.
  */
 export function proposeValue(
   field: FieldDefinition,
   values: readonly MemberValue[],
-  timeOf: (value: Value) => number,
+  { rules, timeOf, trustOf = () => 0 }: Weighing,
 ): MemberValue | null {
-  const rank = ({ value }: MemberValue) =>
+  const wanted = rules.byField[field.key] ?? rules.otherwise;
+  // Length says something of free text alone.
+  const rule = wanted === 'longest' && !isLengthy(field) ? 'newest' : wanted;
+  const writing = ({ value }: MemberValue) =>
     NAMES.has(field.key) && typeof value.v === 'string' && !isWellWritten(value.v) ? 1 : 0;
+  const times = new Map<string, number>();
+  if (rule === 'frequent')
+    for (const { value } of values) {
+      const key = contentKey(field.type, value);
+      times.set(key, (times.get(key) ?? 0) + 1);
+    }
+  const byRule = ({ value }: MemberValue): number => {
+    switch (rule) {
+      case 'trusted':
+        return trustOf(value);
+      case 'frequent':
+        return -(times.get(contentKey(field.type, value)) ?? 0);
+      case 'longest':
+        return typeof value.v === 'string' ? -value.v.length : 0;
+      case 'newest':
+        return 0;
+    }
+  };
   const sorted = [...values].sort(
     (a, b) =>
-      rank(a) - rank(b) || timeOf(b.value) - timeOf(a.value) || a.memberId - b.memberId || a.value.slot - b.value.slot,
+      writing(a) - writing(b) ||
+      byRule(a) - byRule(b) ||
+      timeOf(b.value) - timeOf(a.value) ||
+      a.memberId - b.memberId ||
+      a.value.slot - b.value.slot,
   );
   return sorted[0] ?? null;
 }

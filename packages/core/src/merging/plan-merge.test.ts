@@ -4,6 +4,7 @@ import { Catalogue } from '../fields';
 import { applyOperations, invertOperations, valuesOf, type ContactRecord, type Operation } from '../model';
 import { anyRecord } from '../testing/generators';
 import { contentKey } from '../writing';
+import { SURVIVOR_RULES, type MergeRules } from './merge-fields';
 import { planMerge } from './plan-merge';
 
 const catalogue = new Catalogue();
@@ -49,6 +50,45 @@ function said(record: ContactRecord): Record<string, string[]> {
       ]),
   );
 }
+
+describe('rules', () => {
+  const members = [
+    { id: 1, record: bare(1, { organization: 'Tern Joinery Limited', note: 'a' }) },
+    { id: 2, record: bare(2, { organization: 'Tern', note: 'b' }) },
+    { id: 3, record: bare(3, { organization: 'Jessop', note: 'a' }) },
+  ];
+  const chosen = (rules: MergeRules, field: string) =>
+    planMerge({
+      members,
+      choices: {},
+      catalogue,
+      timeOf,
+      rules,
+      trustOf: ({ run }) => run,
+      run: 99,
+    }).rows.find((row) => row.field === field)?.result[0]?.v;
+  test.each([
+    ['newest', 'Jessop', 'a'],
+    ['longest', 'Tern Joinery Limited', 'a'],
+    ['trusted', 'Tern Joinery Limited', 'a'],
+    ['frequent', 'Jessop', 'a'],
+  ] as const)('%s', (otherwise, organization, note) => {
+    expect(chosen({ otherwise, byField: {} }, 'organization')).toBe(organization);
+    expect(chosen({ otherwise, byField: {} }, 'note')).toBe(note);
+  });
+  test('a field may have its own', () => {
+    const rules: MergeRules = { otherwise: 'newest', byField: { organization: 'longest' } };
+    expect(chosen(rules, 'organization')).toBe('Tern Joinery Limited');
+    expect(chosen({ ...rules, byField: { note: 'longest' } }, 'organization')).toBe('Jessop');
+  });
+  test('the order of members does not matter under any rule', () => {
+    for (const otherwise of SURVIVOR_RULES) {
+      const plan = (list: typeof members) =>
+        planMerge({ members: list, choices: {}, catalogue, timeOf, rules: { otherwise, byField: {} }, run: 99 });
+      expect(plan([...members].reverse())).toEqual(plan(members));
+    }
+  });
+});
 
 describe('merging', () => {
   test('the newest value is proposed, well written before shouted', () => {

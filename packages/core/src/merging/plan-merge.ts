@@ -5,12 +5,14 @@ import {
   ALSO_PREFIX,
   defaultKeep,
   fieldsInUse,
+  NEWEST_ALWAYS,
   proposeValue,
   sameWriting,
   uniteValues,
   valuesToChoose,
   type MergeMember,
   type MergeRow,
+  type MergeRules,
 } from './merge-fields';
 
 export interface MergeInput {
@@ -22,6 +24,10 @@ export interface MergeInput {
   catalogue: Catalogue;
   /** Time of a value in milliseconds, from the value or its run. */
   timeOf: (value: Value) => number;
+  /** How values are chosen where nobody chose; the newest everywhere when not given. */
+  rules?: MergeRules;
+  /** Place of a value's thread in the order of trust, 0 first. */
+  trustOf?: (value: Value) => number;
   /** The merge run, which is the cause of the operations. */
   run: number;
 }
@@ -38,7 +44,16 @@ export interface MergePlan {
  * inverse of the operations gives every record back exactly.
  * Laws: independent of the order of members; merging merged records gives the same live values as merging all at once.
  */
-export function planMerge({ members, keepId, choices, catalogue, timeOf, run }: MergeInput): MergePlan {
+export function planMerge({
+  members,
+  keepId,
+  choices,
+  catalogue,
+  timeOf,
+  rules = NEWEST_ALWAYS,
+  trustOf,
+  run,
+}: MergeInput): MergePlan {
   const ordered = [...members].sort((a, b) => a.id - b.id);
   const keep =
     ordered.find((member) => member.id === keepId) ?? ordered.find((member) => member.id === defaultKeep(ordered));
@@ -56,7 +71,7 @@ export function planMerge({ members, keepId, choices, catalogue, timeOf, run }: 
       chosenMember === undefined
         ? undefined
         : all.find((value) => value.memberId === chosenMember && value.value.slot === 0);
-    const chosen = own ?? proposeValue(field, all, timeOf);
+    const chosen = own ?? proposeValue(field, all, { rules, timeOf, trustOf });
     const cells = ordered.map(({ id, record }) => ({ memberId: id, values: valuesOf(record, field.key) }));
     const present = cells.flatMap((cell) => cell.values);
     const filled = cells.filter((cell) => cell.values.length > 0).length;

@@ -10,7 +10,7 @@ import {
   timestamp,
   uniqueIndex,
 } from 'drizzle-orm/pg-core';
-import type { MatchModelJson } from '@gray-loom/core/matching';
+import type { MatchModelJson, PairHistogram } from '@gray-loom/core/matching';
 
 export type GroupState = 'open' | 'later' | 'merged' | 'apart' | 'gone';
 
@@ -20,6 +20,8 @@ export const matchModel = pgTable('match_model', {
   runId: integer('run_id').notNull(),
   people: integer('people').notNull(),
   model: jsonb('model').$type<MatchModelJson>().notNull(),
+  /** How many pairs weighed how much when it was made. */
+  pairs: jsonb('pairs').$type<PairHistogram>(),
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
 });
 

@@ -1,8 +1,8 @@
 import { showValue } from '@gray-loom/core/fields';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
-import type { BatchLook, MatchBoard } from '@gray-loom/wire';
+import type { BatchLook, MatchBoard, RunSummary } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { useShortcut } from '../../app/keyboard';
 import { Button, Failed, Loading, Notice } from '../../ui/controls';
@@ -28,19 +28,7 @@ export function BatchPanel() {
   useShortcut('r', 'Look at another sample', 'Certain groups', () => void look.refetch(), { enabled: ready });
   if (look.isPending) return <Loading what="the certain groups" />;
   if (look.error) return <Failed error={look.error} retry={() => void look.refetch()} />;
-  if (merge.isSuccess)
-    return (
-      <Notice title="The certain groups are being merged">
-        <p>
-          The tape below shows how far it is, with Stop. You can go on with the others meanwhile; the whole batch can be
-          taken back from the{' '}
-          <Link to={`/ledger/${merge.data.runId}`} className="link">
-            ledger
-          </Link>
-          .
-        </p>
-      </Notice>
-    );
+  if (merge.isSuccess) return <BatchRun runId={merge.data.runId} />;
   if (!look.data.groups)
     return <Notice title="No certain group is open">What is likely or possible waits for a person.</Notice>;
   return (
@@ -164,3 +152,68 @@ function SampleGroup({
     </li>
   );
 }
+
+/** How far the batch is, and what it did; it goes on when the page is left. */
+function BatchRun({ runId }: { runId: number }) {
+  const client = useQueryClient();
+  const run = useQuery({
+    queryKey: ['run', runId, 'batch'],
+    queryFn: () => api.get<RunSummary>(`/runs/${runId}`),
+    refetchInterval: (query) => (isUnderWay(query.state.data?.state) ? 700 : false),
+  });
+  const refresh = () =>
+    Promise.all(
+      ['run', 'duplicates', 'tape', 'contacts', 'worklist'].map((key) => client.invalidateQueries({ queryKey: [key] })),
+    );
+  const state = run.data?.state;
+  useEffect(() => {
+    if (state && !isUnderWay(state)) void client.invalidateQueries({ queryKey: ['duplicates'] });
+  }, [client, state]);
+  const undo = useMutation({ mutationFn: () => api.post(`/runs/${runId}/undo`), onSettled: refresh });
+  if (run.isPending) return <Loading what="the batch" />;
+  if (run.error) return <Failed error={run.error} retry={() => void run.refetch()} />;
+  const { counts, progress, error } = run.data;
+  if (isUnderWay(state))
+    return (
+      <Notice title="The certain groups are being merged">
+        <p>
+          {count(progress.done)} of {count(progress.total)} groups. The tape below has Stop; you can leave this page.
+        </p>
+      </Notice>
+    );
+  if (state === 'failed')
+    return (
+      <Notice title="The batch could not be ended" tone="alarm">
+        <p>{error}</p>
+      </Notice>
+    );
+  return (
+    <Notice title={`${count(counts.groups ?? 0)} groups are merged`}>
+      <p>
+        {count(counts.merged ?? 0)} records became {count(counts.groups ?? 0)} contacts
+        {counts.left
+          ? `; ${count(counts.left)} ${counts.left === 1 ? 'group was' : 'groups were'} left to a person, because something changed since the scan.`
+          : '.'}{' '}
+        <Link to={`/ledger/${runId}`} className="link">
+          In the ledger
+        </Link>
+      </p>
+      <p className="mt-3">
+        {run.data.undoneBy ? (
+          'It was taken back.'
+        ) : (
+          <Button busy={undo.isPending} onClick={() => undo.mutate()}>
+            Undo the whole batch
+          </Button>
+        )}
+      </p>
+      {undo.error ? (
+        <p role="alert" className="text-alarm">
+          {undo.error.message}
+        </p>
+      ) : null}
+    </Notice>
+  );
+}
+
+const isUnderWay = (state: RunSummary['state'] | undefined) => state === 'queued' || state === 'running';

@@ -62,13 +62,13 @@ export function DuplicatesPage() {
           <p className="text-[12.5px] text-ink2">
             certain {count(counts.certain)} · likely {count(counts.likely)} · possible {count(counts.possible)}
           </p>
-          <p className="mt-1 flex flex-wrap gap-x-3 text-[12.5px]">
+          <p className="flex flex-wrap gap-x-3 text-[12.5px]">
             {counts.certain ? (
-              <NavLink to="/duplicates/certain" className="link">
+              <NavLink to="/duplicates/certain" className="link inline-block py-1">
                 Merge the certain ones
               </NavLink>
             ) : null}
-            <NavLink to="/duplicates/origin" className="link">
+            <NavLink to="/duplicates/origin" className="link inline-block py-1">
               How they got in
             </NavLink>
           </p>

@@ -23,7 +23,12 @@ export function OriginPanel() {
     );
   const most = Math.max(...threads.map((thread) => thread.copies));
   return (
-    <div className="relative h-full overflow-auto px-4.5 pt-3 pb-6">
+    <div
+      tabIndex={0}
+      role="region"
+      aria-label="How duplicates got in"
+      className="relative h-full overflow-auto px-4.5 pt-3 pb-6"
+    >
       <h1 className="text-[18px] font-bold">How duplicates got in</h1>
       <p className="mt-1 mb-3 max-w-2xl">
         {count(copies)} records stand for somebody who was here before, in groups that are certain or likely, merged or

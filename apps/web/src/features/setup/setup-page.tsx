@@ -6,6 +6,8 @@ import { AreasPage } from './areas-page';
 import { BrowserPage } from './browser-page';
 import { FieldsPage } from './fields-page';
 import { MappingsPage } from './mappings-page';
+import { MatchingPage } from './matching-page';
+import { MergingPage } from './merging-page';
 import { PicksPage } from './picks-page';
 import { PipelinesPage } from './pipelines-page';
 
@@ -17,6 +19,8 @@ const PARTS = [
   ['areas', 'Areas'],
   ['pipelines', 'Pipelines'],
   ['mappings', 'Saved mappings'],
+  ['matching', 'Matching'],
+  ['merging', 'Merging'],
   ['browser', 'This browser'],
 ] as const;
 const PICKS: Record<string, PickKind> = { tags: 'tag', sources: 'source', stages: 'stage' };
@@ -51,6 +55,8 @@ export function SetupPage() {
         {part === 'areas' ? <AreasPage lists={lists.data} /> : null}
         {part === 'pipelines' ? <PipelinesPage /> : null}
         {part === 'mappings' ? <MappingsPage /> : null}
+        {part === 'matching' ? <MatchingPage /> : null}
+        {part === 'merging' ? <MergingPage lists={lists.data} /> : null}
         {part === 'browser' ? <BrowserPage /> : null}
       </div>
     </div>

@@ -1,0 +1,1 @@
+ALTER TABLE "match_model" ADD COLUMN "pairs" jsonb;

@@ -1,0 +1,99 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { By, Key } from 'selenium-webdriver';
+import { openStage, Screen, signInOf, type Stage } from './browser';
+
+let stage: Stage;
+let screen: Screen;
+beforeAll(async () => {
+  stage = await openStage({ demo: true });
+  screen = new Screen(stage.driver);
+  const { email, password } = signInOf(stage.data);
+  await stage.driver.get(stage.base);
+  await (await screen.box('E-mail')).sendKeys(email);
+  await (await screen.box('Password')).sendKeys(password, Key.ENTER);
+  await screen.link('Worklist');
+}, 180_000);
+afterAll(() => stage.end());
+
+const go = (path: string) => stage.driver.get(`${stage.base}${path}`);
+const until = async (what: string, holds: () => Promise<boolean>) => {
+  for (let i = 0; i < 400; i++) {
+    if (await holds().catch(() => false)) return;
+    await new Promise((done) => setTimeout(done, 25));
+  }
+  throw new Error(`${what} did not come`);
+};
+/** The group on the board, by its address. */
+const current = async () => (await stage.driver.getCurrentUrl()).split('/').at(-1) ?? '';
+const isReady = async () => {
+  const button = await stage.driver.findElement(By.xpath('//button[starts-with(normalize-space(.), "Merge ")]'));
+  return button.isEnabled();
+};
+const waiting = async () => {
+  const text = await stage.driver.findElement(By.xpath('//nav[@aria-label="Groups"]//p[1]')).getText();
+  return Number(/[\d,]+/.exec(text)?.[0].replaceAll(',', ''));
+};
+
+describe('working through duplicates', () => {
+  test('thirty groups by keyboard in one go, with an undo in the middle', async () => {
+    await go('/duplicates');
+    await until('the first board', isReady);
+    const atFirst = await waiting();
+    await stage.driver.executeScript('document.activeElement.blur()');
+    for (let i = 0; i < 30; i++) {
+      const before = await current();
+      // Every fifth is kept apart, every seventh waits, the others are merged.
+      await screen.press(i % 5 === 4 ? 'a' : i % 7 === 6 ? 's' : Key.ENTER);
+      await until(`group ${i + 2}`, async () => (await current()) !== before && (await isReady()));
+      if (i === 11) {
+        const left = await waiting();
+        await screen.press('u');
+        await until('the undone group', async () => (await waiting()) === left + 1);
+      }
+    }
+    const later = [6, 13, 20, 27].filter((i) => i % 5 !== 4).length;
+    await until('the count', async () => (await waiting()) === atFirst - 30 + 1);
+    await screen.text(`${later} for later`);
+  }, 120_000);
+
+  test('the certain ones are merged in one go and taken back whole', async () => {
+    await go('/duplicates/certain');
+    await screen.text('picked at random');
+    const before = await waiting();
+    await screen.click(() => screen.find('(//label[contains(., "leave to a person")])[1]', 'a group of the sample'));
+    await screen.text('1 stay for a person');
+    await stage.driver.executeScript('document.activeElement.blur()');
+    await screen.press(Key.ENTER);
+    await screen.text('groups are merged');
+    await until('fewer groups', async () => (await waiting()) < before - 50);
+    await screen.click(() => screen.button('Undo the whole batch'));
+    await screen.text('It was taken back');
+    await until('the groups again', async () => (await waiting()) === before);
+  }, 60_000);
+
+  test('thresholds show what they would catch while they are moved', async () => {
+    await go('/setup/matching');
+    await screen.text('may be merged as a batch');
+    const caught = () =>
+      stage.driver.findElement(By.xpath('//tr[th[normalize-space(.)="certain"]]/td[2]')).then((cell) => cell.getText());
+    const before = await caught();
+    const slider = await screen.box('certain from');
+    await slider.sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, Key.PAGE_UP);
+    await until('another count', async () => (await caught()) !== before);
+    await screen.click(() => screen.button('As it was'));
+    await until('the count as it was', async () => (await caught()) === before);
+  });
+
+  test.each(['/duplicates/certain', '/duplicates/origin', '/setup/matching', '/setup/merging'])(
+    '%s is free of faults that axe knows, in light and dark',
+    async (path) => {
+      await go(path);
+      await screen.link('Worklist');
+      await screen.gone('Loading');
+      for (const theme of ['light', 'dark']) {
+        await stage.driver.executeScript('document.documentElement.dataset.theme = arguments[0]', theme);
+        expect(await screen.axe()).toEqual([]);
+      }
+    },
+  );
+});
