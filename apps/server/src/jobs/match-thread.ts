@@ -12,7 +12,7 @@ import {
 } from '@gray-loom/core/matching';
 import type { ContactRecord } from '@gray-loom/core/model';
 import { selectRecords } from '../db/record-codec';
-import type { MatchSettings } from '../use-cases/match-setup';
+import type { MatchSettings } from '../use-cases/match-settings';
 
 export interface MatchTask {
   databaseUrl: string;

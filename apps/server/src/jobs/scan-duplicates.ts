@@ -5,7 +5,7 @@ import { modelFromJson } from '@gray-loom/core/matching';
 import { inTransaction, type Database } from '../db/connect';
 import { matchModel, run } from '../db/schema';
 import { checkContacts, keptApartPairs, saidLines, saveGroups } from '../use-cases/match-groups';
-import { matchSettings } from '../use-cases/match-setup';
+import { matchSettings } from '../use-cases/match-settings';
 import { finishRun } from '../use-cases/runs';
 import { markProgress, type Lease } from './lease';
 import type { MatchAnswer, MatchTask } from './match-thread';

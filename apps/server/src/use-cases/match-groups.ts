@@ -18,7 +18,7 @@ import type { ContactRecord } from '@gray-loom/core/model';
 import type { Database, Db, Tx } from '../db/connect';
 import { matchGroup, matchModel, sharedLine } from '../db/schema';
 import { tell } from '../events';
-import { matchSettings } from './match-setup';
+import { matchSettings } from './match-settings';
 import { selectRecords } from '../db/record-codec';
 
 export interface FrozenModel {

@@ -1,22 +1,19 @@
-import { desc, eq } from 'drizzle-orm';
-import { bitsOfProbability, COMPARED, DEFAULT_THRESHOLDS } from '@gray-loom/core/matching';
+import { desc } from 'drizzle-orm';
+import { bitsOfProbability, COMPARED } from '@gray-loom/core/matching';
 import { NEWEST_ALWAYS, planMerge, type MergeRules } from '@gray-loom/core/merging';
 import { showValue } from '@gray-loom/core/fields';
 import type { ContactRecord, Value } from '@gray-loom/core/model';
-import type { MatchSetup, MatchSetupRequest, MergeRuleSetup, MergeRuleTrial, ThreadKind } from '@gray-loom/wire';
+import type { MatchSetup, MergeRuleSetup, MergeRuleTrial, ThreadKind } from '@gray-loom/wire';
 import { inTransaction, type Database, type Db } from '../db/connect';
 import { selectRecords } from '../db/record-codec';
 import { matchModel, setting } from '../db/schema';
 import { tell } from '../events';
 import { Problem } from '../problem';
 import { runsIn, threadsOf } from './contact-detail';
+import { AS_SHIPPED, MATCHING, matchSettings, readSetting, type MatchSettings } from './match-settings';
 import { loadCatalogue } from './picks';
 
-export type MatchSettings = MatchSetupRequest;
-
-const MATCHING = 'matching';
 const MERGING = 'merging';
-const AS_SHIPPED: MatchSettings = { thresholds: DEFAULT_THRESHOLDS, ignored: [] };
 const THREAD_KINDS: readonly ThreadKind[] = [
   'hand',
   'form',
@@ -28,16 +25,6 @@ const THREAD_KINDS: readonly ThreadKind[] = [
   'rule',
 ];
 const RULES_AS_SHIPPED: MergeRuleSetup = { ...NEWEST_ALWAYS, byField: {}, trusted: [...THREAD_KINDS] };
-
-async function read<T>(db: Db, key: string): Promise<T | null> {
-  const [row] = await db.select({ value: setting.value }).from(setting).where(eq(setting.key, key));
-  return (row?.value as T | undefined) ?? null;
-}
-
-/** Thresholds and fields in force. */
-export async function matchSettings(db: Db): Promise<MatchSettings> {
-  return (await read<MatchSettings>(db, MATCHING)) ?? AS_SHIPPED;
-}
 
 /** The set-up with what each threshold would catch, by the pairs of the last scan. */
 export async function matchSetup({ db }: Database): Promise<MatchSetup> {
@@ -82,7 +69,7 @@ export async function saveMatchSetup(database: Database, wanted: MatchSettings):
 
 /** The rules by which a merge chooses values, and the order in which threads are trusted. */
 export async function mergeRules(db: Db): Promise<MergeRuleSetup> {
-  const kept = await read<MergeRuleSetup>(db, MERGING);
+  const kept = await readSetting<MergeRuleSetup>(db, MERGING);
   if (!kept) return RULES_AS_SHIPPED;
   const unnamed = THREAD_KINDS.filter((kind) => !kept.trusted.includes(kind));
   return { ...kept, trusted: [...kept.trusted, ...unnamed] };

@@ -35,37 +35,69 @@ function cutBlock(people: readonly MatchPerson[], members: number[], depth: numb
   for (const part of parts.values()) cutBlock(people, part, depth + 1, out);
 }
 
+/** People who share a key, by index; a loose key alone brings nobody together. */
+export interface Block {
+  members: number[];
+  loose: boolean;
+}
+
 /** Blocks of people who share a key, none too large, by index into `people`. Cost near linear in the number of people. */
-export function buildBlocks(people: readonly MatchPerson[]): number[][] {
-  const byKey = new Map<string, number[]>();
+export function buildBlocks(people: readonly MatchPerson[]): Block[] {
+  const byKey = new Map<string, Block>();
   people.forEach((person, i) => {
-    for (const { text } of blockingKeys(person)) {
+    for (const { text, loose } of blockingKeys(person)) {
       const block = byKey.get(text);
-      if (block) block.push(i);
-      else byKey.set(text, [i]);
+      if (block) block.members.push(i);
+      else byKey.set(text, { members: [i], loose });
     }
   });
-  const blocks: number[][] = [];
-  for (const members of byKey.values()) cutBlock(people, members, 0, blocks);
+  const blocks: Block[] = [];
+  for (const { members, loose } of byKey.values()) {
+    const parts: number[][] = [];
+    cutBlock(people, members, 0, parts);
+    for (const part of parts) blocks.push({ members: part, loose });
+  }
   return blocks;
 }
 
+/** Loose keys that a pair has to share where it shares no other. */
+const LOOSE_NEEDED = 2;
+
 /**
- * Every pair that shares a block, once, as (a, b) with a < b. Repeats are removed without a set of pairs: each person's
- * partners are stamped while that person is at work.
+ * Every pair that shares a key, or two loose ones, once, as (a, b) with a < b. Repeats are removed without a set of pairs:
+ * each person's partners are stamped while that person is at work.
  */
-export function forEachPair(count: number, blocks: readonly number[][], each: (a: number, b: number) => void): void {
-  const blocksOf: number[][] = Array.from({ length: count }, () => []);
-  blocks.forEach((block, id) => {
-    for (const member of block) blocksOf[member]?.push(id);
+export function forEachPair(count: number, blocks: readonly Block[], each: (a: number, b: number) => void): void {
+  // Which blocks each person is in, as one list after the other.
+  const starts = new Int32Array(count + 1);
+  for (const { members } of blocks) for (const member of members) starts[member + 1] = (starts[member + 1] ?? 0) + 1;
+  for (let i = 0; i < count; i++) starts[i + 1] = (starts[i + 1] ?? 0) + (starts[i] ?? 0);
+  const fill = starts.slice();
+  const blocksOf = new Int32Array(starts[count] ?? 0);
+  blocks.forEach(({ members }, id) => {
+    for (const member of members) {
+      const at = fill[member] ?? 0;
+      blocksOf[at] = id;
+      fill[member] = at + 1;
+    }
   });
   const stamp = new Int32Array(count).fill(-1);
+  const shared = new Uint8Array(count);
   for (let a = 0; a < count; a++) {
-    for (const id of blocksOf[a] ?? []) {
-      for (const b of blocks[id] ?? []) {
-        if (b <= a || stamp[b] === a) continue;
+    for (let at = starts[a] ?? 0; at < (starts[a + 1] ?? 0); at++) {
+      const block = blocks[blocksOf[at] ?? 0];
+      if (!block) continue;
+      const { members, loose } = block;
+      const worth = loose ? 1 : LOOSE_NEEDED;
+      // Members stand in ascending order, so those before a are passed over from the end.
+      for (let m = members.length - 1; m >= 0; m--) {
+        const b = members[m] ?? 0;
+        if (b <= a) break;
+        const before = stamp[b] === a ? (shared[b] ?? 0) : 0;
+        if (before >= LOOSE_NEEDED) continue;
         stamp[b] = a;
-        each(a, b);
+        shared[b] = before + worth;
+        if (before + worth >= LOOSE_NEEDED) each(a, b);
       }
     }
   }

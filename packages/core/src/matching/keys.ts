@@ -62,19 +62,19 @@ export function blockingKeys(person: MatchPerson): BlockingKey[] {
   for (const box of person.emails) {
     add(`e:${box.key}`, box.role);
     if (box.role || box.plain.length < 5) continue;
-    add(`l:${box.plain}`, true);
+    add(`l:${box.plain}`);
     // A slip leaves one end of the address as it was, or at least its letters.
     const host = box.domain.slice(0, 4);
-    add(`h:${box.plain.slice(0, 5)}:${host}`, true);
-    add(`t:${box.plain.slice(-5)}:${host}`, true);
-    add(`s:${[...box.plain].sort().join('')}:${host}`, true);
+    add(`h:${box.plain.slice(0, 5)}:${host}`);
+    add(`t:${box.plain.slice(-5)}:${host}`);
+    add(`s:${[...box.plain].sort().join('')}:${host}`);
   }
-  for (const phone of person.phones) add(`p:${phone.slice(-8)}`, true);
+  for (const phone of person.phones) add(`p:${phone.slice(-8)}`);
   if (first && family) {
-    add(nameKey(first, family), true);
+    add(nameKey(first, family));
     for (const part of person.family) {
       const sound = phonetic(part);
-      for (const group of givenClasses(first)) add(`f:${sound}:${group}`, true);
+      for (const group of givenClasses(first)) add(`f:${sound}:${group}`);
       add(`i:${sound}:${first[0]}`, true);
     }
     for (const part of person.given.slice(0, 2))
@@ -83,8 +83,8 @@ export function blockingKeys(person: MatchPerson): BlockingKey[] {
   if (person.bday && person.bday.length === 10) {
     const [y, m, d] = [person.bday.slice(0, 4), person.bday.slice(5, 7), person.bday.slice(8, 10)];
     const day = [m, d].sort().join('');
-    if (first) add(`b:${y}${day}:${first[0]}`, true);
-    if (family) add(`c:${y}${day}:${family[0]}`, true);
+    if (first) add(`b:${y}${day}:${first[0]}`);
+    if (family) add(`c:${y}${day}:${family[0]}`);
   }
   if (person.street && person.house) {
     const street = person.street.replace(/[^a-z]/g, '').slice(0, 6);
