@@ -15,6 +15,8 @@ export type IdentityCard = Pick<
   | 'family'
   | 'familyText'
   | 'familyInferred'
+  | 'givenNo'
+  | 'familyNo'
   | 'generation'
   | 'postal'
   | 'locality'
@@ -32,6 +34,8 @@ export function cardOf(person: MatchPerson): IdentityCard {
     family,
     familyText,
     familyInferred,
+    givenNo,
+    familyNo,
     generation,
     postal,
     locality,
@@ -47,6 +51,8 @@ export function cardOf(person: MatchPerson): IdentityCard {
     family,
     familyText,
     familyInferred,
+    givenNo,
+    familyNo,
     generation,
     postal,
     locality,
@@ -226,6 +232,8 @@ function unpackCard(packed: string): { row: number; card: IdentityCard } {
       family: words(family),
       familyText,
       familyInferred: inferred === '1',
+      givenNo: 0,
+      familyNo: 0,
       generation,
       postal,
       locality,

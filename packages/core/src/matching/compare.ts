@@ -2,6 +2,7 @@ import { areNicknames, isKnownGivenName, nicknamesOf, PARTICLES } from '../field
 import { isNicknameSlip, isShortForm } from './given-forms';
 import type { MailboxFacts, MatchPerson } from './person';
 import { isSamePhone, lineOf } from './keys';
+import { LevelCache } from './level-cache';
 import { leniently, skeleton } from './romanised';
 import { editDistance, isClose, isSlip } from './text-distance';
 
@@ -40,11 +41,11 @@ export const namesOf = (a: MatchPerson, b: MatchPerson): Pick<Comparison, 'given
 
 /** The number of each level by its name. */
 const NUMBER = Object.fromEntries(
-  COMPARED.map((field) => [field, new Map((LEVELS[field] as readonly string[]).map((name, i) => [name, i]))]),
-) as Record<ComparedField, Map<string, number>>;
+  COMPARED.map((field) => [field, Object.fromEntries(LEVELS[field].map((name, i) => [name, i]))]),
+) as Record<ComparedField, Record<string, number>>;
 
 function level<F extends ComparedField>(field: F, name: LevelName<F>): number {
-  return NUMBER[field].get(name) ?? 0;
+  return NUMBER[field][name] ?? 0;
 }
 
 function oneGiven(a: string, b: string, context: MatchContext): LevelName<'given'> {
@@ -341,6 +342,9 @@ function compareGeneration(a: string, b: string): LevelName<'generation'> {
 
 /** What a comparison knows of all the data. */
 export interface MatchContext {
+  /** Levels of names that were found before. */
+  readonly givenLevels: LevelCache;
+  readonly familyLevels: LevelCache;
   /** Places of fields that are not compared. */
   readonly ignored: readonly number[];
   /** Whether several distinct people use an e-mail or phone, so that it proves little. */
@@ -365,7 +369,16 @@ export interface MatchContext {
 /** The part of a prepared person that names are compared by. */
 export type NameCard = Pick<
   MatchPerson,
-  'given' | 'givenText' | 'nickname' | 'unreadable' | 'script' | 'family' | 'familyText' | 'familyInferred'
+  | 'given'
+  | 'givenText'
+  | 'nickname'
+  | 'unreadable'
+  | 'script'
+  | 'family'
+  | 'familyText'
+  | 'familyInferred'
+  | 'givenNo'
+  | 'familyNo'
 >;
 
 const NEARLY: ReadonlySet<string> = new Set(['absent', 'same', 'slip', 'nickname', 'part']);
@@ -377,6 +390,19 @@ function inTwoScripts(a: string, b: string, bare: boolean): 'slip' | 'close' | n
   const [x, y] = [form(a), form(b)];
   if (x === y) return x.length > 2 ? 'slip' : 'close';
   return isSlip(x, y) ? 'close' : null;
+}
+
+/** A level of two names, from those found before where both are numbered. */
+function keptLevel<F extends 'given' | 'family'>(
+  field: F,
+  a: number,
+  b: number,
+  context: MatchContext,
+  make: () => LevelName<F>,
+): LevelName<F> {
+  if (a === 0 || b === 0) return make();
+  const found = context[field === 'given' ? 'givenLevels' : 'familyLevels'].of(a, b, () => level(field, make()));
+  return LEVELS[field][found] as LevelName<F>;
 }
 
 const isTurned = (card: NameCard, context: MatchContext) =>
@@ -391,6 +417,8 @@ const turned = (card: NameCard): NameCard => ({
   givenText: card.familyText,
   family: card.given,
   familyText: card.givenText,
+  givenNo: 0,
+  familyNo: 0,
 });
 
 /**
@@ -410,8 +438,8 @@ function compareNames(
       family: compareFamily(turned(a), turned(b), context),
       swapped: true,
     };
-  let given = compareGiven(a, b, context);
-  let family = compareFamily(a, b, context);
+  let given = keptLevel('given', a.givenNo, b.givenNo, context, () => compareGiven(a, b, context));
+  let family = keptLevel('family', a.familyNo, b.familyNo, context, () => compareFamily(a, b, context));
   if (a.script !== b.script) {
     // One name in two scripts is seldom written back letter for letter.
     const bare = a.script === 'abjad' || b.script === 'abjad';
@@ -420,6 +448,8 @@ function compareNames(
   }
   const straight = worth(given) + worth(family);
   if (straight > 0 || !a.given.length || !b.given.length) return { given, family, swapped: false };
+  // One of the two has to agree well, which is told fast; most pairs of strangers end here.
+  if (!mayCross(a, b) && !mayCross(b, a)) return { given, family, swapped: false };
   const crossA = a.family.length && !a.familyInferred ? crossed(a.family, b.given, context) : 'absent';
   const crossB = b.family.length && !b.familyInferred ? crossed(b.family, a.given, context) : 'absent';
   const across = worth(crossA) + worth(crossB);
@@ -450,6 +480,15 @@ export function comparePeople(a: MatchPerson, b: MatchPerson, context: MatchCont
   return { swapped, ...namesOf(a, b), levels };
 }
 
+/** Whether one's family name could stand among the other's given names. */
+function mayCross({ family, familyText }: NameCard, { given, givenText }: NameCard): boolean {
+  if (familyText === givenText || isSlip(familyText, givenText)) return true;
+  for (const word of family)
+    for (const other of given)
+      if (word === other || isSlip(word, other) || (other.length === 1 && word[0] === other)) return true;
+  return false;
+}
+
 /** How a family name and the other's given names agree. */
 function crossed(family: string[], given: string[], context: MatchContext): Crossed {
   const x = family.join('');
@@ -468,6 +507,8 @@ function crossed(family: string[], given: string[], context: MatchContext): Cros
 type Crossed = 'absent' | 'same' | 'slip' | 'part' | 'close' | 'different';
 
 const ALONE: MatchContext = {
+  givenLevels: new LevelCache(),
+  familyLevels: new LevelCache(),
   ignored: [],
   isShared: () => false,
   areTwoNames: (a, b) => isKnownGivenName(a) && isKnownGivenName(b),

@@ -1,6 +1,7 @@
 import { areNicknames, isFormalName, isKnownGivenName } from '../fields';
 import { COMPARED, type ComparedField, type MatchContext } from './compare';
 import { nicknameKey } from './learn-nicknames';
+import { LevelCache } from './level-cache';
 import { editDistance } from './text-distance';
 
 const NAME_COUNT = 5;
@@ -92,6 +93,8 @@ export function contextOf(
   };
   const [given, family] = [new NearestName(givenNames), new NearestName(familyNames)];
   const context: MatchContext = {
+    givenLevels: new LevelCache(),
+    familyLevels: new LevelCache(),
     ignored: (model.ignored ?? []).map((field) => COMPARED.indexOf(field)),
     isShared: (key) => sharedLines.has(key),
     areTwoNames: (a, b) =>

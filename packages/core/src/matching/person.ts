@@ -15,6 +15,7 @@ import {
   foldText,
   SUFFIXES,
 } from '../fields';
+import { numberOf } from './level-cache';
 import { hangulFamily, scriptOf, type NameScript } from './romanised';
 
 /** What a record says about a person, as text. The matching engine reads nothing else. */
@@ -66,6 +67,9 @@ export interface MatchPerson {
   familyText: string;
   /** The same with particles. */
   familyWhole: string;
+  /** Numbers of the given names with the nickname, and of the family name, the same for the same names; 0 where not numbered. */
+  givenNo: number;
+  familyNo: number;
   /** Set when the family name was read out of an e-mail address. */
   familyInferred: boolean;
   generation: string;
@@ -237,11 +241,14 @@ export function preparePerson(facts: PersonFacts): MatchPerson {
   const organization = facts.organization ? organizationWords(facts.organization) : [];
   const street = facts.street ? streetKey(facts.street) : '';
   const bday = facts.bday && !isPlaceholderDate(facts.bday) ? facts.bday : '';
+  const nick = foldText(nickname);
   return {
     given,
+    givenNo: numberOf(`${given.join(' ')}\n${nick}`),
+    familyNo: numberOf(`${family.join(' ')}\n${familyInferred ? '?' : ''}`),
     givenText:
       given.length === 1 ? (given[0] ?? '') : given.filter((word) => !PARTICLES.has(word)).join('') || given.join(''),
-    nickname: foldText(nickname),
+    nickname: nick,
     unreadable: script === 'han',
     script,
     family,

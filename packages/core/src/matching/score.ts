@@ -1,5 +1,5 @@
 import { COMPARED, comparePeople, LEVELS, type ComparedField, type Comparison, type LevelName } from './compare';
-import { CLASSES, sumBits, tableBits, type MatchModel, type PairClass } from './model';
+import { CLASSES, sumBits, type MatchModel, type PairClass } from './model';
 import type { MatchPerson } from './person';
 import { contextOf } from './names';
 
@@ -56,7 +56,9 @@ function rarityBits(
   // Given and family names come from one culture, so agreeing on both is likelier by chance than the two rates say.
   if (givenLevel === same('given') && familyLevel === same('family')) {
     family += SAME_CULTURE_BITS;
-    const whole = model.nameShare.get([givenName, familyName].sort().join(' '));
+    const whole = model.nameShare.get(
+      givenName < familyName ? `${givenName} ${familyName}` : `${familyName} ${givenName}`,
+    );
     if (whole) {
       const parts = given + family + Math.log2((ofGiven[1] ?? 0.01) * (ofFamily[1] ?? 0.003));
       family += Math.max(0, Math.log2(whole) - parts);
@@ -65,12 +67,30 @@ function rarityBits(
   return { given, family };
 }
 
+/** Tables of a model as bits, by class, field and level. */
+const bitsOfTables = new WeakMap<MatchModel['tables'], number[][][]>();
+
+function bitTables({ tables }: MatchModel): number[][][] {
+  const known = bitsOfTables.get(tables);
+  if (known) return known;
+  const made = CLASSES.map((name) =>
+    COMPARED.map((field) => tables[name][field].map((p, level) => (level === 0 ? 0 : Math.log2(p || 1e-9)))),
+  );
+  bitsOfTables.set(tables, made);
+  return made;
+}
+
 /** Bits of the pair in every class, value-specific for the names. */
 function classBits(model: MatchModel, comparison: Comparison): Record<PairClass, number> {
   const rarity = rarityBits(model, comparison);
+  const tables = bitTables(model);
+  const { levels } = comparison;
   const result = {} as Record<PairClass, number>;
-  for (const name of CLASSES) {
-    let bits = model.priorBits[name] + tableBits(model.tables[name], comparison.levels);
+  for (let c = 0; c < CLASSES.length; c++) {
+    const name = CLASSES[c] as PairClass;
+    const table = tables[c] ?? [];
+    let bits = model.priorBits[name];
+    for (let i = 0; i < levels.length; i++) bits += table[i]?.[levels[i] ?? 0] ?? 0;
     if (name === 'random') bits += rarity.given + rarity.family;
     // In one home the family name agrees whatever it is; the given name agrees as rarely as the name is rare.
     if (name === 'home') bits += Math.max(-2, Math.min(2, rarity.given)) * 0.5;
