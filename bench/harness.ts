@@ -30,6 +30,10 @@ export function atMost(claim: string, value: number, limit: number, unit: string
   return { claim, value: Math.round(value * 100) / 100, limit, unit, holds: value <= limit };
 }
 
+export function atLeast(claim: string, value: number, limit: number, unit: string): Claim {
+  return { claim, value: Math.round(value * 10000) / 10000, limit, unit, holds: value >= limit };
+}
+
 export function median(values: readonly number[]): number {
   const sorted = [...values].sort((a, b) => a - b);
   const middle = sorted.length >> 1;

@@ -2,6 +2,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { benchImport } from './import';
 import { benchKilled } from './killed';
+import { benchMatch } from './match';
 import { benchPeople } from './people';
 import type { BenchResult } from './harness';
 
@@ -10,6 +11,7 @@ const BENCHES: Record<string, () => Promise<BenchResult>> = {
   import: benchImport,
   people: benchPeople,
   killed: benchKilled,
+  match: benchMatch,
 };
 
 const args = process.argv.slice(2);

@@ -15,7 +15,8 @@ const USAGE = `usage: ./loom COMMAND
   export all --out FILE [--tag T] [--stage S] [--source S] [--area A] [--owner O] [--find TEXT] [--kind organization]
          [--fields a,b] [--version 3.0]              contacts as .csv, .tsv, .jsonl or .vcf
          trial, import and export work on the data of ./start; --data DIR or DATABASE_URL name another
-  match FILE --out GROUPS.csv [--threshold 0.9 | --band certain] [--json]
+  match FILE --out GROUPS.csv [--threshold 0.9 | --band certain] [--pairs PAIRS.csv [--explain]] [--json]
+         finds duplicates; pairs with their weight, and with reasons in words, where asked for
   bench [NAME] [--json]`;
 
 function fileArgument(positionals: readonly string[]): string {
@@ -42,6 +43,8 @@ async function run(argv: readonly string[]): Promise<void> {
       out: { type: 'string' },
       threshold: { type: 'string' },
       band: { type: 'string' },
+      pairs: { type: 'string' },
+      explain: { type: 'boolean', default: false },
       mapping: { type: 'string' },
       data: { type: 'string' },
       tag: { type: 'string', default: '' },
@@ -118,8 +121,16 @@ async function run(argv: readonly string[]): Promise<void> {
       const threshold01 = Number(values.threshold ?? 0.9);
       if (!(threshold01 > 0 && threshold01 < 1))
         throw new WrongUsage(`--threshold is '${values.threshold}'; it must be above 0 and below 1.`);
+      if (values.explain && !values.pairs)
+        throw new WrongUsage('--explain says why pairs are one; name the file for them with --pairs.');
       print(
-        matchFile(fileArgument(positionals), { out: values.out, threshold01, certainOnly: values.band === 'certain' }),
+        matchFile(fileArgument(positionals), {
+          out: values.out,
+          threshold01,
+          certainOnly: values.band === 'certain',
+          pairs: values.pairs,
+          explain: values.explain,
+        }),
         values.json,
         (found) =>
           [

@@ -6,6 +6,7 @@ import {
   bitsOfProbability,
   candidateFacts,
   DEFAULT_THRESHOLDS,
+  explainPair,
   matchPeople,
   preparePerson,
   type MatchPerson,
@@ -20,6 +21,10 @@ export interface MatchOptions {
   out: string;
   threshold01: number;
   certainOnly: boolean;
+  /** File for the pairs that are at least possible, with their weight. */
+  pairs?: string;
+  /** Whether reasons in words stand beside each pair. */
+  explain?: boolean;
 }
 
 /** The country most rows are in; national phone numbers of rows that tell none are read there. */
@@ -78,6 +83,7 @@ export function matchFile(path: string, options: MatchOptions): Record<string, u
     result,
     options.certainOnly ? bitsOfProbability(DEFAULT_THRESHOLDS.certain) : -Infinity,
   );
+  if (options.pairs) writePairs(options.pairs, ids, people, result, options.explain === true);
   const seconds = (performance.now() - startedMs) / 1000;
   return {
     records: people.length,
@@ -89,7 +95,32 @@ export function matchFile(path: string, options: MatchOptions): Record<string, u
     readSeconds: Number((readMs / 1000).toFixed(2)),
     peakMemoryMb: Math.round(process.resourceUsage().maxRSS / 1024),
     out: options.out,
+    ...(options.pairs ? { pairs: options.pairs } : {}),
   };
+}
+
+function writePairs(
+  out: string,
+  ids: readonly string[],
+  people: readonly MatchPerson[],
+  { model, pairs }: MatchResult,
+  explain: boolean,
+): void {
+  const least = bitsOfProbability(model.thresholds.possible);
+  let text = writeDelimitedLine(['record_a', 'record_b', 'bits', 'probability', ...(explain ? ['reasons'] : [])]);
+  for (const { a, b, bits } of [...pairs].sort((x, y) => y.bits - x.bits || x.a - y.a || x.b - y.b)) {
+    const [x, y] = [people[a], people[b]];
+    if (bits < least || !x || !y) continue;
+    const line = [ids[a] ?? '', ids[b] ?? '', bits.toFixed(2), (1 / (1 + 2 ** -bits)).toFixed(5)];
+    if (explain)
+      line.push(
+        explainPair(model, x, y)
+          .map((reason) => `${reason.text} ${reason.bits < 0 ? '' : '+'}${reason.bits}`)
+          .join('; '),
+      );
+    text += writeDelimitedLine(line);
+  }
+  writeFileSync(out, text);
 }
 
 function writeGroups(out: string, ids: readonly string[], result: MatchResult, weakestBits: number): void {

@@ -460,24 +460,29 @@ function compareNames(
 
 /** Compares two prepared people field by field. Symmetric; absent on either side is level 0. */
 export function comparePeople(a: MatchPerson, b: MatchPerson, context: MatchContext): Comparison {
+  const levels = new Array<number>(COMPARED.length).fill(0);
+  const swapped = compareInto(levels, a, b, context);
+  return { swapped, ...namesOf(a, b), levels };
+}
+
+/** The same into a list that is used again and again, for the innermost loop of a scan. Tells whether names are swapped. */
+export function compareInto(levels: number[], a: MatchPerson, b: MatchPerson, context: MatchContext): boolean {
   const { given, family: told, swapped } = compareNames(a, b, context);
   let family = told;
   const email = compareEmail(a, b, context);
   // What a mailbox told about the name adds nothing where the mailbox itself is compared.
   if ((a.familyInferred || b.familyInferred) && (email === 'same' || email === 'near' || email === 'sameLocal'))
     family = 'absent';
-  const levels = [
-    level('given', given),
-    level('family', family),
-    level('email', email),
-    level('phone', comparePhone(a, b, context)),
-    level('bday', compareBday(a.bday, b.bday)),
-    level('place', comparePlace(a, b)),
-    level('organization', compareOrganization(a, b)),
-    level('generation', compareGeneration(a.generation, b.generation)),
-  ];
+  levels[0] = level('given', given);
+  levels[1] = level('family', family);
+  levels[2] = level('email', email);
+  levels[3] = level('phone', comparePhone(a, b, context));
+  levels[4] = level('bday', compareBday(a.bday, b.bday));
+  levels[5] = level('place', comparePlace(a, b));
+  levels[6] = level('organization', compareOrganization(a, b));
+  levels[7] = level('generation', compareGeneration(a.generation, b.generation));
   for (const field of context.ignored) levels[field] = 0;
-  return { swapped, ...namesOf(a, b), levels };
+  return swapped;
 }
 
 /** Whether one's family name could stand among the other's given names. */

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { repairMojibake } from '../fields';
 import { comparePeople, COMPARED, LEVELS, type ComparedField } from './compare';
+import { wordsFor } from './explain';
 import { isSamePhone } from './keys';
 import { learnNicknames } from './learn-nicknames';
 import { matchPeople } from './match-people';
@@ -195,4 +196,11 @@ test('what merges as a batch agrees on names', () => {
   const batch = matchPeople(people, { threshold01: 0.995, onlyAgreeing: true });
   expect(batch.groups).toHaveLength(30);
   for (const { members } of batch.groups) expect(new Set(members.map((i) => people[i]?.familyText)).size).toBe(1);
+});
+
+test('every level that a comparison can give has its words', () => {
+  const person = preparePerson({ givenName: 'Kate', familyName: 'Reis' });
+  for (const field of COMPARED)
+    for (const level of LEVELS[field].slice(1))
+      expect(wordsFor(field, level, person, person, false, 5).length).toBeGreaterThan(5);
 });

@@ -14,7 +14,8 @@ export interface Reason {
 const both = (a: string, b: string) => (a === b ? a : `${a} / ${b}`);
 const title = (text: string) => text.replace(/\b\p{L}/gu, (letter) => letter.toUpperCase());
 
-function wordsFor(
+/** A level of a field in words. */
+export function wordsFor(
   field: ComparedField,
   level: string,
   a: MatchPerson,

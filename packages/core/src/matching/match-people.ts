@@ -1,5 +1,5 @@
 import { buildBlocks, forEachPair } from './candidates';
-import { comparePeople, namesOf, type ComparedField, type MatchContext } from './compare';
+import { COMPARED, compareInto, comparePeople, namesOf, type ComparedField, type MatchContext } from './compare';
 import type { MatchGroup, ScoredPair } from './group';
 import { learnNicknames } from './learn-nicknames';
 import { learnWeights, levelsOf, patternOf, type MatchModel } from './model';
@@ -198,6 +198,7 @@ export function matchPeople(people: readonly MatchPerson[], options: MatchOption
   for (const line of options.sharedLines ?? []) sharedKeys.add(line);
   const context = contextOf({ ...names, sharedLines: sharedKeys, ignored: options.model?.ignored ?? options.ignored });
   const candidates = new PairList();
+  const levels: number[] = COMPARED.map(() => 0);
   let stopped = false;
   const every = Math.max(1, Math.floor(people.length / 100));
   let reported = -1;
@@ -211,20 +212,32 @@ export function matchPeople(people: readonly MatchPerson[], options: MatchOption
     const x = people[a];
     const y = people[b];
     if (!x || !y) return;
-    const comparison = comparePeople(x, y, context);
-    candidates.push(a, b, patternOf(comparison.levels), comparison.swapped);
+    const swapped = compareInto(levels, x, y, context);
+    candidates.push(a, b, patternOf(levels), swapped);
   });
   const model = options.model ?? learnModel(people, candidates, sharedKeys, names, options);
   const pairs: ScoredPair[] = [];
   const keep = bitsOfProbability(model.thresholds.possible) + LINK_BITS;
+  // What a pattern weighs at most, however rare the names: most pairs are told by that, and not looked at one by one.
+  const most = new Map<number, number>();
+  const mostOf = (pattern: number): number => {
+    const known = most.get(pattern);
+    if (known !== undefined) return known;
+    const nowhere = ['', ''] as const;
+    const bits = scoreComparison(model, {
+      levels: levelsOf(pattern),
+      swapped: false,
+      given: nowhere,
+      family: nowhere,
+    });
+    most.set(pattern, bits);
+    return bits;
+  };
   for (let i = 0; i < candidates.count && !stopped; i++) {
     const { a, b, pattern, swapped } = candidates.at(i);
+    if (!swapped && mostOf(pattern) < keep) continue;
     const [x, y] = [people[a], people[b]];
-    if (!x || !y) continue;
-    if (options.isKeptApart?.(a, b)) {
-      pairs.push({ a, b, bits: -Infinity });
-      continue;
-    }
+    if (!x || !y || options.isKeptApart?.(a, b)) continue;
     const bits = scoreComparison(model, { levels: levelsOf(pattern), swapped, ...namesOf(x, y) });
     if (bits >= keep) pairs.push({ a, b, bits });
   }
