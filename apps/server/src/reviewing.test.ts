@@ -15,7 +15,7 @@ import { mergeCertain } from './jobs/merge-certain';
 import { scanDuplicates } from './jobs/scan-duplicates';
 import { takeGroup } from './use-cases/merge-group';
 import { refusal } from './testing/refusal';
-import { bringFile, runImport } from './testing/run-import';
+import { bringFile, runImport, runTrial } from './testing/run-import';
 import { built, startTestApp, type TestApp } from './testing/start-test-app';
 
 let app: TestApp;
@@ -233,4 +233,41 @@ test('rules of merging are tried on the groups that wait, kept, and then decide'
   expect(await proposed()).toBe('Tern Joinery Limited');
   const wrong = app.json('/duplicates/rules', 'PUT', { ...now, byField: { shoeSize: 'longest' } });
   expect((await refusal(wrong)).code).toBe('noSuchField');
+});
+
+test('a file may be recognised by all that duplicates go by: the certain are filled, the likely held with whom they fit', async () => {
+  const known = await app.database.pool.query<{ id: number; list_name: string; email: string; tel: string }>(
+    `select id, list_name, email, tel from contact where state = 'live' and email like 'bluegull7_@%' order by email limit 1`,
+  );
+  const { contactId: perry } = await app.enter({ givenName: 'Perry', familyName: 'Aguiar', tel: '', email: '' });
+  const [one] = known.rows.map((row) => {
+    const [family = '', given = ''] = row.list_name.split(', ');
+    return { ...row, family, given };
+  });
+  if (!one) throw new Error('people of the first file are here');
+  const intake = await bringFile(
+    app,
+    'later.csv',
+    [
+      'First name,Last name,Email,Mobile,Company',
+      // The same mailbox with a slip, and the same phone: no single mark but the phone agrees.
+      `${one.given},${one.family},${one.email.replace('bluegull', 'bluegul')},${one.tel},Tern Joinery`,
+      // A rare name and nothing else.
+      'Perry,Aguiar,,,Tern',
+      'Benedita,Strand,benedita.strand@example.org,,Jessop',
+    ].join('\n'),
+  );
+  const { mapping } = await app.json<{ mapping: Record<string, unknown> }>(`/intakes/${intake}`);
+  await app.json(`/intakes/${intake}/mapping`, 'PUT', { ...mapping, recognise: ['engine'] });
+  const trial = await runTrial(app, intake);
+  const run = await runImport(app, intake);
+  expect(run.counts).toMatchObject({ fill: 1, held: 1, new: 1 });
+  expect(trial).toMatchObject({ fill: 1, held: 1, new: 1 });
+  const filled = await app.json<{ record: { f: Record<string, { v: unknown }[]> } }>(`/contacts/${one.id}`);
+  expect(filled.record.f.organization?.[0]?.v).toBe('Tern Joinery');
+  const held = await app.database.pool.query<{ issues: { code: string; contactIds?: number[] }[] }>(
+    `select issues from import_row where run_id = $1 and outcome = 'held'`,
+    [run.id],
+  );
+  expect(held.rows[0]?.issues).toEqual([expect.objectContaining({ code: 'likelyMatch', contactIds: [perry] })]);
 });

@@ -1,5 +1,6 @@
 import { array, boolean, mixed, number, object, string, type InferType, type ObjectSchema } from 'yup';
 import type { FieldType } from '@gray-loom/core/fields';
+import { RECOGNISERS } from '@gray-loom/core/mapping';
 import {
   isTransform,
   NO_COLUMN,
@@ -83,7 +84,11 @@ export const mappingSchema: ObjectSchema<Mapping> = object({
     .default(undefined)
     .optional(),
   changedColumn: number().integer().min(0).nullable().default(null),
-  recognise: array(mixed<Recogniser>().oneOf(['externalId', 'email', 'tel', 'name']).required()).required(),
+  recognise: array(
+    mixed<Recogniser>()
+      .oneOf([...RECOGNISERS])
+      .required(),
+  ).required(),
   country: string()
     .required()
     .matches(/^[A-Z]{2}$/),

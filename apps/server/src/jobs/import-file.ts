@@ -16,7 +16,7 @@ import {
   type RowOpportunity,
 } from '../use-cases/import-opportunities';
 import { ImportPlanner } from '../use-cases/import-plan';
-import { loadCatalogue, PickLists, savePicks } from '../use-cases/picks';
+import { savePicks } from '../use-cases/picks';
 import { settleBroughtBack } from '../use-cases/mended-file';
 import { enqueueRun, finishRun, handThread, restRun, startRun } from '../use-cases/runs';
 import { writeBlocks } from '../use-cases/render-contacts';
@@ -84,15 +84,7 @@ export async function importFile(
     .from(intake)
     .where(eq(intake.id, job?.intakeId ?? 0));
   if (!job || !file) throw new Error(`run ${lease.runId} has no file`);
-  const planner = new ImportPlanner(
-    pool,
-    file.mapping,
-    await loadCatalogue(db),
-    await PickLists.load(db),
-    file.shape,
-    lease.runId,
-    await loadWords(database, file),
-  );
+  const planner = await ImportPlanner.load(database, file, lease.runId, await loadWords(database, file));
   const writing: Writing = {
     planner,
     opportunities: planner.opportunityPlanner(),

@@ -9,7 +9,7 @@ import { intake, type RowOutcome } from '../db/schema';
 import { createLogger } from '../log';
 import { loadWords } from '../use-cases/row-choices';
 import { ImportPlanner, type RowPlan } from '../use-cases/import-plan';
-import { loadCatalogue, PickLists, type FreshPick } from '../use-cases/picks';
+import type { FreshPick } from '../use-cases/picks';
 import type { RowOpportunity } from '../use-cases/import-opportunities';
 import { readRows, type DataRow } from '../use-cases/read-file';
 import { emptyRendering, renderContact, toBlocks, type ContactBlocks } from '../use-cases/render-contacts';
@@ -110,24 +110,15 @@ export default async function planImport({ databaseUrl, runId, intakeId, marker,
   try {
     const [file] = await database.db.select().from(intake).where(eq(intake.id, intakeId));
     if (!file) throw new Error(`run ${runId} has no file`);
-    const picks = await PickLists.load(database.db);
     const state: ThreadState = {
-      planner: new ImportPlanner(
-        database.pool,
-        file.mapping,
-        await loadCatalogue(database.db),
-        picks,
-        file.shape,
-        runId,
-        await loadWords(database, file),
-      ),
+      planner: await ImportPlanner.load(database, file, runId, await loadWords(database, file)),
       contactOf: new Map(),
       ids: [],
       runId,
     };
     let chunk = new Chunk(await loadDerivation(database.pool));
     const handOver = async () => {
-      const ready = chunk.ready(picks.takeFresh());
+      const ready = chunk.ready(state.planner.picks.takeFresh());
       while (room === 0 && !stopped) await new Promise<void>((done) => (wake = done));
       room--;
       port.postMessage(ready, [ready.blocks.keys.buffer, ready.blocks.keyOwners.buffer] as ArrayBuffer[]);

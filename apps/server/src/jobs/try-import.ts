@@ -7,7 +7,6 @@ import { loadWords } from '../use-cases/row-choices';
 import { WarningCounter, wordWarning } from '@gray-loom/core/mapping';
 import { addCounts, countsOf, type RowOpportunity } from '../use-cases/import-opportunities';
 import { ImportPlanner, type RowPlan } from '../use-cases/import-plan';
-import { loadCatalogue, PickLists } from '../use-cases/picks';
 import { readRows } from '../use-cases/read-file';
 import { finishRun } from '../use-cases/runs';
 import type { ContactRecord, Operation } from '@gray-loom/core/model';
@@ -42,15 +41,7 @@ export async function tryImport(
     .from(intake)
     .where(eq(intake.id, job?.intakeId ?? 0));
   if (!file) throw new Error(`run ${lease.runId} has no file`);
-  const planner = new ImportPlanner(
-    pool,
-    file.mapping,
-    await loadCatalogue(db),
-    await PickLists.load(db),
-    file.shape,
-    lease.runId,
-    await loadWords(database, file),
-  );
+  const planner = await ImportPlanner.load(database, file, lease.runId, await loadWords(database, file));
   const opportunities = planner.opportunityPlanner();
   const counts = countsOf(file.mapping);
   await pool.query('delete from import_row where run_id = $1', [lease.runId]);

@@ -81,8 +81,6 @@ export async function letIn(
   actorId: number,
 ): Promise<{ runId: number; contactId: number }> {
   const { file } = await requireHeld(database, runId, row);
-  const catalogue = await loadCatalogue(database.db);
-  const picks = await PickLists.load(database.db);
   return inTransaction(database, async (tx) => {
     const threadId =
       (await tx.client.query<{ thread_id: number }>('select thread_id from run where id = $1', [runId])).rows[0]
@@ -95,20 +93,15 @@ export async function letIn(
       title: `Row ${row} of ${file.name}, mended`,
       detail: { mendedRow: row, ofRun: runId },
     });
-    const planner = new ImportPlanner(
-      database.pool,
-      { ...file.mapping, allowNew: true, allowChange: true },
-      catalogue,
-      picks,
-      file.shape,
+    const planner = await ImportPlanner.load(
+      database,
+      { mapping: { ...file.mapping, allowNew: true, allowChange: true }, shape: file.shape },
       newRun,
       as === 'check'
         ? undefined
-        : {
-            choices: new Map([[row, as === 'new' ? as : { contactId: as, asked }]]),
-            settled: null,
-          },
+        : { choices: new Map([[row, as === 'new' ? as : { contactId: as, asked }]]), settled: null },
     );
+    const { catalogue, picks } = planner;
     const [plan] = await planner.plan([{ row, cells }]);
     if (!plan || plan.decision.kind === 'held' || plan.decision.kind === 'fold') {
       const wrong = plan?.issues.find(holdsRow);

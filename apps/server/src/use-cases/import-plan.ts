@@ -4,6 +4,7 @@ import {
   cardOf,
   COMMON_KEY,
   FoldIndex,
+  foldedBy,
   identityKeys,
   recognisePerson,
   Repeats,
@@ -13,23 +14,30 @@ import {
   type IdentityCard,
   type IdentityKey,
   type Mapping,
+  type Recogniser,
 } from '@gray-loom/core/mapping';
 import {
+  believedModel,
   candidateFacts,
   factsOf,
   keyHash,
   organizationWords,
   preparePerson,
+  scorePair,
+  type MatchModel,
   type MatchPerson,
 } from '@gray-loom/core/matching';
 import { holdsRow, KIND, type ContactRecord, type Issue, type Operation } from '@gray-loom/core/model';
 import { contentKey, planWrite, type Candidate, type CandidateValue, type WriteRule } from '@gray-loom/core/writing';
 import type pg from 'pg';
+import type { Database } from '../db/connect';
 import type { RowOutcome } from '../db/schema';
 import { selectRecords } from '../db/record-codec';
 import { organizationRecordKey } from './contact-rows';
 import { OpportunityPlanner } from './import-opportunities';
-import type { PickLists } from './picks';
+import { currentModel } from './match-groups';
+import { matchSettings } from './match-settings';
+import { loadCatalogue, PickLists } from './picks';
 import type { DataRow } from './read-file';
 import { hasValue, lookUpKey } from './unique-values';
 
@@ -63,10 +71,24 @@ const ASK_AGAIN_MS = 200;
 /** Keys of some fifty thousand people; more are not worth loading. */
 const SMALL_BOOK_KEYS = 300_000;
 
+interface PlannerParts {
+  pool: pg.Pool;
+  mapping: Mapping;
+  catalogue: Catalogue;
+  picks: PickLists;
+  shape: DelimitedShape;
+  /** The run that writes, whose own new people are found by folding and not by looking them up. */
+  runId: number;
+  words?: RowWords;
+  model?: MatchModel | null;
+}
+
 interface Pending {
   plan: RowPlan;
   card: IdentityCard;
   keys: IdentityKey[];
+  /** The keys that rows of the file fold by. */
+  foldKeys: IdentityKey[];
   unique: UniqueValue[];
   /** Key of an organization's name; null for a person. */
   organization: number | null;
@@ -109,16 +131,47 @@ export class ImportPlanner {
   private runTimes: Map<number, number> | null = null;
   private known: { keys: Set<number>; lastRun: number } | 'none' | null = null;
 
-  constructor(
-    private readonly pool: pg.Pool,
-    private readonly mapping: Mapping,
-    readonly catalogue: Catalogue,
-    picks: PickLists,
-    shape: DelimitedShape,
-    /** The run that writes, whose own new people are found by folding and not by looking them up. */
-    private readonly runId: number,
-    private readonly words: RowWords = NO_WORDS,
-  ) {
+  private readonly pool: pg.Pool;
+  private readonly mapping: Mapping;
+  readonly catalogue: Catalogue;
+  readonly picks: PickLists;
+  private readonly runId: number;
+  private readonly words: RowWords;
+  private readonly foldedBy: Recogniser[];
+  /** The model that the matching as a whole goes by, where people are recognised by it. */
+  private readonly model: MatchModel | null;
+
+  /** A planner for a file, with what the database says of fields, pick-lists and matching now. */
+  static async load(
+    { db, pool }: Database,
+    { mapping, shape }: { mapping: Mapping; shape: DelimitedShape },
+    runId: number,
+    words?: RowWords,
+  ): Promise<ImportPlanner> {
+    const settings = await matchSettings(db);
+    return new ImportPlanner({
+      pool,
+      mapping,
+      shape,
+      runId,
+      words,
+      catalogue: await loadCatalogue(db),
+      picks: await PickLists.load(db),
+      model: mapping.recognise.includes('engine')
+        ? ((await currentModel(db))?.model ?? { ...believedModel(settings.thresholds), ignored: settings.ignored })
+        : null,
+    });
+  }
+
+  constructor({ pool, mapping, catalogue, picks, shape, runId, words = NO_WORDS, model = null }: PlannerParts) {
+    this.pool = pool;
+    this.mapping = mapping;
+    this.catalogue = catalogue;
+    this.picks = picks;
+    this.runId = runId;
+    this.words = words;
+    this.model = model;
+    this.foldedBy = foldedBy(mapping.recognise);
     this.uniqueFields = catalogue.uniqueFields;
     this.ruleOf = writeRuleOf(mapping);
     this.repeats = new Repeats(mapping);
@@ -148,12 +201,12 @@ export class ImportPlanner {
     for (const row of rows) {
       const outcome = settled.get(row.row);
       if (outcome === 'held' || outcome === 'fold' || outcome === undefined) continue;
-      const { plan, card, keys, unique, organization } = this.read(row);
+      const { plan, card, foldKeys, unique, organization } = this.read(row);
       if (organization !== null) {
         this.organizationsInFile.set(organization, plan.row);
         continue;
       }
-      this.folds.add(plan.row, card, keys);
+      this.folds.add(plan.row, card, foldKeys);
       this.repeats.first(plan.row, plan.cells);
       this.opportunityOf(plan, plan.row);
       for (const one of unique) this.uniqueInFile.set(`${one.hash}:${one.content}`, plan.row);
@@ -173,17 +226,19 @@ export class ImportPlanner {
     const { candidate, opportunity, issues, held } = this.reader.read(cells, row);
     // Street and place names are not recognised by; leaving them out here halves the cost.
     const facts = candidateFacts(candidate);
-    facts.street = undefined;
+    if (!this.model) facts.street = undefined;
     const person = preparePerson(facts);
     const organization = candidate[KIND]
       ? keyHash(organizationRecordKey(organizationWords(String(candidate.organization?.[0]?.v ?? '')).join('')))
       : null;
     const isPerson = !held && organization === null;
+    const keys = isPerson ? identityKeys(candidate, person, this.mapping.recognise) : [];
     return {
       organization,
       plan: { row, cells, candidate, opportunity, person, issues, decision: held ? { kind: 'held' } : { kind: 'new' } },
       card: cardOf(person),
-      keys: isPerson ? identityKeys(candidate, person, this.mapping.recognise) : [],
+      keys,
+      foldKeys: isPerson && this.model ? identityKeys(candidate, person, this.foldedBy) : keys,
       unique: isPerson && this.uniqueFields.length > 0 ? this.uniqueOf(candidate) : [],
     };
   }
@@ -269,16 +324,16 @@ export class ImportPlanner {
     );
     const hits = new Map<string, Hit<number>[]>();
     const holders: Found['holders'] = new Map();
-    const cards = new Map<number, IdentityCard>();
+    const people = new Map<number, MatchPerson>();
     for (const { key, id, record } of rows) {
       const hash = Number(key);
       if (unique.has(hash)) holders.set(hash, [...(holders.get(hash) ?? []), { id, record }]);
       const identity = numbers.get(key);
       if (!identity) continue;
-      const card = cards.get(id) ?? cardOf(preparePerson(factsOf(record)));
-      cards.set(id, card);
+      const person = people.get(id) ?? preparePerson(factsOf(record));
+      people.set(id, person);
       const list = hits.get(identity.key) ?? [];
-      list.push({ id, card, by: identity.by, shown: identity.shown });
+      list.push({ id, card: cardOf(person), person, by: identity.by, shown: identity.shown });
       hits.set(identity.key, list);
     }
     return { hits, holders, organizations };
@@ -320,7 +375,7 @@ export class ImportPlanner {
   }
 
   private decide(pending: Pending, found: Found): RowPlan {
-    const { plan, card, keys, unique } = pending;
+    const { plan, card, keys, foldKeys, unique } = pending;
     const lookedUp = found.hits;
     if (plan.decision.kind === 'held') return plan;
     if (this.words.settled?.has(Number(plan.cells[0])))
@@ -337,7 +392,7 @@ export class ImportPlanner {
     });
     const choice = this.words.choices.get(plan.row);
     if (choice === 'hold') return hold({ code: 'heldByHand', path: {} });
-    const inFile = recognisePerson(card, this.folds.find(keys), this.mapping.recognise);
+    const inFile = recognisePerson(card, this.folds.find(foldKeys), this.foldedBy);
     if (inFile.kind === 'known' && !choice) {
       const wrong = this.repeats.ofPerson(inFile.id, plan.row, plan.cells) ?? this.opportunityOf(plan, inFile.id);
       if (wrong) return hold(wrong);
@@ -349,7 +404,9 @@ export class ImportPlanner {
         ? []
         : keys.flatMap((key) => {
             const sharing = lookedUp.get(key.key) ?? [];
-            return key.by === 'tel' && sharing.length > COMMON_KEY ? [] : sharing;
+            return key.by === 'tel' && sharing.length > COMMON_KEY
+              ? []
+              : sharing.map((hit) => (hit.by === key.by ? hit : { ...hit, by: key.by }));
           });
     const take = (decision: RowPlan['decision'], contactId: number | null): RowPlan => {
       const clashes = unique.length ? this.uniqueIssues(pending, found, contactId) : [];
@@ -358,13 +415,19 @@ export class ImportPlanner {
       const wrong = this.opportunityOf(plan, plan.row);
       if (wrong) return hold(wrong);
       this.repeats.first(plan.row, plan.cells);
-      this.folds.add(plan.row, card, keys);
+      this.folds.add(plan.row, card, foldKeys);
       for (const one of unique) this.uniqueInFile.set(`${one.hash}:${one.content}`, plan.row);
       return { ...plan, issues: clashes.length ? [...plan.issues, ...clashes] : plan.issues, decision };
     };
     if (choice === 'new') return take({ kind: 'new' }, null);
     if (choice) return take({ kind: 'known', contactId: choice.contactId }, choice.contactId);
-    const here = recognisePerson(card, hits, this.mapping.recognise);
+    const { model } = this;
+    const here = recognisePerson(
+      card,
+      hits,
+      this.mapping.recognise,
+      model ? (other) => scorePair(model, plan.person, other).band : undefined,
+    );
     if (here.kind === 'known') {
       if (!this.mapping.allowChange) return hold({ code: 'changeNotAllowed', contactId: here.id, path: {} });
       return take({ kind: 'known', contactId: here.id }, here.id);

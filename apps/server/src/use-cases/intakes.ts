@@ -333,6 +333,7 @@ export async function trialRows(
 const UNCLEAR: ReadonlySet<Issue['code']> = new Set([
   'sharedIdentifier',
   'severalMatches',
+  'likelyMatch',
   'newNotAllowed',
   'changeNotAllowed',
   'uniqueClash',
@@ -341,7 +342,10 @@ const UNCLEAR: ReadonlySet<Issue['code']> = new Set([
 /** Contacts that a row may be, where that is why it is held. */
 export function fitsOf(issues: readonly Issue[]): number[] {
   const ids = issues.flatMap((issue) =>
-    issue.code === 'sharedIdentifier' || issue.code === 'severalMatches' || issue.code === 'uniqueClash'
+    issue.code === 'sharedIdentifier' ||
+    issue.code === 'severalMatches' ||
+    issue.code === 'likelyMatch' ||
+    issue.code === 'uniqueClash'
       ? issue.contactIds
       : issue.code === 'changeNotAllowed' || issue.code === 'wouldReplace'
         ? [issue.contactId]

@@ -20,6 +20,7 @@ export {
   externalKey,
   FoldIndex,
   identityKeys,
+  foldedBy,
   recognisePerson,
   type Hit,
   type IdentityCard,

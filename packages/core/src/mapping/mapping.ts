@@ -37,7 +37,8 @@ export interface ColumnMapping {
   onBad: 'hold' | 'drop';
 }
 
-export const RECOGNISERS = ['externalId', 'email', 'tel', 'name'] as const;
+/** `engine` is the matching of duplicates as a whole; the others are single marks. */
+export const RECOGNISERS = ['externalId', 'email', 'tel', 'name', 'engine'] as const;
 export type Recogniser = (typeof RECOGNISERS)[number];
 
 /** Everything that decides what a file does: meanings, whole-file settings, what may happen. */

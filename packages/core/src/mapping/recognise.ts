@@ -1,6 +1,6 @@
 import type { Issue } from '../model';
 import { foldText } from '../fields';
-import { keyHash, namesAgree, phoneBlock, wholeNameKeys, type MatchPerson } from '../matching';
+import { indexKeys, keyHash, namesAgree, phoneBlock, wholeNameKeys, type Band, type MatchPerson } from '../matching';
 import type { Candidate } from '../writing';
 import type { Recogniser } from './mapping';
 
@@ -97,6 +97,9 @@ export function identityKeys(
       case 'name':
         for (const key of wholeNameKeys(person)) keys.push(keyOf(by, key, `${person.given[0]} ${person.familyText}`));
         break;
+      case 'engine':
+        for (const key of indexKeys(person)) keys.push(keyOf(by, key, ''));
+        break;
     }
   }
   return keys;
@@ -106,10 +109,17 @@ export function externalKey(id: string): string {
   return `x:${foldText(id) || id}`;
 }
 
+/** The marks that rows of one file fold by: the matching as a whole looks at people who are here, and not at each row. */
+export function foldedBy(recognise: readonly Recogniser[]): Recogniser[] {
+  return [...new Set(recognise.flatMap((by): Recogniser[] => (by === 'engine' ? ['email', 'tel', 'name'] : [by])))];
+}
+
 /** Somebody found by a key. */
 export interface Hit<Id> {
   id: Id;
   card: IdentityCard;
+  /** Everything that is compared, where the matching as a whole is asked. */
+  person?: MatchPerson;
   by: Recogniser;
   shown: string;
 }
@@ -136,6 +146,8 @@ function isCertain(person: IdentityCard, hit: Hit<unknown>): boolean {
   if (person.generation && hit.card.generation && person.generation !== hit.card.generation) return false;
   const birthdaysClash = person.bday !== '' && hit.card.bday !== '' && person.bday !== hit.card.bday;
   switch (hit.by) {
+    case 'engine':
+      return false;
     case 'email':
       return names !== 'differ';
     case 'tel':
@@ -153,23 +165,43 @@ function isCertain(person: IdentityCard, hit: Hit<unknown>): boolean {
   }
 }
 
+/** What the matching as a whole says of a row's person and somebody who is here. */
+export type Judge = (here: MatchPerson) => Band;
+
 /**
  * Decides whether a row's person is known: exactly one certain is that one; several are held; a mailbox that belongs to
- * somebody of another name is held; none is new. The earliest recogniser that is certain decides.
+ * somebody of another name is held, and so is who is only likely by the matching as a whole; none is new. The earliest
+ * recogniser that is certain decides.
  */
 export function recognisePerson<Id extends number>(
   person: IdentityCard,
   hits: readonly Hit<Id>[],
   order: readonly Recogniser[],
+  judge?: Judge,
 ): Recognition<Id> {
   if (hits.length === 0) return { kind: 'new' };
+  const likely = new Set<Id>();
   for (const by of order) {
-    const certain = new Set(hits.filter((hit) => hit.by === by && isCertain(person, hit)).map((hit) => hit.id));
+    const certain = new Set<Id>();
+    if (by === 'engine' && judge) {
+      const asked = new Set<Id>();
+      for (const hit of hits) {
+        if (hit.by !== by || !hit.person || asked.has(hit.id)) continue;
+        asked.add(hit.id);
+        const band = judge(hit.person);
+        if (band === 'certain') certain.add(hit.id);
+        else if (band === 'likely') likely.add(hit.id);
+      }
+    } else for (const hit of hits) if (hit.by === by && isCertain(person, hit)) certain.add(hit.id);
     if (certain.size > 1) {
       const ids = [...certain].sort((a, b) => a - b);
       return { kind: 'held', ids, issue: { code: 'severalMatches', contactIds: ids, path: {} } };
     }
     for (const id of certain) return { kind: 'known', id };
+  }
+  if (likely.size) {
+    const ids = [...likely].sort((a, b) => a - b);
+    return { kind: 'held', ids, issue: { code: 'likelyMatch', contactIds: ids, path: {} } };
   }
   const shared = hits.filter((hit) => hit.by === 'email');
   const [first] = shared;

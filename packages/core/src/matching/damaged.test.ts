@@ -1,13 +1,14 @@
 import { describe, expect, test } from '@jest/globals';
 import { repairMojibake } from '../fields';
 import { comparePeople, COMPARED, LEVELS, type ComparedField } from './compare';
-import { wordsFor } from './explain';
+import { explainPair, wordsFor } from './explain';
 import { isSamePhone } from './keys';
 import { learnNicknames } from './learn-nicknames';
 import { matchPeople } from './match-people';
 import { contextOf, findNames } from './names';
 import { preparePerson, type PersonFacts } from './person';
 import { leniently, skeleton } from './romanised';
+import { scorePair } from './score';
 import { compareSets } from './sets';
 import { findSharedLines } from './shared-lines';
 
@@ -204,3 +205,27 @@ test('every level that a comparison can give has its words', () => {
     for (const level of LEVELS[field].slice(1))
       expect(wordsFor(field, level, person, person, false, 5).length).toBeGreaterThan(5);
 });
+
+test('a name alone is never certain, and the reasons say so and add up', () => {
+  const people = Array.from({ length: 120 }, (_, i) =>
+    preparePerson({
+      givenName: `G${letters(i)}`,
+      familyName: `F${letters(i * 3)}`,
+      emails: [`bluegull${i % 100}@example.org`],
+      phones: [`+1${210 + (i % 100)}5550123`],
+    }),
+  );
+  const learned = matchPeople(people, { threshold01: 0.9 }).model;
+  // As in a small book, where few could be mistaken for each other.
+  const model = { ...learned, priorBits: { ...learned.priorBits, match: 0 } };
+  const alone = preparePerson({ givenName: 'Benedita', familyName: 'Strand' });
+  const named = scorePair(model, alone, alone);
+  expect(named.band).toBe('likely');
+  const reasons = explainPair(model, alone, alone);
+  expect(reasons.at(-1)).toMatchObject({ field: 'rule', text: 'A name alone is never certain' });
+  expect(reasons.reduce((sum, reason) => sum + reason.bits, 0)).toBeCloseTo(named.bits, 0);
+  const beside = preparePerson({ givenName: 'Benedita', familyName: 'Strand', bday: '1971-07-14' });
+  expect(scorePair(model, beside, beside).band).toBe('certain');
+});
+
+const letters = (n: number) => String.fromCharCode(97 + (n % 26), 97 + (Math.floor(n / 26) % 26), 97 + ((n * 7) % 26));

@@ -1,12 +1,12 @@
 import { comparePeople, type ComparedField } from './compare';
 import type { MatchModel } from './model';
 import type { MatchPerson } from './person';
-import { weighEvidence } from './score';
+import { rulingOf, scoreComparison, weighEvidence, type Ruling } from './score';
 import { contextOf } from './names';
 
 /** One reason for or against two records being one person, in words, with its weight. */
 export interface Reason {
-  field: ComparedField | 'prior';
+  field: ComparedField | 'prior' | 'rule';
   text: string;
   bits: number;
 }
@@ -114,6 +114,12 @@ export function wordsFor(
   }
 }
 
+const RULES: Record<Ruling, string> = {
+  otherGeneration: 'Jr and Sr are two people, whatever else agrees',
+  otherBirthday: 'Two birthdays are two people, whatever else agrees',
+  nameAlone: 'A name alone is never certain',
+};
+
 /** Why two people are, or are not, taken for one: the reasons by weight, then how unlikely a match is to begin with. */
 export function explainPair(model: MatchModel, a: MatchPerson, b: MatchPerson): Reason[] {
   const comparison = comparePeople(a, b, contextOf(model));
@@ -127,7 +133,10 @@ export function explainPair(model: MatchModel, a: MatchPerson, b: MatchPerson): 
       bits,
     };
   });
-  return reasons.sort(
-    (x, y) => Number(x.field === 'prior') - Number(y.field === 'prior') || Math.abs(y.bits) - Math.abs(x.bits),
-  );
+  const told = reasons.reduce((sum, reason) => sum + reason.bits, 0);
+  const ruled = rulingOf(model, comparison);
+  const over = Math.round((scoreComparison(model, comparison) - told) * 10) / 10;
+  if (ruled && over <= -0.2) reasons.push({ field: 'rule', text: RULES[ruled.ruling], bits: over });
+  const last = ({ field }: Reason) => Number(field === 'prior') + 2 * Number(field === 'rule');
+  return reasons.sort((x, y) => last(x) - last(y) || Math.abs(y.bits) - Math.abs(x.bits));
 }

@@ -132,13 +132,36 @@ export function scorePair(model: MatchModel, a: MatchPerson, b: MatchPerson): Pa
   return { bits, probability01, band: bandOf(model, probability01), comparison };
 }
 
+/** Levels that something beside the name agrees at; without any of them names alone would have to decide. */
+const BESIDE_THE_NAME: Partial<Record<ComparedField, ReadonlySet<string>>> = {
+  email: new Set(['same', 'sameShared', 'near', 'sameLocal', 'close']),
+  phone: new Set(['same', 'sameShared']),
+  bday: new Set(['same', 'swapped']),
+  place: new Set(['same', 'sameStreet']),
+};
+const BESIDE = COMPARED.map((field) => LEVELS[field].map((name) => BESIDE_THE_NAME[field]?.has(name) ?? false));
+
+/** What of the rules, rather than of the evidence, settles a comparison; null where none does. */
+export type Ruling = 'otherGeneration' | 'otherBirthday' | 'nameAlone';
+
+/** The rule that holds for a comparison, and the most bits it leaves. */
+export function rulingOf(model: MatchModel, { levels }: Comparison): { ruling: Ruling; most: number } | null {
+  if (isContradiction(levels)) return { ruling: 'otherGeneration', most: -8 };
+  // Two birthdays are two people, whatever line or home they share.
+  if (levels[BDAY] === OTHER_BIRTHDAY) return { ruling: 'otherBirthday', most: -4 };
+  // However rare a name, somebody else may have it: never certain enough for a batch.
+  if (!levels.some((level, field) => BESIDE[field]?.[level]))
+    return { ruling: 'nameAlone', most: Math.log2(model.thresholds.certain / (1 - model.thresholds.certain)) - 0.1 };
+  return null;
+}
+
 /** Weight of a comparison for one person over two, in bits, within -40 and 40. */
 export function scoreComparison(model: MatchModel, comparison: Comparison): number {
   const by = classBits(model, comparison);
-  let bits = by.match - sumBits([by.home, by.office, by.random]);
-  if (isContradiction(comparison.levels)) bits = Math.min(bits, -8);
-  // Two birthdays are two people, whatever line or home they share.
-  if (comparison.levels[BDAY] === OTHER_BIRTHDAY) bits = Math.min(bits, -4);
+  const bits = Math.min(
+    by.match - sumBits([by.home, by.office, by.random]),
+    rulingOf(model, comparison)?.most ?? Infinity,
+  );
   return Math.max(-40, Math.min(40, bits));
 }
 

@@ -45,6 +45,7 @@ type Facts =
   | { code: 'conflictingRepeat'; row: number; value: string; other: string }
   | { code: 'sharedIdentifier'; value: string; contactIds: number[] }
   | { code: 'severalMatches'; contactIds: number[] }
+  | { code: 'likelyMatch'; contactIds: number[] }
   | { code: 'uniqueClash'; value: string; contactIds: number[]; refused: boolean }
   | { code: 'wouldReplace'; value: string; before: string; contactId: number }
   | { code: 'heldByHand' }

@@ -102,6 +102,8 @@ function body(issue: Issue): string {
       return `${quote(issue.value)} belongs to somebody here with another name. The row is held; say in Held rows whether it is the same person.`;
     case 'severalMatches':
       return `The row fits ${issue.contactIds.length} contacts. It is held; choose one in Held rows.`;
+    case 'likelyMatch':
+      return `${issue.contactIds.length === 1 ? 'Somebody here is' : `${issue.contactIds.length} people here are`} likely the same person, though not for certain. The row is held; say in Held rows who it is.`;
     case 'uniqueClash': {
       const who =
         issue.contactIds.length === 1 ? 'another contact has' : `${issue.contactIds.length} other contacts have`;

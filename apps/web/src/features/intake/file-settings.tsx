@@ -11,6 +11,7 @@ const RECOGNISED_BY: { value: Recogniser; text: string }[] = [
   { value: 'email', text: 'e-mail' },
   { value: 'tel', text: 'phone and name' },
   { value: 'name', text: 'name with place or birthday' },
+  { value: 'engine', text: 'all that Duplicates goes by; the likely are held' },
 ];
 
 function inWords({ wholeFile, allowNew, allowChange, writeRule }: Mapping): string {
