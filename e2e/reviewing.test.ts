@@ -46,7 +46,8 @@ describe('working through duplicates', () => {
       await screen.press(i % 5 === 4 ? 'a' : i % 7 === 6 ? 's' : Key.ENTER);
       await until(`group ${i + 2}`, async () => (await current()) !== before && (await isReady()));
       if (i === 11) {
-        const left = await waiting();
+        const left = atFirst - 12;
+        await until('the count', async () => (await waiting()) === left);
         await screen.press('u');
         await until('the undone group', async () => (await waiting()) === left + 1);
       }

@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { Piscina } from 'piscina';
 import type {
   BatchLook,
+  ContactDetail,
   DuplicateOrigin,
   GroupList,
   MatchBoard,
@@ -270,4 +271,40 @@ test('a file may be recognised by all that duplicates go by: the certain are fil
     [run.id],
   );
   expect(held.rows[0]?.issues).toEqual([expect.objectContaining({ code: 'likelyMatch', contactIds: [perry] })]);
+});
+
+test('organizations are matched by fields of their own, and a merge brings their people along', async () => {
+  const enter = (organization: string, tel: string) =>
+    app.enter({ organization, tel }, { kind: 'organization' }).then(({ contactId }) => contactId);
+  const curlew = await enter('Curlew Joinery Limited', '+44 1632 960301');
+  const again = await enter('CURLEW JOINERY AND CHANDLERY', '01632 960301');
+  await enter('Heron Chandlery', '+44 1632 960302');
+  for (const [givenName, organization] of [
+    ['Ana', 'Curlew Joinery'],
+    ['Kari', 'Curlew Joinery and Chandlery'],
+  ] as const)
+    await app.enter({ givenName, familyName: 'Quist', organization, tel: '', email: '' });
+  const group = (await scan()).groups.find((one) => one.kind === 'organization');
+  const board = await app.json<MatchBoard>(`/duplicates/${group?.id}`);
+  expect(board.members.map((member) => member.id).sort()).toEqual([curlew, again].sort());
+  expect(board.reasons[0]?.reasons.map((reason) => reason.text)).toEqual(
+    expect.arrayContaining(['Same phone', expect.stringMatching(/^One name within the other/)]),
+  );
+  const peopleOf = async (id: number) =>
+    (await app.json<ContactDetail>(`/contacts/${id}`)).people.map((one) => one.name).sort();
+  expect(await peopleOf(curlew)).toEqual(['Ana Quist']);
+  const { runId, keepId } = await app.json<{ runId: number; keepId: number }>(
+    `/duplicates/${group?.id}/merge`,
+    'POST',
+    {
+      memberIds: board.members.map((member) => member.id),
+      keepId: null,
+      choices: {},
+      versions: {},
+    },
+  );
+  expect(await peopleOf(keepId)).toEqual(['Ana Quist', 'Kari Quist']);
+  await app.json(`/runs/${runId}/undo`, 'POST');
+  expect(await peopleOf(curlew)).toEqual(['Ana Quist']);
+  expect(await peopleOf(again)).toEqual(['Kari Quist']);
 });

@@ -10,6 +10,7 @@ export type GroupBand = 'certain' | 'likely' | 'possible';
 
 export interface GroupSummary {
   id: number;
+  kind: 'person' | 'organization';
   name: string;
   size: number;
   band: GroupBand;
@@ -67,7 +68,7 @@ const versions = lazy((value: Record<string, unknown> | undefined) =>
 );
 
 export const mergeSchema = object({
-  memberIds: array(number().integer().positive().required()).min(2).max(12).required(),
+  memberIds: array(number().integer().positive().required()).min(2).max(60).required(),
   keepId: number().integer().positive().nullable().default(null),
   choices: versions,
   versions,

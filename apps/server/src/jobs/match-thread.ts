@@ -1,10 +1,13 @@
 import type { MessagePort } from 'node:worker_threads';
 import pg from 'pg';
 import {
+  bitsOfProbability,
   factsOf,
   histogramOf,
+  matchOrganizations,
   matchPeople,
   modelToJson,
+  organizationOf,
   preparePerson,
   type MatchModelJson,
   type MatchPerson,
@@ -29,6 +32,7 @@ export interface MatchAnswer {
   people: number;
   comparedPairs: number;
   groups: { memberIds: number[]; bits: number }[];
+  organizations: { memberIds: number[]; bits: number }[];
   model: MatchModelJson;
   pairs: PairHistogram;
   stopped: boolean;
@@ -73,6 +77,16 @@ export default async function findGroups({
       after = ids[ids.length - 1] ?? after;
     }
     const keptApart = new Set(apart);
+    const companies = await selectRecords<{ id: string; record: ContactRecord }>(
+      client,
+      `select id, record from contact where state = 'live' and kind = 'organization' order by id`,
+    );
+    const companyIds = companies.map((row) => Number(row.id));
+    const ofOrganizations = matchOrganizations(
+      companies.map((row) => organizationOf(row.record)),
+      bitsOfProbability(threshold01),
+      (a, b) => keptApart.has(`${companyIds[Math.min(a, b)]}:${companyIds[Math.max(a, b)]}`),
+    );
     const result = matchPeople(people, {
       threshold01,
       sharedLines,
@@ -90,6 +104,10 @@ export default async function findGroups({
       comparedPairs: result.comparedPairs,
       groups: result.groups.map((group) => ({
         memberIds: group.members.map((i) => ids[i] ?? 0),
+        bits: group.weakestBits,
+      })),
+      organizations: ofOrganizations.groups.map((group) => ({
+        memberIds: group.members.map((i) => companyIds[i] ?? 0),
         bits: group.weakestBits,
       })),
       model: modelToJson(result.model),

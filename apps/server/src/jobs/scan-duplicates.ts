@@ -51,6 +51,8 @@ export async function scanDuplicates(
       .returning({ version: matchModel.version });
     const frozen = { version: kept?.version ?? 0, model: modelFromJson(answer.model) };
     const counts = await saveGroups(tx, frozen, answer.groups, 'allOpen');
+    const companies = await saveGroups(tx, frozen, answer.organizations, [], 'organization');
+    for (const [band, n] of Object.entries(companies)) counts[band] = (counts[band] ?? 0) + n;
     await markProgress(tx, lease, { done: answer.people * 2, total: answer.people * 2 }, {}, leaseMs);
     await finishRun(tx, lease.runId, 'done', { people: answer.people, pairs: answer.comparedPairs, ...counts });
   });

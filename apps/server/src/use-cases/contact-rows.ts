@@ -10,7 +10,6 @@ import {
   type MatchPerson,
 } from '@gray-loom/core/matching';
 import {
-  firstText,
   isRelation,
   kindOf,
   lifecycleOf,
@@ -19,6 +18,7 @@ import {
   type RecordKind,
   type Value,
 } from '@gray-loom/core/model';
+import { ALSO_PREFIX } from '@gray-loom/core/merging';
 import { contentKey } from '@gray-loom/core/writing';
 import type { TallyKind } from '../db/schema';
 import type { Derivation } from './derivation';
@@ -90,7 +90,10 @@ export const organizationRecordKey = (words: string): string => `O:${words}`;
 
 /** The names an organization goes by, folded, without legal form. */
 export function organizationNameKeys(record: ContactRecord): string[] {
-  const names = ['organization', 'nickname', 'legalName'].map((field) => firstText(record, field)).filter(Boolean);
+  const names = ['organization', 'nickname', 'legalName'].flatMap((field) =>
+    // Names of records that were merged into it, so that their people come along.
+    [...valuesOf(record, field), ...valuesOf(record, ALSO_PREFIX + field)].map(({ v }) => String(v)),
+  );
   return [...new Set(names.map((name) => organizationWords(name).join('')).filter(Boolean))];
 }
 

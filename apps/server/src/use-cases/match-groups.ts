@@ -83,6 +83,7 @@ export async function saveGroups(
   frozen: FrozenModel,
   groups: readonly FoundGroup[],
   replaces: 'allOpen' | readonly number[],
+  kind: 'person' | 'organization' = 'person',
 ): Promise<Record<string, number>> {
   const counts: Record<string, number> = { certain: 0, likely: 0, possible: 0 };
   if (replaces === 'allOpen')
@@ -110,6 +111,7 @@ export async function saveGroups(
           (a, b) => (names.get(b)?.completeness ?? 0) - (names.get(a)?.completeness ?? 0) || a - b,
         )[0] ?? 0;
       return {
+        kind,
         memberKey: memberKey(memberIds),
         memberIds: [...memberIds].sort((a, b) => a - b),
         state: 'open' as const,

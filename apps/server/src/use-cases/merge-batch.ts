@@ -21,10 +21,10 @@ const SAMPLE = 6;
 export async function lookAtBatch(database: Database): Promise<BatchLook> {
   const { rows } = await database.pool.query<{ groups: number; records: number }>(
     `select count(*)::int as groups, coalesce(sum(cardinality(member_ids)), 0)::int as records
-     from match_group where state = 'open' and band = 'certain'`,
+     from match_group where kind = 'person' and state = 'open' and band = 'certain'`,
   );
   const sample = await database.pool.query<{ id: number }>(
-    `select id from match_group where state = 'open' and band = 'certain' order by random() limit ${SAMPLE}`,
+    `select id from match_group where kind = 'person' and state = 'open' and band = 'certain' order by random() limit ${SAMPLE}`,
   );
   return {
     groups: rows[0]?.groups ?? 0,
@@ -47,7 +47,7 @@ export async function startBatch(
       throw new Problem(409, 'mergingAlready', 'Certain groups are being merged already; the tape shows how far.');
     const { rows } = await tx.client.query<{ n: number; last: number }>(
       `select count(*)::int as n, coalesce(max(id), 0)::int as last from match_group
-       where state = 'open' and band = 'certain' and id <> all($1::int[])`,
+       where kind = 'person' and state = 'open' and band = 'certain' and id <> all($1::int[])`,
       [except],
     );
     const { n = 0, last = 0 } = rows[0] ?? {};
@@ -110,7 +110,7 @@ export async function mergeNext(
   limit: number,
 ): Promise<BatchPart> {
   const { rows: groups } = await tx.client.query<{ id: number; member_ids: number[] }>(
-    `select id, member_ids from match_group where state = 'open' and band = 'certain' and id > $1 and id <= $2 and id <> all($3::int[])
+    `select id, member_ids from match_group where kind = 'person' and state = 'open' and band = 'certain' and id > $1 and id <= $2 and id <> all($3::int[])
      order by id limit $4 for update`,
     [after, last, except, limit],
   );

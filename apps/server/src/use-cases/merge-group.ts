@@ -1,6 +1,16 @@
 import { eq, sql } from 'drizzle-orm';
 import { displayNameOf, formatPhone } from '@gray-loom/core/fields';
-import { explainPair, factsOf, lineOf, preparePerson, scorePair, type MatchPerson } from '@gray-loom/core/matching';
+import {
+  explainOrganizations,
+  explainPair,
+  factsOf,
+  learnOrganizations,
+  lineOf,
+  organizationOf,
+  preparePerson,
+  scorePair,
+  type MatchPerson,
+} from '@gray-loom/core/matching';
 import { planMerge } from '@gray-loom/core/merging';
 import { lifecycleOf, type ContactRecord, type Operation, type Value } from '@gray-loom/core/model';
 import type { ApartRequest, GroupList, GroupSummary, MatchBoard, MergeRequest } from '@gray-loom/wire';
@@ -23,6 +33,7 @@ function summaryOf(row: GroupRow, busyWith: string | null = null): GroupSummary 
   return {
     busyWith,
     id: row.id,
+    kind: row.kind,
     name: row.name,
     size: row.memberIds.length,
     band: row.band,
@@ -173,8 +184,9 @@ export async function matchBoard(database: Database, groupId: number): Promise<M
       result: row.result.map(named),
       cells: row.cells.map((cell) => ({ ...cell, values: cell.values.map(named) })),
     })),
-    reasons: frozen ? reasonsOf(frozen, rows) : [],
-    lines: linesInCommon(rows.map((row) => preparePerson(factsOf(row.record)))),
+    reasons:
+      group.kind === 'organization' ? await organizationReasons(database, rows) : frozen ? reasonsOf(frozen, rows) : [],
+    lines: group.kind === 'person' ? linesInCommon(rows.map((row) => preparePerson(factsOf(row.record)))) : [],
     threads,
     stale,
   };
@@ -189,6 +201,25 @@ function memberOf(row: LiveRow, threads: MatchBoard['threads']): MatchBoard['mem
     thread: threads[written ?? row.last_run] ?? null,
     touchedAt: row.touched_at.toISOString(),
   };
+}
+
+/** Why organizations are taken for one, against all organizations there are now. */
+async function organizationReasons({ pool }: Database, rows: readonly LiveRow[]): Promise<MatchBoard['reasons']> {
+  const all = await selectRecords<{ record: ContactRecord }>(
+    pool,
+    `select record from contact where state = 'live' and kind = 'organization'`,
+  );
+  const model = learnOrganizations(all.map(({ record }) => organizationOf(record)));
+  const these = rows.map((row) => ({ id: row.id, prepared: organizationOf(row.record) }));
+  return these.flatMap((x, i) =>
+    these.slice(i + 1).map((y) => {
+      const reasons = explainOrganizations(model, x.prepared, y.prepared).map((reason) => ({
+        ...reason,
+        bits: Math.round(reason.bits * 10) / 10,
+      }));
+      return { a: x.id, b: y.id, bits: reasons.reduce((sum, reason) => sum + reason.bits, 0), reasons };
+    }),
+  );
 }
 
 function reasonsOf(frozen: FrozenModel, rows: readonly LiveRow[]): MatchBoard['reasons'] {
@@ -387,8 +418,9 @@ export async function takeOut(
         `select id, version, record, last_run, touched_at from contact where id = any($1::bigint[])`,
         [rest],
       );
-      const weakest = Math.min(...reasonsOf(frozen, rows).map((pair) => pair.bits));
-      await saveGroups(tx, frozen, [{ memberIds: rest, bits: weakest }], []);
+      const pairs = group.kind === 'organization' ? await organizationReasons(database, rows) : reasonsOf(frozen, rows);
+      const weakest = Math.min(...pairs.map((pair) => pair.bits));
+      await saveGroups(tx, frozen, [{ memberIds: rest, bits: weakest }], [], group.kind);
       next =
         (
           await tx.db

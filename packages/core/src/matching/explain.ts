@@ -25,7 +25,7 @@ export function wordsFor(
 ): string {
   const given = both(title(a.given[0] ?? ''), title(b.given[0] ?? ''));
   const family = both(title(a.family.join(' ')), title(b.family.join(' ')));
-  const rare = bits >= 9 ? ', rare' : bits < 4 ? ', common' : '';
+  const rare = bits >= 9 ? ', rare' : '';
   switch (`${field}:${level}`) {
     case 'given:same':
       return swapped ? 'Given and family name stand in each other’s place' : `Same given name, ${given}${rare}`;

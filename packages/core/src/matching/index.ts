@@ -18,3 +18,10 @@ export {
 } from './match-people';
 export { explainPair, type Reason } from './explain';
 export { COMPARED, type ComparedField } from './compare';
+export {
+  explainOrganizations,
+  learnOrganizations,
+  matchOrganizations,
+  organizationOf,
+  type OrganizationModel,
+} from './organizations';

@@ -123,7 +123,7 @@ function mailbox(address: string): MailboxFacts | null {
 }
 
 /** A number as it is compared: "+" and country code where those are sure, else the national digits alone. Empty for a placeholder. */
-function usefulPhone(phone: string): string {
+export function usefulPhone(phone: string): string {
   const plain = phoneKey(phone);
   let key = E164.test(plain) ? plain : plain.replace(/[^\d+]/g, '').replace(/(?!^)\+/g, '');
   // A number that was read in North America and cannot be from there was read in the wrong country.
@@ -172,6 +172,9 @@ function familyFromMailbox(given: string, box: MailboxFacts): string {
   return '';
 }
 
+const BEYOND_ASCII = /[^\0-\x7f]/;
+type Three = [string, string, string];
+
 function distinct(texts: string[]): string[] {
   return texts.length < 2 ? texts : [...new Set(texts)];
 }
@@ -194,13 +197,16 @@ function domainName(domain: string): string {
  * the mailbox tells, marked as inferred. Placeholders (none@, 000..., 1900-01-01, test) count as absent.
  */
 export function preparePerson(facts: PersonFacts): MatchPerson {
-  let givenText = repairMojibake(facts.givenName ?? '');
-  let additional = repairMojibake(facts.additionalNames ?? '');
-  let familyText = repairMojibake(facts.familyName ?? '');
+  let givenText = facts.givenName ?? '';
+  let additional = facts.additionalNames ?? '';
+  let familyText = facts.familyName ?? '';
+  // Most names are plain letters, which no wrong encoding garbles.
+  const isPlain = !BEYOND_ASCII.test(`${givenText}${additional}${familyText}${facts.fullName ?? ''}`);
+  if (!isPlain) [givenText, additional, familyText] = [givenText, additional, familyText].map(repairMojibake) as Three;
   let suffix = facts.suffix ?? '';
   let nickname = facts.nickname ?? '';
   if (facts.fullName && (!givenText || !familyText)) {
-    const { name, fault } = splitName(repairDigits(repairMojibake(facts.fullName)));
+    const { name, fault } = splitName(repairDigits(isPlain ? facts.fullName : repairMojibake(facts.fullName)));
     if (!fault) {
       if (!givenText && !familyText) {
         givenText = name.givenName;
@@ -216,7 +222,7 @@ export function preparePerson(facts: PersonFacts): MatchPerson {
   let given = foldWords(repairDigits(additional ? `${givenText} ${additional}` : givenText));
   if (given.length > 1) given = given.filter(notTitle);
   if (given.length === 1 && isPlaceholderText(given[0] ?? '')) given = [];
-  const script = scriptOf(`${givenText} ${familyText}`);
+  const script = isPlain ? '' : scriptOf(`${givenText} ${familyText}`);
   const familyWords = foldWords((script === 'other' && hangulFamily(familyText)) || repairDigits(familyText));
   let generation = suffix ? (GENERATIONS[foldText(suffix).split(' ')[0] ?? ''] ?? '') : '';
   const cleaned = familyWords.filter((word, i) => {

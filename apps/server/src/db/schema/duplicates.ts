@@ -30,6 +30,8 @@ export const matchGroup = pgTable(
   'match_group',
   {
     id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
+    /** What its members are; people and organizations are matched by fields of their own. */
+    kind: text('kind').$type<'person' | 'organization'>().notNull().default('person'),
     memberKey: text('member_key').notNull(),
     memberIds: bigint('member_ids', { mode: 'number' }).array().notNull(),
     state: text('state').$type<GroupState>().notNull(),

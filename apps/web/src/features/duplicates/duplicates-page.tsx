@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
 import { NavLink, useNavigate, useParams } from 'react-router';
 import type { GroupList, GroupSummary, MatchBoard } from '@gray-loom/wire';
 import { api } from '../../app/api';
@@ -118,10 +118,7 @@ export function DuplicatesPage() {
             onDecided={() => {
               const to = next();
               // The list forgets the group at once, or it would be opened again before the server's list arrives.
-              client.setQueryData<GroupList>(
-                ['duplicates'],
-                (known) => known && { ...known, groups: known.groups.filter((group) => group.id !== Number(id)) },
-              );
+              client.setQueryData<GroupList>(['duplicates'], (known) => known && without(known, Number(id)));
               if (to !== null) open(to);
               else void navigate('/duplicates', { replace: true });
             }}
@@ -138,6 +135,15 @@ export function DuplicatesPage() {
   );
 }
 
+/** The list once a group is decided, as it will be told by the server a moment later. */
+function without(list: GroupList, id: number): GroupList {
+  const gone = list.groups.find((group) => group.id === id);
+  if (!gone) return list;
+  const counts = { ...list.counts };
+  if (gone.state === 'open') counts[gone.band]--;
+  return { ...list, counts, groups: list.groups.filter((group) => group.id !== id) };
+}
+
 function GroupLine({
   group,
   before,
@@ -151,12 +157,17 @@ function GroupLine({
 }) {
   const heading = group.state === 'later' ? 'for later' : group.band;
   const was = before ? (before.state === 'later' ? 'for later' : before.band) : null;
+  const line = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    if (picked) line.current?.scrollIntoView({ block: 'nearest' });
+  }, [picked]);
   return (
     <>
       {heading !== was ? (
         <p className="border-b border-hair bg-wash px-3.5 py-0.5 text-[12px] text-ink2">{heading}</p>
       ) : null}
       <button
+        ref={line}
         type="button"
         aria-current={picked || undefined}
         onClick={onPick}
@@ -164,6 +175,7 @@ function GroupLine({
       >
         <span className="truncate">{group.name}</span>
         <span className="ml-auto text-[12.5px] whitespace-nowrap text-ink2">
+          {group.kind === 'organization' ? 'organization · ' : null}
           {group.busyWith ? (
             <span title={`${group.busyWith} is looking at this`}>{group.busyWith.split(' ')[0]} · </span>
           ) : null}

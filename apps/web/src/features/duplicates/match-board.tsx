@@ -112,7 +112,7 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
     <div className="flex h-full flex-col">
       <div className="min-h-0 flex-1 overflow-auto px-4.5 pt-3">
         <header className="mb-2.5 flex items-baseline gap-3">
-          <h1 className="text-[18px] font-bold">Are these one person?</h1>
+          <h1 className="text-[18px] font-bold">Are these one {board.data.group.kind}?</h1>
           <span>
             {certain.charAt(0).toUpperCase() + certain.slice(1)}, {percent(board.data.group.probability01)}
           </span>

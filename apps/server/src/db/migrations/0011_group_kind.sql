@@ -1,0 +1,1 @@
+ALTER TABLE "match_group" ADD COLUMN "kind" text DEFAULT 'person' NOT NULL;
