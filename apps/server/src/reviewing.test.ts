@@ -14,7 +14,7 @@ import type {
 import { takeLease } from './jobs/lease';
 import { mergeCertain } from './jobs/merge-certain';
 import { scanDuplicates } from './jobs/scan-duplicates';
-import { takeGroup } from './use-cases/merge-group';
+import { takeGroup } from './use-cases/match-board';
 import { refusal } from './testing/refusal';
 import { bringFile, runImport, runTrial } from './testing/run-import';
 import { built, startTestApp, type TestApp } from './testing/start-test-app';

@@ -14,15 +14,8 @@ import {
 import type { Schema } from 'yup';
 import { inTransaction } from '../db/connect';
 import { Problem } from '../problem';
-import {
-  keepGroupApart,
-  listGroups,
-  matchBoard,
-  mergeGroup,
-  putOff,
-  takeGroup,
-  takeOut,
-} from '../use-cases/merge-group';
+import { listGroups, matchBoard, takeGroup } from '../use-cases/match-board';
+import { keepGroupApart, mergeGroup, putOff, takeOut } from '../use-cases/merge-group';
 import { duplicateOrigin } from '../use-cases/duplicate-origin';
 import { matchSetup, mergeRules, saveMatchSetup, saveMergeRules, tryMergeRules } from '../use-cases/match-setup';
 import { lookAtBatch, startBatch } from '../use-cases/merge-batch';

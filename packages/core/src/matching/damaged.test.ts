@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { repairMojibake } from '../fields';
-import { comparePeople, COMPARED, LEVELS, type ComparedField } from './compare';
+import { COMPARED, LEVELS, type ComparedField } from './levels';
+import { comparePeople } from './compare';
 import { explainPair, wordsFor } from './explain';
 import { isSamePhone } from './keys';
 import { learnNicknames } from './learn-nicknames';

@@ -1,4 +1,5 @@
-import { comparePeople, type ComparedField } from './compare';
+import { type ComparedField } from './levels';
+import { comparePeople } from './compare';
 import type { MatchModel } from './model';
 import type { MatchPerson } from './person';
 import { rulingOf, scoreComparison, weighEvidence, type Ruling } from './score';

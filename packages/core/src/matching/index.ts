@@ -1,7 +1,8 @@
 export { preparePerson, organizationWords, type MatchPerson, type PersonFacts } from './person';
 export { candidateFacts, factsOf } from './record-facts';
 export { indexKeys, keyHash, lineOf, phoneBlock, wholeNameKeys } from './keys';
-export { namesAgree, type NameCard } from './compare';
+export { type NameCard } from './levels';
+export { namesAgree } from './compare';
 export { believedModel, type MatchModel } from './model';
 export { isUsable, modelFromJson, modelToJson, type MatchModelJson } from './model-json';
 export { scorePair, bandOf, type Band, type PairScore } from './score';
@@ -17,7 +18,7 @@ export {
   type MatchResult,
 } from './match-people';
 export { explainPair, type Reason } from './explain';
-export { COMPARED, type ComparedField } from './compare';
+export { COMPARED, type ComparedField } from './levels';
 export {
   explainOrganizations,
   learnOrganizations,

@@ -1,5 +1,6 @@
 import { buildBlocks, forEachPair } from './candidates';
-import { COMPARED, compareInto, comparePeople, namesOf, type ComparedField, type MatchContext } from './compare';
+import { COMPARED, namesOf, type ComparedField, type MatchContext } from './levels';
+import { compareInto, comparePeople } from './compare';
 import type { MatchGroup, ScoredPair } from './group';
 import { learnNicknames } from './learn-nicknames';
 import { learnWeights, levelsOf, patternOf, type MatchModel } from './model';

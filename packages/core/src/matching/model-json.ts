@@ -1,4 +1,4 @@
-import { COMPARED, LEVELS } from './compare';
+import { COMPARED, LEVELS } from './levels';
 import type { MatchModel } from './model';
 
 type Plain<T> = {

@@ -1,4 +1,4 @@
-import { COMPARED, LEVELS, type ComparedField } from './compare';
+import { COMPARED, LEVELS, type ComparedField } from './levels';
 
 /**
  * What kinds of pair there are: one person twice, two people of one home, two of one office, two who have nothing to

@@ -1,5 +1,5 @@
 import { areNicknames, isFormalName, isKnownGivenName } from '../fields';
-import { COMPARED, type ComparedField, type MatchContext } from './compare';
+import { COMPARED, type ComparedField, type MatchContext } from './levels';
 import { nicknameKey } from './learn-nicknames';
 import { LevelCache } from './level-cache';
 import { editDistance } from './text-distance';

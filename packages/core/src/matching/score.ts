@@ -1,4 +1,5 @@
-import { COMPARED, comparePeople, LEVELS, type ComparedField, type Comparison, type LevelName } from './compare';
+import { COMPARED, LEVELS, type ComparedField, type Comparison, type LevelName } from './levels';
+import { comparePeople } from './compare';
 import { CLASSES, sumBits, type MatchModel, type PairClass } from './model';
 import type { MatchPerson } from './person';
 import { contextOf } from './names';

@@ -1,4 +1,5 @@
-import { COMPARED, comparePeople, LEVELS, type ComparedField, type Comparison } from './compare';
+import { COMPARED, LEVELS, type ComparedField, type Comparison } from './levels';
+import { comparePeople } from './compare';
 import { groupPairs, type MatchGroup, type ScoredPair, type WeighSets } from './group';
 import type { MatchModel } from './model';
 import type { MatchPerson } from './person';

@@ -1,0 +1,204 @@
+import { PARTICLES } from '../fields';
+import { isNicknameSlip, isShortForm } from './given-forms';
+import { level, LEVELS, type LevelName, type MatchContext, type NameCard } from './levels';
+import { leniently, skeleton } from './romanised';
+import { editDistance, isClose, isSlip } from './text-distance';
+
+function oneGiven(a: string, b: string, context: MatchContext): LevelName<'given'> {
+  if (a === b) return 'same';
+  if (a.length === 1 || b.length === 1) return a[0] === b[0] ? 'initial' : 'different';
+  // Louis and Louise, Nicola and Nicole: a letter apart, but each a name of its own.
+  const slip = isSlip(a, b);
+  const nicknames = context.areNicknames(a, b);
+  if (slip && context.areTwoNames(a, b) && (!nicknames || (context.areFormal(a, b) && editDistance(a, b, 1) <= 1)))
+    return 'similar';
+  if (nicknames) return 'nickname';
+  if (slip) return 'slip';
+  const [short, long] = a.length < b.length ? [a, b] : [b, a];
+  if (short.length >= 3 && long.startsWith(short)) return context.areTwoNames(a, b) ? 'similar' : 'nickname';
+  if (context.areTwoNames(a, b)) return 'different';
+  if (isShortForm(short, long)) return 'nickname';
+  if (isClose(a, b) || isNicknameSlip(a, b) || isNicknameSlip(b, a) || haveOneSkeleton(a, b)) return 'close';
+  // Each a slip, of one name or of two forms of one.
+  const [x, y] = [context.nearestGiven(a), context.nearestGiven(b)];
+  return (x !== a || y !== b) && (x === y || context.areNicknames(x, y)) ? 'close' : 'different';
+}
+
+/** Whether two words differ in their vowels alone. */
+function haveOneSkeleton(a: string, b: string): boolean {
+  if (a[0] !== b[0]) return false;
+  const bones = skeleton(a);
+  return bones.length > 2 && bones === skeleton(b);
+}
+
+/** How much a level of names says, in rough bits; only to choose between two ways of reading a pair. */
+const NAME_WORTH: Record<string, number> = {
+  same: 6,
+  nickname: 4,
+  slip: 4,
+  close: 2,
+  part: 3,
+  initial: 1,
+  similar: 0,
+  inferredSame: 2,
+  absent: 0,
+  inferredDifferent: -3,
+  different: -5,
+};
+const worth = (level: string) => NAME_WORTH[level] ?? 0;
+
+function compareGiven(a: NameCard, b: NameCard, context: MatchContext): LevelName<'given'> {
+  const x = a.given[0];
+  const y = b.given[0];
+  if (!x || !y) return 'absent';
+  const first = oneGiven(x, y, context);
+  if (first === 'same' || first === 'nickname' || first === 'slip') return first;
+  if (a.nickname && a.nickname === y) return 'nickname';
+  if (b.nickname && b.nickname === x) return 'nickname';
+  if (x.length > 1 && y.length > 1) {
+    const joinedA = a.givenText;
+    const joinedB = b.givenText;
+    if (joinedA === joinedB) return 'same';
+    if (first === 'different' && isSlip(joinedA, joinedB)) return 'slip';
+    if (
+      a.given.slice(1).some((word) => word.length > 2 && word === y) ||
+      b.given.slice(1).some((word) => word.length > 2 && word === x)
+    )
+      return 'part';
+  }
+  return first;
+}
+
+function oneFamily(a: string[], b: string[], textA: string, textB: string, context: MatchContext): LevelName<'family'> {
+  if (textA === textB) return 'same';
+  if (a.length > 1 || b.length > 1) {
+    if (a.some((word) => word.length > 2 && b.includes(word))) return 'part';
+    if (a.some((word) => b.some((other) => isSlip(word, other) && !context.areTwoFamilies(word, other)))) return 'part';
+  }
+  // Schmidt and Schmitt, Hansen and Jansen: a letter apart, but each a name of its own.
+  if (isSlip(textA, textB)) return context.areTwoFamilies(textA, textB) ? 'similar' : 'slip';
+  if (textA.length === 1 || textB.length === 1) return textA[0] === textB[0] ? 'part' : 'different';
+  const [short, long] = textA.length < textB.length ? [textA, textB] : [textB, textA];
+  // Cut off by a field that was too short, or with a particle run into it.
+  if (short.length >= 4 && (long.startsWith(short) || long.endsWith(short))) return 'close';
+  if (context.areTwoFamilies(textA, textB)) return 'different';
+  return isClose(textA, textB) ||
+    haveOneSkeleton(textA, textB) ||
+    context.nearestFamily(textA) === context.nearestFamily(textB)
+    ? 'close'
+    : 'different';
+}
+
+function compareFamily(a: NameCard, b: NameCard, context: MatchContext): LevelName<'family'> {
+  if (!a.family.length || !b.family.length) return 'absent';
+  const found = oneFamily(a.family, b.family, a.familyText, b.familyText, context);
+  if (!a.familyInferred && !b.familyInferred) return found;
+  if (found === 'different')
+    return a.familyText.endsWith(b.familyText) || b.familyText.endsWith(a.familyText)
+      ? 'inferredSame'
+      : 'inferredDifferent';
+  return 'inferredSame';
+}
+
+const NEARLY: ReadonlySet<string> = new Set(['absent', 'same', 'slip', 'nickname', 'part']);
+
+/** How a name and the same name from another script agree; null where they do not. */
+function inTwoScripts(a: string, b: string, bare: boolean): 'slip' | 'close' | null {
+  if (!a || !b) return null;
+  const form = bare ? skeleton : leniently;
+  const [x, y] = [form(a), form(b)];
+  if (x === y) return x.length > 2 ? 'slip' : 'close';
+  return isSlip(x, y) ? 'close' : null;
+}
+
+/** A level of two names, from those found before where both are numbered. */
+function keptLevel<F extends 'given' | 'family'>(
+  field: F,
+  a: number,
+  b: number,
+  context: MatchContext,
+  make: () => LevelName<F>,
+): LevelName<F> {
+  if (a === 0 || b === 0) return make();
+  const found = context[field === 'given' ? 'givenLevels' : 'familyLevels'].of(a, b, () => level(field, make()));
+  return LEVELS[field][found] as LevelName<F>;
+}
+
+const isTurned = (card: NameCard, context: MatchContext) =>
+  card.given.length === 1 &&
+  card.family.length === 1 &&
+  !card.familyInferred &&
+  context.isTurned(card.givenText, card.familyText);
+
+const turned = (card: NameCard): NameCard => ({
+  ...card,
+  given: card.family,
+  givenText: card.familyText,
+  family: card.given,
+  familyText: card.givenText,
+  givenNo: 0,
+  familyNo: 0,
+});
+
+/**
+ * Names are also tried in each other's place, and taken so when that agrees clearly better than the straight reading.
+ */
+export function compareNames(
+  a: NameCard,
+  b: NameCard,
+  context: MatchContext,
+): { given: LevelName<'given'>; family: LevelName<'family'>; swapped: boolean } {
+  if (a.unreadable !== b.unreadable) return { given: 'absent', family: 'absent', swapped: false };
+  // Two records with both names turned agree in their family names, and that is not a given name.
+  const bothTurned = isTurned(a, context) && isTurned(b, context);
+  if (bothTurned)
+    return {
+      given: compareGiven(turned(a), turned(b), context),
+      family: compareFamily(turned(a), turned(b), context),
+      swapped: true,
+    };
+  let given = keptLevel('given', a.givenNo, b.givenNo, context, () => compareGiven(a, b, context));
+  let family = keptLevel('family', a.familyNo, b.familyNo, context, () => compareFamily(a, b, context));
+  if (a.script !== b.script) {
+    // One name in two scripts is seldom written back letter for letter.
+    const bare = a.script === 'abjad' || b.script === 'abjad';
+    if (!NEARLY.has(given)) given = inTwoScripts(a.given[0] ?? '', b.given[0] ?? '', bare) ?? given;
+    if (!NEARLY.has(family)) family = inTwoScripts(a.familyText, b.familyText, bare) ?? family;
+  }
+  const straight = worth(given) + worth(family);
+  if (straight > 0 || !a.given.length || !b.given.length) return { given, family, swapped: false };
+  // One of the two has to agree well, which is told fast; most pairs of strangers end here.
+  if (!mayCross(a, b) && !mayCross(b, a)) return { given, family, swapped: false };
+  const crossA = a.family.length && !a.familyInferred ? crossed(a.family, b.given, context) : 'absent';
+  const crossB = b.family.length && !b.familyInferred ? crossed(b.family, a.given, context) : 'absent';
+  const across = worth(crossA) + worth(crossB);
+  if (across < 3 || across < straight + 4) return { given, family, swapped: false };
+  const [better, other] = worth(crossA) >= worth(crossB) ? [crossA, crossB] : [crossB, crossA];
+  return { given: better, family: other, swapped: true };
+}
+
+/** Whether one's family name could stand among the other's given names. */
+function mayCross({ family, familyText }: NameCard, { given, givenText }: NameCard): boolean {
+  if (familyText === givenText || isSlip(familyText, givenText)) return true;
+  for (const word of family)
+    for (const other of given)
+      if (word === other || isSlip(word, other) || (other.length === 1 && word[0] === other)) return true;
+  return false;
+}
+
+/** How a family name and the other's given names agree. */
+function crossed(family: string[], given: string[], context: MatchContext): Crossed {
+  const x = family.join('');
+  const y = given.filter((word) => !PARTICLES.has(word)).join('');
+  if (x === y || (given[0] === x && x.length > 1)) return 'same';
+  if (isSlip(x, y)) return 'slip';
+  if (family.length > 1 && family.some((word) => word === y || isSlip(word, y))) return 'part';
+  if (given.length > 1 && given.some((word) => word === x || isSlip(word, x))) return 'part';
+  if (x.length === 1 || given[0]?.length === 1) return x[0] === y[0] ? 'part' : 'different';
+  const first = oneGiven(family.length === 1 ? x : (family[family.length - 1] ?? ''), given[0] ?? '', context);
+  if (first === 'nickname' || first === 'close') return 'close';
+  return isClose(x, y) ? 'close' : 'different';
+}
+
+/** Levels that both a given and a family name can have. */
+type Crossed = 'absent' | 'same' | 'slip' | 'part' | 'close' | 'different';
