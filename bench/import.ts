@@ -85,7 +85,7 @@ export async function benchImport(): Promise<BenchResult> {
     return {
       name: 'import',
       claims: [
-        atMost('100,000 rows from upload to committed, over a plain COPY of the same file', median(ratios), 45, 'x'),
+        atMost('100,000 rows from upload to committed, over a plain COPY of the same file', median(ratios), 16, 'x'),
         atMost('peak memory of the server', serverMb, 600, 'MB'),
         atMost('peak memory of the worker', workerMb, 600, 'MB'),
       ],
