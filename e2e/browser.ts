@@ -140,6 +140,16 @@ export class Screen {
     );
   }
 
+  /** Faults that axe finds on the page that stands, in light and in dark. */
+  async axeInBothThemes(): Promise<string[]> {
+    const faults: string[] = [];
+    for (const theme of ['light', 'dark']) {
+      await this.driver.executeScript('document.documentElement.dataset.theme = arguments[0]', theme);
+      for (const fault of await this.axe()) faults.push(`${theme}: ${fault}`);
+    }
+    return faults;
+  }
+
   /** Faults that axe finds by WCAG 2.2 AA, in words; an empty list when there is none. */
   async axe(): Promise<string[]> {
     const source = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');

@@ -1,5 +1,4 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { Piscina } from 'piscina';
 import type {
   BatchLook,
   ContactDetail,
@@ -13,11 +12,11 @@ import type {
 } from '@gray-loom/wire';
 import { takeLease } from './jobs/lease';
 import { mergeCertain } from './jobs/merge-certain';
-import { scanDuplicates } from './jobs/scan-duplicates';
 import { takeGroup } from './use-cases/match-board';
 import { refusal } from './testing/refusal';
+import { runScan } from './testing/run-scan';
 import { bringFile, runImport, runTrial } from './testing/run-import';
-import { built, startTestApp, type TestApp } from './testing/start-test-app';
+import { startTestApp, type TestApp } from './testing/start-test-app';
 
 let app: TestApp;
 beforeAll(async () => {
@@ -44,17 +43,7 @@ beforeAll(async () => {
 });
 afterAll(() => app.end());
 
-async function scan(): Promise<GroupList> {
-  const { runId } = await app.json<{ runId: number }>('/duplicates/scan', 'POST');
-  const lease = await takeLease(app.database, runId, 'test', 60_000);
-  const threads = new Piscina({ filename: built('match-thread'), maxThreads: 1 });
-  try {
-    if (lease) await scanDuplicates(app.database, threads, app.url, lease, 60_000);
-  } finally {
-    await threads.destroy();
-  }
-  return app.json<GroupList>('/duplicates');
-}
+const scan = () => runScan(app);
 
 async function mergeAll(except: number[]): Promise<RunSummary> {
   const { runId } = await app.json<{ runId: number }>('/duplicates/batch', 'POST', { except });

@@ -13,9 +13,8 @@ import type {
   RunPage,
   RunSummary,
 } from '@gray-loom/wire';
-import { scanDuplicates } from './jobs/scan-duplicates';
-import { takeLease } from './jobs/lease';
 import { refusal } from './testing/refusal';
+import { runScan } from './testing/run-scan';
 import { bringFile, runImport, runTrial } from './testing/run-import';
 import { built, startTestApp, type TestApp } from './testing/start-test-app';
 
@@ -237,17 +236,7 @@ describe('one contact', () => {
   );
 });
 
-async function scan(): Promise<GroupList> {
-  const { runId } = await app.json<{ runId: number }>('/duplicates/scan', 'POST');
-  const lease = await takeLease(app.database, runId, 'test', 60_000);
-  const threads = new Piscina({ filename: built('match-thread'), maxThreads: 1 });
-  try {
-    if (lease) await scanDuplicates(app.database, threads, app.url, lease, 60_000);
-  } finally {
-    await threads.destroy();
-  }
-  return app.json<GroupList>('/duplicates');
-}
+const scan = () => runScan(app);
 
 describe('duplicates', () => {
   let groups: GroupList['groups'];

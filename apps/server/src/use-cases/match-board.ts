@@ -13,7 +13,7 @@ import {
 } from '@gray-loom/core/matching';
 import { planMerge } from '@gray-loom/core/merging';
 import type { ContactRecord, Value } from '@gray-loom/core/model';
-import type { GroupList, GroupSummary, MatchBoard } from '@gray-loom/wire';
+import type { GroupBand, GroupList, GroupSummary, MatchBoard } from '@gray-loom/wire';
 import type { Database, Tx } from '../db/connect';
 import { matchGroup, run } from '../db/schema';
 import { Problem } from '../problem';
@@ -39,16 +39,26 @@ function summaryOf(row: GroupRow, busyWith: string | null = null): GroupSummary 
   };
 }
 
-/** Open groups, surest first; those put off come last. */
+const GROUPS_LISTED = 2000;
+
+/** Open groups, surest first; those put off come last. The first of them where there are very many. */
 export async function listGroups({ db, pool }: Database, actorId: number): Promise<GroupList> {
   const rows = await db
     .select()
     .from(matchGroup)
     .where(sql`${matchGroup.state} in ('open', 'later')`)
     .orderBy(sql`${matchGroup.state} = 'later', ${matchGroup.bits} desc, ${matchGroup.id}`)
-    .limit(2000);
+    .limit(GROUPS_LISTED);
+  // Counted over all, since a large book has more groups than a list can hold.
+  const waiting = await pool.query<{ state: 'open' | 'later'; band: GroupBand; n: number }>(
+    `select state, band, count(*)::int as n from match_group where state in ('open', 'later') group by 1, 2`,
+  );
   const counts = { certain: 0, likely: 0, possible: 0 };
-  for (const row of rows) if (row.state === 'open') counts[row.band]++;
+  let later = 0;
+  for (const { state, band, n } of waiting.rows) {
+    if (state === 'open') counts[band] = n;
+    else later += n;
+  }
   const decided = await pool.query<{ n: number; lately: number }>(
     `select count(*)::int as n, (count(*) filter (where r.created_at > now() - interval '10 minutes' and not r.detail ? 'batch'))::int as lately
      from match_group g left join run r on r.id = g.decided_run where g.state in ('merged', 'apart')`,
@@ -68,7 +78,7 @@ export async function listGroups({ db, pool }: Database, actorId: number): Promi
   return {
     groups: rows.map((row) => summaryOf(row, busyWith.get(row.id) ?? null)),
     counts,
-    later: rows.filter((row) => row.state === 'later').length,
+    later,
     decided: decided.rows[0]?.n ?? 0,
     lately: decided.rows[0]?.lately ?? 0,
     scannedAt: scans.find((scan) => scan.state === 'done')?.finishedAt?.toISOString() ?? null,

@@ -1,28 +1,21 @@
 import type { Issue } from '../model';
 import { foldText } from '../fields';
-import { indexKeys, keyHash, namesAgree, phoneBlock, wholeNameKeys, type Band, type MatchPerson } from '../matching';
+import {
+  indexKeys,
+  keyHash,
+  namesAgree,
+  phoneBlock,
+  wholeNameKeys,
+  type Band,
+  type MatchPerson,
+  type NameCard,
+} from '../matching';
 import type { Candidate } from '../writing';
 import type { Recogniser } from './mapping';
 
 /** What is remembered of a person to recognise them by: few short texts, since a whole file's people are kept. */
-export type IdentityCard = Pick<
-  MatchPerson,
-  | 'given'
-  | 'givenText'
-  | 'nickname'
-  | 'unreadable'
-  | 'script'
-  | 'family'
-  | 'familyText'
-  | 'familyInferred'
-  | 'givenNo'
-  | 'familyNo'
-  | 'generation'
-  | 'postal'
-  | 'locality'
-  | 'bday'
-  | 'organizationText'
->;
+export type IdentityCard = NameCard &
+  Pick<MatchPerson, 'generation' | 'postal' | 'locality' | 'bday' | 'organizationText'>;
 
 export function cardOf(person: MatchPerson): IdentityCard {
   const {
