@@ -1,0 +1,49 @@
+export {
+  brakeReasons,
+  DEFAULT_LIMITS,
+  NO_TOTALS,
+  wordBrake,
+  type BrakeLimits,
+  type BrakeReason,
+  type PassTotals,
+} from './brake';
+export { findFights, type Fight } from './fights';
+export { LABELS, NAME_FIELDS, sayLine, WHOLE_NAME, type SyncDirection, type SyncLine } from './lines';
+export type {
+  Capabilities,
+  OutsideField,
+  OutsideFields,
+  OutsideFieldType,
+  OutsideRecord,
+  OutsideValue,
+} from './outside';
+export { SyncPass, type PassEnd, type PassItem, type PassPlan, type SyncSetup } from './pass';
+export { isQuiet, planPair, type Base, type PairPlan, type PlannedChange, type PlannedConflict } from './plan-pair';
+export {
+  ToolTrouble,
+  type ApartReason,
+  type Changes,
+  type Identity,
+  type Intent,
+  type Link,
+  type LinkState,
+  type OurPerson,
+  type OutsideWrite,
+  type OutsideWritten,
+  type PairEvent,
+  type PairWrite,
+  type SyncStore,
+  type Tool,
+  type TroubleKind,
+  type WriteResult,
+} from './ports';
+export { itemsOf, outsideField, project, readOutside, SYNCED_TYPES, type Item, type SyncContext } from './project';
+export {
+  sayScope,
+  takesPart,
+  type Scope,
+  type ScopeTreatment,
+  type ScopeWho,
+  type SyncChoice,
+  type WhyNot,
+} from './scope';

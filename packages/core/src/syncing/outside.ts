@@ -1,0 +1,58 @@
+import type { AddressValue } from '../model';
+import type { Channel } from '../writing';
+
+/** One value as the other side holds it. */
+export interface OutsideValue {
+  v: string | AddressValue;
+  label?: string;
+}
+
+/** Values by the keys that the other side has for its fields, in its order. */
+export type OutsideFields = Record<string, OutsideValue[]>;
+
+/** One record over there, as a connector reads it. */
+export interface OutsideRecord {
+  id: string;
+  /** Changes whenever the record does; compared for being equal only. */
+  version: string;
+  fields: OutsideFields;
+  labels: string[];
+  /** When it was last changed by the clock over there, in ms since 1970 UTC; absent where the tool does not say. */
+  changedAtMs?: number;
+  /** Channels that are closed over there, for tools that keep permissions. */
+  stopped?: Channel[];
+}
+
+export type OutsideFieldType = 'text' | 'longText' | 'name' | 'email' | 'tel' | 'url' | 'date' | 'address';
+
+/** One field of the other side, with all that it does to what is written into it. */
+export interface OutsideField {
+  key: string;
+  name: string;
+  type: OutsideFieldType;
+  /** How many values it takes. */
+  most: number;
+  /** Longest text in characters; absent where there is no limit that is known. */
+  longest?: number;
+  /** Keeps capitals only. */
+  capitals?: boolean;
+  /** Keeps a label with each value. */
+  labelled?: boolean;
+}
+
+/** What the other side can do and how much it holds; shown at set-up, so that limits are known before they hurt. */
+export interface Capabilities {
+  /** What it calls itself. */
+  name: string;
+  fields: OutsideField[];
+  /** Whether records have labels, and which are in use. */
+  labels: boolean;
+  knownLabels: string[];
+  canRemove: boolean;
+  /** Whether it says when a record was changed. */
+  tellsTimes: boolean;
+  /** Whether it keeps who is not to be written to or called. */
+  keepsStops: boolean;
+  mostRecords: number | null;
+  records: number | null;
+}

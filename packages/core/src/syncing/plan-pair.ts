@@ -1,0 +1,383 @@
+import { applyOperations, firstText, valuesOf, type ContactRecord, type Operation } from '../model';
+import type { Channel } from '../writing';
+import { decideOne, decideSet, type AgreedItems, type Moments } from './decide';
+import { Lifter } from './lift';
+import { LABELS, WHOLE_NAME, type SyncLine } from './lines';
+import type { Capabilities, OutsideField, OutsideFields, OutsideRecord, OutsideValue } from './outside';
+import {
+  itemsOf,
+  outsideField,
+  project,
+  readOutside,
+  typeOf,
+  valuesThere,
+  type Item,
+  type SyncContext,
+} from './project';
+
+/** What both sides last agreed on, by line: ours as it was shown there; what stood there where that differs. */
+export type Base = Record<string, { o: OutsideValue[]; t?: OutsideValue[] }>;
+
+/** One change that a plan makes, for the trial, the report and the story of a contact. */
+export interface PlannedChange {
+  side: 'here' | 'there';
+  line: string;
+  before: OutsideValue[];
+  after: OutsideValue[];
+  kind: 'add' | 'change' | 'remove';
+}
+
+/** Values that both sides changed and that a person has to decide on. */
+export interface PlannedConflict {
+  line: string;
+  ours: OutsideValue[];
+  theirs: OutsideValue[];
+  /**
+   * bothChanged: by the rule; unreadable: what stands there is no value of the field here; twoThere: two records there are
+   * one contact here.
+   */
+  why: 'bothChanged' | 'unreadable' | 'twoThere';
+}
+
+export interface PairPlan {
+  operations: Operation[];
+  /** New values of fields over there by their key; null where nothing is to be written there. */
+  fields: OutsideFields | null;
+  labels: string[] | null;
+  stopHere: Channel[];
+  stopThere: Channel[];
+  /** What is agreed on once the side here is written, and once both are. */
+  baseHere: Base;
+  base: Base;
+  changes: PlannedChange[];
+  conflicts: PlannedConflict[];
+}
+
+export interface PairInput {
+  id: number;
+  record: ContactRecord;
+  stopped: readonly Channel[];
+  /** When a field here was last changed, in ms since 1970 UTC. */
+  changedAtMs: (field: string) => number;
+  theirs: OutsideRecord;
+  base: Base | null;
+  lines: readonly SyncLine[];
+  capabilities: Pick<Capabilities, 'fields' | 'keepsStops'>;
+  context: SyncContext;
+  /** How far the clock over there is ahead of ours, and how sure that is. */
+  clock: { aheadMs: number; errorMs: number };
+  run: number;
+  /** Labels that say why somebody takes part; lines about labels pass them over. */
+  ownLabels?: readonly string[];
+}
+
+const outsideValues = (items: readonly Item[]) => items.map((item) => item.outside);
+const sameKeys = (a: readonly Item[], b: readonly Item[]) =>
+  a.length === b.length && a.every(({ key }) => b.some((other) => other.key === key));
+const sameLabels = (a: readonly Item[], b: readonly Item[]) =>
+  a.every(
+    (item) =>
+      (item.outside.label ?? '').toLowerCase() ===
+      (b.find(({ key }) => key === item.key)?.outside.label ?? '').toLowerCase(),
+  );
+
+/** Compares values as lists that were agreed on; what cannot be compared any more (the line was changed) counts as never agreed. */
+function agreedOf(base: Base | null, line: SyncLine, field: OutsideField, context: SyncContext): AgreedItems | null {
+  const entry = base?.[line.id];
+  if (!entry) return null;
+  return {
+    o: itemsOf(entry.o, line, field, context),
+    t: itemsOf(entry.t ?? entry.o, line, field, context),
+  };
+}
+
+function baseEntry(o: OutsideValue[], t: OutsideValue[]): Base[string] {
+  return JSON.stringify(o) === JSON.stringify(t) ? { o } : { o, t };
+}
+
+function kindOf(before: readonly OutsideValue[], after: readonly OutsideValue[]): PlannedChange['kind'] {
+  const left = new Set(after.map((value) => JSON.stringify(value.v)));
+  if (before.every((value) => left.has(JSON.stringify(value.v)))) return 'add';
+  return after.length < before.length ? 'remove' : 'change';
+}
+
+class PairPlanner {
+  private readonly lifter: Lifter;
+  private readonly out: OutsideFields = {};
+  private labels: Set<string>;
+  private readonly plan: PairPlan;
+
+  constructor(private readonly input: PairInput) {
+    const atMs = input.theirs.changedAtMs;
+    this.lifter = new Lifter(input.id, input.record, {
+      run: input.run,
+      ...(atMs === undefined ? {} : { atMs: atMs - input.clock.aheadMs }),
+    });
+    this.labels = new Set(input.theirs.labels);
+    this.plan = {
+      operations: [],
+      fields: null,
+      labels: null,
+      stopHere: [],
+      stopThere: [],
+      baseHere: { ...input.base },
+      base: {},
+      changes: [],
+      conflicts: [],
+    };
+  }
+
+  run(): PairPlan {
+    const { input, plan } = this;
+    for (const line of input.lines) {
+      if (line.stageLabels) this.stage(line);
+      else if (line.outside === LABELS) this.tags(line);
+      else this.line(line);
+    }
+    plan.operations = this.lifter.operations;
+    plan.base = { ...plan.baseHere, ...plan.base };
+    if (Object.keys(this.out).length) plan.fields = this.out;
+    const before = input.theirs.labels;
+    if (before.length !== this.labels.size || before.some((label) => !this.labels.has(label)))
+      plan.labels = [...this.labels];
+    if (input.capabilities.keepsStops) {
+      const there = input.theirs.stopped ?? [];
+      plan.stopHere = there.filter((channel) => !input.stopped.includes(channel));
+      plan.stopThere = input.stopped.filter((channel) => !there.includes(channel));
+    }
+    return plan;
+  }
+
+  private moments(line: SyncLine): Moments {
+    const { theirs, clock, changedAtMs } = this.input;
+    return {
+      oursMs: changedAtMs(line.field),
+      theirsMs: theirs.changedAtMs === undefined ? null : theirs.changedAtMs - clock.aheadMs,
+      errorMs: clock.errorMs,
+    };
+  }
+
+  private change(side: 'here' | 'there', line: SyncLine, before: OutsideValue[], after: OutsideValue[]): void {
+    this.plan.changes.push({ side, line: line.id, before, after, kind: kindOf(before, after) });
+  }
+
+  private conflict(line: SyncLine, ours: readonly Item[], theirs: readonly Item[], why: PlannedConflict['why']): void {
+    this.plan.conflicts.push({ line: line.id, ours: outsideValues(ours), theirs: outsideValues(theirs), why });
+  }
+
+  /** Keeps what is agreed on: `now` as soon as the side here is written, otherwise once both are. */
+  private agree(line: SyncLine, o: readonly Item[], t: readonly OutsideValue[], now: boolean): void {
+    const entry = baseEntry(outsideValues(o), [...t]);
+    if (now) this.plan.baseHere[line.id] = entry;
+    else this.plan.base[line.id] = entry;
+  }
+
+  /** The record as it will be, for what it will look like from over there. */
+  private after(): ContactRecord {
+    const applied = applyOperations(this.input.record, this.lifter.operations);
+    return applied.ok ? applied.value : this.input.record;
+  }
+
+  private line(line: SyncLine): void {
+    const { context, capabilities, record, theirs: there } = this.input;
+    const field = outsideField(line, capabilities.fields);
+    const ours = project(record, line, field, context);
+    const theirs = itemsOf(valuesThere(there, line), line, field, context);
+    const several =
+      line.fixed === undefined && line.field !== WHOLE_NAME && context.catalogue.find(line.field)?.several;
+    if (several) this.several(line, field, ours, theirs, (items) => (this.out[line.outside] = items));
+    else this.one(line, field, ours, theirs);
+  }
+
+  private one(line: SyncLine, field: OutsideField, ours: Item[], theirs: Item[]): void {
+    const { context } = this.input;
+    const agreed = agreedOf(this.input.base, line, field, context);
+    const verdict = decideOne(line, ours, theirs, agreed, this.moments(line));
+    const rest = theirs.slice(1).map((item) => item.outside);
+    if (verdict === 'ask') return this.conflict(line, ours, theirs.slice(0, 1), 'bothChanged');
+    if (verdict === 'nothing') {
+      const equal = (ours[0]?.key ?? '') === (theirs[0]?.key ?? '');
+      // Values that differ and are left so by the rule stay as they were agreed on, so that who moves next is known.
+      if (equal || !agreed) this.agree(line, ours, outsideValues(theirs.slice(0, 1)), true);
+      return;
+    }
+    if (verdict === 'out') {
+      this.out[line.outside] = [...outsideValues(ours.slice(0, 1)), ...rest];
+      this.change('there', line, outsideValues(theirs.slice(0, 1)), outsideValues(ours.slice(0, 1)));
+      this.agree(line, ours, outsideValues(ours.slice(0, 1)), false);
+      return;
+    }
+    const value = theirs[0];
+    if (line.field === WHOLE_NAME) this.lifter.wholeName(value ? String(value.outside.v) : '', field);
+    else {
+      const read = value ? readOutside(typeOf(line, context), value.outside, context) : null;
+      if (value && !read) return this.conflict(line, ours, [value], 'unreadable');
+      this.lifter.one(line.field, read);
+    }
+    this.change('here', line, outsideValues(ours), outsideValues(theirs.slice(0, 1)));
+    const now = project(this.after(), line, field, context);
+    if (line.direction === 'both' && (now[0]?.key ?? '') !== (value?.key ?? '')) {
+      // What was read there is written another way here (a family name that stood first): the other side learns that.
+      this.out[line.outside] = [...outsideValues(now.slice(0, 1)), ...rest];
+      this.agree(line, now, outsideValues(now.slice(0, 1)), false);
+      this.agree(line, now, outsideValues(theirs.slice(0, 1)), true);
+    } else this.agree(line, now, outsideValues(theirs.slice(0, 1)), true);
+  }
+
+  private several(
+    line: SyncLine,
+    field: OutsideField,
+    ours: Item[],
+    theirs: Item[],
+    write: (items: OutsideValue[]) => void,
+  ): void {
+    const { context, record } = this.input;
+    const agreed = agreedOf(this.input.base, line, field, context);
+    const all = project(record, line, { ...field, most: Infinity }, context);
+    const verdict = decideSet(line, ours, all, theirs, agreed, this.moments(line));
+    if (verdict.ask) return this.conflict(line, ours, theirs, 'bothChanged');
+    const type = typeOf(line, context);
+    const unreadable: Item[] = [];
+    const add = verdict.add.flatMap((item) => {
+      const read = readOutside(type, item.outside, context);
+      if (!read) unreadable.push(item);
+      return read ? [read] : [];
+    });
+    for (const item of theirs) {
+      if (unreadable.includes(item) || all.some(({ key }) => key === item.key)) continue;
+      if (!readOutside(type, item.outside, context)) unreadable.push(item);
+    }
+    const heres = add.length + verdict.remove.length + verdict.relabel.length > 0;
+    if (heres) this.lifter.several(line.field, add, verdict.remove, verdict.relabel);
+    const now = heres ? project(this.after(), line, field, context) : ours;
+    if (heres) this.change('here', line, outsideValues(ours), outsideValues(now));
+    if (line.direction === 'in') {
+      this.agree(line, now, outsideValues(theirs), true);
+      return;
+    }
+    const wanted = new Map<string, Item>();
+    const nowByKey = new Map(now.map((item) => [item.key, item]));
+    const isKept = new Set([...verdict.keepThere, ...unreadable].map(({ key }) => key));
+    for (const item of theirs) {
+      if (verdict.dropThere.has(item.key)) continue;
+      const mine = nowByKey.get(item.key);
+      if (mine) wanted.set(item.key, mine);
+      else if (isKept.has(item.key)) wanted.set(item.key, item);
+    }
+    const addedNow = new Set((agreed?.o ?? []).map(({ key }) => key));
+    for (const item of now) {
+      // By "fills blanks only" what was taken away over there is not put back.
+      if (line.rule === 'fill' && addedNow.has(item.key)) continue;
+      if (!wanted.has(item.key)) wanted.set(item.key, item);
+    }
+    const list = [...wanted.values()].slice(0, field.most);
+    const labelsMatter = field.labelled === true;
+    if (sameKeys(list, theirs) && (!labelsMatter || sameLabels(list, theirs))) {
+      this.agree(line, now, outsideValues(theirs), true);
+      return;
+    }
+    if (heres) this.agree(line, now, outsideValues(theirs), true);
+    write(outsideValues(list));
+    this.change('there', line, outsideValues(theirs), outsideValues(list));
+    this.agree(line, now, outsideValues(list), false);
+    // Until it is written there, what was added here still has to go there.
+    if (heres)
+      this.plan.baseHere[line.id] = baseEntry(
+        outsideValues(now.filter(({ key }) => theirs.some((t) => t.key === key))),
+        outsideValues(theirs),
+      );
+  }
+
+  /** A stage as one of a set of labels: there is one, so a label that came takes the place of those that were there. */
+  private stage(line: SyncLine): void {
+    const { context, record, theirs } = this.input;
+    const field: OutsideField = { key: LABELS, name: 'Labels', type: 'text', most: 1 };
+    const byStage = line.stageLabels ?? {};
+    const stages = Object.keys(byStage);
+    const stageOf = new Map(stages.map((stage) => [(byStage[stage] ?? '').toLowerCase(), stage]));
+    const isStageLabel = (label: string) => stageOf.has(label.toLowerCase());
+    const asItem = (label: string | undefined): Item[] =>
+      label ? [{ key: label.toLowerCase(), outside: { v: label } }] : [];
+    const stageHere = firstText(record, line.field);
+    const ours = asItem(byStage[stageHere]);
+    const agreed = agreedOf(this.input.base, line, field, context);
+    const lower = (items: Item[] | undefined): Item[] =>
+      (items ?? []).map((item) => ({ ...item, key: item.key.toLowerCase() }));
+    const was = agreed ? { o: lower(agreed.o), t: lower(agreed.t) } : null;
+    const there = theirs.labels.filter(isStageLabel);
+    const came = there.filter((label) => !was?.t.some(({ key }) => key === label.toLowerCase()));
+    const furthest = (labels: readonly string[]) => [...labels].sort((a, b) => rank(b) - rank(a))[0];
+    const rank = (label: string) => stages.indexOf(stageOf.get(label.toLowerCase()) ?? '');
+    const theirOne = asItem(came.length ? furthest(came) : furthest(there));
+    let verdict = decideOne(line, ours, theirOne, was, this.moments(line));
+    // A stage that has no label over there is no blank, and is never filled in or taken away.
+    if (stageHere && !ours.length && verdict === 'in' && !was) verdict = 'nothing';
+    if (verdict === 'ask') return this.conflict(line, ours, theirOne, 'bothChanged');
+    let final = ours;
+    if (verdict === 'in') {
+      const stage = theirOne[0] ? (stageOf.get(theirOne[0].key) ?? null) : null;
+      this.lifter.one(line.field, stage === null ? null : { v: stage });
+      this.change('here', line, outsideValues(ours), outsideValues(theirOne));
+      final = theirOne;
+    }
+    if (verdict === 'nothing' && !sameKeys(ours, theirOne)) {
+      if (!was) this.agree(line, ours, outsideValues(theirOne), true);
+      return;
+    }
+    const isRight = there.length === final.length && there.every((label) => label.toLowerCase() === final[0]?.key);
+    if (line.direction === 'in' || isRight) {
+      this.agree(line, final, outsideValues(line.direction === 'in' ? theirOne : final), true);
+      return;
+    }
+    for (const label of there) if (label.toLowerCase() !== final[0]?.key) this.labels.delete(label);
+    const wanted = final[0];
+    if (wanted && !there.some((label) => label.toLowerCase() === wanted.key)) this.labels.add(String(wanted.outside.v));
+    this.change(
+      'there',
+      line,
+      there.map((v) => ({ v })),
+      outsideValues(final),
+    );
+    if (verdict === 'in') this.agree(line, final, outsideValues(theirOne), true);
+    this.agree(line, final, outsideValues(final), false);
+  }
+
+  /** Tags as labels, apart from labels that stand for a stage or for taking part. */
+  private tags(line: SyncLine): void {
+    const { context, record, theirs, lines, ownLabels = [] } = this.input;
+    const field: OutsideField = { key: LABELS, name: 'Labels', type: 'text', most: Infinity };
+    const passed = new Set(
+      [...lines.flatMap((other) => Object.values(other.stageLabels ?? {})), ...ownLabels].map((label) =>
+        label.toLowerCase(),
+      ),
+    );
+    const isTag = (label: string) => !passed.has(label.toLowerCase());
+    const there = itemsOf(
+      theirs.labels.filter(isTag).map((v) => ({ v })),
+      line,
+      field,
+      context,
+    );
+    const plain: ContactRecord = {
+      ...record,
+      f: { ...record.f, [line.field]: valuesOf(record, line.field).filter(({ v }) => isTag(String(v))) },
+    };
+    this.several(line, field, project(plain, line, field, context), there, (items) => {
+      for (const label of theirs.labels) if (isTag(label)) this.labels.delete(label);
+      for (const { v } of items) if (isTag(String(v))) this.labels.add(String(v));
+    });
+  }
+}
+
+/**
+ * Plans one pair: what is written here, what over there, what a person has to decide, and what is agreed on afterwards.
+ * Laws: planning again after both sides are written gives nothing; a line whose direction is off writes nothing that way;
+ * every value that was changed is carried across, loses to a later one by the rule, or is asked about.
+ */
+export function planPair(input: PairInput): PairPlan {
+  return new PairPlanner(input).run();
+}
+
+export function isQuiet(plan: PairPlan): boolean {
+  return !plan.operations.length && !plan.fields && !plan.labels && !plan.stopHere.length && !plan.stopThere.length;
+}

@@ -1,0 +1,161 @@
+import type { ContactRecord, Operation } from '../model';
+import type { Channel } from '../writing';
+import type { Capabilities, OutsideFields, OutsideRecord } from './outside';
+import type { Base, PlannedChange, PlannedConflict } from './plan-pair';
+import type { SyncChoice } from './scope';
+
+/**
+ * making: to be made over there, the id is chosen and written down; linked: in step; asking: a person is asked who it is;
+ * fresh: a person said that it is nobody who is here; stranger: is nobody here and is not to be made here; apart: no longer
+ * in step, for the reason given.
+ */
+export type LinkState = 'making' | 'linked' | 'asking' | 'fresh' | 'stranger' | 'apart';
+export type ApartReason = 'goneThere' | 'goneHere' | 'left' | 'merged' | 'person' | 'refused';
+
+/** What was about to be written over there and is not confirmed yet: what would be agreed on if it was. */
+export interface Intent {
+  fields: OutsideFields | null;
+  labels: string[] | null;
+  base: Base;
+}
+
+/** The tie between a record over there and a contact here. */
+export interface Link {
+  outsideId: string;
+  /** As it was linked; the contact that took it in by a merge is found from it. 0 while nobody is known. */
+  contactId: number;
+  state: LinkState;
+  apart: ApartReason | null;
+  version: string;
+  base: Base | null;
+  /** The record over there as it was last read or written; null before. */
+  seen: OutsideRecord | null;
+  intent: Intent | null;
+  /** To be looked at in the next pass whatever changed. */
+  dirty: boolean;
+  scope: string | null;
+  /** Whom it may be, while a person is asked. */
+  candidates: number[];
+  /** Whether a person is asked what becomes of it, since its contact was merged into one that has a record there. */
+  asksTwo: boolean;
+}
+
+export interface OurPerson {
+  /** The contact that stands for it now: the taker of a merged one. */
+  id: number;
+  version: number;
+  record: ContactRecord;
+  stopped: Channel[];
+  choice: SyncChoice | null;
+  filters: ReadonlySet<string>;
+  changedAtMs: (field: string) => number;
+}
+
+export type Identity = { who: 'one'; contactId: number } | { who: 'ask'; contactIds: number[] } | { who: 'nobody' };
+
+/** What one pair writes here, in one transaction with all others of its batch. */
+export interface PairWrite {
+  link: Link;
+  /** Set where the link is to be forgotten. */
+  forget?: boolean;
+  /** Contact to be made here; the link gets its id. */
+  create?: ContactRecord;
+  operations: Operation[];
+  /** Version that the contact must still have; otherwise nothing of this pair is written. */
+  version: number | null;
+  stop: Channel[];
+  changes: PlannedChange[];
+  /** The open questions about this pair; they take the place of those that were. Absent: they stay as they are. */
+  conflicts?: PlannedConflict[];
+  /** Says what became of it, for the story of the contact. */
+  event?: PairEvent;
+}
+
+export type PairEvent = 'madeHere' | 'madeThere' | 'linked' | 'asked' | 'apart' | 'removedThere' | 'again' | 'refused';
+
+export type WriteResult = { ok: true; contactId: number } | { ok: false };
+
+/** The book here. */
+export interface SyncStore {
+  cursors(): Promise<{ theirs: string | null; ours: string | null }>;
+  /** Contacts that were changed since, and those that may take part where there is no cursor yet. Never misses a late commit. */
+  changedHere(cursor: string | null): Promise<{ ids: number[]; cursor: string }>;
+  /** Outside ids of links with something unfinished. */
+  unfinished(): Promise<string[]>;
+  /** Everybody of whom a person is asked whether somebody over there is the same. */
+  askedAbout(): Promise<Set<number>>;
+  /** Those over there who are nobody here, and are not to be made here. */
+  strangers(): Promise<Link[]>;
+  /** All links by what they tie; for a lost cursor over there. */
+  versions(): Promise<Map<string, string>>;
+  links(outsideIds: readonly string[]): Promise<Map<string, Link>>;
+  /** Links of contacts and of everybody who was merged into them. */
+  linksOf(contactIds: readonly number[]): Promise<Link[]>;
+  /** By the id that was asked for; ids of merged contacts lead to their taker. */
+  people(ids: readonly number[]): Promise<Map<number, OurPerson>>;
+  identify(records: readonly OutsideRecord[]): Promise<Identity[]>;
+  /** Writes a batch in one transaction; what is refused because the contact moved is left out and said. */
+  save(writes: readonly PairWrite[]): Promise<WriteResult[]>;
+  /** Moves the cursors on, when everything up to them is done. */
+  finish(cursors: { theirs: string | null; ours: string }): Promise<void>;
+}
+
+export interface Changes {
+  changed: { id: string; version: string }[];
+  gone: string[];
+  /** Where to go on from; null where the other side keeps no such place. */
+  cursor: string | null;
+  /** Whether `changed` is everything there is, so that what is missing in it is gone. */
+  full: boolean;
+  /** Clock over there less ours, as seen in its answers, and how far that may be wrong. */
+  clock: { aheadMs: number; errorMs: number };
+}
+
+export type OutsideWrite =
+  | { kind: 'create'; id: string; fields: OutsideFields; labels: string[]; stopped: Channel[] }
+  | {
+      kind: 'update';
+      id: string;
+      version: string;
+      fields: OutsideFields | null;
+      labels: string[] | null;
+      stop: Channel[];
+      seen: OutsideRecord;
+    }
+  | { kind: 'remove'; id: string; version: string };
+
+export type OutsideWritten =
+  | { ok: true; record: OutsideRecord | null }
+  /** clash: changed meanwhile; gone; full: no room; refused: not taken; unknown: no answer came, it may have been written. */
+  | { ok: false; why: 'clash' | 'gone' | 'full' | 'refused' | 'unknown'; text: string };
+
+/**
+ * One outside tool. Contract: `changes` misses nothing that was changed after the cursor was given out, in whatever order;
+ * `write` never overwrites a version it does not know, and a create with an id that is taken is a clash; a record that was
+ * read and written back unchanged is the same. Errors other than those of a single record are thrown as ToolTrouble.
+ */
+export interface Tool {
+  capabilities(): Promise<Capabilities>;
+  /** Throws ToolTrouble with `cursorLost` where the cursor is not known any more. */
+  changes(cursor: string | null): Promise<Changes>;
+  /** Records by id; one that is gone is left out. */
+  read(ids: readonly string[]): Promise<OutsideRecord[]>;
+  write(writes: readonly OutsideWrite[]): Promise<OutsideWritten[]>;
+  /** An id for a record that is to be made. */
+  newId(contactId: number, nonce: string): string;
+}
+
+export type TroubleKind =
+  'cursorLost' | 'unreachable' | 'credentials' | 'notFound' | 'busy' | 'protocol' | 'refusedAddress' | 'tooLarge';
+
+/** The other side as a whole does not do what it should; a single record that fails is told in its place. */
+export class ToolTrouble extends Error {
+  constructor(
+    readonly kind: TroubleKind,
+    message: string,
+    /** How long to wait before the next try, in ms, where the other side said so. */
+    readonly waitMs: number | null = null,
+  ) {
+    super(message);
+  }
+}

@@ -1,0 +1,90 @@
+import { firstText, kindOf, lifecycleOf, valuesOf, type ContactRecord } from '../model';
+import type { OutsideRecord } from './outside';
+
+/** Who takes part: everybody, those with a label over there, with a tag or stage here, who meet a filter here, or who are sent by hand. */
+export type ScopeWho =
+  | { kind: 'everybody' }
+  | { kind: 'labelThere'; label: string }
+  | { kind: 'tag'; tag: string }
+  | { kind: 'stage'; stage: string }
+  | { kind: 'filter'; filter: Record<string, unknown>; words: string }
+  | { kind: 'byHand' };
+
+/** What somebody who comes in by a scope is given here. */
+export interface ScopeTreatment {
+  tags: string[];
+  source: string;
+  owner: string;
+  stage: string;
+}
+
+export interface Scope {
+  id: string;
+  who: ScopeWho;
+  give: ScopeTreatment;
+}
+
+/** What a person said about one contact and one connection. */
+export type SyncChoice = 'send' | 'never';
+
+export interface Partaker {
+  /** Null for somebody who is over there only. */
+  record: ContactRecord | null;
+  /** Null for somebody who is here only. */
+  theirs: Pick<OutsideRecord, 'labels'> | null;
+  choice: SyncChoice | null;
+  /** Ids of the scopes whose filter the contact meets. */
+  filters: ReadonlySet<string>;
+}
+
+export type WhyNot = 'never' | 'deleted' | 'organization' | 'noScope';
+
+export type Verdict = { takesPart: true; scope: Scope | null } | { takesPart: false; why: WhyNot };
+
+function fits({ id, who }: Scope, { record, theirs, filters }: Partaker): boolean {
+  switch (who.kind) {
+    case 'everybody':
+      return true;
+    case 'labelThere':
+      return theirs?.labels.some((label) => label.toLowerCase() === who.label.toLowerCase()) ?? false;
+    case 'tag':
+      return (
+        record !== null && valuesOf(record, 'tags').some(({ v }) => String(v).toLowerCase() === who.tag.toLowerCase())
+      );
+    case 'stage':
+      return record !== null && firstText(record, 'stage') === who.stage;
+    case 'filter':
+      return filters.has(id);
+    case 'byHand':
+      return false;
+  }
+}
+
+/** Whether somebody takes part, by the first scope that fits, and if not why. */
+export function takesPart(scopes: readonly Scope[], partaker: Partaker): Verdict {
+  const { record, choice } = partaker;
+  if (choice === 'never') return { takesPart: false, why: 'never' };
+  if (record && lifecycleOf(record)) return { takesPart: false, why: 'deleted' };
+  if (record && kindOf(record) !== 'person') return { takesPart: false, why: 'organization' };
+  const scope = scopes.find((one) => fits(one, partaker));
+  if (scope) return { takesPart: true, scope };
+  if (choice === 'send') return { takesPart: true, scope: scopes.find(({ who }) => who.kind === 'byHand') ?? null };
+  return { takesPart: false, why: 'noScope' };
+}
+
+export function sayScope({ who }: Scope): string {
+  switch (who.kind) {
+    case 'everybody':
+      return 'everybody';
+    case 'labelThere':
+      return `whoever has the label "${who.label}" over there`;
+    case 'tag':
+      return `whoever has the tag "${who.tag}" here`;
+    case 'stage':
+      return `whoever is in the stage "${who.stage}" here`;
+    case 'filter':
+      return `whoever meets "${who.words}" here`;
+    case 'byHand':
+      return 'whoever is sent by hand';
+  }
+}

@@ -1,0 +1,217 @@
+import type { Channel } from '../writing';
+import {
+  ToolTrouble,
+  type Capabilities,
+  type Changes,
+  type OutsideField,
+  type OutsideFields,
+  type OutsideRecord,
+  type OutsideWrite,
+  type OutsideWritten,
+  type Tool,
+} from '../syncing';
+
+export type Fault =
+  'lostAnswer' | 'notWritten' | 'repeated' | 'busy' | 'failing' | 'credentials' | 'cursorLost' | 'disorder' | 'dies';
+
+/** The process ended: nothing after this happens. */
+export class Died extends Error {}
+
+export interface ToolKind {
+  name: string;
+  fields: OutsideField[];
+  keepsStops: boolean;
+  tellsTimes: boolean;
+  aheadMs: number;
+}
+
+const text = (key: string, more: Partial<OutsideField> = {}): OutsideField => ({
+  key,
+  name: key,
+  type: 'text',
+  most: 1,
+  ...more,
+});
+
+export const TOOL_KINDS: readonly ToolKind[] = [
+  {
+    name: 'address book',
+    fields: [
+      text('given'),
+      text('family'),
+      text('email', { type: 'email', most: 20, labelled: true }),
+      text('tel', { type: 'tel', most: 20, labelled: true }),
+      text('note', { type: 'longText' }),
+      text('org'),
+    ],
+    keepsStops: false,
+    tellsTimes: true,
+    aheadMs: 0,
+  },
+  {
+    name: 'dialer',
+    // Capitals, one box for the name, three phones, 40 characters.
+    fields: [
+      text('name', { type: 'name', capitals: true, longest: 40 }),
+      text('tel', { type: 'tel', most: 3 }),
+      text('email', { type: 'email', most: 1 }),
+      text('note', { capitals: true, longest: 40 }),
+    ],
+    keepsStops: true,
+    tellsTimes: true,
+    aheadMs: 86_400_000,
+  },
+  {
+    name: 'mailer',
+    fields: [text('given'), text('family'), text('email', { type: 'email', most: 1 }), text('org', { longest: 40 })],
+    keepsStops: true,
+    tellsTimes: false,
+    aheadMs: -3_000,
+  },
+];
+
+/** An outside tool in memory, with faults that are used up one by one as it is asked. */
+export class SimulatedTool implements Tool {
+  readonly records = new Map<string, OutsideRecord>();
+  /** Every change by its number; a cursor is such a number. */
+  private readonly log: string[] = [];
+  faults: Fault[] = [];
+  writes = 0;
+  reads = 0;
+
+  constructor(
+    readonly kind: ToolKind,
+    private readonly now: () => number,
+  ) {}
+
+  private next(): Fault | null {
+    return this.faults.shift() ?? null;
+  }
+
+  private trip(fault: Fault | null): void {
+    if (fault === 'dies') throw new Died();
+    if (fault === 'busy') throw new ToolTrouble('busy', 'too many requests', 10);
+    if (fault === 'failing') throw new ToolTrouble('unreachable', 'it answers with 503');
+    if (fault === 'credentials') throw new ToolTrouble('credentials', 'the key has expired');
+  }
+
+  capabilities(): Promise<Capabilities> {
+    return Promise.resolve({
+      name: this.kind.name,
+      fields: this.kind.fields,
+      labels: true,
+      knownLabels: [],
+      canRemove: true,
+      tellsTimes: this.kind.tellsTimes,
+      keepsStops: this.kind.keepsStops,
+      mostRecords: null,
+      records: this.records.size,
+    });
+  }
+
+  changes(cursor: string | null): Promise<Changes> {
+    this.reads++;
+    const fault = this.next();
+    if (fault === 'cursorLost' && cursor !== null) throw new ToolTrouble('cursorLost', 'gone');
+    this.trip(fault);
+    const ids = cursor === null ? [...this.records.keys()] : [...new Set(this.log.slice(Number(cursor)))];
+    const changed = ids.flatMap((id) => {
+      const record = this.records.get(id);
+      return record ? [{ id, version: record.version }] : [];
+    });
+    if (fault === 'disorder') changed.reverse();
+    if (fault === 'repeated') changed.push(...changed);
+    return Promise.resolve({
+      changed,
+      gone: cursor === null ? [] : ids.filter((id) => !this.records.has(id)),
+      cursor: String(this.log.length),
+      full: cursor === null,
+      clock: { aheadMs: this.kind.aheadMs, errorMs: 2 },
+    });
+  }
+
+  read(ids: readonly string[]): Promise<OutsideRecord[]> {
+    this.reads++;
+    const fault = this.next();
+    this.trip(fault);
+    const found = ids.flatMap((id) => {
+      const record = this.records.get(id);
+      return record ? [structuredClone(record)] : [];
+    });
+    return Promise.resolve(fault === 'disorder' ? found.reverse() : found);
+  }
+
+  write(writes: readonly OutsideWrite[]): Promise<OutsideWritten[]> {
+    const answers: OutsideWritten[] = [];
+    for (const write of writes) {
+      const fault = this.next();
+      if (fault === 'notWritten') {
+        answers.push({ ok: false, why: 'unknown', text: 'no answer' });
+        continue;
+      }
+      this.trip(fault === 'dies' ? null : fault);
+      const answer = this.writeOne(write);
+      if (fault === 'repeated') this.writeOne(write);
+      if (fault === 'dies') throw new Died();
+      answers.push(fault === 'lostAnswer' ? { ok: false, why: 'unknown', text: 'no answer' } : answer);
+    }
+    return Promise.resolve(answers);
+  }
+
+  newId(contactId: number, nonce: string): string {
+    return `${contactId}-${nonce}`;
+  }
+
+  private writeOne(write: OutsideWrite): OutsideWritten {
+    this.writes++;
+    const there = this.records.get(write.id);
+    if (write.kind === 'create') {
+      if (there) return { ok: false, why: 'clash', text: 'there is one' };
+      return { ok: true, record: this.put(write.id, write.fields, write.labels, write.stopped) };
+    }
+    if (!there) return { ok: false, why: 'gone', text: 'gone' };
+    if (there.version !== write.version) return { ok: false, why: 'clash', text: 'changed' };
+    if (write.kind === 'remove') {
+      this.remove(write.id);
+      return { ok: true, record: null };
+    }
+    return {
+      ok: true,
+      record: this.put(write.id, { ...there.fields, ...write.fields }, write.labels ?? there.labels, [
+        ...(there.stopped ?? []),
+        ...write.stop,
+      ]),
+    };
+  }
+
+  /** What the tool does to everything that is written into it, by whomever. */
+  put(id: string, fields: OutsideFields, labels: string[], stopped: Channel[]): OutsideRecord {
+    const kept: OutsideFields = {};
+    for (const field of this.kind.fields) {
+      const values = (fields[field.key] ?? []).slice(0, field.most).map(({ v, label }) => {
+        const cased = field.capitals ? String(v).toUpperCase() : String(v);
+        return {
+          v: field.longest ? cased.slice(0, field.longest) : cased,
+          ...(field.labelled && label ? { label } : {}),
+        };
+      });
+      if (values.length) kept[field.key] = values;
+    }
+    this.log.push(id);
+    const record: OutsideRecord = {
+      id,
+      version: `v${this.log.length}`,
+      fields: kept,
+      labels: [...new Set(labels)],
+      ...(this.kind.tellsTimes ? { changedAtMs: this.now() + this.kind.aheadMs } : {}),
+      ...(this.kind.keepsStops ? { stopped: [...new Set(stopped)] } : {}),
+    };
+    this.records.set(id, record);
+    return structuredClone(record);
+  }
+
+  remove(id: string): void {
+    this.records.delete(id);
+    this.log.push(id);
+  }
+}
