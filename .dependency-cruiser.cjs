@@ -50,7 +50,13 @@ module.exports = {
       name: 'server-never-imports-web',
       severity: 'error',
       from: { path: '^apps/server/' },
-      to: { path: '^(apps/web|apps/stand-ins|apps/loom|e2e|bench)/' },
+      to: { path: '^(apps/web|apps/loom|e2e|bench)/' },
+    },
+    {
+      name: 'stand-ins-know-core-and-demo-only',
+      severity: 'error',
+      from: { path: '^apps/stand-ins/' },
+      to: { path: '^(packages/wire|apps/(web|server|loom)|e2e|bench|scripts)/' },
     },
     {
       name: 'nothing-that-ships-imports-testing',

@@ -26,7 +26,11 @@ export default {
     {
       ...base,
       displayName: 'server',
-      testMatch: ['<rootDir>/apps/server/**/*.test.ts', '<rootDir>/apps/loom/**/*.test.ts'],
+      testMatch: [
+        '<rootDir>/apps/server/**/*.test.ts',
+        '<rootDir>/apps/loom/**/*.test.ts',
+        '<rootDir>/apps/stand-ins/**/*.test.ts',
+      ],
     },
     { ...base, displayName: 'browser', testMatch: ['<rootDir>/e2e/**/*.test.ts'] },
   ],

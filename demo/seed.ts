@@ -17,15 +17,15 @@ import { startRun, threadFor } from '../apps/server/src/use-cases/runs';
 import { takeFile } from '../apps/server/src/use-cases/take-file';
 import type { NewContact } from '../apps/server/src/use-cases/render-contacts';
 import { insertContacts } from '../apps/server/src/use-cases/write-contacts';
+import { castPeople, THREADS, type Cast } from './cast';
 import { fairFile } from './fair-file';
 import { seedOpportunities } from './opportunities';
-import { asAnotherToolHasThem, Dice, makePerson, Phones, toldBy, type DemoPerson, type DemoThread } from './people';
+import { Dice, toldBy, type DemoThread } from './people';
 import { SOURCES, STAGES, TAGS } from './quillhaven';
 import { seedWholeRecord } from './whole-record';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
 const DAY = 86_400_000;
-const PEOPLE = 2040;
 const LEASE_MS = 120_000;
 const FAIR_DAYS_BACK = 9;
 
@@ -34,17 +34,6 @@ interface SeedOptions {
   databaseUrl: string;
   say: (text: string) => void;
 }
-
-/** The threads of the scenario, how many days back each began, and the share of people it brought. */
-const THREADS: { kind: DemoThread; name: string; share: number; sinceDays: number; runs: number }[] = [
-  { kind: 'file', name: 'alumni-2019.csv', share: 0.26, sinceDays: 2400, runs: 1 },
-  { kind: 'addressBook', name: 'Office address book', share: 0.2, sinceDays: 1500, runs: 9 },
-  { kind: 'dialer', name: 'Phone bank', share: 0.14, sinceDays: 420, runs: 10 },
-  { kind: 'mailer', name: 'Newsletter', share: 0.16, sinceDays: 800, runs: 12 },
-  { kind: 'form', name: 'Course enquiry', share: 0.13, sinceDays: 330, runs: 30 },
-  { kind: 'inbox', name: 'Enquiries inbox', share: 0.05, sinceDays: 80, runs: 14 },
-  { kind: 'hand', name: 'By hand', share: 0.06, sinceDays: 700, runs: 24 },
-];
 
 const KIND_OF: Record<DemoThread, 'import' | 'sync' | 'form' | 'create'> = {
   file: 'import',
@@ -108,37 +97,6 @@ async function seedLists(tx: Tx, withPeople: boolean): Promise<void> {
     ...(withPeople ? SOURCES.map((label) => ({ kind: 'source' as const, label, foldKey: foldText(label) })) : []),
   ];
   await tx.db.insert(pick).values(rows);
-}
-
-/** Who each thread brings: everybody once, and about one in five a second time as another tool has them. */
-interface Cast {
-  people: DemoPerson[];
-  entries: { thread: number; person: DemoPerson }[];
-}
-
-function castPeople(): Cast {
-  const dice = new Dice(4310);
-  const phones = new Phones();
-  const people: DemoPerson[] = [];
-  const entries: { thread: number; person: DemoPerson }[] = [];
-  const draw = () => {
-    let at = dice.below(1000) / 1000;
-    return Math.max(
-      0,
-      THREADS.findIndex((thread) => (at -= thread.share) < 0),
-    );
-  };
-  for (let i = 0; i < PEOPLE; i++) {
-    const person = makePerson(dice, phones, i);
-    people.push(person);
-    const first = draw();
-    entries.push({ thread: first, person });
-    for (let again = 0; again < 2 && dice.chance(again ? 0.1 : 0.13); again++) {
-      const other = draw();
-      if (other !== first) entries.push({ thread: other, person: asAnotherToolHasThem(person, dice, phones) });
-    }
-  }
-  return { people, entries };
 }
 
 /** The runs of all threads between two days back, oldest first, so that the ledger reads in order. */

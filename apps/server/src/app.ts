@@ -12,6 +12,8 @@ import { opportunityRoutes } from './routes/opportunity-routes';
 import { runRoutes } from './routes/run-routes';
 import { setupRoutes } from './routes/setup-routes';
 import { requireSession, sessionRoutes } from './routes/session-routes';
+import { syncRoutes } from './routes/sync-routes';
+import { callIn } from './use-cases/connections';
 import type { AppEnv, Services } from './routes/context';
 
 function details(problem: Problem): ProblemDetails {
@@ -78,12 +80,18 @@ export function createApp(services: Services): Hono<AppEnv> {
   });
 
   app.route('/api', sessionRoutes(services));
+  // The other side calls with an address that nobody else knows, and learns nothing by it.
+  app.post('/api/hooks/:hook', async (c) => {
+    await callIn(services.database, c.req.param('hook'));
+    return c.json({ heard: true });
+  });
   app.use('/api/*', requireSession(services));
   app.route('/api', contactRoutes(services));
   app.route('/api', setupRoutes(services));
   app.route('/api', opportunityRoutes(services));
   app.route('/api', intakeRoutes(services));
   app.route('/api', duplicateRoutes(services));
+  app.route('/api', syncRoutes(services));
   app.route('/api', runRoutes(services));
   app.all('/api/*', () => {
     throw new Problem(404, 'noSuchThing', 'There is nothing at this address.');

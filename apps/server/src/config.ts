@@ -14,6 +14,10 @@ export interface Config {
   country: string;
   /** How long a worker may give no sign of life before its run is taken over. */
   leaseMs: number;
+  /** Key that credentials of outside tools are encrypted with, 32 bytes; null where none was given. */
+  secretKey: Buffer | null;
+  /** Origins inside that may be asked: those of stand-ins. */
+  standIns: string[];
   logLevel: string;
 }
 
@@ -24,6 +28,13 @@ function numberFrom(name: string, value: string | undefined, fallback: number, l
     throw new Error(`${name} is '${value}'; it must be a whole number from ${least} to ${most}`);
   }
   return number;
+}
+
+function keyFrom(text: string | undefined): Buffer | null {
+  if (!text) return null;
+  const key = Buffer.from(text, 'base64');
+  if (key.length !== 32) throw new Error(`GRAY_LOOM_KEY has ${key.length} bytes; it must be 32, written in base64`);
+  return key;
 }
 
 /** Reads the configuration from environment variables. Throws with the name, the value and the bound that it breaks. */
@@ -46,6 +57,8 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     sessionDays: numberFrom('GRAY_LOOM_SESSION_DAYS', env.GRAY_LOOM_SESSION_DAYS, 14, 1, 365),
     country: env.GRAY_LOOM_COUNTRY ?? 'GB',
     leaseMs: numberFrom('GRAY_LOOM_LEASE_MS', env.GRAY_LOOM_LEASE_MS, 15_000, 500, 600_000),
+    secretKey: keyFrom(env.GRAY_LOOM_KEY),
+    standIns: (env.GRAY_LOOM_STAND_INS ?? '').split(',').filter(Boolean),
     logLevel: env.GRAY_LOOM_LOG ?? 'info',
   };
 }

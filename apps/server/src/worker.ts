@@ -8,10 +8,12 @@ import { importFile } from './jobs/import-file';
 import { keepAlive, LeaseLost, takeLease, type Lease } from './jobs/lease';
 import { mergeCertain } from './jobs/merge-certain';
 import { checkDuplicates, scanDuplicates } from './jobs/scan-duplicates';
+import { syncConnection } from './jobs/sync-connection';
 import { tryImport } from './jobs/try-import';
 import { undoLargeRun } from './jobs/undo-large-run';
 import { createLogger, type Logger } from './log';
 import { outOfRoom } from './problem';
+import { startDueSyncs } from './use-cases/connections';
 import { enqueueRun, failRun } from './use-cases/runs';
 
 type RunJob = (database: Database, lease: Lease, leaseMs: number) => Promise<void>;
@@ -31,6 +33,7 @@ const TASK_OF_KIND: Record<string, string> = {
   convert: 'changeMany',
   recompute: 'changeMany',
   merge: 'mergeCertain',
+  sync: 'syncConnection',
 };
 
 /** Wraps the work of a run: lease, signs of life, and a failure that the ledger tells. */
@@ -132,6 +135,7 @@ export async function startWorker(
       undoRun: task(undoLargeRun),
       changeMany: task(changeMany),
       mergeCertain: task(mergeCertain),
+      syncConnection: task((db, lease, leaseMs) => syncConnection(config, db, lease, leaseMs)),
       checkDuplicates: task(checkDuplicates),
       scanDuplicates: task((db, lease, leaseMs) => scanDuplicates(db, matching, config.databaseUrl, lease, leaseMs)),
     },
@@ -139,6 +143,7 @@ export async function startWorker(
   const sweep = () =>
     takeUpLostRuns(database, config.leaseMs, log)
       .then(() => sumUpTallies(database))
+      .then(() => startDueSyncs(database))
       .catch((error: unknown) => log.warn({ err: error }, 'looking for lost runs failed'));
   await sweep();
   const timer = setInterval(() => void sweep(), config.leaseMs / 2);

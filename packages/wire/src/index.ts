@@ -8,3 +8,4 @@ export * from './session';
 export * from './setup';
 export * from './threads';
 export * from './worklist';
+export * from './syncs';

@@ -58,7 +58,10 @@ export async function enqueueRun(tx: Tx, task: string, runId: number): Promise<v
 }
 
 /** Kinds of runs that can wait at their marker, with the task that goes on. */
-const PAUSABLE: Partial<Record<RunKind, string>> = { import: 'importFile' };
+const PAUSABLE: Partial<Record<RunKind, string>> = {
+  import: 'importFile',
+  sync: 'syncConnection',
+};
 
 export function isPausable(kind: RunKind): boolean {
   return kind in PAUSABLE;

@@ -9,6 +9,10 @@ export {
   writeCard,
   CardTable,
   type CardPicture,
+  readCardText,
+  writeCardText,
+  type CardProperty,
+  type CardText,
 } from './vcard';
 export { looksLikeMessage, messageRow, messageTable, type MailedPerson, type MessageParts } from './message';
 export { trimSheet, type SheetCell } from './sheet-text';

@@ -318,7 +318,7 @@ export class SyncPass {
       return [{ link: { ...nobody, state: 'stranger' }, person: null, plan: null, action: 'note', operations: [] }];
     const given = give(0, emptyRecord(), scope, this.options.run);
     const start = apply(emptyRecord(), given);
-    const plan = this.planPair(0, start, record, null, () => Date.now(), []);
+    const plan = this.planPair(0, start, record, null, () => 0, []);
     const create = apply(start, plan.operations);
     if (!TELLING.some((field) => create.f[field]?.length)) {
       this.totals.failed++;

@@ -71,7 +71,7 @@ const anyStep: fc.Arbitrary<Step> = fc.oneof(
       kind: fc.constant('pass' as const),
       tool,
       faults: fc.oneof(
-        { weight: 2, arbitrary: fc.constant([]) },
+        { weight: 2, arbitrary: fc.constant<Fault[]>([]) },
         { weight: 3, arbitrary: fc.array(anyFault, { maxLength: 4 }) },
       ),
     }),

@@ -5,3 +5,4 @@ export * from './intake';
 export * from './ledger';
 export * from './opportunities';
 export * from './people';
+export * from './syncs';

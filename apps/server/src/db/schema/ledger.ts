@@ -1,3 +1,4 @@
+import { sql } from 'drizzle-orm';
 import { bigint, index, integer, jsonb, pgTable, primaryKey, text, timestamp, boolean } from 'drizzle-orm/pg-core';
 import type { Operation } from '@gray-loom/core/model';
 
@@ -79,6 +80,17 @@ export const operation = pgTable(
     version: integer('version').notNull(),
     sourceRow: integer('source_row'),
     changes: jsonb('changes').$type<Omit<Operation, 'target'>[]>(),
+    /**
+     * The transaction that wrote it. Numbers are given out before the commit, so whoever looks for what is new goes on from
+     * the oldest transaction that was not over yet, and misses no late one.
+     */
+    txid: bigint('txid', { mode: 'number' })
+      .notNull()
+      .default(sql`txid_current()`),
   },
-  (t) => [primaryKey({ columns: [t.contactId, t.version] }), index('operation_run').on(t.runId, t.contactId)],
+  (t) => [
+    primaryKey({ columns: [t.contactId, t.version] }),
+    index('operation_run').on(t.runId, t.contactId),
+    index('operation_txid').using('brin', t.txid).with({ pages_per_range: 16, autosummarize: true }),
+  ],
 );

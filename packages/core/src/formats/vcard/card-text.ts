@@ -7,6 +7,8 @@ export interface CardProperty {
   params: Record<string, string | string[]>;
   /** Texts; the parts of a structured value come as a list. */
   values: (string | string[])[];
+  /** Type of the values where it was read (RFC 7095, 3.5); written back as it came. */
+  type?: string;
 }
 
 export interface CardText {
@@ -114,9 +116,10 @@ export function readCardText(text: string): Result<CardText, string> {
   if (component !== 'vcard') return err('it is no card');
   return ok({
     version: stated === '4.0' ? '4.0' : '3.0',
-    properties: properties.map(([name, params, , ...values]) => ({
+    properties: properties.map(([name, params, type, ...values]) => ({
       name: name.toLowerCase(),
       params,
+      type,
       values: values.map((value) => plainValue(name, value)),
     })),
   });
@@ -133,7 +136,9 @@ function mendLine(line: string): string {
 
 /** Writes a card; lines end with CR LF and are folded at 75 octets. What the library writes otherwise is mended here. */
 export function writeCardText({ version, properties }: CardText): string {
-  const jCard = properties.map(({ name, params, values }) => [name, params, typeOf(name, version), ...values]);
+  const jCard = properties
+    .filter(({ name }) => name !== 'version')
+    .map(({ name, params, values, type }) => [name, params, type ?? typeOf(name, version), ...values]);
   const text = ICAL.stringify(['vcard', [['version', {}, 'text', version], ...jCard], []] as never);
   const lines = text.replaceAll('\r\n ', '').trimEnd().split('\r\n');
   return lines.map((line) => `${ICAL.helpers.foldline(mendLine(line))}\r\n`).join('');

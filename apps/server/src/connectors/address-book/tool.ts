@@ -1,0 +1,361 @@
+import pLimit from 'p-limit';
+import {
+  ToolTrouble,
+  type Capabilities,
+  type Changes,
+  type OutsideRecord,
+  type OutsideWrite,
+  type OutsideWritten,
+  type Tool,
+} from '@gray-loom/core/syncing';
+import type { CardText } from '@gray-loom/core/formats';
+import { NoAnswer, type GuardedAnswer, type GuardedRequest, type GuardedRequester } from '../guarded-request';
+import type { ConnectionStep, Credentials, TestedConnection } from '../connector';
+import { CARD_FIELDS, changedCard, newCard, readContent } from './card-fields';
+import { cardText, hrefIn, isOfType, readMultistatus, textOf, type DavResponse, type Multistatus } from './dav-answers';
+
+const XML = 'application/xml; charset=utf-8';
+const NAMESPACES = 'xmlns:d="DAV:" xmlns:c="urn:ietf:params:xml:ns:carddav" xmlns:s="urn:stand-in"';
+const AT_ONCE = 6;
+const MULTIGET = 100;
+const TRIES = 5;
+/** Longest wait that a pass sits out by itself; for a longer one the run ends and comes back. */
+const LONGEST_WAIT_MS = 30_000;
+
+const propfind = (props: string) =>
+  `<?xml version="1.0"?><d:propfind ${NAMESPACES}><d:prop>${props}</d:prop></d:propfind>`;
+const escapeXml = (text: string) => text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;');
+const sleep = (ms: number) => new Promise<void>((done) => setTimeout(done, ms));
+
+interface SeenCard {
+  card: CardText;
+  version: string;
+}
+
+/** The client side of CardDAV (RFC 6352) with sync tokens (RFC 6578). */
+export class AddressBookTool implements Tool {
+  /** Cards as they were last read, for writing back what we have no name for. */
+  private readonly cards = new Map<string, SeenCard>();
+  private clock = { aheadMs: 0, errorMs: 60_000 };
+  /** Requests so far, for the report of a run. */
+  requests = 0;
+
+  /** @param book address of the book itself, with a slash at its end */
+  constructor(
+    private readonly requester: GuardedRequester,
+    private readonly book: string,
+    private readonly credentials: Credentials,
+  ) {}
+
+  private get host(): string {
+    return new URL(this.book).host;
+  }
+
+  private async send(address: string, request: GuardedRequest, isWrite = false): Promise<GuardedAnswer> {
+    const { user, password } = this.credentials;
+    const headers = {
+      Authorization: `Basic ${Buffer.from(`${user}:${password}`).toString('base64')}`,
+      ...request.headers,
+    };
+    for (let tries = 1; ; tries++) {
+      let answer: GuardedAnswer;
+      this.requests++;
+      try {
+        answer = await this.requester.send(address, { ...request, headers });
+      } catch (error) {
+        // A request that reads can be asked again; of one that writes nobody knows whether it was done.
+        const again = error instanceof ToolTrouble && error.kind === 'unreachable' && !isWrite && tries < 3;
+        if (!again) throw error;
+        await sleep(100 * tries);
+        continue;
+      }
+      this.noteClock(answer);
+      if (answer.status === 401 || answer.status === 403) {
+        if (answer.status === 401)
+          throw new ToolTrouble('credentials', `${this.host} does not take the name and password. Were they changed?`);
+        return answer;
+      }
+      if (answer.status !== 429 && answer.status !== 503 && answer.status !== 502 && answer.status !== 504)
+        return answer;
+      const waitMs = retryAfterMs(answer.headers['retry-after']) ?? 250 * 2 ** tries;
+      if (tries >= TRIES || waitMs > LONGEST_WAIT_MS)
+        throw new ToolTrouble(
+          answer.status === 429 ? 'busy' : 'unreachable',
+          answer.status === 429
+            ? `${this.host} takes no more requests for now.`
+            : `${this.host} answers with ${answer.status}.`,
+          waitMs,
+        );
+      await sleep(waitMs);
+    }
+  }
+
+  private noteClock({ headers, atMs, tookMs }: GuardedAnswer): void {
+    const there = Date.parse(headers.date ?? '');
+    // The header has whole seconds, and times of change over there as well.
+    const errorMs = 1500 + tookMs / 2;
+    if (Number.isFinite(there) && errorMs <= this.clock.errorMs)
+      this.clock = { aheadMs: Math.round(there + 500 - atMs), errorMs };
+  }
+
+  private async ask(address: string, method: string, body: string, depth: string): Promise<Multistatus> {
+    const answer = await this.send(address, { method, headers: { 'Content-Type': XML, Depth: depth }, body });
+    if (answer.status === 404) throw new ToolTrouble('notFound', `There is no address book at ${address}.`);
+    if (answer.status === 403 && /valid-sync-token/.test(answer.body))
+      throw new ToolTrouble('cursorLost', `${this.host} does not know where we were.`);
+    if (answer.status !== 207)
+      throw new ToolTrouble('protocol', `${this.host} answers ${method} with ${answer.status}. Is it an address book?`);
+    return readMultistatus(answer.body, this.host);
+  }
+
+  /** Properties of a place on the server and, by depth 1, of what is in it. */
+  async look(address: string, props: string, depth: string): Promise<DavResponse[]> {
+    return (await this.ask(address, 'PROPFIND', propfind(props), depth)).responses;
+  }
+
+  async capabilities(): Promise<Capabilities> {
+    const props = '<d:displayname/><d:resourcetype/><d:supported-report-set/><s:card-count/><s:card-limit/><s:labels/>';
+    const { responses } = await this.ask(this.book, 'PROPFIND', propfind(props), '0');
+    const prop = responses[0]?.prop ?? {};
+    if (!isOfType(prop, 'addressbook'))
+      throw new ToolTrouble('notFound', `${this.book} is no address book. Test the connection again.`);
+    const number = (name: string) => {
+      const text = textOf(prop, name);
+      return text ? Number(text) : null;
+    };
+    return {
+      name: textOf(prop, 'displayname') || this.host,
+      fields: [...CARD_FIELDS],
+      labels: true,
+      knownLabels: textOf(prop, 'labels').split('\n').filter(Boolean),
+      canRemove: true,
+      tellsTimes: true,
+      keepsStops: false,
+      mostRecords: number('card-limit'),
+      records: number('card-count'),
+    };
+  }
+
+  async changes(cursor: string | null): Promise<Changes> {
+    const changed: Changes['changed'] = [];
+    const gone: string[] = [];
+    let token = cursor;
+    for (let more = true; more;) {
+      const body = `<?xml version="1.0"?><d:sync-collection ${NAMESPACES}><d:sync-token>${escapeXml(token ?? '')}</d:sync-token><d:sync-level>1</d:sync-level><d:prop><d:getetag/></d:prop></d:sync-collection>`;
+      const { responses, syncToken } = await this.ask(this.book, 'REPORT', body, '1');
+      more = false;
+      for (const { href, status, prop } of responses) {
+        const id = this.idOf(href);
+        // The book itself with 507 says that there is more (RFC 6578, 3.6).
+        if (id === null) more ||= status === 507;
+        else if (status === 404) gone.push(id);
+        else changed.push({ id, version: textOf(prop, 'getetag') });
+      }
+      if (syncToken === null || (more && syncToken === token))
+        throw new ToolTrouble('protocol', `${this.host} does not say where to go on from.`);
+      token = syncToken;
+    }
+    return { changed, gone, cursor: token, full: cursor === null, clock: this.clock };
+  }
+
+  private idOf(href: string): string | null {
+    const path = new URL(href, this.book).pathname;
+    const root = new URL(this.book).pathname;
+    if (!path.startsWith(root) || path.length === root.length) return null;
+    const name = path.slice(root.length);
+    return name.includes('/') ? null : decodeURIComponent(name);
+  }
+
+  private addressOf(id: string): string {
+    return this.book + encodeURIComponent(id);
+  }
+
+  async read(ids: readonly string[]): Promise<OutsideRecord[]> {
+    const records: OutsideRecord[] = [];
+    for (let i = 0; i < ids.length; i += MULTIGET) {
+      const hrefs = ids
+        .slice(i, i + MULTIGET)
+        .map((id) => `<d:href>${escapeXml(new URL(this.addressOf(id)).pathname)}</d:href>`)
+        .join('');
+      const body = `<?xml version="1.0"?><c:addressbook-multiget ${NAMESPACES}><d:prop><d:getetag/><d:getlastmodified/><c:address-data/></d:prop>${hrefs}</c:addressbook-multiget>`;
+      const { responses } = await this.ask(this.book, 'REPORT', body, '1');
+      for (const response of responses) {
+        const record = this.recordOf(response);
+        if (record) records.push(record);
+      }
+    }
+    return records;
+  }
+
+  private recordOf({ href, status, prop }: DavResponse): OutsideRecord | null {
+    const id = this.idOf(href);
+    const text = cardText(prop);
+    if (id === null || status === 404 || text === null) return null;
+    const version = textOf(prop, 'getetag');
+    const changed = Date.parse(textOf(prop, 'getlastmodified'));
+    const read = readContent(text);
+    // A card that cannot be read is there all the same; it says nothing, and nothing is written over it.
+    if (!read.ok) return { id, version, fields: {}, labels: [] };
+    this.cards.set(id, { card: read.card, version });
+    return { id, version, ...read.content, ...(Number.isFinite(changed) ? { changedAtMs: changed } : {}) };
+  }
+
+  newId(contactId: number, nonce: string): string {
+    return `gray-loom-${contactId}-${nonce}.vcf`;
+  }
+
+  async write(writes: readonly OutsideWrite[]): Promise<OutsideWritten[]> {
+    const unread = writes.filter((one) => one.kind === 'update' && this.cards.get(one.id)?.version !== one.version);
+    if (unread.length) await this.read(unread.map(({ id }) => id));
+    const limit = pLimit(AT_ONCE);
+    let trouble: ToolTrouble | null = null;
+    const written = await Promise.all(
+      writes.map((one) =>
+        limit(async (): Promise<OutsideWritten> => {
+          // After trouble nothing more is sent; what is not confirmed is read before it is written again.
+          if (trouble) return { ok: false, why: 'unknown', text: trouble.message };
+          try {
+            return await this.writeOne(one);
+          } catch (error) {
+            if (error instanceof NoAnswer) return { ok: false, why: 'unknown', text: error.message };
+            if (!(error instanceof ToolTrouble)) throw error;
+            trouble ??= error;
+            return { ok: false, why: 'unknown', text: error.message };
+          }
+        }),
+      ),
+    );
+    if (trouble) throw trouble as ToolTrouble;
+    return this.withVersions(written);
+  }
+
+  private async writeOne(write: OutsideWrite): Promise<OutsideWritten> {
+    const address = this.addressOf(write.id);
+    if (write.kind === 'remove') {
+      const answer = await this.send(address, { method: 'DELETE', headers: { 'If-Match': write.version } }, true);
+      if (answer.status === 404 || answer.status === 410) return { ok: true, record: null };
+      return answer.status < 300 ? { ok: true, record: null } : this.refusal(answer);
+    }
+    const seen = this.cards.get(write.id);
+    if (write.kind === 'update' && seen?.version !== write.version)
+      return seen
+        ? { ok: false, why: 'clash', text: 'It was changed meanwhile.' }
+        : { ok: false, why: 'gone', text: 'It is gone.' };
+    const text =
+      write.kind === 'create'
+        ? newCard(write.id.replace(/\.vcf$/, ''), write.fields, write.labels)
+        : changedCard((seen as SeenCard).card, write.fields, write.labels);
+    const answer = await this.send(
+      address,
+      {
+        method: 'PUT',
+        headers: {
+          'Content-Type': 'text/vcard; charset=utf-8',
+          ...(write.kind === 'create' ? { 'If-None-Match': '*' } : { 'If-Match': write.version }),
+        },
+        body: text,
+      },
+      true,
+    );
+    if (answer.status >= 300) return this.refusal(answer);
+    const version = answer.headers.etag ?? '';
+    const read = readContent(text);
+    if (!read.ok) return { ok: false, why: 'refused', text: read.error };
+    if (version) this.cards.set(write.id, { card: read.card, version });
+    const at = Date.parse(answer.headers.date ?? '');
+    return {
+      ok: true,
+      record: { id: write.id, version, ...read.content, ...(Number.isFinite(at) ? { changedAtMs: at } : {}) },
+    };
+  }
+
+  private refusal(answer: GuardedAnswer): OutsideWritten {
+    switch (answer.status) {
+      case 412:
+        return { ok: false, why: 'clash', text: 'It was changed meanwhile.' };
+      case 404:
+      case 410:
+        return { ok: false, why: 'gone', text: 'It is gone.' };
+      case 507:
+        return { ok: false, why: 'full', text: 'The book over there is full.' };
+      case 409:
+        return { ok: false, why: 'refused', text: 'There is another card with the same UID over there.' };
+      case 413:
+        return { ok: false, why: 'refused', text: 'The card is too large for the book over there.' };
+      default:
+        return { ok: false, why: 'refused', text: `The book over there does not take it (${answer.status}).` };
+    }
+  }
+
+  /** Where a write was answered without a version, the card is read back, since it may be kept otherwise than sent. */
+  private async withVersions(written: OutsideWritten[]): Promise<OutsideWritten[]> {
+    const blank = written.flatMap((one) => (one.ok && one.record && !one.record.version ? [one.record.id] : []));
+    if (!blank.length) return written;
+    const read = new Map((await this.read(blank)).map((record) => [record.id, record]));
+    return written.map((one) =>
+      one.ok && one.record && !one.record.version ? { ok: true, record: read.get(one.record.id) ?? null } : one,
+    );
+  }
+}
+
+function retryAfterMs(header: string | undefined): number | null {
+  if (!header) return null;
+  const seconds = Number(header);
+  if (Number.isFinite(seconds)) return Math.max(0, seconds * 1000);
+  const at = Date.parse(header);
+  return Number.isFinite(at) ? Math.max(0, at - Date.now()) : null;
+}
+
+/**
+ * Finds the book by any address of its server (RFC 6764) and says which steps were taken; the last one is the one that
+ * failed, where one did.
+ */
+export async function findAddressBook(
+  requester: GuardedRequester,
+  address: string,
+  credentials: Credentials,
+): Promise<TestedConnection> {
+  const steps: ConnectionStep[] = [];
+  const step = async <T>(name: string, work: () => Promise<T>): Promise<T> => {
+    try {
+      const result = await work();
+      steps.push({ name, ok: true, text: '' });
+      return result;
+    } catch (error) {
+      if (!(error instanceof ToolTrouble)) throw error;
+      steps.push({ name, ok: false, text: error.message });
+      throw error;
+    }
+  };
+  try {
+    const start = await step('The address may be asked', async () => requester.check(address).href);
+    const probe = new AddressBookTool(requester, start, credentials);
+    const look = (at: string, props: string, depth: string) => probe.look(at, props, depth);
+    const first = await step('It answers, and takes the name and password', () =>
+      look(start, '<d:resourcetype/><d:current-user-principal/>', '0').catch(async (error: unknown) => {
+        if (!(error instanceof ToolTrouble) || (error.kind !== 'notFound' && error.kind !== 'protocol')) throw error;
+        return look(new URL('/.well-known/carddav', start).href, '<d:resourcetype/><d:current-user-principal/>', '0');
+      }),
+    );
+    const book = await step('There is an address book', async () => {
+      const own = first[0]?.prop ?? {};
+      if (isOfType(own, 'addressbook')) return start.endsWith('/') ? start : `${start}/`;
+      const principal = hrefIn(own, 'current-user-principal');
+      if (!principal) throw new ToolTrouble('notFound', 'The server does not say where the address books are.');
+      const [who] = await look(new URL(principal, start).href, '<c:addressbook-home-set/>', '0');
+      const home = hrefIn(who?.prop ?? {}, 'addressbook-home-set');
+      if (!home) throw new ToolTrouble('notFound', 'The server has no address books for this name.');
+      const all = await look(new URL(home, start).href, '<d:resourcetype/><d:displayname/>', '1');
+      const found = all.find(({ prop }) => isOfType(prop, 'addressbook'));
+      if (!found) throw new ToolTrouble('notFound', 'There is no address book for this name.');
+      return new URL(found.href, start).href;
+    });
+    const tool = new AddressBookTool(requester, book, credentials);
+    const capabilities = await step('It says what it holds', () => tool.capabilities());
+    await step('It says what changed', () => tool.changes(null));
+    return { steps, address: book, capabilities };
+  } catch (error) {
+    if (!(error instanceof ToolTrouble)) throw error;
+    return { steps, address: null, capabilities: null };
+  }
+}

@@ -1,0 +1,157 @@
+import { sql } from 'drizzle-orm';
+import {
+  bigint,
+  boolean,
+  index,
+  integer,
+  json,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+  uniqueIndex,
+} from 'drizzle-orm/pg-core';
+import type {
+  ApartReason,
+  Base,
+  Capabilities,
+  Intent,
+  LinkState,
+  OutsideRecord,
+  OutsideValue,
+  PairEvent,
+  PlannedConflict,
+  SyncChoice,
+  SyncSetup,
+} from '@gray-loom/core/syncing';
+
+/** new: never ran; on: by its timetable and by hand; paused: by hand only; stopped: not any more, its links are kept. */
+export type ConnectionState = 'new' | 'on' | 'paused' | 'stopped';
+
+/** An outside tool that is kept in step, how, and how far both sides were looked at. */
+export const connection = pgTable('connection', {
+  id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
+  name: text('name').notNull().unique(),
+  kind: text('kind').$type<'addressBook'>().notNull(),
+  threadId: integer('thread_id').notNull(),
+  /** As it was typed, and where the records are, found from it. */
+  address: text('address').notNull(),
+  place: text('place').notNull(),
+  userName: text('user_name').notNull(),
+  /** Encrypted with a key that is not in the database. */
+  secret: text('secret').notNull(),
+  state: text('state').$type<ConnectionState>().notNull().default('new'),
+  setup: jsonb('setup').$type<SyncSetup>().notNull(),
+  /** Goes up with every change of the set-up; a run needs a trial of the same. */
+  setupVersion: integer('setup_version').notNull().default(1),
+  triedVersion: integer('tried_version').notNull().default(0),
+  everyMinutes: integer('every_minutes'),
+  nextRunAt: timestamp('next_run_at', { withTimezone: true }),
+  capabilities: jsonb('capabilities').$type<Capabilities>().notNull(),
+  theirCursor: text('their_cursor'),
+  ourCursor: text('our_cursor'),
+  /** What went wrong the last time, in words; null when nothing did. */
+  trouble: text('trouble'),
+  /** A run that the brake holds until a person decides. */
+  brakedRun: integer('braked_run'),
+  /** Part of the address that the other side calls when something changed. */
+  hook: text('hook').notNull().unique(),
+  createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+});
+
+/** The tie between a record over there and a contact here, with what both sides last agreed on. */
+export const syncLink = pgTable(
+  'sync_link',
+  {
+    connectionId: integer('connection_id')
+      .notNull()
+      .references(() => connection.id, { onDelete: 'cascade' }),
+    outsideId: text('outside_id').notNull(),
+    /** As it was linked; a contact that was merged leads to its taker. 0 while nobody is known. */
+    contactId: bigint('contact_id', { mode: 'number' }).notNull(),
+    state: text('state').$type<LinkState>().notNull(),
+    apart: text('apart').$type<ApartReason>(),
+    version: text('version').notNull(),
+    base: json('base').$type<Base>(),
+    seen: json('seen').$type<OutsideRecord>(),
+    intent: json('intent').$type<Intent>(),
+    dirty: boolean('dirty').notNull(),
+    scope: text('scope'),
+    candidates: bigint('candidates', { mode: 'number' }).array().notNull(),
+    asksTwo: boolean('asks_two').notNull(),
+    updatedAt: timestamp('updated_at', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.connectionId, t.outsideId] }),
+    index('sync_link_contact').on(t.contactId),
+    index('sync_link_unfinished')
+      .on(t.connectionId)
+      .where(sql`dirty or intent is not null or state in ('making', 'fresh', 'asking', 'stranger')`),
+  ],
+);
+
+/** What a person has to decide on one pair. */
+export const syncConflict = pgTable(
+  'sync_conflict',
+  {
+    id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
+    connectionId: integer('connection_id')
+      .notNull()
+      .references(() => connection.id, { onDelete: 'cascade' }),
+    outsideId: text('outside_id').notNull(),
+    contactId: bigint('contact_id', { mode: 'number' }).notNull(),
+    line: text('line').notNull(),
+    why: text('why').$type<PlannedConflict['why']>().notNull(),
+    ours: jsonb('ours').$type<OutsideValue[]>().notNull(),
+    theirs: jsonb('theirs').$type<OutsideValue[]>().notNull(),
+    runId: integer('run_id').notNull(),
+    createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (t) => [
+    uniqueIndex('sync_conflict_pair').on(t.connectionId, t.outsideId, t.line),
+    index('sync_conflict_contact').on(t.contactId),
+  ],
+);
+
+export type SyncChangeKind = 'add' | 'change' | 'remove' | PairEvent;
+
+/** What a run did, or a trial would do: the report of a run, and the story of a contact. */
+export const syncChange = pgTable(
+  'sync_change',
+  {
+    id: bigint('id', { mode: 'number' }).primaryKey().generatedByDefaultAsIdentity(),
+    connectionId: integer('connection_id')
+      .notNull()
+      .references(() => connection.id, { onDelete: 'cascade' }),
+    runId: integer('run_id').notNull(),
+    outsideId: text('outside_id').notNull(),
+    contactId: bigint('contact_id', { mode: 'number' }).notNull(),
+    name: text('name').notNull(),
+    side: text('side').$type<'here' | 'there'>().notNull(),
+    /** Name of the field; '' for what happened to the pair as a whole. */
+    field: text('field').notNull(),
+    kind: text('kind').$type<SyncChangeKind>().notNull(),
+    before: jsonb('before').$type<OutsideValue[]>().notNull(),
+    after: jsonb('after').$type<OutsideValue[]>().notNull(),
+    at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (t) => [
+    index('sync_change_run').on(t.runId, t.id),
+    index('sync_change_contact').on(t.contactId, t.id),
+    index('sync_change_day').on(t.connectionId, t.at),
+  ],
+);
+
+/** A person's word on one contact and one connection: sent by hand, or never. */
+export const syncChoice = pgTable(
+  'sync_choice',
+  {
+    connectionId: integer('connection_id')
+      .notNull()
+      .references(() => connection.id, { onDelete: 'cascade' }),
+    contactId: bigint('contact_id', { mode: 'number' }).notNull(),
+    choice: text('choice').$type<SyncChoice>().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.connectionId, t.contactId] })],
+);

@@ -1,0 +1,252 @@
+import { randomBytes } from 'node:crypto';
+import { eq } from 'drizzle-orm';
+import {
+  brakeReasons,
+  SyncPass,
+  ToolTrouble,
+  type BrakeReason,
+  type PassItem,
+  type PassPlan,
+  type PassTotals,
+  type SyncContext,
+} from '@gray-loom/core/syncing';
+import { connectorsFor } from '../connectors';
+import { inTransaction, type Database } from '../db/connect';
+import { connection, run, type SyncChangeKind } from '../db/schema';
+import { tell } from '../events';
+import { credentialsOf, requireConnection, type ConnectionRow, type SyncServices } from '../use-cases/connections';
+import { checkContacts } from '../use-cases/match-groups';
+import { loadCatalogue, PickLists } from '../use-cases/picks';
+import { failRun, finishRun, restRun } from '../use-cases/runs';
+import {
+  DatabaseSyncStore,
+  fieldName,
+  insertChanges,
+  nameThere,
+  type ChangeRow,
+  type SyncStoreOptions,
+} from '../use-cases/sync-store';
+import { markProgress, type Lease } from './lease';
+
+/** Planned changes that a trial keeps to be looked at; its counts are of all. */
+const KEPT = 5000;
+/** New contacts that are looked at for duplicates at the end of a run. */
+const CHECKED = 300;
+
+interface SyncDetail {
+  connectionId: number;
+  trial?: boolean;
+  only?: number[];
+  released?: boolean;
+}
+
+/** One run of a connection: a trial, or a pass that writes. */
+export async function syncConnection(
+  services: Omit<SyncServices, 'database'> & { country: string },
+  database: Database,
+  lease: Lease,
+  leaseMs: number,
+): Promise<void> {
+  const [job] = await database.db.select().from(run).where(eq(run.id, lease.runId));
+  const detail = (job?.detail ?? {}) as unknown as SyncDetail;
+  const row = await requireConnection(database, detail.connectionId);
+  if (job?.stopRequested) {
+    await endHeld(database, lease, row);
+    return;
+  }
+  // What the brake kept to be looked at was planned, not done.
+  if (detail.released) await database.pool.query('delete from sync_change where run_id = $1', [lease.runId]);
+  try {
+    await pass(services, database, lease, leaseMs, row, detail);
+  } catch (error) {
+    if (!(error instanceof ToolTrouble)) throw error;
+    await inTroubleOf(database, lease, row, error);
+  }
+}
+
+/** Ends a run that waited, without doing what it had planned. */
+async function endHeld(database: Database, lease: Lease, row: ConnectionRow): Promise<void> {
+  await inTransaction(database, async (tx) => {
+    const held = await tx.client.query(`select 1 from run where id = $1 and detail ? 'reasons'`, [lease.runId]);
+    if (held.rowCount) await tx.client.query('delete from sync_change where run_id = $1', [lease.runId]);
+    await finishRun(tx, lease.runId, 'stopped', {});
+    await tx.db.update(connection).set({ brakedRun: null }).where(eq(connection.id, row.id));
+    await tell(tx.client, { topic: 'syncs' });
+  });
+}
+
+async function inTroubleOf(database: Database, lease: Lease, row: ConnectionRow, trouble: ToolTrouble): Promise<void> {
+  const waits = trouble.waitMs !== null && row.everyMinutes !== null;
+  await failRun(
+    database,
+    lease.runId,
+    `${trouble.message} What was written stands; nothing is half done, and the next run goes on from there.`,
+  );
+  await database.db
+    .update(connection)
+    .set({
+      trouble: trouble.message,
+      ...(waits ? { nextRunAt: new Date(Date.now() + Math.max(trouble.waitMs ?? 0, 60_000)) } : {}),
+    })
+    .where(eq(connection.id, row.id));
+  await tell(database.pool, { topic: 'syncs' });
+}
+
+async function pass(
+  { secretKey, standIns, country }: Omit<SyncServices, 'database'> & { country: string },
+  database: Database,
+  lease: Lease,
+  leaseMs: number,
+  row: ConnectionRow,
+  detail: SyncDetail,
+): Promise<void> {
+  const tool = connectorsFor(standIns)[row.kind].open(row.place, credentialsOf(row, secretKey));
+  const catalogue = await loadCatalogue(database.db);
+  const picks = await PickLists.load(database.db);
+  const capabilities = await tool.capabilities();
+  await database.db.update(connection).set({ capabilities, trouble: null }).where(eq(connection.id, row.id));
+  const context: SyncContext = { catalogue, country, settle: (kind, text) => picks.settle(kind, text) };
+  const options: SyncStoreOptions = {
+    connectionId: row.id,
+    threadId: row.threadId,
+    setup: row.setup,
+    capabilities,
+    catalogue,
+    picks,
+    context,
+    runId: lease.runId,
+    lease,
+  };
+  const store = new DatabaseSyncStore(database, options);
+  let ended: 'stopped' | 'paused' | null = null;
+  const goOn = async (done: number, total: number, totals: PassTotals) => {
+    const { stopRequested, pauseRequested } = await inTransaction(database, (tx) =>
+      markProgress(tx, lease, { done, total }, { ...totals }, leaseMs),
+    );
+    if (stopRequested) ended = 'stopped';
+    else if (pauseRequested) ended = 'paused';
+    return ended === null;
+  };
+  const syncPass = new SyncPass(store, tool, row.setup, {
+    run: lease.runId,
+    context,
+    nonce: randomBytes(6).toString('hex'),
+    only: detail.only,
+    goOn,
+  });
+  const plan = await syncPass.plan();
+  const reasons = [...plan.reasons, ...brakeReasons(plan.totals, row.setup.limits)];
+  if (detail.trial) {
+    await keepTrial(database, lease, options, plan, reasons, row);
+    return;
+  }
+  if (reasons.length && !detail.released) {
+    await brake(database, lease, options, plan, reasons);
+    return;
+  }
+  const end = await syncPass.apply(plan);
+  const counts = { ...end.totals, requests: tool.requests, left: end.left };
+  if (ended === 'paused') {
+    await inTransaction(database, (tx) => restRun(tx, lease.runId));
+    return;
+  }
+  await inTransaction(database, async (tx) => {
+    await finishRun(tx, lease.runId, ended === 'stopped' ? 'stopped' : 'done', counts);
+    await tx.client.query(
+      `update connection set state = case when state = 'new' then 'paused' else state end, trouble = $2, braked_run = null where id = $1`,
+      [row.id, end.full ? 'The book over there is full. Make room, or let fewer take part.' : null],
+    );
+    await tell(tx.client, { topic: 'syncs' });
+  });
+  const fresh = await tool.capabilities().catch(() => null);
+  if (fresh) await database.db.update(connection).set({ capabilities: fresh }).where(eq(connection.id, row.id));
+  if (store.made.length)
+    await checkContacts(database, store.made.slice(0, CHECKED), (work) => inTransaction(database, work));
+}
+
+/** What a plan would do, row by row, as the report of a run has it. */
+function plannedRows(plan: PassPlan, { setup, capabilities, catalogue }: SyncStoreOptions): ChangeRow[] {
+  return plan.items.flatMap((item): ChangeRow[] => {
+    const contactId = item.person?.id ?? item.link.contactId;
+    const of = {
+      outsideId: item.link.outsideId,
+      contactId,
+      name: nameOf(item, catalogue),
+    };
+    const event: ChangeRow[] = item.event
+      ? [
+          {
+            ...of,
+            side: item.event === 'madeThere' || item.event === 'removedThere' ? 'there' : 'here',
+            field: '',
+            kind: item.event as SyncChangeKind,
+            before: [],
+            after: [],
+          },
+        ]
+      : [];
+    if (item.action === 'makeHere' || item.action === 'makeThere') return event;
+    return [
+      ...event,
+      ...(item.plan?.changes ?? []).map((change) => ({
+        ...of,
+        side: change.side,
+        field: fieldName(setup, capabilities, catalogue, change.line),
+        kind: change.kind,
+        before: change.before,
+        after: change.after,
+      })),
+    ];
+  });
+}
+
+function nameOf(item: PassItem, catalogue: SyncStoreOptions['catalogue']): string {
+  if (item.person) {
+    const text = (field: string) => String(item.person?.record.f[field]?.[0]?.v ?? '');
+    const whole = [text('givenName'), text('familyName')].filter(Boolean).join(' ');
+    if (whole) return whole;
+  }
+  return nameThere(item.link.seen, catalogue);
+}
+
+async function keepTrial(
+  database: Database,
+  lease: Lease,
+  options: SyncStoreOptions,
+  plan: PassPlan,
+  reasons: BrakeReason[],
+  row: ConnectionRow,
+): Promise<void> {
+  await inTransaction(database, async (tx) => {
+    await insertChanges(tx.client, options, plannedRows(plan, options).slice(0, KEPT));
+    await tx.client.query(`update run set detail = detail || $2::jsonb where id = $1`, [
+      lease.runId,
+      JSON.stringify({ reasons, setupVersion: row.setupVersion }),
+    ]);
+    await finishRun(tx, lease.runId, 'done', { ...plan.totals });
+    await tx.db.update(connection).set({ triedVersion: row.setupVersion }).where(eq(connection.id, row.id));
+    await tell(tx.client, { topic: 'syncs' });
+  });
+}
+
+/** Holds a run, with its plan, until a person decides. */
+async function brake(
+  database: Database,
+  lease: Lease,
+  options: SyncStoreOptions,
+  plan: PassPlan,
+  reasons: BrakeReason[],
+): Promise<void> {
+  await inTransaction(database, async (tx) => {
+    await tx.client.query('delete from sync_change where run_id = $1', [lease.runId]);
+    await insertChanges(tx.client, options, plannedRows(plan, options).slice(0, KEPT));
+    await tx.client.query(`update run set detail = detail || $2::jsonb, counts = $3::jsonb where id = $1`, [
+      lease.runId,
+      JSON.stringify({ reasons }),
+      JSON.stringify(plan.totals),
+    ]);
+    await tx.db.update(connection).set({ brakedRun: lease.runId }).where(eq(connection.id, options.connectionId));
+    await restRun(tx, lease.runId);
+    await tell(tx.client, { topic: 'syncs' });
+  });
+}

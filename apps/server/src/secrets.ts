@@ -1,0 +1,39 @@
+import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
+import { Problem } from './problem';
+
+const NONCE = 12;
+const TAG = 16;
+
+function requireKey(key: Buffer | null): Buffer {
+  if (!key)
+    throw new Problem(
+      409,
+      'noSecretKey',
+      'Credentials cannot be kept: GRAY_LOOM_KEY is not set. ./start sets it; elsewhere give 32 random bytes in base64.',
+    );
+  return key;
+}
+
+/** Encrypts a text with AES-256-GCM (NIST SP 800-38D); the key is outside the database. */
+export function seal(text: string, key: Buffer | null): string {
+  const nonce = randomBytes(NONCE);
+  const cipher = createCipheriv('aes-256-gcm', requireKey(key), nonce);
+  const sealed = Buffer.concat([cipher.update(text, 'utf8'), cipher.final()]);
+  return Buffer.concat([nonce, cipher.getAuthTag(), sealed]).toString('base64');
+}
+
+/** The text again. Errors: a Problem where the key is another one than it was sealed with. */
+export function unseal(sealed: string, key: Buffer | null): string {
+  const bytes = Buffer.from(sealed, 'base64');
+  const decipher = createDecipheriv('aes-256-gcm', requireKey(key), bytes.subarray(0, NONCE));
+  decipher.setAuthTag(bytes.subarray(NONCE, NONCE + TAG));
+  try {
+    return Buffer.concat([decipher.update(bytes.subarray(NONCE + TAG)), decipher.final()]).toString('utf8');
+  } catch {
+    throw new Problem(
+      409,
+      'otherKey',
+      'The credentials were encrypted with another key. Type them again, or set the key that was used.',
+    );
+  }
+}

@@ -1,0 +1,585 @@
+import type { Catalogue } from '@gray-loom/core/fields';
+import {
+  believedModel,
+  DEFAULT_THRESHOLDS,
+  factsOf,
+  indexKeys,
+  keyHash,
+  preparePerson,
+  scorePair,
+  type MatchModel,
+  type MatchPerson,
+} from '@gray-loom/core/matching';
+import { applyOperations, emptyRecord, type ContactRecord } from '@gray-loom/core/model';
+import {
+  LABELS,
+  planPair,
+  type Capabilities,
+  type Identity,
+  type Link,
+  type OurPerson,
+  type OutsideRecord,
+  type PairWrite,
+  type PlannedChange,
+  type SyncContext,
+  type SyncLine,
+  type SyncSetup,
+  type SyncStore,
+  type WriteResult,
+} from '@gray-loom/core/syncing';
+import type { ContactFilter } from '@gray-loom/wire';
+import { inTransaction, type Database, type Tx } from '../db/connect';
+import { contactConditions } from '../db/queries/contact-filter';
+import { decodeRecord, selectRecords } from '../db/record-codec';
+import type { SyncChangeKind } from '../db/schema';
+import { tell } from '../events';
+import { LeaseLost, type Lease } from '../jobs/lease';
+import { currentModel } from './match-groups';
+import type { PickLists } from './picks';
+import { applyChanges, insertContacts, lockContacts } from './write-contacts';
+
+/** A contact and those that were merged into it, up and down. */
+const ROOTS = `with recursive up(asked, id) as (
+  select a, a from unnest($1::bigint[]) as w(a)
+  union all select u.asked, c.merged_into from up u join contact c on c.id = u.id where c.merged_into is not null)`;
+const MEMBERS = `with recursive down(root, id) as (
+  select a, a from unnest($1::bigint[]) as w(a)
+  union select d.root, c.id from contact c join down d on c.merged_into = d.id)`;
+
+const LINK_COLUMNS =
+  'outside_id, contact_id, state, apart, version, base, seen, intent, dirty, scope, candidates, asks_two';
+
+interface LinkRow {
+  outside_id: string;
+  contact_id: number;
+  state: Link['state'];
+  apart: Link['apart'];
+  version: string;
+  base: Link['base'];
+  seen: Link['seen'];
+  intent: Link['intent'];
+  dirty: boolean;
+  scope: string | null;
+  candidates: number[];
+  asks_two: boolean;
+}
+
+const linkOf = (row: LinkRow): Link => ({
+  outsideId: row.outside_id,
+  contactId: row.contact_id,
+  state: row.state,
+  apart: row.apart,
+  version: row.version,
+  base: row.base,
+  seen: row.seen,
+  intent: row.intent,
+  dirty: row.dirty,
+  scope: row.scope,
+  candidates: row.candidates.map(Number),
+  asksTwo: row.asks_two,
+});
+
+/** People that a record over there may be, at most; whoever shares more keys comes first. */
+const LOOKED_AT = 12;
+const PER_KEY = 40;
+
+export interface SyncStoreOptions {
+  connectionId: number;
+  threadId: number;
+  setup: SyncSetup;
+  capabilities: Capabilities;
+  catalogue: Catalogue;
+  picks: PickLists;
+  context: SyncContext;
+  runId: number;
+  lease: Lease;
+}
+
+/** The book of one connection in the database. Writes nothing once the run was taken over by another worker. */
+export class DatabaseSyncStore implements SyncStore {
+  private readonly runTimes = new Map<number, number>();
+  private model: MatchModel | null = null;
+  /** Contacts that were made here, to be looked at for duplicates. */
+  readonly made: number[] = [];
+
+  constructor(
+    private readonly database: Database,
+    private readonly options: SyncStoreOptions,
+  ) {}
+
+  async cursors(): Promise<{ theirs: string | null; ours: string | null }> {
+    const { rows } = await this.database.pool.query<{ theirs: string | null; ours: string | null }>(
+      'select their_cursor as theirs, our_cursor as ours from connection where id = $1',
+      [this.options.connectionId],
+    );
+    return rows[0] ?? { theirs: null, ours: null };
+  }
+
+  async changedHere(cursor: string | null): Promise<{ ids: number[]; cursor: string }> {
+    const client = await this.database.pool.connect();
+    try {
+      // The place to go on from is taken first: whatever is not over by then is looked at again the next time.
+      const { rows } = await client.query<{ at: string }>(
+        'select txid_snapshot_xmin(txid_current_snapshot())::text as at',
+      );
+      const at = rows[0]?.at ?? '0';
+      const found =
+        cursor === null
+          ? await client.query<{ id: number }>(this.everybody())
+          : await client.query<{ id: number }>(
+              `select distinct o.contact_id as id from operation o join run r on r.id = o.run_id join contact c on c.id = o.contact_id
+               where o.txid >= $1::bigint and r.thread_id <> $2 and c.kind = 'person'
+               union select contact_id from sync_choice where connection_id = $3`,
+              [cursor, this.options.threadId, this.options.connectionId],
+            );
+      return { ids: found.rows.map(({ id }) => id), cursor: at };
+    } finally {
+      client.release();
+    }
+  }
+
+  /** Everybody who may take part by what is known here; who has a label over there is found from there. */
+  private everybody(): string {
+    const { scopes } = this.options.setup;
+    const everybody = `select id from contact where state = 'live' and kind = 'person'`;
+    if (scopes.some(({ who }) => who.kind !== 'labelThere' && who.kind !== 'byHand')) return everybody;
+    return `${everybody} and (id in (select contact_id from sync_choice where connection_id = ${this.options.connectionId})
+      or id in (select contact_id from sync_link where connection_id = ${this.options.connectionId}))`;
+  }
+
+  async unfinished(): Promise<string[]> {
+    const { rows } = await this.database.pool.query<{ outside_id: string }>(
+      `select outside_id from sync_link where connection_id = $1 and (dirty or intent is not null or state in ('making', 'fresh'))`,
+      [this.options.connectionId],
+    );
+    return rows.map((row) => row.outside_id);
+  }
+
+  async askedAbout(): Promise<Set<number>> {
+    const { rows } = await this.database.pool.query<{ id: number }>(
+      `select distinct unnest(candidates) as id from sync_link where connection_id = $1 and state = 'asking'`,
+      [this.options.connectionId],
+    );
+    return new Set(rows.map(({ id }) => Number(id)));
+  }
+
+  async strangers(): Promise<Link[]> {
+    return this.select(`state = 'stranger'`, []);
+  }
+
+  async versions(): Promise<Map<string, string>> {
+    const { rows } = await this.database.pool.query<{ outside_id: string; version: string }>(
+      `select outside_id, version from sync_link where connection_id = $1`,
+      [this.options.connectionId],
+    );
+    return new Map(rows.map((row) => [row.outside_id, row.version]));
+  }
+
+  async links(outsideIds: readonly string[]): Promise<Map<string, Link>> {
+    const links = await this.select('outside_id = any($2::text[])', [outsideIds]);
+    return new Map(links.map((link) => [link.outsideId, link]));
+  }
+
+  async linksOf(contactIds: readonly number[]): Promise<Link[]> {
+    if (!contactIds.length) return [];
+    const { rows } = await this.database.pool.query<{ id: number }>(`${MEMBERS} select id from down`, [contactIds]);
+    return this.select('contact_id = any($2::bigint[])', [rows.map(({ id }) => id)]);
+  }
+
+  private async select(where: string, values: unknown[]): Promise<Link[]> {
+    const { rows } = await this.database.pool.query<LinkRow>(
+      `select ${LINK_COLUMNS} from sync_link where connection_id = $1 and ${where}`,
+      [this.options.connectionId, ...values],
+    );
+    return rows.map(linkOf);
+  }
+
+  async people(ids: readonly number[]): Promise<Map<number, OurPerson>> {
+    if (!ids.length) return new Map();
+    const { pool } = this.database;
+    const { connectionId, setup } = this.options;
+    const { rows } = await pool.query<{
+      asked: number;
+      id: number;
+      version: number;
+      record: Parameters<typeof decodeRecord>[0];
+      touched_at: Date;
+      choice: OurPerson['choice'];
+    }>(
+      `${ROOTS}
+       select u.asked, c.id, c.version, c.record, c.touched_at, s.choice from up u join contact c on c.id = u.id
+       left join sync_choice s on s.connection_id = $2 and s.contact_id = c.id where c.merged_into is null`,
+      [[...new Set(ids)], connectionId],
+    );
+    const records = new Map(rows.map((row) => [row.id, decodeRecord(row.record)]));
+    await this.learnTimes([...records.values()]);
+    const filters = new Map<number, Set<string>>();
+    for (const { id: scopeId, who } of setup.scopes) {
+      if (who.kind !== 'filter') continue;
+      const { where, values } = contactConditions(who.filter as ContactFilter);
+      const met = await pool.query<{ id: number }>(
+        `select c.id from contact c where ${where} and c.id = any($${values.length + 1}::bigint[])`,
+        [...values, [...records.keys()]],
+      );
+      for (const { id } of met.rows) filters.set(id, (filters.get(id) ?? new Set()).add(scopeId));
+    }
+    return new Map(
+      rows.map((row) => {
+        const record = records.get(row.id) ?? emptyRecord();
+        return [
+          row.asked,
+          {
+            id: row.id,
+            version: row.version,
+            record,
+            stopped: [],
+            choice: row.choice,
+            filters: filters.get(row.id) ?? new Set(),
+            changedAtMs: (field) => this.changedAtMs(record, field, row.touched_at.getTime()),
+          },
+        ];
+      }),
+    );
+  }
+
+  /** When a field was last changed; of one that is blank only that it was no later than the contact was. */
+  private changedAtMs(record: ContactRecord, field: string, touchedMs: number): number {
+    const fields = field === 'name' ? ['prefix', 'givenName', 'additionalNames', 'familyName', 'suffix'] : [field];
+    const times = fields.flatMap((key) =>
+      (record.f[key] ?? []).map((value) => value.atMs ?? this.runTimes.get(value.run) ?? 0),
+    );
+    return times.length ? Math.max(...times) : touchedMs;
+  }
+
+  private async learnTimes(records: readonly ContactRecord[]): Promise<void> {
+    const unknown = new Set<number>();
+    for (const record of records)
+      for (const values of Object.values(record.f))
+        for (const { run } of values) if (!this.runTimes.has(run)) unknown.add(run);
+    if (!unknown.size) return;
+    const { rows } = await this.database.pool.query<{ id: number; at: Date }>(
+      'select id, created_at as at from run where id = any($1::int[])',
+      [[...unknown]],
+    );
+    for (const id of unknown) this.runTimes.set(id, 0);
+    for (const { id, at } of rows) this.runTimes.set(id, at.getTime());
+  }
+
+  /** Who records over there are, by the matching engine under the model in force. */
+  async identify(records: readonly OutsideRecord[]): Promise<Identity[]> {
+    if (!records.length) return [];
+    this.model ??= (await currentModel(this.database.db))?.model ?? believedModel(DEFAULT_THRESHOLDS);
+    const people = records.map((record) => preparePerson(factsOf(this.recordOf(record))));
+    const found = await this.candidates(people);
+    const model = this.model;
+    return people.map((person, i): Identity => {
+      const scored = (found[i] ?? [])
+        .map(({ id, state, other }) => ({ id, state, ...scorePair(model, person, other) }))
+        .sort((a, b) => Number(b.state === 'live') - Number(a.state === 'live') || b.bits - a.bits);
+      const certain = scored.filter(({ band, state }) => band === 'certain' && state === 'live');
+      if (certain.length === 1 && certain[0]) return { who: 'one', contactId: certain[0].id };
+      const likely = scored.filter(({ band, state }) => (band === 'certain' || band === 'likely') && state === 'live');
+      if (likely.length) return { who: 'ask', contactIds: likely.slice(0, 5).map(({ id }) => id) };
+      const deleted = scored.find(({ band }) => band === 'certain');
+      return deleted ? { who: 'one', contactId: deleted.id } : { who: 'nobody' };
+    });
+  }
+
+  /** A record over there as a contact here, by all lines, whatever their direction. */
+  private recordOf(theirs: OutsideRecord): ContactRecord {
+    const { setup, capabilities, context } = this.options;
+    const lines = setup.lines
+      .filter((line) => line.fixed === undefined && line.outside !== LABELS)
+      .map((line): SyncLine => ({ ...line, direction: 'in', rule: 'fill' }));
+    const plan = planPair({
+      id: 0,
+      record: emptyRecord(),
+      stopped: [],
+      changedAtMs: () => 0,
+      theirs,
+      base: null,
+      lines,
+      capabilities,
+      context,
+      clock: { aheadMs: 0, errorMs: 0 },
+      run: 0,
+    });
+    const applied = applyOperations(emptyRecord(), plan.operations);
+    return applied.ok ? applied.value : emptyRecord();
+  }
+
+  private async candidates(
+    people: readonly MatchPerson[],
+  ): Promise<{ id: number; state: string; other: MatchPerson }[][]> {
+    const at: number[] = [];
+    const keys: string[] = [];
+    people.forEach((person, i) => {
+      for (const key of indexKeys(person)) {
+        at.push(i);
+        keys.push(String(keyHash(key)));
+      }
+    });
+    const { rows } = await this.database.pool.query<{ n: number; contact_id: number }>(
+      `select n, contact_id from (
+         select w.n, k.contact_id, row_number() over (partition by w.n order by count(*) desc, k.contact_id) as place
+         from unnest($1::int[], $2::bigint[]) as w(n, key)
+         cross join lateral (select contact_id from contact_key where contact_key.key = w.key limit ${PER_KEY}) k
+         group by w.n, k.contact_id) ranked where place <= ${LOOKED_AT}`,
+      [at, keys],
+    );
+    const ids = [...new Set(rows.map((row) => row.contact_id))];
+    const contacts = await selectRecords<{ id: number; state: string; record: ContactRecord }>(
+      this.database.pool,
+      `select id, state, record from contact where id = any($1::bigint[]) and state in ('live', 'deleted') and kind = 'person'`,
+      [ids],
+    );
+    const prepared = new Map(
+      contacts.map(({ id, state, record }) => [id, { id, state, other: preparePerson(factsOf(record)) }]),
+    );
+    const found: { id: number; state: string; other: MatchPerson }[][] = people.map(() => []);
+    for (const { n, contact_id: id } of rows) {
+      const one = prepared.get(id);
+      if (one) found[n]?.push(one);
+    }
+    return found;
+  }
+
+  async save(writes: readonly PairWrite[]): Promise<WriteResult[]> {
+    if (!writes.length) return [];
+    const made: number[] = [];
+    const results = await inTransaction(this.database, async (tx) => {
+      await this.requireLease(tx);
+      const { rows } = await tx.client.query<{ asked: number; id: number }>(
+        `${ROOTS} select asked, id from up u where not exists (select 1 from contact c where c.id = u.id and c.merged_into is not null)`,
+        [writes.map(({ link }) => link.contactId).filter((id) => id > 0)],
+      );
+      const rootOf = new Map(rows.map(({ asked, id }) => [asked, id]));
+      const changed = writes.filter(({ operations }) => operations.length);
+      const locked = await lockContacts(
+        tx,
+        changed.flatMap(({ link }) => rootOf.get(link.contactId) ?? []),
+      );
+      const refused = new Set(
+        changed.filter(({ link, version }) => locked.get(rootOf.get(link.contactId) ?? 0)?.version !== version),
+      );
+      const kept = writes.filter((write) => !refused.has(write));
+      const created = kept.filter(({ create }) => create);
+      const ids = await insertContacts(
+        tx,
+        this.options.runId,
+        created.map(({ create }) => ({ record: create as ContactRecord })),
+      );
+      made.push(...ids);
+      const idOf = new Map(created.map((write, i) => [write, ids[i] ?? 0]));
+      await applyChanges(
+        tx,
+        this.options.runId,
+        kept
+          .filter(({ operations, create }) => operations.length && !create)
+          .map(({ link, operations }) => {
+            const contactId = rootOf.get(link.contactId) ?? link.contactId;
+            return { contactId, operations: operations.map((operation) => ({ ...operation, target: contactId })) };
+          }),
+      );
+      await this.options.picks.save(tx);
+      const contactOf = (write: PairWrite) => idOf.get(write) ?? write.link.contactId;
+      await this.writeLinks(
+        tx,
+        kept.map((write) => ({ ...write.link, contactId: contactOf(write) })),
+      );
+      await this.writeConflicts(tx, kept, contactOf);
+      await writeChanges(
+        tx,
+        this.options,
+        kept.map((write) => ({ write, contactId: contactOf(write) })),
+      );
+      if (ids.length || changed.length) await tell(tx.client, { topic: 'contacts' });
+      return writes.map((write): WriteResult =>
+        refused.has(write) ? { ok: false } : { ok: true, contactId: contactOf(write) },
+      );
+    });
+    this.made.push(...made);
+    return results;
+  }
+
+  private async requireLease(tx: Tx): Promise<void> {
+    const { runId, holder } = this.options.lease;
+    const { rowCount } = await tx.client.query(
+      `select 1 from run where id = $1 and lease_by = $2 and state = 'running' for share`,
+      [runId, holder],
+    );
+    if (!rowCount) throw new LeaseLost(`run ${runId} was taken over`);
+  }
+
+  private async writeLinks(tx: Tx, links: readonly Link[]): Promise<void> {
+    if (!links.length) return;
+    const last = new Map(links.map((link) => [link.outsideId, link]));
+    const rows = [...last.values()].map((link) => ({
+      outside_id: link.outsideId,
+      contact_id: link.contactId,
+      state: link.state,
+      apart: link.apart,
+      version: link.version,
+      base: link.base,
+      seen: link.seen,
+      intent: link.intent,
+      dirty: link.dirty,
+      scope: link.scope,
+      candidates: link.candidates,
+      asks_two: link.asksTwo,
+    }));
+    const names = LINK_COLUMNS.split(', ');
+    // Read as text, JSON null would be a value of its own.
+    await tx.client.query(
+      `insert into sync_link (connection_id, ${LINK_COLUMNS}, updated_at)
+       select $1, ${names.map((name) => (['base', 'seen', 'intent'].includes(name) ? `nullif(l.${name}::text, 'null')::json` : `l.${name}`)).join(', ')}, now()
+       from json_to_recordset($2::json) as l(outside_id text, contact_id bigint, state text, apart text, version text, base json, seen json,
+         intent json, dirty boolean, scope text, candidates bigint[], asks_two boolean)
+       on conflict (connection_id, outside_id) do update set ${names
+         .slice(1)
+         .map((name) => `${name} = excluded.${name}`)
+         .join(', ')}, updated_at = now()`,
+      [this.options.connectionId, JSON.stringify(rows)],
+    );
+  }
+
+  private async writeConflicts(
+    tx: Tx,
+    writes: readonly PairWrite[],
+    contactOf: (write: PairWrite) => number,
+  ): Promise<void> {
+    const told = writes.filter(({ conflicts }) => conflicts);
+    if (!told.length) return;
+    const rows = told.flatMap((write) =>
+      (write.conflicts ?? []).map((conflict) => ({
+        outside_id: write.link.outsideId,
+        contact_id: contactOf(write),
+        ...conflict,
+      })),
+    );
+    const { connectionId, runId } = this.options;
+    await tx.client.query(
+      `delete from sync_conflict c where c.connection_id = $1 and c.outside_id = any($2::text[])
+         and not exists (select 1 from json_to_recordset($3::json) as n(outside_id text, line text) where n.outside_id = c.outside_id and n.line = c.line)`,
+      [connectionId, told.map(({ link }) => link.outsideId), JSON.stringify(rows)],
+    );
+    if (rows.length)
+      await tx.client.query(
+        `insert into sync_conflict (connection_id, outside_id, contact_id, line, why, ours, theirs, run_id)
+         select $1, outside_id, contact_id, line, why, ours, theirs, $2
+         from json_to_recordset($3::json) as n(outside_id text, contact_id bigint, line text, why text, ours jsonb, theirs jsonb)
+         on conflict (connection_id, outside_id, line) do update set why = excluded.why, ours = excluded.ours, theirs = excluded.theirs, contact_id = excluded.contact_id`,
+        [connectionId, runId, JSON.stringify(rows)],
+      );
+    await tell(tx.client, { topic: 'syncs' });
+  }
+
+  async finish({ theirs, ours }: { theirs: string | null; ours: string }): Promise<void> {
+    await inTransaction(this.database, async (tx) => {
+      await this.requireLease(tx);
+      await tx.client.query('update connection set their_cursor = $2, our_cursor = $3 where id = $1', [
+        this.options.connectionId,
+        theirs,
+        ours,
+      ]);
+    });
+  }
+}
+
+export interface ChangeRow {
+  outsideId: string;
+  contactId: number;
+  name: string;
+  side: 'here' | 'there';
+  field: string;
+  kind: SyncChangeKind;
+  before: PlannedChange['before'];
+  after: PlannedChange['after'];
+}
+
+/** Name of a line as the report has it. */
+export function fieldName(
+  { lines }: SyncSetup,
+  capabilities: Capabilities,
+  catalogue: Catalogue,
+  lineId: string,
+): string {
+  const line = lines.find(({ id }) => id === lineId);
+  if (!line) return lineId === 'labels' ? 'Labels' : '';
+  if (line.field === 'name') return 'Name';
+  if (line.field) return catalogue.nameOf(line.field);
+  return capabilities.fields.find(({ key }) => key === line.outside)?.name ?? line.outside;
+}
+
+/** How a record over there is called, for reports. */
+export function nameThere(record: OutsideRecord | null, catalogue: Catalogue): string {
+  if (!record) return '';
+  const text = (key: string) => String(record.fields[key]?.[0]?.v ?? '');
+  const whole = [text('given'), text('family')].filter(Boolean).join(' ') || text('name') || text('org');
+  return whole || text('email') || text('tel') || catalogue.nameOf('fullName');
+}
+
+export async function insertChanges(
+  client: Tx['client'] | Database['pool'],
+  { connectionId, runId }: { connectionId: number; runId: number },
+  rows: readonly ChangeRow[],
+): Promise<void> {
+  if (!rows.length) return;
+  await (client as Database['pool']).query(
+    `insert into sync_change (connection_id, run_id, outside_id, contact_id, name, side, field, kind, before, after)
+     select $1, $2, "outsideId", "contactId", name, side, field, kind, before, after
+     from json_to_recordset($3::json) as n("outsideId" text, "contactId" bigint, name text, side text, field text, kind text, before jsonb, after jsonb)`,
+    [connectionId, runId, JSON.stringify(rows)],
+  );
+}
+
+const EVENT_SIDE: Record<string, 'here' | 'there'> = { madeThere: 'there', removedThere: 'there', refused: 'there' };
+
+async function writeChanges(
+  tx: Tx,
+  options: SyncStoreOptions,
+  writes: readonly { write: PairWrite; contactId: number }[],
+): Promise<void> {
+  const { setup, capabilities, catalogue } = options;
+  const told = writes.filter(({ write }) => write.event ?? write.changes.length);
+  if (!told.length) return;
+  const { rows } = await tx.client.query<{ id: number; display_name: string }>(
+    'select id, display_name from contact where id = any($1::bigint[])',
+    [told.map(({ contactId }) => contactId)],
+  );
+  const names = new Map(rows.map((row) => [row.id, row.display_name]));
+  const changes = told.flatMap(({ write, contactId }): ChangeRow[] => {
+    const of = {
+      outsideId: write.link.outsideId,
+      contactId,
+      name: names.get(contactId) ?? nameThere(write.link.seen, catalogue),
+    };
+    // Whoever is new on a side is told of as a whole.
+    const whole = write.event === 'madeHere' || write.event === 'madeThere';
+    return [
+      ...(write.event
+        ? [
+            {
+              ...of,
+              side: EVENT_SIDE[write.event] ?? ('here' as const),
+              field: '',
+              kind: write.event,
+              before: [],
+              after: [],
+            },
+          ]
+        : []),
+      ...(whole
+        ? []
+        : write.changes.map((change) => ({
+            ...of,
+            side: change.side,
+            field: fieldName(setup, capabilities, catalogue, change.line),
+            kind: change.kind,
+            before: change.before,
+            after: change.after,
+          }))),
+    ];
+  });
+  await insertChanges(tx.client, options, changes);
+}

@@ -1,0 +1,17 @@
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { officeCards } from '../../../demo/office-cards';
+import { startAddressBook } from './address-book/server';
+
+const data = process.env.STAND_INS_DATA ?? '.data/stand-ins';
+mkdirSync(data, { recursive: true });
+const addressBook = await startAddressBook({
+  port: Number(process.env.STAND_INS_PORT ?? 4320),
+  file: join(data, 'address-book.json'),
+  user: process.env.STAND_INS_USER ?? 'office',
+  password: process.env.STAND_INS_PASSWORD ?? 'office',
+  cards: process.env.STAND_INS_EMPTY ? () => [] : officeCards,
+});
+const end = () => void addressBook.stop().then(() => process.exit(0));
+process.once('SIGTERM', end);
+process.once('SIGINT', end);
