@@ -35,7 +35,7 @@ const wanted = process.argv.slice(2);
 if (!wanted.length || wanted.includes('programs')) {
   await when(
     'programs',
-    ['packages', 'apps/server/src', 'apps/loom', 'demo', 'bench', 'scripts'],
+    ['packages', 'apps/server/src', 'apps/loom', 'apps/stand-ins/src', 'demo', 'bench', 'scripts'],
     '.build/start.js',
     async () => {
       const { build } = await import('esbuild');
@@ -48,6 +48,7 @@ if (!wanted.length || wanted.includes('programs')) {
           'import-thread': 'apps/server/src/jobs/import-thread.ts',
           'sheet-thread': 'apps/server/src/jobs/sheet-thread.ts',
           'write-sheet-thread': 'apps/server/src/jobs/write-sheet-thread.ts',
+          'stand-ins': 'apps/stand-ins/src/main.ts',
           loom: 'apps/loom/src/main.ts',
           start: 'scripts/start.ts',
           bench: 'bench/main.ts',

@@ -7,8 +7,10 @@ import { connect } from '../apps/server/src/db/connect';
 import { migrateDatabase } from '../apps/server/src/db/migrate';
 import { createLogger } from '../apps/server/src/log';
 import { ensureAdministrator } from '../apps/server/src/use-cases/sign-in';
+import { seedConnection } from '../demo/connection';
 import { seedDemo } from '../demo/seed';
 import { ensureDatabase, startCluster, type Cluster } from './postgres';
+import { secretKeyOf, standInOf, standInOrigin, type StandIn } from './surroundings';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
 /** The worker hands blocks of a megabyte on; a larger young generation spares copying them. The bench runs with the same. */
@@ -82,6 +84,18 @@ async function healthy(port: number): Promise<boolean> {
     .catch(() => false);
 }
 
+/** Waits for a stand-in; one that does not come up is told by the test of its connection. */
+async function answering(port: number): Promise<void> {
+  for (let i = 0; i < 100; i++) {
+    const answers = await fetch(`http://127.0.0.1:${port}/counts`).then(
+      (answer) => answer.ok,
+      () => false,
+    );
+    if (answers) return;
+    await new Promise((done) => setTimeout(done, 50));
+  }
+}
+
 /** Keeps a program running; starts it again when it dies unasked, more slowly each time. */
 function keepRunning(name: string, env: NodeJS.ProcessEnv, log: number): { stop: () => Promise<void> } {
   let child: ChildProcess | null = null;
@@ -124,7 +138,7 @@ function signInFor(data: string): SignIn {
   return made;
 }
 
-async function prepare(url: string, data: string, empty: boolean): Promise<void> {
+async function prepare(url: string, data: string, empty: boolean, standIn: StandIn | null): Promise<void> {
   const log = createLogger('start', 'warn');
   await ensureDatabase(url);
   const database = connect(url, log, 4);
@@ -132,13 +146,22 @@ async function prepare(url: string, data: string, empty: boolean): Promise<void>
     await migrateDatabase(database, join(ROOT, 'apps/server/src/db/migrations'));
     const signIn = signInFor(data);
     const first = await ensureAdministrator(database, { ...signIn, name: 'Ines Carvalho' });
-    if (first) await seedDemo(database, { withPeople: !empty, databaseUrl: url, say });
+    if (!first) return;
+    await seedDemo(database, { withPeople: !empty, databaseUrl: url, say });
+    if (standIn && !empty) await seedConnection(database, standIn, secretKeyOf(data), say);
   } finally {
     await database.pool.end();
   }
 }
 
-async function runHere({ port, data, empty }: { port: number; data: string; empty: boolean }): Promise<void> {
+interface Chosen {
+  port: number;
+  data: string;
+  empty: boolean;
+  'no-stand-ins': boolean;
+}
+
+async function runHere({ port, data, empty, 'no-stand-ins': alone }: Chosen): Promise<void> {
   mkdirSync(data, { recursive: true });
   const already = runningAt(data);
   if (already) {
@@ -170,14 +193,37 @@ async function runHere({ port, data, empty }: { port: number; data: string; empt
       cluster = await startCluster(data);
       url = cluster.url;
     }
-    await prepare(url, data, empty);
     const log = openSync(join(data, 'gray-loom.log'), 'a');
-    const env = { ...process.env, DATABASE_URL: url, PORT: String(port), GRAY_LOOM_WEB: join(ROOT, 'apps/web/dist') };
+    const standIn = alone ? null : await standInOf(data);
+    if (standIn) {
+      const given = {
+        STAND_INS_DATA: join(data, 'stand-ins'),
+        STAND_INS_PORT: String(standIn.port),
+        STAND_INS_USER: standIn.user,
+        STAND_INS_PASSWORD: standIn.password,
+        ...(empty ? { STAND_INS_EMPTY: '1' } : {}),
+      };
+      programs.push(keepRunning('stand-ins', { ...process.env, ...given }, log));
+      await answering(standIn.port);
+    }
+    await prepare(url, data, empty, standIn);
+    const env = {
+      ...process.env,
+      DATABASE_URL: url,
+      PORT: String(port),
+      GRAY_LOOM_WEB: join(ROOT, 'apps/web/dist'),
+      GRAY_LOOM_KEY: process.env.GRAY_LOOM_KEY ?? secretKeyOf(data).toString('base64'),
+      GRAY_LOOM_STAND_INS: process.env.GRAY_LOOM_STAND_INS ?? (standIn ? standInOrigin(standIn) : ''),
+    };
     programs.push(keepRunning('server', env, log), keepRunning('worker', env, log));
     for (let i = 0; i < 300 && !(await healthy(port)); i++) await new Promise((done) => setTimeout(done, 100));
     if (!(await healthy(port)))
       throw new Error(`the server did not answer on port ${port}; see ${join(data, 'gray-loom.log')}`);
     ready(port, data);
+    if (standIn)
+      say(
+        `A stand-in for an outside address book is at ${standInOrigin(standIn)} (name ${standIn.user}, password ${standIn.password})`,
+      );
   } catch (error) {
     process.stderr.write(`Gray Loom did not start: ${(error as Error).message}\n`);
     await end(1);

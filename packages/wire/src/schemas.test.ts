@@ -14,6 +14,7 @@ import {
   permissionSchema,
   pickMergeSchema,
   placeSchema,
+  syncSetupSchema,
 } from './index';
 
 /** What is said about a request, or null when it is taken. */
@@ -109,4 +110,37 @@ describe('what is left out has its default', () => {
       meaning: '',
       colour: 0,
     }));
+});
+
+describe('the set-up of a sync', () => {
+  const setup = {
+    lines: [
+      {
+        id: 'stage',
+        field: 'stage',
+        outside: 'labels',
+        direction: 'both',
+        rule: 'ask',
+        stageLabels: { Student: 'students' },
+      },
+    ],
+    scopes: [{ id: 'all', who: { kind: 'everybody' }, give: { tags: [], source: '', owner: '', stage: '' } }],
+    newHere: true,
+    newThere: false,
+    whenGoneThere: 'keep',
+    whenGoneHere: 'keep',
+    whenLeaving: 'keep',
+    whenMergedHere: 'ask',
+    limits: { removals: 25, overwrites: 200 },
+  };
+  test('keeps the label of each stage', () =>
+    expect(syncSetupSchema.validateSync(setup, { stripUnknown: true }).lines[0]?.stageLabels).toEqual({
+      Student: 'students',
+    }));
+  test('wants somebody to take part', () =>
+    expect(refusalOf(syncSetupSchema, { ...setup, scopes: [] })).toBe('Say who takes part.'));
+  test('knows its directions', () =>
+    expect(refusalOf(syncSetupSchema, { ...setup, lines: [{ ...setup.lines[0], direction: 'up' }] })).toMatch(
+      /direction/,
+    ));
 });

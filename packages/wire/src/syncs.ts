@@ -8,6 +8,7 @@ import type {
   SyncLine,
   SyncSetup,
 } from '@gray-loom/core/syncing';
+import type { ThreadKind } from './threads';
 
 const name = string().trim().min(1, 'Give it a name.').max(60).required('Give it a name.');
 const address = string().trim().max(500).required('Give the address of the tool.');
@@ -40,7 +41,13 @@ const lineSchema = object({
   rule: string().oneOf(RULES).required(),
   wins: string().oneOf(['here', 'there']).optional(),
   fixed: string().max(500).optional(),
-  stageLabels: lazy((value: unknown) => (value === undefined ? mixed().optional() : object().required())),
+  stageLabels: lazy((value: unknown) =>
+    typeof value === 'object' && value !== null
+      ? object(
+          Object.fromEntries(Object.keys(value).map((stage) => [stage, string().trim().min(1).max(200).required()])),
+        )
+      : mixed().optional(),
+  ),
 });
 
 const giveSchema = object({
@@ -231,7 +238,7 @@ export interface ConflictEntry {
   line: string;
   several: boolean;
   why: string;
-  ours: { text: string[]; at: string | null; thread: string | null };
+  ours: { text: string[]; at: string | null; thread: string | null; kind: ThreadKind };
   theirs: { text: string[]; at: string | null };
   candidates: { id: number; name: string; email: string; tel: string }[];
   at: string;

@@ -19,7 +19,7 @@ import { tell } from '../events';
 import { Problem } from '../problem';
 import { seal, unseal } from '../secrets';
 import { loadCatalogue, PickLists } from './picks';
-import { enqueueRun, startRun } from './runs';
+import { enqueueRun, startRun, threadFor } from './runs';
 import { checkSetup, fightsOf, firstSetup, limitWords } from './sync-setup';
 
 export type ConnectionRow = typeof connection.$inferSelect;
@@ -77,16 +77,12 @@ export async function makeConnection(services: SyncServices, request: Connection
   checkSetup(setup, capabilities, catalogue);
   return inTransaction(database, async (tx) => {
     await refuseTaken(tx, request.name, null);
-    const [made] = await tx.db
-      .insert(thread)
-      .values({ kind: 'addressBook', name: request.name })
-      .returning({ id: thread.id });
     const [row] = await tx.db
       .insert(connection)
       .values({
         name: request.name,
         kind: 'addressBook',
-        threadId: made?.id ?? 0,
+        threadId: await threadFor(tx, 'addressBook', request.name),
         address: request.address,
         place,
         userName: request.user,

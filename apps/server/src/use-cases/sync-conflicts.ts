@@ -89,7 +89,12 @@ export async function listConflicts(database: Database): Promise<ConflictEntry[]
       line: row.line,
       several: Boolean(line && catalogue.find(line.field)?.several),
       why: row.why,
-      ours: { text: row.ours.map(valueText), at: newest?.at ?? null, thread: newest?.thread ?? null },
+      ours: {
+        text: row.ours.map(valueText),
+        at: newest?.at ?? null,
+        thread: newest?.thread ?? null,
+        kind: newest?.kind ?? 'hand',
+      },
       theirs: {
         text:
           row.why === 'twoThere'
@@ -112,7 +117,7 @@ export async function listConflicts(database: Database): Promise<ConflictEntry[]
     line: '',
     several: false,
     why: 'who',
-    ours: { text: [], at: null, thread: null },
+    ours: { text: [], at: null, thread: null, kind: 'hand' },
     theirs: {
       text: contactLines(row.seen),
       at: row.seen?.changedAtMs ? new Date(row.seen.changedAtMs).toISOString() : null,
@@ -136,7 +141,7 @@ function newestOf(record: ContactRecord, line: SyncLine, threads: Awaited<Return
     .map((value) => threads[value.run])
     .filter((thread) => thread !== undefined)
     .sort((a, b) => (a.at < b.at ? 1 : -1))[0];
-  return of ? { at: of.at, thread: of.actor ? `${of.name}, ${of.actor}` : of.name } : null;
+  return of ? { at: of.at, kind: of.kind, thread: of.actor ? `${of.name}, ${of.actor}` : of.name } : null;
 }
 
 /** Settles a question. What was decided is written here at once and travels on with the next run, which is started if it may. */

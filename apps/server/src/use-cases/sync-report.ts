@@ -251,37 +251,38 @@ function lookOf(
       isStage ? stageLabels.has(label.toLowerCase()) : !others.has(label.toLowerCase()),
     );
     const shown = (from: ContactRecord) => (from.f[line.field] ?? []).map((value) => showValue(line.field, value));
-    return verdictOf(line, plan, shown(record), there, shown(after));
+    return verdictOf(
+      line,
+      plan,
+      { here: shown(record), there, after: shown(after) },
+      shown(record).join() === there.join(),
+    );
   }
-  const ours = texts(project(record, line, { ...field, most: Infinity }, context).map(({ outside }) => outside));
-  const there = texts(itemsOf(theirs.fields[line.outside] ?? [], line, field, context).map(({ outside }) => outside));
+  const shown = (from: ContactRecord) => project(from, line, { ...field, most: Infinity }, context);
+  const items = itemsOf(theirs.fields[line.outside] ?? [], line, field, context);
+  const ours = new Set(shown(record).map(({ key }) => key));
+  const valuesOf = (list: readonly { outside: OutsideValue }[]) => texts(list.map(({ outside }) => outside));
   return verdictOf(
     line,
     plan,
-    ours,
-    there,
-    texts(project(after, line, { ...field, most: Infinity }, context).map(({ outside }) => outside)),
+    { here: valuesOf(shown(record)), there: valuesOf(items), after: valuesOf(shown(after)) },
+    ours.size === items.length && items.every(({ key }) => ours.has(key)),
   );
 }
 
 function verdictOf(
   line: SyncLine,
   plan: ReturnType<typeof planPair>,
-  here: string[],
-  there: string[],
-  after: string[],
+  texts: { here: string[]; there: string[]; after: string[] },
+  isSame: boolean,
 ): PairLook['lines'][number] {
   const sides = new Set(plan.changes.filter((change) => change.line === line.id).map(({ side }) => side));
+  const settled = isSame ? ('same' as const) : ('left' as const);
+  const moved = sides.size === 2 ? ('both' as const) : sides.has('here') ? ('in' as const) : ('out' as const);
   const verdict = plan.conflicts.some((conflict) => conflict.line === line.id)
     ? ('ask' as const)
-    : sides.size === 2
-      ? ('both' as const)
-      : sides.has('here')
-        ? ('in' as const)
-        : sides.has('there')
-          ? ('out' as const)
-          : here.join() === there.join()
-            ? ('same' as const)
-            : ('left' as const);
-  return { id: line.id, here, there, verdict, after };
+    : sides.size
+      ? moved
+      : settled;
+  return { id: line.id, ...texts, verdict };
 }

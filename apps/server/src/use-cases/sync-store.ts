@@ -155,12 +155,13 @@ export class DatabaseSyncStore implements SyncStore {
     return rows.map((row) => row.outside_id);
   }
 
-  async askedAbout(): Promise<Set<number>> {
-    const { rows } = await this.database.pool.query<{ id: number }>(
-      `select distinct unnest(candidates) as id from sync_link where connection_id = $1 and state = 'asking'`,
+  async askedAbout(): Promise<Map<number, string[]>> {
+    const { rows } = await this.database.pool.query<{ id: number; there: string[] }>(
+      `select c.id, array_agg(outside_id) as there from sync_link, unnest(candidates) as c(id)
+       where connection_id = $1 and state = 'asking' group by c.id`,
       [this.options.connectionId],
     );
-    return new Set(rows.map(({ id }) => Number(id)));
+    return new Map(rows.map(({ id, there }) => [Number(id), there]));
   }
 
   async strangers(): Promise<Link[]> {

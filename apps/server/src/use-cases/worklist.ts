@@ -1,3 +1,4 @@
+import { wordBrake, type BrakeReason } from '@gray-loom/core/syncing';
 import type { WeekCount, Worklist } from '@gray-loom/wire';
 import type { Database } from '../db/connect';
 
@@ -5,7 +6,7 @@ const WEEKS = 12;
 
 /** What needs a person today, and how the whole stands. */
 export async function worklist({ pool }: Database): Promise<Worklist> {
-  const [contacts, groups, held, unfinished, failed, weeks, quality] = await Promise.all([
+  const [contacts, groups, held, unfinished, failed, weeks, quality, syncs] = await Promise.all([
     pool.query<{ n: number }>(`select coalesce(sum(n), 0)::int as n from tally where kind = 'live' and who = 'person'`),
     pool.query<{ band: 'certain' | 'likely' | 'possible'; n: number }>(
       `select band, count(*)::int as n from match_group where state = 'open' group by band`,
@@ -18,7 +19,7 @@ export async function worklist({ pool }: Database): Promise<Worklist> {
       `select id, name, row_count, created_at from intake where state in ('read', 'trying', 'tried') order by id desc limit 10`,
     ),
     pool.query<{ id: number; title: string }>(
-      `select id, title from run where state = 'failed' and undone_by is null and created_at > now() - interval '14 days' order by id desc limit 10`,
+      `select id, title from run where state = 'failed' and kind <> 'sync' and undone_by is null and created_at > now() - interval '14 days' order by id desc limit 10`,
     ),
     pool.query<{ start: Date; kind: string; n: number }>(
       `select date_trunc('week', c.created_at) as start, t.kind, count(*)::int as n from contact c join run r on r.id = c.created_run join thread t on t.id = r.thread_id
@@ -28,10 +29,12 @@ export async function worklist({ pool }: Database): Promise<Worklist> {
       `select least(completeness / 20, 4) as band, avg(completeness)::float as mean, count(*)::int as n, count(*) filter (where touched_at > now() - interval '1 year')::int as fresh
        from contact where state = 'live' and kind = 'person' group by 1`,
     ),
+    syncsWaiting(pool),
   ]);
   const band = (name: string) => groups.rows.find((row) => row.band === name)?.n ?? 0;
   const total = quality.rows.reduce((sum, row) => sum + row.n, 0);
   return {
+    syncs,
     contacts: contacts.rows[0]?.n ?? 0,
     certain: band('certain'),
     likely: band('likely'),
@@ -71,4 +74,24 @@ export function byWeek(rows: readonly { start: Date; kind: string; n: number }[]
     const own = rows.filter((row) => row.start.toISOString().slice(0, 10) === key);
     return { start: key, byThread: Object.fromEntries(own.map((row) => [row.kind, row.n])) };
   });
+}
+
+/** What waits of the connections: questions, runs that the brake holds, and tools that do not answer as they should. */
+async function syncsWaiting(pool: Database['pool']): Promise<Worklist['syncs']> {
+  const [conflicts, rows] = await Promise.all([
+    pool.query<{ n: number }>(
+      `select (select count(*) from sync_conflict)::int + (select count(*) from sync_link where state = 'asking')::int as n`,
+    ),
+    pool.query<{ id: number; name: string; trouble: string | null; reasons: BrakeReason[] | null }>(
+      `select c.id, c.name, c.trouble, r.detail->'reasons' as reasons from connection c left join run r on r.id = c.braked_run and r.state = 'paused'
+       where c.state <> 'stopped' and (c.trouble is not null or r.id is not null)`,
+    ),
+  ]);
+  return {
+    conflicts: conflicts.rows[0]?.n ?? 0,
+    braked: rows.rows.flatMap(({ id, name, reasons }) =>
+      reasons?.[0] ? [{ connectionId: id, name, reason: wordBrake(reasons[0]) }] : [],
+    ),
+    troubled: rows.rows.flatMap(({ id, name, trouble }) => (trouble ? [{ connectionId: id, name, trouble }] : [])),
+  };
 }

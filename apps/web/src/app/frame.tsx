@@ -13,12 +13,19 @@ import { ShortcutList } from './shortcut-list';
 import { SignInPage } from './sign-in';
 import { Tape } from './tape';
 
+const syncsWaiting = ({ syncs }: Worklist) => syncs.conflicts + syncs.braked.length + syncs.troubled.length;
+
 const SECTIONS: { to: string; name: string; waiting: (w: Worklist) => number }[] = [
-  { to: '/worklist', name: 'Worklist', waiting: (w) => w.certain + w.likely + w.held.total + w.failed.length },
+  {
+    to: '/worklist',
+    name: 'Worklist',
+    waiting: (w) => w.certain + w.likely + w.held.total + w.failed.length + syncsWaiting(w),
+  },
   { to: '/contacts', name: 'Contacts', waiting: () => 0 },
   { to: '/opportunities', name: 'Opportunities', waiting: () => 0 },
   { to: '/intake', name: 'Intake', waiting: (w) => w.held.total },
   { to: '/duplicates', name: 'Duplicates', waiting: (w) => w.certain + w.likely + w.possible },
+  { to: '/syncs', name: 'Syncs', waiting: syncsWaiting },
   { to: '/ledger', name: 'Ledger', waiting: () => 0 },
   { to: '/setup', name: 'Setup', waiting: () => 0 },
 ];

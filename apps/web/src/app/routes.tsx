@@ -10,6 +10,7 @@ import { PrintContact } from '../features/print/print-contact';
 import { PrintLabels } from '../features/print/print-labels';
 import { PrintList } from '../features/print/print-list';
 import { SetupPage } from '../features/setup/setup-page';
+import { SyncsPage } from '../features/syncs/syncs-page';
 import { WorklistPage } from '../features/worklist/worklist-page';
 import { Notice } from '../ui/controls';
 import { Frame } from './frame';
@@ -48,6 +49,7 @@ export const router = createBrowserRouter([
       { path: 'intake/held/:runId?', element: <HeldPage /> },
       { path: 'intake/:id', element: <MappingPage /> },
       { path: 'duplicates/:id?', element: <DuplicatesPage /> },
+      { path: 'syncs/:id?/:part?', element: <SyncsPage /> },
       { path: 'ledger/:id?', element: <LedgerPage /> },
       { path: 'setup/:part?', element: <SetupPage /> },
       { path: '*', element: <Nowhere /> },

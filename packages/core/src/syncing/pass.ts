@@ -112,6 +112,8 @@ export class SyncPass {
   private planned = new Set<string>();
   /** Contacts that are linked, or asked about, in this very pass. */
   private readonly claimed = new Set<number>();
+  /** Records over there of which a person is asked, to be looked at again. */
+  private reasked: ReadonlySet<string> = NONE;
   private lostLabels = new Map<string, { lost: number; kept: number }>();
 
   constructor(
@@ -138,7 +140,13 @@ export class SyncPass {
     const ours = await this.store.changedHere(cursors.ours);
     const theirs = await this.changesThere(cursors.theirs);
     const unfinished = await this.store.unfinished();
-    const items = await this.planTheirs([...new Set([...unfinished, ...theirs.changed.map(({ id }) => id)])], theirs);
+    // Whoever somebody over there may be has changed, or was merged: the question may answer itself now.
+    const asked = await this.store.askedAbout();
+    this.reasked = new Set(ours.ids.flatMap((id) => asked.get(id) ?? []));
+    const items = await this.planTheirs(
+      [...new Set([...unfinished, ...this.reasked, ...theirs.changed.map(({ id }) => id)])],
+      theirs,
+    );
     items.push(...(await this.planGone(theirs.gone)));
     items.push(...(await this.planOurs(ours.ids)));
     return {
@@ -217,7 +225,7 @@ export class SyncPass {
       const wanted = batch.filter((id) => {
         const link = links.get(id);
         const settled = link && !link.dirty && !link.intent && link.state !== 'making' && link.state !== 'fresh';
-        return !(changes && settled && link.version === versions.get(id));
+        return !(changes && settled && !this.reasked.has(id) && link.version === versions.get(id));
       });
       if (!wanted.length) continue;
       const records = new Map((await this.tool.read(wanted)).map((record) => [record.id, record]));
@@ -238,7 +246,8 @@ export class SyncPass {
         if (link?.state === 'apart' && extras.has(id)) {
           if (link.dirty || link.intent) items.push(...this.note(link, record));
         } else if (link && extras.has(id)) items.push(...this.extra(link, record, people.get(link.contactId) ?? null));
-        else if (link && !isNobody(link)) items.push(...this.known(link, record, people.get(link.contactId) ?? null));
+        else if (link && !isNobody(link) && !(link.state === 'asking' && this.reasked.has(id)))
+          items.push(...this.known(link, record, people.get(link.contactId) ?? null));
         else if (takesPart(this.setup.scopes, { record: null, theirs: record, choice: null, filters: NONE }).takesPart)
           unknown.push(record);
       }

@@ -101,6 +101,10 @@ function kindOf(before: readonly OutsideValue[], after: readonly OutsideValue[])
   return after.length < before.length ? 'remove' : 'change';
 }
 
+function relabelled(item: Item, label: string | undefined): Item {
+  return { ...item, outside: label ? { v: item.outside.v, label } : { v: item.outside.v } };
+}
+
 class PairPlanner {
   private readonly lifter: Lifter;
   private readonly out: OutsideFields = {};
@@ -261,7 +265,8 @@ class PairPlanner {
     for (const item of theirs) {
       if (verdict.dropThere.has(item.key)) continue;
       const mine = nowByKey.get(item.key);
-      if (mine) wanted.set(item.key, mine);
+      // What stands there stays in its own writing; only its label may be ours.
+      if (mine) wanted.set(item.key, relabelled(item, mine.outside.label));
       else if (isKept.has(item.key)) wanted.set(item.key, item);
     }
     const addedNow = new Set((agreed?.o ?? []).map(({ key }) => key));

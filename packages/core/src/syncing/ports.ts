@@ -82,8 +82,8 @@ export interface SyncStore {
   changedHere(cursor: string | null): Promise<{ ids: number[]; cursor: string }>;
   /** Outside ids of links with something unfinished. */
   unfinished(): Promise<string[]>;
-  /** Everybody of whom a person is asked whether somebody over there is the same. */
-  askedAbout(): Promise<Set<number>>;
+  /** Everybody of whom a person is asked whether somebody over there is the same, with the ids of those over there. */
+  askedAbout(): Promise<Map<number, string[]>>;
   /** Those over there who are nobody here, and are not to be made here. */
   strangers(): Promise<Link[]>;
   /** All links by what they tie; for a lost cursor over there. */

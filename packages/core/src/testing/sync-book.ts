@@ -149,9 +149,10 @@ export class SimulatedStore implements SyncStore {
   }
 
   askedAbout() {
-    return Promise.resolve(
-      new Set([...this.byId.values()].flatMap(({ state, candidates }) => (state === 'asking' ? candidates : []))),
-    );
+    const asked = new Map<number, string[]>();
+    for (const { state, candidates, outsideId } of this.byId.values())
+      if (state === 'asking') for (const id of candidates) asked.set(id, [...(asked.get(id) ?? []), outsideId]);
+    return Promise.resolve(asked);
   }
 
   strangers() {

@@ -12,6 +12,7 @@ import { ContactHistory } from './contact-history';
 import { EditableValue } from './editable-value';
 import { OpportunitySection } from '../opportunities/opportunity-section';
 import { PermissionSection } from './permission-section';
+import { SyncSection } from './sync-section';
 import { TagLine } from './tag-line';
 
 /** Shown at the top, or from which what is shown was made. */
@@ -140,6 +141,7 @@ function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: (
       {kind === 'organization' ? <People contact={contact} /> : null}
       <OpportunitySection contactId={id} readOnly={deleted} />
       <PermissionSection contact={contact} readOnly={deleted} />
+      {kind === 'person' ? <SyncSection contactId={id} /> : null}
       <ContactHistory id={id} fields={fields} />
     </article>
   );

@@ -16,11 +16,34 @@ export function outcomesInWords(counts: Record<string, number | undefined>): str
   return said.length ? said.join(', ') : 'no rows';
 }
 
+const SYNCED: [key: string, words: string][] = [
+  ['linked', 'found to be the same'],
+  ['madeHere', 'new here'],
+  ['madeThere', 'new over there'],
+  ['changedHere', 'changed here'],
+  ['changedThere', 'changed over there'],
+  ['removedThere', 'removed over there'],
+  ['goneThere', 'gone over there'],
+  ['asked', 'to be asked about'],
+  ['conflicts', 'in conflict'],
+  ['failed', 'not taken'],
+];
+
+/** What a sync did or would do, in one line. Older runs counted as imports do. */
+export function syncInWords(counts: Record<string, number | undefined>): string {
+  if (counts.new !== undefined) return outcomesInWords(counts);
+  const said = SYNCED.flatMap(([key, words]) => (counts[key] ? [`${count(counts[key])} ${words}`] : []));
+  return said.length ? said.join(', ') : 'nothing to do';
+}
+
 /** What a run did, in one sentence. */
 export function runInWords(run: RunSummary): string {
   if (run.state === 'queued') return `${run.title} waits its turn`;
   if (run.state === 'failed') return `${run.title} failed: ${run.error ?? 'no reason kept'}`;
-  if (run.state === 'paused') return `${run.title} waits at row ${count(run.progress.done)}`;
+  if (run.state === 'paused')
+    return run.kind === 'sync'
+      ? `${run.title} waits for a decision`
+      : `${run.title} waits at row ${count(run.progress.done)}`;
   const stopped = run.state === 'stopped' ? ', stopped' : '';
   switch (run.kind) {
     case 'import':
@@ -41,6 +64,7 @@ export function runInWords(run: RunSummary): string {
       return `${run.title}: ${count(people)} people, ${count(certain)} certain, ${count(likely)} likely, ${count(possible)} possible groups${stopped}`;
     }
     case 'sync':
+      return `${run.title}: ${syncInWords(run.counts)}${stopped}`;
     case 'form':
       return `${run.title}: ${outcomesInWords(run.counts)}`;
     case 'pickMerge':

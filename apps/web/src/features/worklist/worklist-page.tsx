@@ -23,6 +23,27 @@ function decisions(data: Worklist): Decision[] {
       text: run.title,
       to: `/ledger/${run.runId}`,
     })),
+    ...data.syncs.braked.map((one) => ({
+      key: `b${one.connectionId}`,
+      n: 1,
+      title: 'Held by the brake',
+      text: `${one.name}: ${one.reason}`,
+      to: `/syncs/${one.connectionId}`,
+    })),
+    ...data.syncs.troubled.map((one) => ({
+      key: `t${one.connectionId}`,
+      n: 1,
+      title: 'Connection in trouble',
+      text: `${one.name}: ${one.trouble}`,
+      to: `/syncs/${one.connectionId}`,
+    })),
+    {
+      key: 'conflicts',
+      n: data.syncs.conflicts,
+      title: 'Conflicts and questions of syncs',
+      text: 'Values that both sides changed, and people over there who may be somebody here.',
+      to: '/syncs/conflicts',
+    },
     {
       key: 'certain',
       n: data.certain,

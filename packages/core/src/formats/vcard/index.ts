@@ -1,4 +1,11 @@
-export { CardSplitter, looksLikeCards, readCardText, writeCardText, type CardProperty, type CardText } from './card-text';
+export {
+  CardSplitter,
+  looksLikeCards,
+  readCardText,
+  writeCardText,
+  type CardProperty,
+  type CardText,
+} from './card-text';
 export { readCard, type CardPicture } from './read-card';
 export { CardTable, type CardColumn } from './card-table';
 export { writeCard } from './write-card';

@@ -1,0 +1,84 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { Link } from 'react-router';
+import type { ContactSync } from '@gray-loom/wire';
+import { api } from '../../app/api';
+import { Heading } from '../../ui/controls';
+import { ThreadSwatch } from '../../ui/thread-swatch';
+import { When } from '../../ui/when';
+import { changeWords } from '../syncs/sync-words';
+
+/** How one contact stands with every connection: whether it takes part and why, and what went each way. */
+export function SyncSection({ contactId }: { contactId: number }) {
+  const client = useQueryClient();
+  const syncs = useQuery({
+    queryKey: ['contact', contactId, 'syncs'],
+    queryFn: () => api.get<ContactSync[]>(`/contacts/${contactId}/syncs`),
+  });
+  const refresh = () =>
+    Promise.all(['contact', 'connections', 'tape'].map((key) => client.invalidateQueries({ queryKey: [key] })));
+  const send = useMutation({
+    mutationFn: (id: number) => api.post(`/contacts/${contactId}/syncs/${id}/send`),
+    onSettled: refresh,
+  });
+  const choose = useMutation({
+    mutationFn: ({ id, choice }: { id: number; choice: 'never' | null }) =>
+      api.put(`/contacts/${contactId}/syncs/${id}`, { choice }),
+    onSettled: refresh,
+  });
+  if (!syncs.data?.length) return null;
+  const fault = send.error ?? choose.error;
+  return (
+    <section className="mt-5">
+      <Heading>Kept in step</Heading>
+      {fault ? <p className="mt-1 text-alarm">{fault.message}</p> : null}
+      {syncs.data.map((sync) => (
+        <div key={sync.connectionId} className="border-b border-hair py-2">
+          <p className="flex items-baseline gap-2">
+            <ThreadSwatch kind="addressBook" />
+            <Link to={`/syncs/${sync.connectionId}`} className="font-semibold hover:underline">
+              {sync.connection}
+            </Link>
+            <span className="ml-auto flex gap-3 text-ink2">
+              <button
+                type="button"
+                className="hover:text-ink disabled:opacity-50"
+                disabled={send.isPending || sync.choice === 'never'}
+                onClick={() => send.mutate(sync.connectionId)}
+              >
+                Send now
+              </button>
+              <button
+                type="button"
+                className="hover:text-ink"
+                onClick={() =>
+                  choose.mutate({ id: sync.connectionId, choice: sync.choice === 'never' ? null : 'never' })
+                }
+              >
+                {sync.choice === 'never' ? 'Let it take part' : 'Never'}
+              </button>
+            </span>
+          </p>
+          <p className="text-ink2">{sync.why}</p>
+          {sync.story.length ? (
+            <ol className="mt-1 text-[12.5px]">
+              {sync.story.slice(0, 8).map((entry) => {
+                const words = changeWords(entry);
+                return (
+                  <li key={entry.id} className="flex gap-2">
+                    <span className="w-14 shrink-0 text-ink3">
+                      <When at={entry.at} />
+                    </span>
+                    <span className="min-w-0 break-words">
+                      {words.what}
+                      {entry.field ? `: ${words.before || 'nothing'} → ${words.after || 'nothing'}` : ''}
+                    </span>
+                  </li>
+                );
+              })}
+            </ol>
+          ) : null}
+        </div>
+      ))}
+    </section>
+  );
+}

@@ -1,0 +1,298 @@
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useBlocker, useNavigate } from 'react-router';
+import type { ConnectionDetail, ConnectionTestResult, PairLook, SyncSetup } from '@gray-loom/wire';
+import { api, Refused } from '../../app/api';
+import { useLists } from '../../app/lists';
+import { Button, Failed, Fault, Heading, Loading } from '../../ui/controls';
+import { useConnection, useRuns } from './connection-state';
+import { LineTable } from './line-table';
+import { TestSteps } from './new-connection';
+import { ScopeEditor } from './scope-editor';
+import { StageLabels } from './stage-labels';
+
+/** The set-up of a connection on one page: who takes part, what goes where, what happens in between, when to stop. */
+export function ConnectionSetup({ id }: { id: number }) {
+  const connection = useConnection(id);
+  if (connection.isPending) return <Loading what="the set-up" />;
+  if (connection.error) return <Failed error={connection.error} retry={() => void connection.refetch()} />;
+  return <Setup data={connection.data} />;
+}
+
+function Setup({ data }: { data: ConnectionDetail }) {
+  const { id } = data;
+  const navigate = useNavigate();
+  const lists = useLists().data;
+  const { run, refresh } = useRuns(id);
+  const [draft, setDraft] = useState<SyncSetup>(data.setup);
+  const [nth, setNth] = useState(0);
+  const isChanged = JSON.stringify(draft) !== JSON.stringify(data.setup);
+  const blocker = useBlocker(
+    ({ currentLocation, nextLocation }) => isChanged && currentLocation.pathname !== nextLocation.pathname,
+  );
+  const set = (change: Partial<SyncSetup>) => setDraft((known) => ({ ...known, ...change }));
+  const look = useQuery({
+    queryKey: ['pair', id, nth, JSON.stringify(draft.lines)],
+    queryFn: () => api.post<PairLook>(`/connections/${id}/pair`, { lines: draft.lines, nth }),
+    placeholderData: (before) => before,
+    retry: false,
+  });
+  const save = useMutation({
+    mutationFn: () => api.patch<ConnectionDetail>(`/connections/${id}`, { setup: draft }),
+    onSuccess: async (saved) => {
+      setDraft(saved.setup);
+      await refresh();
+    },
+  });
+  const saveAndTry = () =>
+    save.mutate(undefined, {
+      onSuccess: () => run.mutate({ trial: true }, { onSuccess: () => void navigate(`/syncs/${id}/trial`) }),
+    });
+  const again = useMutation({
+    mutationFn: () => api.post<ConnectionDetail>(`/connections/${id}/refresh`),
+    onSettled: refresh,
+  });
+  const refused = save.error instanceof Refused ? save.error : null;
+  return (
+    <div>
+      <Fault
+        error={refused ?? save.error ?? run.error ?? again.error}
+        onClose={() => [save, run, again].forEach((one) => one.reset())}
+      />
+      {blocker.state === 'blocked' ? (
+        <div
+          role="alertdialog"
+          aria-label="Changes are not saved"
+          className="flex items-center gap-3 border-b border-hair bg-cloth px-6 py-2"
+        >
+          <span className="flex-1">The set-up has changes that are not saved.</span>
+          <Button onClick={() => blocker.reset()}>Stay here</Button>
+          <Button kind="danger" onClick={() => blocker.proceed()}>
+            Drop them
+          </Button>
+        </div>
+      ) : null}
+      <div className="sticky top-0 z-10 flex items-center gap-3 border-b border-strong bg-ground px-6 py-2">
+        <h2 className="text-[15px] font-semibold">Set-up of {data.name}</h2>
+        <Link to={`/syncs/${id}`} className="link">
+          back to its state
+        </Link>
+        <span className="ml-auto text-[12.5px] text-ink2">
+          {isChanged ? 'not saved; tried again before it runs' : data.needsTrial ? 'not tried yet' : 'saved and tried'}
+        </span>
+        <Button busy={save.isPending} disabled={!isChanged} onClick={() => save.mutate()}>
+          Save
+        </Button>
+        <Button kind="action" busy={save.isPending || run.isPending} onClick={saveAndTry}>
+          Save and try
+        </Button>
+      </div>
+      <div className="space-y-6 px-6 py-4">
+        {data.fights.length ? (
+          <p className="border-l-2 border-alarm bg-alarmwash px-3 py-2 text-alarm">
+            {data.fights.map(({ field, with: other }) => `${field} is replaced by ${other} as well.`).join(' ')} The two
+            would put their own value back for ever. Let one of them ask, or fill blanks only.
+          </p>
+        ) : null}
+        <section>
+          <Heading aside="the first that fits counts">Who takes part</Heading>
+          <ScopeEditor scopes={draft.scopes} data={data} lists={lists} onChange={(scopes) => set({ scopes })} />
+        </section>
+        <section>
+          <Heading
+            aside={
+              <span className="flex items-center gap-2">
+                {look.data?.name ? (
+                  <>
+                    shown with <strong className="font-semibold text-ink">{look.data.name}</strong>
+                    {look.data.contactId ? '' : ', who is nobody here yet'}
+                  </>
+                ) : look.error ? (
+                  <span className="text-alarm">no pair: {look.error.message}</span>
+                ) : null}
+                <Button kind="quiet" onClick={() => setNth(nth + 1)}>
+                  Another pair
+                </Button>
+                <Button kind="quiet" busy={again.isPending} onClick={() => again.mutate()}>
+                  Fetch its fields again
+                </Button>
+              </span>
+            }
+          >
+            What goes where
+          </Heading>
+          <LineTable
+            lines={draft.lines}
+            data={data}
+            lists={lists}
+            look={look.data}
+            onChange={(lines) => set({ lines })}
+          />
+        </section>
+        {draft.lines.some((line) => line.stageLabels) ? (
+          <section>
+            <Heading aside="a contact is in one stage, so it has one of these labels">Stages as labels</Heading>
+            <StageLabels lines={draft.lines} data={data} lists={lists} onChange={(lines) => set({ lines })} />
+          </section>
+        ) : null}
+        <section>
+          <Heading>New people, and people who go</Heading>
+          <div className="mt-2 grid grid-cols-2 gap-x-8 gap-y-2">
+            <label className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                checked={draft.newHere}
+                onChange={(event) => set({ newHere: event.target.checked })}
+              />
+              Make people here who are over there only
+            </label>
+            <label className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                checked={draft.newThere}
+                onChange={(event) => set({ newThere: event.target.checked })}
+              />
+              Make people over there who are here only
+            </label>
+            <Choice
+              label="Deleted over there"
+              value={draft.whenGoneThere}
+              choices={{ keep: 'kept here, no longer in step', makeAgain: 'made over there again' }}
+              onChoose={(whenGoneThere) => set({ whenGoneThere })}
+            />
+            <Choice
+              label="Deleted here"
+              value={draft.whenGoneHere}
+              choices={{ keep: 'kept over there, no longer in step', remove: 'removed over there' }}
+              onChoose={(whenGoneHere) => set({ whenGoneHere })}
+            />
+            <Choice
+              label="Does not take part any more"
+              value={draft.whenLeaving}
+              choices={{
+                keep: 'kept over there, no longer in step',
+                takeLabelOff: 'kept over there without its label',
+                remove: 'removed over there',
+              }}
+              onChoose={(whenLeaving) => set({ whenLeaving })}
+            />
+            <Choice
+              label="Two records, merged here"
+              value={draft.whenMergedHere}
+              choices={{ ask: 'asks what becomes of the second', remove: 'second one removed over there' }}
+              onChoose={(whenMergedHere) => set({ whenMergedHere })}
+            />
+          </div>
+          <p className="mt-2 text-[12.5px] text-ink2">A sync never deletes anybody here.</p>
+        </section>
+        <section>
+          <Heading>The brake</Heading>
+          <p className="mt-2 flex flex-wrap items-center gap-2">
+            A run stops and asks when it would take away more than
+            <input
+              type="number"
+              min={0}
+              className="field w-20"
+              aria-label="Most that is taken away"
+              value={draft.limits.removals}
+              onChange={(event) => set({ limits: { ...draft.limits, removals: Number(event.target.value) } })}
+            />
+            values or records on a side, or replace more than
+            <input
+              type="number"
+              min={0}
+              className="field w-20"
+              aria-label="Most that is replaced"
+              value={draft.limits.overwrites}
+              onChange={(event) => set({ limits: { ...draft.limits, overwrites: Number(event.target.value) } })}
+            />
+            values.
+          </p>
+        </section>
+        <Access data={data} onSaved={refresh} />
+      </div>
+    </div>
+  );
+}
+
+function Choice<T extends string>({
+  label,
+  value,
+  choices,
+  onChoose,
+}: {
+  label: string;
+  value: T;
+  choices: Record<T, string>;
+  onChoose: (value: T) => void;
+}) {
+  return (
+    <label className="flex items-center gap-2">
+      <span className="w-44 shrink-0 text-ink2">{label}</span>
+      <select className="field min-w-0 flex-1" value={value} onChange={(event) => onChoose(event.target.value as T)}>
+        {(Object.entries(choices) as [T, string][]).map(([key, words]) => (
+          <option key={key} value={key}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+/** Name, address and credentials, saved apart from the set-up. */
+function Access({ data, onSaved }: { data: ConnectionDetail; onSaved: () => Promise<unknown> }) {
+  const [name, setName] = useState(data.name);
+  const [address, setAddress] = useState(data.address);
+  const [user, setUser] = useState(data.user);
+  const [password, setPassword] = useState('');
+  const test = useMutation({
+    mutationFn: () => api.post<ConnectionTestResult>('/connections/test', { address, user, password, of: data.id }),
+  });
+  const save = useMutation({
+    mutationFn: () =>
+      api.patch(`/connections/${data.id}`, {
+        ...(name === data.name ? {} : { name }),
+        ...(address === data.address ? {} : { address }),
+        ...(user === data.user ? {} : { user }),
+        ...(password ? { password } : {}),
+      }),
+    onSuccess: async () => {
+      setPassword('');
+      await onSaved();
+    },
+  });
+  const isChanged = name !== data.name || address !== data.address || user !== data.user || password !== '';
+  const box = (label: string, value: string, onType: (text: string) => void, more: object = {}) => (
+    <label className="block">
+      <span className="mb-0.5 block text-ink2">{label}</span>
+      <input className="field w-full" value={value} onChange={(event) => onType(event.target.value)} {...more} />
+    </label>
+  );
+  return (
+    <section>
+      <Heading>Name, address and password</Heading>
+      <div className="mt-2 grid grid-cols-4 gap-3">
+        {box('What you call it', name, setName)}
+        {box('Address', address, setAddress)}
+        {box('Name over there', user, setUser, { autoComplete: 'off' })}
+        {box('Password', password, setPassword, {
+          type: 'password',
+          placeholder: 'kept; type to change it',
+          autoComplete: 'new-password',
+        })}
+      </div>
+      <div className="mt-2 flex items-center gap-3">
+        <Button busy={test.isPending} onClick={() => test.mutate()}>
+          Test
+        </Button>
+        <Button busy={save.isPending} disabled={!isChanged} onClick={() => save.mutate()}>
+          Save these
+        </Button>
+        {save.error ? <span className="text-alarm">{save.error.message}</span> : null}
+        {test.error ? <span className="text-alarm">{test.error.message}</span> : null}
+      </div>
+      {test.data ? <TestSteps result={test.data} /> : null}
+    </section>
+  );
+}

@@ -1,0 +1,125 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useNavigate, useSearchParams } from 'react-router';
+import type { ConnectionSummary, ConnectionTestResult } from '@gray-loom/wire';
+import { api, Refused } from '../../app/api';
+import { Button, Heading } from '../../ui/controls';
+import { count } from '../../ui/when';
+
+/** The steps of a test, with the one that failed. */
+export function TestSteps({ result }: { result: ConnectionTestResult }) {
+  return (
+    <ol className="mt-2 space-y-0.5" aria-label="Test of the connection">
+      {result.steps.map((step) => (
+        <li key={step.name} className="flex gap-2">
+          <span aria-hidden className={step.ok ? '' : 'text-alarm'}>
+            {step.ok ? '✓' : '✗'}
+          </span>
+          <span>
+            {step.name}
+            {step.ok ? '' : <strong className="block font-semibold text-alarm">{step.text}</strong>}
+          </span>
+        </li>
+      ))}
+      {result.capabilities ? (
+        <li className="pt-1 text-ink2">
+          It calls itself “{result.capabilities.name}”, holds{' '}
+          {result.capabilities.records === null ? 'records' : `${count(result.capabilities.records)} records`}
+          {result.capabilities.mostRecords === null
+            ? ''
+            : ` and has room for ${count(result.capabilities.mostRecords)}`}
+          , and has {result.capabilities.fields.length} fields
+          {result.capabilities.knownLabels.length
+            ? ` and the labels ${result.capabilities.knownLabels.slice(0, 8).join(', ')}${result.capabilities.knownLabels.length > 8 ? '…' : ''}`
+            : ''}
+          .
+        </li>
+      ) : null}
+    </ol>
+  );
+}
+
+/** Connecting a tool: its address and credentials, a test, and what the other side can do. */
+export function NewConnection({ connections }: { connections: ConnectionSummary[] }) {
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const [params] = useSearchParams();
+  const from = connections.find(({ id }) => id === Number(params.get('from')));
+  const [name, setName] = useState(from ? `${from.name}, ` : '');
+  const [address, setAddress] = useState(from?.address ?? '');
+  const [user, setUser] = useState('');
+  const [password, setPassword] = useState('');
+  const test = useMutation({
+    mutationFn: () =>
+      api.post<ConnectionTestResult>('/connections/test', { address, user, password, of: from?.id ?? null }),
+  });
+  const make = useMutation({
+    mutationFn: () =>
+      api.post<{ id: number }>('/connections', { name, address, user, password, from: from?.id ?? null }),
+    onSuccess: async ({ id }) => {
+      await client.invalidateQueries({ queryKey: ['connections'] });
+      void navigate(`/syncs/${id}/setup`);
+    },
+  });
+  const refused = make.error instanceof Refused ? make.error.problem : null;
+  const faultOf = (field: string) =>
+    refused?.errors?.find((one) => one.field === field)?.text ??
+    ((refused?.facts as { field?: string } | undefined)?.field === field ? refused?.detail : undefined);
+  const loose = make.error && !['name', 'address', 'user', 'password'].some(faultOf) ? make.error.message : null;
+  const box = (label: string, key: string, value: string, set: (text: string) => void, more: object = {}) => (
+    <label className="block">
+      <span className="mb-0.5 block text-ink2">{label}</span>
+      <input
+        className="field w-full"
+        value={value}
+        aria-invalid={Boolean(faultOf(key)) || undefined}
+        onChange={(event) => {
+          set(event.target.value);
+          make.reset();
+        }}
+        {...more}
+      />
+      {faultOf(key) ? <span className="text-alarm">{faultOf(key)}</span> : null}
+    </label>
+  );
+  return (
+    <form
+      className="max-w-2xl space-y-4 px-6 py-5"
+      onSubmit={(event) => {
+        event.preventDefault();
+        make.mutate();
+      }}
+    >
+      <Heading aside={from ? `starts from ${from.name}` : undefined}>Connect an address book</Heading>
+      <p className="text-ink2">
+        Any address book that speaks CardDAV. Gray Loom looks only, until you have seen what would change and let it
+        run.
+        {from ? ' Scope, fields and rules are those of the connection it starts from; change what differs.' : ''}
+      </p>
+      <div className="grid grid-cols-2 gap-3">
+        {box('What you call it', 'name', name, setName, { placeholder: 'Office address book', autoFocus: true })}
+        {box('Address of its server', 'address', address, setAddress, { placeholder: 'https://', inputMode: 'url' })}
+        {box('Name you sign in with there', 'user', user, setUser, { autoComplete: 'off' })}
+        {box('Password or key', 'password', password, setPassword, {
+          type: 'password',
+          autoComplete: 'new-password',
+          placeholder: from ? 'the one that is kept' : '',
+        })}
+      </div>
+      <div className="flex items-center gap-3">
+        <Button busy={test.isPending} disabled={!address} onClick={() => test.mutate()}>
+          Test
+        </Button>
+        <Button kind="action" type="submit" busy={make.isPending} disabled={!name.trim() || !address}>
+          Connect
+        </Button>
+        <span className="text-[12.5px] text-ink2">
+          The password is encrypted; its key is kept outside the database.
+        </span>
+      </div>
+      {loose ? <p className="text-alarm">{loose}</p> : null}
+      {test.error ? <p className="text-alarm">{test.error.message}</p> : null}
+      {test.data ? <TestSteps result={test.data} /> : null}
+    </form>
+  );
+}

@@ -1,0 +1,64 @@
+import type { ConnectionSummary, OutsideValue, SyncChangeEntry } from '@gray-loom/wire';
+import { showValue } from '@gray-loom/core/fields';
+import { count } from '../../ui/when';
+
+export const valueText = ({ v, label }: OutsideValue): string =>
+  `${typeof v === 'string' ? v : showValue('adr', { v })}${label ? ` (${label})` : ''}`;
+
+/** What happened to a pair as a whole, in words. */
+export const EVENTS: Record<string, string> = {
+  madeHere: 'new here',
+  madeThere: 'new over there',
+  linked: 'found to be the same',
+  asked: 'waits: who is it?',
+  apart: 'no longer in step',
+  removedThere: 'removed over there',
+  again: 'in step again',
+  refused: 'not taken over there',
+};
+
+/** One change of a report in words, such as "Phone here: 1 becomes 2". */
+export function changeWords({ field, side, kind, before, after }: SyncChangeEntry): {
+  what: string;
+  before: string;
+  after: string;
+} {
+  if (!field) return { what: EVENTS[kind] ?? kind, before: '', after: '' };
+  return {
+    what: `${field} ${side === 'here' ? 'here' : 'over there'}`,
+    before: before.map(valueText).join(', '),
+    after: after.map(valueText).join(', '),
+  };
+}
+
+export function stateWords(one: ConnectionSummary): string {
+  if (one.running !== null) return 'runs now';
+  if (one.braked) return 'held by the brake';
+  if (one.trouble) return 'in trouble';
+  switch (one.state) {
+    case 'new':
+      return 'never ran';
+    case 'on':
+      return 'runs by its timetable';
+    case 'paused':
+      return 'runs by hand only';
+    case 'stopped':
+      return 'stopped';
+  }
+}
+
+/** "14 new, 146 updated"; "nothing" where nothing was. */
+export function flowWords(made: number, changed: number): string {
+  const said = [made ? `${count(made)} new` : '', changed ? `${count(changed)} updated` : ''].filter(Boolean);
+  return said.length ? said.join(', ') : 'nothing';
+}
+
+export const TIMETABLES: [minutes: number | null, words: string][] = [
+  [null, 'by hand only'],
+  [5, 'every 5 minutes'],
+  [15, 'every 15 minutes'],
+  [60, 'every hour'],
+  [360, 'every 6 hours'],
+  [1440, 'every day'],
+  [10_080, 'every week'],
+];

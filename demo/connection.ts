@@ -1,0 +1,121 @@
+import { sql } from 'drizzle-orm';
+import type { Database } from '../apps/server/src/db/connect';
+import { account, connection, run, syncLink } from '../apps/server/src/db/schema';
+import { connectorsFor } from '../apps/server/src/connectors';
+import { takeLease } from '../apps/server/src/jobs/lease';
+import { syncConnection } from '../apps/server/src/jobs/sync-connection';
+import { contactDetail } from '../apps/server/src/use-cases/contact-detail';
+import {
+  credentialsOf,
+  makeConnection,
+  requireConnection,
+  runConnection,
+} from '../apps/server/src/use-cases/connections';
+import { editContact } from '../apps/server/src/use-cases/edit-contact';
+import { failRun } from '../apps/server/src/use-cases/runs';
+
+const COUNTRY = 'GB';
+const LEASE_MS = 120_000;
+/** People whose phone is changed on both sides. */
+const CONFLICTS = 3;
+
+interface StandIn {
+  port: number;
+  user: string;
+  password: string;
+}
+
+/** The office address book connected, tried and run for the first time; then a few phones change on both sides. */
+export async function seedConnection(
+  database: Database,
+  standIn: StandIn,
+  secretKey: Buffer,
+  say: (text: string) => void,
+): Promise<void> {
+  say('Connecting the office address book.');
+  const origin = `http://127.0.0.1:${standIn.port}`;
+  const services = { database, secretKey, standIns: [origin], country: COUNTRY };
+  const [actor] = await database.db.select({ id: account.id }).from(account).limit(1);
+  const actorId = actor?.id ?? 0;
+  const { id } = await makeConnection(services, {
+    name: 'Office address book',
+    address: `${origin}/`,
+    user: standIn.user,
+    password: standIn.password,
+    from: null,
+  });
+  const work = async (trial: boolean) => {
+    const { runId } = await runConnection(database, id, { trial, only: null }, actorId);
+    const lease = await takeLease(database, runId, 'demo', LEASE_MS);
+    if (!lease) return;
+    await syncConnection(services, database, lease, LEASE_MS).catch(async (error: unknown) => {
+      await failRun(database, runId, String(error));
+      throw error;
+    });
+    await database.db
+      .update(run)
+      .set({ detail: sql`${run.detail} || '{"released": true}'` })
+      .where(sql`${run.id} = ${runId} and ${run.state} = 'paused'`);
+    const held = await database.pool.query(`update run set state = 'queued' where id = $1 and state = 'paused'`, [
+      runId,
+    ]);
+    if (!held.rowCount) return;
+    const again = await takeLease(database, runId, 'demo', LEASE_MS);
+    if (again) await syncConnection(services, database, again, LEASE_MS);
+  };
+  await work(true);
+  await work(false);
+  await changeBothSides(services, id, actorId);
+  await work(false);
+  await database.db
+    .update(connection)
+    .set({ state: 'paused' })
+    .where(sql`${connection.id} = ${id}`);
+}
+
+async function changeBothSides(
+  services: { database: Database; secretKey: Buffer; standIns: string[]; country: string },
+  id: number,
+  actorId: number,
+): Promise<void> {
+  const { database, standIns, secretKey } = services;
+  const row = await requireConnection(database, id);
+  const tool = connectorsFor(standIns)[row.kind].open(row.place, credentialsOf(row, secretKey));
+  const links = await database.db
+    .select()
+    .from(syncLink)
+    .where(
+      sql`${syncLink.connectionId} = ${id} and ${syncLink.state} = 'linked' and ${syncLink.seen}->'fields'->'tel'->1 is null and ${syncLink.seen}->'fields'->'tel' is not null`,
+    )
+    .orderBy(syncLink.outsideId)
+    .limit(CONFLICTS * 6);
+  let n = 0;
+  for (const link of links) {
+    const { record } = await contactDetail(database, link.contactId);
+    const before = record.f.tel?.[0];
+    if (!before || record.f.tel?.length !== 1 || !link.seen || n >= CONFLICTS) continue;
+    const label = link.seen.fields.tel?.[0]?.label;
+    const place = String(40 + n);
+    await editContact(
+      database,
+      link.contactId,
+      [{ field: 'tel', slot: before.slot, before, text: `07700 9005${place}`, label: label ?? null }] as never,
+      actorId,
+      COUNTRY,
+      true,
+    );
+    const v = `+44 7700 9006${place}`;
+    await tool.write([
+      {
+        kind: 'update',
+        id: link.outsideId,
+        version: link.version,
+        fields: { tel: [{ v, ...(label ? { label } : {}) }] },
+        labels: null,
+        stop: [],
+        seen: link.seen,
+      },
+    ]);
+    n++;
+  }
+}
