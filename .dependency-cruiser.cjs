@@ -61,7 +61,7 @@ module.exports = {
     {
       name: 'nothing-that-ships-imports-testing',
       severity: 'error',
-      from: { pathNot: '(\\.test\\.tsx?$|/testing/|^e2e/|^bench/)' },
+      from: { pathNot: '(\\.test\\.tsx?$|/testing/|^e2e/|^bench/|^apps/stand-ins/)' },
       to: { path: '/testing/|^apps/stand-ins/' },
     },
   ],

@@ -141,8 +141,9 @@ describe('keeping an address book in step', () => {
     await screen.click(() => screen.find('//dd//button[contains(., "Enquiry")]', 'the stage'));
     await screen.click(() => screen.find('//aside//option[normalize-space(.)="Student"]', 'the next stage'));
     await screen.click(() => screen.find('//aside//button[normalize-space(.)="Save"]', 'Save'));
-    await until('the stage here', async () =>
-      (await stage.driver.findElements(By.xpath('//dd//button[contains(., "Student")]'))).length > 0,
+    await until(
+      'the stage here',
+      async () => (await stage.driver.findElements(By.xpath('//dd//button[contains(., "Student")]'))).length > 0,
     );
     await runNow();
     await until('the label', async () => /CATEGORIES:[^\r\n]*Student/.test(await pageThere('ana.vcf')));

@@ -25,7 +25,7 @@ import { openCluster } from '../../../scripts/postgres';
 import { Refusal } from './refusal';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
-const LEASE_MS = 120_000;
+export const LEASE_MS = 120_000;
 const POLL_MS = 300;
 
 /** Opens the database that the app works with: DATABASE_URL where it is set, else the cluster below the data folder. */
@@ -109,7 +109,7 @@ async function bring(
 }
 
 /** Works on a run here where no worker has it, and waits for its end. */
-async function finish(
+export async function finish(
   database: Database,
   runId: number,
   work: (lease: { runId: number; holder: string }) => Promise<void>,

@@ -5,6 +5,7 @@ import { inspect, printInspection } from './inspect';
 import { matchFile } from './match';
 import { withTable } from './message-file';
 import { Refusal, WrongUsage } from './refusal';
+import { syncByName } from './sync';
 import { trialOffline } from './trial';
 
 const USAGE = `usage: ./loom COMMAND
@@ -14,7 +15,8 @@ const USAGE = `usage: ./loom COMMAND
   import FILE [--mapping NAME] [--json]              brings a file in; held rows wait in Intake
   export all --out FILE [--tag T] [--stage S] [--source S] [--area A] [--owner O] [--find TEXT] [--kind organization]
          [--fields a,b] [--version 3.0]              contacts as .csv, .tsv, .jsonl or .vcf
-         trial, import and export work on the data of ./start; --data DIR or DATABASE_URL name another
+         trial, import, export and sync work on the data of ./start; --data DIR or DATABASE_URL name another
+  sync NAME [--trial] [--json]                       runs a connection, or shows what a run would change
   match FILE --out GROUPS.csv [--threshold 0.9 | --band certain] [--pairs PAIRS.csv [--explain]] [--json]
          finds duplicates; pairs with their weight, and with reasons in words, where asked for
   bench [NAME] [--json]`;
@@ -46,6 +48,7 @@ async function run(argv: readonly string[]): Promise<void> {
       pairs: { type: 'string' },
       explain: { type: 'boolean', default: false },
       mapping: { type: 'string' },
+      trial: { type: 'boolean', default: false },
       data: { type: 'string' },
       tag: { type: 'string', default: '' },
       stage: { type: 'string', default: '' },
@@ -112,6 +115,23 @@ async function run(argv: readonly string[]): Promise<void> {
         exportFromBook(database, out, filter, { fields: fields.split(',').filter(Boolean), version }),
       );
       print({ out, bytes }, values.json, () => `${bytes.toLocaleString('en-GB')} bytes written to ${out}`);
+      return;
+    }
+    case 'sync': {
+      const [name, ...more] = positionals;
+      if (!name || more.length) throw new WrongUsage('Name one connection, in quotes where its name has blanks.');
+      const found = await withBook(values.data, (database) => syncByName(database, name, values));
+      print(found, values.json, ({ state, counts, changesInAll, runId }) =>
+        [
+          `${name}: ${values.trial ? 'trial' : 'run'} ${String(runId)}, ${String(state) === 'paused' ? 'held by the brake' : String(state)}`,
+          Object.entries(counts as Record<string, number>)
+            .filter(([, n]) => n > 0)
+            .map(([what, n]) => `${what} ${n}`)
+            .join(', ') || 'nothing to do',
+          `${String(changesInAll)} changes in its report`,
+        ].join('\n'),
+      );
+      if (found.state === 'paused') throw new Refusal('The brake holds the run; decide under Syncs.');
       return;
     }
     case 'match': {

@@ -23,10 +23,14 @@ export class RealApp {
   private port = 0;
   private cookie = '';
 
-  private constructor(private cluster: Cluster | null) {}
+  private constructor(
+    private cluster: Cluster | null,
+    private readonly env: Record<string, string>,
+  ) {}
 
-  static async start(): Promise<RealApp> {
-    const app = new RealApp(null);
+  /** @param env what server and worker find in their surroundings besides */
+  static async start(env: Record<string, string> = {}): Promise<RealApp> {
+    const app = new RealApp(null, env);
     // The unprivileged user that the database runs as has to get in.
     chmodSync(app.data, 0o711);
     app.cluster = await startCluster(app.data, { settings: UNSAFE });
@@ -66,6 +70,7 @@ export class RealApp {
         PORT: String(this.port),
         GRAY_LOOM_LEASE_MS: '1500',
         GRAY_LOOM_LOG: 'silent',
+        ...this.env,
       },
       stdio: 'ignore',
     });

@@ -19,7 +19,6 @@ const escapeXml = (text: string) =>
     .replace(/</g, '&lt;')
     .replace(/>/g, '&gt;')
     .replace(/\r/g, '&#13;')
-    // eslint-disable-next-line no-control-regex
     .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f]/g, '');
 
 type Properties = Record<string, string>;

@@ -17,7 +17,8 @@ export type {
   OutsideRecord,
   OutsideValue,
 } from './outside';
-export { SyncPass, type PassEnd, type PassItem, type PassPlan, type SyncSetup } from './pass';
+export { SyncPass } from './pass';
+export type { PassEnd, PassItem, PassPlan, SyncSetup } from './pass-item';
 export { isQuiet, planPair, type Base, type PairPlan, type PlannedChange, type PlannedConflict } from './plan-pair';
 export {
   ToolTrouble,

@@ -96,6 +96,12 @@ export const anyEdits: fc.Arbitrary<History> = fc.record({
   ),
 });
 
+/** Only one side is edited, whatever goes wrong on the way. */
+export const anyOwnEdits: fc.Arbitrary<History> = anyEdits.map((history) => ({
+  ...history,
+  steps: history.steps.filter(({ kind }) => kind === 'editHere' || kind === 'newHere' || kind === 'pass'),
+}));
+
 /** A history: how the connections are set up, and what happens. */
 export interface History {
   rules: { rule: SyncLine['rule']; direction: SyncLine['direction'] }[];
@@ -375,6 +381,13 @@ export class SyncWorld {
     if (field === 'note') return;
     if (before !== undefined) this.standing.delete(String(before));
     if (after !== undefined) this.standing.add(after);
+  }
+
+  /** Values of which a person is asked. */
+  asked(): string[] {
+    return this.stores.flatMap((store) =>
+      [...store.conflicts.values()].flatMap((list) => list.map(({ line, why }) => `${line}: ${why}`)),
+    );
   }
 
   /** Texts of edits that are neither here nor asked about. */

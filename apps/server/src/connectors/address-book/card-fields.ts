@@ -205,7 +205,7 @@ function withContent(card: CardText, fields: OutsideFields, labels: readonly str
     if (key === 'org') {
       const units = partsOf(properties.find((property) => property.name === 'org')?.values[0]).slice(1);
       const org = single('org');
-      replace(['org'], org ? [{ name: 'org', params: {}, values: [units.length ? [org, ...units] : org] }] : []);
+      replace(['org'], org ? [{ name: 'org', params: {}, values: [[org, ...units]] }] : []);
       continue;
     }
     const there = properties.filter((property) => property.name === key || property.name === name);

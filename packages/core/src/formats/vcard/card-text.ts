@@ -134,11 +134,19 @@ function mendLine(line: string): string {
   return line.replace(/^BDAY;VALUE=TEXT:/, 'BDAY:');
 }
 
+const IN_PARTS = new Set(['n', 'adr', 'org', 'gender']);
+
 /** Writes a card; lines end with CR LF and are folded at 75 octets. What the library writes otherwise is mended here. */
 export function writeCardText({ version, properties }: CardText): string {
   const jCard = properties
     .filter(({ name }) => name !== 'version')
-    .map(({ name, params, values, type }) => [name, params, type ?? typeOf(name, version), ...values]);
+    .map(({ name, params, values, type }) => [
+      name,
+      params,
+      type ?? typeOf(name, version),
+      // A semicolon in the only part of what has parts would part it.
+      ...values.map((value) => (IN_PARTS.has(name) && typeof value === 'string' ? [value] : value)),
+    ]);
   const text = ICAL.stringify(['vcard', [['version', {}, 'text', version], ...jCard], []] as never);
   const lines = text.replaceAll('\r\n ', '').trimEnd().split('\r\n');
   return lines.map((line) => `${ICAL.helpers.foldline(mendLine(line))}\r\n`).join('');

@@ -1,0 +1,136 @@
+import { applyOperations, firstValue, valuesOf, type ContactRecord, type Operation } from '../model';
+import type { BrakeLimits, BrakeReason, PassTotals } from './brake';
+import type { SyncLine } from './lines';
+import type { PairPlan, PlannedConflict } from './plan-pair';
+import type { ApartReason, Link, OurPerson, PairEvent } from './ports';
+import type { SyncContext } from './project';
+import type { Scope } from './scope';
+
+export interface SyncSetup {
+  lines: SyncLine[];
+  scopes: Scope[];
+  newHere: boolean;
+  newThere: boolean;
+  whenGoneThere: 'keep' | 'makeAgain';
+  /** When a contact is deleted here. */
+  whenGoneHere: 'keep' | 'remove';
+  /** When somebody does not take part any more. */
+  whenLeaving: 'keep' | 'remove' | 'takeLabelOff';
+  /** When two contacts that are linked were merged here: a person is asked what becomes of the second record, or it goes. */
+  whenMergedHere: 'ask' | 'remove';
+  limits: BrakeLimits;
+}
+
+/** What a pass does about one record over there and one contact here. */
+export interface PassItem {
+  link: Link;
+  person: OurPerson | null;
+  plan: PairPlan | null;
+  action: 'pair' | 'makeHere' | 'makeThere' | 'ask' | 'apart' | 'removeThere' | 'note';
+  operations: Operation[];
+  /** The record to be made here. */
+  create?: ContactRecord;
+  event?: PairEvent;
+  apart?: ApartReason;
+  conflicts?: PlannedConflict[];
+}
+
+export interface PassPlan {
+  items: PassItem[];
+  totals: PassTotals;
+  /** Reasons to wait that follow from the whole and not from counts. */
+  reasons: BrakeReason[];
+  cursors: { theirs: string | null; ours: string };
+}
+
+/** What comes of a pass. */
+export interface PassEnd {
+  totals: PassTotals;
+  /** Ids over there that did not come to rest; the next pass begins where this one did. */
+  left: number;
+  stopped: boolean;
+  full: boolean;
+}
+
+export interface PassOptions {
+  run: number;
+  context: SyncContext;
+  /** Nonce of ids that are made over there: unlike in every run. */
+  nonce: string;
+  /** Only these contacts, and whom they are linked to. */
+  only?: readonly number[] | undefined;
+  /** Called between batches; false ends the pass there, and the next one goes on. */
+  goOn?: ((done: number, total: number, totals: PassTotals) => Promise<boolean>) | undefined;
+}
+
+const AT_ONCE = 100;
+
+export function* batches<T>(list: readonly T[], size = AT_ONCE): Generator<T[]> {
+  for (let i = 0; i < list.length; i += size) yield list.slice(i, i + size);
+}
+
+export const freshLink = (outsideId: string, contactId: number): Link => ({
+  outsideId,
+  contactId,
+  state: 'linked',
+  apart: null,
+  version: '',
+  base: null,
+  seen: null,
+  intent: null,
+  dirty: false,
+  scope: null,
+  candidates: [],
+  asksTwo: false,
+});
+
+export const NONE: ReadonlySet<string> = new Set();
+export const TELLING = ['givenName', 'familyName', 'fullName', 'organization', 'email', 'tel', 'nickname'];
+
+export function applied(record: ContactRecord, operations: readonly Operation[]): ContactRecord {
+  const applied = applyOperations(record, operations);
+  return applied.ok ? applied.value : record;
+}
+
+/** Of several records over there for one contact, the one that is kept in step. */
+export function primary(links: readonly Link[], root: number): Link {
+  const sorted = [...links].sort((a, b) => (a.outsideId < b.outsideId ? -1 : 1));
+  return (sorted.find(({ contactId }) => contactId === root) ?? sorted[0]) as Link;
+}
+
+export const isInStep = ({ state }: Link) => state === 'linked' || state === 'making';
+
+/** Somebody over there of whom nothing is known here. */
+export const isNobody = ({ state, apart, contactId }: Link) =>
+  state === 'stranger' || (state === 'apart' && apart === 'refused' && contactId === 0);
+/** Reasons that end when somebody takes part again. */
+export const COMES_BACK: ReadonlySet<ApartReason | null> = new Set<ApartReason | null>([
+  'left',
+  'goneHere',
+  'merged',
+  'refused',
+]);
+
+export function sameTexts(a: readonly string[], b: readonly string[]): boolean {
+  return a.length === b.length && a.every((text) => b.includes(text));
+}
+
+/** What somebody who comes in by a scope is given: tags that are missing, and the others where they are blank. */
+export function give(target: number, record: ContactRecord, scope: Scope | null, run: number): Operation[] {
+  if (!scope) return [];
+  const operations: Operation[] = [];
+  let slot = record.n;
+  const there = new Set(valuesOf(record, 'tags').map(({ v }) => String(v).toLowerCase()));
+  let rank = there.size;
+  for (const tag of scope.give.tags) {
+    if (there.has(tag.toLowerCase())) continue;
+    operations.push({ target, field: 'tags', slot, before: null, after: { slot, v: tag, run, rank: rank++ } });
+    slot++;
+  }
+  for (const field of ['source', 'owner', 'stage'] as const) {
+    const v = scope.give[field];
+    if (v && !firstValue(record, field))
+      operations.push({ target, field, slot: 0, before: null, after: { slot: 0, v, run } });
+  }
+  return operations;
+}
