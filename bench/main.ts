@@ -4,6 +4,7 @@ import { benchImport } from './import';
 import { benchKilled } from './killed';
 import { benchMatch } from './match';
 import { benchPeople } from './people';
+import { benchSync } from './sync';
 import type { BenchResult } from './harness';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
@@ -12,6 +13,7 @@ const BENCHES: Record<string, () => Promise<BenchResult>> = {
   people: benchPeople,
   killed: benchKilled,
   match: benchMatch,
+  sync: benchSync,
 };
 
 const args = process.argv.slice(2);

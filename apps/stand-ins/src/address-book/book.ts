@@ -9,6 +9,9 @@ export interface Card {
   changedAtMs: number;
 }
 
+/** How long changes may wait to be kept; writing the whole book takes its time. */
+const KEEP_MS = 2000;
+
 /** What a card says of itself that the book has to know. */
 export function propertyOf(text: string, name: string): string {
   const unfolded = text.replace(/\r?\n[ \t]/g, '');
@@ -20,12 +23,16 @@ export class Book {
   private readonly cards = new Map<string, Card>();
   /** Names in the order of their last change; a sync token is a number of this list. */
   private log: string[] = [];
+  private readonly byUids = new Map<string, string>();
   private timer: NodeJS.Timeout | null = null;
 
   constructor(private readonly file: string | null) {
     if (!file || !existsSync(file)) return;
     const kept = JSON.parse(readFileSync(file, 'utf8')) as { cards: Card[]; log: string[] };
-    for (const card of kept.cards) this.cards.set(card.name, card);
+    for (const card of kept.cards) {
+      this.cards.set(card.name, card);
+      this.byUids.set(propertyOf(card.text, 'UID'), card.name);
+    }
     this.log = kept.log;
   }
 
@@ -57,7 +64,8 @@ export class Book {
   }
 
   byUid(uid: string): Card | undefined {
-    return this.list().find(({ text }) => propertyOf(text, 'UID') === uid);
+    const card = this.cards.get(this.byUids.get(uid) ?? '');
+    return card && propertyOf(card.text, 'UID') === uid ? card : undefined;
   }
 
   put(name: string, text: string, nowMs: number): Card {
@@ -65,6 +73,7 @@ export class Book {
     const etag = `"${this.log.length}-${createHash('sha1').update(text).digest('hex').slice(0, 12)}"`;
     const card = { name, text, etag, changedAtMs: nowMs };
     this.cards.set(name, card);
+    this.byUids.set(propertyOf(text, 'UID'), name);
     this.keep();
     return card;
   }
@@ -88,7 +97,7 @@ export class Book {
 
   private keep(): void {
     if (!this.file || this.timer) return;
-    this.timer = setTimeout(() => this.keepNow(), 200);
+    this.timer = setTimeout(() => this.keepNow(), KEEP_MS);
     this.timer.unref();
   }
 

@@ -30,6 +30,18 @@ import { takesPart } from './scope';
 
 const ROUNDS = 4;
 
+/** What did not come to rest and is looked at once more. */
+interface Again {
+  outside: Set<string>;
+  contacts: Set<number>;
+}
+
+interface Outward {
+  item: PassItem;
+  contactId: number;
+  write: OutsideWrite;
+}
+
 /**
  * One pass of a connection: collect what changed on both sides, find out who is who, plan, and write. Its work follows the
  * number of changes and not the size of the book. Nothing is written twice: what is about to be written over there is
@@ -87,13 +99,26 @@ export class SyncPass extends ItemPlanner {
     const total = items.length;
     let done = 0;
     for (let round = 0; items.length && round < ROUNDS; round++) {
-      const again = { outside: new Set<string>(), contacts: new Set<number>() };
+      const again: Again = { outside: new Set(), contacts: new Set() };
+      let sending: Promise<void> = Promise.resolve();
       for (const batch of batches(items)) {
         const kept = end.full ? batch.filter(({ action }) => action !== 'makeThere') : batch;
-        await this.write(kept, again, end);
+        // While one batch is written over there, the next is written here.
+        const outward = await this.writeHere(kept, again).catch(async (error: unknown) => {
+          await sending.catch(() => undefined);
+          throw error;
+        });
+        await sending;
+        sending = this.writeThere(outward, again, end);
+        // Whoever waits for it is told of a failure; until then it is nobody's.
+        sending.catch(() => undefined);
         if (round === 0) done += batch.length;
-        if (this.options.goOn && !(await this.options.goOn(done, total, totals))) return { ...end, stopped: true };
+        if (this.options.goOn && !(await this.options.goOn(done, total, totals))) {
+          await sending;
+          return { ...end, stopped: true };
+        }
       }
+      await sending;
       items = [];
       end.left = again.outside.size + again.contacts.size;
       if (!end.left) break;
@@ -318,24 +343,23 @@ export class SyncPass extends ItemPlanner {
     return items;
   }
 
-  /** Writes one batch: here first, then over there, then what is agreed on. */
-  private async write(
-    items: readonly PassItem[],
-    again: { outside: Set<string>; contacts: Set<number> },
-    end: PassEnd,
-  ): Promise<void> {
-    const first = await this.store.save(items.map((item) => firstWrite(item)));
-    const outward: { item: PassItem; contactId: number; write: OutsideWrite }[] = [];
-    items.forEach((item, i) => {
-      const result = first[i];
+  /** Writes one batch here, with what is about to be written over there. Gives what that is. */
+  private async writeHere(items: readonly PassItem[], again: Again): Promise<Outward[]> {
+    const results = await this.store.save(items.map((item) => firstWrite(item)));
+    return items.flatMap((item, i): Outward[] => {
+      const result = results[i];
       if (!result?.ok) {
         if (item.action === 'makeThere' && item.person) again.contacts.add(item.person.id);
         else again.outside.add(item.link.outsideId);
-        return;
+        return [];
       }
       const write = outsideWrite(item);
-      if (write) outward.push({ item, contactId: result.contactId, write });
+      return write ? [{ item, contactId: result.contactId, write }] : [];
     });
+  }
+
+  /** Writes a batch over there, and keeps what is agreed on then. */
+  private async writeThere(outward: readonly Outward[], again: Again, end: PassEnd): Promise<void> {
     if (!outward.length) return;
     const written = await this.tool.write(outward.map(({ write }) => write));
     const second: PairWrite[] = [];

@@ -11,12 +11,13 @@ import {
 import type { CardText } from '@gray-loom/core/formats';
 import { NoAnswer, type GuardedAnswer, type GuardedRequest, type GuardedRequester } from '../guarded-request';
 import type { ConnectionStep, Credentials, TestedConnection } from '../connector';
+import { Pacer } from '../pacer';
 import { CARD_FIELDS, changedCard, newCard, readContent } from './card-fields';
 import { cardText, hrefIn, isOfType, readMultistatus, textOf, type DavResponse, type Multistatus } from './dav-answers';
 
 const XML = 'application/xml; charset=utf-8';
 const NAMESPACES = 'xmlns:d="DAV:" xmlns:c="urn:ietf:params:xml:ns:carddav" xmlns:s="urn:stand-in"';
-const AT_ONCE = 6;
+const AT_ONCE = 8;
 const MULTIGET = 100;
 const TRIES = 5;
 /** Longest wait that a pass sits out by itself; for a longer one the run ends and comes back. */
@@ -36,6 +37,7 @@ interface SeenCard {
 export class AddressBookTool implements Tool {
   /** Cards as they were last read, for writing back what we have no name for. */
   private readonly cards = new Map<string, SeenCard>();
+  private readonly pacer = new Pacer();
   private clock = { aheadMs: 0, errorMs: 60_000 };
   /** Requests so far, for the report of a run. */
   requests = 0;
@@ -59,6 +61,7 @@ export class AddressBookTool implements Tool {
     };
     for (let tries = 1; ; tries++) {
       let answer: GuardedAnswer;
+      await this.pacer.turn();
       this.requests++;
       try {
         answer = await this.requester.send(address, { ...request, headers });
@@ -86,7 +89,8 @@ export class AddressBookTool implements Tool {
             : `${this.host} answers with ${answer.status}.`,
           waitMs,
         );
-      await sleep(waitMs);
+      if (answer.status === 429) this.pacer.refused(waitMs);
+      else await sleep(waitMs);
     }
   }
 
