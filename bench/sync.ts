@@ -167,11 +167,12 @@ class Bench {
       return { runId, holder: 'bench' };
     });
     const startedMs = performance.now();
+    const capabilities = await tool.capabilities();
     const store = new DatabaseSyncStore(database, {
       connectionId: row.id,
       threadId: row.threadId,
       setup: row.setup,
-      capabilities: await tool.capabilities(),
+      capabilities,
       catalogue,
       picks,
       context,
@@ -188,6 +189,7 @@ class Bench {
     }
     const pass = new SyncPass(store, tool, row.setup, {
       run: lease.runId,
+      capabilities,
       context,
       nonce: randomBytes(4).toString('hex'),
     });

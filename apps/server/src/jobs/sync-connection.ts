@@ -18,6 +18,7 @@ import { credentialsOf, requireConnection, type ConnectionRow, type SyncServices
 import { checkContacts } from '../use-cases/match-groups';
 import { loadCatalogue, PickLists } from '../use-cases/picks';
 import { failRun, finishRun, restRun } from '../use-cases/runs';
+import { foughtLines } from '../use-cases/sync-setup';
 import {
   DatabaseSyncStore,
   fieldName,
@@ -105,11 +106,16 @@ async function pass(
   const picks = await PickLists.load(database.db);
   const capabilities = await tool.capabilities();
   await database.db.update(connection).set({ capabilities, trouble: null }).where(eq(connection.id, row.id));
+  const fought = await foughtLines(database.pool, row, catalogue);
+  const setup = {
+    ...row.setup,
+    lines: row.setup.lines.filter(({ id }) => !fought.some(({ line }) => line === id)),
+  };
   const context: SyncContext = { catalogue, country, settle: (kind, text) => picks.settle(kind, text) };
   const options: SyncStoreOptions = {
     connectionId: row.id,
     threadId: row.threadId,
-    setup: row.setup,
+    setup,
     capabilities,
     catalogue,
     picks,
@@ -127,15 +133,16 @@ async function pass(
     else if (pauseRequested) ended = 'paused';
     return ended === null;
   };
-  const syncPass = new SyncPass(store, tool, row.setup, {
+  const syncPass = new SyncPass(store, tool, setup, {
     run: lease.runId,
+    capabilities,
     context,
     nonce: randomBytes(6).toString('hex'),
     only: detail.only,
     goOn,
   });
   const plan = await syncPass.plan();
-  const reasons = [...plan.reasons, ...brakeReasons(plan.totals, row.setup.limits)];
+  const reasons = [...plan.reasons, ...brakeReasons(plan.totals, setup.limits)];
   if (detail.trial) {
     await keepTrial(database, lease, options, plan, reasons, row);
     return;
@@ -154,14 +161,22 @@ async function pass(
     await finishRun(tx, lease.runId, ended === 'stopped' ? 'stopped' : 'done', counts);
     await tx.client.query(
       `update connection set state = case when state = 'new' then 'paused' else state end, trouble = $2, braked_run = null where id = $1`,
-      [row.id, end.full ? 'The book over there is full. Make room, or let fewer take part.' : null],
+      [row.id, troubleAfter(end.full, fought)],
     );
     await tell(tx.client, { topic: 'syncs' });
   });
-  const fresh = await tool.capabilities().catch(() => null);
+  const { madeThere, removedThere, changedThere } = end.totals;
+  const fresh = madeThere + removedThere + changedThere ? await tool.capabilities().catch(() => null) : null;
   if (fresh) await database.db.update(connection).set({ capabilities: fresh }).where(eq(connection.id, row.id));
   if (store.made.length)
     await checkContacts(database, store.made.slice(0, CHECKED), (work) => inTransaction(database, work));
+}
+
+function troubleAfter(isFull: boolean, fought: readonly { field: string; with: string }[]): string | null {
+  const [first] = fought;
+  if (isFull) return 'The book over there is full. Make room, or let fewer take part.';
+  if (!first) return null;
+  return `${fought.map(({ field }) => field).join(', ')} goes back and forth between this connection and ${first.with}, so it is left alone. Change the rule of one of them; the rest goes on.`;
 }
 
 /** What a plan would do, row by row, as the report of a run has it. */

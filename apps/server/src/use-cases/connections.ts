@@ -120,6 +120,7 @@ export async function changeConnection(services: SyncServices, id: number, chang
     checkSetup(change.setup, row.capabilities, await loadCatalogue(database.db));
     set.setup = change.setup;
     set.setupVersion = row.setupVersion + 1;
+    set.setupAt = new Date();
     // Everything is looked at again: what the set-up means for records that did not change is not known.
     set.theirCursor = null;
     set.ourCursor = null;

@@ -9,7 +9,7 @@ import {
   type SyncLine,
   type SyncSetup,
 } from '@gray-loom/core/syncing';
-import type { Db } from '../db/connect';
+import type { Database, Db } from '../db/connect';
 import { connection } from '../db/schema';
 import { Problem } from '../problem';
 
@@ -142,5 +142,34 @@ export function limitWords(setup: SyncSetup, capabilities: Capabilities, catalog
       ].filter(Boolean);
       return words.length ? [[line.id, `${field.name} over there: ${words.join(', ')}.`]] : [];
     }),
+  );
+}
+
+/** Changes back and forth of one value, within a day, after which it counts as fought over. */
+const FLIPS = 6;
+
+/**
+ * Lines whose field goes back and forth between this connection and others: the brake stops the field, not the sync, until
+ * the set-up of one of them is changed. Found by what happened, beside what the set-ups say.
+ */
+export async function foughtLines(
+  pool: Database['pool'],
+  own: { id: number; setup: SyncSetup; setupAt: Date },
+  catalogue: Catalogue,
+): Promise<{ line: string; field: string; with: string }[]> {
+  const { rows } = await pool.query<{ field: string; others: string[] }>(
+    `select field, array_agg(distinct other) as others from (
+       select s.field, s.contact_id, array_agg(distinct c.name) filter (where c.id <> $1) as names
+       from sync_change s join connection c on c.id = s.connection_id and c.state <> 'stopped'
+       where s.side = 'here' and s.kind = 'change' and s.at > greatest(now() - interval '1 day', $2::timestamptz, c.setup_at)
+       group by s.field, s.contact_id
+       having count(*) >= ${FLIPS} and count(distinct s.connection_id) > 1 and bool_or(s.connection_id = $1)) flips, unnest(names) as other
+     group by field`,
+    [own.id, own.setupAt],
+  );
+  return rows.flatMap(({ field, others }) =>
+    own.setup.lines
+      .filter((line) => (line.field === WHOLE_NAME ? 'Name' : catalogue.nameOf(line.field)) === field)
+      .map((line) => ({ line: line.id, field, with: others.join(' and ') })),
   );
 }

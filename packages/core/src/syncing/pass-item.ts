@@ -1,6 +1,7 @@
 import { applyOperations, firstValue, valuesOf, type ContactRecord, type Operation } from '../model';
 import type { BrakeLimits, BrakeReason, PassTotals } from './brake';
 import type { SyncLine } from './lines';
+import type { Capabilities } from './outside';
 import type { PairPlan, PlannedConflict } from './plan-pair';
 import type { ApartReason, Link, OurPerson, PairEvent } from './ports';
 import type { SyncContext } from './project';
@@ -57,6 +58,8 @@ export interface PassOptions {
   context: SyncContext;
   /** Nonce of ids that are made over there: unlike in every run. */
   nonce: string;
+  /** What the other side can do, where it was asked already. */
+  capabilities?: Capabilities | undefined;
   /** Only these contacts, and whom they are linked to. */
   only?: readonly number[] | undefined;
   /** Called between batches; false ends the pass there, and the next one goes on. */

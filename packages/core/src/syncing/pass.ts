@@ -62,7 +62,7 @@ export class SyncPass extends ItemPlanner {
 
   /** Looks at everything that changed and says what would be done; writes nothing. */
   async plan(): Promise<PassPlan> {
-    this.capabilities = await this.tool.capabilities();
+    this.capabilities = this.options.capabilities ?? (await this.tool.capabilities());
     this.beginCount();
     const { only } = this.options;
     const cursors = await this.store.cursors();

@@ -45,12 +45,15 @@ export const connection = pgTable('connection', {
   setup: jsonb('setup').$type<SyncSetup>().notNull(),
   /** Goes up with every change of the set-up; a run needs a trial of the same. */
   setupVersion: integer('setup_version').notNull().default(1),
+  setupAt: timestamp('setup_at', { withTimezone: true }).notNull().defaultNow(),
   triedVersion: integer('tried_version').notNull().default(0),
   everyMinutes: integer('every_minutes'),
   nextRunAt: timestamp('next_run_at', { withTimezone: true }),
   capabilities: jsonb('capabilities').$type<Capabilities>().notNull(),
   theirCursor: text('their_cursor'),
   ourCursor: text('our_cursor'),
+  /** Number of the look of its thread, from 0, so that connections of one kind are told apart. */
+  look: integer('look').notNull().default(0),
   /** What went wrong the last time, in words; null when nothing did. */
   trouble: text('trouble'),
   /** A run that the brake holds until a person decides. */
