@@ -180,6 +180,29 @@ describe('who takes part', () => {
     expect((await synced.app.json<ContactSync[]>(`/contacts/${ana}/syncs`))[0]).toMatchObject({ takesPart: true });
   });
 
+  test('whoever meets a filter here, and whoever has a tag', async () => {
+    await begin();
+    const give = { tags: [], source: '', owner: '', stage: '' };
+    await setUp((setup) => ({
+      ...setup,
+      newThere: true,
+      scopes: [
+        { id: 'f', who: { kind: 'filter', filter: { source: 'Website' }, words: 'source is Website' }, give },
+        { id: 't', who: { kind: 'tag', tag: 'regatta' }, give },
+      ],
+    }));
+    await synced.app.enter({ givenName: 'Ana', familyName: 'Reis', email: 'ana@example.org', source: 'Website' });
+    await synced.app.enter({ givenName: 'Tom', familyName: 'Okoro', email: 'tom@example.org', tags: 'Regatta' });
+    await synced.app.enter({ givenName: 'Ines', familyName: 'Lund', email: 'ines@example.org', source: 'Fair' });
+    expect((await synced.run()).counts).toMatchObject({ madeThere: 2 });
+    expect(
+      synced.book.book
+        .list()
+        .map(({ text }) => /FN:(.*)\r/.exec(text)?.[1])
+        .sort(),
+    ).toEqual(['Ana Reis', 'Tom Okoro']);
+  });
+
   test('one person now, one never', async () => {
     await begin();
     await setUp((setup) => ({

@@ -92,6 +92,8 @@ export const connectionChangeSchema = object({
   setup: lazy((value: unknown) => (value === undefined ? mixed().optional() : syncSetupSchema)),
   everyMinutes: number().integer().min(1).max(10_080).nullable().optional(),
   state: string().oneOf(['on', 'paused', 'stopped']).optional(),
+  /** Colour and pattern of its thread. */
+  look: number().integer().min(0).max(3).optional(),
 });
 export interface ConnectionChange {
   name?: string;
@@ -101,6 +103,7 @@ export interface ConnectionChange {
   setup?: SyncSetup;
   everyMinutes?: number | null;
   state?: 'on' | 'paused' | 'stopped';
+  look?: number;
 }
 
 export const syncRunSchema = object({
@@ -149,6 +152,7 @@ export interface ConnectionSummary {
   id: number;
   name: string;
   kind: 'addressBook';
+  look: number;
   state: 'new' | 'on' | 'paused' | 'stopped';
   address: string;
   here: number;
@@ -232,6 +236,7 @@ export interface ConflictEntry {
   kind: 'value' | 'who' | 'two';
   connectionId: number;
   connection: string;
+  look: number;
   contactId: number;
   name: string;
   field: string;
@@ -247,6 +252,7 @@ export interface ConflictEntry {
 export interface ContactSync {
   connectionId: number;
   connection: string;
+  look: number;
   takesPart: boolean;
   /** Why, or why not, in words. */
   why: string;

@@ -5,6 +5,8 @@ export interface RunThread {
   runId: number;
   kind: ThreadKind;
   name: string;
+  /** Which look its thread has, where connections of one kind are told apart by it. */
+  look?: number;
   title: string;
   actor: string | null;
   at: string;

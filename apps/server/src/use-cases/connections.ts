@@ -23,6 +23,9 @@ import { enqueueRun, startRun, threadFor } from './runs';
 import { checkSetup, fightsOf, firstSetup, limitWords } from './sync-setup';
 
 export type ConnectionRow = typeof connection.$inferSelect;
+/** Looks that a thread can have. */
+const LOOKS = 4;
+
 export interface SyncServices {
   database: Database;
   secretKey: Buffer | null;
@@ -77,6 +80,7 @@ export async function makeConnection(services: SyncServices, request: Connection
   checkSetup(setup, capabilities, catalogue);
   return inTransaction(database, async (tx) => {
     await refuseTaken(tx, request.name, null);
+    const [others] = await tx.db.select({ n: sql<number>`count(*)::int` }).from(connection);
     const [row] = await tx.db
       .insert(connection)
       .values({
@@ -90,6 +94,7 @@ export async function makeConnection(services: SyncServices, request: Connection
         setup,
         everyMinutes: from?.everyMinutes ?? null,
         capabilities,
+        look: (others?.n ?? 0) % LOOKS,
         hook: randomBytes(18).toString('base64url'),
       })
       .returning({ id: connection.id });
@@ -143,6 +148,7 @@ export async function changeConnection(services: SyncServices, id: number, chang
       trouble: null,
     });
   }
+  if (change.look !== undefined) set.look = change.look;
   if (change.everyMinutes !== undefined) set.everyMinutes = change.everyMinutes;
   if (change.state) {
     if (change.state === 'on' && row.triedVersion < (set.setupVersion ?? row.setupVersion))
@@ -318,6 +324,7 @@ async function summaries(database: Database, rows: readonly ConnectionRow[]): Pr
       id: row.id,
       name: row.name,
       kind: row.kind,
+      look: row.look,
       state: row.state,
       address: row.address,
       here: people.rows[0]?.n ?? 0,

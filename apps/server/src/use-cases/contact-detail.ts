@@ -24,18 +24,27 @@ export async function threadsOf({ pool }: Database, runIds: readonly number[]): 
     id: number;
     kind: RunThread['kind'];
     name: string;
+    look: number | null;
     title: string;
     actor: string | null;
     at: Date;
   }>(
-    `select r.id, t.kind, t.name, r.title, a.name as actor, r.created_at as at
-     from run r join thread t on t.id = r.thread_id left join account a on a.id = r.actor_id where r.id = any($1::int[])`,
+    `select r.id, t.kind, t.name, c.look, r.title, a.name as actor, r.created_at as at
+     from run r join thread t on t.id = r.thread_id left join connection c on c.thread_id = t.id left join account a on a.id = r.actor_id where r.id = any($1::int[])`,
     [[...new Set(runIds)]],
   );
   return Object.fromEntries(
     rows.map((row) => [
       row.id,
-      { runId: row.id, kind: row.kind, name: row.name, title: row.title, actor: row.actor, at: row.at.toISOString() },
+      {
+        runId: row.id,
+        kind: row.kind,
+        name: row.name,
+        ...(row.look ? { look: row.look } : {}),
+        title: row.title,
+        actor: row.actor,
+        at: row.at.toISOString(),
+      },
     ]),
   );
 }

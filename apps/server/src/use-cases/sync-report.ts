@@ -163,6 +163,7 @@ export async function contactSyncs(database: Database, contactId: number, countr
     result.push({
       connectionId: row.id,
       connection: row.name,
+      look: row.look,
       takesPart: verdict.takesPart && inStep,
       why,
       choice: person.choice,

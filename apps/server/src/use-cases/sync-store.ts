@@ -83,6 +83,8 @@ const linkOf = (row: LinkRow): Link => ({
 const LOOKED_AT = 12;
 const PER_KEY = 40;
 
+const ANYBODY = { find: '', kind: 'person', deleted: false };
+
 export interface SyncStoreOptions {
   connectionId: number;
   threadId: number;
@@ -217,7 +219,7 @@ export class DatabaseSyncStore implements SyncStore {
     const filters = new Map<number, Set<string>>();
     for (const { id: scopeId, who } of setup.scopes) {
       if (who.kind !== 'filter') continue;
-      const { where, values } = contactConditions(who.filter as ContactFilter);
+      const { where, values } = contactConditions({ ...ANYBODY, ...who.filter } as ContactFilter);
       const met = await pool.query<{ id: number }>(
         `select c.id from contact c where ${where} and c.id = any($${values.length + 1}::bigint[])`,
         [...values, [...records.keys()]],

@@ -48,8 +48,22 @@ function pattern(kind: ThreadKind) {
   }
 }
 
+/** How many looks the thread of a connection can have, so that two of one kind are told apart. */
+export const LOOKS = 4;
+const LOOK_COLOURS = [null, 'var(--tag7)', 'var(--tag2)', 'var(--tag4)'];
+const LOOK_DASHES = ['', '8 1.6', '4 1.2 1.2 1.2 1.2 1.2', '2.4 1 2.4 3'];
+
+/** Colour and dashes of a thread, for lines of any length. */
+export function threadLine(kind: ThreadKind, look = 0): { stroke: string; strokeDasharray: string } {
+  return {
+    stroke: LOOK_COLOURS[look % LOOKS] ?? THREAD_COLOURS[kind],
+    strokeDasharray: LOOK_DASHES[look % LOOKS] || '4 1.6',
+  };
+}
+
 /** Where a value comes from, by colour and by pattern, so that it can be told without colour. */
-export function ThreadSwatch({ kind, title }: { kind: ThreadKind; title?: string }) {
+export function ThreadSwatch({ kind, look = 0, title }: { kind: ThreadKind; look?: number; title?: string }) {
+  const line = threadLine(kind, look);
   return (
     <svg
       width="15"
@@ -58,10 +72,10 @@ export function ThreadSwatch({ kind, title }: { kind: ThreadKind; title?: string
       role="img"
       aria-label={title ?? THREAD_NAMES[kind]}
       className="inline-block shrink-0 align-middle"
-      stroke={THREAD_COLOURS[kind]}
+      stroke={line.stroke}
     >
       <title>{title ?? THREAD_NAMES[kind]}</title>
-      {pattern(kind)}
+      {look % LOOKS ? <path d="M0 3.5h15" strokeWidth="2.4" strokeDasharray={line.strokeDasharray} /> : pattern(kind)}
     </svg>
   );
 }

@@ -61,7 +61,9 @@ export function EditableValue(props: EditableValueProps) {
           <ValueForm {...props} onClose={close} />
         ) : (
           <div className="flex items-baseline gap-2">
-            {value && thread ? <ThreadSwatch kind={thread.kind} title={threadWords(contact, value)} /> : null}
+            {value && thread ? (
+              <ThreadSwatch kind={thread.kind} look={thread.look} title={threadWords(contact, value)} />
+            ) : null}
             {value && isRelation(value.v) && value.v.to !== null ? (
               <RelatedLink contact={contact} value={value} />
             ) : null}

@@ -31,7 +31,7 @@ export function TagLine({ contact, lists }: { contact: ContactDetail; lists: Lis
         const label = String(tag.v);
         return (
           <Tag key={tag.slot} label={label} colour={colourOf(label)}>
-            {thread ? <ThreadSwatch kind={thread.kind} title={thread.name} /> : null}
+            {thread ? <ThreadSwatch kind={thread.kind} look={thread.look} title={thread.name} /> : null}
             <button
               type="button"
               aria-label={`Remove tag ${label}`}

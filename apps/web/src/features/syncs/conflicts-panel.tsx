@@ -129,10 +129,17 @@ function ValueBoard({ conflict, busy, onSettle }: BoardProps) {
   });
   useShortcut('3', 'Keep both', 'Conflicts', () => take({ take: 'both' }), { enabled: several });
   useShortcut('t', 'Type the value', 'Conflicts', () => box.current?.focus());
-  const side = (title: string, lines: string[], at: string | null, thread: string | null, kind: ThreadKind) => (
+  const side = (
+    title: string,
+    lines: string[],
+    at: string | null,
+    thread: string | null,
+    kind: ThreadKind,
+    look = 0,
+  ) => (
     <div className="woven border border-strong bg-page p-3">
       <p className="flex items-center gap-2 text-[12.5px] text-ink2">
-        <ThreadSwatch kind={kind} />
+        <ThreadSwatch kind={kind} look={look} />
         {title}
       </p>
       {lines.length ? (
@@ -169,7 +176,7 @@ function ValueBoard({ conflict, busy, onSettle }: BoardProps) {
       </p>
       <div className="grid grid-cols-2 gap-4">
         {side('Here', ours.text, ours.at, ours.thread, ours.kind)}
-        {side(connection, theirs.text, theirs.at, null, 'addressBook')}
+        {side(connection, theirs.text, theirs.at, null, 'addressBook', conflict.look)}
       </div>
       <div className="flex flex-wrap items-center gap-2">
         <Button keys="1" busy={busy} onClick={() => take({ take: 'ours' })}>
@@ -235,7 +242,7 @@ function WhoBoard({ conflict, busy, onSettle }: BoardProps) {
     <div className="mt-3 space-y-4">
       <div className="woven border border-strong bg-page p-3">
         <p className="flex items-center gap-2 text-[12.5px] text-ink2">
-          <ThreadSwatch kind="addressBook" /> {connection}
+          <ThreadSwatch kind="addressBook" look={conflict.look} /> {connection}
         </p>
         <p className="text-[15px] font-semibold">{isTwo ? theirs.text[0] : name}</p>
         {theirs.text.slice(isTwo ? 1 : 0).map((line) => (

@@ -5,6 +5,8 @@ import type { ConnectionDetail, ConnectionTestResult, PairLook, SyncSetup } from
 import { api, Refused } from '../../app/api';
 import { useLists } from '../../app/lists';
 import { Button, Failed, Fault, Heading, Loading } from '../../ui/controls';
+import { LOOKS, ThreadSwatch } from '../../ui/thread-swatch';
+import { count } from '../../ui/when';
 import { useConnection, useRuns } from './connection-state';
 import { LineTable } from './line-table';
 import { TestSteps } from './new-connection';
@@ -121,6 +123,19 @@ function Setup({ data }: { data: ConnectionDetail }) {
           >
             What goes where
           </Heading>
+          <p className="mt-1 text-[12.5px] text-ink2">
+            The other side holds{' '}
+            {data.capabilities.records === null ? 'records' : `${count(data.capabilities.records)} records`}
+            {data.capabilities.mostRecords === null
+              ? ' and says no limit'
+              : ` and has room for ${count(data.capabilities.mostRecords)}`}
+            ; it{' '}
+            {data.capabilities.tellsTimes
+              ? 'says when a record was changed'
+              : 'does not say when a record was changed, so "newest wins" asks'}
+            {data.capabilities.canRemove ? '' : ', and removes nothing'}
+            {data.capabilities.keepsStops ? '' : '. Who is not to be written to is kept here only'}.
+          </p>
           <LineTable
             lines={draft.lines}
             data={data}
@@ -246,6 +261,7 @@ function Access({ data, onSaved }: { data: ConnectionDetail; onSaved: () => Prom
   const [address, setAddress] = useState(data.address);
   const [user, setUser] = useState(data.user);
   const [password, setPassword] = useState('');
+  const [look, setLook] = useState(data.look);
   const test = useMutation({
     mutationFn: () => api.post<ConnectionTestResult>('/connections/test', { address, user, password, of: data.id }),
   });
@@ -256,13 +272,15 @@ function Access({ data, onSaved }: { data: ConnectionDetail; onSaved: () => Prom
         ...(address === data.address ? {} : { address }),
         ...(user === data.user ? {} : { user }),
         ...(password ? { password } : {}),
+        ...(look === data.look ? {} : { look }),
       }),
     onSuccess: async () => {
       setPassword('');
       await onSaved();
     },
   });
-  const isChanged = name !== data.name || address !== data.address || user !== data.user || password !== '';
+  const isChanged =
+    name !== data.name || address !== data.address || user !== data.user || password !== '' || look !== data.look;
   const box = (label: string, value: string, onType: (text: string) => void, more: object = {}) => (
     <label className="block">
       <span className="mb-0.5 block text-ink2">{label}</span>
@@ -271,7 +289,7 @@ function Access({ data, onSaved }: { data: ConnectionDetail; onSaved: () => Prom
   );
   return (
     <section>
-      <Heading>Name, address and password</Heading>
+      <Heading>Name, thread, address and password</Heading>
       <div className="mt-2 grid grid-cols-4 gap-3">
         {box('What you call it', name, setName)}
         {box('Address', address, setAddress)}
@@ -282,6 +300,16 @@ function Access({ data, onSaved }: { data: ConnectionDetail; onSaved: () => Prom
           autoComplete: 'new-password',
         })}
       </div>
+      <fieldset className="mt-2 flex items-center gap-4">
+        <legend className="sr-only">Look of its thread</legend>
+        <span className="text-ink2">Its thread</span>
+        {Array.from({ length: LOOKS }, (_, i) => (
+          <label key={i} className="flex items-center gap-1.5">
+            <input type="radio" name="look" checked={look === i} onChange={() => setLook(i)} />
+            <ThreadSwatch kind={data.kind} look={i} title={`Look ${i + 1}`} />
+          </label>
+        ))}
+      </fieldset>
       <div className="mt-2 flex items-center gap-3">
         <Button busy={test.isPending} onClick={() => test.mutate()}>
           Test

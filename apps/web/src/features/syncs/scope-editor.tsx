@@ -6,6 +6,7 @@ const KINDS: [Scope['who']['kind'], string][] = [
   ['labelThere', 'whoever has a label over there'],
   ['tag', 'whoever has a tag here'],
   ['stage', 'whoever is in a stage here'],
+  ['filter', 'whoever meets a filter here'],
   ['byHand', 'whoever is sent by hand'],
 ];
 
@@ -60,11 +61,12 @@ export function ScopeEditor({ scopes, data, lists, onChange }: ScopeEditorProps)
                           ? { kind, stage: textOf(lists?.stages)[0] ?? '' }
                           : kind === 'byHand'
                             ? { kind }
-                            : { kind: 'everybody' };
+                            : kind === 'filter'
+                              ? filterOf({})
+                              : { kind: 'everybody' };
                   set(scope.id, { who: made });
                 }}
               >
-                {who.kind === 'filter' ? <option value="filter">whoever meets “{who.words}”</option> : null}
                 {KINDS.map(([kind, words]) => (
                   <option key={kind} value={kind}>
                     {words}
@@ -86,6 +88,13 @@ export function ScopeEditor({ scopes, data, lists, onChange }: ScopeEditorProps)
                   {textOf(choices).includes(value) ? null : <option value={value}>{value || 'choose'}</option>}
                   {options(textOf(choices))}
                 </select>
+              ) : null}
+              {who.kind === 'filter' ? (
+                <FilterBoxes
+                  filter={who.filter}
+                  lists={lists}
+                  onChange={(filter) => set(scope.id, { who: filterOf(filter) })}
+                />
               ) : null}
               <span className="text-ink2">gets</span>
               <select
@@ -160,4 +169,44 @@ export function ScopeEditor({ scopes, data, lists, onChange }: ScopeEditorProps)
 
 function textOf(list: readonly (string | { label: string })[] | undefined): string[] {
   return (list ?? []).map((one) => (typeof one === 'string' ? one : one.label));
+}
+
+/** A filter of contacts as conditions in words; all of them have to hold. */
+function filterOf(filter: Record<string, unknown>): Extract<Scope['who'], { kind: 'filter' }> {
+  const said = Object.entries(filter).flatMap(([key, value]) => (value ? [`${key} is ${String(value)}`] : []));
+  return { kind: 'filter', filter, words: said.join(', ') || 'anything' };
+}
+
+function FilterBoxes({
+  filter,
+  lists,
+  onChange,
+}: {
+  filter: Record<string, unknown>;
+  lists: Lists | undefined;
+  onChange: (filter: Record<string, unknown>) => void;
+}) {
+  const boxes: [key: string, none: string, choices: string[]][] = [
+    ['source', 'any source', textOf(lists?.sources)],
+    ['owner', 'any owner', textOf(lists?.owners)],
+    ['area', 'any area', textOf(lists?.areas)],
+    ['tag', 'any tag', textOf(lists?.tags)],
+  ];
+  return boxes.map(([key, none, choices]) => (
+    <select
+      key={key}
+      className="field max-w-32"
+      aria-label={`Filter by ${key}`}
+      value={String(filter[key] ?? '')}
+      onChange={(event) => {
+        const { [key]: _old, ...rest } = filter;
+        onChange(event.target.value ? { ...rest, [key]: event.target.value } : rest);
+      }}
+    >
+      <option value="">{none}</option>
+      {choices.map((text) => (
+        <option key={text}>{text}</option>
+      ))}
+    </select>
+  ));
 }

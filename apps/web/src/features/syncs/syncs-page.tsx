@@ -41,7 +41,7 @@ export function SyncsPage() {
         <div className="min-h-0 flex-1 overflow-y-auto">
           {connections.map((one) => (
             <NavLink key={one.id} to={`/syncs/${one.id}`} className={line}>
-              <ThreadSwatch kind={one.kind} />
+              <ThreadSwatch kind={one.kind} look={one.look} />
               <span className="min-w-0">
                 <span className="block truncate">{one.name}</span>
                 <span className={`block text-[12.5px] ${one.trouble || one.braked ? 'text-alarm' : 'text-ink2'}`}>
