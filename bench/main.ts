@@ -1,5 +1,6 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { benchHistories } from './histories';
 import { benchImport } from './import';
 import { benchKilled } from './killed';
 import { benchMatch } from './match';
@@ -14,6 +15,7 @@ const BENCHES: Record<string, () => Promise<BenchResult>> = {
   killed: benchKilled,
   match: benchMatch,
   sync: benchSync,
+  histories: benchHistories,
 };
 
 const args = process.argv.slice(2);

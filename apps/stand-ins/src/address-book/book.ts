@@ -9,8 +9,15 @@ export interface Card {
   changedAtMs: number;
 }
 
-/** How long changes may wait to be kept; writing the whole book takes its time. */
+/** How long changes may wait to be kept, in ms, and for each card: writing the whole book takes its time. */
 const KEEP_MS = 2000;
+const KEEP_MS_A_CARD = 1;
+
+const labelsOf = (text: string): string[] =>
+  propertyOf(text, 'CATEGORIES')
+    .split(/(?<!\\),/)
+    .map((label) => label.trim())
+    .filter(Boolean);
 
 /** What a card says of itself that the book has to know. */
 export function propertyOf(text: string, name: string): string {
@@ -24,6 +31,7 @@ export class Book {
   /** Names in the order of their last change; a sync token is a number of this list. */
   private log: string[] = [];
   private readonly byUids = new Map<string, string>();
+  private readonly labelCounts = new Map<string, number>();
   private timer: NodeJS.Timeout | null = null;
 
   constructor(private readonly file: string | null) {
@@ -32,6 +40,7 @@ export class Book {
     for (const card of kept.cards) {
       this.cards.set(card.name, card);
       this.byUids.set(propertyOf(card.text, 'UID'), card.name);
+      this.countLabels(card.text, 1);
     }
     this.log = kept.log;
   }
@@ -57,10 +66,11 @@ export class Book {
   }
 
   labels(): string[] {
-    const labels = new Set<string>();
-    for (const { text } of this.cards.values())
-      for (const label of propertyOf(text, 'CATEGORIES').split(/(?<!\\),/)) if (label.trim()) labels.add(label.trim());
-    return [...labels].sort();
+    return [...this.labelCounts].flatMap(([label, n]) => (n > 0 ? [label] : [])).sort();
+  }
+
+  private countLabels(text: string | undefined, by: 1 | -1): void {
+    for (const label of labelsOf(text ?? '')) this.labelCounts.set(label, (this.labelCounts.get(label) ?? 0) + by);
   }
 
   byUid(uid: string): Card | undefined {
@@ -72,6 +82,8 @@ export class Book {
     this.log.push(name);
     const etag = `"${this.log.length}-${createHash('sha1').update(text).digest('hex').slice(0, 12)}"`;
     const card = { name, text, etag, changedAtMs: nowMs };
+    this.countLabels(this.cards.get(name)?.text, -1);
+    this.countLabels(text, 1);
     this.cards.set(name, card);
     this.byUids.set(propertyOf(text, 'UID'), name);
     this.keep();
@@ -79,6 +91,7 @@ export class Book {
   }
 
   remove(name: string): boolean {
+    this.countLabels(this.cards.get(name)?.text, -1);
     if (!this.cards.delete(name)) return false;
     this.log.push(name);
     this.keep();
@@ -97,7 +110,7 @@ export class Book {
 
   private keep(): void {
     if (!this.file || this.timer) return;
-    this.timer = setTimeout(() => this.keepNow(), KEEP_MS);
+    this.timer = setTimeout(() => this.keepNow(), KEEP_MS + this.cards.size * KEEP_MS_A_CARD);
     this.timer.unref();
   }
 

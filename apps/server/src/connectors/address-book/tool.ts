@@ -20,6 +20,8 @@ const NAMESPACES = 'xmlns:d="DAV:" xmlns:c="urn:ietf:params:xml:ns:carddav" xmln
 const AT_ONCE = 8;
 const MULTIGET = 100;
 const TRIES = 5;
+/** Cards kept in memory between reading and writing back. */
+const REMEMBERED = 2000;
 /** Longest wait that a pass sits out by itself; for a longer one the run ends and comes back. */
 const LONGEST_WAIT_MS = 30_000;
 
@@ -48,6 +50,15 @@ export class AddressBookTool implements Tool {
     private readonly book: string,
     private readonly credentials: Credentials,
   ) {}
+
+  private remember(id: string, card: SeenCard): void {
+    this.cards.delete(id);
+    this.cards.set(id, card);
+    for (const oldest of this.cards.keys()) {
+      if (this.cards.size <= REMEMBERED) break;
+      this.cards.delete(oldest);
+    }
+  }
 
   private get host(): string {
     return new URL(this.book).host;
@@ -200,7 +211,7 @@ export class AddressBookTool implements Tool {
     const read = readContent(text);
     // A card that cannot be read is there all the same; it says nothing, and nothing is written over it.
     if (!read.ok) return { id, version, fields: {}, labels: [] };
-    this.cards.set(id, { card: read.card, version });
+    this.remember(id, { card: read.card, version });
     return { id, version, ...read.content, ...(Number.isFinite(changed) ? { changedAtMs: changed } : {}) };
   }
 
@@ -265,7 +276,7 @@ export class AddressBookTool implements Tool {
     const version = answer.headers.etag ?? '';
     const read = readContent(text);
     if (!read.ok) return { ok: false, why: 'refused', text: read.error };
-    if (version) this.cards.set(write.id, { card: read.card, version });
+    if (version) this.remember(write.id, { card: read.card, version });
     const at = Date.parse(answer.headers.date ?? '');
     return {
       ok: true,

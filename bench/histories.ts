@@ -1,0 +1,85 @@
+import fc from 'fast-check';
+import { anyEdits, anyHistory, anyOwnEdits, SyncWorld, type History } from '../packages/core/src/testing/sync-world';
+import { KilledSync } from '../apps/server/src/testing/killed-sync';
+import { atMost, type BenchResult } from './harness';
+
+const IN_MEMORY = Number(process.env.GRAY_LOOM_BENCH_HISTORIES ?? 20_000);
+const OVER_HTTP = Number(process.env.GRAY_LOOM_BENCH_KILLED ?? 200);
+const ROUNDS = 12;
+
+/** What breaks a law after a history, in words; null when nothing does. */
+async function brokenBy(
+  history: History,
+  looks: (world: SyncWorld) => string[],
+  empty: boolean,
+): Promise<string | null> {
+  const world = new SyncWorld(history);
+  if (empty) for (let i = 0; i < 3; i++) await world.step({ kind: 'newHere' });
+  else await world.begin();
+  for (const step of history.steps) await world.step(step);
+  if ((await world.rest(ROUNDS)) === null) return 'it does not come to rest';
+  return looks(world)[0] ?? null;
+}
+
+/** Random histories of edits and faults: in memory with three tools, and over HTTP with server and worker killed. */
+export async function benchHistories(): Promise<BenchResult> {
+  const seed = Number(process.env.GRAY_LOOM_SEED ?? Date.now() % 1_000_000);
+  const startedMs = performance.now();
+  const kinds = [
+    {
+      name: 'whatever happens',
+      arbitrary: anyHistory,
+      share: 0.6,
+      looks: (world: SyncWorld) => world.broken(),
+      empty: false,
+    },
+    {
+      name: 'edits that ask',
+      arbitrary: anyEdits,
+      share: 0.3,
+      looks: (world: SyncWorld) => world.lost(),
+      empty: false,
+    },
+    {
+      name: 'edits of one side',
+      arbitrary: anyOwnEdits,
+      share: 0.1,
+      looks: (world: SyncWorld) => world.asked(),
+      empty: true,
+    },
+  ];
+  let broken = 0;
+  for (const { name, arbitrary, share, looks, empty } of kinds) {
+    let at = 0;
+    for (const history of fc.sample(arbitrary, { numRuns: Math.round(IN_MEMORY * share), seed })) {
+      const fault = await brokenBy(history, looks, empty);
+      if (fault) {
+        broken++;
+        process.stderr.write(`${name}, seed ${seed}, number ${at}: ${fault}\n`);
+      }
+      at++;
+    }
+  }
+  const memoryS = (performance.now() - startedMs) / 1000;
+  let killed = 0;
+  const sync = OVER_HTTP ? await KilledSync.start() : null;
+  try {
+    for (let i = 0; sync && i < OVER_HTTP; i++) {
+      const faults = await sync.history(seed + i, 6);
+      if (faults.length) {
+        killed++;
+        process.stderr.write(`over HTTP, seed ${seed + i}: ${faults.join('; ')}\n`);
+      }
+    }
+  } finally {
+    await sync?.end();
+  }
+  return {
+    name: 'histories',
+    claims: [
+      atMost('histories in memory that break a law', broken, 0, `of ${IN_MEMORY}`),
+      atMost('histories over HTTP with kills that break a law', killed, 0, `of ${OVER_HTTP}`),
+    ],
+    figures: { seed, 'in memory, s': memoryS, 'all, s': (performance.now() - startedMs) / 1000 },
+  };
+}
