@@ -47,6 +47,36 @@ describe('a connection with an address book', () => {
     expect(written()).toBe(0);
   });
 
+  test('a first real run on a chosen few leaves the others to the next', async () => {
+    await begin(['ana.vcf', ANA], ['tom.vcf', TOM]);
+    expect((await synced.run({ only: [], onlyThere: ['tom.vcf'] })).counts).toMatchObject({ madeHere: 1 });
+    expect(await idOf('Ana')).toBe(0);
+    expect(await idOf('Tom')).toBeGreaterThan(0);
+    expect((await synced.run()).counts).toMatchObject({ madeHere: 1 });
+  });
+
+  test('waits at a batch when it is asked to, and goes on without anybody twice', async () => {
+    const cards = Array.from({ length: 130 }, (_, i): [string, Record<string, string>] => {
+      const name = [...String(i)].map((digit) => 'bcdfghklmn'[Number(digit)]).join('a');
+      return [
+        `c${i}.vcf`,
+        { UID: `u${i}`, FN: `Ada ${name}`, N: `${name}ox;Ada${name};;;`, EMAIL: `${name}@example.org` },
+      ];
+    });
+    await begin(...cards);
+    const { runId } = await synced.app.json<{ runId: number }>(`/connections/${synced.connectionId}/run`, 'POST', {
+      trial: false,
+    });
+    await synced.app.json(`/runs/${runId}/pause`, 'POST');
+    await synced.work(runId);
+    expect(await synced.app.json(`/runs/${runId}`)).toMatchObject({ state: 'paused' });
+    expect(await synced.app.json('/contacts')).toMatchObject({ total: 100 });
+    await synced.app.json(`/runs/${runId}/go-on`, 'POST');
+    await synced.work(runId);
+    expect(await synced.app.json(`/runs/${runId}`)).toMatchObject({ state: 'done' });
+    expect(await synced.app.json('/contacts')).toMatchObject({ total: 130 });
+  });
+
   test('links who is here already instead of making them twice, and both sides learn', async () => {
     synced = await startSyncedApp([{ name: 'ana.vcf', text: cardOf({ ...ANA, NOTE: 'Rows stroke' }) }]);
     const { contactId } = await synced.app.enter({
@@ -159,6 +189,36 @@ describe('a connection with an address book', () => {
     await synced.run();
     expect(await valuesOf(id, 'stage')).toEqual(['Enquiry']);
     expect(synced.card('ana.vcf')).not.toContain('Donor');
+  });
+
+  test('a run that is taken back takes its people and values along, and the other side learns it', async () => {
+    await begin(['ana.vcf', ANA]);
+    await synced.run();
+    const id = await idOf('Ana');
+    synced.book.book.put('ana.vcf', synced.card('ana.vcf').replace('ana@example.org', 'ana@example.net'), Date.now());
+    synced.put('tom.vcf', TOM);
+    const { id: runId } = await synced.run();
+    expect(await synced.app.json('/contacts')).toMatchObject({ total: 2 });
+    await synced.app.json(`/runs/${runId}/undo`, 'POST');
+    expect(await valuesOf(id, 'email')).toEqual(['ana@example.org']);
+    await synced.run();
+    expect(synced.card('ana.vcf')).toContain('ana@example.org');
+    // Whoever was made by the run is gone here, stays over there, and is not made again.
+    expect(await synced.app.json('/contacts')).toMatchObject({ total: 1 });
+    expect(synced.card('tom.vcf')).toContain('Okoro');
+    expect((await synced.run()).counts).toMatchObject({ madeHere: 0, changedThere: 0 });
+  });
+
+  test('passes that do nothing are not in the ledger or on the tape, and a trial cannot be undone', async () => {
+    await begin(['ana.vcf', ANA]);
+    const { id: made } = await synced.run();
+    const { id: idle } = await synced.run();
+    const { runs } = await synced.app.json<{ runs: { id: number; undoable: boolean }[] }>('/runs');
+    expect(runs.map(({ id }) => id)).toContain(made);
+    expect(runs.map(({ id }) => id)).not.toContain(idle);
+    expect(await synced.app.json('/tape')).toMatchObject({ latest: { id: made, undoable: true } });
+    const all = await synced.app.json<{ runs: { id: number; undoable: boolean }[] }>('/runs?kind=sync');
+    expect(all.runs.map(({ undoable }) => undoable)).toEqual([false, true, false]);
   });
 
   test('many deletions over night are held by the brake, with their plan, until a person decides', async () => {

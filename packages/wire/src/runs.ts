@@ -22,6 +22,8 @@ export interface RunSummary {
   /** It can wait at its marker and go on from there. */
   pausable: boolean;
   intakeId: number | null;
+  /** The connection that a sync belongs to. */
+  connectionId: number | null;
   createdAt: string;
   finishedAt: string | null;
 }

@@ -110,6 +110,8 @@ export const syncRunSchema = object({
   trial: boolean().default(false),
   /** Only these contacts: a first real run on a chosen few, or one person now. */
   only: array(number().integer().positive().required()).max(200).nullable().default(null),
+  /** And these records over there, by their ids. */
+  onlyThere: array(string().max(500).required()).max(200).default([]),
 });
 export type SyncRunRequest = InferType<typeof syncRunSchema>;
 
@@ -207,6 +209,7 @@ export interface SyncChangeEntry {
   id: number;
   runId: number;
   connection: string;
+  outsideId: string;
   contactId: number;
   name: string;
   side: 'here' | 'there';

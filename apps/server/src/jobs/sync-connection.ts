@@ -38,6 +38,7 @@ interface SyncDetail {
   connectionId: number;
   trial?: boolean;
   only?: number[];
+  onlyThere?: string[];
   released?: boolean;
 }
 
@@ -139,6 +140,7 @@ async function pass(
     context,
     nonce: randomBytes(6).toString('hex'),
     only: detail.only,
+    onlyThere: detail.onlyThere,
     goOn,
   });
   const plan = await syncPass.plan();

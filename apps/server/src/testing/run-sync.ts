@@ -18,6 +18,7 @@ export interface SyncedApp {
   run(options?: {
     trial?: boolean;
     only?: number[];
+    onlyThere?: string[];
   }): Promise<{ id: number; state: string; counts: Record<string, number>; error: string | null }>;
   /** Does what a worker would do with a run that waits. */
   work(runId: number): Promise<void>;
@@ -57,10 +58,11 @@ export async function startSyncedApp(cards: { name: string; text: string }[] = [
     book,
     connectionId,
     work,
-    run: async ({ trial = false, only } = {}) => {
+    run: async ({ trial = false, only, onlyThere = [] } = {}) => {
       const { runId } = await app.json<{ runId: number }>(`/connections/${connectionId}/run`, 'POST', {
         trial,
         only: only ?? null,
+        onlyThere,
       });
       await work(runId);
       return app.json(`/runs/${runId}`);

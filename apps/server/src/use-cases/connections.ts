@@ -185,7 +185,7 @@ const OPEN_RUN = sql`${run.kind} = 'sync' and ${run.state} in ('queued', 'runnin
 export async function startSync(
   tx: Tx,
   row: ConnectionRow,
-  { trial, only }: SyncRunRequest,
+  { trial, only, onlyThere = [] }: Omit<SyncRunRequest, 'onlyThere'> & { onlyThere?: string[] },
   actorId: number | null,
 ): Promise<number> {
   await tx.client.query('select pg_advisory_xact_lock(4312, $1)', [row.id]);
@@ -205,14 +205,18 @@ export async function startSync(
   if (row.state === 'stopped') throw new Problem(409, 'stopped', `${row.name} was stopped. Take it up again first.`);
   if (!trial && row.triedVersion < row.setupVersion)
     throw new Problem(409, 'needsTrial', 'The set-up changed since its last trial. Try it first.');
-  const what = trial ? `Trial of ${row.name}` : only ? `${row.name}, ${only.length} chosen` : row.name;
+  const what = trial
+    ? `Trial of ${row.name}`
+    : only
+      ? `${row.name}, ${only.length + onlyThere.length} chosen`
+      : row.name;
   const runId = await startRun(tx, {
     kind: 'sync',
     state: 'queued',
     threadId: row.threadId,
     actorId,
     title: what,
-    detail: { connectionId: row.id, trial, ...(only ? { only } : {}) },
+    detail: { connectionId: row.id, trial, ...(only ? { only, onlyThere } : {}) },
   });
   await enqueueRun(tx, 'syncConnection', runId);
   await tell(tx.client, { topic: 'syncs' });
@@ -222,7 +226,7 @@ export async function startSync(
 export async function runConnection(
   database: Database,
   id: number,
-  request: SyncRunRequest,
+  request: Parameters<typeof startSync>[2],
   actorId: number | null,
 ): Promise<{ runId: number }> {
   return inTransaction(database, async (tx) => {

@@ -22,14 +22,23 @@ interface Row {
   undo_of: number | null;
   undone_by: number | null;
   intake_id: number | null;
+  connection_id: number | null;
+  is_trial: boolean;
+  is_braked: boolean;
   created_at: Date;
   finished_at: Date | null;
 }
 
 const SELECT = `select r.id, r.kind, r.state, r.title, t.kind as thread_kind, t.name as thread_name, a.name as actor,
   r.contact_id, c.display_name as contact_name, r.progress, r.counts, r.error, r.undo_of, r.undone_by,
-  (r.detail->>'intakeId')::int as intake_id, r.created_at, r.finished_at
+  (r.detail->>'intakeId')::int as intake_id, (r.detail->>'connectionId')::int as connection_id,
+  coalesce((r.detail->>'trial')::boolean, false) as is_trial, r.kind = 'sync' and r.state = 'paused' and r.detail ? 'reasons' as is_braked, r.created_at, r.finished_at
   from run r join thread t on t.id = r.thread_id left join account a on a.id = r.actor_id left join contact c on c.id = r.contact_id`;
+
+/** Passes of a sync that found nothing to do, and trials, which write nothing. */
+const IDLE = `(r.kind = 'trial' or coalesce((r.detail->>'trial')::boolean, false)
+  or (r.kind = 'sync' and r.state = 'done' and r.detail ? 'connectionId'
+    and not exists (select 1 from jsonb_each_text(r.counts) c where c.key in ('madeHere', 'madeThere', 'changedHere', 'changedThere', 'linked', 'asked', 'conflicts', 'removedThere', 'goneThere', 'failed') and c.value <> '0')))`;
 
 function summaryOf(row: Row): RunSummary {
   return {
@@ -47,15 +56,21 @@ function summaryOf(row: Row): RunSummary {
     undoOf: row.undo_of,
     undoneBy: row.undone_by,
     undoable:
-      row.undone_by === null && UNDOABLE_KINDS.has(row.kind) && !['queued', 'running', 'paused'].includes(row.state),
-    pausable: isPausable(row.kind as RunKind) && ['queued', 'running', 'paused'].includes(row.state),
+      row.undone_by === null &&
+      UNDOABLE_KINDS.has(row.kind) &&
+      !row.is_trial &&
+      (row.connection_id === null || (row.counts.madeHere ?? 0) + (row.counts.changedHere ?? 0) > 0) &&
+      !['queued', 'running', 'paused'].includes(row.state),
+    // What the brake holds is decided where its plan is shown.
+    pausable: isPausable(row.kind as RunKind) && !row.is_braked && ['queued', 'running', 'paused'].includes(row.state),
     intakeId: row.intake_id,
+    connectionId: row.connection_id,
     createdAt: row.created_at.toISOString(),
     finishedAt: row.finished_at?.toISOString() ?? null,
   };
 }
 
-/** The ledger, newest first. Trials write nothing and are left out unless asked for. */
+/** The ledger, newest first. What wrote nothing is left out unless its kind is asked for. */
 export async function listRuns(
   { pool }: Database,
   before: number | null,
@@ -63,7 +78,7 @@ export async function listRuns(
   limit: number,
 ): Promise<RunPage> {
   const { rows } = await pool.query<Row>(
-    `${SELECT} where ($1::int is null or r.id < $1) and (case when $2 = '' then r.kind <> 'trial' else r.kind = $2 end) order by r.id desc limit $3`,
+    `${SELECT} where ($1::int is null or r.id < $1) and (case when $2 = '' then not ${IDLE} else r.kind = $2 end) order by r.id desc limit $3`,
     [before, kind, limit + 1],
   );
   const shown = rows.slice(0, limit);
@@ -82,7 +97,7 @@ export async function tapeState({ pool }: Database): Promise<TapeState> {
     `${SELECT} where r.state in ('queued', 'running', 'paused') order by r.id limit 5`,
   );
   const latest = await pool.query<Row>(
-    `${SELECT} where r.state in ('done', 'failed', 'stopped') and r.kind not in ('scan', 'trial') order by r.finished_at desc nulls last limit 1`,
+    `${SELECT} where r.state in ('done', 'failed', 'stopped') and r.kind <> 'scan' and not ${IDLE} order by r.finished_at desc nulls last limit 1`,
   );
   return { running: running.rows.map(summaryOf), latest: latest.rows[0] ? summaryOf(latest.rows[0]) : null };
 }

@@ -26,6 +26,7 @@ interface ChangeRow {
   id: number;
   run_id: number;
   connection: string;
+  outside_id: string;
   contact_id: number;
   name: string;
   side: 'here' | 'there';
@@ -40,6 +41,7 @@ const entryOf = (row: ChangeRow): SyncChangeEntry => ({
   id: row.id,
   runId: row.run_id,
   connection: row.connection,
+  outsideId: row.outside_id,
   contactId: row.contact_id,
   name: row.name,
   side: row.side,
@@ -50,7 +52,7 @@ const entryOf = (row: ChangeRow): SyncChangeEntry => ({
   at: row.at.toISOString(),
 });
 
-const COLUMNS = `s.id, s.run_id, c.name as connection, s.contact_id, s.name, s.side, s.field, s.kind, s.before, s.after, s.at`;
+const COLUMNS = `s.id, s.run_id, c.name as connection, s.outside_id, s.contact_id, s.name, s.side, s.field, s.kind, s.before, s.after, s.at`;
 
 /** What a run did, or a trial would do, a page at a time. */
 export async function syncChanges(
@@ -77,8 +79,8 @@ export async function* syncReport({ pool }: Database, runId: number): AsyncGener
   const line = (cells: string[]) => writeDelimitedLine(cells, ',');
   yield `\ufeff${line(['Time', 'Connection', 'Contact', 'Id here', 'Id there', 'Side', 'What', 'Field', 'Before', 'After'])}`;
   for (let after = 0; ;) {
-    const { rows } = await pool.query<ChangeRow & { outside_id: string }>(
-      `select ${COLUMNS}, s.outside_id from sync_change s join connection c on c.id = s.connection_id where s.run_id = $1 and s.id > $2 order by s.id limit 1000`,
+    const { rows } = await pool.query<ChangeRow>(
+      `select ${COLUMNS} from sync_change s join connection c on c.id = s.connection_id where s.run_id = $1 and s.id > $2 order by s.id limit 1000`,
       [runId, after],
     );
     if (!rows.length) return;

@@ -62,6 +62,8 @@ export interface PassOptions {
   capabilities?: Capabilities | undefined;
   /** Only these contacts, and whom they are linked to. */
   only?: readonly number[] | undefined;
+  /** With `only`: these records over there as well. */
+  onlyThere?: readonly string[] | undefined;
   /** Called between batches; false ends the pass there, and the next one goes on. */
   goOn?: ((done: number, total: number, totals: PassTotals) => Promise<boolean>) | undefined;
 }

@@ -67,7 +67,8 @@ export class SyncPass extends ItemPlanner {
     const { only } = this.options;
     const cursors = await this.store.cursors();
     if (only) {
-      const items = await this.planOurs(only);
+      const items = await this.planTheirs(this.options.onlyThere ?? [], null);
+      items.push(...(await this.planOurs(only)));
       return { items, totals: this.totals, reasons: [], cursors: { theirs: cursors.theirs, ours: cursors.ours ?? '' } };
     }
     // Ours is looked up first: what changes here while the other side is asked belongs to the next pass.

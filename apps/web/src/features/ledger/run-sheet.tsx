@@ -94,6 +94,16 @@ export function RunSheet({ id, onClose }: { id: number; onClose: () => void }) {
             ) : null}
           </>
         ) : null}
+        {data.connectionId ? (
+          <>
+            <Link className="link" to={`/syncs/${data.connectionId}/trial?run=${id}`}>
+              What changed on each side
+            </Link>
+            <a className="link" href={`/api/sync-runs/${id}/report`} download>
+              Report
+            </a>
+          </>
+        ) : null}
         {contacts.data?.some(({ kind }) => kind !== 'opportunity') ? (
           <Link className="link" to={`/contacts?run=${id}`}>
             Show these people

@@ -27,7 +27,7 @@ export function useRuns(id: number) {
       ),
     );
   const run = useMutation({
-    mutationFn: (asked: { trial: boolean; only?: number[] }) =>
+    mutationFn: (asked: { trial: boolean; only?: number[]; onlyThere?: string[] }) =>
       api.post<{ runId: number }>(`/connections/${id}/run`, asked),
     onSettled: refresh,
   });

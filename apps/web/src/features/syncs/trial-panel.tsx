@@ -11,13 +11,24 @@ import { changeWords } from './sync-words';
 
 const PAGE = 200;
 
+const keyOf = ({ contactId, outsideId }: SyncChangeEntry) => `${contactId}:${outsideId}`;
+
+/** Those that were chosen, by their contact where they have one, else by their record over there. */
+function whoOf(rows: readonly SyncChangeEntry[], chosen: ReadonlySet<string>): { only: number[]; onlyThere: string[] } {
+  const picked = rows.filter((row) => chosen.has(keyOf(row)));
+  return {
+    only: [...new Set(picked.flatMap(({ contactId, kind }) => (contactId && kind !== 'linked' ? [contactId] : [])))],
+    onlyThere: [...new Set(picked.flatMap(({ outsideId, kind }) => (kind === 'madeThere' ? [] : [outsideId])))],
+  };
+}
+
 /** What a trial, a held run or a run that is done changes: per record and field, on each side. */
 export function TrialPanel({ id }: { id: number }) {
   const [params, setParams] = useSearchParams();
   const navigate = useNavigate();
   const connection = useConnection(id);
   const { run, refresh } = useRuns(id);
-  const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const runId = Number(params.get('run')) || connection.data?.trial?.runId || 0;
   const side = params.get('side') ?? '';
   const changes = useInfiniteQuery({
@@ -61,8 +72,10 @@ export function TrialPanel({ id }: { id: number }) {
   const total = changes.data?.pages[0]?.total ?? 0;
   // Once it ran, the trial tells of what was, and is made again.
   const current = isTrial && data.trial?.runId === runId && data.trial.isCurrent && (data.lastRun?.id ?? 0) < runId;
-  const start = (only?: number[]) =>
-    run.mutate(only ? { trial: false, only } : { trial: false }, { onSuccess: () => void navigate(`/syncs/${id}`) });
+  const start = (few?: ReadonlySet<string>) =>
+    run.mutate(few ? { trial: false, ...whoOf(rows, few) } : { trial: false }, {
+      onSuccess: () => void navigate(`/syncs/${id}`),
+    });
   return (
     <div>
       <Fault error={run.error ?? release.error} onClose={() => run.reset()} />
@@ -97,7 +110,7 @@ export function TrialPanel({ id }: { id: number }) {
               <Button kind="action" busy={run.isPending || data.running !== null} onClick={() => start()}>
                 Run all of it
               </Button>
-              <Button disabled={!chosen.size} busy={run.isPending} onClick={() => start([...chosen])}>
+              <Button disabled={!chosen.size} busy={run.isPending} onClick={() => start(chosen)}>
                 Run for {chosen.size ? count(chosen.size) : 'a'} chosen {chosen.size === 1 || !chosen.size ? 'few' : ''}
               </Button>
             </>
@@ -152,19 +165,20 @@ export function TrialPanel({ id }: { id: number }) {
             <tbody>
               {rows.map((row, i) => {
                 const words = changeWords(row);
-                const same = rows[i - 1]?.name === row.name && rows[i - 1]?.contactId === row.contactId;
+                const before = rows[i - 1];
+                const same = before !== undefined && keyOf(before) === keyOf(row);
                 return (
                   <tr key={row.id} className="border-b border-hair align-baseline">
                     {current ? (
                       <td className="py-1">
-                        {same || !row.contactId ? null : (
+                        {same ? null : (
                           <input
                             type="checkbox"
                             aria-label={`Choose ${row.name}`}
-                            checked={chosen.has(row.contactId)}
+                            checked={chosen.has(keyOf(row))}
                             onChange={() => {
                               const next = new Set(chosen);
-                              if (!next.delete(row.contactId)) next.add(row.contactId);
+                              if (!next.delete(keyOf(row))) next.add(keyOf(row));
                               setChosen(next);
                             }}
                           />
