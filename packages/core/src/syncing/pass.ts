@@ -29,6 +29,8 @@ import {
 import { takesPart } from './scope';
 
 const ROUNDS = 4;
+/** Batches that are written over there at a time. */
+const IN_FLIGHT = 2;
 
 /** What did not come to rest and is looked at once more. */
 interface Again {
@@ -101,25 +103,26 @@ export class SyncPass extends ItemPlanner {
     let done = 0;
     for (let round = 0; items.length && round < ROUNDS; round++) {
       const again: Again = { outside: new Set(), contacts: new Set() };
-      let sending: Promise<void> = Promise.resolve();
+      const sending: Promise<void>[] = [];
       for (const batch of batches(items)) {
         const kept = end.full ? batch.filter(({ action }) => action !== 'makeThere') : batch;
-        // While one batch is written over there, the next is written here.
+        // While batches are written over there, the next is written here.
         const outward = await this.writeHere(kept, again).catch(async (error: unknown) => {
-          await sending.catch(() => undefined);
+          await Promise.allSettled(sending);
           throw error;
         });
-        await sending;
-        sending = this.writeThere(outward, again, end);
+        if (sending.length >= IN_FLIGHT) await sending.shift();
+        const sent = this.writeThere(outward, again, end);
         // Whoever waits for it is told of a failure; until then it is nobody's.
-        sending.catch(() => undefined);
+        sent.catch(() => undefined);
+        sending.push(sent);
         if (round === 0) done += batch.length;
         if (this.options.goOn && !(await this.options.goOn(done, total, totals))) {
-          await sending;
+          await Promise.all(sending);
           return { ...end, stopped: true };
         }
       }
-      await sending;
+      await Promise.all(sending);
       items = [];
       end.left = again.outside.size + again.contacts.size;
       if (!end.left) break;

@@ -40,6 +40,7 @@ export class AddressBookTool implements Tool {
   /** Cards as they were last read, for writing back what we have no name for. */
   private readonly cards = new Map<string, SeenCard>();
   private readonly pacer = new Pacer();
+  private readonly limit = pLimit(AT_ONCE);
   private clock = { aheadMs: 0, errorMs: 60_000 };
   /** Requests so far, for the report of a run. */
   requests = 0;
@@ -84,6 +85,7 @@ export class AddressBookTool implements Tool {
         continue;
       }
       this.noteClock(answer);
+      if (answer.status !== 429) this.pacer.took();
       if (answer.status === 401 || answer.status === 403) {
         if (answer.status === 401)
           throw new ToolTrouble('credentials', `${this.host} does not take the name and password. Were they changed?`);
@@ -222,11 +224,10 @@ export class AddressBookTool implements Tool {
   async write(writes: readonly OutsideWrite[]): Promise<OutsideWritten[]> {
     const unread = writes.filter((one) => one.kind === 'update' && this.cards.get(one.id)?.version !== one.version);
     if (unread.length) await this.read(unread.map(({ id }) => id));
-    const limit = pLimit(AT_ONCE);
     let trouble: ToolTrouble | null = null;
     const written = await Promise.all(
       writes.map((one) =>
-        limit(async (): Promise<OutsideWritten> => {
+        this.limit(async (): Promise<OutsideWritten> => {
           // After trouble nothing more is sent; what is not confirmed is read before it is written again.
           if (trouble) return { ok: false, why: 'unknown', text: trouble.message };
           try {
