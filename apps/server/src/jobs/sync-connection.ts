@@ -12,7 +12,7 @@ import {
 } from '@gray-loom/core/syncing';
 import { connectorsFor } from '../connectors';
 import { inTransaction, type Database } from '../db/connect';
-import { connection, run, type SyncChangeKind } from '../db/schema';
+import { connection, run } from '../db/schema';
 import { tell } from '../events';
 import { credentialsOf, requireConnection, type ConnectionRow, type SyncServices } from '../use-cases/connections';
 import { checkContacts } from '../use-cases/match-groups';
@@ -21,6 +21,7 @@ import { failRun, finishRun, restRun } from '../use-cases/runs';
 import { foughtLines } from '../use-cases/sync-setup';
 import {
   DatabaseSyncStore,
+  eventRow,
   fieldName,
   insertChanges,
   nameThere,
@@ -190,18 +191,7 @@ function plannedRows(plan: PassPlan, { setup, capabilities, catalogue }: SyncSto
       contactId,
       name: nameOf(item, catalogue),
     };
-    const event: ChangeRow[] = item.event
-      ? [
-          {
-            ...of,
-            side: item.event === 'madeThere' || item.event === 'removedThere' ? 'there' : 'here',
-            field: '',
-            kind: item.event as SyncChangeKind,
-            before: [],
-            after: [],
-          },
-        ]
-      : [];
+    const event = item.event ? [eventRow(of, item.event, item.link.apart)] : [];
     if (item.action === 'makeHere' || item.action === 'makeThere') return event;
     return [
       ...event,

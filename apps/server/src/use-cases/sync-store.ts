@@ -14,11 +14,14 @@ import { applyOperations, emptyRecord, type ContactRecord } from '@gray-loom/cor
 import {
   LABELS,
   planPair,
+  sayApart,
+  type ApartReason,
   type Capabilities,
   type Identity,
   type Link,
   type OurPerson,
   type OutsideRecord,
+  type PairEvent,
   type PairWrite,
   type PlannedChange,
   type SyncContext,
@@ -536,6 +539,22 @@ export async function insertChanges(
   );
 }
 
+/** What happened to a pair as a whole, as a row of the report; of one that is no longer in step with the reason. */
+export function eventRow(
+  of: Pick<ChangeRow, 'outsideId' | 'contactId' | 'name'>,
+  event: PairEvent,
+  reason: ApartReason | null,
+): ChangeRow {
+  return {
+    ...of,
+    side: EVENT_SIDE[event] ?? 'here',
+    field: '',
+    kind: event,
+    before: [],
+    after: event === 'apart' && reason ? [{ v: sayApart(reason) }] : [],
+  };
+}
+
 const EVENT_SIDE: Record<string, 'here' | 'there'> = { madeThere: 'there', removedThere: 'there', refused: 'there' };
 
 async function writeChanges(
@@ -560,18 +579,7 @@ async function writeChanges(
     // Whoever is new on a side is told of as a whole.
     const whole = write.event === 'madeHere' || write.event === 'madeThere';
     return [
-      ...(write.event
-        ? [
-            {
-              ...of,
-              side: EVENT_SIDE[write.event] ?? ('here' as const),
-              field: '',
-              kind: write.event,
-              before: [],
-              after: [],
-            },
-          ]
-        : []),
+      ...(write.event ? [eventRow(of, write.event, write.link.apart)] : []),
       ...(whole
         ? []
         : write.changes.map((change) => ({

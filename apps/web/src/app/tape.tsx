@@ -66,7 +66,9 @@ function Running({ run }: { run: RunSummary }) {
         {run.state === 'queued'
           ? 'waiting its turn'
           : run.state === 'paused'
-            ? `paused at ${count(done)} of ${count(total)}`
+            ? run.kind === 'sync' && !run.pausable
+              ? 'held by the brake'
+              : `paused at ${count(done)} of ${count(total)}`
             : run.kind === 'scan'
               ? `${Math.round(share * 100)}%`
               : `${count(done)} of ${count(total)}`}

@@ -40,6 +40,7 @@ export {
 } from './ports';
 export { itemsOf, outsideField, project, readOutside, SYNCED_TYPES, type Item, type SyncContext } from './project';
 export {
+  sayApart,
   sayScope,
   takesPart,
   type Scope,

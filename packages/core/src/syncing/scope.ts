@@ -1,5 +1,6 @@
 import { firstText, kindOf, lifecycleOf, valuesOf, type ContactRecord } from '../model';
 import type { OutsideRecord } from './outside';
+import type { ApartReason } from './ports';
 
 /** Who takes part: everybody, those with a label over there, with a tag or stage here, who meet a filter here, or who are sent by hand. */
 export type ScopeWho =
@@ -88,3 +89,15 @@ export function sayScope({ who }: Scope): string {
       return 'whoever is sent by hand';
   }
 }
+
+const APART: Record<ApartReason, string> = {
+  goneThere: 'deleted over there, stays here',
+  goneHere: 'deleted here',
+  left: 'does not take part any more',
+  merged: 'second record of one contact',
+  person: 'taken out by a person',
+  refused: 'not taken by the other side',
+};
+
+/** Why a pair is no longer in step, in a few words. */
+export const sayApart = (reason: ApartReason): string => APART[reason];

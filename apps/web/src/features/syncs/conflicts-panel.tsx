@@ -234,7 +234,7 @@ function WhoBoard({ conflict, busy, onSettle }: BoardProps) {
   useShortcut('1', 'The first one', 'Conflicts', () => choose(0), { enabled: !isTwo });
   useShortcut('2', 'The second one', 'Conflicts', () => choose(1), { enabled: !isTwo });
   useShortcut('3', 'The third one', 'Conflicts', () => choose(2), { enabled: !isTwo });
-  useShortcut('n', 'Somebody new', 'Conflicts', () => (busy ? undefined : onSettle({ take: 'new' })), {
+  useShortcut('m', 'Make somebody new', 'Conflicts', () => (busy ? undefined : onSettle({ take: 'new' })), {
     enabled: !isTwo,
   });
   useShortcut('x', 'Leave it out', 'Conflicts', () => (busy ? undefined : onSettle({ take: 'leave' })));
@@ -298,7 +298,7 @@ function WhoBoard({ conflict, busy, onSettle }: BoardProps) {
             </p>
           ) : null}
           <div className="flex gap-2">
-            <Button keys="n" busy={busy} onClick={() => onSettle({ take: 'new' })}>
+            <Button keys="m" busy={busy} onClick={() => onSettle({ take: 'new' })}>
               Somebody new
             </Button>
             <Button keys="x" busy={busy} onClick={() => onSettle({ take: 'leave' })}>

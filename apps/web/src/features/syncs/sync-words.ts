@@ -23,7 +23,7 @@ export function changeWords({ field, side, kind, before, after }: SyncChangeEntr
   before: string;
   after: string;
 } {
-  if (!field) return { what: EVENTS[kind] ?? kind, before: '', after: '' };
+  if (!field) return { what: EVENTS[kind] ?? kind, before: '', after: after.map(valueText).join(', ') };
   return {
     what: `${field} ${side === 'here' ? 'here' : 'over there'}`,
     before: before.map(valueText).join(', '),
