@@ -134,7 +134,8 @@ export class DatabaseSyncStore implements SyncStore {
           : await client.query<{ id: number }>(
               `select distinct o.contact_id as id from operation o join run r on r.id = o.run_id join contact c on c.id = o.contact_id
                where o.txid >= $1::bigint and r.thread_id <> $2 and c.kind = 'person'
-               union select contact_id from sync_choice where connection_id = $3`,
+               union select s.contact_id from sync_choice s where s.connection_id = $3 and s.choice = 'send'
+                 and not exists (select 1 from sync_link l where l.connection_id = $3 and l.contact_id = s.contact_id)`,
               [cursor, this.options.threadId, this.options.connectionId],
             );
       return { ids: found.rows.map(({ id }) => id), cursor: at };

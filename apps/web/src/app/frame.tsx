@@ -73,8 +73,8 @@ function TopLine({ onAdd, actor }: { onAdd: () => void; actor: SessionInfo }) {
   const { data } = useQuery({ queryKey: ['worklist'], queryFn: () => api.get<Worklist>('/worklist') });
   return (
     <header className="flex items-center gap-1 border-b border-strong bg-ground px-3.5">
-      <span className="mr-3 flex items-center gap-2.5 font-bold tracking-tight whitespace-nowrap max-sm:mr-0">
-        <Mark /> <span className="max-lg:hidden">Gray Loom</span>
+      <span className="mr-3 flex items-center gap-2.5 font-bold tracking-tight whitespace-nowrap max-xl:mr-1 max-sm:mr-0">
+        <Mark /> <span className="max-xl:hidden">Gray Loom</span>
       </span>
       <nav aria-label="Sections" className="flex h-full min-w-0 items-stretch overflow-x-auto">
         {SECTIONS.map(({ to, name, waiting }) => (
@@ -82,7 +82,7 @@ function TopLine({ onAdd, actor }: { onAdd: () => void; actor: SessionInfo }) {
             key={to}
             to={to}
             className={({ isActive }) =>
-              `relative flex items-center gap-1.5 px-2.5 whitespace-nowrap hover:text-ink ${isActive ? 'font-bold text-ink after:absolute after:inset-x-2 after:bottom-0 after:border-b-[3px] after:border-dashed after:border-ink' : 'text-ink2'}`
+              `relative flex items-center gap-1.5 px-2.5 max-xl:gap-1 max-xl:px-1.5 whitespace-nowrap hover:text-ink ${isActive ? 'font-bold text-ink after:absolute after:inset-x-2 after:bottom-0 after:border-b-[3px] after:border-dashed after:border-ink' : 'text-ink2'}`
             }
           >
             {name}
@@ -145,7 +145,7 @@ function FindBox() {
         aria-label="Find anyone"
         placeholder="Find anyone"
         value={typed}
-        className="field w-52 pr-8 max-sm:w-28"
+        className="field w-52 pr-8 max-xl:w-36 max-sm:w-28"
         onChange={(event) => {
           const text = event.target.value;
           setTyped(text);

@@ -2,7 +2,9 @@ import type { ContactRecord, Operation } from '../model';
 import type { Channel } from '../writing';
 import type { Capabilities, OutsideFields, OutsideRecord } from './outside';
 import type { Base, PlannedChange, PlannedConflict } from './plan-pair';
-import type { SyncChoice } from './scope';
+import type { ApartReason, SyncChoice } from './scope';
+
+export type { ApartReason } from './scope';
 
 /**
  * making: to be made over there, the id is chosen and written down; linked: in step; asking: a person is asked who it is;
@@ -10,7 +12,6 @@ import type { SyncChoice } from './scope';
  * in step, for the reason given.
  */
 export type LinkState = 'making' | 'linked' | 'asking' | 'fresh' | 'stranger' | 'apart';
-export type ApartReason = 'goneThere' | 'goneHere' | 'left' | 'merged' | 'person' | 'refused';
 
 /** What was about to be written over there and is not confirmed yet: what would be agreed on if it was. */
 export interface Intent {

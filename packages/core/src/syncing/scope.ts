@@ -1,6 +1,5 @@
 import { firstText, kindOf, lifecycleOf, valuesOf, type ContactRecord } from '../model';
 import type { OutsideRecord } from './outside';
-import type { ApartReason } from './ports';
 
 /** Who takes part: everybody, those with a label over there, with a tag or stage here, who meet a filter here, or who are sent by hand. */
 export type ScopeWho =
@@ -89,6 +88,9 @@ export function sayScope({ who }: Scope): string {
       return 'whoever is sent by hand';
   }
 }
+
+/** Why a record over there and a contact here are no longer kept in step. */
+export type ApartReason = 'goneThere' | 'goneHere' | 'left' | 'merged' | 'person' | 'refused';
 
 const APART: Record<ApartReason, string> = {
   goneThere: 'deleted over there, stays here',
