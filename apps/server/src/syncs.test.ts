@@ -1,5 +1,7 @@
 import { afterEach, describe, expect, test } from '@jest/globals';
 import type { ConflictEntry, ContactDetail, ContactSync, SyncChangeEntry } from '@gray-loom/wire';
+import { LeaseLost, takeLease, type Lease } from './jobs/lease';
+import { syncConnection } from './jobs/sync-connection';
 import { cardOf, startSyncedApp, type SyncedApp } from './testing/run-sync';
 
 const ANA = {
@@ -75,6 +77,22 @@ describe('a connection with an address book', () => {
     await synced.work(runId);
     expect(await synced.app.json(`/runs/${runId}`)).toMatchObject({ state: 'done' });
     expect(await synced.app.json('/contacts')).toMatchObject({ total: 130 });
+  });
+
+  test('a run that was thought lost and is taken up again is done once, by whoever took it last', async () => {
+    await begin(['ana.vcf', ANA], ['tom.vcf', TOM]);
+    const { app, connectionId } = synced;
+    const { runId } = await app.json<{ runId: number }>(`/connections/${connectionId}/run`, 'POST', { trial: false });
+    const first = await takeLease(app.database, runId, 'one', 60_000);
+    synced.book.setFaults({ latencyMs: 150 });
+    const slow = syncConnection(app.config, app.database, first as Lease, 60_000);
+    await new Promise((done) => setTimeout(done, 100));
+    await app.database.pool.query('update run set lease_by = null where id = $1', [runId]);
+    const second = await takeLease(app.database, runId, 'another', 60_000);
+    const results = await Promise.allSettled([slow, syncConnection(app.config, app.database, second as Lease, 60_000)]);
+    expect(results[0]).toMatchObject({ status: 'rejected', reason: expect.any(LeaseLost) });
+    expect(results[1]).toMatchObject({ status: 'fulfilled' });
+    expect(await app.json('/contacts')).toMatchObject({ total: 2 });
   });
 
   test('links who is here already instead of making them twice, and both sides learn', async () => {

@@ -40,7 +40,8 @@ const TASK_OF_KIND: Record<string, string> = {
 function runTask(database: Database, holder: string, leaseMs: number, log: Logger, work: RunJob): Task {
   return async (payload) => {
     const runId = Number((payload as { runId: number }).runId);
-    const lease = await takeLease(database, runId, `${holder}:${runId}`, leaseMs);
+    // A name of its own for each time: a run that was thought lost and taken up again has one holder, also in one worker.
+    const lease = await takeLease(database, runId, `${holder}:${randomUUID()}`, leaseMs);
     if (!lease) return;
     const rest = keepAlive(database, lease, leaseMs);
     try {
