@@ -162,6 +162,24 @@ describe('a connection with an address book', () => {
     expect(await valuesOf(id, 'tel')).toEqual(['+44 7700 900222']);
   });
 
+  test('a question goes when its record over there does', async () => {
+    await begin(['ana.vcf', ANA]);
+    await synced.run();
+    const id = await idOf('Ana');
+    const before = (await synced.app.json<ContactDetail>(`/contacts/${id}`)).record.f.tel?.[0];
+    await synced.app.edit(id, {
+      field: 'tel',
+      slot: before?.slot ?? 0,
+      before: before ?? null,
+      text: '+44 7700 900222',
+    });
+    synced.book.book.put('ana.vcf', synced.card('ana.vcf').replace('900111', '900333'), Date.now());
+    expect((await synced.run()).counts).toMatchObject({ conflicts: 1 });
+    synced.book.book.remove('ana.vcf');
+    await synced.run();
+    expect(await synced.app.json('/conflicts')).toEqual([]);
+  });
+
   test.each([
     ['theirs', ['+44 7700 900333'], '900333'],
     ['both', ['+44 7700 900222', '+44 7700 900333'], '900222'],

@@ -19,15 +19,8 @@ import { checkContacts } from '../use-cases/match-groups';
 import { loadCatalogue, PickLists } from '../use-cases/picks';
 import { failRun, finishRun, restRun } from '../use-cases/runs';
 import { foughtLines } from '../use-cases/sync-setup';
-import {
-  DatabaseSyncStore,
-  eventRow,
-  fieldName,
-  insertChanges,
-  nameThere,
-  type ChangeRow,
-  type SyncStoreOptions,
-} from '../use-cases/sync-store';
+import { eventRow, fieldName, insertChanges, nameThere, type ChangeRow } from '../use-cases/sync-changes';
+import { DatabaseSyncStore, type SyncStoreOptions } from '../use-cases/sync-store';
 import { markProgress, type Lease } from './lease';
 
 /** Planned changes that a trial keeps to be looked at; its counts are of all. */

@@ -26,7 +26,7 @@ import { credentialsOf, requireConnection, startSync, type ConnectionRow, type S
 import { requireLive } from './edit-contact';
 import { loadCatalogue, PickLists } from './picks';
 import { handThread, startRun } from './runs';
-import { nameThere } from './sync-store';
+import { nameThere } from './sync-changes';
 import { valueText } from './sync-report';
 import { applyChanges } from './write-contacts';
 import { selectRecords } from '../db/record-codec';

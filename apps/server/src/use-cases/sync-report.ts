@@ -20,7 +20,8 @@ import type { Database } from '../db/connect';
 import { connection } from '../db/schema';
 import { credentialsOf, requireConnection, type ConnectionRow, type SyncServices } from './connections';
 import { loadCatalogue, PickLists } from './picks';
-import { DatabaseSyncStore, nameThere } from './sync-store';
+import { nameThere } from './sync-changes';
+import { DatabaseSyncStore } from './sync-store';
 
 interface ChangeRow {
   id: number;

@@ -24,6 +24,8 @@ export function firstWrite(item: PassItem): PairWrite {
     stop: plan?.stopHere ?? [],
     changes: plan?.changes.filter(({ side }) => side === 'here') ?? [],
     ...(plan && (action === 'pair' || action === 'makeHere') ? { conflicts: plan.conflicts } : {}),
+    // Whoever is no longer in step has nothing left to be decided.
+    ...(action === 'apart' || action === 'removeThere' ? { conflicts: [] } : {}),
     ...(item.conflicts ? { conflicts: item.conflicts } : {}),
     ...(event && event !== 'madeThere' && event !== 'removedThere' ? { event } : {}),
   };
