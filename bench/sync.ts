@@ -170,6 +170,7 @@ class Bench {
     const capabilities = await tool.capabilities();
     const store = new DatabaseSyncStore(database, {
       connectionId: row.id,
+      connectionName: row.name,
       threadId: row.threadId,
       setup: row.setup,
       capabilities,

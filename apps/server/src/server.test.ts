@@ -301,6 +301,24 @@ describe('duplicates', () => {
     expect(live(await snapshot())).toEqual(live(before));
     expect((await app.json<GroupList>('/duplicates')).groups.map((one) => one.id)).toContain(group?.id);
   });
+  test('a stop that was said while two were one holds for both when they are two again, and no word from before', async () => {
+    const group = groups.find((one) => one.name.startsWith('Pike'));
+    const board = await app.json<MatchBoard>(`/duplicates/${group?.id}`);
+    const say = (id: number, channel: string) =>
+      app.json(`/contacts/${id}/permissions`, 'POST', { channel, state: 'optedOut', how: 'By phone' });
+    const stopped = async (id: number) =>
+      (await app.json<ContactDetail>(`/contacts/${id}`)).permissions.channels
+        .filter(({ state }) => state === 'optedOut')
+        .map(({ channel }) => channel);
+    const keep = board.keepId;
+    const away = board.members.find(({ id }) => id !== keep)?.id ?? 0;
+    await say(keep, 'post');
+    const { runId } = await app.json<{ runId: number }>(`/duplicates/${group?.id}/merge`, 'POST', merge(board));
+    await say(keep, 'call');
+    await app.json(`/runs/${runId}/undo`, 'POST');
+    expect(await stopped(keep)).toEqual(['call', 'post']);
+    expect(await stopped(away)).toEqual(['call']);
+  });
   test('a merge of records that changed since they were looked at is refused whole', async () => {
     const group = groups.find((one) => one.name.startsWith('Pike'));
     const board = await app.json<MatchBoard>(`/duplicates/${group?.id}`);

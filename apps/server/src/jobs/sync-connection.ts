@@ -109,6 +109,7 @@ async function pass(
   const context: SyncContext = { catalogue, country, settle: (kind, text) => picks.settle(kind, text) };
   const options: SyncStoreOptions = {
     connectionId: row.id,
+    connectionName: row.name,
     threadId: row.threadId,
     setup,
     capabilities,

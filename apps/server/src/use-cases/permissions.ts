@@ -2,7 +2,14 @@ import { and, asc, eq, inArray, isNull, or } from 'drizzle-orm';
 import { displayNameOf } from '@gray-loom/core/fields';
 import { keyHash, phoneBlock, preparePerson } from '@gray-loom/core/matching';
 import { valuesOf, type ContactRecord } from '@gray-loom/core/model';
-import { CHANNELS, permissionState, strictest, type Channel } from '@gray-loom/core/writing';
+import {
+  CHANNELS,
+  permissionState,
+  strictest,
+  type Channel,
+  type Evidence,
+  type PermissionState,
+} from '@gray-loom/core/writing';
 import type { ContactPermissions, PermissionRequest } from '@gray-loom/wire';
 import { inTransaction, type Database } from '../db/connect';
 import { permissionEvidence, run } from '../db/schema';
@@ -36,6 +43,42 @@ function addressesOf(record: ContactRecord): Address[] {
 const MERGED_INTO = `with recursive taken(root, id) as (
   select id, id from unnest($1::bigint[]) as asked(id)
   union select t.root, c.id from contact c join taken t on c.merged_into = t.id)`;
+
+const closes = (addresses: readonly PermissionState[]): PermissionState =>
+  // Where every address has said stop, the channel is closed; one open address leaves it open.
+  addresses.length && addresses.every((state) => state === 'optedOut') ? 'optedOut' : 'unknown';
+
+/** Channels that are closed for each contact, by the person's word or since all its addresses have said stop. */
+export async function closedChannels(
+  { pool }: Pick<Database, 'pool'>,
+  people: readonly { id: number; record: ContactRecord }[],
+): Promise<Map<number, Channel[]>> {
+  const addresses = new Map(people.map(({ id, record }) => [id, addressesOf(record)]));
+  const { rows } = await pool.query<Evidence & { root: number | null; address_key: number | null }>(
+    `${MERGED_INTO}
+     select t.root, null as address_key, e.channel, e.state, extract(epoch from e.stated_at) * 1000 as "statedAtMs"
+     from taken t join permission_evidence e on e.contact_id = t.id join run r on r.id = e.run_id and r.undone_by is null
+     union all
+     select null, e.address_key, e.channel, e.state, extract(epoch from e.stated_at) * 1000
+     from permission_evidence e join run r on r.id = e.run_id and r.undone_by is null where e.address_key = any($2::bigint[])`,
+    [people.map(({ id }) => id), [...addresses.values()].flatMap((list) => list.map(({ key }) => String(key)))],
+  );
+  const said = new Map<string, Evidence[]>();
+  for (const { root, address_key: key, ...one } of rows) {
+    const about = root === null ? `a${key}` : `c${root}`;
+    said.set(about, [...(said.get(about) ?? []), { ...one, statedAtMs: Number(one.statedAtMs) }]);
+  }
+  const of = (key: string, channel: Channel) => permissionState(said.get(key) ?? [], channel);
+  return new Map(
+    people.map(({ id }) => [
+      id,
+      CHANNELS.filter((channel) => {
+        const own = (addresses.get(id) ?? []).filter(({ channels }) => channels.includes(channel));
+        return strictest(of(`c${id}`, channel), closes(own.map(({ key }) => of(`a${key}`, channel)))) === 'optedOut';
+      }),
+    ]),
+  );
+}
 
 /** Where each channel stands for a contact, with all evidence for the person and for each of the addresses. */
 export async function permissionsOf(
@@ -72,12 +115,9 @@ export async function permissionsOf(
           address: address.text,
           state: permissionState(timed(evidence.filter((one) => one.addressKey === address.key)), channel),
         }));
-      // Where every address has said stop, the channel is closed; one open address leaves it open.
-      const byAddress =
-        own.length && own.every(({ state }) => state === 'optedOut') ? ('optedOut' as const) : 'unknown';
       return {
         channel,
-        state: strictest(person, byAddress),
+        state: strictest(person, closes(own.map(({ state }) => state))),
         addresses: own.filter(({ state }) => state !== 'unknown'),
       };
     }),

@@ -120,6 +120,7 @@ const APART: Record<string, string> = {
 function storeOf(database: Database, row: ConnectionRow, catalogue: Catalogue, picks: PickLists, context: SyncContext) {
   return new DatabaseSyncStore(database, {
     connectionId: row.id,
+    connectionName: row.name,
     threadId: row.threadId,
     setup: row.setup,
     capabilities: row.capabilities,

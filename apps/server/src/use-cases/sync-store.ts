@@ -1,19 +1,6 @@
 import type { Catalogue } from '@gray-loom/core/fields';
+import { emptyRecord, type ContactRecord } from '@gray-loom/core/model';
 import {
-  believedModel,
-  DEFAULT_THRESHOLDS,
-  factsOf,
-  indexKeys,
-  keyHash,
-  preparePerson,
-  scorePair,
-  type MatchModel,
-  type MatchPerson,
-} from '@gray-loom/core/matching';
-import { applyOperations, emptyRecord, type ContactRecord } from '@gray-loom/core/model';
-import {
-  LABELS,
-  planPair,
   type Capabilities,
   type Identity,
   type Link,
@@ -21,7 +8,6 @@ import {
   type OutsideRecord,
   type PairWrite,
   type SyncContext,
-  type SyncLine,
   type SyncSetup,
   type SyncStore,
   type WriteResult,
@@ -29,12 +15,14 @@ import {
 import type { ContactFilter } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../db/connect';
 import { contactConditions } from '../db/queries/contact-filter';
-import { decodeRecord, selectRecords } from '../db/record-codec';
+import { decodeRecord } from '../db/record-codec';
 import { tell } from '../events';
 import { LeaseLost, type Lease } from '../jobs/lease';
-import { currentModel } from './match-groups';
+import { closedChannels } from './permissions';
 import type { PickLists } from './picks';
 import { writeChanges } from './sync-changes';
+import { SyncIdentifier } from './sync-identifier';
+import { stopsSince, writeStops } from './sync-stops';
 import { applyChanges, insertContacts, lockContacts } from './write-contacts';
 
 /** A contact and those that were merged into it, up and down. */
@@ -78,14 +66,11 @@ const linkOf = (row: LinkRow): Link => ({
   asksTwo: row.asks_two,
 });
 
-/** People that a record over there may be, at most; whoever shares more keys comes first. */
-const LOOKED_AT = 12;
-const PER_KEY = 40;
-
 const ANYBODY = { find: '', kind: 'person', deleted: false };
 
 export interface SyncStoreOptions {
   connectionId: number;
+  connectionName: string;
   threadId: number;
   setup: SyncSetup;
   capabilities: Capabilities;
@@ -99,7 +84,7 @@ export interface SyncStoreOptions {
 /** The book of one connection in the database. Writes nothing once the run was taken over by another worker. */
 export class DatabaseSyncStore implements SyncStore {
   private readonly runTimes = new Map<number, number>();
-  private model: MatchModel | null = null;
+  private identifier: SyncIdentifier | null = null;
   /** Contacts that were made here, to be looked at for duplicates. */
   readonly made: number[] = [];
 
@@ -134,7 +119,10 @@ export class DatabaseSyncStore implements SyncStore {
                  and not exists (select 1 from sync_link l where l.connection_id = $3 and l.contact_id = s.contact_id)`,
               [cursor, this.options.threadId, this.options.connectionId],
             );
-      return { ids: found.rows.map(({ id }) => id), cursor: at };
+      const ids = found.rows.map(({ id }) => id);
+      if (cursor === null || !this.options.capabilities.keepsStops) return { ids, cursor: at };
+      const stopped = await stopsSince(client, cursor, this.options.threadId);
+      return { ids: [...new Set([...ids, ...stopped])], cursor: at };
     } finally {
       client.release();
     }
@@ -226,6 +214,12 @@ export class DatabaseSyncStore implements SyncStore {
       );
       for (const { id } of met.rows) filters.set(id, (filters.get(id) ?? new Set()).add(scopeId));
     }
+    const closed = this.options.capabilities.keepsStops
+      ? await closedChannels(
+          this.database,
+          [...records].map(([id, record]) => ({ id, record })),
+        )
+      : null;
     return new Map(
       rows.map((row) => {
         const record = records.get(row.id) ?? emptyRecord();
@@ -235,7 +229,7 @@ export class DatabaseSyncStore implements SyncStore {
             id: row.id,
             version: row.version,
             record,
-            stopped: [],
+            stopped: closed?.get(row.id) ?? [],
             choice: row.choice,
             filters: filters.get(row.id) ?? new Set(),
             changedAtMs: (field) => this.changedAtMs(record, field, row.touched_at.getTime()),
@@ -268,83 +262,9 @@ export class DatabaseSyncStore implements SyncStore {
     for (const { id, at } of rows) this.runTimes.set(id, at.getTime());
   }
 
-  /** Who records over there are, by the matching engine under the model in force. */
   async identify(records: readonly OutsideRecord[]): Promise<Identity[]> {
-    if (!records.length) return [];
-    this.model ??= (await currentModel(this.database.db))?.model ?? believedModel(DEFAULT_THRESHOLDS);
-    const people = records.map((record) => preparePerson(factsOf(this.recordOf(record))));
-    const found = await this.candidates(people);
-    const model = this.model;
-    return people.map((person, i): Identity => {
-      const scored = (found[i] ?? [])
-        .map(({ id, state, other }) => ({ id, state, ...scorePair(model, person, other) }))
-        .sort((a, b) => Number(b.state === 'live') - Number(a.state === 'live') || b.bits - a.bits);
-      const certain = scored.filter(({ band, state }) => band === 'certain' && state === 'live');
-      if (certain.length === 1 && certain[0]) return { who: 'one', contactId: certain[0].id };
-      const likely = scored.filter(({ band, state }) => (band === 'certain' || band === 'likely') && state === 'live');
-      if (likely.length) return { who: 'ask', contactIds: likely.slice(0, 5).map(({ id }) => id) };
-      const deleted = scored.find(({ band }) => band === 'certain');
-      return deleted ? { who: 'one', contactId: deleted.id } : { who: 'nobody' };
-    });
-  }
-
-  /** A record over there as a contact here, by all lines, whatever their direction. */
-  private recordOf(theirs: OutsideRecord): ContactRecord {
-    const { setup, capabilities, context } = this.options;
-    const lines = setup.lines
-      .filter((line) => line.fixed === undefined && line.outside !== LABELS)
-      .map((line): SyncLine => ({ ...line, direction: 'in', rule: 'fill' }));
-    const plan = planPair({
-      id: 0,
-      record: emptyRecord(),
-      stopped: [],
-      changedAtMs: () => 0,
-      theirs,
-      base: null,
-      lines,
-      capabilities,
-      context,
-      clock: { aheadMs: 0, errorMs: 0 },
-      run: 0,
-    });
-    const applied = applyOperations(emptyRecord(), plan.operations);
-    return applied.ok ? applied.value : emptyRecord();
-  }
-
-  private async candidates(
-    people: readonly MatchPerson[],
-  ): Promise<{ id: number; state: string; other: MatchPerson }[][]> {
-    const at: number[] = [];
-    const keys: string[] = [];
-    people.forEach((person, i) => {
-      for (const key of indexKeys(person)) {
-        at.push(i);
-        keys.push(String(keyHash(key)));
-      }
-    });
-    const { rows } = await this.database.pool.query<{ n: number; contact_id: number }>(
-      `select n, contact_id from (
-         select w.n, k.contact_id, row_number() over (partition by w.n order by count(*) desc, k.contact_id) as place
-         from unnest($1::int[], $2::bigint[]) as w(n, key)
-         cross join lateral (select contact_id from contact_key where contact_key.key = w.key limit ${PER_KEY}) k
-         group by w.n, k.contact_id) ranked where place <= ${LOOKED_AT}`,
-      [at, keys],
-    );
-    const ids = [...new Set(rows.map((row) => row.contact_id))];
-    const contacts = await selectRecords<{ id: number; state: string; record: ContactRecord }>(
-      this.database.pool,
-      `select id, state, record from contact where id = any($1::bigint[]) and state in ('live', 'deleted') and kind = 'person'`,
-      [ids],
-    );
-    const prepared = new Map(
-      contacts.map(({ id, state, record }) => [id, { id, state, other: preparePerson(factsOf(record)) }]),
-    );
-    const found: { id: number; state: string; other: MatchPerson }[][] = people.map(() => []);
-    for (const { n, contact_id: id } of rows) {
-      const one = prepared.get(id);
-      if (one) found[n]?.push(one);
-    }
-    return found;
+    this.identifier ??= await SyncIdentifier.under(this.database, this.options);
+    return this.identifier.identify(records);
   }
 
   async save(writes: readonly PairWrite[]): Promise<WriteResult[]> {
@@ -389,6 +309,11 @@ export class DatabaseSyncStore implements SyncStore {
       await this.writeLinks(
         tx,
         kept.map((write) => ({ ...write.link, contactId: contactOf(write) })),
+      );
+      await writeStops(
+        tx,
+        this.options,
+        kept.map((write) => ({ write, contactId: rootOf.get(contactOf(write)) ?? contactOf(write) })),
       );
       await this.writeConflicts(tx, kept, contactOf);
       await writeChanges(

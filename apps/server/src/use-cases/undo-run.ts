@@ -214,6 +214,11 @@ export async function undoBatch(
     counts.left += plan.left;
     if (plan.left) leftDetail.push({ contactId, values: plan.left });
   }
+  await shareStops(
+    tx,
+    runId,
+    changes.map(({ contactId }) => contactId),
+  );
   await applyChanges(tx, undoRunId, changes);
   if (leftDetail.length) {
     await tx.client.query(
@@ -222,6 +227,25 @@ export async function undoBatch(
     );
   }
   return ids[ids.length - 1] ?? null;
+}
+
+/**
+ * Whoever said stop while two records were one said it for both: contacts that are given back by the undo of a merge take
+ * along what was closed since. Has to run before they are given back.
+ */
+async function shareStops(tx: Tx, runId: number, contactIds: readonly number[]): Promise<void> {
+  await tx.client.query(
+    `with recursive up(id, taker) as (
+       select id, merged_into from contact where id = any($2::bigint[]) and merged_into is not null
+       union select u.id, c.merged_into from up u join contact c on c.id = u.taker where c.merged_into is not null)
+     insert into permission_evidence (contact_id, channel, state, how, stated_at, run_id)
+     select u.id, e.channel, e.state, e.how, e.stated_at, e.run_id
+     from up u join permission_evidence e on e.contact_id = u.taker and e.state = 'optedOut'
+     where e.txid >= (select min(txid) from operation where run_id = $1 and contact_id = u.id)
+       and not exists (select 1 from permission_evidence own where own.contact_id = u.id and own.channel = e.channel
+         and own.run_id = e.run_id and own.stated_at = e.stated_at)`,
+    [runId, contactIds],
+  );
 }
 
 /** Decisions that hang on the run: groups it settled are open again, pairs it kept apart are not any more. */

@@ -237,6 +237,16 @@ test('permissions only tighten, on both sides', () => {
   const found = plan(line('note', 'note'), record({}), theirs({}, { stopped: ['email'] }), null, { stopped: ['call'] });
   expect(found).toMatchObject({ stopHere: ['email'], stopThere: ['call'] });
 });
+test('a channel that a person opened again is not closed anew by what is still closed over there', () => {
+  const closed = theirs({}, { stopped: ['call', 'email'] });
+  const first = plan(line('note', 'note'), record({}), closed, null, { stopped: ['call'] });
+  const again = plan(line('note', 'note'), record({}), closed, first.baseHere, { stopped: ['email'] });
+  expect(again).toMatchObject({ stopHere: [], stopThere: [] });
+  const opened = theirs({}, { stopped: ['email'] });
+  const later = plan(line('note', 'note'), record({}), opened, again.baseHere, { stopped: ['email'] });
+  const more = plan(line('note', 'note'), record({}), closed, later.baseHere, { stopped: ['email'] });
+  expect(more.stopHere).toEqual(['call']);
+});
 
 describe('who takes part', () => {
   const give = { tags: [], source: '', owner: '', stage: '' };

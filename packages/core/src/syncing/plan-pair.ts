@@ -18,6 +18,9 @@ import {
 /** What both sides last agreed on, by line: ours as it was shown there; what stood there where that differs. */
 export type Base = Record<string, { o: OutsideValue[]; t?: OutsideValue[] }>;
 
+/** Where a base keeps the channels that both sides have closed. */
+const STOPS = '*stops';
+
 /** One change that a plan makes, for the trial, the report and the story of a contact. */
 export interface PlannedChange {
   side: 'here' | 'there';
@@ -139,17 +142,28 @@ class PairPlanner {
       else this.line(line);
     }
     plan.operations = this.lifter.operations;
+    if (input.capabilities.keepsStops) this.stops();
     plan.base = { ...plan.baseHere, ...plan.base };
     if (Object.keys(this.out).length) plan.fields = this.out;
     const before = input.theirs.labels;
     if (before.length !== this.labels.size || before.some((label) => !this.labels.has(label)))
       plan.labels = [...this.labels];
-    if (input.capabilities.keepsStops) {
-      const there = input.theirs.stopped ?? [];
-      plan.stopHere = there.filter((channel) => !input.stopped.includes(channel));
-      plan.stopThere = input.stopped.filter((channel) => !there.includes(channel));
-    }
     return plan;
+  }
+
+  /**
+   * Closed channels only ever travel as closed. One that was closed on both sides and is open here again was opened by
+   * somebody's word: over there it stays closed, and does not close it here anew.
+   */
+  private stops(): void {
+    const { input, plan } = this;
+    const there = input.theirs.stopped ?? [];
+    const agreed = new Set((input.base?.[STOPS]?.o ?? []).map(({ v }) => v));
+    plan.stopHere = there.filter((channel) => !input.stopped.includes(channel) && !agreed.has(channel));
+    plan.stopThere = input.stopped.filter((channel) => !there.includes(channel));
+    const entry = (channels: readonly Channel[]) => ({ o: [...channels].sort().map((v) => ({ v })) });
+    if (there.length || agreed.size) plan.baseHere[STOPS] = entry(there);
+    if (plan.stopThere.length) plan.base[STOPS] = entry([...there, ...plan.stopThere]);
   }
 
   private moments(line: SyncLine): Moments {

@@ -310,10 +310,13 @@ export class SyncWorld {
         if (!back) return;
         this.unmerged = true;
         const targets = new Set(back.map(({ target }) => target));
+        // A stop that was said while they were one was said for both.
+        const stopped = [...targets].flatMap((id) => this.book.contacts.get(id)?.stopped ?? []);
         for (const id of targets) {
           const kept = this.book.contacts.get(id);
           if (!kept) continue;
           for (const operation of back.filter(({ target }) => target === id)) this.book.write(id, [operation]);
+          this.book.stop(id, stopped);
         }
         return;
       }

@@ -134,8 +134,16 @@ export const permissionEvidence = pgTable(
     how: text('how').notNull(),
     statedAt: timestamp('stated_at', { withTimezone: true }).notNull(),
     runId: integer('run_id').notNull(),
+    /** The transaction that wrote it, as with operations. */
+    txid: bigint('txid', { mode: 'number' })
+      .notNull()
+      .default(sql`txid_current()`),
   },
-  (t) => [index('permission_contact').on(t.contactId), index('permission_address').on(t.addressKey)],
+  (t) => [
+    index('permission_contact').on(t.contactId),
+    index('permission_address').on(t.addressKey),
+    index('permission_txid').using('brin', t.txid).with({ pages_per_range: 16, autosummarize: true }),
+  ],
 );
 
 const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });

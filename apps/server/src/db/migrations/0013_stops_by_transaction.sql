@@ -1,0 +1,2 @@
+ALTER TABLE "permission_evidence" ADD COLUMN "txid" bigint DEFAULT txid_current() NOT NULL;--> statement-breakpoint
+CREATE INDEX "permission_txid" ON "permission_evidence" USING brin ("txid") WITH (pages_per_range=16,autosummarize=true);
