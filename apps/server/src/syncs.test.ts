@@ -132,6 +132,24 @@ describe('a connection with an address book', () => {
     expect(detail.threads[run]).toMatchObject({ kind: 'addressBook', name: 'Office address book' });
   });
 
+  /** Ana's phone, changed here and there. */
+  const withConflict = async () => {
+    await begin(['ana.vcf', ANA]);
+    await synced.run();
+    const id = await idOf('Ana');
+    const before = (await synced.app.json<ContactDetail>(`/contacts/${id}`)).record.f.tel?.[0];
+    await synced.app.edit(id, {
+      field: 'tel',
+      slot: before?.slot ?? 0,
+      before: before ?? null,
+      text: '+44 7700 900222',
+    });
+    synced.book.book.put('ana.vcf', synced.card('ana.vcf').replace('900111', '900333'), Date.now());
+    await synced.run();
+    const [conflict] = await synced.app.json<ConflictEntry[]>('/conflicts');
+    return { conflict, id };
+  };
+
   test('a phone changed on both sides waits for a person, who settles it, and it travels on', async () => {
     await begin(['ana.vcf', ANA]);
     await synced.run();
@@ -180,24 +198,42 @@ describe('a connection with an address book', () => {
     expect(await synced.app.json('/conflicts')).toEqual([]);
   });
 
-  test.each([
-    ['theirs', ['+44 7700 900333'], '900333'],
-    ['both', ['+44 7700 900222', '+44 7700 900333'], '900222'],
-    ['typed', ['+44 7700 900444'], '900444'],
-  ])('a conflict settled by %s', async (take, here, there) => {
-    await begin(['ana.vcf', ANA]);
-    await synced.run();
-    const id = await idOf('Ana');
+  test('two people settle one conflict: the second is told, and what the first decided stands', async () => {
+    const { conflict, id } = await withConflict();
+    const settle = (take: string) => synced.app.json(`/conflicts/${conflict?.key}/settle`, 'POST', { take });
+    const both = await Promise.allSettled([settle('ours'), settle('theirs')]);
+    const refused = both.flatMap((one) => (one.status === 'rejected' ? [one.reason as { status: number }] : []));
+    expect(refused).toMatchObject([{ status: 409, problem: { code: 'settled' } }]);
+    await synced.work((await synced.detail()).runs[0]?.id ?? 0);
+    const kept = both[0]?.status === 'fulfilled' ? '900222' : '900333';
+    expect(synced.card('ana.vcf')).toContain(kept);
+    expect(String(await valuesOf(id, 'tel'))).toContain(kept.slice(-3));
+  });
+  test('a value that moved since it was shown is not decided over: both are shown again', async () => {
+    const { conflict, id } = await withConflict();
     const before = (await synced.app.json<ContactDetail>(`/contacts/${id}`)).record.f.tel?.[0];
     await synced.app.edit(id, {
       field: 'tel',
       slot: before?.slot ?? 0,
       before: before ?? null,
-      text: '+44 7700 900222',
+      text: '+44 7700 900555',
     });
-    synced.book.book.put('ana.vcf', synced.card('ana.vcf').replace('900111', '900333'), Date.now());
-    await synced.run();
-    const [conflict] = await synced.app.json<ConflictEntry[]>('/conflicts');
+    const saw = { ours: conflict?.ours.text ?? [], theirs: conflict?.theirs.text ?? [] };
+    const settle = (of: typeof saw) =>
+      synced.app.json(`/conflicts/${conflict?.key}/settle`, 'POST', { take: 'theirs', saw: of });
+    await expect(settle(saw)).rejects.toMatchObject({ status: 409, problem: { code: 'moved' } });
+    const [again] = await synced.app.json<ConflictEntry[]>('/conflicts');
+    expect(again?.ours.text).toEqual(['+44 7700 900555']);
+    await settle({ ours: again?.ours.text ?? [], theirs: again?.theirs.text ?? [] });
+    expect(await valuesOf(id, 'tel')).toEqual(['+44 7700 900333']);
+  });
+
+  test.each([
+    ['theirs', ['+44 7700 900333'], '900333'],
+    ['both', ['+44 7700 900222', '+44 7700 900333'], '900222'],
+    ['typed', ['+44 7700 900444'], '900444'],
+  ])('a conflict settled by %s', async (take, here, there) => {
+    const { conflict, id } = await withConflict();
     await synced.app.json(`/conflicts/${conflict?.key}/settle`, 'POST', { take, text: '+44 7700 900444' });
     await synced.work((await synced.detail()).runs[0]?.id ?? 0);
     await synced.run();

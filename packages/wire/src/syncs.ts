@@ -131,6 +131,13 @@ export const settleSchema = object({
   contactId: number().integer().positive().nullable().default(null),
   /** Makes it the rule of this field from now on. */
   always: boolean().default(false),
+  /** Both values as they were shown; if they are not any more, nothing is settled. */
+  saw: object({
+    ours: array(string().defined()).defined(),
+    theirs: array(string().defined()).defined(),
+  })
+    .nullable()
+    .default(null),
 });
 export type SettleRequest = InferType<typeof settleSchema>;
 

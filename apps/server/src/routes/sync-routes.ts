@@ -27,7 +27,8 @@ import {
   testConnection,
 } from '../use-cases/connections';
 import { goOn } from '../use-cases/runs';
-import { listConflicts, settleConflict } from '../use-cases/sync-conflicts';
+import { listConflicts } from '../use-cases/sync-conflicts';
+import { settleConflict } from '../use-cases/sync-settle';
 import { contactSyncs, lookAtPair, syncChanges, syncReport } from '../use-cases/sync-report';
 import { body, idOf, query, type AppEnv, type Services } from './context';
 

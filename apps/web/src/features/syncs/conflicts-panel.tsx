@@ -71,7 +71,13 @@ export function ConflictsPanel({ picked }: { picked: string }) {
               key={conflict.key}
               conflict={conflict}
               busy={settle.isPending}
-              onSettle={(request) => settle.mutate({ key: conflict.key, ...request })}
+              onSettle={(request) =>
+                settle.mutate({
+                  key: conflict.key,
+                  saw: { ours: conflict.ours.text, theirs: conflict.theirs.text },
+                  ...request,
+                })
+              }
             />
           ) : (
             <WhoBoard
