@@ -122,6 +122,8 @@ export interface ContactDetail {
   /** Line for letters and salutation as they stand: derived, or as somebody wrote them. */
   letterLine: string;
   salutation: string;
+  /** The household that the contact is kept in. */
+  household: { id: number; name: string; members: { id: number; name: string }[] } | null;
   /** Names of the contacts that relationships lead to, by id. */
   related: Record<number, { id: number; name: string }>;
   /** Relationships that others keep with this one, seen from here. */

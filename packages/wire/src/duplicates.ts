@@ -153,3 +153,30 @@ export interface MergeRuleTrial {
   values: number;
   examples: { groupId: number; name: string; changed: { field: string; before: string; after: string }[] }[];
 }
+
+/** People of one home, as proposed or kept. */
+export interface HouseholdEntry {
+  id: number;
+  name: string;
+  /** Whether somebody named it; otherwise its people's names do. */
+  named: boolean;
+  members: { id: number; name: string; email: string; tel: string }[];
+  address: string;
+  /** E-mails and phones that several of them have. */
+  shared: string[];
+  /** Line for letters to all of them. */
+  line: string;
+  /** The kept household that the others would join. */
+  joins: { id: number; name: string } | null;
+}
+
+export interface Households {
+  proposed: HouseholdEntry[];
+  kept: HouseholdEntry[];
+}
+
+export const householdSchema = object({
+  memberIds: array(number().integer().positive().required()).min(1).max(12).required(),
+  name: string().trim().max(120).default(''),
+});
+export type HouseholdRequest = InferType<typeof householdSchema>;

@@ -33,6 +33,7 @@ export interface MatchAnswer {
   comparedPairs: number;
   groups: { memberIds: number[]; bits: number }[];
   organizations: { memberIds: number[]; bits: number }[];
+  households: number[][];
   model: MatchModelJson;
   pairs: PairHistogram;
   stopped: boolean;
@@ -110,6 +111,7 @@ export default async function findGroups({
         memberIds: group.members.map((i) => companyIds[i] ?? 0),
         bits: group.weakestBits,
       })),
+      households: result.households.map((members) => members.map((i) => ids[i] ?? 0)),
       model: modelToJson(result.model),
       pairs: histogramOf(result.pairs),
       stopped: result.stopped || stop,

@@ -4,6 +4,7 @@ import type { Piscina } from 'piscina';
 import { modelFromJson } from '@gray-loom/core/matching';
 import { inTransaction, type Database } from '../db/connect';
 import { matchModel, run } from '../db/schema';
+import { proposeHouseholds } from '../use-cases/households';
 import { checkContacts, keptApartPairs, saidLines, saveGroups } from '../use-cases/match-groups';
 import { matchSettings } from '../use-cases/match-settings';
 import { finishRun } from '../use-cases/runs';
@@ -53,6 +54,7 @@ export async function scanDuplicates(
     const counts = await saveGroups(tx, frozen, answer.groups, 'allOpen');
     const companies = await saveGroups(tx, frozen, answer.organizations, [], 'organization');
     for (const [band, n] of Object.entries(companies)) counts[band] = (counts[band] ?? 0) + n;
+    counts.households = await proposeHouseholds(tx, answer.households);
     await markProgress(tx, lease, { done: answer.people * 2, total: answer.people * 2 }, {}, leaseMs);
     await finishRun(tx, lease.runId, 'done', { people: answer.people, pairs: answer.comparedPairs, ...counts });
   });

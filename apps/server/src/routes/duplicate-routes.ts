@@ -2,6 +2,7 @@ import { Hono } from 'hono';
 import {
   apartSchema,
   batchSchema,
+  householdSchema,
   matchSetupSchema,
   mergeRulesSchema,
   mergeSchema,
@@ -14,6 +15,7 @@ import {
 import type { Schema } from 'yup';
 import { inTransaction } from '../db/connect';
 import { Problem } from '../problem';
+import { endHousehold, keepHousehold, listHouseholds } from '../use-cases/households';
 import { listGroups, matchBoard, takeGroup } from '../use-cases/match-board';
 import { keepGroupApart, mergeGroup, putOff, takeOut } from '../use-cases/merge-group';
 import { duplicateOrigin } from '../use-cases/duplicate-origin';
@@ -59,6 +61,14 @@ export function duplicateRoutes({ database }: Services): Hono<AppEnv> {
   });
   routes.post('/duplicates/rules/trial', async (c) => c.json(await tryMergeRules(database, await body(c, rules))));
   routes.get('/duplicates/origin', async (c) => c.json(await duplicateOrigin(database)));
+  routes.get('/households', async (c) => c.json(await listHouseholds(database)));
+  routes.post('/households', async (c) =>
+    c.json(await keepHousehold(database, null, await body(c, householdSchema), actor(c)), 201),
+  );
+  routes.put('/households/:id', async (c) =>
+    c.json(await keepHousehold(database, idOf(c, 'id'), await body(c, householdSchema), actor(c))),
+  );
+  routes.delete('/households/:id', async (c) => c.json(await endHousehold(database, idOf(c, 'id'), actor(c))));
   routes.get('/duplicates/batch', async (c) => c.json(await lookAtBatch(database)));
   routes.post('/duplicates/batch', async (c) =>
     c.json(await startBatch(database, (await body(c, batchSchema)).except, actor(c)), 202),

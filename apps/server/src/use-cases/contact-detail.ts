@@ -1,9 +1,10 @@
 import type { ContactDetail, HistoryEntry, RunThread } from '@gray-loom/wire';
 import { displayNameOf, letterLine, salutation } from '@gray-loom/core/fields';
-import { kindOf, type ContactRecord, type Operation } from '@gray-loom/core/model';
+import { firstText, kindOf, type ContactRecord, type Operation } from '@gray-loom/core/model';
 import type { Database } from '../db/connect';
 import { Problem } from '../problem';
 import { selectRecords } from '../db/record-codec';
+import { householdOf } from './households';
 import { permissionsOf } from './permissions';
 import { organizationOf, peopleOf, relationsOf, withNames } from './related-contacts';
 
@@ -83,12 +84,16 @@ export async function contactDetail(database: Database, id: number): Promise<Con
     throw new Problem(404, 'opportunity', 'This is an opportunity. You find it under Opportunities.', {
       opportunityId: id,
     });
+  const home = kind === 'person' ? await householdOf(database, row.id) : null;
+  const own = (field: string) => firstText(row.record, field);
   return {
     id: row.id,
     kind,
     area: row.area,
-    letterLine: letterLine(row.record, partner),
-    salutation: salutation(row.record, partner),
+    // What somebody wrote for the contact itself stands first, then the household it is kept in, then a partner.
+    letterLine: own('letterLine') || home?.line || letterLine(row.record, partner),
+    salutation: own('salutation') || home?.greeting || salutation(row.record, partner),
+    household: home && { id: home.id, name: home.name, members: home.members },
     ...relations,
     organizationId: kind === 'person' ? await organizationOf(database, row.record) : null,
     people: kind === 'organization' ? await peopleOf(database, row.record) : [],

@@ -1,12 +1,13 @@
 import { addressLines, letterLine } from '@gray-loom/core/fields';
 import { keyHash } from '@gray-loom/core/matching';
-import { firstValue, isAddress, isRelation, valuesOf, type ContactRecord } from '@gray-loom/core/model';
+import { firstText, firstValue, isAddress, isRelation, valuesOf, type ContactRecord } from '@gray-loom/core/model';
 import type { ContactFilter, Labels } from '@gray-loom/wire';
 import type { Database } from '../db/connect';
 import { contactConditions } from '../db/queries/contact-filter';
 import { selectRecords } from '../db/record-codec';
 import { relationKey } from './contact-rows';
 import { stopsOf } from './permissions';
+import { householdsOf, lineOfHousehold, livingTogether } from './households';
 import { relationsOf } from './related-contacts';
 
 /** Labels made at once; more are to be made in parts. */
@@ -40,7 +41,7 @@ function relatedIds(record: ContactRecord, relatedBy: readonly { contactId: numb
 }
 
 /**
- * Mailing labels of a filter: line for letters and address as its country writes it. One label for a couple in one home;
+ * Mailing labels of a filter: line for letters and address as its country writes it. One label for a household or a couple in one home;
  * none for who has no address or wants no post, who are counted.
  */
 export async function mailingLabels(database: Database, filter: ContactFilter, home: string): Promise<Labels> {
@@ -53,6 +54,14 @@ export async function mailingLabels(database: Database, filter: ContactFilter, h
   const asked = rows.slice(0, LIMIT);
   const stops = await stopsOf(database, asked);
   const related = await relatedOnes(database, asked);
+  const homes = await householdsOf(
+    database,
+    asked.map(({ id }) => id),
+  );
+  const inHomes = [...homes.values()].flatMap(({ members }) => members);
+  const stopsAtHome = await stopsOf(database, inHomes);
+  /** Households by where their label goes, which names all of them already. */
+  const labelled = new Set<string>();
   const labels: Labels['labels'] = [];
   const lineOf = new Map<number, string>();
   const answer: Labels = { labels, withoutAddress: 0, noPost: 0, together: 0, more: rows.length > LIMIT };
@@ -67,6 +76,23 @@ export async function mailingLabels(database: Database, filter: ContactFilter, h
       continue;
     }
     const lines = addressLines(address, home);
+    const kin = homes.get(id);
+    const own = kin?.members.find((member) => member.id === id);
+    if (kin && own && !firstText(record, 'letterLine')) {
+      const members = livingTogether(own, kin.members).filter(
+        (member) => !stopsAtHome.get(member.id)?.includes('post') && !firstText(member.record, 'letterLine'),
+      );
+      const at = `${kin.row.id}\n${lines.join('\n')}`;
+      if (labelled.has(at)) {
+        answer.together++;
+        continue;
+      }
+      labelled.add(at);
+      if (members.length > 1) {
+        labels.push({ id, lines: [lineOfHousehold(kin.row, members), ...lines] });
+        continue;
+      }
+    }
     const { relations, partner } = related.has(id)
       ? await relationsOf(database, id, record)
       : { relations: null, partner: null };

@@ -15,6 +15,7 @@ import { tell } from '../events';
 import { unsettle } from './mended-file';
 import { Problem } from '../problem';
 import { changeOf, undoChange } from './change-many';
+import { undoHouseholds } from './households';
 import { enqueueRun, finishRun, handThread, startRun } from './runs';
 import { applyChanges, lockContacts, type ContactChange } from './write-contacts';
 import { selectRecords } from '../db/record-codec';
@@ -30,6 +31,7 @@ export const UNDOABLE_KINDS = new Set([
   'restore',
   'merge',
   'keepApart',
+  'household',
   'undo',
   'sync',
   'form',
@@ -254,6 +256,7 @@ export async function undoDecisions(
   target: { id: number; kind: string; undoOf: number | null },
 ): Promise<void> {
   await unsettle(tx, target.id);
+  await undoHouseholds(tx, target);
   const change = await changeOf({ pool: tx.client }, target.id);
   if (change) await undoChange(tx, change);
   if (target.kind === 'undo' && target.undoOf) {

@@ -17,7 +17,7 @@ export {
 export { addressLines, streetKey, postalKey, localityKey, formatAddress, isEmptyAddress } from './address';
 export { addressParts, isLikelyPostalCode, type AddressPart } from './address-form';
 export { areaOf, areaOfRecord, type Area, type AreaRule } from './area';
-export { letterLine, salutation } from './letter-line';
+export { householdLine, householdName, letterLine, salutation } from './letter-line';
 export { inverseRelation, isCouple, RELATIONS } from './relation';
 export { showValue, typeValue } from './show-value';
 export { GENERATIONS, PARTICLES, PREFIXES, SUFFIXES } from './name-tables';

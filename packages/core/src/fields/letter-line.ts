@@ -40,14 +40,33 @@ export function letterLine(record: ContactRecord, partner: ContactRecord | null 
   return [lineOf(a), lineOf(b)].filter(Boolean).join(' and ');
 }
 
-/** "Dear Ana,", "Dear Ana and Tom,", or by title and family name where no given name is known. */
-export function salutation(record: ContactRecord, partner: ContactRecord | null = null): string {
+/** How a household is called until somebody names it: "The Reis household", "The Reis and Okoro household". */
+export function householdName(members: readonly ContactRecord[]): string {
+  const families = [...new Set(members.map((member) => namesOf(member).family).filter(Boolean))];
+  const names = families.length ? families : members.map((member) => lineOf(namesOf(member))).filter(Boolean);
+  return `The ${inWords(names.slice(0, 3))} household`;
+}
+
+/** The line above the address of a household: both names of two, the name of the household for more. */
+export function householdLine(members: readonly ContactRecord[], name: string | null): string {
+  const [first, second] = members;
+  if (name) return name;
+  if (first && second && members.length === 2)
+    return letterLine({ ...first, f: { ...first.f, letterLine: [] } }, second);
+  return first && !second ? letterLine(first) : householdName(members);
+}
+
+const inWords = (names: readonly string[]) =>
+  names.length < 2 ? (names[0] ?? '') : `${names.slice(0, -1).join(', ')} and ${names[names.length - 1]}`;
+
+/** "Dear Ana,", "Dear Ana, Tom and Eva,", or by title and family name where no given name is known. */
+export function salutation(record: ContactRecord, ...others: readonly (ContactRecord | null)[]): string {
   const own = firstText(record, 'salutation');
   if (own) return own;
   const calledBy = (one: ContactRecord) => {
     const { prefix, given, family } = namesOf(one);
     return firstText(one, 'nickname') || given || [prefix, family].filter(Boolean).join(' ');
   };
-  const names = [record, ...(partner ? [partner] : [])].map(calledBy).filter(Boolean);
-  return names.length ? `Dear ${names.join(' and ')},` : 'Hello,';
+  const names = [record, ...others.flatMap((other) => other ?? [])].map(calledBy).filter(Boolean);
+  return names.length ? `Dear ${inWords(names)},` : 'Hello,';
 }

@@ -3,7 +3,7 @@ import type { AddressValue, ContactRecord, ValueContent } from '../model';
 import { addressLines, formatAddress } from './address';
 import { areaOf, areaOfRecord, type Area } from './area';
 import { countryCodes, countryName, findCountry } from './country';
-import { letterLine, salutation } from './letter-line';
+import { householdLine, letterLine, salutation } from './letter-line';
 import { inverseRelation, isCouple, RELATIONS } from './relation';
 
 function person(fields: Record<string, ValueContent>): ContactRecord {
@@ -13,10 +13,11 @@ function person(fields: Record<string, ValueContent>): ContactRecord {
   };
 }
 
+const ana = person({ givenName: 'Ana', familyName: 'Reis' });
+const tom = person({ givenName: 'Tom', familyName: 'Okoro' });
+const zoe = person({ prefix: 'Dr', givenName: 'Zoe', familyName: 'Reis' });
+
 describe('line for letters and salutation', () => {
-  const ana = person({ givenName: 'Ana', familyName: 'Reis' });
-  const tom = person({ givenName: 'Tom', familyName: 'Okoro' });
-  const zoe = person({ prefix: 'Dr', givenName: 'Zoe', familyName: 'Reis' });
   test.each<[string, ContactRecord, ContactRecord | null, string, string]>([
     ['one person', ana, null, 'Ana Reis', 'Dear Ana,'],
     ['a couple of two names', ana, tom, 'Ana Reis and Tom Okoro', 'Dear Ana and Tom,'],
@@ -43,6 +44,18 @@ describe('line for letters and salutation', () => {
     expect(letterLine(record, partner)).toBe(line);
     expect(salutation(record, partner)).toBe(greeting);
   });
+});
+
+describe('a household', () => {
+  const eva = person({ givenName: 'Eva', familyName: 'Reis' });
+  test.each<[string, ContactRecord[], string | null, string]>([
+    ['two of one name', [ana, zoe], null, 'Ana and Dr Zoe Reis'],
+    ['two of two names', [ana, tom], null, 'Ana Reis and Tom Okoro'],
+    ['three', [ana, eva, tom], null, 'The Reis and Okoro household'],
+    ['as somebody named it', [ana, tom], 'Quay Cottage', 'Quay Cottage'],
+    ['whoever is left', [ana], null, 'Ana Reis'],
+  ])('%s', (_, members, name, line) => expect(householdLine(members, name)).toBe(line));
+  test('greets each of them', () => expect(salutation(ana, eva, tom)).toBe('Dear Ana, Eva and Tom,'));
 });
 
 describe('relationships', () => {

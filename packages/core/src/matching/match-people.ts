@@ -2,6 +2,7 @@ import { buildBlocks, forEachPair } from './candidates';
 import { COMPARED, namesOf, type ComparedField, type MatchContext } from './levels';
 import { compareInto, comparePeople } from './compare';
 import type { MatchGroup, ScoredPair } from './group';
+import { findHouseholds, isOfOneHome, sharesAddressAndLine } from './households';
 import { learnNicknames } from './learn-nicknames';
 import { learnWeights, levelsOf, patternOf, type MatchModel } from './model';
 import type { MatchPerson } from './person';
@@ -32,6 +33,8 @@ export interface MatchResult {
   model: MatchModel;
   pairs: ScoredPair[];
   groups: MatchGroup[];
+  /** People of one home, never to be merged. */
+  households: number[][];
   comparedPairs: number;
   stopped: boolean;
 }
@@ -234,13 +237,24 @@ export function matchPeople(people: readonly MatchPerson[], options: MatchOption
     most.set(pattern, bits);
     return bits;
   };
+  const homes: { a: number; b: number }[] = [];
+  const possible = bitsOfProbability(model.thresholds.possible);
+  const atHome = new Map<number, boolean>();
+  const mayBeAtHome = (pattern: number): boolean => {
+    const known = atHome.get(pattern) ?? sharesAddressAndLine(levelsOf(pattern));
+    atHome.set(pattern, known);
+    return known;
+  };
   for (let i = 0; i < candidates.count && !stopped; i++) {
     const { a, b, pattern, swapped } = candidates.at(i);
-    if (!swapped && mostOf(pattern) < keep) continue;
+    const home = mayBeAtHome(pattern);
+    if (!home && !swapped && mostOf(pattern) < keep) continue;
     const [x, y] = [people[a], people[b]];
-    if (!x || !y || options.isKeptApart?.(a, b)) continue;
-    const bits = scoreComparison(model, { levels: levelsOf(pattern), swapped, ...namesOf(x, y) });
+    if (!x || !y) continue;
+    const comparison = { levels: levelsOf(pattern), swapped, ...namesOf(x, y) };
+    const bits = options.isKeptApart?.(a, b) ? -Infinity : scoreComparison(model, comparison);
     if (bits >= keep) pairs.push({ a, b, bits });
+    if (home && bits < possible && isOfOneHome(model, comparison)) homes.push({ a, b });
   }
   const groups = stopped
     ? []
@@ -252,5 +266,9 @@ export function matchPeople(people: readonly MatchPerson[], options: MatchOption
         thresholdBits: bitsOfProbability(options.threshold01),
         onlyAgreeing: options.onlyAgreeing,
       });
-  return { model, pairs, groups, comparedPairs: candidates.count, stopped };
+  const households = findHouseholds(
+    homes,
+    pairs.filter(({ bits }) => bits >= possible),
+  );
+  return { model, pairs, groups, households, comparedPairs: candidates.count, stopped };
 }

@@ -101,6 +101,12 @@ function classBits(model: MatchModel, comparison: Comparison): Record<PairClass,
   return result;
 }
 
+/** The kind of pair, of those named, that fits a comparison best. */
+export function classOf(model: MatchModel, comparison: Comparison, among: readonly PairClass[]): PairClass | undefined {
+  const by = classBits(model, comparison);
+  return [...among].sort((a, b) => by[b] - by[a])[0];
+}
+
 export function bandOf(model: Pick<MatchModel, 'thresholds'>, probability01: number): Band {
   const { certain, likely, possible } = model.thresholds;
   return probability01 >= certain

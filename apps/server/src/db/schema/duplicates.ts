@@ -65,3 +65,19 @@ export const sharedLine = pgTable('shared_line', {
   line: text('line').primaryKey(),
   runId: integer('run_id').notNull(),
 });
+
+export type HouseholdState = 'proposed' | 'kept' | 'refused';
+
+/** People of one home: proposed by a scan, kept or refused by a person. Members that were merged stand for whoever took them in. */
+export const household = pgTable(
+  'household',
+  {
+    id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
+    state: text('state').$type<HouseholdState>().notNull(),
+    /** As somebody named it; empty as long as its people's names make the name. */
+    name: text('name').notNull().default(''),
+    memberKey: text('member_key').notNull(),
+    memberIds: bigint('member_ids', { mode: 'number' }).array().notNull(),
+  },
+  (t) => [uniqueIndex('household_members').on(t.memberKey), index('household_of').using('gin', t.memberIds)],
+);

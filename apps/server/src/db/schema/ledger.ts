@@ -11,6 +11,7 @@ export type RunKind =
   | 'restore'
   | 'merge'
   | 'keepApart'
+  | 'household'
   | 'scan'
   | 'trial'
   | 'undo'

@@ -13,6 +13,7 @@ const KINDS: [string, string][] = [
   ['import', 'imports'],
   ['merge', 'merges'],
   ['keepApart', 'kept apart'],
+  ['household', 'households'],
   ['edit', 'edits'],
   ['scan', 'scans'],
   ['undo', 'undone'],

@@ -37,6 +37,7 @@ const COUNT_WORDS: Record<string, string> = {
   certain: 'certain groups',
   likely: 'likely groups',
   possible: 'possible groups',
+  households: 'households proposed',
   merged: 'records',
   apart: 'records',
 };
