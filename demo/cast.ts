@@ -1,4 +1,5 @@
-import { asAnotherToolHasThem, Dice, makePerson, Phones, type DemoPerson, type DemoThread } from './people';
+import { asAnotherToolHasThem, ascii, Dice, makePerson, Phones, type DemoPerson, type DemoThread } from './people';
+import { CULTURES } from './quillhaven';
 
 const PEOPLE = 2040;
 
@@ -41,5 +42,30 @@ export function castPeople(): Cast {
       if (other !== first) entries.push({ thread: other, person: asAnotherToolHasThem(person, dice, phones) });
     }
   }
+  for (const person of families(entries)) entries.push({ thread: 0, person });
   return { people, entries };
+}
+
+const HOMES = 18;
+
+/** Those who live with somebody of the first file, under the same name and with the same phone; each with a mailbox of their own. */
+function families(entries: Cast['entries']): DemoPerson[] {
+  const dice = new Dice(118);
+  const hosts = entries.filter(({ thread }) => thread === 0).filter((_, i) => i % 23 === 7);
+  return hosts.slice(0, HOMES).flatMap(({ person: host }, i) =>
+    Array.from({ length: i % 5 === 0 ? 2 : 1 }, (_, n): DemoPerson => {
+      const kin = makePerson(dice, new Phones(), 3000 + 10 * i + n);
+      const { family, street, town, region, postal, country, mobile } = host;
+      const names = CULTURES.find((one) => one.country === country)?.given.filter((name) => name !== host.given) ?? [];
+      // The second of a home is called otherwise than the first.
+      const given = names[(dice.below(names.length - 1) + n) % names.length] ?? kin.given;
+      return {
+        ...kin,
+        ...{ given, family, street, town, region, postal, country, mobile },
+        email: `${ascii(given)}.${ascii(family)}${30 + i}@example.net`,
+        firm: null,
+        workEmail: null,
+      };
+    }),
+  );
 }

@@ -40,7 +40,8 @@ export interface DemoPerson {
 
 export type DemoThread = 'file' | 'hand' | 'addressBook' | 'dialer' | 'mailer' | 'form' | 'inbox';
 
-const ascii = (text: string) =>
+/** Letters of a name as a mailbox has them. */
+export const ascii = (text: string) =>
   text
     .normalize('NFD')
     .replace(/\p{M}/gu, '')

@@ -46,7 +46,7 @@ describe('households', () => {
     await propose(of('Ana', 'Tom'));
     const { proposed } = await list();
     expect(proposed).toMatchObject([
-      { name: 'The Reis household', line: 'Ana and Tom Reis', shared: ['+441632960011'], joins: null },
+      { name: 'The Reis household', line: 'Ana and Tom Reis', shared: ['+44 1632 960011'], joins: null },
     ]);
     expect(proposed[0]?.address).toContain('4 Quay Street');
     expect((await ana()).household).toBeNull();

@@ -123,7 +123,7 @@ export interface ContactDetail {
   letterLine: string;
   salutation: string;
   /** The household that the contact is kept in. */
-  household: { id: number; name: string; members: { id: number; name: string }[] } | null;
+  household: { id: number; name: string; named: boolean; members: { id: number; name: string }[] } | null;
   /** Names of the contacts that relationships lead to, by id. */
   related: Record<number, { id: number; name: string }>;
   /** Relationships that others keep with this one, seen from here. */

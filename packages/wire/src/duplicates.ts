@@ -180,3 +180,21 @@ export const householdSchema = object({
   name: string().trim().max(120).default(''),
 });
 export type HouseholdRequest = InferType<typeof householdSchema>;
+
+/** What people's decisions teach, and what would move by it. */
+export interface LearningLook {
+  same: number;
+  apart: number;
+  needed: { all: number; ofEachKind: number };
+  /** What is in force. */
+  adopted: { at: string; same: number; apart: number } | null;
+  /** Null as long as there are too few decisions. */
+  trial: {
+    /** Decisions on whose side the weight lies, now and by what would be learned. */
+    right: { now: number; then: number };
+    /** Pairs that wait and were looked at. */
+    pairs: number;
+    moves: { from: string; to: string; pairs: number }[];
+    examples: { groupId: number; name: string; from: string; to: string; bits: number }[];
+  } | null;
+}

@@ -14,14 +14,14 @@ import {
 } from '@gray-loom/wire';
 import type { Schema } from 'yup';
 import { inTransaction } from '../db/connect';
-import { Problem } from '../problem';
 import { endHousehold, keepHousehold, listHouseholds } from '../use-cases/households';
 import { listGroups, matchBoard, takeGroup } from '../use-cases/match-board';
 import { keepGroupApart, mergeGroup, putOff, takeOut } from '../use-cases/merge-group';
 import { duplicateOrigin } from '../use-cases/duplicate-origin';
 import { matchSetup, mergeRules, saveMatchSetup, saveMergeRules, tryMergeRules } from '../use-cases/match-setup';
+import { adoptLearning, forgetLearning, lookAtLearning } from '../use-cases/match-decisions';
+import { startScan } from '../use-cases/match-scan';
 import { lookAtBatch, startBatch } from '../use-cases/merge-batch';
-import { enqueueRun, handThread, startRun } from '../use-cases/runs';
 import { body, idOf, type AppEnv, type Services } from './context';
 
 export function duplicateRoutes({ database }: Services): Hono<AppEnv> {
@@ -30,22 +30,7 @@ export function duplicateRoutes({ database }: Services): Hono<AppEnv> {
 
   routes.get('/duplicates', async (c) => c.json(await listGroups(database, actor(c))));
   routes.post('/duplicates/scan', async (c) => {
-    const runId = await inTransaction(database, async (tx) => {
-      const busy = await tx.client.query(
-        `select 1 from run where kind = 'scan' and not detail ? 'ofRun' and state in ('queued', 'running') limit 1`,
-      );
-      if (busy.rowCount)
-        throw new Problem(409, 'scanning', 'A scan is running already; its progress stands on the tape.');
-      const id = await startRun(tx, {
-        kind: 'scan',
-        state: 'queued',
-        threadId: await handThread(tx),
-        actorId: actor(c),
-        title: 'Scan of everybody for duplicates',
-      });
-      await enqueueRun(tx, 'scanDuplicates', id);
-      return id;
-    });
+    const runId = await inTransaction(database, (tx) => startScan(tx, actor(c)));
     return c.json({ runId }, 202);
   });
   routes.get('/duplicates/setup', async (c) => c.json(await matchSetup(database)));
@@ -53,6 +38,9 @@ export function duplicateRoutes({ database }: Services): Hono<AppEnv> {
     await saveMatchSetup(database, await body(c, matchSetupSchema as unknown as Schema<MatchSetupRequest>));
     return c.json(await matchSetup(database));
   });
+  routes.get('/duplicates/learning', async (c) => c.json(await lookAtLearning(database)));
+  routes.post('/duplicates/learning', async (c) => c.json(await adoptLearning(database, actor(c)), 202));
+  routes.delete('/duplicates/learning', async (c) => c.json(await forgetLearning(database, actor(c)), 202));
   const rules = mergeRulesSchema as unknown as Schema<MergeRuleSetup>;
   routes.get('/duplicates/rules', async (c) => c.json(await mergeRules(database.db)));
   routes.put('/duplicates/rules', async (c) => {

@@ -93,7 +93,7 @@ export async function contactDetail(database: Database, id: number): Promise<Con
     // What somebody wrote for the contact itself stands first, then the household it is kept in, then a partner.
     letterLine: own('letterLine') || home?.line || letterLine(row.record, partner),
     salutation: own('salutation') || home?.greeting || salutation(row.record, partner),
-    household: home && { id: home.id, name: home.name, members: home.members },
+    household: home && { id: home.id, name: home.name, named: home.named, members: home.members },
     ...relations,
     organizationId: kind === 'person' ? await organizationOf(database, row.record) : null,
     people: kind === 'organization' ? await peopleOf(database, row.record) : [],

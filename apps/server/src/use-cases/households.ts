@@ -73,18 +73,20 @@ export const lineOfHousehold = ({ name }: { name: string }, members: readonly { 
 
 function entryOf(row: Row, members: readonly Member[], joins: HouseholdEntry['joins']): HouseholdEntry {
   const address = members.map(({ record }) => addressOf(record)).find((one) => one !== null);
-  const uses = new Map<string, number>();
-  for (const { record } of members)
+  const uses = new Map<string, { text: string; by: Set<Member> }>();
+  for (const member of members)
     for (const field of ['tel', 'email'])
-      for (const text of new Set((record.f[field] ?? []).map(({ norm, v }) => norm ?? String(v))))
-        uses.set(text, (uses.get(text) ?? 0) + 1);
+      for (const { norm, v } of member.record.f[field] ?? []) {
+        const use = uses.get(norm ?? String(v)) ?? { text: String(v), by: new Set() };
+        uses.set(norm ?? String(v), { ...use, by: use.by.add(member) });
+      }
   return {
     id: row.id,
     name: row.name || householdName(members.map(({ record }) => record)),
     named: row.name !== '',
     members: members.map(({ id, name, email, tel }) => ({ id, name, email, tel })),
     address: address ? [address.street, address.locality, address.postalCode].filter(Boolean).join(', ') : '',
-    shared: [...uses].flatMap(([text, n]) => (n > 1 ? [text] : [])),
+    shared: [...uses.values()].flatMap(({ text, by }) => (by.size > 1 ? [text] : [])),
     line: lineOfHousehold(row, members),
     joins,
   };
@@ -306,6 +308,7 @@ export async function householdOf(
 ): Promise<{
   id: number;
   name: string;
+  named: boolean;
   members: { id: number; name: string }[];
   line: string;
   greeting: string;
@@ -319,6 +322,7 @@ export async function householdOf(
   return {
     id: row.id,
     name: row.name || householdName(members.map(({ record }) => record)),
+    named: row.name !== '',
     members: members.map(({ id, name }) => ({ id, name })),
     line: together.length > 1 ? lineOfHousehold(row, together) : '',
     greeting: first && rest.length ? salutation(first.record, ...rest.map(({ record }) => record)) : '',

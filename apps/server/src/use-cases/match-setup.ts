@@ -3,14 +3,14 @@ import { bitsOfProbability, COMPARED } from '@gray-loom/core/matching';
 import { NEWEST_ALWAYS, planMerge, type MergeRules } from '@gray-loom/core/merging';
 import { showValue } from '@gray-loom/core/fields';
 import type { ContactRecord, Value } from '@gray-loom/core/model';
-import type { MatchSetup, MergeRuleSetup, MergeRuleTrial, ThreadKind } from '@gray-loom/wire';
+import type { MatchSetup, MatchSetupRequest, MergeRuleSetup, MergeRuleTrial, ThreadKind } from '@gray-loom/wire';
 import { inTransaction, type Database, type Db } from '../db/connect';
 import { selectRecords } from '../db/record-codec';
 import { matchModel, setting } from '../db/schema';
 import { tell } from '../events';
 import { Problem } from '../problem';
 import { runsIn, threadsOf } from './contact-detail';
-import { AS_SHIPPED, MATCHING, matchSettings, readSetting, type MatchSettings } from './match-settings';
+import { AS_SHIPPED, MATCHING, matchSettings, readSetting } from './match-settings';
 import { loadCatalogue } from './picks';
 
 const MERGING = 'merging';
@@ -33,8 +33,10 @@ export async function matchSetup({ db }: Database): Promise<MatchSetup> {
     .from(matchModel)
     .orderBy(desc(matchModel.version))
     .limit(1);
+  const { thresholds, ignored } = await matchSettings(db);
   return {
-    ...(await matchSettings(db)),
+    thresholds,
+    ignored,
     asShipped: AS_SHIPPED.thresholds,
     pairs: newest?.pairs ?? null,
     people: newest?.people ?? 0,
@@ -43,7 +45,7 @@ export async function matchSetup({ db }: Database): Promise<MatchSetup> {
 }
 
 /** Changes thresholds and fields; groups that wait get their band by the new thresholds at once. */
-export async function saveMatchSetup(database: Database, wanted: MatchSettings): Promise<void> {
+export async function saveMatchSetup(database: Database, wanted: MatchSetupRequest): Promise<void> {
   const { certain, likely, possible } = wanted.thresholds;
   if (!(certain > likely && likely > possible))
     throw new Problem(

@@ -9,6 +9,7 @@ import { tell } from '../events';
 import { Problem } from '../problem';
 import { runsIn, threadsOf } from './contact-detail';
 import { organizationReasons, reasonsOf, requireGroup, timeTeller, type LiveRow } from './match-board';
+import { keepDecisions, membersFor, pairsOf } from './match-decisions';
 import { mergeRules, weighingOf } from './match-setup';
 import { currentModel, memberKey, saveGroups } from './match-groups';
 import { loadCatalogue } from './picks';
@@ -53,6 +54,7 @@ export async function mergeGroup(
       title: `Merged ${ids.length} records of ${names}`,
       counts: { merged: ids.length },
     });
+    await keepDecisions(tx, runId, group.kind, pairsOf(members), true);
     const plan = planMerge({
       members,
       keepId: request.keepId,
@@ -141,6 +143,7 @@ export async function keepGroupApart(
         : `Kept ${ids.length} records of ${group.name} apart`,
       counts: { apart: ids.length },
     });
+    await keepDecisions(tx, runId, group.kind, pairsOf(await membersFor(tx, ids)), false);
     const pairs = ids.flatMap((a, i) => ids.slice(i + 1).map((b) => ({ a, b, runId })));
     await tx.db.insert(keepApart).values(pairs).onConflictDoNothing();
     if (sharedLines.length)
@@ -184,6 +187,18 @@ export async function takeOut(
       title: `Took one record out of ${group.name}`,
       counts: { apart: 1 },
     });
+    const members = await membersFor(tx, group.memberIds);
+    const taken = members.find(({ id }) => id === memberId);
+    if (taken) {
+      const others = members.filter(({ id }) => id !== memberId);
+      await keepDecisions(
+        tx,
+        runId,
+        group.kind,
+        others.map((other) => [taken, other] as const),
+        false,
+      );
+    }
     await tx.db
       .insert(keepApart)
       .values(rest.map((id) => ({ a: Math.min(id, memberId), b: Math.max(id, memberId), runId })))

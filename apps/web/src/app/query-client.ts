@@ -23,7 +23,7 @@ queryClient.getQueryCache().subscribe((event) => {
 const TOUCHES: Record<string, string[]> = {
   run: ['tape', 'runs', 'run', 'worklist', 'connections', 'connection'],
   contacts: ['contacts', 'contact', 'lists', 'worklist', 'board'],
-  groups: ['duplicates', 'board', 'worklist', 'contact'],
+  groups: ['duplicates', 'board', 'households', 'worklist', 'contact'],
   intakes: ['intakes', 'intake', 'worklist', 'lists'],
   held: ['held', 'intakes', 'worklist'],
   syncs: ['connections', 'connection', 'conflicts', 'sync-changes', 'worklist', 'contact'],

@@ -5,7 +5,15 @@ export { type NameCard } from './levels';
 export { namesAgree } from './compare';
 export { believedModel, type MatchModel } from './model';
 export { isUsable, modelFromJson, modelToJson, type MatchModelJson } from './model-json';
-export { scorePair, bandOf, type Band, type PairScore } from './score';
+export {
+  correctionBits,
+  DECISIONS_NEEDED,
+  isEnough,
+  learnCorrections,
+  type Corrections,
+  type Decision,
+} from './corrections';
+export { evidenceBits, rulingOf, scorePair, bandOf, type Band, type PairScore } from './score';
 export { groupPeople } from './sets';
 export type { MatchGroup, ScoredPair } from './group';
 export {

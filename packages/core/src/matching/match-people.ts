@@ -19,6 +19,8 @@ export interface MatchOptions {
   /** Fields that are not compared. */
   ignored?: ComparedField[];
   thresholds?: MatchModel['thresholds'];
+  /** What people's decisions add, where they were adopted. */
+  corrections?: MatchModel['corrections'];
   /** Groups only records whose names agree, as a batch asks for. */
   onlyAgreeing?: boolean;
   /** Called now and then with the share done; returning false stops the scan. */
@@ -139,7 +141,11 @@ function learnModel(
   pairs: PairList,
   sharedLines: Set<string>,
   names: Names,
-  { ignored = [], thresholds = DEFAULT_THRESHOLDS }: Pick<MatchOptions, 'ignored' | 'thresholds'>,
+  {
+    ignored = [],
+    thresholds = DEFAULT_THRESHOLDS,
+    corrections = null,
+  }: Pick<MatchOptions, 'ignored' | 'thresholds' | 'corrections'>,
 ): MatchModel {
   const { priorBits, tables } = learnWeights({
     patterns: pairs.counts(),
@@ -161,6 +167,7 @@ function learnModel(
     familyNames: new Map(names.familyNames),
     nicknames: new Set(names.nicknames),
     ignored,
+    corrections,
     thresholds,
   };
 }

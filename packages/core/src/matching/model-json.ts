@@ -34,6 +34,7 @@ export function modelFromJson(json: MatchModelJson): MatchModel {
     familyNames: new Map(json.familyNames),
     nicknames: new Set(json.nicknames),
     ignored: json.ignored ?? [],
+    corrections: json.corrections ?? null,
   };
 }
 

@@ -1,3 +1,4 @@
+import type { Corrections } from './corrections';
 import { COMPARED, LEVELS, type ComparedField } from './levels';
 
 /**
@@ -32,6 +33,8 @@ export interface MatchModel {
   nicknames: Set<string>;
   /** Fields that are not compared, as the set-up says. */
   ignored: ComparedField[];
+  /** What people's decisions add; null as long as none were adopted. */
+  corrections: Corrections | null;
   thresholds: { certain: number; likely: number; possible: number };
 }
 
@@ -148,6 +151,7 @@ export function believedModel(thresholds: MatchModel['thresholds']): MatchModel 
     familyNames: new Map(),
     nicknames: new Set(),
     ignored: [],
+    corrections: null,
     thresholds,
   };
 }

@@ -1,5 +1,6 @@
 import { COMPARED, LEVELS, type ComparedField, type Comparison, type LevelName } from './levels';
 import { comparePeople } from './compare';
+import { correctionBits } from './corrections';
 import { CLASSES, sumBits, type MatchModel, type PairClass } from './model';
 import type { MatchPerson } from './person';
 import { contextOf } from './names';
@@ -162,11 +163,16 @@ export function rulingOf(model: MatchModel, { levels }: Comparison): { ruling: R
   return null;
 }
 
+/** What the data alone say of a comparison, without rules and without what people decided, in bits. */
+export function evidenceBits(model: MatchModel, comparison: Comparison): number {
+  const by = classBits(model, comparison);
+  return by.match - sumBits([by.home, by.office, by.random]);
+}
+
 /** Weight of a comparison for one person over two, in bits, within -40 and 40. */
 export function scoreComparison(model: MatchModel, comparison: Comparison): number {
-  const by = classBits(model, comparison);
   const bits = Math.min(
-    by.match - sumBits([by.home, by.office, by.random]),
+    evidenceBits(model, comparison) + correctionBits(model.corrections, comparison.levels),
     rulingOf(model, comparison)?.most ?? Infinity,
   );
   return Math.max(-40, Math.min(40, bits));
@@ -200,7 +206,8 @@ export function weighEvidence(model: MatchModel, comparison: Comparison): FieldE
         sum + share[name] * (Math.log2(model.tables[name][field][level] ?? 1e-9) + (name === 'home' ? 0 : extra)),
       0,
     );
-    evidence.push({ field, level: LEVELS[field][level] ?? '', bits: m - against });
+    const learned = model.corrections?.[field][level] ?? 0;
+    evidence.push({ field, level: LEVELS[field][level] ?? '', bits: m - against + learned });
     explained += m - against;
   });
   evidence.push({ field: 'prior', level: '', bits: by.match - total - explained });

@@ -1,11 +1,13 @@
 import {
   bigint,
+  boolean,
   index,
   integer,
   jsonb,
   pgTable,
   primaryKey,
   real,
+  smallint,
   text,
   timestamp,
   uniqueIndex,
@@ -80,4 +82,19 @@ export const household = pgTable(
     memberIds: bigint('member_ids', { mode: 'number' }).array().notNull(),
   },
   (t) => [uniqueIndex('household_members').on(t.memberKey), index('household_of').using('gin', t.memberIds)],
+);
+
+/** How a pair compared when a person decided on it, so that decisions can teach the weights. */
+export const matchDecision = pgTable(
+  'match_decision',
+  {
+    runId: integer('run_id').notNull(),
+    a: bigint('a', { mode: 'number' }).notNull(),
+    b: bigint('b', { mode: 'number' }).notNull(),
+    same: boolean('same').notNull(),
+    levels: smallint('levels').array().notNull(),
+    /** Weight by the model of then, before rules and what was learned. */
+    bits: real('bits').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.runId, t.a, t.b] })],
 );

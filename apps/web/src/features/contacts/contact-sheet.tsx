@@ -11,6 +11,7 @@ import { Button, Failed, Fault, Loading } from '../../ui/controls';
 import { ContactHistory } from './contact-history';
 import { EditableValue } from './editable-value';
 import { OpportunitySection } from '../opportunities/opportunity-section';
+import { HouseholdSection } from './household-section';
 import { PermissionSection } from './permission-section';
 import { SyncSection } from './sync-section';
 import { TagLine } from './tag-line';
@@ -139,6 +140,7 @@ function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: (
         </details>
       ) : null}
       {kind === 'organization' ? <People contact={contact} /> : null}
+      {kind === 'person' ? <HouseholdSection contact={contact} readOnly={deleted} /> : null}
       <OpportunitySection contactId={id} readOnly={deleted} />
       <PermissionSection contact={contact} readOnly={deleted} />
       {kind === 'person' ? <SyncSection contactId={id} /> : null}

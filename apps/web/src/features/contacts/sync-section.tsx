@@ -2,7 +2,6 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { ContactSync } from '@gray-loom/wire';
 import { api } from '../../app/api';
-import { Heading } from '../../ui/controls';
 import { ThreadSwatch } from '../../ui/thread-swatch';
 import { When } from '../../ui/when';
 import { changeWords } from '../syncs/sync-words';
@@ -29,7 +28,7 @@ export function SyncSection({ contactId }: { contactId: number }) {
   const fault = send.error ?? choose.error;
   return (
     <section className="mt-5">
-      <Heading>Kept in step</Heading>
+      <h3 className="border-b border-strong pb-1 font-semibold">Kept in step</h3>
       {fault ? <p className="mt-1 text-alarm">{fault.message}</p> : null}
       {syncs.data.map((sync) => (
         <div key={sync.connectionId} className="border-b border-hair py-2">

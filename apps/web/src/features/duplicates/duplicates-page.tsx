@@ -7,6 +7,7 @@ import { useShortcut } from '../../app/keyboard';
 import { Button, Failed, Loading, Notice } from '../../ui/controls';
 import { count, When } from '../../ui/when';
 import { BatchPanel } from './batch-panel';
+import { HouseholdsPanel } from './households-panel';
 import { MatchBoardPanel } from './match-board';
 import { OriginPanel } from './origin-panel';
 
@@ -71,6 +72,9 @@ export function DuplicatesPage() {
             <NavLink to="/duplicates/origin" className="link inline-block py-1">
               How they got in
             </NavLink>
+            <NavLink to="/duplicates/households" className="link inline-block py-1">
+              Households
+            </NavLink>
           </p>
         </div>
         <div className="min-h-0 flex-1 overflow-y-auto">
@@ -109,6 +113,8 @@ export function DuplicatesPage() {
           <BatchPanel />
         ) : id === 'origin' ? (
           <OriginPanel />
+        ) : id === 'households' ? (
+          <HouseholdsPanel />
         ) : id ? (
           <MatchBoardPanel
             key={id}

@@ -6,6 +6,7 @@ import { api } from '../../app/api';
 import { usePreferences } from '../../app/preferences';
 import { Button, Failed, Heading, Loading } from '../../ui/controls';
 import { ago, count } from '../../ui/when';
+import { LearningSection } from './learning-section';
 
 type Thresholds = MatchSetup['thresholds'];
 const BANDS = ['certain', 'likely', 'possible'] as const;
@@ -201,6 +202,7 @@ export function MatchingPage() {
           ? 'Fields count anew for whoever is entered or brought in; the groups that wait are found anew by the next scan.'
           : 'Groups that wait get their band by the new lines at once; what is below possible so far is found by the next scan.'}
       </p>
+      <LearningSection />
     </div>
   );
 }
