@@ -1,8 +1,13 @@
 import type { MatchPerson } from './person';
-import { blockingKeys } from './keys';
+import { eachBlockingKey, keyHash } from './keys';
 
 /** Blocks larger than this are cut by a further key; what stays larger is passed over. */
 const BLOCK_LIMIT = 60;
+/**
+ * What more records share is no reason by itself to compare them: a name that many bear, a line that many use. Something else
+ * has to be shared as well.
+ */
+const COMMON = 20;
 
 type Cut = (person: MatchPerson) => string;
 
@@ -16,16 +21,17 @@ const CUTS: Cut[] = [
   (p) => p.emails[0]?.local ?? '',
 ];
 
-function cutBlock(people: readonly MatchPerson[], members: number[], depth: number, out: number[][]): void {
+function cutBlock(people: readonly MatchPerson[], members: ArrayLike<number>, depth: number, out: number[][]): void {
   if (members.length < 2) return;
   if (members.length <= BLOCK_LIMIT) {
-    out.push(members);
+    out.push(Array.from(members));
     return;
   }
   const cut = CUTS[depth];
   if (!cut) return;
   const parts = new Map<string, number[]>();
-  for (const i of members) {
+  for (let m = 0; m < members.length; m++) {
+    const i = members[m] ?? 0;
     const person = people[i];
     const key = person ? cut(person) : '';
     const part = parts.get(key);
@@ -35,69 +41,183 @@ function cutBlock(people: readonly MatchPerson[], members: number[], depth: numb
   for (const part of parts.values()) cutBlock(people, part, depth + 1, out);
 }
 
-/** People who share a key, by index; a loose key alone brings nobody together. */
-export interface Block {
-  members: number[];
-  loose: boolean;
-}
+/** Numbers keys in the order in which they come: open addressing over their hashes. */
+class KeyNumbers {
+  private mask: number;
+  private hashes: Float64Array;
+  private numbers: Int32Array;
+  count = 0;
 
-/** Blocks of people who share a key, none too large, by index into `people`. Cost near linear in the number of people. */
-export function buildBlocks(people: readonly MatchPerson[]): Block[] {
-  const byKey = new Map<string, Block>();
-  people.forEach((person, i) => {
-    for (const { text, loose } of blockingKeys(person)) {
-      const block = byKey.get(text);
-      if (block) block.members.push(i);
-      else byKey.set(text, { members: [i], loose });
-    }
-  });
-  const blocks: Block[] = [];
-  for (const { members, loose } of byKey.values()) {
-    const parts: number[][] = [];
-    cutBlock(people, members, 0, parts);
-    for (const part of parts) blocks.push({ members: part, loose });
+  constructor(expected: number) {
+    let size = 1 << 12;
+    while (size < expected * 2) size *= 2;
+    this.mask = size - 1;
+    this.hashes = new Float64Array(size);
+    this.numbers = new Int32Array(size);
   }
-  return blocks;
+
+  of(hash: number): number {
+    let at = this.placeOf(hash);
+    const known = this.numbers[at] ?? 0;
+    if (known > 0) return known - 1;
+    if (this.count * 2 > this.mask) {
+      this.grow();
+      at = this.placeOf(hash);
+    }
+    this.hashes[at] = hash;
+    this.numbers[at] = this.count + 1;
+    return this.count++;
+  }
+
+  private placeOf(hash: number): number {
+    let at = (hash ^ Math.floor(hash / 4294967296)) & this.mask;
+    while (this.numbers[at] !== 0 && this.hashes[at] !== hash) at = (at + 1) & this.mask;
+    return at;
+  }
+
+  private grow(): void {
+    const { hashes, numbers } = this;
+    this.mask = this.mask * 2 + 1;
+    this.hashes = new Float64Array(this.mask + 1);
+    this.numbers = new Int32Array(this.mask + 1);
+    for (let i = 0; i < numbers.length; i++) {
+      if (numbers[i] === 0) continue;
+      const at = this.placeOf(hashes[i] ?? 0);
+      this.hashes[at] = hashes[i] ?? 0;
+      this.numbers[at] = numbers[i] ?? 0;
+    }
+  }
 }
 
-/** Loose keys that a pair has to share where it shares no other. */
-const LOOSE_NEEDED = 2;
+function grown(from: Int32Array): Int32Array {
+  const to = new Int32Array(from.length * 2);
+  to.set(from);
+  return to;
+}
 
-/**
- * Every pair that shares a key, or two loose ones, once, as (a, b) with a < b. Repeats are removed without a set of pairs:
- * each person's partners are stamped while that person is at work.
- */
-export function forEachPair(count: number, blocks: readonly Block[], each: (a: number, b: number) => void): void {
-  // Which blocks each person is in, as one list after the other.
+/** Lists of numbers, one after the other: list i is `items` from `starts[i]` to `starts[i + 1]`. */
+export interface Lists {
+  starts: Int32Array;
+  items: Int32Array;
+}
+
+/** Sorts items into lists by number, keeping their order. */
+function listed(count: number, numbers: Int32Array, items: (at: number) => number, length: number): Lists {
   const starts = new Int32Array(count + 1);
-  for (const { members } of blocks) for (const member of members) starts[member + 1] = (starts[member + 1] ?? 0) + 1;
+  for (let at = 0; at < length; at++) {
+    const next = (numbers[at] ?? 0) + 1;
+    starts[next] = (starts[next] ?? 0) + 1;
+  }
   for (let i = 0; i < count; i++) starts[i + 1] = (starts[i + 1] ?? 0) + (starts[i] ?? 0);
   const fill = starts.slice();
-  const blocksOf = new Int32Array(starts[count] ?? 0);
-  blocks.forEach(({ members }, id) => {
-    for (const member of members) {
-      const at = fill[member] ?? 0;
-      blocksOf[at] = id;
-      fill[member] = at + 1;
-    }
+  const sorted = new Int32Array(length);
+  for (let at = 0; at < length; at++) {
+    const number = numbers[at] ?? 0;
+    const to = fill[number] ?? 0;
+    sorted[to] = items(at);
+    fill[number] = to + 1;
+  }
+  return { starts, items: sorted };
+}
+
+const NEEDED = 2;
+const NAMED = 4;
+/** What is added to a pair by sharing a block: two are compared from two on; all common names together are worth one. */
+const ADDS = { tight: NEEDED, loose: 1, commonName: NAMED } as const;
+
+/** People who share a key, none too many, by index; with what each block adds to a pair. */
+export interface Blocks {
+  members: Lists;
+  adds: Uint8Array;
+  /** Blocks of each person. */
+  of: Lists;
+}
+
+/** Brings together who shares a key. Cost near linear in the number of people; 17 keys a person, four numbers each. */
+export function buildBlocks(people: readonly MatchPerson[]): Blocks {
+  const numbers = new KeyNumbers(people.length * 8);
+  let keyAt: Int32Array = new Int32Array(1 << 16);
+  let personAt: Int32Array = new Int32Array(1 << 16);
+  let kinds: Uint8Array = new Uint8Array(1 << 16);
+  let length = 0;
+  people.forEach((person, i) => {
+    eachBlockingKey(person, (text, loose, name) => {
+      if (length === keyAt.length) [keyAt, personAt] = [grown(keyAt), grown(personAt)];
+      const key = numbers.of(keyHash(text));
+      if (key >= kinds.length) {
+        const more = new Uint8Array(kinds.length * 2);
+        more.set(kinds);
+        kinds = more;
+      }
+      // A key that anybody has as a tight one is tight.
+      kinds[key] = (kinds[key] ?? 0) | (loose ? 0 : 1) | (name ? 2 : 0);
+      keyAt[length] = key;
+      personAt[length] = i;
+      length++;
+    });
   });
+  const byKey = listed(numbers.count, keyAt, (at) => personAt[at] ?? 0, length);
+  const starts: number[] = [0];
+  const adds: number[] = [];
+  const members: number[] = [];
+  for (let key = 0; key < numbers.count; key++) {
+    const from = byKey.starts[key] ?? 0;
+    const to = byKey.starts[key + 1] ?? 0;
+    if (to - from < 2) continue;
+    const all = byKey.items.subarray(from, to).filter((one, n, list) => n === 0 || one !== list[n - 1]);
+    if (all.length < 2) continue;
+    const kind = kinds[key] ?? 0;
+    const common = all.length > COMMON;
+    const add = common && kind & 2 ? ADDS.commonName : common || !(kind & 1) ? ADDS.loose : ADDS.tight;
+    const parts: number[][] = [];
+    cutBlock(people, all, 0, parts);
+    for (const part of parts) {
+      for (const one of part) members.push(one);
+      starts.push(members.length);
+      adds.push(add);
+    }
+  }
+  const blocks: Lists = { starts: Int32Array.from(starts), items: Int32Array.from(members) };
+  const blockAt = new Int32Array(members.length);
+  for (let block = 0; block < adds.length; block++) blockAt.fill(block, starts[block], starts[block + 1]);
+  return {
+    members: blocks,
+    adds: Uint8Array.from(adds),
+    of: listed(people.length, blocks.items, (at) => blockAt[at] ?? 0, members.length),
+  };
+}
+
+const isEnough = (shared: number) => (shared & (NAMED - 1)) + (shared & NAMED ? 1 : 0) >= NEEDED;
+
+/**
+ * Every pair that shares a tight key or enough others, once, as (a, b) with a < b, for each a of a range. Repeats are
+ * removed without a set of pairs: each person's partners are stamped while that person is at work.
+ */
+export function forEachPair(
+  { members: { starts, items }, adds, of }: Blocks,
+  each: (a: number, b: number) => void,
+  from = 0,
+  to = of.starts.length - 1,
+): void {
+  const count = of.starts.length - 1;
   const stamp = new Int32Array(count).fill(-1);
   const shared = new Uint8Array(count);
-  for (let a = 0; a < count; a++) {
-    for (let at = starts[a] ?? 0; at < (starts[a + 1] ?? 0); at++) {
-      const block = blocks[blocksOf[at] ?? 0];
-      if (!block) continue;
-      const { members, loose } = block;
-      const worth = loose ? 1 : LOOSE_NEEDED;
+  for (let a = from; a < to; a++) {
+    const last = of.starts[a + 1] ?? 0;
+    for (let at = of.starts[a] ?? 0; at < last; at++) {
+      const block = of.items[at] ?? 0;
+      const add = adds[block] ?? 0;
+      const first = starts[block] ?? 0;
       // Members stand in ascending order, so those before a are passed over from the end.
-      for (let m = members.length - 1; m >= 0; m--) {
-        const b = members[m] ?? 0;
+      for (let m = (starts[block + 1] ?? 0) - 1; m >= first; m--) {
+        const b = items[m] ?? 0;
         if (b <= a) break;
         const before = stamp[b] === a ? (shared[b] ?? 0) : 0;
-        if (before >= LOOSE_NEEDED) continue;
+        if (isEnough(before)) continue;
+        const now = add === NAMED ? before | NAMED : before + add;
         stamp[b] = a;
-        shared[b] = before + worth;
-        if (before + worth >= LOOSE_NEEDED) each(a, b);
+        shared[b] = now;
+        if (isEnough(now)) each(a, b);
       }
     }
   }

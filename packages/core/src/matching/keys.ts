@@ -2,11 +2,11 @@ import { doubleMetaphone } from 'double-metaphone';
 import { nicknameGroups } from '../fields';
 import type { MatchPerson } from './person';
 
-/** A blocking key: people who share one are compared. `loose` keys may be shared by many and are then split or passed over. */
-export interface BlockingKey {
-  text: string;
-  loose: boolean;
-}
+/**
+ * Takes a blocking key: people who share one may be compared. `loose` ones bring two together only in company; `name` ones are
+ * made of names alone, and prove nothing by themselves where many people are called so.
+ */
+type TakeKey = (text: string, loose: boolean, name: boolean) => void;
 
 /** The part of a number that tells it whatever country it was read in: ten digits in North America, nine elsewhere. */
 export function phoneBlock(phone: string): string {
@@ -54,9 +54,9 @@ function givenClasses(name: string): string[] {
  * The blocking keys of one person. Tight ones (mailbox, phone, whole name, birthday with a name, street with a name)
  * name few people each; loose ones (phonetic family name with a class of given name) catch what tight ones miss.
  */
-export function blockingKeys(person: MatchPerson): BlockingKey[] {
-  const keys = new Map<string, boolean>();
-  const add = (text: string, loose = false) => keys.set(text, (keys.get(text) ?? true) && loose);
+export function eachBlockingKey(person: MatchPerson, take: TakeKey): void {
+  const add = (text: string, loose = false) => take(text, loose, false);
+  const addName = (text: string, loose = false) => take(text, loose, true);
   const first = person.given[0] ?? '';
   const family = person.familyText;
   for (const box of person.emails) {
@@ -71,14 +71,14 @@ export function blockingKeys(person: MatchPerson): BlockingKey[] {
   }
   for (const phone of person.phones) add(`p:${phone.slice(-8)}`);
   if (first && family) {
-    add(nameKey(first, family));
+    addName(nameKey(first, family));
     for (const part of person.family) {
       const sound = phonetic(part);
-      for (const group of givenClasses(first)) add(`f:${sound}:${group}`);
-      add(`i:${sound}:${first[0]}`, true);
+      for (const group of givenClasses(first)) addName(`f:${sound}:${group}`);
+      addName(`i:${sound}:${first[0]}`, true);
     }
     for (const part of person.given.slice(0, 2))
-      if (part.length > 2) add(`x:${phonetic(part)}:${family[0]}:${person.family.length}`, true);
+      if (part.length > 2) addName(`x:${phonetic(part)}:${family[0]}:${person.family.length}`, true);
   }
   if (person.bday && person.bday.length === 10) {
     const [y, m, d] = [person.bday.slice(0, 4), person.bday.slice(5, 7), person.bday.slice(8, 10)];
@@ -93,7 +93,6 @@ export function blockingKeys(person: MatchPerson): BlockingKey[] {
   }
   if (person.postal && first) add(`z:${person.postal}:${givenClasses(first)[0]}`, true);
   if (person.organization.length && first) add(`o:${person.organization[0]}:${first.slice(0, 3)}`, true);
-  return [...keys].map(([text, loose]) => ({ text, loose }));
 }
 
 /**

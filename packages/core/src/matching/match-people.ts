@@ -213,7 +213,7 @@ export function matchPeople(people: readonly MatchPerson[], options: MatchOption
   let stopped = false;
   const every = Math.max(1, Math.floor(people.length / 100));
   let reported = -1;
-  forEachPair(people.length, blocks, (a, b) => {
+  forEachPair(blocks, (a, b) => {
     if (stopped) return;
     const step = Math.floor(a / every);
     if (step !== reported) {
