@@ -100,6 +100,23 @@ export function decodeRecord(stored: StoredRecord): ContactRecord {
   return { n: stored.n, f };
 }
 
+/**
+ * Some fields of a stored record, for looking at and not for writing: of values that stand alone in their field the run is
+ * not made whole.
+ */
+export function decodeFields(stored: StoredRecord, fields: readonly string[]): ContactRecord {
+  const f: Record<string, Value[]> = {};
+  for (const field of fields) {
+    const values = stored.f[field];
+    if (!values) continue;
+    f[field] =
+      values.length === 1
+        ? (values as Value[])
+        : values.map((value): Value => ({ run: 0, ...value, slot: value.slot ?? 0 }));
+  }
+  return { n: stored.n, f };
+}
+
 /** Runs a query whose column `record` holds stored records, and makes them whole. */
 export async function selectRecords<T extends { record: ContactRecord }>(
   client: Pick<pg.Client, 'query'> | pg.Pool | pg.PoolClient,

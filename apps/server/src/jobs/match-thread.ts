@@ -2,6 +2,7 @@ import type { MessagePort } from 'node:worker_threads';
 import pg from 'pg';
 import {
   bitsOfProbability,
+  FACT_FIELDS,
   factsOf,
   histogramOf,
   matchOrganizations,
@@ -14,7 +15,7 @@ import {
   type PairHistogram,
 } from '@gray-loom/core/matching';
 import type { ContactRecord } from '@gray-loom/core/model';
-import { selectRecords } from '../db/record-codec';
+import { decodeFields, selectRecords, type StoredRecord } from '../db/record-codec';
 import type { MatchSettings } from '../use-cases/match-settings';
 
 export interface MatchTask {
@@ -63,19 +64,22 @@ export default async function findGroups({
       `select count(*) as n from contact where state = 'live' and kind = 'person'`,
     );
     const total = Number(size.rows[0]?.n ?? 0);
-    for (let after = 0; !stop;) {
-      const rows = await selectRecords<{ id: string; record: ContactRecord }>(
-        client,
+    const page = (after: number) =>
+      client.query<{ id: string; record: StoredRecord }>(
         `select id, record from contact where state = 'live' and kind = 'person' and id > $1 order by id limit ${PAGE}`,
         [after],
       );
-      for (const row of rows) {
-        ids.push(Number(row.id));
-        people.push(preparePerson(factsOf(row.record)));
+    for (let next = page(0); !stop;) {
+      const { rows } = await next;
+      const last = rows[rows.length - 1];
+      // The next page is read while this one is prepared.
+      if (rows.length === PAGE && last) next = page(Number(last.id));
+      for (const { id, record } of rows) {
+        ids.push(Number(id));
+        people.push(preparePerson(factsOf(decodeFields(record, FACT_FIELDS))));
       }
       port.postMessage({ done: people.length, total: total * 2 });
       if (rows.length < PAGE) break;
-      after = ids[ids.length - 1] ?? after;
     }
     const keptApart = new Set(apart);
     const companies = await selectRecords<{ id: string; record: ContactRecord }>(

@@ -96,59 +96,28 @@ export async function saveGroups(
       .update(matchGroup)
       .set({ state: 'gone' })
       .where(sql`${inArray(matchGroup.id, [...replaces])} and ${matchGroup.state} = 'open'`);
-  const names = await namesOf(
-    tx,
-    groups.flatMap((group) => group.memberIds),
-  );
-  for (let i = 0; i < groups.length; i += 500) {
-    const batch = groups.slice(i, i + 500).map(({ memberIds, bits }) => {
-      const probability01 = 1 / (1 + 2 ** -bits);
-      const band = bandOf(frozen.model, probability01);
-      const kept = band === 'apart' ? ('possible' as const) : band;
-      counts[kept] = (counts[kept] ?? 0) + 1;
-      const best =
-        [...memberIds].sort(
-          (a, b) => (names.get(b)?.completeness ?? 0) - (names.get(a)?.completeness ?? 0) || a - b,
-        )[0] ?? 0;
-      return {
-        kind,
-        memberKey: memberKey(memberIds),
-        memberIds: [...memberIds].sort((a, b) => a - b),
-        state: 'open' as const,
-        band: kept,
-        probability01,
-        bits,
-        name: names.get(best)?.name ?? '',
-        modelVersion: frozen.version,
-      };
-    });
-    if (!batch.length) continue;
-    await tx.db
-      .insert(matchGroup)
-      .values(batch)
-      .onConflictDoUpdate({
-        target: matchGroup.memberKey,
-        set: {
-          state: sql`case when ${matchGroup.state} = 'gone' then 'open' else ${matchGroup.state} end`,
-          band: sql`excluded.band`,
-          probability01: sql`excluded.probability01`,
-          bits: sql`excluded.bits`,
-          name: sql`excluded.name`,
-          modelVersion: sql`excluded.model_version`,
-        },
-      });
-  }
+  const rows = groups.map(({ memberIds, bits }) => {
+    const probability01 = 1 / (1 + 2 ** -bits);
+    const found = bandOf(frozen.model, probability01);
+    const band = found === 'apart' ? 'possible' : found;
+    counts[band] = (counts[band] ?? 0) + 1;
+    return { key: memberKey(memberIds), ids: [...memberIds].sort((a, b) => a - b), band, probability01, bits };
+  });
+  // A group goes by the name of whoever of it says most.
+  if (rows.length)
+    await tx.client.query(
+      `insert into match_group (kind, member_key, member_ids, state, band, probability01, bits, name, model_version)
+       select $1, g.key, g.ids, 'open', g.band, g.probability01, g.bits, coalesce(n.list_name, ''), $2
+       from json_to_recordset($3::json) as g(key text, ids bigint[], band text, probability01 real, bits real)
+       left join lateral (
+         select c.list_name from contact c where c.id = any(g.ids) order by c.completeness desc, c.id limit 1) n on true
+       on conflict (member_key) do update set state = case when match_group.state = 'gone' then 'open' else match_group.state end,
+         band = excluded.band, probability01 = excluded.probability01, bits = excluded.bits, name = excluded.name,
+         model_version = excluded.model_version`,
+      [kind, frozen.version, JSON.stringify(rows)],
+    );
   await tell(tx.client, { topic: 'groups' });
   return counts;
-}
-
-async function namesOf(tx: Tx, ids: readonly number[]): Promise<Map<number, { name: string; completeness: number }>> {
-  if (!ids.length) return new Map();
-  const { rows } = await tx.client.query<{ id: number; list_name: string; completeness: number }>(
-    'select id, list_name, completeness from contact where id = any($1::bigint[])',
-    [ids],
-  );
-  return new Map(rows.map((row) => [row.id, { name: row.list_name, completeness: row.completeness }]));
 }
 
 export async function keptApartPairs(db: Database | Tx): Promise<Set<string>> {

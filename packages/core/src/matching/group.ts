@@ -118,6 +118,12 @@ export function groupPairs(pairs: readonly ScoredPair[], thresholdBits: number, 
 /** A group without the members that do not hold to the others any more. */
 function settled(members: readonly number[], thresholdBits: number, weigh: WeighSets): MatchGroup[] {
   let kept = [...members];
+  const [one, other] = kept;
+  if (kept.length === 2 && one !== undefined && other !== undefined) {
+    // Each of two holds to the other as well as the other to it.
+    const weakestBits = weigh([one], [other]);
+    return weakestBits >= thresholdBits ? [{ members: kept, weakestBits }] : [];
+  }
   while (kept.length > 1) {
     let weakestBits = Infinity;
     let weakest = 0;

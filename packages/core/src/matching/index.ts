@@ -1,5 +1,5 @@
 export { preparePerson, organizationWords, type MatchPerson, type PersonFacts } from './person';
-export { candidateFacts, factsOf } from './record-facts';
+export { candidateFacts, FACT_FIELDS, factsOf } from './record-facts';
 export { indexKeys, keyHash, lineOf, phoneBlock, wholeNameKeys } from './keys';
 export { type NameCard } from './levels';
 export { namesAgree } from './compare';

@@ -43,7 +43,7 @@ export interface MatchResult {
 
 /** Pairs this much below what is possible may yet be one person together with others. */
 const LINK_BITS = -6;
-const RANDOM_PAIRS = 100_000;
+const RANDOM_PAIRS = 40_000;
 export const DEFAULT_THRESHOLDS = { certain: 0.995, likely: 0.9, possible: 0.5 };
 
 /** Linear congruential numbers (Numerical Recipes), so that random pairs are the same at every run. */

@@ -8,6 +8,10 @@ function addressOf(v: ValueContent | undefined): AddressValue {
   return isAddress(v) ? v : NOWHERE;
 }
 
+/** The fields that the matching engine reads. */
+export const FACT_FIELDS: readonly string[] =
+  'givenName additionalNames familyName suffix nickname fullName organization title email tel bday adr'.split(' ');
+
 /** What a contact's values tell the matching engine. */
 export function factsOf(record: ContactRecord): PersonFacts {
   const address = addressOf(valuesOf(record, 'adr')[0]?.v);

@@ -65,6 +65,9 @@ const NAMES_OF_A_BATCH: Record<'given' | 'family', ReadonlySet<string>> = {
   family: new Set(['absent', 'same', 'slip', 'part', 'inferredSame']),
 };
 
+/** Two indexes of up to 67 million people make one number without loss. */
+const KEY_STEP = 2 ** 26;
+
 export interface GroupingOf {
   model: MatchModel;
   personAt: (i: number) => MatchPerson | undefined;
@@ -88,11 +91,11 @@ export function groupPeople({
   onlyAgreeing = false,
 }: GroupingOf): MatchGroup[] {
   const context = contextOf(model);
-  const known = new Map<string, Comparison>();
+  const known = new Map<number, Comparison>();
   const nothing: Comparison = { levels: COMPARED.map(() => 0), swapped: false, given: ['', ''], family: ['', ''] };
   const compare = (a: number, b: number): Comparison => {
     const [i, j] = a < b ? [a, b] : [b, a];
-    const key = `${i}:${j}`;
+    const key = i * KEY_STEP + j;
     const found = known.get(key);
     if (found) return found;
     const [x, y] = [personAt(i), personAt(j)];
