@@ -17,8 +17,8 @@ const USAGE = `usage: ./loom COMMAND
          [--fields a,b] [--version 3.0]              contacts as .csv, .tsv, .jsonl or .vcf
          trial, import, export and sync work on the data of ./start; --data DIR or DATABASE_URL name another
   sync NAME [--trial] [--json]                       runs a connection, or shows what a run would change
-  match FILE --out GROUPS.csv [--threshold 0.9 | --band certain] [--pairs PAIRS.csv [--explain]] [--json]
-         finds duplicates; pairs with their weight, and with reasons in words, where asked for
+  match FILE --out GROUPS.csv [--threshold 0.9 | --band certain] [--pairs PAIRS.csv [--explain]] [--organizations] [--json]
+         finds duplicates among people, or among organizations; pairs with their weight, and with reasons in words, where asked for
   bench [NAME] [--json]`;
 
 function fileArgument(positionals: readonly string[]): string {
@@ -47,6 +47,7 @@ async function run(argv: readonly string[]): Promise<void> {
       band: { type: 'string' },
       pairs: { type: 'string' },
       explain: { type: 'boolean', default: false },
+      organizations: { type: 'boolean', default: false },
       mapping: { type: 'string' },
       trial: { type: 'boolean', default: false },
       data: { type: 'string' },
@@ -150,6 +151,7 @@ async function run(argv: readonly string[]): Promise<void> {
           certainOnly: values.band === 'certain',
           pairs: values.pairs,
           explain: values.explain,
+          organizations: values.organizations,
         }),
         values.json,
         (found) =>

@@ -51,3 +51,32 @@ test('pairs are written with their weight, and with reasons that add up', () => 
     expect(parts.reduce((sum, n) => sum + n, 0)).toBeCloseTo(bits, 0);
   }
 });
+
+test('a file of organizations is matched by fields of their own', () => {
+  const file = join(folder, 'organizations.csv');
+  writeFileSync(
+    file,
+    [
+      'record_id,Organization,Website,Phone',
+      'a,Tern Joinery Ltd,www.tern-joinery.example,',
+      'b,Tern Joinery,tern-joinery.example,',
+      'c,Bluewater Timber,,+44 1632 960300',
+      'd,Greenwater Timber,,+44 1632 960301',
+    ].join('\n'),
+  );
+  const out = join(folder, 'of-organizations.csv');
+  const pairs = join(folder, 'pairs-of-organizations.csv');
+  const found = matchFile(file, {
+    out,
+    threshold01: 0.9,
+    certainOnly: false,
+    organizations: true,
+    pairs,
+    explain: true,
+  });
+  expect(found).toMatchObject({ records: 4, groups: 1, groupedRecords: 2 });
+  const groupOf = new Map(rows(out).map(([record, group]) => [record, group]));
+  expect(groupOf.get('a')).toBe(groupOf.get('b'));
+  expect(groupOf.get('c')).not.toBe(groupOf.get('d'));
+  expect(readFileSync(pairs, 'utf8')).toContain('Same web domain, tern-joinery.example');
+});

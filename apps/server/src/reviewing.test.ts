@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type {
   BatchLook,
   ContactDetail,
+  EntryCheck,
   DuplicateOrigin,
   GroupList,
   MatchBoard,
@@ -296,4 +297,38 @@ test('organizations are matched by fields of their own, and a merge brings their
   await app.json(`/runs/${runId}/undo`, 'POST');
   expect(await peopleOf(curlew)).toEqual(['Ana Quist']);
   expect(await peopleOf(again)).toEqual(['Kari Quist']);
+});
+
+test('an organization that is here already is shown while it is typed, and waits as a group once it is entered all the same', async () => {
+  const { contactId: first } = await app.enter(
+    { organization: 'Petrel Ropeworks Ltd', tel: '+44 1632 960411' },
+    { kind: 'organization' },
+  );
+  await scan();
+  const typed = [
+    { field: 'organization', text: 'Petrel Ropeworks' },
+    { field: 'tel', text: '01632 960411' },
+  ];
+  const check = await app.json<EntryCheck>('/contacts/check', 'POST', { kind: 'organization', values: typed });
+  expect(check.matches[0]).toMatchObject({ contactId: first, band: 'certain' });
+  expect(check.matches[0]?.reasons.map(({ text }) => text)).toContain('Same phone');
+  const other = [{ field: 'organization', text: 'Petrel Lanterns' }];
+  expect(
+    (await app.json<EntryCheck>('/contacts/check', 'POST', { kind: 'organization', values: other })).matches,
+  ).toEqual([]);
+  const { contactId: second } = await app.json<{ contactId: number }>('/contacts', 'POST', {
+    kind: 'organization',
+    values: typed,
+  });
+  const found = async () => {
+    const { groups } = await app.json<GroupList>('/duplicates');
+    return groups.find(({ name, kind }) => kind === 'organization' && name.startsWith('Petrel'));
+  };
+  let group = await found();
+  for (let tries = 0; !group && tries < 100; tries++) {
+    await new Promise((done) => setTimeout(done, 20));
+    group = await found();
+  }
+  const board = await app.json<MatchBoard>(`/duplicates/${group?.id}`);
+  expect(board.members.map(({ id }) => id).sort()).toEqual([first, second].sort());
 });

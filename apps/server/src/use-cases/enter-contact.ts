@@ -18,6 +18,7 @@ import { tell } from '../events';
 import { Problem } from '../problem';
 import { requireLive } from './edit-contact';
 import { checkContacts, findCandidates, modelOfVersion } from './match-groups';
+import { checkOrganization, likelyOrganizations } from './match-organizations';
 import {
   CATALOGUE_JSON,
   catalogueOf,
@@ -96,8 +97,7 @@ export async function enterContact(
     await tell(tx.client, { topic: 'contacts', id: contactId });
     return { contactId, runId };
   });
-  if (request.kind === 'person')
-    void checkContacts(database, [made.contactId], (work) => inTransaction(database, work)).catch(() => undefined);
+  lookForDuplicates(database, made.contactId, request.kind);
   return made;
 }
 
@@ -117,7 +117,8 @@ export async function checkEntry(database: Database, request: EntryRequest, coun
     const values = await readTyped(typed, context).catch(() => []);
     if (values.length) candidate[typed.field] = [...(candidate[typed.field] ?? []), ...values];
   }
-  if (request.kind === 'organization') return { matches: [], clashes: [] };
+  if (request.kind === 'organization')
+    return { matches: await likelyOrganizations(database, recordFrom(candidate, catalogue, { run: 0 })), clashes: [] };
   const [matches, clashes] = await Promise.all([
     likelyMatches(database, modelVersion, candidate),
     findClashes(database.pool, catalogue, offeredOf(candidate), null),
@@ -217,6 +218,15 @@ export async function addFacts(
     const kept = Object.keys(candidate).filter((field) => !written.has(field));
     return { runId, filled, kept: kept.map((field) => catalogue.nameOf(field)) };
   });
-  void checkContacts(database, [contactId], (work) => inTransaction(database, work)).catch(() => undefined);
+  lookForDuplicates(database, contactId, request.kind);
   return added;
+}
+
+/** Goes on by itself: whoever enters somebody does not wait for it, and a scan finds what it misses. */
+function lookForDuplicates(database: Database, id: number, kind: EntryRequest['kind']): void {
+  const checked =
+    kind === 'organization'
+      ? checkOrganization(database, id)
+      : checkContacts(database, [id], (work) => inTransaction(database, work));
+  void checked.catch(() => undefined);
 }

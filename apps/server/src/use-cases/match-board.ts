@@ -1,16 +1,6 @@
 import { eq, sql } from 'drizzle-orm';
 import { displayNameOf, formatPhone } from '@gray-loom/core/fields';
-import {
-  explainOrganizations,
-  explainPair,
-  factsOf,
-  learnOrganizations,
-  lineOf,
-  organizationOf,
-  preparePerson,
-  scorePair,
-  type MatchPerson,
-} from '@gray-loom/core/matching';
+import { explainPair, factsOf, lineOf, preparePerson, scorePair, type MatchPerson } from '@gray-loom/core/matching';
 import { planMerge } from '@gray-loom/core/merging';
 import type { ContactRecord, Value } from '@gray-loom/core/model';
 import type { GroupBand, GroupList, GroupSummary, MatchBoard } from '@gray-loom/wire';
@@ -21,6 +11,7 @@ import { runsIn, threadsOf } from './contact-detail';
 import { withNames } from './related-contacts';
 import { mergeRules, weighingOf } from './match-setup';
 import { currentModel, type FrozenModel } from './match-groups';
+import { organizationReasons } from './match-organizations';
 import { loadCatalogue } from './picks';
 import { selectRecords } from '../db/record-codec';
 
@@ -209,28 +200,6 @@ function memberOf(row: LiveRow, threads: MatchBoard['threads']): MatchBoard['mem
     thread: threads[written ?? row.last_run] ?? null,
     touchedAt: row.touched_at.toISOString(),
   };
-}
-
-/** Why organizations are taken for one, against all organizations there are now. */
-export async function organizationReasons(
-  { pool }: Database,
-  rows: readonly LiveRow[],
-): Promise<MatchBoard['reasons']> {
-  const all = await selectRecords<{ record: ContactRecord }>(
-    pool,
-    `select record from contact where state = 'live' and kind = 'organization'`,
-  );
-  const model = learnOrganizations(all.map(({ record }) => organizationOf(record)));
-  const these = rows.map((row) => ({ id: row.id, prepared: organizationOf(row.record) }));
-  return these.flatMap((x, i) =>
-    these.slice(i + 1).map((y) => {
-      const reasons = explainOrganizations(model, x.prepared, y.prepared).map((reason) => ({
-        ...reason,
-        bits: Math.round(reason.bits * 10) / 10,
-      }));
-      return { a: x.id, b: y.id, bits: reasons.reduce((sum, reason) => sum + reason.bits, 0), reasons };
-    }),
-  );
 }
 
 /** Why people are taken for one, under a frozen model. */

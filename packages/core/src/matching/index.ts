@@ -31,6 +31,8 @@ export {
   explainOrganizations,
   learnOrganizations,
   matchOrganizations,
+  OrganizationBook,
+  type MatchOrganization,
   organizationOf,
   type OrganizationModel,
 } from './organizations';

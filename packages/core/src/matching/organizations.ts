@@ -199,29 +199,59 @@ function keysOf({ names, domains, phones }: MatchOrganization): string[] {
 /** A word that more organizations than this share brings nobody together. */
 const BLOCK_LIMIT = 80;
 
+/** Organizations by the keys that bring them together, with a model learned from them: who one that is looked at may be. */
+export class OrganizationBook {
+  private readonly byKey = new Map<string, number[]>();
+
+  constructor(
+    private readonly all: readonly MatchOrganization[],
+    readonly model: OrganizationModel = learnOrganizations(all),
+  ) {
+    all.forEach((one, i) => {
+      for (const key of new Set(keysOf(one))) {
+        const block = this.byKey.get(key);
+        if (block) block.push(i);
+        else this.byKey.set(key, [i]);
+      }
+    });
+  }
+
+  /** Blocks of those who share a key; what many share is passed over. */
+  *blocks(): Iterable<readonly number[]> {
+    for (const members of this.byKey.values()) if (members.length <= BLOCK_LIMIT) yield members;
+  }
+
+  /** Those who may be the same as one, by their place, with their weight in bits; the likeliest first. */
+  likely(one: MatchOrganization, leastBits: number): { at: number; bits: number }[] {
+    const near = new Set(
+      keysOf(one).flatMap((key) => {
+        const block = this.byKey.get(key) ?? [];
+        return block.length <= BLOCK_LIMIT ? block : [];
+      }),
+    );
+    return [...near]
+      .map((at) => ({ at, bits: scoreOrganizations(this.model, one, this.all[at] as MatchOrganization) }))
+      .filter(({ bits }) => bits >= leastBits)
+      .sort((a, b) => b.bits - a.bits || a.at - b.at);
+  }
+}
+
 /** Finds organizations that are one. Sets are weighed by the mean of their pairs. Cost near linear in their number. */
 export function matchOrganizations(
   all: readonly MatchOrganization[],
   thresholdBits: number,
   isKeptApart: (a: number, b: number) => boolean = () => false,
+  known?: OrganizationModel,
 ): { model: OrganizationModel; groups: MatchGroup[]; comparedPairs: number } {
-  const model = learnOrganizations(all);
-  const blocks = new Map<string, number[]>();
-  all.forEach((one, i) => {
-    for (const key of new Set(keysOf(one))) {
-      const block = blocks.get(key);
-      if (block) block.push(i);
-      else blocks.set(key, [i]);
-    }
-  });
+  const book = new OrganizationBook(all, known);
+  const { model } = book;
   const seen = new Set<string>();
   const pairs: ScoredPair[] = [];
   const bitsOf = (a: number, b: number): number => {
     const [x, y] = [all[a], all[b]];
     return x && y ? scoreOrganizations(model, x, y) : -40;
   };
-  for (const members of blocks.values()) {
-    if (members.length > BLOCK_LIMIT) continue;
+  for (const members of book.blocks()) {
     for (let i = 0; i < members.length; i++)
       for (let j = i + 1; j < members.length; j++) {
         const [a, b] = [members[i] ?? 0, members[j] ?? 0];

@@ -87,10 +87,11 @@ function Entry({ onClose, fields }: { onClose: () => void; fields: FieldDefiniti
   const asked = useDeferredValue(JSON.stringify(body(false)));
   const filled = body(false).values;
   const check = useQuery({
-    queryKey: ['check', asked],
+    queryKey: ['check', kind, asked],
     queryFn: ({ signal }) => checkEntry(asked, signal),
-    enabled: kind === 'person' && filled.some(({ field }) => field !== 'source'),
-    placeholderData: keepPreviousData,
+    enabled: filled.some(({ field }) => field !== 'source'),
+    // What was told of the other kind does not stay while this one is looked up.
+    placeholderData: (known, query) => (query?.queryKey[1] === kind ? known : undefined),
     staleTime: 30_000,
   });
   const open = (id: number) => {
@@ -120,7 +121,7 @@ function Entry({ onClose, fields }: { onClose: () => void; fields: FieldDefiniti
       !field.retired && !NOT_OFFERED.has(field.key) && (field.several || !lines.some((line) => line.key === field.key)),
   );
   const clashes = filled.length ? (check.data?.clashes ?? []) : [];
-  const matches = filled.length && kind === 'person' ? (check.data?.matches ?? []) : [];
+  const matches = filled.length ? (check.data?.matches ?? []) : [];
   return (
     <>
       <form
