@@ -3,9 +3,10 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import pg from 'pg';
 import { Builder, By, Key, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { Options, ServiceBuilder } from 'selenium-webdriver/chrome.js';
-import { freePort } from '../scripts/postgres';
+import { freePort, openCluster } from '../scripts/postgres';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
 const PATIENCE_MS = 20_000;
@@ -31,25 +32,7 @@ export async function openStage({ demo = false } = {}): Promise<Stage> {
     });
   const started = start('--port', String(port), ...(demo ? [] : ['--empty']), '--background');
   if (started.status !== 0) throw new Error(`./start failed: ${started.stderr}`);
-  const options = new Options();
-  options.setChromeBinaryPath('/usr/bin/chromium');
-  options.addArguments(
-    '--headless=new',
-    '--no-sandbox',
-    '--disable-gpu',
-    '--disable-quic',
-    '--no-first-run',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-    '--window-size=1280,900',
-    `--user-data-dir=${join(data, 'browser')}`,
-  );
-  const driver = await new Builder()
-    .forBrowser('chrome')
-    .setChromeOptions(options)
-    .setChromeService(new ServiceBuilder('/usr/bin/chromedriver'))
-    .build();
+  const driver = await openBrowser(join(data, 'browser'));
   return {
     driver,
     base: `http://127.0.0.1:${port}`,
@@ -62,8 +45,46 @@ export async function openStage({ demo = false } = {}): Promise<Stage> {
   };
 }
 
+/** A browser of its own, with nobody signed in. */
+export async function openBrowser(profile: string): Promise<WebDriver> {
+  const options = new Options();
+  options.setChromeBinaryPath('/usr/bin/chromium');
+  options.addArguments(
+    '--headless=new',
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+    '--window-size=1280,900',
+    `--user-data-dir=${profile}`,
+  );
+  return new Builder()
+    .forBrowser('chrome')
+    .setChromeOptions(options)
+    .setChromeService(new ServiceBuilder('/usr/bin/chromedriver'))
+    .build();
+}
+
 export function signInOf(data: string): { email: string; password: string } {
   return JSON.parse(readFileSync(join(data, 'sign-in.json'), 'utf8')) as { email: string; password: string };
+}
+
+/** An account beside the administrator's, with the same password. */
+export async function addAccount(data: string, email: string, name: string): Promise<void> {
+  const { url } = await openCluster(data);
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  try {
+    await client.query(
+      `insert into account (email, name, role, password_hash) select $1, $2, role, password_hash from account order by id limit 1`,
+      [email, name],
+    );
+  } finally {
+    await client.end();
+  }
 }
 
 /** Waits for something by what a person sees: the text or the name of a button, link, box. */

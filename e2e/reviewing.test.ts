@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
-import { openStage, Screen, signInOf, type Stage } from './browser';
+import { join } from 'node:path';
+import { addAccount, openBrowser, openStage, Screen, signInOf, type Stage } from './browser';
 
 let stage: Stage;
 let screen: Screen;
@@ -57,6 +58,53 @@ describe('working through duplicates', () => {
     await screen.text(`${later} for later`);
   }, 120_000);
 
+  test('two reviewers at once are never given the same group, and a group that one decided is told to the other', async () => {
+    await addAccount(stage.data, 'tom@quillhaven.example', 'Tom Okoro');
+    const driver = await openBrowser(join(stage.data, 'second-browser'));
+    try {
+      const other = new Screen(driver);
+      await driver.get(stage.base);
+      await (await other.box('E-mail')).sendKeys('tom@quillhaven.example');
+      await (await other.box('Password')).sendKeys(signInOf(stage.data).password, Key.ENTER);
+      await other.link('Worklist');
+      const groupOf = async (one: typeof driver) => (await one.getCurrentUrl()).split('/').at(-1) ?? '';
+      const ready = async (one: typeof driver) =>
+        (await one.findElement(By.xpath('//button[starts-with(normalize-space(.), "Merge ")]'))).isEnabled();
+      await go('/duplicates');
+      await until('the first board', () => ready(stage.driver));
+      await driver.get(`${stage.base}/duplicates`);
+      await until('the second board', () => ready(driver));
+      for (const one of [stage.driver, driver]) await one.executeScript('document.activeElement.blur()');
+      const atFirst = await waiting();
+      for (let i = 0; i < 6; i++) {
+        for (const [one, keys] of [
+          [stage.driver, screen],
+          [driver, other],
+        ] as const) {
+          expect(await groupOf(stage.driver)).not.toBe(await groupOf(driver));
+          const before = await groupOf(one);
+          await keys.press(Key.ENTER);
+          await until(`group ${i + 2}`, async () => (await groupOf(one)) !== before && (await ready(one)));
+        }
+      }
+      await until('the count', async () => (await waiting()) === atFirst - 12);
+      // By the address one may look at what the other has; it says so, and whoever decides second is told.
+      const group = await groupOf(stage.driver);
+      await driver.get(`${stage.base}/duplicates/${group}`);
+      await until('the same board', () => ready(driver));
+      await other.text('is looking at this group too');
+      await driver.executeScript('document.activeElement.blur()');
+      await screen.press(Key.ENTER);
+      await until('the next group', async () => (await groupOf(stage.driver)) !== group);
+      // What stands there now has nothing to merge any more.
+      await other.text('Ines Carvalho merged this group.');
+      await other.press(Key.ENTER);
+      expect(await groupOf(driver)).toBe(group);
+    } finally {
+      await driver.quit();
+    }
+  }, 120_000);
+
   test('the certain ones are merged in one go and taken back whole', async () => {
     await go('/duplicates/certain');
     await screen.text('picked at random');
@@ -72,6 +120,21 @@ describe('working through duplicates', () => {
     await until('the groups again', async () => (await waiting()) === before);
   }, 60_000);
 
+  test('households are kept and refused by keyboard, and taken back from the tape', async () => {
+    await go('/duplicates/households');
+    const proposed = async () =>
+      (await stage.driver.findElements(By.css('[aria-label="Proposed households"] > li'))).length;
+    await until('proposals', async () => (await proposed()) > 5);
+    const before = await proposed();
+    await stage.driver.executeScript('document.activeElement.blur()');
+    await screen.press(Key.ENTER);
+    await screen.text('1 kept');
+    await screen.press('x');
+    await until('two fewer', async () => (await proposed()) === before - 2);
+    await screen.click(() => screen.button('Undo'));
+    await until('the refused one again', async () => (await proposed()) === before - 1);
+  }, 60_000);
+
   test('thresholds show what they would catch while they are moved', async () => {
     await go('/setup/matching');
     await screen.text('may be merged as a batch');
@@ -85,13 +148,16 @@ describe('working through duplicates', () => {
     await until('the count as it was', async () => (await caught()) === before);
   });
 
-  test.each(['/duplicates/certain', '/duplicates/origin', '/setup/matching', '/setup/merging'])(
-    '%s is free of faults that axe knows, in light and dark',
-    async (path) => {
-      await go(path);
-      await screen.link('Worklist');
-      await screen.gone('Loading');
-      expect(await screen.axeInBothThemes()).toEqual([]);
-    },
-  );
+  test.each([
+    '/duplicates/certain',
+    '/duplicates/origin',
+    '/duplicates/households',
+    '/setup/matching',
+    '/setup/merging',
+  ])('%s is free of faults that axe knows, in light and dark', async (path) => {
+    await go(path);
+    await screen.link('Worklist');
+    await screen.gone('Loading');
+    expect(await screen.axeInBothThemes()).toEqual([]);
+  });
 });

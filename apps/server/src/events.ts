@@ -7,7 +7,7 @@ const CHANNEL = 'gray_loom';
 /** What is told to every open screen: what moved, not what it is now. */
 export interface LoomEvent {
   /** run: a run moved; contacts, groups, intakes, held, syncs: lists to look at again. */
-  topic: 'run' | 'contacts' | 'groups' | 'intakes' | 'held' | 'syncs';
+  topic: 'run' | 'contacts' | 'groups' | 'looks' | 'intakes' | 'held' | 'syncs';
   id?: number;
 }
 

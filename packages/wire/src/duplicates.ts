@@ -154,6 +154,12 @@ export interface MergeRuleTrial {
   examples: { groupId: number; name: string; changed: { field: string; before: string; after: string }[] }[];
 }
 
+/** What comes of asking for a group: whether it waits at all, and who has it where somebody else does. */
+export interface GroupLook {
+  waits: boolean;
+  busyWith: string | null;
+}
+
 /** People of one home, as proposed or kept. */
 export interface HouseholdEntry {
   id: number;

@@ -62,10 +62,7 @@ export function duplicateRoutes({ database }: Services): Hono<AppEnv> {
     c.json(await startBatch(database, (await body(c, batchSchema)).except, actor(c)), 202),
   );
   routes.get('/duplicates/:id', async (c) => c.json(await matchBoard(database, idOf(c, 'id'))));
-  routes.post('/duplicates/:id/look', async (c) => {
-    await takeGroup(database, idOf(c, 'id'), actor(c));
-    return c.body(null, 204);
-  });
+  routes.post('/duplicates/:id/look', async (c) => c.json(await takeGroup(database, idOf(c, 'id'), actor(c))));
   routes.post('/duplicates/:id/merge', async (c) => {
     const request = await body(c, mergeSchema as unknown as Schema<MergeRequest>);
     return c.json(await mergeGroup(database, idOf(c, 'id'), request, actor(c)));

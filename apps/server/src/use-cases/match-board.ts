@@ -3,8 +3,9 @@ import { displayNameOf, formatPhone } from '@gray-loom/core/fields';
 import { explainPair, factsOf, lineOf, preparePerson, scorePair, type MatchPerson } from '@gray-loom/core/matching';
 import { planMerge } from '@gray-loom/core/merging';
 import type { ContactRecord, Value } from '@gray-loom/core/model';
-import type { GroupBand, GroupList, GroupSummary, MatchBoard } from '@gray-loom/wire';
-import type { Database, Tx } from '../db/connect';
+import type { GroupBand, GroupList, GroupLook, GroupSummary, MatchBoard } from '@gray-loom/wire';
+import { inTransaction, type Database, type Tx } from '../db/connect';
+import { tell } from '../events';
 import { matchGroup, run } from '../db/schema';
 import { Problem } from '../problem';
 import { runsIn, threadsOf } from './contact-detail';
@@ -100,17 +101,34 @@ export function timeTeller(threads: Record<number, { at: string }>): (value: Val
 /** How long a group stays with whoever has it on screen; looking again prolongs it. */
 const LOOK_MINUTES = 2;
 
-/** Gives a group to whoever looks at it, unless somebody else has it. Nothing is locked: it only keeps two from one work. */
-export async function takeGroup({ pool }: Database, groupId: number, actorId: number): Promise<void> {
-  await pool.query(
-    `update match_group set looked_by = $2, looked_until = now() + interval '${LOOK_MINUTES} minutes'
-     where id = $1 and state in ('open', 'later') and (looked_until is null or looked_until < now() or looked_by = $2)`,
-    [groupId, actorId],
-  );
-  await pool.query(
-    `update match_group set looked_by = null, looked_until = null where looked_by = $2 and id <> $1 and looked_until > now()`,
-    [groupId, actorId],
-  );
+/**
+ * Gives a group to whoever looks at it, unless somebody else has it, and says so. Nothing is locked: it only keeps two from one
+ * work. Of two who ask at once one gets it.
+ */
+export async function takeGroup(database: Database, groupId: number, actorId: number): Promise<GroupLook> {
+  return inTransaction(database, async ({ client }) => {
+    const taken = await client.query<{ was: number | null }>(
+      `with own as (select id, looked_by from match_group where id = $1 for update)
+       update match_group g set looked_by = $2, looked_until = now() + interval '${LOOK_MINUTES} minutes' from own
+       where g.id = own.id and g.state in ('open', 'later')
+         and (g.looked_until is null or g.looked_until < now() or g.looked_by = $2) returning own.looked_by as was`,
+      [groupId, actorId],
+    );
+    await client.query(
+      `update match_group set looked_by = null, looked_until = null where looked_by = $2 and id <> $1 and looked_until > now()`,
+      [groupId, actorId],
+    );
+    if (taken.rows[0]) {
+      if (taken.rows[0].was !== actorId) await tell(client, { topic: 'looks' });
+      return { waits: true, busyWith: null };
+    }
+    const { rows } = await client.query<{ name: string }>(
+      `select a.name from match_group g join account a on a.id = g.looked_by
+       where g.id = $1 and g.state in ('open', 'later') and g.looked_until > now()`,
+      [groupId],
+    );
+    return { waits: rows.length > 0, busyWith: rows[0]?.name ?? null };
+  });
 }
 
 /** E-mails and phones that two records of a group have in common, as they are compared and as they are shown. */
@@ -144,9 +162,9 @@ export async function matchBoard(database: Database, groupId: number): Promise<M
   );
   const stale =
     group.state === 'merged'
-      ? 'This group was merged.'
+      ? `${await whoDecided(database, group)} merged this group.`
       : group.state === 'apart'
-        ? 'These were kept apart.'
+        ? `${await whoDecided(database, group)} kept these apart.`
         : rows.length < 2
           ? 'Fewer than two of these records are still here; somebody merged or deleted them meanwhile.'
           : null;
@@ -189,6 +207,14 @@ export async function matchBoard(database: Database, groupId: number): Promise<M
     threads,
     stale,
   };
+}
+
+async function whoDecided({ pool }: Database, { decidedRun }: GroupRow): Promise<string> {
+  const { rows } = await pool.query<{ name: string }>(
+    'select a.name from run r join account a on a.id = r.actor_id where r.id = $1',
+    [decidedRun],
+  );
+  return rows[0]?.name ?? 'Somebody';
 }
 
 function memberOf(row: LiveRow, threads: MatchBoard['threads']): MatchBoard['members'][number] {

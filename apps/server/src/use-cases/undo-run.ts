@@ -6,7 +6,9 @@ import {
   lifecycleOf,
   sameContent,
   undoWherePossible,
+  withoutUndone,
   type ContactRecord,
+  type HistoryStep,
   type Operation,
 } from '@gray-loom/core/model';
 import { inTransaction, type Database, type Tx } from '../db/connect';
@@ -120,9 +122,12 @@ export interface UndoCounts {
 
 interface RunOperations {
   created: boolean;
+  firstVersion: number;
   lastVersion: number;
   /** What others did to the contact since, oldest first; only looked up for contacts the run made. */
   since: Operation[];
+  /** What happened to it before, oldest first; only looked up where something of its history was taken back. */
+  before: HistoryStep[];
   operations: Operation[];
 }
 
@@ -137,7 +142,14 @@ async function operationsOf(tx: Tx, runId: number, ids: readonly number[]): Prom
   );
   const byContact = new Map<number, RunOperations>();
   for (const row of rows) {
-    const one = byContact.get(row.contact_id) ?? { created: false, lastVersion: 0, since: [], operations: [] };
+    const one = byContact.get(row.contact_id) ?? {
+      created: false,
+      firstVersion: row.version,
+      lastVersion: 0,
+      since: [],
+      before: [],
+      operations: [],
+    };
     one.lastVersion = row.version;
     if (row.changes === null) one.created = true;
     else one.operations.push(...row.changes.map((change) => ({ ...change, target: row.contact_id })));
@@ -152,7 +164,35 @@ async function operationsOf(tx: Tx, runId: number, ids: readonly number[]): Prom
   for (const { contact_id: target, changes } of later.rows) {
     byContact.get(target)?.since.push(...(changes ?? []).map((change) => ({ ...change, target })));
   }
+  await lookUpBefore(tx, runId, byContact);
   return byContact;
+}
+
+/**
+ * Histories of those contacts to which something was done before that has been taken back by now. What the run itself took back
+ * stands again once the run is taken back.
+ */
+async function lookUpBefore(tx: Tx, runId: number, byContact: Map<number, RunOperations>): Promise<void> {
+  const changed = [...byContact].filter(([, of]) => !of.created);
+  const { rows } = await tx.client.query<{
+    contact_id: number;
+    undone: boolean;
+    changes: Omit<Operation, 'target'>[] | null;
+  }>(
+    `with asked as (select * from unnest($1::bigint[], $2::int[]) as a(contact_id, version)),
+       mixed as (
+         select a.* from asked a where exists (
+           select 1 from operation o join run r on r.id = o.run_id
+           where o.contact_id = a.contact_id and o.version < a.version and o.run_id <> $3 and r.undone_by <> $3))
+     select o.contact_id, coalesce(r.undone_by <> $3, false) as undone, o.changes from mixed m
+     join operation o on o.contact_id = m.contact_id and o.version < m.version join run r on r.id = o.run_id
+     order by o.contact_id, o.version`,
+    [changed.map(([id]) => id), changed.map(([, of]) => of.firstVersion), runId],
+  );
+  for (const { contact_id: target, undone, changes } of rows)
+    byContact
+      .get(target)
+      ?.before.push({ undone, operations: (changes ?? []).map((change) => ({ ...change, target })) });
 }
 
 /** Whether anything that others did to a new contact still stands; an edit that was itself taken back does not count. */
@@ -182,7 +222,7 @@ function planUndo(
     return { operations: [gone], left: 0, removed: true };
   }
   const { applied, left } = undoWherePossible(record, of.operations);
-  return { operations: applied, left: left.length, removed: false };
+  return { operations: withoutUndone(applied, of.before), left: left.length, removed: false };
 }
 
 /** Undoes a run on the next contacts after `afterId`. Returns the last contact done, or null when none was left. */

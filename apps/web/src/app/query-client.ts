@@ -24,6 +24,7 @@ const TOUCHES: Record<string, string[]> = {
   run: ['tape', 'runs', 'run', 'worklist', 'connections', 'connection'],
   contacts: ['contacts', 'contact', 'lists', 'worklist', 'board'],
   groups: ['duplicates', 'board', 'households', 'worklist', 'contact'],
+  looks: ['duplicates'],
   intakes: ['intakes', 'intake', 'worklist', 'lists'],
   held: ['held', 'intakes', 'worklist'],
   syncs: ['connections', 'connection', 'conflicts', 'sync-changes', 'worklist', 'contact'],

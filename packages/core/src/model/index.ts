@@ -30,6 +30,8 @@ export {
   invertOperations,
   operationHolds,
   undoWherePossible,
+  withoutUndone,
+  type HistoryStep,
   type Operation,
   type OperationConflict,
   type UndoOutcome,

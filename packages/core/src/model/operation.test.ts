@@ -1,8 +1,15 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { anyRecord, anyOperations } from '../testing/generators';
-import { applyOperations, invertOperations, undoWherePossible, type Operation } from './operation';
-import { emptyRecord, type ContactRecord } from './value';
+import {
+  applyOperations,
+  invertOperations,
+  undoWherePossible,
+  withoutUndone,
+  type HistoryStep,
+  type Operation,
+} from './operation';
+import { emptyRecord, type ContactRecord, type Value } from './value';
 
 const ana: ContactRecord = {
   n: 2,
@@ -79,5 +86,26 @@ describe('operations', () => {
     expect(undone.record.f.organization).toBeUndefined();
     expect(undone.record.f.givenName?.[0]?.v).toBe('Annika');
     expect(undone.left).toHaveLength(1);
+  });
+});
+
+describe('taking back what something undone lies under', () => {
+  const note = (v: string | null, run: number): Value | null => (v === null ? null : { slot: 0, v, run });
+  const step = (before: Value | null, after: Value | null, undone = false): HistoryStep => ({
+    operations: [{ target: 1, field: 'note', slot: 0, before, after }],
+    undone,
+  });
+  const inverse: Operation = { target: 1, field: 'note', slot: 0, before: note('c', 3), after: note('b', 2) };
+  const back = (...history: HistoryStep[]) => withoutUndone([inverse], history)[0]?.after?.v ?? null;
+
+  test('what stands comes back as it was', () => expect(back(step(note('a', 1), note('b', 2)))).toBe('b'));
+  test('what was taken back meanwhile does not come back, nor what lies under that', () => {
+    expect(back(step(note('a', 1), note('b', 2), true))).toBe('a');
+    expect(back(step(null, note('a', 1), true), step(note('a', 1), note('b', 2), true))).toBeNull();
+    expect(back(step(null, note('a', 1)), step(note('a', 1), note('b', 2), true))).toBe('a');
+  });
+  test('other slots are left alone', () => {
+    const other = { target: 1, field: 'note', slot: 1, before: null, after: note('x', 9) };
+    expect(back({ operations: [other], undone: true })).toBe('b');
   });
 });

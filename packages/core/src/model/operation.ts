@@ -93,6 +93,36 @@ export function undoWherePossible(record: ContactRecord, operations: readonly Op
   return { record: current, applied, left };
 }
 
+/** One step of a contact's history: what one run did to it, and whether that run has been taken back. */
+export interface HistoryStep {
+  operations: readonly Operation[];
+  undone: boolean;
+}
+
+/**
+ * The inverses of operations with what they give back put right for what was taken back meanwhile: a value that a run wrote
+ * which is undone by now does not come back with the undo of a later one. `history` is what happened to the contact before
+ * the first of the operations, oldest first. Inverses of one slot run newest first, so only the last of a slot gives back.
+ */
+export function withoutUndone(inverses: readonly Operation[], history: readonly HistoryStep[]): Operation[] {
+  const placeOf = ({ field, slot }: Operation) => `${field}\n${slot}`;
+  const last = new Map(inverses.map((inverse, i) => [placeOf(inverse), i]));
+  const standing = new Map<string, Value | null>();
+  for (const { operations, undone } of history) {
+    for (const operation of operations) {
+      const place = placeOf(operation);
+      if (!last.has(place)) continue;
+      if (!standing.has(place)) standing.set(place, operation.before);
+      if (!undone) standing.set(place, operation.after);
+    }
+  }
+  return inverses.map((inverse, i) => {
+    const place = placeOf(inverse);
+    const after = standing.get(place);
+    return after === undefined || last.get(place) !== i ? inverse : { ...inverse, after };
+  });
+}
+
 /** The operations that write a whole new record. */
 export function creationOf(target: number, record: ContactRecord): Operation[] {
   return Object.entries(record.f).flatMap(([field, values]) =>

@@ -44,7 +44,7 @@ export function HouseholdSection({ contact, readOnly }: { contact: ContactDetail
             {member.id === id ? (
               <span>{member.name}</span>
             ) : (
-              <Link className="link" to={`/contacts/${member.id}`}>
+              <Link className="link min-h-6" to={`/contacts/${member.id}`}>
                 {member.name}
               </Link>
             )}

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
 import { NavLink, useNavigate, useParams } from 'react-router';
-import type { GroupList, GroupSummary, MatchBoard } from '@gray-loom/wire';
+import type { GroupList, GroupLook, GroupSummary, MatchBoard } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { useShortcut } from '../../app/keyboard';
 import { Button, Failed, Loading, Notice } from '../../ui/controls';
@@ -26,15 +26,29 @@ export function DuplicatesPage() {
     onSettled: () => Promise.all(['duplicates', 'tape'].map((key) => client.invalidateQueries({ queryKey: [key] }))),
   });
   const groups = list.data?.groups ?? [];
-  const first = groups.find((group) => group.state === 'open' && !group.busyWith) ?? groups[0];
   const open = (groupId: number) => void navigate(`/duplicates/${groupId}`, { replace: true });
-  useEffect(() => {
-    if (!id && first) void navigate(`/duplicates/${first.id}`, { replace: true });
-  }, [id, first, navigate]);
   const current = groups.findIndex((group) => group.id === Number(id));
-  /** The group to go on with once this one is decided; chosen before the list changes. */
   const free = (from: number) => groups.slice(Math.max(0, from)).find((group) => !group.busyWith);
-  const next = (): number | null => (free(current + 1) ?? groups[current - 1])?.id ?? null;
+  /** Goes on with the first of these that nobody else has, as the server says, since a colleague may have moved on just now. */
+  const goOn = async (candidates: readonly GroupSummary[]) => {
+    for (const { id: next, busyWith } of candidates) {
+      if (busyWith) continue;
+      const look = await api.post<GroupLook>(`/duplicates/${next}/look`).catch(() => null);
+      if (look && (!look.waits || look.busyWith)) continue;
+      open(next);
+      return;
+    }
+    const [any] = candidates;
+    void navigate(any ? `/duplicates/${any.id}` : '/duplicates', { replace: true });
+  };
+  const starting = useRef(false);
+  useEffect(() => {
+    if (id || !groups.length || starting.current) return;
+    starting.current = true;
+    void goOn(groups).finally(() => {
+      starting.current = false;
+    });
+  });
   const coming = free(current + 1)?.id;
   useEffect(() => {
     // The next board is there before it is asked for.
@@ -121,12 +135,11 @@ export function DuplicatesPage() {
             id={Number(id)}
             busyWith={groups[current]?.busyWith ?? null}
             place={current >= 0 ? `${current + 1} of ${groups.length}` : 'decided'}
-            onDecided={() => {
-              const to = next();
+            onDecided={async () => {
+              const candidates = [...groups.slice(current + 1), ...groups.slice(0, Math.max(0, current)).reverse()];
+              await goOn(candidates);
               // The list forgets the group at once, or it would be opened again before the server's list arrives.
               client.setQueryData<GroupList>(['duplicates'], (known) => known && without(known, Number(id)));
-              if (to !== null) open(to);
-              else void navigate('/duplicates', { replace: true });
             }}
           />
         ) : groups.length === 0 ? (

@@ -97,8 +97,8 @@ function Members({ household }: { household: HouseholdEntry }) {
   return (
     <ul className="mt-0.5">
       {household.members.map((member) => (
-        <li key={member.id} className="grid grid-cols-[minmax(0,14rem)_minmax(0,10rem)_minmax(0,1fr)] gap-3">
-          <Link className="link truncate" to={`/contacts/${member.id}`}>
+        <li key={member.id} className="grid leading-6 grid-cols-[minmax(0,14rem)_minmax(0,10rem)_minmax(0,1fr)] gap-3">
+          <Link className="link min-h-6 truncate" to={`/contacts/${member.id}`}>
             {member.name}
           </Link>
           <span className="truncate text-ink2 tabular-nums">{member.tel}</span>

@@ -18,7 +18,8 @@ interface PanelProps {
   place: string;
   /** Who else has the group on screen. */
   busyWith: string | null;
-  onDecided: () => void;
+  /** Goes on to the next group; what was decided is busy until it is there. */
+  onDecided: () => Promise<void>;
 }
 
 /** Records as warp threads, fields as weft rows; the chosen value lights its crossing, the contact is woven beside the names. */
@@ -45,9 +46,9 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
   const decide = useMutation({
     mutationFn: ({ path, body }: { path: string; body?: unknown }) =>
       api.post<{ runId?: number } | undefined>(`/duplicates/${id}/${path}`, body),
-    onSuccess: (answer) => {
+    onSuccess: async (answer) => {
       setLastRun(answer?.runId ?? null);
-      onDecided();
+      await onDecided();
       void refresh();
     },
     onError: () => void client.invalidateQueries({ queryKey: ['board', id] }),

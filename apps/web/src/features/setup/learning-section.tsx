@@ -88,7 +88,7 @@ function Learning({ look }: { look: LearningLook }) {
             <ul aria-label="Pairs that would move" className="border-t border-hair">
               {trial.examples.map((example, i) => (
                 <li key={i} className="flex gap-3 border-b border-hair py-0.5">
-                  <Link className="link truncate" to={`/duplicates/${example.groupId}`}>
+                  <Link className="link min-h-6 truncate" to={`/duplicates/${example.groupId}`}>
                     {example.name}
                   </Link>
                   <span className="ml-auto whitespace-nowrap">
