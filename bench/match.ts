@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { to as copyTo } from 'pg-copy-streams';
 import type { RunSummary } from '@gray-loom/wire';
+import { reach } from './match-reach';
 import { atLeast, atMost, median, memoryMb, startApp, type BenchApp, type BenchResult, type Claim } from './harness';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
@@ -153,6 +154,9 @@ export async function benchMatch(): Promise<BenchResult> {
     throw new Error(`There is no corpus at ${CORPUS}; say where it is with GRAY_LOOM_CORPUS.`);
   const folder = mkdtempSync(join(tmpdir(), 'gray-loom-match-'));
   const { claims, figures } = quality(folder);
+  const reached = reach(join(CORPUS, 'people/dev'));
+  claims.push(...reached.claims);
+  Object.assign(figures, reached.figures);
   const perRecord: number[] = [];
   try {
     for (const size of SIZES) {

@@ -55,7 +55,7 @@ interface Records {
 }
 
 /** The records of a delimited file, by a mapping that is guessed. */
-function readRecords(path: string): Records {
+export function readRecords(path: string): Records {
   const table = sniffFile(path);
   if (!table.ok) throw new Refusal(`${path}: ${wordIssue(table.error)}`);
   const { shape, guesses } = table.value;
