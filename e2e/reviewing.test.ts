@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
+import type { Driver as ChromeDriver } from 'selenium-webdriver/chrome.js';
 import { join } from 'node:path';
 import { addAccount, openBrowser, openStage, Screen, signInOf, type Stage } from './browser';
 
@@ -118,6 +119,26 @@ describe('working through duplicates', () => {
     await screen.click(() => screen.button('Undo the whole batch'));
     await screen.text('It was taken back');
     await until('the groups again', async () => (await waiting()) === before);
+  }, 60_000);
+
+  test('a line that is cut is said; what is on screen stays, and nothing is done later by itself', async () => {
+    await go('/duplicates');
+    await until('a board', isReady);
+    await stage.driver.executeScript('document.activeElement.blur()');
+    const [group, before] = [await current(), await waiting()];
+    const browser = stage.driver as ChromeDriver;
+    const line = { latency: 0, download_throughput: 1e9, upload_throughput: 1e9 };
+    await browser.setNetworkConditions({ ...line, offline: true });
+    await screen.press(Key.ENTER);
+    await screen.text('Check that it is running');
+    await screen.text('trying again');
+    expect(await current()).toBe(group);
+    await browser.setNetworkConditions({ ...line, offline: false });
+    const said = () => stage.driver.findElements(By.xpath('//footer[contains(., "trying again")]'));
+    await until('the line', async () => (await said()).length === 0);
+    expect(await waiting()).toBe(before);
+    await screen.press(Key.ENTER);
+    await until('the next group', async () => (await current()) !== group && (await waiting()) === before - 1);
   }, 60_000);
 
   test('households are kept and refused by keyboard, and taken back from the tape', async () => {

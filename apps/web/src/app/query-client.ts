@@ -1,12 +1,17 @@
 import { QueryClient } from '@tanstack/react-query';
-import { Refused } from './api';
+import { useSyncExternalStore } from 'react';
+import { Refused, Unreachable } from './api';
 
 export const queryClient = new QueryClient({
   defaultOptions: {
+    // What cannot be sent is said at once; nothing is kept back to be done later, when nobody thinks of it any more.
+    mutations: { networkMode: 'always' },
     queries: {
+      networkMode: 'always',
       staleTime: 10_000,
       refetchOnWindowFocus: true,
       retry: (count, error) => !(error instanceof Refused) && count < 2,
+      retryDelay: 400,
     },
   },
 });
@@ -17,6 +22,10 @@ queryClient.getQueryCache().subscribe((event) => {
     const error = event.action.error;
     if (error instanceof Refused && error.problem.status === 401)
       void queryClient.invalidateQueries({ queryKey: ['session'] });
+    if (error instanceof Unreachable) setCutOff(true);
+    // What is gone is not shown any longer; what cannot be asked about just now stays on screen.
+    if (error instanceof Refused && error.problem.status === 404 && event.query.state.data !== undefined)
+      event.query.setState({ data: undefined });
   }
 });
 
@@ -31,6 +40,40 @@ const TOUCHES: Record<string, string[]> = {
 };
 
 const PAUSE_MS = 250;
+/** How long to wait before a server that does not answer is asked anew. */
+const AGAIN_MS = 2_000;
+
+let isCutOff = false;
+const listeners = new Set<() => void>();
+
+function setCutOff(now: boolean): void {
+  if (now === isCutOff) return;
+  isCutOff = now;
+  for (const listener of listeners) listener();
+  if (now) void askAgain();
+  // What happened meanwhile is looked up as soon as the server is there again.
+  else void queryClient.invalidateQueries();
+}
+
+/** Asks until the server answers. */
+async function askAgain(): Promise<void> {
+  while (isCutOff) {
+    await new Promise((done) => setTimeout(done, AGAIN_MS));
+    const answer = await fetch('/api/health').catch(() => null);
+    if (answer?.ok) setCutOff(false);
+  }
+}
+
+/** Whether the server is out of reach, as seen by a request that failed or the line on which it tells what changes. */
+export function useIsCutOff(): boolean {
+  return useSyncExternalStore(
+    (listener) => {
+      listeners.add(listener);
+      return () => listeners.delete(listener);
+    },
+    () => isCutOff,
+  );
+}
 
 /**
  * Listens to what the server tells and looks again at what it touches, a few times a second at most. Browsers allow six
@@ -40,6 +83,7 @@ export function listenToServer(): () => void {
   let source: EventSource | null = null;
   const pending = new Set<string>();
   let timer: ReturnType<typeof setTimeout> | null = null;
+  let again: ReturnType<typeof setTimeout> | null = null;
   const flush = () => {
     timer = null;
     for (const key of pending) void queryClient.invalidateQueries({ queryKey: [key] });
@@ -48,6 +92,17 @@ export function listenToServer(): () => void {
   const open = () => {
     if (source) return;
     source = new EventSource('/api/events');
+    source.onopen = () => setCutOff(false);
+    source.onerror = () => {
+      setCutOff(true);
+      // After some faults a browser tries again by itself, after others it does not.
+      if (source?.readyState !== EventSource.CLOSED) return;
+      source = null;
+      again ??= setTimeout(() => {
+        again = null;
+        if (document.visibilityState !== 'hidden') open();
+      }, AGAIN_MS);
+    };
     for (const [topic, keys] of Object.entries(TOUCHES)) {
       source.addEventListener(topic, () => {
         keys.forEach((key) => pending.add(key));
@@ -73,6 +128,7 @@ export function listenToServer(): () => void {
   return () => {
     close();
     if (timer) clearTimeout(timer);
+    if (again) clearTimeout(again);
     document.removeEventListener('visibilitychange', onSight);
     window.removeEventListener('pagehide', close);
     window.removeEventListener('pageshow', onSight);

@@ -5,9 +5,11 @@ import { runInWords } from '../features/ledger/run-words';
 import { ThreadSwatch, THREAD_COLOURS } from '../ui/thread-swatch';
 import { count } from '../ui/when';
 import { api } from './api';
+import { useIsCutOff } from './query-client';
 
 /** The strip along the bottom: work in progress, and the latest finished run with its Undo. */
 export function Tape() {
+  const cutOff = useIsCutOff();
   const { data } = useQuery({
     queryKey: ['tape'],
     queryFn: () => api.get<TapeState>('/tape'),
@@ -19,6 +21,11 @@ export function Tape() {
       aria-label="Tape"
       className="flex items-center gap-5 overflow-hidden border-t border-strong bg-wash px-3.5 text-[12.5px] whitespace-nowrap"
     >
+      {cutOff ? (
+        <span role="status" className="font-semibold text-alarm">
+          Gray Loom does not answer. What is on screen may have changed; trying again.
+        </span>
+      ) : null}
       {data?.running.slice(0, 2).map((run) => (
         <Running key={run.id} run={run} />
       ))}

@@ -122,7 +122,7 @@ export function ContactGrid({ query, filtered, sort, picked, lists, onPick, onSo
   useShortcut('ArrowUp / k', 'Contact before', 'Contacts', () => move(-1));
 
   if (head.isPending) return <Loading what="contacts" />;
-  if (head.error) return <Failed error={head.error} retry={() => void head.refetch()} />;
+  if (head.isLoadingError) return <Failed error={head.error} retry={() => void head.refetch()} />;
   const template = columns.map(({ width }) => `minmax(40px, ${width}fr)`).join(' ');
   return (
     <>

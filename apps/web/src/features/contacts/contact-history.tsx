@@ -19,7 +19,7 @@ export function ContactHistory({ id, fields }: { id: number; fields: readonly Fi
     onSettled: () => client.invalidateQueries(),
   });
   if (history.isPending) return <Loading what="the history" />;
-  if (history.error) return <Failed error={history.error} retry={() => void history.refetch()} />;
+  if (history.isLoadingError) return <Failed error={history.error} retry={() => void history.refetch()} />;
   return (
     <section className="mt-5">
       <h3 className="border-b border-strong pb-1 font-semibold">History</h3>

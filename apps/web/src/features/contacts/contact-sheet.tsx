@@ -28,7 +28,7 @@ const PEOPLE_ONLY = new Set(
 export function ContactSheet({ id, onClose, lists }: { id: number; onClose: () => void; lists: Lists | undefined }) {
   const contact = useQuery({ queryKey: ['contact', id], queryFn: () => api.get<ContactDetail>(`/contacts/${id}`) });
   if (contact.isPending) return <Loading what="the contact" />;
-  if (contact.error) return <Failed error={contact.error} retry={() => void contact.refetch()} />;
+  if (contact.isLoadingError) return <Failed error={contact.error} retry={() => void contact.refetch()} />;
   const { mergedInto } = contact.data;
   // An id that was merged away leads to the contact that took it in, for as long as the merge stands.
   if (mergedInto) return <Navigate to={`/contacts/${mergedInto.id}`} replace />;

@@ -27,7 +27,7 @@ export function BatchPanel() {
   useShortcut('Enter', 'Merge all certain groups', 'Certain groups', () => merge.mutate(), { enabled: ready });
   useShortcut('r', 'Look at another sample', 'Certain groups', () => void look.refetch(), { enabled: ready });
   if (look.isPending) return <Loading what="the certain groups" />;
-  if (look.error) return <Failed error={look.error} retry={() => void look.refetch()} />;
+  if (look.isLoadingError) return <Failed error={look.error} retry={() => void look.refetch()} />;
   if (merge.isSuccess) return <BatchRun runId={merge.data.runId} />;
   if (!look.data.groups)
     return <Notice title="No certain group is open">What is likely or possible waits for a person.</Notice>;
@@ -171,7 +171,7 @@ function BatchRun({ runId }: { runId: number }) {
   }, [client, state]);
   const undo = useMutation({ mutationFn: () => api.post(`/runs/${runId}/undo`), onSettled: refresh });
   if (run.isPending) return <Loading what="the batch" />;
-  if (run.error) return <Failed error={run.error} retry={() => void run.refetch()} />;
+  if (run.isLoadingError) return <Failed error={run.error} retry={() => void run.refetch()} />;
   const { counts, progress, error } = run.data;
   if (isUnderWay(state))
     return (

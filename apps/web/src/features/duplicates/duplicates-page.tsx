@@ -66,7 +66,7 @@ export function DuplicatesPage() {
   useShortcut('PageDown / j', 'Next group', 'Duplicates', () => step(1));
   useShortcut('PageUp / k', 'Group before', 'Duplicates', () => step(-1));
   if (list.isPending) return <Loading what="the groups" />;
-  if (list.error) return <Failed error={list.error} retry={() => void list.refetch()} />;
+  if (list.isLoadingError) return <Failed error={list.error} retry={() => void list.refetch()} />;
   const { counts, decided, lately, later, scannedAt, scanning } = list.data;
 
   return (

@@ -40,7 +40,7 @@ export function HouseholdsPanel() {
     enabled: ready,
   });
   if (list.isPending) return <Loading what="the households" />;
-  if (list.error) return <Failed error={list.error} retry={() => void list.refetch()} />;
+  if (list.isLoadingError) return <Failed error={list.error} retry={() => void list.refetch()} />;
   const { kept } = list.data;
   if (!proposed.length && !kept.length)
     return (

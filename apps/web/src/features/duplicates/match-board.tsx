@@ -106,7 +106,7 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
   useShortcut('f', 'Fold or unfold rows in which all agree', 'Match board', () => setFolded(!folded));
   useShortcut('u', 'Undo the last decision', 'Match board', () => void undoLatest(client, undo.mutate, lastRun));
   if (board.isPending) return <Loading what="the group" />;
-  if (board.error) return <Failed error={board.error} retry={() => void board.refetch()} />;
+  if (board.isLoadingError) return <Failed error={board.error} retry={() => void board.refetch()} />;
   const certain = board.data.group.band;
   const moved = decide.error instanceof Refused;
   return (

@@ -13,7 +13,7 @@ export function OriginPanel() {
     queryFn: () => api.get<DuplicateOrigin>('/duplicates/origin'),
   });
   if (origin.isPending) return <Loading what="where duplicates come from" />;
-  if (origin.error) return <Failed error={origin.error} retry={() => void origin.refetch()} />;
+  if (origin.isLoadingError) return <Failed error={origin.error} retry={() => void origin.refetch()} />;
   const { copies, weeks, threads } = origin.data;
   if (!copies)
     return (

@@ -16,7 +16,7 @@ export function HeldPage() {
   });
   const [picked, setPicked] = useState<string | null>(null);
   if (held.isPending) return <Loading what="held rows" />;
-  if (held.error) return <Failed error={held.error} retry={() => void held.refetch()} />;
+  if (held.isLoadingError) return <Failed error={held.error} retry={() => void held.refetch()} />;
   const keyOf = (row: HeldRow) => `${row.runId}:${row.row}`;
   const chosen = held.data.find((row) => keyOf(row) === picked) ?? null;
   return (

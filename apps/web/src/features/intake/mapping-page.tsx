@@ -57,7 +57,7 @@ export function MappingPage() {
     },
   });
   if (intake.isPending) return <Loading what="the file" />;
-  if (intake.error) return <Failed error={intake.error} retry={() => void intake.refetch()} />;
+  if (intake.isLoadingError) return <Failed error={intake.error} retry={() => void intake.refetch()} />;
   const detail = intake.data;
   const locked = detail.importRun !== null;
   const { columns } = detail.mapping;

@@ -55,7 +55,7 @@ export function RunSheet({ id, onClose }: { id: number; onClose: () => void }) {
     queryFn: () => api.get<RunContact[]>(`/runs/${id}/contacts?limit=60`),
   });
   if (run.isPending) return <Loading what="the run" />;
-  if (run.error) return <Failed error={run.error} retry={() => void run.refetch()} />;
+  if (run.isLoadingError) return <Failed error={run.error} retry={() => void run.refetch()} />;
   const data = run.data;
   return (
     <article className="px-4.5 py-3.5">

@@ -37,7 +37,7 @@ export function OpportunitiesPage() {
       Promise.all(['opportunities', 'history', 'tape'].map((key) => client.invalidateQueries({ queryKey: [key] }))),
   });
   if (page.isPending) return <Loading what="the opportunities" />;
-  if (page.error) return <Failed error={page.error} retry={() => void page.refetch()} />;
+  if (page.isLoadingError) return <Failed error={page.error} retry={() => void page.refetch()} />;
   const { pipelines, rows, totals, more } = page.data;
   const pipeline = pipelines.find(({ name }) => name === params.get('pipeline')) ?? pipelines[0];
   const ofPipeline = rows.filter((row) => row.pipeline === pipeline?.name);

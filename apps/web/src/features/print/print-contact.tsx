@@ -20,7 +20,7 @@ export function PrintContact() {
     queryFn: () => api.get<ContactDetail>(`/contacts/${id}`),
   });
   if (contact.isPending) return <Loading what="the contact" />;
-  if (contact.error) return <Failed error={contact.error} retry={() => void contact.refetch()} />;
+  if (contact.isLoadingError) return <Failed error={contact.error} retry={() => void contact.refetch()} />;
   const { name, record, threads, relatedBy, related, people, letterLine, salutation } = contact.data;
   const fields = (lists.data?.fields ?? STANDARD_FIELDS).filter(
     (field) => !NOT_LISTED.has(field.key) && !field.retired,

@@ -18,7 +18,7 @@ export function PrintLabels() {
   const sheet = LABEL_SHEETS.find((one) => one.key === params.get('sheet')) ?? LABEL_SHEETS[0];
   const skip = Math.max(0, Number(params.get('skip') ?? 0) || 0);
   if (labels.isPending || !sheet) return <Loading what="the labels" />;
-  if (labels.error) return <Failed error={labels.error} retry={() => void labels.refetch()} />;
+  if (labels.isLoadingError) return <Failed error={labels.error} retry={() => void labels.refetch()} />;
   const set = (key: string, value: string) => {
     const next = new URLSearchParams(params);
     next.set(key, value);

@@ -31,7 +31,7 @@ export function PrintList() {
     queryFn: ({ signal }) => allRows(query, signal),
     enabled: lists.isSuccess,
   });
-  if (list.error) return <Failed error={list.error} retry={() => void list.refetch()} />;
+  if (list.isLoadingError) return <Failed error={list.error} retry={() => void list.refetch()} />;
   if (!list.data) return <Loading what="the list" />;
   const { rows, total } = list.data;
   const sort = (params.get('sort') ?? 'family') as ContactSort;

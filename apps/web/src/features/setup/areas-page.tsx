@@ -41,7 +41,7 @@ function ruleOf({ country, region, postalPrefix }: DraftRule): AreaRule {
 export function AreasPage({ lists }: { lists: Lists }) {
   const areas = useQuery({ queryKey: ['areas'], queryFn: () => api.get<AreaDefinition[]>('/areas') });
   if (areas.isPending) return <Loading what="the areas" />;
-  if (areas.error) return <Failed error={areas.error} retry={() => void areas.refetch()} />;
+  if (areas.isLoadingError) return <Failed error={areas.error} retry={() => void areas.refetch()} />;
   return <AreasForm key={JSON.stringify(areas.data)} areas={areas.data} lists={lists} />;
 }
 

@@ -175,7 +175,7 @@ function Clashes({ field }: { field: FieldDefinition }) {
     queryFn: () => api.get<FieldClashes>(`/fields/${field.key}/clashes`),
   });
   if (clashes.isPending) return <Loading what="clashes" />;
-  if (clashes.error) return <Failed error={clashes.error} retry={() => void clashes.refetch()} />;
+  if (clashes.isLoadingError) return <Failed error={clashes.error} retry={() => void clashes.refetch()} />;
   const { groups, more } = clashes.data;
   if (!groups.length) return <p className="text-ink2">No two contacts share a value of it now.</p>;
   return (

@@ -13,7 +13,7 @@ export function MappingsPage() {
   const [params, setParams] = useSearchParams();
   const saved = useQuery({ queryKey: ['saved-mappings'], queryFn: () => api.get<SavedMapping[]>('/saved-mappings') });
   if (saved.isPending) return <Loading what="the saved mappings" />;
-  if (saved.error) return <Failed error={saved.error} retry={() => void saved.refetch()} />;
+  if (saved.isLoadingError) return <Failed error={saved.error} retry={() => void saved.refetch()} />;
   const picked = saved.data.find((one) => String(one.id) === params.get('mapping'));
   const pick = (id: number | null) => setParams(id ? { mapping: String(id) } : {}, { replace: true });
   return (

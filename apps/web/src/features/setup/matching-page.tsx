@@ -72,7 +72,7 @@ export function MatchingPage() {
     onSettled: () => client.invalidateQueries({ queryKey: ['tape'] }),
   });
   if (setup.isPending) return <Loading what="what counts" />;
-  if (setup.error) return <Failed error={setup.error} retry={() => void setup.refetch()} />;
+  if (setup.isLoadingError) return <Failed error={setup.error} retry={() => void setup.refetch()} />;
   const { thresholds, ignored } = wanted ?? setup.data;
   const { pairs, asShipped } = setup.data;
   const change = (more: Partial<{ thresholds: Thresholds; ignored: MatchSetup['ignored'] }>) =>

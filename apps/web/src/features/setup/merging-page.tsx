@@ -37,7 +37,7 @@ export function MergingPage({ lists }: { lists: Lists }) {
     },
   });
   if (kept.isPending) return <Loading what="the rules" />;
-  if (kept.error) return <Failed error={kept.error} retry={() => void kept.refetch()} />;
+  if (kept.isLoadingError) return <Failed error={kept.error} retry={() => void kept.refetch()} />;
   const rules = wanted ?? kept.data;
   const change = (more: Partial<MergeRuleSetup>) => setWanted({ ...rules, ...more });
   const fields = lists.fields.filter((field) => !field.several && !field.retired);

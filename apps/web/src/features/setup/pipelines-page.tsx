@@ -20,7 +20,7 @@ function draftOf({ name, stages }: Pipeline): Draft {
 export function PipelinesPage() {
   const pipelines = usePipelines();
   if (pipelines.isPending) return <Loading what="the pipelines" />;
-  if (pipelines.error) return <Failed error={pipelines.error} retry={() => void pipelines.refetch()} />;
+  if (pipelines.isLoadingError) return <Failed error={pipelines.error} retry={() => void pipelines.refetch()} />;
   return <Editor key={JSON.stringify(pipelines.data)} pipelines={pipelines.data} />;
 }
 

@@ -31,7 +31,7 @@ export function SetupPage() {
   const lists = useLists();
   if (!PARTS.some(([one]) => one === part)) return <Navigate to="/setup/fields" replace />;
   if (lists.isPending) return <Loading what="the set-up" />;
-  if (lists.error) return <Failed error={lists.error} retry={() => void lists.refetch()} />;
+  if (lists.isLoadingError) return <Failed error={lists.error} retry={() => void lists.refetch()} />;
   const kind = PICKS[part];
   return (
     <div className="flex h-full min-h-0">

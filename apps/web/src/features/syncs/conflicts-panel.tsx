@@ -45,7 +45,7 @@ export function ConflictsPanel({ picked }: { picked: string }) {
       ),
   });
   if (list.isPending) return <Loading what="the conflicts" />;
-  if (list.error) return <Failed error={list.error} retry={() => void list.refetch()} />;
+  if (list.isLoadingError) return <Failed error={list.error} retry={() => void list.refetch()} />;
   if (!conflict)
     return (
       <Notice title={settled ? 'All of them are settled' : 'Nothing waits'}>

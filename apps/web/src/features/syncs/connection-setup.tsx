@@ -17,7 +17,7 @@ import { StageLabels } from './stage-labels';
 export function ConnectionSetup({ id }: { id: number }) {
   const connection = useConnection(id);
   if (connection.isPending) return <Loading what="the set-up" />;
-  if (connection.error) return <Failed error={connection.error} retry={() => void connection.refetch()} />;
+  if (connection.isLoadingError) return <Failed error={connection.error} retry={() => void connection.refetch()} />;
   return <Setup data={connection.data} />;
 }
 

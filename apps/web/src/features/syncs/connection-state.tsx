@@ -49,7 +49,7 @@ export function ConnectionState({ id }: { id: number }) {
     onSettled: refresh,
   });
   if (connection.isPending) return <Loading what="the connection" />;
-  if (connection.error) return <Failed error={connection.error} retry={() => void connection.refetch()} />;
+  if (connection.isLoadingError) return <Failed error={connection.error} retry={() => void connection.refetch()} />;
   const data = connection.data;
   const { braked, running, trouble, needsTrial, state, runs } = data;
   const busy = running !== null;

@@ -22,7 +22,7 @@ export function SyncsPage() {
     refetchInterval: (query) => (query.state.data?.some(({ running }) => running !== null) ? 1500 : false),
   });
   if (list.isPending) return <Loading what="the connections" />;
-  if (list.error) return <Failed error={list.error} retry={() => void list.refetch()} />;
+  if (list.isLoadingError) return <Failed error={list.error} retry={() => void list.refetch()} />;
   const connections = list.data;
   const waiting = connections.reduce((sum, one) => sum + one.waiting, 0);
   const line = ({ isActive }: { isActive: boolean }) =>

@@ -47,7 +47,7 @@ export function TrialPanel({ id }: { id: number }) {
     onSettled: refresh,
   });
   if (connection.isPending) return <Loading what="the trial" />;
-  if (connection.error) return <Failed error={connection.error} retry={() => void connection.refetch()} />;
+  if (connection.isLoadingError) return <Failed error={connection.error} retry={() => void connection.refetch()} />;
   const data = connection.data;
   const shown = data.runs.find((one) => one.id === runId);
   const braked = data.braked?.runId === runId;

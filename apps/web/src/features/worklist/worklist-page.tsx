@@ -89,7 +89,7 @@ const BANDS = ['0 to 19%', '20 to 39%', '40 to 59%', '60 to 79%', '80 to 100%'];
 export function WorklistPage() {
   const work = useQuery({ queryKey: ['worklist'], queryFn: () => api.get<Worklist>('/worklist') });
   if (work.isPending) return <Loading what="the worklist" />;
-  if (work.error) return <Failed error={work.error} retry={() => void work.refetch()} />;
+  if (work.isLoadingError) return <Failed error={work.error} retry={() => void work.refetch()} />;
   const data = work.data;
   const waiting = decisions(data);
   return (
