@@ -324,6 +324,27 @@ describe('when it runs', () => {
     expect((await call('/api/hooks/unknown')).status).toBe(404);
   });
 
+  test('a connection without a timetable runs when it is called, and one that is stopped asks nothing of anybody', async () => {
+    await begin(['ana.vcf', ANA]);
+    const { app, connectionId } = synced;
+    const set = (change: object) => app.json(`/connections/${connectionId}`, 'PATCH', change);
+    const { hook } = await synced.detail();
+    const call = () => app.anonymous(hook.replace('/api', ''), { method: 'POST' });
+    expect((await call()).status).toBe(404);
+    await set({ everyMinutes: null, state: 'on' });
+    expect((await synced.detail()).nextRunAt).toBeNull();
+    expect((await call()).status).toBe(200);
+    await synced.work((await synced.detail()).runs[0]?.id ?? 0);
+    const ana = await idOf('Ana');
+    const { contactId: tom } = await app.enter({ givenName: 'Tom', familyName: 'Okoro' });
+    const stateOf = (id: number) => app.json<ContactSync[]>(`/contacts/${id}/syncs`);
+    expect(await stateOf(tom)).toMatchObject([{ takesPart: false, stopped: false }]);
+    await set({ state: 'stopped' });
+    expect((await call()).status).toBe(404);
+    expect(await stateOf(ana)).toMatchObject([{ takesPart: false, stopped: true }]);
+    expect(await stateOf(tom)).toEqual([]);
+  });
+
   test('a set-up that cannot be kept to is refused at its line', async () => {
     await begin(['ana.vcf', ANA]);
     await expect(

@@ -260,6 +260,8 @@ export interface ConflictEntry {
 }
 
 export interface ContactSync {
+  /** Whether the connection was stopped, so that nothing can be asked of it. */
+  stopped: boolean;
   connectionId: number;
   connection: string;
   look: number;

@@ -146,17 +146,21 @@ export async function contactSyncs(database: Database, contactId: number, countr
     if (!person) continue;
     const links = await store.linksOf([person.id]);
     const link = links.find(({ state }) => state === 'linked' || state === 'making') ?? links[0];
+    const stopped = row.state === 'stopped';
+    if (stopped && !link) continue;
     const verdict = takesPart(row.setup.scopes, { ...person, theirs: link?.seen ?? null });
     const inStep = link?.state === 'linked' || link?.state === 'making';
-    const why = !verdict.takesPart
-      ? WHY_NOT[verdict.why]
-      : inStep
-        ? `In step with ${nameThere(link.seen, catalogue) || 'a record'} over there.`
-        : link?.apart
-          ? (APART[link.apart] ?? '')
-          : row.setup.newThere || person.choice === 'send'
-            ? 'Takes part; the next run makes the record over there.'
-            : 'Would take part, but nobody who is only here is made over there. Send this contact by hand if it should be.';
+    const why = stopped
+      ? 'This connection is stopped; what is on both sides stays as it is.'
+      : !verdict.takesPart
+        ? WHY_NOT[verdict.why]
+        : inStep
+          ? `In step with ${nameThere(link.seen, catalogue) || 'a record'} over there.`
+          : link?.apart
+            ? (APART[link.apart] ?? '')
+            : row.setup.newThere || person.choice === 'send'
+              ? 'Takes part; the next run makes the record over there.'
+              : 'Would take part, but nobody who is only here is made over there. Send this contact by hand if it should be.';
     const { rows: story } = await database.pool.query<ChangeRow>(
       `select ${COLUMNS} from sync_change s join connection c on c.id = s.connection_id
        join run r on r.id = s.run_id and not coalesce((r.detail->>'trial')::boolean, false) and r.state <> 'paused'
@@ -168,7 +172,8 @@ export async function contactSyncs(database: Database, contactId: number, countr
       connectionId: row.id,
       connection: row.name,
       look: row.look,
-      takesPart: verdict.takesPart && inStep,
+      takesPart: verdict.takesPart && inStep && !stopped,
+      stopped,
       why,
       choice: person.choice,
       linkedSince: since ? since.at.toISOString() : null,

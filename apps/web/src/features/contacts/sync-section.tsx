@@ -37,25 +37,27 @@ export function SyncSection({ contactId }: { contactId: number }) {
             <Link to={`/syncs/${sync.connectionId}`} className="font-semibold hover:underline">
               {sync.connection}
             </Link>
-            <span className="ml-auto flex gap-3 text-ink2">
-              <button
-                type="button"
-                className="hover:text-ink disabled:opacity-50"
-                disabled={send.isPending || sync.choice === 'never'}
-                onClick={() => send.mutate(sync.connectionId)}
-              >
-                Send now
-              </button>
-              <button
-                type="button"
-                className="hover:text-ink"
-                onClick={() =>
-                  choose.mutate({ id: sync.connectionId, choice: sync.choice === 'never' ? null : 'never' })
-                }
-              >
-                {sync.choice === 'never' ? 'Let it take part' : 'Never'}
-              </button>
-            </span>
+            {sync.stopped ? null : (
+              <span className="ml-auto flex gap-3 text-ink2">
+                <button
+                  type="button"
+                  className="hover:text-ink disabled:opacity-50"
+                  disabled={send.isPending || sync.choice === 'never'}
+                  onClick={() => send.mutate(sync.connectionId)}
+                >
+                  Send now
+                </button>
+                <button
+                  type="button"
+                  className="hover:text-ink"
+                  onClick={() =>
+                    choose.mutate({ id: sync.connectionId, choice: sync.choice === 'never' ? null : 'never' })
+                  }
+                >
+                  {sync.choice === 'never' ? 'Let it take part' : 'Never'}
+                </button>
+              </span>
+            )}
           </p>
           <p className="text-ink2">{sync.why}</p>
           {sync.story.length ? (

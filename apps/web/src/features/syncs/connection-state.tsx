@@ -6,7 +6,7 @@ import { BarChart } from '../../ui/bar-chart';
 import { Button, Failed, Fault, Heading, Loading } from '../../ui/controls';
 import { count, When } from '../../ui/when';
 import { syncInWords } from '../ledger/run-words';
-import { stateWords, TIMETABLES } from './sync-words';
+import { CALLED, stateWords, TIMETABLES } from './sync-words';
 import { TwoSides } from './two-sides';
 
 export function useConnection(id: number) {
@@ -130,13 +130,12 @@ export function ConnectionState({ id }: { id: number }) {
             <span className="text-ink2">Timetable</span>
             <select
               className="field"
-              value={state === 'on' ? String(data.everyMinutes) : 'null'}
+              value={state === 'on' ? String(data.everyMinutes ?? CALLED) : 'null'}
               disabled={change.isPending || state === 'stopped'}
               onChange={(event) => {
-                const every = event.target.value === 'null' ? null : Number(event.target.value);
-                change.mutate(
-                  every === null ? { everyMinutes: null, state: 'paused' } : { everyMinutes: every, state: 'on' },
-                );
+                const { value } = event.target;
+                const everyMinutes = value === 'null' || value === CALLED ? null : Number(value);
+                change.mutate({ everyMinutes, state: value === 'null' ? 'paused' : 'on' });
               }}
             >
               {TIMETABLES.map(([minutes, words]) => (
@@ -188,9 +187,11 @@ export function ConnectionState({ id }: { id: number }) {
         </div>
         <RunList data={data} />
         <p className="text-[12.5px] text-ink2">
-          The other side can call when something changed there:{' '}
-          <code className="font-mono text-[12px] break-all">POST {window.location.origin + data.hook}</code>. Whoever
-          knows this address can start a run, and nothing else.
+          {state === 'on' ? 'The other side can call when something changed there: ' : 'The other side can call '}
+          <code className="font-mono text-[12px] break-all">POST {window.location.origin + data.hook}</code>
+          {state === 'on'
+            ? '. Whoever knows this address can start a run, and nothing else.'
+            : ' once this connection runs by a timetable or when it is called; now nobody answers there.'}
         </p>
       </div>
     </div>

@@ -39,7 +39,7 @@ export function stateWords(one: ConnectionSummary): string {
     case 'new':
       return 'never ran';
     case 'on':
-      return 'runs by its timetable';
+      return one.nextRunAt === null ? 'runs when it is called' : 'runs by its timetable';
     case 'paused':
       return 'runs by hand only';
     case 'stopped':
@@ -53,8 +53,12 @@ export function flowWords(made: number, changed: number): string {
   return said.length ? said.join(', ') : 'nothing';
 }
 
-export const TIMETABLES: [minutes: number | null, words: string][] = [
+/** A connection that runs by itself, but only when the other side calls. */
+export const CALLED = 'called';
+
+export const TIMETABLES: [minutes: number | typeof CALLED | null, words: string][] = [
   [null, 'by hand only'],
+  [CALLED, 'when it is called'],
   [5, 'every 5 minutes'],
   [15, 'every 15 minutes'],
   [60, 'every hour'],
