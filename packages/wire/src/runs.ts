@@ -1,4 +1,4 @@
-import { number, object, string } from 'yup';
+import { array, number, object, string, type InferType } from 'yup';
 import type { RecordKind } from '@gray-loom/core/model';
 import type { ThreadKind } from './threads';
 
@@ -51,3 +51,43 @@ export interface RunContact {
   created: boolean;
   fields: string[];
 }
+
+/** A value that was edited on a merged record since the merge, and whose it may be once it is taken back. */
+export interface EditSince {
+  contactId: number;
+  field: string;
+  slot: number;
+  /** Name of the field. */
+  name: string;
+  now: string;
+  before: string;
+  members: { id: number; name: string }[];
+}
+
+/** What undoing would and would not bring back. */
+export interface UndoPreview {
+  contacts: number;
+  removes: number;
+  restores: number;
+  leaves: number;
+  /** A few of those that must be left, with why. */
+  examples: { contactId: number; name: string }[];
+  /** Of a merge: what was edited since. Unless somebody decides, it stays with the record it was edited on. */
+  edits: EditSince[];
+}
+
+export const undoSchema = object({
+  edits: array(
+    object({
+      contactId: number().integer().positive().required(),
+      field: string().max(100).required(),
+      slot: number().integer().min(0).required(),
+      /** Whose the value is; nobody's means that it is taken back as well. */
+      owners: array(number().integer().positive().required()).max(100).required(),
+    }),
+  )
+    .max(500)
+    .default([]),
+});
+export type UndoRequest = InferType<typeof undoSchema>;
+export type EditChoice = UndoRequest['edits'][number];

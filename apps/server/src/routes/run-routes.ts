@@ -1,12 +1,12 @@
 import { Hono } from 'hono';
 import { streamSSE } from 'hono/streaming';
 import { number, object } from 'yup';
-import { runPageSchema } from '@gray-loom/wire';
+import { runPageSchema, undoSchema } from '@gray-loom/wire';
 import { listRuns, runContacts, runSummary, tapeState } from '../use-cases/ledger';
 import { goOn, requestPause, requestStop } from '../use-cases/runs';
 import { previewUndo, undoRun } from '../use-cases/undo-run';
 import { worklist } from '../use-cases/worklist';
-import { idOf, query, type AppEnv, type Services } from './context';
+import { body, idOf, query, type AppEnv, type Services } from './context';
 
 const PING_MS = 20_000;
 const contactsQuery = object({
@@ -29,7 +29,10 @@ export function runRoutes({ database, events }: Services): Hono<AppEnv> {
     return c.json(await runContacts(database, idOf(c, 'id'), after, limit));
   });
   routes.get('/runs/:id/undo', async (c) => c.json(await previewUndo(database, idOf(c, 'id'))));
-  routes.post('/runs/:id/undo', async (c) => c.json(await undoRun(database, idOf(c, 'id'), c.get('actor').accountId)));
+  routes.post('/runs/:id/undo', async (c) => {
+    const { edits } = (await c.req.text()) ? await body(c, undoSchema) : { edits: [] };
+    return c.json(await undoRun(database, idOf(c, 'id'), c.get('actor').accountId, edits));
+  });
   routes.post('/runs/:id/stop', async (c) => c.json({ stopping: await requestStop(database, idOf(c, 'id')) }));
 
   routes.post('/runs/:id/pause', async (c) => c.json({ pausing: await requestPause(database, idOf(c, 'id')) }));

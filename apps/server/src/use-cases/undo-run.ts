@@ -13,12 +13,14 @@ import {
 } from '@gray-loom/core/model';
 import { inTransaction, type Database, type Tx } from '../db/connect';
 import { keepApart, matchGroup, operation, run, sharedLine } from '../db/schema';
+import type { EditChoice, UndoPreview } from '@gray-loom/wire';
 import { tell } from '../events';
 import { unsettle } from './mended-file';
 import { Problem } from '../problem';
 import { changeOf, undoChange } from './change-many';
 import { undoHouseholds } from './households';
 import { enqueueRun, finishRun, handThread, startRun } from './runs';
+import { editsSinceMerge, giveEdits, readEdits } from './undo-edits';
 import { applyChanges, lockContacts, type ContactChange } from './write-contacts';
 import { selectRecords } from '../db/record-codec';
 
@@ -81,9 +83,11 @@ export async function undoRun(
   database: Database,
   runId: number,
   actorId: number | null,
+  edits: readonly EditChoice[] = [],
 ): Promise<{ undoRunId: number; finished: boolean }> {
   return inTransaction(database, async (tx) => {
     const target = await requireUndoable(tx, runId);
+    const given = await readEdits(tx, runId, edits);
     const size =
       (
         await tx.db
@@ -108,6 +112,7 @@ export async function undoRun(
     }
     const counts = { restored: 0, removed: 0, left: 0 };
     await undoBatch(tx, runId, undoRunId, 0, INLINE_LIMIT, counts);
+    await giveEdits(tx, undoRunId, given);
     await undoDecisions(tx, target);
     await finishRun(tx, undoRunId, 'done', counts);
     return { undoRunId, finished: true };
@@ -313,15 +318,6 @@ export async function undoDecisions(
   await tell(tx.client, { topic: 'contacts' });
 }
 
-export interface UndoPreview {
-  contacts: number;
-  removes: number;
-  restores: number;
-  leaves: number;
-  /** A few of those that must be left, with why. */
-  examples: { contactId: number; name: string }[];
-}
-
 /** What undoing would and would not bring back, without doing it. Looks at up to 2,000 contacts closely. */
 export async function previewUndo(database: Database, runId: number): Promise<UndoPreview> {
   return inTransaction(database, async (tx) => {
@@ -342,7 +338,7 @@ export async function previewUndo(database: Database, runId: number): Promise<Un
       runId,
       rows.map((row) => row.id),
     );
-    const preview: UndoPreview = { contacts: total, removes: 0, restores: 0, leaves: 0, examples: [] };
+    const preview: UndoPreview = { contacts: total, removes: 0, restores: 0, leaves: 0, examples: [], edits: [] };
     for (const row of rows) {
       const of = byContact.get(row.id);
       if (!of) continue;
@@ -354,6 +350,8 @@ export async function previewUndo(database: Database, runId: number): Promise<Un
         if (preview.examples.length < 10) preview.examples.push({ contactId: row.id, name: row.display_name });
       }
     }
+    const [target] = await tx.db.select({ kind: run.kind }).from(run).where(eq(run.id, runId));
+    if (target?.kind === 'merge') preview.edits = await editsSinceMerge(tx, runId);
     return preview;
   });
 }

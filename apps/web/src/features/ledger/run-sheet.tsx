@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import type { RunContact, RunSummary } from '@gray-loom/wire';
+import type { RunContact, RunSummary, EditSince, UndoPreview } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { PauseButton } from '../../app/tape';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
@@ -9,14 +9,6 @@ import { SheetHead } from '../../ui/sheet-head';
 import { THREAD_NAMES, ThreadSwatch } from '../../ui/thread-swatch';
 import { count, exactly } from '../../ui/when';
 import { runInWords } from './run-words';
-
-interface UndoPreview {
-  contacts: number;
-  removes: number;
-  restores: number;
-  leaves: number;
-  examples: { contactId: number; name: string }[];
-}
 
 const COUNT_WORDS: Record<string, string> = {
   new: 'new people',
@@ -182,8 +174,16 @@ function Undo({ run }: { run: RunSummary }) {
     enabled: looking,
     staleTime: 0,
   });
+  const [owners, setOwners] = useState<Record<string, number[]>>({});
+  const edits = preview.data?.edits ?? [];
   const undo = useMutation({
-    mutationFn: () => api.post(`/runs/${run.id}/undo`),
+    mutationFn: () =>
+      api.post(`/runs/${run.id}/undo`, {
+        edits: edits.flatMap(({ contactId, field, slot }) => {
+          const of = owners[placeOf({ contactId, field, slot })];
+          return of ? [{ contactId, field, slot, owners: of }] : [];
+        }),
+      }),
     onSettled: () => client.invalidateQueries(),
   });
   const name =
@@ -215,6 +215,13 @@ function Undo({ run }: { run: RunSummary }) {
           ) : null}
         </p>
       ) : null}
+      {looking && edits.length ? (
+        <EditedSince
+          edits={edits}
+          owners={owners}
+          onChoose={(edit, of) => setOwners({ ...owners, [placeOf(edit)]: of })}
+        />
+      ) : null}
       <span className="flex gap-2">
         <Button kind={looking ? 'action' : 'plain'} busy={undo.isPending} onClick={() => undo.mutate()}>
           {name}
@@ -226,6 +233,63 @@ function Undo({ run }: { run: RunSummary }) {
         )}
       </span>
     </section>
+  );
+}
+
+const placeOf = ({ contactId, field, slot }: Pick<EditSince, 'contactId' | 'field' | 'slot'>) =>
+  `${contactId}:${slot}:${field}`;
+
+/** What was edited since two records were merged: each edit is offered to whoever it may be of once they are two again. */
+function EditedSince({
+  edits,
+  owners,
+  onChoose,
+}: {
+  edits: readonly EditSince[];
+  owners: Record<string, number[]>;
+  onChoose: (edit: EditSince, of: number[]) => void;
+}) {
+  return (
+    <div className="mb-2">
+      <p className="font-semibold">Edited since. Whose is it?</p>
+      <ul>
+        {edits.map((edit) => {
+          const { contactId, members, name, now, before } = edit;
+          const chosen = owners[placeOf(edit)] ?? [contactId];
+          const choices: [words: string, of: number[]][] = [
+            ...members.map((member): [string, number[]] => [
+              member.id === contactId ? `${member.name}, where it stands` : `${member.name} (${member.id})`,
+              [member.id],
+            ]),
+            ...(now ? [['all of them', members.map(({ id }) => id)] as [string, number[]]] : []),
+            ['nobody: take it back as well', []],
+          ];
+          return (
+            <li key={placeOf(edit)} className="flex flex-wrap items-baseline gap-x-3 border-b border-hair py-1">
+              <span className="text-[12.5px] text-ink2">{name}</span>
+              <span>
+                {now || 'taken away'}
+                <span className="text-ink2">{before ? `, was ${before}` : ''}</span>
+              </span>
+              <select
+                aria-label={`Whose ${name} is ${now || 'taken away'}`}
+                className="field ml-auto"
+                value={chosen.join()}
+                onChange={(event) =>
+                  onChoose(edit, choices.find(([, of]) => of.join() === event.target.value)?.[1] ?? [contactId])
+                }
+              >
+                {choices.map(([words, of]) => (
+                  <option key={of.join()} value={of.join()}>
+                    {words}
+                  </option>
+                ))}
+              </select>
+            </li>
+          );
+        })}
+      </ul>
+    </div>
   );
 }
 
