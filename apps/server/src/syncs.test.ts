@@ -198,6 +198,39 @@ describe('a connection with an address book', () => {
     expect(await synced.app.json('/conflicts')).toEqual([]);
   });
 
+  test('a field that is missing over there is made by writing into it, and comes back from there', async () => {
+    await begin(['ana.vcf', ANA]);
+    await synced.run();
+    const id = await idOf('Ana');
+    await synced.app.edit(id, { field: 'nickname', text: 'Slip 4; north, "the quiet one"' });
+    await expect(
+      synced.setup((setup) => ({
+        ...setup,
+        lines: [...setup.lines, { id: 'own', field: 'nickname', outside: 'X-!', direction: 'both', rule: 'ask' }],
+      })),
+    ).rejects.toMatchObject({ problem: { code: 'noSuchOutsideField' } });
+    await synced.setup((setup) => ({
+      ...setup,
+      lines: [
+        ...setup.lines.filter(({ field }) => field !== 'nickname'),
+        { id: 'own', field: 'nickname', outside: 'x-berth-number', direction: 'both', rule: 'ask' },
+      ],
+    }));
+    const { capabilities } = await synced.detail();
+    expect(capabilities.fields.at(-1)).toMatchObject({ key: 'x-berth-number', name: 'Berth number' });
+    await synced.run({ trial: true });
+    await synced.run();
+    expect(synced.card('ana.vcf')).toMatch(/X-BERTH-NUMBER[^:]*:Slip 4/);
+    await synced.run();
+    expect(await valuesOf(id, 'nickname')).toEqual(['Slip 4; north, "the quiet one"']);
+    const writes = written();
+    synced.book.book.put('ana.vcf', synced.card('ana.vcf').replace('Slip 4', 'Slip 9'), Date.now());
+    await synced.run();
+    expect(await valuesOf(id, 'nickname')).toEqual(['Slip 9; north, "the quiet one"']);
+    await synced.run();
+    expect(written()).toBe(writes);
+  });
+
   test('two people settle one conflict: the second is told, and what the first decided stands', async () => {
     const { conflict, id } = await withConflict();
     const settle = (take: string) => synced.app.json(`/conflicts/${conflict?.key}/settle`, 'POST', { take });

@@ -4,6 +4,7 @@ import {
   brakeReasons,
   SyncPass,
   ToolTrouble,
+  withMadeFields,
   type BrakeReason,
   type PassItem,
   type PassPlan,
@@ -99,7 +100,8 @@ async function pass(
   const tool = connectorsFor(standIns)[row.kind].open(row.place, credentialsOf(row, secretKey));
   const catalogue = await loadCatalogue(database.db);
   const picks = await PickLists.load(database.db);
-  const capabilities = await tool.capabilities();
+  const own = row.setup.lines.map(({ outside }) => outside);
+  const capabilities = withMadeFields(await tool.capabilities(), own);
   await database.db.update(connection).set({ capabilities, trouble: null }).where(eq(connection.id, row.id));
   const fought = await foughtLines(database.pool, row, catalogue);
   const setup = {
@@ -164,7 +166,11 @@ async function pass(
   });
   const { madeThere, removedThere, changedThere } = end.totals;
   const fresh = madeThere + removedThere + changedThere ? await tool.capabilities().catch(() => null) : null;
-  if (fresh) await database.db.update(connection).set({ capabilities: fresh }).where(eq(connection.id, row.id));
+  if (fresh)
+    await database.db
+      .update(connection)
+      .set({ capabilities: withMadeFields(fresh, own) })
+      .where(eq(connection.id, row.id));
   if (store.made.length)
     await checkContacts(database, store.made.slice(0, CHECKED), (work) => inTransaction(database, work));
 }

@@ -1,6 +1,14 @@
 import { randomBytes } from 'node:crypto';
 import { asc, desc, eq, sql } from 'drizzle-orm';
-import { NO_TOTALS, sayLine, wordBrake, type BrakeReason, type PassTotals } from '@gray-loom/core/syncing';
+import {
+  NO_TOTALS,
+  sayLine,
+  withMadeFields,
+  wordBrake,
+  type BrakeReason,
+  type PassTotals,
+  type SyncSetup,
+} from '@gray-loom/core/syncing';
 import type {
   ConnectionChange,
   ConnectionDetail,
@@ -73,7 +81,8 @@ export async function makeConnection(services: SyncServices, request: Connection
       field: failed?.name.includes('password') ? 'password' : 'address',
     });
   }
-  const { address: place, capabilities } = found;
+  const { address: place } = found;
+  const capabilities = withMadeFields(found.capabilities, ownFields(from?.setup));
   const picks = await PickLists.load(database.db);
   const catalogue = await loadCatalogue(database.db);
   const setup = from ? from.setup : firstSetup(capabilities, picks.stages);
@@ -122,7 +131,8 @@ export async function changeConnection(services: SyncServices, id: number, chang
   const row = await requireConnection(database, id);
   const set: Partial<typeof connection.$inferInsert> = {};
   if (change.setup) {
-    checkSetup(change.setup, row.capabilities, await loadCatalogue(database.db));
+    set.capabilities = withMadeFields(row.capabilities, ownFields(change.setup));
+    checkSetup(change.setup, set.capabilities, await loadCatalogue(database.db));
     set.setup = change.setup;
     set.setupVersion = row.setupVersion + 1;
     set.setupAt = new Date();
@@ -144,7 +154,7 @@ export async function changeConnection(services: SyncServices, id: number, chang
       secret: seal(credentials.password, secretKey),
       address: change.address ?? row.address,
       place: found.address,
-      capabilities: found.capabilities,
+      capabilities: withMadeFields(found.capabilities, ownFields(change.setup ?? row.setup)),
       trouble: null,
     });
   }
@@ -170,11 +180,20 @@ export async function changeConnection(services: SyncServices, id: number, chang
   });
 }
 
+const ownFields = (setup: SyncSetup | undefined) => setup?.lines.map(({ outside }) => outside) ?? [];
+
 /** Asks the other side again what fields and labels it has, and how much room. */
 export async function refreshCapabilities(services: SyncServices, id: number): Promise<void> {
   const row = await requireConnection(services.database, id);
   const tool = connectorsFor(services.standIns)[row.kind].open(row.place, credentialsOf(row, services.secretKey));
-  const capabilities = await tool.capabilities();
+  // Fields that somebody made over there are told by the records that have them.
+  const { rows } = await services.database.pool.query<{ key: string }>(
+    `select distinct key from (select seen from sync_link where connection_id = $1 and seen is not null limit 5000) l,
+       json_object_keys(l.seen->'fields') as key where key like 'x-%' order by key limit 100`,
+    [id],
+  );
+  const own = [...ownFields(row.setup), ...rows.map(({ key }) => key)];
+  const capabilities = withMadeFields(await tool.capabilities(), own);
   await services.database.db.update(connection).set({ capabilities }).where(eq(connection.id, id));
   await tell(services.database.pool, { topic: 'syncs' });
 }

@@ -12,6 +12,7 @@ import {
   type SyncContext,
   type SyncLine,
   type WhyNot,
+  withMadeFields,
 } from '@gray-loom/core/syncing';
 import { writeDelimitedLine } from '@gray-loom/core/formats';
 import type { ContactSync, PairLook, PairRequest, SyncChangeEntry } from '@gray-loom/wire';
@@ -190,7 +191,14 @@ export async function lookAtPair(
   { lines, nth }: PairRequest,
 ): Promise<PairLook> {
   const { database } = services;
-  const row = await requireConnection(database, id);
+  const kept = await requireConnection(database, id);
+  const row = {
+    ...kept,
+    capabilities: withMadeFields(
+      kept.capabilities,
+      lines.map(({ outside }) => outside),
+    ),
+  };
   const catalogue = await loadCatalogue(database.db);
   const picks = await PickLists.load(database.db);
   const context: SyncContext = { catalogue, country: services.country };

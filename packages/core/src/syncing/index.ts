@@ -49,3 +49,4 @@ export {
   type SyncChoice,
   type WhyNot,
 } from './scope';
+export { isMadeField, madeField, madeFieldKey, withMadeFields } from './made-fields';

@@ -49,6 +49,8 @@ export interface Capabilities {
   labels: boolean;
   knownLabels: string[];
   canRemove: boolean;
+  /** Whether a field that is missing over there can be made, by writing into it. */
+  canMakeFields?: boolean;
   /** Whether it says when a record was changed. */
   tellsTimes: boolean;
   /** Whether it keeps who is not to be written to or called. */

@@ -4,7 +4,8 @@ import { applyOperations, type ContactRecord, type Value } from '../model';
 import { brakeReasons, DEFAULT_LIMITS, NO_TOTALS, wordBrake } from './brake';
 import { findFights } from './fights';
 import { sayLine, type SyncLine } from './lines';
-import type { OutsideField, OutsideRecord } from './outside';
+import { isMadeField, madeField, madeFieldKey, withMadeFields } from './made-fields';
+import type { Capabilities, OutsideField, OutsideRecord } from './outside';
 import { isQuiet, planPair, type Base, type PairInput } from './plan-pair';
 import { takesPart, type Scope } from './scope';
 
@@ -303,4 +304,24 @@ test('two connections that each put their own value in place fight, also over a 
       { id: 2, lines: [line('note', 'note')] },
     ]),
   ).toEqual([]);
+});
+
+describe('fields that are made over there', () => {
+  const holds = { fields: FIELDS, canMakeFields: true } as unknown as Capabilities;
+  test.each([
+    ['Berth number', 'x-berth-number', 'Berth number'],
+    ['  Größe (m) ', 'x-grosse-m', 'Grosse m'],
+    ['x', 'x-x', 'X'],
+  ])('"%s" has the key %s', (name, key, shown) => {
+    expect(madeFieldKey(name)).toBe(key);
+    expect(isMadeField(key)).toBe(true);
+    expect(withMadeFields(holds, [key, key]).fields.filter((one) => one.key === key)).toEqual([madeField(key)]);
+    expect(madeField(key).name).toBe(shown);
+  });
+  test('a name without letters makes none, and one that cannot be made is not added', () => {
+    expect(madeFieldKey('!?')).toBe('');
+    expect(isMadeField(`x-${'a'.repeat(80)}`)).toBe(false);
+    expect(withMadeFields(holds, ['shoe size']).fields).toEqual(FIELDS);
+    expect(withMadeFields({ ...holds, canMakeFields: false }, ['x-berth']).fields).toEqual(FIELDS);
+  });
 });

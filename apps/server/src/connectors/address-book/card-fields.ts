@@ -1,7 +1,7 @@
 import { readCardText, writeCardText, type CardProperty, type CardText } from '@gray-loom/core/formats';
 import { countryName } from '@gray-loom/core/fields';
 import type { AddressValue } from '@gray-loom/core/model';
-import type { OutsideField, OutsideFields, OutsideValue } from '@gray-loom/core/syncing';
+import { isMadeField, type OutsideField, type OutsideFields, type OutsideValue } from '@gray-loom/core/syncing';
 
 const one = (key: string, name: string, type: OutsideField['type'] = 'text'): OutsideField => ({
   key,
@@ -134,6 +134,10 @@ export function contentOf(card: CardText): CardContent {
       case 'title':
       case 'note':
         if (!fields[property.name]) put(property.name, { v: textOf(first) });
+        break;
+      default:
+        // Names of one's own (6.10) are fields that somebody made.
+        if (isMadeField(property.name) && !fields[property.name]) put(property.name, { v: textOf(first) });
         break;
       case 'categories':
         labels.push(...property.values.map((value) => textOf(value).trim()).filter(Boolean));

@@ -146,6 +146,7 @@ export class AddressBookTool implements Tool {
       labels: true,
       knownLabels: textOf(prop, 'labels').split('\n').filter(Boolean),
       canRemove: true,
+      canMakeFields: true,
       tellsTimes: true,
       keepsStops: false,
       mostRecords: number('card-limit'),

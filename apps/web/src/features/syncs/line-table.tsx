@@ -1,6 +1,7 @@
 import type { ConnectionDetail, Lists, PairLook, SyncLine } from '@gray-loom/wire';
 import { Catalogue, CUSTOM_PREFIX } from '@gray-loom/core/fields';
-import { sayLine, SYNCED_TYPES } from '@gray-loom/core/syncing';
+import { madeFieldKey, sayLine, SYNCED_TYPES, withMadeFields } from '@gray-loom/core/syncing';
+import { useState } from 'react';
 import { Combobox } from '../../ui/combobox';
 
 const RULES: [SyncLine['rule'], string][] = [
@@ -43,7 +44,10 @@ export function LineTable({ lines, data, lists, look, onChange }: LineTableProps
       .map((field) => ({ value: field.key, text: field.name, group: field.group === 'custom' ? 'own fields' : '' })),
   ];
   const outside = [
-    ...capabilities.fields.map((field) => ({ value: field.key, text: field.name })),
+    ...withMadeFields(
+      capabilities,
+      lines.map((line) => line.outside),
+    ).fields.map((field) => ({ value: field.key, text: field.name })),
     ...(capabilities.labels ? [{ value: 'labels', text: 'Labels' }] : []),
   ];
   const nameOf = (list: { value: string; text: string }[], value: string) =>
@@ -203,6 +207,14 @@ export function LineTable({ lines, data, lists, look, onChange }: LineTableProps
         >
           + fixed value
         </Combobox>
+        {capabilities.canMakeFields ? (
+          <MakeField
+            taken={outside.map(({ value }) => value)}
+            onMake={(key) =>
+              onChange([...lines, { id: freshId(lines), field: '', outside: key, direction: 'both', rule: 'ask' }])
+            }
+          />
+        ) : null}
       </p>
       <details className="mt-2">
         <summary className="cursor-pointer text-ink2">In words</summary>
@@ -213,6 +225,48 @@ export function LineTable({ lines, data, lists, look, onChange }: LineTableProps
         </ul>
       </details>
     </>
+  );
+}
+
+/** Makes a field that is missing over there; it is there from the first value on that is written into it. */
+function MakeField({ taken, onMake }: { taken: readonly string[]; onMake: (key: string) => void }) {
+  const [name, setName] = useState<string | null>(null);
+  if (name === null)
+    return (
+      <button type="button" className="text-ink2 hover:text-ink" onClick={() => setName('')}>
+        + field over there
+      </button>
+    );
+  const key = madeFieldKey(name);
+  const isTaken = taken.includes(key);
+  const make = () => {
+    if (!key || isTaken) return;
+    onMake(key);
+    setName(null);
+  };
+  return (
+    <span className="flex items-baseline gap-2">
+      <input
+        autoFocus
+        aria-label="Name of the new field over there"
+        className="field w-44"
+        placeholder="its name over there"
+        maxLength={50}
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+        onKeyDown={(event) => {
+          if (event.key === 'Escape') setName(null);
+          if (event.key === 'Enter') {
+            event.preventDefault();
+            make();
+          }
+        }}
+      />
+      <button type="button" className="link disabled:opacity-50" disabled={!key || isTaken} onClick={make}>
+        Make it
+      </button>
+      {isTaken ? <span className="text-alarm">There is one of this name.</span> : null}
+    </span>
   );
 }
 
