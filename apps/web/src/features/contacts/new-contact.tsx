@@ -1,4 +1,4 @@
-import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useId, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { EntryCheck, LikelyMatch } from '@gray-loom/wire';
