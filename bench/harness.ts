@@ -1,12 +1,12 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { connect, type Database } from '../apps/server/src/db/connect';
 import { migrateDatabase } from '../apps/server/src/db/migrate';
 import { createLogger } from '../apps/server/src/log';
 import { ensureAdministrator } from '../apps/server/src/use-cases/sign-in';
-import { ensureDatabase, freePort, startCluster } from '../scripts/postgres';
+import { ensureDatabase, freePort, removeData, startCluster } from '../scripts/postgres';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
 
@@ -127,7 +127,7 @@ export async function startApp(): Promise<BenchApp> {
         child.kill('SIGKILL');
       }
       cluster.stop();
-      rmSync(data, { recursive: true, force: true });
+      removeData(data);
     },
   };
 }

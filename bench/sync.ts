@@ -1,6 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
@@ -27,7 +27,7 @@ import { ensureAdministrator } from '../apps/server/src/use-cases/sign-in';
 import { DatabaseSyncStore } from '../apps/server/src/use-cases/sync-store';
 import { applyChanges, insertContacts } from '../apps/server/src/use-cases/write-contacts';
 import type { ContactRecord } from '@gray-loom/core/model';
-import { ensureDatabase, freePort, startCluster } from '../scripts/postgres';
+import { ensureDatabase, freePort, removeData, startCluster } from '../scripts/postgres';
 import { atLeast, atMost, BENCH_SIGN_IN, median, memoryMb, type BenchResult } from './harness';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
@@ -121,7 +121,7 @@ class Bench {
       standIn.kill('SIGKILL');
       await database.pool.end();
       cluster.stop();
-      rmSync(data, { recursive: true, force: true });
+      removeData(data);
     });
   }
 

@@ -1,12 +1,12 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
 import { Builder, By, Key, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { Options, ServiceBuilder } from 'selenium-webdriver/chrome.js';
-import { freePort, openCluster } from '../scripts/postgres';
+import { freePort, openCluster, removeData } from '../scripts/postgres';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
 const PATIENCE_MS = 20_000;
@@ -40,7 +40,7 @@ export async function openStage({ demo = false } = {}): Promise<Stage> {
     end: async () => {
       await driver.quit();
       start('--stop');
-      rmSync(data, { recursive: true, force: true });
+      removeData(data);
     },
   };
 }

@@ -147,6 +147,12 @@ export async function startCluster(dataDir: string, options: ClusterOptions = {}
   };
 }
 
+/** Takes away a data folder with its cluster, wherever that lies; it has to be stopped before. */
+export function removeData(dataDir: string): void {
+  rmSync(clusterFolder(dataDir, unprivileged()), { recursive: true, force: true });
+  rmSync(dataDir, { recursive: true, force: true });
+}
+
 /** The cluster below a data folder: the one that runs, left running by `stop`, or started for whoever asks. */
 export async function openCluster(dataDir: string): Promise<Cluster> {
   const folder = clusterFolder(dataDir, unprivileged());

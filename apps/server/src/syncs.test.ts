@@ -75,8 +75,11 @@ describe('a connection with an address book', () => {
     expect(await synced.app.json('/contacts')).toMatchObject({ total: 100 });
     await synced.app.json(`/runs/${runId}/go-on`, 'POST');
     await synced.work(runId);
-    expect(await synced.app.json(`/runs/${runId}`)).toMatchObject({ state: 'done' });
+    // The run tells of both its parts.
+    expect(await synced.app.json(`/runs/${runId}`)).toMatchObject({ state: 'done', counts: { madeHere: 130 } });
     expect(await synced.app.json('/contacts')).toMatchObject({ total: 130 });
+    const report = await (await synced.app.request(`/sync-runs/${runId}/report`)).text();
+    expect(report.trim().split(/\r?\n/)).toHaveLength(131);
   });
 
   test('a run that was thought lost and is taken up again is done once, by whoever took it last', async () => {

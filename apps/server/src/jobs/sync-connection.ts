@@ -51,22 +51,34 @@ export async function syncConnection(
     await endHeld(database, lease, row);
     return;
   }
-  // What the brake kept to be looked at was planned, not done.
-  if (detail.released) await database.pool.query('delete from sync_change where run_id = $1', [lease.runId]);
   try {
-    await pass(services, database, lease, leaseMs, row, detail);
+    await pass(services, database, lease, leaseMs, row, detail, job?.counts ?? {});
   } catch (error) {
     if (!(error instanceof ToolTrouble)) throw error;
     await inTroubleOf(database, lease, row, error);
   }
 }
 
+/**
+ * What a run did in all. Totals are those of a plan, and the plan of a run that went on holds only what was left: of the two the
+ * larger counts. Questions are those that are open now.
+ */
+function together(before: Record<string, number>, totals: PassTotals): Record<string, number> {
+  const { asked, conflicts, ...done } = totals;
+  const larger = Object.entries(done).map(([key, n]) => [key, Math.max(n, before[key] ?? 0)]);
+  return { ...(Object.fromEntries(larger) as Record<string, number>), asked, conflicts };
+}
+
 /** Ends a run that waited, without doing what it had planned. */
 async function endHeld(database: Database, lease: Lease, row: ConnectionRow): Promise<void> {
   await inTransaction(database, async (tx) => {
-    const held = await tx.client.query(`select 1 from run where id = $1 and detail ? 'reasons'`, [lease.runId]);
-    if (held.rowCount) await tx.client.query('delete from sync_change where run_id = $1', [lease.runId]);
-    await finishRun(tx, lease.runId, 'stopped', {});
+    // What the brake kept to be looked at was planned, not done; what was done before stays in the report.
+    await tx.client.query('delete from sync_change where run_id = $1 and planned', [lease.runId]);
+    const { rows } = await tx.client.query<{ counts: Record<string, number> }>(
+      `select case when detail ? 'reasons' then coalesce(detail->'written', '{}') else counts end as counts from run where id = $1`,
+      [lease.runId],
+    );
+    await finishRun(tx, lease.runId, 'stopped', rows[0]?.counts ?? {});
     await tx.db.update(connection).set({ brakedRun: null }).where(eq(connection.id, row.id));
     await tell(tx.client, { topic: 'syncs' });
   });
@@ -96,6 +108,7 @@ async function pass(
   leaseMs: number,
   row: ConnectionRow,
   detail: SyncDetail,
+  before: Record<string, number>,
 ): Promise<void> {
   const tool = connectorsFor(standIns)[row.kind].open(row.place, credentialsOf(row, secretKey));
   const catalogue = await loadCatalogue(database.db);
@@ -125,7 +138,7 @@ async function pass(
   let ended: 'stopped' | 'paused' | null = null;
   const goOn = async (done: number, total: number, totals: PassTotals) => {
     const { stopRequested, pauseRequested } = await inTransaction(database, (tx) =>
-      markProgress(tx, lease, { done, total }, { ...totals }, leaseMs),
+      markProgress(tx, lease, { done, total }, together(before, totals), leaseMs),
     );
     if (stopRequested) ended = 'stopped';
     else if (pauseRequested) ended = 'paused';
@@ -147,13 +160,20 @@ async function pass(
     return;
   }
   if (reasons.length && !detail.released) {
-    await brake(database, lease, options, plan, reasons);
+    await brake(database, lease, options, plan, reasons, before);
     return;
   }
   const end = await syncPass.apply(plan);
-  const counts = { ...end.totals, requests: tool.requests, left: end.left };
+  const counts = {
+    ...together(before, end.totals),
+    requests: tool.requests + (before.requests ?? 0),
+    left: end.left,
+  };
   if (ended === 'paused') {
-    await inTransaction(database, (tx) => restRun(tx, lease.runId));
+    await inTransaction(database, async (tx) => {
+      await restRun(tx, lease.runId);
+      await tx.db.update(run).set({ counts }).where(eq(run.id, lease.runId));
+    });
     return;
   }
   await inTransaction(database, async (tx) => {
@@ -243,13 +263,14 @@ async function brake(
   options: SyncStoreOptions,
   plan: PassPlan,
   reasons: BrakeReason[],
+  before: Record<string, number>,
 ): Promise<void> {
   await inTransaction(database, async (tx) => {
-    await tx.client.query('delete from sync_change where run_id = $1', [lease.runId]);
-    await insertChanges(tx.client, options, plannedRows(plan, options).slice(0, KEPT));
+    await tx.client.query('delete from sync_change where run_id = $1 and planned', [lease.runId]);
+    await insertChanges(tx.client, options, plannedRows(plan, options).slice(0, KEPT), true);
     await tx.client.query(`update run set detail = detail || $2::jsonb, counts = $3::jsonb where id = $1`, [
       lease.runId,
-      JSON.stringify({ reasons }),
+      JSON.stringify({ reasons, written: before }),
       JSON.stringify(plan.totals),
     ]);
     await tx.db.update(connection).set({ brakedRun: lease.runId }).where(eq(connection.id, options.connectionId));

@@ -1,9 +1,9 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
-import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { chmodSync, mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { ensureDatabase, freePort, startCluster, type Cluster } from '../../../../scripts/postgres';
+import { type Cluster, ensureDatabase, freePort, removeData, startCluster } from '../../../../scripts/postgres';
 import { connect } from '../db/connect';
 import { migrateDatabase } from '../db/migrate';
 import { createLogger } from '../log';
@@ -142,6 +142,6 @@ export class RealApp {
     for (const child of this.programs.values()) child.kill('SIGKILL');
     this.cluster?.stop();
     await new Promise((done) => setTimeout(done, 200));
-    rmSync(this.data, { recursive: true, force: true });
+    removeData(this.data);
   }
 }

@@ -1,9 +1,9 @@
-import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { ContactEdit } from '@gray-loom/wire';
 import { Readable } from 'node:stream';
-import { startCluster, ensureDatabase, type Cluster } from '../../../../scripts/postgres';
+import { type Cluster, ensureDatabase, removeData, startCluster } from '../../../../scripts/postgres';
 import { createApp } from '../app';
 import { readConfig, type Config } from '../config';
 import { connect, type Database } from '../db/connect';
@@ -105,7 +105,7 @@ export async function startTestApp(settings: Record<string, string> = {}): Promi
       events.close();
       await database.pool.end();
       cluster.stop();
-      rmSync(data, { recursive: true, force: true });
+      removeData(data);
     },
   };
 }

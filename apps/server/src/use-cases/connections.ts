@@ -430,12 +430,16 @@ export async function connectionDetail(database: Database, id: number): Promise<
   };
 }
 
-/** Lets a run go on that the brake held, since a person looked at its plan. */
+/** Lets a run go on that the brake held, since a person looked at its plan, which gives way to what is done now. */
 export async function releaseBrake(database: Database, runId: number): Promise<void> {
-  await database.db
-    .update(run)
-    .set({ detail: sql`jsonb_set(${run.detail}, '{released}', 'true')` })
-    .where(sql`${run.id} = ${runId} and ${run.kind} = 'sync' and ${run.state} = 'paused'`);
+  await inTransaction(database, async (tx) => {
+    const { rowCount } = await tx.client.query(
+      `update run set detail = detail - 'reasons' - 'written' || '{"released": true}', counts = coalesce(detail->'written', '{}')
+       where id = $1 and kind = 'sync' and state = 'paused' and detail ? 'reasons'`,
+      [runId],
+    );
+    if (rowCount) await tx.client.query('delete from sync_change where run_id = $1 and planned', [runId]);
+  });
 }
 
 /** A person's word on one contact: sent by hand, never, or neither. */

@@ -59,13 +59,14 @@ export async function insertChanges(
   client: Tx['client'] | Database['pool'],
   { connectionId, runId }: { connectionId: number; runId: number },
   rows: readonly ChangeRow[],
+  planned = false,
 ): Promise<void> {
   if (!rows.length) return;
   await (client as Database['pool']).query(
-    `insert into sync_change (connection_id, run_id, outside_id, contact_id, name, side, field, kind, before, after)
-     select $1, $2, "outsideId", "contactId", name, side, field, kind, before, after
+    `insert into sync_change (connection_id, run_id, planned, outside_id, contact_id, name, side, field, kind, before, after)
+     select $1, $2, $4, "outsideId", "contactId", name, side, field, kind, before, after
      from json_to_recordset($3::json) as n("outsideId" text, "contactId" bigint, name text, side text, field text, kind text, before jsonb, after jsonb)`,
-    [connectionId, runId, JSON.stringify(rows)],
+    [connectionId, runId, JSON.stringify(rows), planned],
   );
 }
 

@@ -137,6 +137,8 @@ export const syncChange = pgTable(
     kind: text('kind').$type<SyncChangeKind>().notNull(),
     before: jsonb('before').$type<OutsideValue[]>().notNull(),
     after: jsonb('after').$type<OutsideValue[]>().notNull(),
+    /** Kept by the brake to be looked at, and not done. */
+    planned: boolean('planned').notNull().default(false),
     at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
   },
   (t) => [

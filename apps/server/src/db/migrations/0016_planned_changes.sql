@@ -1,0 +1,1 @@
+ALTER TABLE "sync_change" ADD COLUMN "planned" boolean DEFAULT false NOT NULL;
