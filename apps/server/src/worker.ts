@@ -14,6 +14,7 @@ import { undoLargeRun } from './jobs/undo-large-run';
 import { createLogger, type Logger } from './log';
 import { outOfRoom } from './problem';
 import { startDueSyncs } from './use-cases/connections';
+import { placeLeftTexts } from './use-cases/place-texts';
 import { enqueueRun, failRun } from './use-cases/runs';
 
 type RunJob = (database: Database, lease: Lease, leaseMs: number) => Promise<void>;
@@ -123,6 +124,9 @@ export async function startWorker(
   const matching = pool('match-thread');
   const importing = pool('import-thread');
   const task = (work: RunJob) => runTask(database, holder, config.leaseMs, log, work);
+  const importTask = task((db, lease, leaseMs) => importFile(db, importing, config.databaseUrl, lease, leaseMs));
+  const placeTextsLeft = () =>
+    placeLeftTexts(database).catch((error: unknown) => log.warn({ err: error }, 'placing search texts failed'));
   const runner: Runner = await runWorker({
     pgPool: database.pool,
     concurrency: 2,
@@ -131,7 +135,10 @@ export async function startWorker(
     logger: queueLogger(log),
     pollInterval: 1000,
     taskList: {
-      importFile: task((db, lease, leaseMs) => importFile(db, importing, config.databaseUrl, lease, leaseMs)),
+      importFile: async (payload, helpers) => {
+        await importTask(payload, helpers);
+        await placeTextsLeft();
+      },
       tryImport: task(tryImport),
       undoRun: task(undoLargeRun),
       changeMany: task(changeMany),
@@ -145,6 +152,7 @@ export async function startWorker(
     takeUpLostRuns(database, config.leaseMs, log)
       .then(() => sumUpTallies(database))
       .then(() => startDueSyncs(database))
+      .then(placeTextsLeft)
       .catch((error: unknown) => log.warn({ err: error }, 'looking for lost runs failed'));
   await sweep();
   const timer = setInterval(() => void sweep(), config.leaseMs / 2);

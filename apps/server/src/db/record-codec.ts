@@ -80,7 +80,7 @@ function valueJson(value: Value, run: number, row: number | null): string {
   if (!shared) return JSON.stringify(encodeValue(value, run, row));
   let json = `{"v":${typeof value.v === 'string' ? textJson(value.v) : JSON.stringify(value.v)}`;
   if (value.norm !== undefined) json += `,"norm":${textJson(value.norm)}`;
-  if (value.label !== undefined) json += `,"label":${JSON.stringify(value.label)}`;
+  if (value.label !== undefined) json += `,"label":${textJson(value.label)}`;
   if (value.rank !== undefined) json += `,"rank":${value.rank}`;
   if (value.slot !== 0) json += `,"slot":${value.slot}`;
   return `${json}}`;

@@ -24,6 +24,8 @@ import { applyChanges, lockContacts, type ContactChange } from '../use-cases/wri
 import type { ImportTask, ReadyChunk, TouchingRow } from './import-thread';
 import { markProgress, type Lease } from './lease';
 
+/** Texts of a smaller file are found by the index at once. */
+const FEW_ROWS = 1000;
 const ROW_COLUMNS = 'run_id, row, outcome, contact_id, issues, cells';
 
 interface Writing {
@@ -68,7 +70,7 @@ export async function importFile(
   lease: Lease,
   leaseMs: number,
 ): Promise<void> {
-  const { db, pool } = database;
+  const { db } = database;
   const [job] = await db
     .select({
       intakeId: sql<number>`(${run.detail}->>'intakeId')::int`,
@@ -112,7 +114,6 @@ export async function importFile(
     const { new: fresh = 0, fill = 0, replace = 0 } = writing.counts;
     if (fresh + fill + replace > 0) await startCheck(tx, lease.runId, file.name, job.actorId);
   });
-  await pool.query(`select gin_clean_pending_list('contact_search_trigrams')`);
 }
 
 /** Writes chunk after chunk from a marker on, as the planning thread makes them ready, until the end or a word to stop or wait. */
@@ -170,8 +171,8 @@ async function writeChunk(
 ): Promise<{ stopRequested: boolean; pauseRequested: boolean }> {
   const counts = { ...writing.counts };
   const asked = await inTransaction(database, async (tx) => {
-    await writeBlocks(tx, chunk.blocks);
-    await copyBytes(tx.client, 'import_row', ROW_COLUMNS, Buffer.from(chunk.rowLines));
+    await writeBlocks(tx, chunk.blocks, { textsLater: writing.total > FEW_ROWS });
+    await copyBytes(tx.client, 'import_row', ROW_COLUMNS, chunk.rowLines);
     addCounts(counts, chunk.counts);
     const touched = await writeTouching(tx, writing, chunk.touching);
     for (const outcome of touched) addCounts(counts, { [outcome]: 1 });

@@ -1,10 +1,9 @@
 import type { MessagePort } from 'node:worker_threads';
 import { eq } from 'drizzle-orm';
-import type { MatchPerson } from '@gray-loom/core/matching';
-import { applyOperations, type ContactRecord } from '@gray-loom/core/model';
+import { applyOperations } from '@gray-loom/core/model';
 import { recordFrom, type Candidate } from '@gray-loom/core/writing';
 import { connect, type Database } from '../db/connect';
-import { copyCell } from '../db/copy';
+import { copyCell, CopyLines } from '../db/copy';
 import { intake, type RowOutcome } from '../db/schema';
 import { createLogger } from '../log';
 import { loadWords } from '../use-cases/row-choices';
@@ -12,7 +11,14 @@ import { ImportPlanner, type RowPlan } from '../use-cases/import-plan';
 import type { FreshPick } from '../use-cases/picks';
 import type { RowOpportunity } from '../use-cases/import-opportunities';
 import { readRows, type DataRow } from '../use-cases/read-file';
-import { emptyRendering, renderContact, toBlocks, type ContactBlocks } from '../use-cases/render-contacts';
+import {
+  emptyRendering,
+  memoryOf,
+  renderContact,
+  toBlocks,
+  type ContactBlocks,
+  type NewContact,
+} from '../use-cases/render-contacts';
 import { loadDerivation, type Derivation } from '../use-cases/derivation';
 import { takeIds } from '../use-cases/write-contacts';
 
@@ -49,7 +55,7 @@ export interface ReadyChunk {
   lastRow: number;
   blocks: ContactBlocks;
   /** Rows of import_row that are settled already. */
-  rowLines: string;
+  rowLines: Uint8Array<ArrayBuffer>;
   counts: Record<'new' | 'fold' | 'held', number>;
   touching: TouchingRow[];
   /** Opportunities of contacts that the chunk makes, or that rows folded into. */
@@ -60,16 +66,33 @@ export interface ReadyChunk {
 interface ThreadState {
   planner: ImportPlanner;
   /** Contact that a row of this file became or found. */
-  contactOf: Map<number, number>;
+  contactOf: RowContacts;
   /** Ids taken and not used yet. */
   ids: number[];
   runId: number;
 }
 
+/** Contacts by row: eight bytes a row. */
+class RowContacts {
+  private readonly ids: Float64Array;
+
+  constructor(rows: number) {
+    this.ids = new Float64Array(rows + 1);
+  }
+
+  get(row: number): number | undefined {
+    return this.ids[row] || undefined;
+  }
+
+  set(row: number, contactId: number): void {
+    this.ids[row] = contactId;
+  }
+}
+
 /** A chunk in the making. */
 class Chunk {
   readonly rendered;
-  readonly lines: string[] = [];
+  readonly lines = new CopyLines(CHUNK * 40);
   readonly counts = { new: 0, fold: 0, held: 0 };
   readonly touching: TouchingRow[] = [];
   readonly opportunities: RowOpportunity[] = [];
@@ -77,14 +100,14 @@ class Chunk {
   lastRow = 0;
 
   constructor(derivation: Derivation) {
-    this.rendered = emptyRendering(derivation);
+    this.rendered = emptyRendering(derivation, CHUNK);
   }
 
   ready(picks: FreshPick[]): ReadyChunk {
     return {
       lastRow: this.lastRow,
       blocks: toBlocks(this.rendered),
-      rowLines: this.lines.length ? `${this.lines.join('\n')}\n` : '',
+      rowLines: this.lines.taken(),
       counts: this.counts,
       touching: this.touching,
       opportunities: this.opportunities,
@@ -112,7 +135,7 @@ export default async function planImport({ databaseUrl, runId, intakeId, marker,
     if (!file) throw new Error(`run ${runId} has no file`);
     const state: ThreadState = {
       planner: await ImportPlanner.load(database, file, runId, await loadWords(database, file)),
-      contactOf: new Map(),
+      contactOf: new RowContacts(file.rowCount),
       ids: [],
       runId,
     };
@@ -121,7 +144,7 @@ export default async function planImport({ databaseUrl, runId, intakeId, marker,
       const ready = chunk.ready(state.planner.picks.takeFresh());
       while (room === 0 && !stopped) await new Promise<void>((done) => (wake = done));
       room--;
-      port.postMessage(ready, [ready.blocks.keys.buffer, ready.blocks.keyOwners.buffer] as ArrayBuffer[]);
+      port.postMessage(ready, [...memoryOf(ready.blocks), ready.rowLines.buffer]);
       chunk = new Chunk(await loadDerivation(database.pool));
     };
     for await (const rows of readRows(database, file.id, file.shape, BATCH)) {
@@ -152,20 +175,16 @@ async function recall({ pool }: Database, state: ThreadState, rows: readonly Dat
   state.planner.remember(rows, new Map(settled.rows.map((one) => [one.row, one.outcome])));
 }
 
-interface Fresh {
-  record: ContactRecord;
-  person?: MatchPerson;
-}
-
 /** Makes new contacts of a batch's plans and renders them; rows of one person in it fold into one record first. */
 async function addTo(chunk: Chunk, { pool }: Database, state: ThreadState, plans: readonly RowPlan[]): Promise<void> {
-  const fresh = new Map<number, Fresh>();
+  const fresh = new Map<number, NewContact>();
   for (const plan of plans) {
     const { decision } = plan;
     if (decision.kind === 'new')
       fresh.set(plan.row, {
         record: recordFrom(plan.candidate, state.planner.catalogue, { run: state.runId, row: plan.row }),
         person: plan.person,
+        sourceRow: plan.row,
       });
     else if (decision.kind === 'known') state.contactOf.set(plan.row, decision.contactId);
     else if (decision.kind === 'fold') foldIntoFresh(state, fresh, decision.intoRow, plan);
@@ -177,7 +196,7 @@ async function addTo(chunk: Chunk, { pool }: Database, state: ThreadState, plans
   for (const [row, contact] of fresh) {
     const id = ids[i++] ?? 0;
     state.contactOf.set(row, id);
-    renderContact(chunk.rendered, state.runId, id, { ...contact, sourceRow: row }, now);
+    renderContact(chunk.rendered, state.runId, id, contact, now);
   }
   for (const plan of plans) settle(chunk, state, plan, fresh);
   chunk.rows += plans.length;
@@ -185,7 +204,7 @@ async function addTo(chunk: Chunk, { pool }: Database, state: ThreadState, plans
 }
 
 /** Notes what became of a row, or that it is for a person who is here when the chunk is written. */
-function settle(chunk: Chunk, state: ThreadState, plan: RowPlan, fresh: ReadonlyMap<number, Fresh>): void {
+function settle(chunk: Chunk, state: ThreadState, plan: RowPlan, fresh: ReadonlyMap<number, NewContact>): void {
   const { row, decision, issues, cells, candidate, opportunity } = plan;
   const bring = (contactId: number | null, contactRow: number) => {
     if (opportunity) chunk.opportunities.push({ row, contactId, contactRow, candidate: opportunity });
@@ -194,7 +213,7 @@ function settle(chunk: Chunk, state: ThreadState, plan: RowPlan, fresh: Readonly
     chunk.counts[outcome]++;
     const told = issues.length ? copyCell(JSON.stringify(issues)) : '\\N';
     const kept = outcome === 'held' ? copyCell(JSON.stringify(cells)) : '\\N';
-    chunk.lines.push(`${state.runId}\t${row}\t${outcome}\t${contactId ?? '\\N'}\t${told}\t${kept}`);
+    chunk.lines.add(`${state.runId}\t${row}\t${outcome}\t${contactId ?? '\\N'}\t${told}\t${kept}`);
   };
   if (decision.kind === 'held') return note('held', null);
   if (decision.kind === 'new') {
@@ -211,7 +230,7 @@ function settle(chunk: Chunk, state: ThreadState, plan: RowPlan, fresh: Readonly
   chunk.touching.push({ contactId, row, candidate, issues, folded, cells: folded ? null : cells, opportunity });
 }
 
-function foldIntoFresh(state: ThreadState, fresh: Map<number, Fresh>, intoRow: number, plan: RowPlan): void {
+function foldIntoFresh(state: ThreadState, fresh: Map<number, NewContact>, intoRow: number, plan: RowPlan): void {
   const into = fresh.get(intoRow);
   if (!into) return;
   const applied = applyOperations(
@@ -219,5 +238,5 @@ function foldIntoFresh(state: ThreadState, fresh: Map<number, Fresh>, intoRow: n
     state.planner.planInto(0, into.record, plan.candidate, plan.row, { folded: true }).operations,
   );
   if (!applied.ok) throw new Error(`row ${plan.row}: a plan into a new contact always applies`);
-  fresh.set(intoRow, { record: applied.value });
+  fresh.set(intoRow, { record: applied.value, sourceRow: intoRow });
 }

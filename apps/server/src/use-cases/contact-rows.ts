@@ -53,8 +53,17 @@ export function contactRow(record: ContactRecord, derivation: Derivation, person
     summary: summarise(record),
     area: areaOfRecord(record, derivation.areas),
     mergedInto: lifecycleOf(record)?.into ?? null,
-    keys: texts.length < 2 ? texts.map(keyHash) : [...new Set(texts.map(keyHash))],
+    keys: hashesOf(texts),
   };
+}
+
+function hashesOf(texts: readonly string[]): number[] {
+  const hashes: number[] = [];
+  for (const text of texts) {
+    const hash = keyHash(text);
+    if (!hashes.includes(hash)) hashes.push(hash);
+  }
+  return hashes;
 }
 
 function personKeys(record: ContactRecord, person: MatchPerson): string[] {

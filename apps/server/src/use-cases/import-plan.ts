@@ -302,17 +302,15 @@ export class ImportPlanner {
   }
 
   private async lookUp(pending: readonly Pending[]): Promise<Found> {
-    const wanted = pending.flatMap(({ keys }) => keys);
-    const unique = new Set(pending.flatMap((one) => one.unique.map(({ hash }) => hash)));
     const organizations = await this.findOrganizations(pending);
-    if (wanted.length + unique.size === 0) return { ...NOTHING_FOUND, organizations };
     const known = await this.knownKeys();
-    const numbers = new Map(
-      wanted.filter(({ hash }) => !known || known.has(hash)).map((key) => [String(key.hash), key]),
-    );
-    const asked = [
-      ...new Set([...numbers.keys(), ...[...unique].filter((hash) => !known || known.has(hash)).map(String)]),
-    ];
+    const numbers = new Map<string, IdentityKey>();
+    const unique = new Set<number>();
+    for (const one of pending) {
+      for (const key of one.keys) if (!known || known.has(key.hash)) numbers.set(String(key.hash), key);
+      for (const { hash } of one.unique) if (!known || known.has(hash)) unique.add(hash);
+    }
+    const asked = [...new Set([...numbers.keys(), ...[...unique].map(String)])];
     if (asked.length === 0) return { ...NOTHING_FOUND, organizations };
     const rows = await selectRecords<{ key: string; id: number; record: ContactRecord }>(
       this.pool,
@@ -417,7 +415,9 @@ export class ImportPlanner {
       this.repeats.first(plan.row, plan.cells);
       this.folds.add(plan.row, card, foldKeys);
       for (const one of unique) this.uniqueInFile.set(`${one.hash}:${one.content}`, plan.row);
-      return { ...plan, issues: clashes.length ? [...plan.issues, ...clashes] : plan.issues, decision };
+      if (clashes.length) plan.issues.push(...clashes);
+      plan.decision = decision;
+      return plan;
     };
     if (choice === 'new') return take({ kind: 'new' }, null);
     if (choice) return take({ kind: 'known', contactId: choice.contactId }, choice.contactId);

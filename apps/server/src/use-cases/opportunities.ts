@@ -14,7 +14,7 @@ import {
 } from '@gray-loom/core/model';
 import { recordFrom, type Candidate } from '@gray-loom/core/writing';
 import type { Opportunity, OpportunityPage, OpportunityQuery, OpportunityRequest, StageTotal } from '@gray-loom/wire';
-import { findFragments } from '../db/queries/contact-filter';
+import { findFragments, searchTexts } from '../db/queries/contact-filter';
 import { inTransaction, type Database, type Tx } from '../db/connect';
 import { selectRecords } from '../db/record-codec';
 import { tell } from '../events';
@@ -101,8 +101,8 @@ export async function opportunityPage(database: Database, query: OpportunityQuer
     query.owner ? `o.owner = ${add(query.owner)}` : '',
     ...findFragments(query.find).map((fragment) => {
       const like = add(`%${fragment.replace(/[\\%_]/g, (c) => `\\${c}`)}%`);
-      return `(exists (select 1 from contact_search s where s.contact_id = o.id and s.text like ${like})
-        or exists (select 1 from contact_search s where s.contact_id = ${CONTACT} and s.text like ${like}))`;
+      return `(exists (select 1 from ${searchTexts('o.id')} s where s.text like ${like})
+        or exists (select 1 from ${searchTexts(CONTACT)} s where s.text like ${like}))`;
     }),
   ]
     .filter(Boolean)

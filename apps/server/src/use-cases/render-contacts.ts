@@ -1,7 +1,7 @@
 import type { MatchPerson } from '@gray-loom/core/matching';
 import type { ContactRecord } from '@gray-loom/core/model';
 import type { Tx } from '../db/connect';
-import { copyArray, copyBytes, copyCell, copyCells, copyJson, copyPairs } from '../db/copy';
+import { copyArray, copyBytes, copyCell, copyCells, copyJson, CopyLines, copyPairs } from '../db/copy';
 import { encodeRecordJson } from '../db/record-codec';
 import type { TallyChange } from './contact-rows';
 import { contactRow, TallyChanges } from './contact-rows';
@@ -18,18 +18,27 @@ export interface NewContact {
 
 /** New contacts made ready for COPY. Rendering needs no transaction, so it can go on while an earlier chunk is written. */
 export interface RenderedContacts {
-  rows: string[];
+  rows: CopyLines;
   /** Look-up keys and, in step with them, whose they are. */
   keys: number[];
   keyOwners: number[];
-  search: string[];
-  operations: string[];
+  search: CopyLines;
+  operations: CopyLines;
   tally: TallyChanges;
   derivation: Derivation;
 }
 
-export function emptyRendering(derivation: Derivation): RenderedContacts {
-  return { rows: [], keys: [], keyOwners: [], search: [], operations: [], tally: new TallyChanges(), derivation };
+/** Nothing rendered yet; with room for so many contacts to begin with. */
+export function emptyRendering(derivation: Derivation, expected = 1): RenderedContacts {
+  return {
+    rows: new CopyLines(expected * 800),
+    keys: [],
+    keyOwners: [],
+    search: new CopyLines(expected * 100),
+    operations: new CopyLines(expected * 40),
+    tally: new TallyChanges(),
+    derivation,
+  };
 }
 
 /** Renders one new contact with its keys, search text and operation. */
@@ -57,15 +66,15 @@ export function renderContact(
     s.owner,
     area,
   ];
-  into.rows.push(
+  into.rows.add(
     `${id}\t1\t${kind}\t${s.lifecycle}\t${mergedInto ?? '\\N'}\t${copyCells(words)}\t${copyCell(copyArray(s.tags))}\t${s.completeness}\t${runId}\t${runId}\t${when}\t${when}\t${copyJson(encodeRecordJson(record))}`,
   );
   for (const key of keys) {
     into.keys.push(key);
     into.keyOwners.push(id);
   }
-  into.search.push(`${id}\t${copyCell(s.searchText)}`);
-  into.operations.push(`${runId}\t${id}\t1\t${sourceRow ?? '\\N'}`);
+  into.search.add(`${id}\t${copyCell(s.searchText)}`);
+  into.operations.add(`${runId}\t${id}\t1\t${sourceRow ?? '\\N'}`);
 }
 
 const CONTACT_COLUMNS =
@@ -73,32 +82,36 @@ const CONTACT_COLUMNS =
 
 /** Rendered contacts in one piece for each table; they can be handed from thread to thread. */
 export interface ContactBlocks {
-  contacts: string;
-  keys: Float64Array;
-  keyOwners: Float64Array;
-  search: string;
-  operations: string;
+  contacts: Uint8Array<ArrayBuffer>;
+  keys: Float64Array<ArrayBuffer>;
+  keyOwners: Float64Array<ArrayBuffer>;
+  search: Uint8Array<ArrayBuffer>;
+  operations: Uint8Array<ArrayBuffer>;
   tally: TallyChange[];
 }
 
 export function toBlocks({ rows, keys, keyOwners, search, operations, tally }: RenderedContacts): ContactBlocks {
-  const block = (lines: readonly string[]) => (lines.length ? `${lines.join('\n')}\n` : '');
   return {
-    contacts: block(rows),
+    contacts: rows.taken(),
     keys: Float64Array.from(keys),
     keyOwners: Float64Array.from(keyOwners),
-    search: block(search),
-    operations: block(operations),
+    search: search.taken(),
+    operations: operations.taken(),
     tally: tally.list(),
   };
 }
 
-/** Writes rendered contacts by COPY, in the caller's transaction. */
-export async function writeBlocks(tx: Tx, blocks: ContactBlocks): Promise<void> {
-  await copyBytes(tx.client, 'contact', CONTACT_COLUMNS, Buffer.from(blocks.contacts));
+/** The memory of blocks, for handing it over. */
+export function memoryOf({ contacts, keys, keyOwners, search, operations }: ContactBlocks): ArrayBuffer[] {
+  return [contacts, keys, keyOwners, search, operations].map(({ buffer }) => buffer);
+}
+
+/** Writes rendered contacts by COPY, in the caller's transaction; with `textsLater` their search texts wait for placeTexts. */
+export async function writeBlocks(tx: Tx, blocks: ContactBlocks, { textsLater = false } = {}): Promise<void> {
+  await copyBytes(tx.client, 'contact', CONTACT_COLUMNS, blocks.contacts);
   await copyPairs(tx.client, 'contact_key', 'key, contact_id', blocks.keys, blocks.keyOwners);
-  await copyBytes(tx.client, 'contact_search', 'contact_id, text', Buffer.from(blocks.search));
-  await copyBytes(tx.client, 'operation', 'run_id, contact_id, version, source_row', Buffer.from(blocks.operations));
+  await copyBytes(tx.client, textsLater ? 'contact_search_fresh' : 'contact_search', 'contact_id, text', blocks.search);
+  await copyBytes(tx.client, 'operation', 'run_id, contact_id, version, source_row', blocks.operations);
   await writeTally(tx, blocks.tally);
 }
 

@@ -158,11 +158,13 @@ async function writeUpdates(
        where c.id = u.id`,
       [json, runId, at?.toISOString() ?? null],
     );
-    await tx.client.query(
-      `update contact_search s set text = u.search from jsonb_to_recordset($1::jsonb) as u(id bigint, search text)
-       where s.contact_id = u.id and u.search is not null`,
-      [json],
-    );
+    // In this order: a text that is being put in place meanwhile is found there once it is.
+    for (const table of ['contact_search_fresh', 'contact_search'])
+      await tx.client.query(
+        `update ${table} s set text = u.search from jsonb_to_recordset($1::jsonb) as u(id bigint, search text)
+         where s.contact_id = u.id and u.search is not null`,
+        [json],
+      );
   }
 }
 

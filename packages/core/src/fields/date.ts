@@ -53,6 +53,7 @@ function fromSerial(text: string): Result<string, DateFault> {
   return ok(date.toISOString().slice(0, 10));
 }
 
+const WHOLE = /^(\d{4})-(\d{2})-(\d{2})$/;
 const ISO = /^(\d{4})-(\d{1,2})-(\d{1,2})(?:[T ]\d{1,2}:\d{2}.*)?$/;
 const BASIC = /^(\d{4})(\d{2})(\d{2})$/;
 const PARTIAL = /^--(\d{2})-?(\d{2})$/;
@@ -68,6 +69,9 @@ const WORDS_MONTH = /^(\p{L}{3,})\.?\s+(\d{1,2})(?:st|nd|rd|th)?(?:,?\s+(\d{4}))
  * `order` was decided for the whole column by guessDateOrder; a cell never decides it for itself.
  */
 export function parseDate(text: string, order: DateOrder): Result<string, DateFault> {
+  const whole = WHOLE.exec(text);
+  // Most dates are whole ones in this form, which reads the same in every order.
+  if (whole) return isRealDay(Number(whole[1]), Number(whole[2]), Number(whole[3])) ? ok(text) : err('noSuchDay');
   const plain = text.trim().normalize('NFKC');
   let m = ISO.exec(plain) ?? (order === 'serial' ? null : BASIC.exec(plain));
   if (m) return isoOf(Number(m[1]), Number(m[2]), Number(m[3]));

@@ -58,7 +58,10 @@ export function emailKey(norm: string): string {
   return `${plus > 0 ? local.slice(0, plus) : local}@${norm.slice(at + 1).toLowerCase()}`;
 }
 
+const ENDS_PLAIN = /[^.\d_]$/;
+
 /** Whether the local part names an office rather than a person (info@, orders@). */
 export function isRoleMailbox(local: string): boolean {
-  return ROLES.has(local.toLowerCase().replace(/[.\d_]+$/, ''));
+  const plain = local.toLowerCase();
+  return ROLES.has(ENDS_PLAIN.test(plain) ? plain : plain.replace(/[.\d_]+$/, ''));
 }

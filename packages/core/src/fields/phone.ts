@@ -13,6 +13,9 @@ const EXTENSION = /(?:;ext=|\b(?:ext|extn|extension|x|durchwahl|poste)\.?\s*|#)(
 const WORDS = /^\s*(?:tel|phone|mobile|mob|cell|home|work|office|fax|handy|mobil|t|m|p|h|w)\s*[.:]\s*/i;
 const TRAILING_WORDS = /\s*\((?:mobile|home|work|office|cell|eve|day|m|h|w)\)\s*$/i;
 
+/** Digits and what stands between them: no words, no extension. */
+const BARE = /^\+?[\d ().\-/]+$/;
+
 /** True for a number that a spreadsheet wrote as 1.6325E+10: its digits are gone. */
 export function isLossyPhone(text: string): boolean {
   return LOSSY.test(text.trim());
@@ -36,9 +39,11 @@ function fastInternational(digits: string): string | null {
  * `country` is the ISO code that national numbers are read in. Source: ITU-T E.164; metadata of libphonenumber-js.
  */
 export function parsePhone(text: string, country: string): PhoneNumber {
-  let plain = tidyText(text).normalize('NFKC').replace(WORDS, '').replace(TRAILING_WORDS, '');
+  let plain = tidyText(text);
   let extension: string | null = null;
-  const found = EXTENSION.exec(plain);
+  const isBare = BARE.test(plain);
+  if (!isBare) plain = plain.normalize('NFKC').replace(WORDS, '').replace(TRAILING_WORDS, '');
+  const found = isBare ? null : EXTENSION.exec(plain);
   if (found?.[1] && /\d{5}/.test(plain.slice(0, found.index).replace(/\D/g, ''))) {
     extension = found[1];
     plain = plain

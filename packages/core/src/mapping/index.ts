@@ -18,7 +18,6 @@ export {
   cardOf,
   COMMON_KEY,
   externalKey,
-  FoldIndex,
   identityKeys,
   foldedBy,
   recognisePerson,
@@ -27,4 +26,5 @@ export {
   type IdentityKey,
   type Recognition,
 } from './recognise';
+export { FoldIndex } from './fold-index';
 export { BY_HAND, convertValue } from './convert-value';

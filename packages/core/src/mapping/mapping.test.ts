@@ -7,7 +7,8 @@ import { readHeader } from './header-words';
 import type { ReadingContext } from './read-cell';
 import { readMoment, RowReader } from './read-row';
 import { writeRuleOf } from './write-rules';
-import { cardOf, FoldIndex, identityKeys, recognisePerson, type Hit } from './recognise';
+import { FoldIndex } from './fold-index';
+import { cardOf, identityKeys, recognisePerson, type Hit } from './recognise';
 
 const context: ReadingContext = { country: 'GB', stages: ['Enquiry', 'Donor'], settle: (_kind, text) => text };
 

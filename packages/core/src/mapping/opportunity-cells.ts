@@ -18,8 +18,10 @@ export const OPPORTUNITY_TARGETS = [
 
 export type OpportunityTarget = (typeof OPPORTUNITY_TARGETS)[number][0];
 
+const TARGETS: ReadonlySet<string | null> = new Set(OPPORTUNITY_TARGETS.map(([target]) => target));
+
 export function isOpportunityTarget(key: string | null): key is OpportunityTarget {
-  return OPPORTUNITY_TARGETS.some(([target]) => target === key);
+  return TARGETS.has(key);
 }
 
 export interface OpportunityCell {

@@ -55,6 +55,7 @@ const PICTURE_HASH = /^[0-9a-f]{40}$/;
 /** Where no pipelines are known, as in a look at a file alone. */
 export const ANY_STAGE: OpportunityContext = { pipelines: null, currency: 'EUR' };
 const EMPTY: CellReading = { values: [], issues: [] };
+const ZEROS = /^[\s().-]*0[0\s().-]*$/;
 const LABEL_WORD = /^\s*(home|work|mobile|cell|office|fax)\s*[:.]\s*/i;
 const CELL_LABELS: Record<string, string> = {
   home: 'home',
@@ -96,7 +97,7 @@ function readPhones(text: string, column: ColumnMapping, context: ReadingContext
   const issues: Issue[] = [];
   for (const part of text.split(/[;|\n]+|\s+\/\s+/)) {
     const plain = tidyText(part);
-    if (!plain || isPlaceholderText(plain) || /^0+$/.test(plain.replace(/[\s().-]/g, ''))) continue;
+    if (!plain || isPlaceholderText(plain) || ZEROS.test(plain)) continue;
     if (isLossyPhone(plain)) {
       issues.push({ code: 'lossyPhone', value: plain, path });
       continue;

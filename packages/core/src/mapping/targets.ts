@@ -64,6 +64,8 @@ export function mappingTargets(custom: readonly FieldDefinition[] = []): Mapping
   ];
 }
 
+const PARTS: ReadonlySet<string> = new Set(ADDRESS_PARTS);
+
 export function isAddressPart(key: string): key is AddressPart {
-  return (ADDRESS_PARTS as readonly string[]).includes(key);
+  return PARTS.has(key);
 }

@@ -1,4 +1,5 @@
 import type { MatchPerson } from './person';
+import { grown, KeyNumbers } from './key-numbers';
 import { eachBlockingKey, keyHash } from './keys';
 
 /** Blocks larger than this are cut by a further key; what stays larger is passed over. */
@@ -8,6 +9,9 @@ const BLOCK_LIMIT = 60;
  * has to be shared as well.
  */
 const COMMON = 20;
+
+const TIGHT = 1;
+const OF_NAMES = 2;
 
 type Cut = (person: MatchPerson) => string;
 
@@ -21,12 +25,14 @@ const CUTS: Cut[] = [
   (p) => p.emails[0]?.local ?? '',
 ];
 
-function cutBlock(people: readonly MatchPerson[], members: ArrayLike<number>, depth: number, out: number[][]): void {
+function cutBlock(
+  people: readonly MatchPerson[],
+  members: ArrayLike<number>,
+  depth: number,
+  take: (part: ArrayLike<number>) => void,
+): void {
   if (members.length < 2) return;
-  if (members.length <= BLOCK_LIMIT) {
-    out.push(Array.from(members));
-    return;
-  }
+  if (members.length <= BLOCK_LIMIT) return take(members);
   const cut = CUTS[depth];
   if (!cut) return;
   const parts = new Map<string, number[]>();
@@ -38,61 +44,7 @@ function cutBlock(people: readonly MatchPerson[], members: ArrayLike<number>, de
     if (part) part.push(i);
     else parts.set(key, [i]);
   }
-  for (const part of parts.values()) cutBlock(people, part, depth + 1, out);
-}
-
-/** Numbers keys in the order in which they come: open addressing over their hashes. */
-class KeyNumbers {
-  private mask: number;
-  private hashes: Float64Array;
-  private numbers: Int32Array;
-  count = 0;
-
-  constructor(expected: number) {
-    let size = 1 << 12;
-    while (size < expected * 2) size *= 2;
-    this.mask = size - 1;
-    this.hashes = new Float64Array(size);
-    this.numbers = new Int32Array(size);
-  }
-
-  of(hash: number): number {
-    let at = this.placeOf(hash);
-    const known = this.numbers[at] ?? 0;
-    if (known > 0) return known - 1;
-    if (this.count * 2 > this.mask) {
-      this.grow();
-      at = this.placeOf(hash);
-    }
-    this.hashes[at] = hash;
-    this.numbers[at] = this.count + 1;
-    return this.count++;
-  }
-
-  private placeOf(hash: number): number {
-    let at = (hash ^ Math.floor(hash / 4294967296)) & this.mask;
-    while (this.numbers[at] !== 0 && this.hashes[at] !== hash) at = (at + 1) & this.mask;
-    return at;
-  }
-
-  private grow(): void {
-    const { hashes, numbers } = this;
-    this.mask = this.mask * 2 + 1;
-    this.hashes = new Float64Array(this.mask + 1);
-    this.numbers = new Int32Array(this.mask + 1);
-    for (let i = 0; i < numbers.length; i++) {
-      if (numbers[i] === 0) continue;
-      const at = this.placeOf(hashes[i] ?? 0);
-      this.hashes[at] = hashes[i] ?? 0;
-      this.numbers[at] = numbers[i] ?? 0;
-    }
-  }
-}
-
-function grown(from: Int32Array): Int32Array {
-  const to = new Int32Array(from.length * 2);
-  to.set(from);
-  return to;
+  for (const part of parts.values()) cutBlock(people, part, depth + 1, take);
 }
 
 /** Lists of numbers, one after the other: list i is `items` from `starts[i]` to `starts[i + 1]`. */
@@ -102,7 +54,7 @@ export interface Lists {
 }
 
 /** Sorts items into lists by number, keeping their order. */
-function listed(count: number, numbers: Int32Array, items: (at: number) => number, length: number): Lists {
+function listed(count: number, numbers: Int32Array, items: Int32Array, length: number): Lists {
   const starts = new Int32Array(count + 1);
   for (let at = 0; at < length; at++) {
     const next = (numbers[at] ?? 0) + 1;
@@ -114,7 +66,7 @@ function listed(count: number, numbers: Int32Array, items: (at: number) => numbe
   for (let at = 0; at < length; at++) {
     const number = numbers[at] ?? 0;
     const to = fill[number] ?? 0;
-    sorted[to] = items(at);
+    sorted[to] = items[at] ?? 0;
     fill[number] = to + 1;
   }
   return { starts, items: sorted };
@@ -133,57 +85,120 @@ export interface Blocks {
   of: Lists;
 }
 
-/** Brings together who shares a key. Cost near linear in the number of people; 17 keys a person, four numbers each. */
-export function buildBlocks(people: readonly MatchPerson[]): Blocks {
-  const numbers = new KeyNumbers(people.length * 8);
-  let keyAt: Int32Array = new Int32Array(1 << 16);
-  let personAt: Int32Array = new Int32Array(1 << 16);
-  let kinds: Uint8Array = new Uint8Array(1 << 16);
-  let length = 0;
-  people.forEach((person, i) => {
-    eachBlockingKey(person, (text, loose, name) => {
-      if (length === keyAt.length) [keyAt, personAt] = [grown(keyAt), grown(personAt)];
-      const key = numbers.of(keyHash(text));
-      if (key >= kinds.length) {
-        const more = new Uint8Array(kinds.length * 2);
-        more.set(kinds);
-        kinds = more;
+/** Keys of one shelf: hash, whose it is, and its kind (1 tight, 2 made of names alone); 13 bytes each. */
+class Shelf {
+  count = 0;
+  hashes: Float64Array;
+  people: Int32Array;
+  kinds: Uint8Array;
+
+  constructor(expected: number) {
+    this.hashes = new Float64Array(expected);
+    this.people = new Int32Array(expected);
+    this.kinds = new Uint8Array(expected);
+  }
+
+  put(hash: number, person: number, kind: number): void {
+    if (this.count === this.hashes.length) this.grow();
+    this.hashes[this.count] = hash;
+    this.people[this.count] = person;
+    this.kinds[this.count++] = kind;
+  }
+
+  private grow(): void {
+    const larger = new Shelf(Math.ceil(this.count * 1.25) + 16);
+    larger.hashes.set(this.hashes);
+    larger.people.set(this.people);
+    larger.kinds.set(this.kinds);
+    ({ hashes: this.hashes, people: this.people, kinds: this.kinds } = larger);
+  }
+}
+
+const SHELVES = 256;
+const KEYS_A_PERSON = 18;
+
+/** Keys put apart by their hash, so that those of one shelf can be numbered within the processor's cache. */
+class Shelves {
+  private readonly shelves: (Shelf | null)[];
+
+  constructor(people: number) {
+    const expected = Math.ceil((people * KEYS_A_PERSON) / SHELVES) + 16;
+    this.shelves = Array.from({ length: SHELVES }, () => new Shelf(expected));
+  }
+
+  put(hash: number, person: number, kind: number): void {
+    this.shelves[hash >>> 24]?.put(hash, person, kind);
+  }
+
+  /** Everybody who has a key, key by key; each shelf is let go once it is done. */
+  forEachKey(each: (members: Int32Array, kind: number) => void): void {
+    this.shelves.forEach((shelf, at) => {
+      if (!shelf) return;
+      this.shelves[at] = null;
+      const { count, hashes, people, kinds } = shelf;
+      const numbers = new KeyNumbers(count);
+      const numberAt = new Int32Array(count);
+      const kindOf = new Uint8Array(count);
+      for (let i = 0; i < count; i++) {
+        const number = numbers.of(hashes[i] ?? 0);
+        numberAt[i] = number;
+        // A key that anybody has as a tight one is tight.
+        kindOf[number] = (kindOf[number] ?? 0) | (kinds[i] ?? 0);
       }
-      // A key that anybody has as a tight one is tight.
-      kinds[key] = (kinds[key] ?? 0) | (loose ? 0 : 1) | (name ? 2 : 0);
-      keyAt[length] = key;
-      personAt[length] = i;
-      length++;
+      const { starts, items } = listed(numbers.count, numberAt, people, count);
+      for (let key = 0; key < numbers.count; key++) {
+        const [from, to] = [starts[key] ?? 0, starts[key + 1] ?? 0];
+        if (to - from < 2) continue;
+        const members = items.subarray(from, to).filter((one, n, list) => n === 0 || one !== list[n - 1]);
+        if (members.length > 1) each(members, kindOf[key] ?? 0);
+      }
     });
+  }
+}
+
+/** Numbers that are added one by one. */
+class Numbers {
+  private items = new Int32Array(1 << 12);
+  length = 0;
+
+  push(number: number): void {
+    if (this.length === this.items.length) this.items = grown(this.items);
+    this.items[this.length++] = number;
+  }
+
+  taken(): Int32Array {
+    return this.items.slice(0, this.length);
+  }
+}
+
+/** Brings together who shares a key. Cost near linear in the number of people; some 17 keys a person. */
+export function buildBlocks(people: readonly MatchPerson[]): Blocks {
+  const shelves = new Shelves(people.length);
+  people.forEach((person, i) => {
+    eachBlockingKey(person, (text, loose, name) =>
+      shelves.put(keyHash(text), i, (loose ? 0 : TIGHT) | (name ? OF_NAMES : 0)),
+    );
   });
-  const byKey = listed(numbers.count, keyAt, (at) => personAt[at] ?? 0, length);
-  const starts: number[] = [0];
-  const adds: number[] = [];
-  const members: number[] = [];
-  for (let key = 0; key < numbers.count; key++) {
-    const from = byKey.starts[key] ?? 0;
-    const to = byKey.starts[key + 1] ?? 0;
-    if (to - from < 2) continue;
-    const all = byKey.items.subarray(from, to).filter((one, n, list) => n === 0 || one !== list[n - 1]);
-    if (all.length < 2) continue;
-    const kind = kinds[key] ?? 0;
+  const starts = new Numbers();
+  const members = new Numbers();
+  const adds = new Numbers();
+  starts.push(0);
+  shelves.forEachKey((all, kind) => {
     const common = all.length > COMMON;
-    const add = common && kind & 2 ? ADDS.commonName : common || !(kind & 1) ? ADDS.loose : ADDS.tight;
-    const parts: number[][] = [];
-    cutBlock(people, all, 0, parts);
-    for (const part of parts) {
-      for (const one of part) members.push(one);
+    const add = common && kind & OF_NAMES ? ADDS.commonName : common || !(kind & TIGHT) ? ADDS.loose : ADDS.tight;
+    cutBlock(people, all, 0, (part) => {
+      for (let m = 0; m < part.length; m++) members.push(part[m] ?? 0);
       starts.push(members.length);
       adds.push(add);
-    }
-  }
-  const blocks: Lists = { starts: Int32Array.from(starts), items: Int32Array.from(members) };
-  const blockAt = new Int32Array(members.length);
-  for (let block = 0; block < adds.length; block++) blockAt.fill(block, starts[block], starts[block + 1]);
+    });
+  });
+  const blocks: Lists = { starts: starts.taken(), items: members.taken() };
+  const blockAt = new Int32Array(blocks.items.length);
+  for (let block = 0; block < adds.length; block++) blockAt.fill(block, blocks.starts[block], blocks.starts[block + 1]);
   return {
     members: blocks,
-    adds: Uint8Array.from(adds),
-    of: listed(people.length, blocks.items, (at) => blockAt[at] ?? 0, members.length),
+    adds: Uint8Array.from(adds.taken()),
+    of: listed(people.length, blocks.items, blockAt, blockAt.length),
   };
 }
 

@@ -100,12 +100,15 @@ export function eachBlockingKey(person: MatchPerson, take: TakeKey): void {
  * recognition at import and the single check at entry. A subset in meaning of what a full scan blocks by.
  */
 export function indexKeys(person: MatchPerson): string[] {
-  const keys = new Set<string>();
-  for (const box of person.emails) keys.add(`e:${box.key}`);
-  for (const phone of person.phones) keys.add(`p:${phoneBlock(phone)}`);
-  if (person.given[0] && person.familyText) for (const key of soundKeys(person)) keys.add(key);
-  for (const key of wholeNameKeys(person)) keys.add(key);
-  return [...keys];
+  const keys: string[] = [];
+  const add = (key: string) => {
+    if (!keys.includes(key)) keys.push(key);
+  };
+  for (const box of person.emails) add(`e:${box.key}`);
+  for (const phone of person.phones) add(`p:${phoneBlock(phone)}`);
+  if (person.given[0] && person.familyText) for (const key of soundKeys(person)) add(key);
+  for (const key of wholeNameKeys(person)) add(key);
+  return keys;
 }
 
 /** The whole name as it is, without regard to which part stands first. */

@@ -1,18 +1,23 @@
-const numbers = new Map<string, number>();
+import type { MatchPerson } from './person';
+
 let next = 1;
-const MOST_TEXTS = 2_000_000;
 
 /**
- * A number for a text, the same for the same text while it is kept; never given twice. It lets levels that were found be
- * kept by two numbers instead of two texts.
+ * Numbers the names of people who are to be compared with one another, the same for the same name, so that levels that were
+ * found can be kept by two numbers instead of two texts. Numbers are never given twice.
  */
-export function numberOf(text: string): number {
-  const known = numbers.get(text);
-  if (known !== undefined) return known;
-  if (numbers.size >= MOST_TEXTS) numbers.clear();
-  const number = next++;
-  numbers.set(text, number);
-  return number;
+export function numberNames(people: readonly MatchPerson[]): void {
+  const numbers = new Map<string, number>();
+  const numberOf = (text: string): number => {
+    const known = numbers.get(text);
+    if (known !== undefined) return known;
+    numbers.set(text, next);
+    return next++;
+  };
+  for (const person of people) {
+    person.givenNo = numberOf(`${person.given.join(' ')}\n${person.nickname}`);
+    person.familyNo = numberOf(`${person.family.join(' ')}\n${person.familyInferred ? '?' : ''}`);
+  }
 }
 
 const FIRST_SIZE = 1 << 14;

@@ -3,6 +3,7 @@ import { COMPARED, namesOf, type ComparedField, type MatchContext } from './leve
 import { compareInto, comparePeople } from './compare';
 import type { MatchGroup, ScoredPair } from './group';
 import { findHouseholds, isOfOneHome, sharesAddressAndLine } from './households';
+import { numberNames } from './level-cache';
 import { learnNicknames } from './learn-nicknames';
 import { learnWeights, levelsOf, patternOf, type MatchModel } from './model';
 import type { MatchPerson } from './person';
@@ -199,6 +200,7 @@ export function bitsOfProbability(probability01: number): number {
  * Deterministic and independent of the order of people up to the numbering of members. Cost near linear.
  */
 export function matchPeople(people: readonly MatchPerson[], options: MatchOptions): MatchResult {
+  numberNames(people);
   const blocks = buildBlocks(people);
   const names = options.model ?? {
     nicknames: learnNicknames(people),

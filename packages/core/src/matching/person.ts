@@ -15,7 +15,6 @@ import {
   foldText,
   SUFFIXES,
 } from '../fields';
-import { numberOf } from './level-cache';
 import { hangulFamily, scriptOf, type NameScript } from './romanised';
 
 /** What a record says about a person, as text. The matching engine reads nothing else. */
@@ -250,8 +249,8 @@ export function preparePerson(facts: PersonFacts): MatchPerson {
   const nick = foldText(nickname);
   return {
     given,
-    givenNo: numberOf(`${given.join(' ')}\n${nick}`),
-    familyNo: numberOf(`${family.join(' ')}\n${familyInferred ? '?' : ''}`),
+    givenNo: 0,
+    familyNo: 0,
     givenText:
       given.length === 1 ? (given[0] ?? '') : given.filter((word) => !PARTICLES.has(word)).join('') || given.join(''),
     nickname: nick,

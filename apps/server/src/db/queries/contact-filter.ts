@@ -24,23 +24,35 @@ function escapeLike(text: string): string {
   return text.replace(/[\\%_]/g, (c) => `\\${c}`);
 }
 
+/** The search text of a contact, wherever it is, as a relation with the column `text`. */
+export const searchTexts = (id: string): string =>
+  `(select text from contact_search where contact_id = ${id} union all select text from contact_search_fresh where contact_id = ${id})`;
+
 /**
  * Turns a filter into conditions; list, count and export all go through here. With `walking` what is found is asked row
  * by row, in a form that cannot become a join: right where so many fit that walking the list in its order ends soon.
+ * `texts` are the search texts that are looked at, where some of them wait for the index.
  */
-export function contactConditions(filter: ContactFilter, { walking = false } = {}): Conditions {
+export function contactConditions(
+  filter: ContactFilter,
+  { walking = false, texts = 'both' }: { walking?: boolean; texts?: 'both' | 'placed' | 'waiting' } = {},
+): Conditions {
   const values: unknown[] = [];
   const add = (value: unknown) => `$${values.push(value)}`;
   const where = [
     filter.deleted ? `c.state = 'deleted'` : `c.state = 'live'`,
     `c.kind = '${filter.kind === 'organization' ? 'organization' : 'person'}'`,
   ];
-  for (const fragment of findFragments(filter.find)) {
-    const like = `s.text like ${add(`%${escapeLike(fragment)}%`)}`;
+  const fragments = findFragments(filter.find);
+  if (fragments.length) {
+    const like = fragments.map((fragment) => `s.text like ${add(`%${escapeLike(fragment)}%`)}`).join(' and ');
+    const holds = (table: string) => `exists (select 1 from ${table} s where s.contact_id = c.id and ${like})`;
     where.push(
       walking
-        ? `(select ${like} from contact_search s where s.contact_id = c.id)`
-        : `exists (select 1 from contact_search s where s.contact_id = c.id and ${like})`,
+        ? `(select ${like} from ${searchTexts('c.id')} s)`
+        : texts === 'both'
+          ? `(${holds('contact_search')} or ${holds('contact_search_fresh')})`
+          : holds(texts === 'placed' ? 'contact_search' : 'contact_search_fresh'),
     );
   }
   if (filter.tag)

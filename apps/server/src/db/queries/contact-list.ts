@@ -74,8 +74,20 @@ const NEAR = 1000;
 /** Where counting all that fit would cost too much, counting ends here. */
 const COUNT_LIMIT = 10_000;
 
+type Texts = 'both' | 'placed';
+
+/** The search texts to look at: those that wait only where there are some, which is seldom. */
+async function textsToLookAt(pool: pg.Pool, { find }: ContactFilter): Promise<Texts> {
+  if (!find) return 'placed';
+  const { rows } = await pool.query<{ waiting: boolean }>({
+    name: 'texts-waiting',
+    text: 'select exists (select 1 from contact_search_fresh) as waiting',
+  });
+  return rows[0]?.waiting ? 'both' : 'placed';
+}
+
 /** How many fit a filter: kept counts where there are some, else counted up to a limit. */
-async function countOf(pool: pg.Pool, filter: ContactFilter): Promise<Count> {
+async function countOf(pool: pg.Pool, filter: ContactFilter, texts: Texts): Promise<Count> {
   const kept = keptCountOf(filter);
   if (kept) {
     const { rows } = await pool.query<{ n: number }>(
@@ -84,7 +96,7 @@ async function countOf(pool: pg.Pool, filter: ContactFilter): Promise<Count> {
     );
     return { total: rows[0]?.n ?? 0, totalIsLeast: false };
   }
-  const { where, values } = contactConditions(filter);
+  const { where, values } = contactConditions(filter, { texts });
   const { rows } = await pool.query<{ n: number }>(
     `select count(*)::int as n from (select 1 from contact c where ${where} limit ${COUNT_LIMIT + 1}) fits`,
     values,
@@ -115,11 +127,15 @@ interface Source {
 }
 
 /** Few that are found are fetched by the index of the search, sorted, and counted in passing. */
-function sortedSource(request: ContactPageRequest): Source {
+function sortedSource(request: ContactPageRequest, texts: Texts): Source {
   const { column, direction } = ORDER[request.sort];
-  const { where, values } = contactConditions(request);
+  const { where, values } = contactConditions(request, { texts: 'placed' });
+  const fitting = (conditions: string) => `select c.id, ${column} as position from contact c where ${conditions}`;
+  // Of those that wait there are few; looked at apart, they leave the others to the index.
+  const waiting =
+    texts === 'both' ? ` union all ${fitting(contactConditions(request, { texts: 'waiting' }).where)}` : '';
   return {
-    ctes: `with fits as materialized (select c.id, ${column} as position from contact c where ${where} limit ${FIND_LIMIT + 1}) `,
+    ctes: `with fits as materialized (${fitting(where)}${waiting} limit ${FIND_LIMIT + 1}) `,
     from: `(select id from fits order by position ${direction}, id ${direction} limit ${request.limit} offset ${request.at})`,
     total: '(select count(*)::int from fits)',
     values,
@@ -127,9 +143,9 @@ function sortedSource(request: ContactPageRequest): Source {
 }
 
 /** Of many that are found, and where nothing is sought, the list is walked in its order from the nearest place mark. */
-function walkedSource(request: ContactPageRequest, near: PlaceMark | null): Source {
+function walkedSource(request: ContactPageRequest, near: PlaceMark | null, texts: Texts): Source {
   const { column, direction, cast } = ORDER[request.sort];
-  const { where, values } = contactConditions(request, { walking: !near && request.at < NEAR });
+  const { where, values } = contactConditions(request, { walking: !near && request.at < NEAR, texts });
   const add = (value: unknown) => `$${values.push(value)}`;
   const compare = direction === 'asc' ? '>=' : '<=';
   const keyset = near
@@ -208,16 +224,17 @@ function toListRow(
 export async function contactPage(pool: pg.Pool, marks: PlaceMarks, request: ContactPageRequest): Promise<ContactPage> {
   const near = request.at < NEAR ? null : await marks.before(pool, request, request.at);
   const sought = request.find !== '' && !near && request.sort !== 'touched';
-  let page = sought ? await rowsOf(pool, request, sortedSource(request)) : null;
+  const texts = await textsToLookAt(pool, request);
+  let page = sought ? await rowsOf(pool, request, sortedSource(request, texts)) : null;
   let count: Count | null = page ? { total: page.total ?? 0, totalIsLeast: false } : null;
   if (count && count.total > FIND_LIMIT) count = { total: FIND_LIMIT, totalIsLeast: true };
   if (!page || count?.totalIsLeast) {
-    const source = walkedSource(request, near);
-    const counting = count ?? (source.total ? null : countOf(pool, request));
+    const source = walkedSource(request, near, texts);
+    const counting = count ?? (source.total ? null : countOf(pool, request, texts));
     page = await rowsOf(pool, request, source);
     count = (await counting) ?? { total: page.total ?? 0, totalIsLeast: false };
   }
-  count ??= await countOf(pool, request);
+  count ??= await countOf(pool, request, texts);
   const { rows } = page;
   const stops = await stopsOf(
     { pool },

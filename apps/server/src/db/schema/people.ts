@@ -84,9 +84,10 @@ export const contactKey = pgTable(
   (t) => [primaryKey({ columns: [t.key, t.contactId] })],
 );
 
-/** Text for find-as-you-type; a trigram index finds any part of it. Apart from contact, so
- * that edits of other fields leave it alone. New texts wait in the index's pending list, which answers find as well, and
- * are put in their place behind an import: in place at once they would be a third of its cost. */
+/**
+ * Text for find-as-you-type; a trigram index finds any part of it. Apart from contact, so that edits of other fields leave
+ * it alone. What an import brings waits in contact_search_fresh and is put here behind it (use-cases/place-texts.ts).
+ */
 export const contactSearch = pgTable(
   'contact_search',
   {
@@ -99,6 +100,15 @@ export const contactSearch = pgTable(
       .with({ fastupdate: true, gin_pending_list_limit: 65536 }),
   ],
 );
+
+/**
+ * Search texts that a large import has just written. They are looked through one by one, so they are found at once; the
+ * trigram index, a third of an import's cost, is filled behind it. The text of a contact is in one of the two.
+ */
+export const contactSearchFresh = pgTable('contact_search_fresh', {
+  contactId: bigint('contact_id', { mode: 'number' }).primaryKey(),
+  text: text('text').notNull(),
+});
 
 /**
  * How many live records have a tag, source, stage, owner or area, and how many there are at all: changes are added by the
