@@ -2,12 +2,15 @@ import { createWriteStream } from 'node:fs';
 import { join } from 'node:path';
 import { once } from 'node:events';
 import readSpreadsheet from 'read-excel-file/node';
+import { readLargeSheets } from './large-sheet';
 import { trimSheet, writeDelimitedLine, type SheetCell } from '@gray-loom/core/formats';
 
 export interface SheetTask {
   path: string;
   /** Folder that the sheets are written to, as delimited text. */
   folder: string;
+  /** Set for one too large to be read whole: how many bytes its rows may come to as text. */
+  largeLimitBytes: number | null;
 }
 
 export interface SheetFile {
@@ -17,7 +20,8 @@ export interface SheetFile {
 }
 
 /** Writes each sheet of a spreadsheet that has more than a heading as delimited text. */
-export default async function readSheets({ path, folder }: SheetTask): Promise<SheetFile[]> {
+export default async function readSheets({ path, folder, largeLimitBytes }: SheetTask): Promise<SheetFile[]> {
+  if (largeLimitBytes !== null) return readLargeSheets(path, folder, largeLimitBytes);
   const files: SheetFile[] = [];
   for (const { sheet, data } of await readSpreadsheet(path)) {
     const rows = trimSheet(data as SheetCell[][]);

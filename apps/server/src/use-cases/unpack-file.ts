@@ -4,26 +4,27 @@ import { basename, join } from 'node:path';
 import { PassThrough, Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip } from 'node:zlib';
-import yauzl from 'yauzl';
+import type yauzl from 'yauzl';
 import { looksLikeMessage } from '@gray-loom/core/formats';
 import type { Database } from '../db/connect';
+import { SHEET_TOO_LARGE } from '../jobs/large-sheet';
 import type { SheetFile, SheetTask } from '../jobs/sheet-thread';
 import { issueProblem, Problem } from '../problem';
+import { broken, openArchive, openEntry, type Archive } from './archive';
 import { messagesAsTable, splitMessages } from './read-messages';
 import { takeFile, type IncomingFile } from './take-file';
 import { threadPool } from './thread-pool';
 
-/** Of a spreadsheet, how much it may unfold to; a larger one is to be saved as delimited text. */
-const SHEET_BYTES = 120 * 1024 * 1024;
-const ENTRIES = 2000;
+const MB = 1024 * 1024;
+/** Of a spreadsheet, how much it may unfold to for being read whole; a larger one is read row by row. */
+const SHEET_BYTES = 60 * MB;
+/** No spreadsheet of what may come in unfolds to more; one that does is to be saved as delimited text. */
+const LARGE_SHEET_BYTES = 2048 * MB;
 /** Bytes of the beginning that tell what a file is. */
 const LOOKED_AT = 2000;
 const SHEET_HEAP_MB = 1500;
 /** What archives hold beside files. */
 const BESIDE = /(?:^|\/)(?:__MACOSX\/|\.DS_Store$|Thumbs\.db$)|\/$/;
-
-const broken = (what: string, why: string) =>
-  new Problem(422, 'brokenFile', `The ${what} cannot be opened: ${why}. Make it anew, or send the file in it alone.`);
 
 /**
  * Takes a file in that may be packed: gzip, a zip with one file in it or with messages alone, messages, or a spreadsheet,
@@ -111,39 +112,6 @@ async function takeGzip(database: Database, file: IncomingFile): Promise<number>
   }
 }
 
-interface Archive {
-  zip: yauzl.ZipFile;
-  entries: yauzl.Entry[];
-}
-
-function openArchive(path: string): Promise<Archive> {
-  return new Promise((resolve, reject) => {
-    yauzl.open(path, { lazyEntries: true, autoClose: false }, (error, zip) => {
-      if (error) {
-        reject(broken('zip archive', error.message));
-        return;
-      }
-      const entries: yauzl.Entry[] = [];
-      zip.on('error', (wrong: Error) => reject(broken('zip archive', wrong.message)));
-      zip.on('end', () => resolve({ zip, entries }));
-      zip.on('entry', (entry: yauzl.Entry) => {
-        entries.push(entry);
-        if (entries.length > ENTRIES) reject(broken('zip archive', `it holds more than ${ENTRIES} files`));
-        else zip.readEntry();
-      });
-      zip.readEntry();
-    });
-  });
-}
-
-function openEntry({ zip }: Archive, entry: yauzl.Entry): Promise<Readable> {
-  return new Promise((resolve, reject) => {
-    zip.openReadStream(entry, (error, stream) =>
-      error ? reject(broken('zip archive', error.message)) : resolve(stream),
-    );
-  });
-}
-
 async function takeZip(database: Database, file: IncomingFile): Promise<number> {
   const folder = mkdtempSync(join(tmpdir(), 'gray-loom-zip-'));
   let archive: Archive | null = null;
@@ -217,14 +185,16 @@ async function takeSheets(
   folder: string,
 ): Promise<number> {
   const unfolds = entries.reduce((sum, entry) => sum + entry.uncompressedSize, 0);
-  if (unfolds > SHEET_BYTES)
+  if (unfolds > LARGE_SHEET_BYTES)
     throw new Problem(
       413,
       'sheetTooLarge',
-      `This spreadsheet unfolds to ${Math.round(unfolds / 1048576)} MB; at most ${SHEET_BYTES / 1048576} MB are read. Save the sheet as CSV and send that.`,
+      `This spreadsheet unfolds to ${Math.round(unfolds / MB)} MB; at most ${LARGE_SHEET_BYTES / MB} MB are read. Save the sheet as CSV and send that.`,
     );
-  const task: SheetTask = { path, folder };
+  const task: SheetTask = { path, folder, largeLimitBytes: unfolds > SHEET_BYTES ? file.limitBytes : null };
   const sheets = await (sheetThreads().run(task) as Promise<SheetFile[]>).catch((error: unknown) => {
+    if (error instanceof Error && error.message === SHEET_TOO_LARGE)
+      throw issueProblem(413, { code: 'fileTooLarge', bytes: unfolds, limitBytes: file.limitBytes, path: {} });
     throw broken('spreadsheet', error instanceof Error ? error.message : String(error));
   });
   if (!sheets.length) throw issueProblem(422, { code: 'noDataRows', path: {} });

@@ -15,5 +15,5 @@ export {
   type CardText,
 } from './vcard';
 export { looksLikeMessage, messageRow, messageTable, type MailedPerson, type MessageParts } from './message';
-export { trimSheet, type SheetCell } from './sheet-text';
+export { sheetCellText, trimSheet, type SheetCell } from './sheet-text';
 export { writeDelimitedLine } from './write-delimited';
