@@ -196,6 +196,7 @@ async function writeTouching(tx: Tx, { planner, lease }: Writing, rows: readonly
     tx,
     rows.map(({ contactId }) => contactId),
   );
+  const before = new Map(locked);
   const changes: ContactChange[] = [];
   const lines: string[] = [];
   const outcomes: RowOutcome[] = [];
@@ -226,7 +227,7 @@ async function writeTouching(tx: Tx, { planner, lease }: Writing, rows: readonly
         .join('\t'),
     );
   }
-  await applyChanges(tx, lease.runId, changes);
+  await applyChanges(tx, lease.runId, changes, undefined, before);
   await copyLines(tx.client, 'import_row', ROW_COLUMNS, lines);
   return outcomes;
 }

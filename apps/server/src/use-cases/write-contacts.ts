@@ -4,7 +4,7 @@ import type { Tx } from '../db/connect';
 import { copyCell, copyLines } from '../db/copy';
 import { contactRow, TallyChanges } from './contact-rows';
 import { loadDerivation } from './derivation';
-import { encodeRecord, selectRecords } from '../db/record-codec';
+import { encodeRecordJson, selectRecords } from '../db/record-codec';
 import { emptyRendering, renderContact, toBlocks, writeBlocks, writeTally, type NewContact } from './render-contacts';
 
 /** Takes a block of ids, in order. Ids that are not used after all leave a gap, which harms nobody. */
@@ -62,22 +62,27 @@ export class ChangeConflict extends Error {
 
 /**
  * Applies operations to contacts under lock and writes everything that follows from them: columns, keys, search text,
- * operations. Throws ChangeConflict when a `before` does not hold, so that the caller's transaction leaves nothing.
+ * operations. `locked` are contacts that the transaction has under lock already, as they are. Throws ChangeConflict when a `before` does not hold, so that the caller's transaction leaves nothing.
  */
 export async function applyChanges(
   tx: Tx,
   runId: number,
   changes: readonly ContactChange[],
   at?: Date,
+  locked?: ReadonlyMap<number, LoadedContact>,
 ): Promise<Map<number, ContactRecord>> {
   const written = changes.filter((change) => change.operations.length > 0);
-  const loaded = await lockContacts(
-    tx,
-    written.map((change) => change.contactId),
-  );
+  const loaded = locked
+    ? new Map(locked)
+    : await lockContacts(
+        tx,
+        written.map((change) => change.contactId),
+      );
   const dropKeys: [number, number][] = [];
   const addKeys: [number, number][] = [];
-  const updates: Record<string, unknown>[] = [];
+  /** Columns with the record, as JSON texts. */
+  const updates: string[] = [];
+  const searchTexts: [number, string][] = [];
   const operations: string[] = [];
   const results = new Map<number, ContactRecord>();
   const final = new Map<number, { before: ContactRecord; after: ContactRecord; version: number }>();
@@ -107,7 +112,7 @@ export async function applyChanges(
     const [was, is] = [new Set(old.keys), new Set(keys)];
     for (const key of was) if (!is.has(key)) dropKeys.push([key, id]);
     for (const key of is) if (!was.has(key)) addKeys.push([key, id]);
-    updates.push({
+    const columns = JSON.stringify({
       id,
       version,
       kind,
@@ -126,11 +131,12 @@ export async function applyChanges(
       area,
       tags: s.tags,
       completeness: s.completeness,
-      record: encodeRecord(after),
-      search: old.summary.searchText === s.searchText ? null : s.searchText,
     });
+    updates.push(`${columns.slice(0, -1)},"record":${encodeRecordJson(after)}}`);
+    if (old.summary.searchText !== s.searchText) searchTexts.push([id, s.searchText]);
   }
   await writeUpdates(tx, runId, updates, at);
+  await writeSearchTexts(tx, searchTexts);
   await writeKeys(tx, dropKeys, addKeys);
   await writeTally(tx, tally.list());
   await copyLines(tx.client, 'operation', 'run_id, contact_id, version, source_row, changes', operations);
@@ -139,33 +145,31 @@ export async function applyChanges(
 
 const BATCH = 1000;
 
-async function writeUpdates(
-  tx: Tx,
-  runId: number,
-  updates: readonly Record<string, unknown>[],
-  at?: Date,
-): Promise<void> {
+async function writeUpdates(tx: Tx, runId: number, updates: readonly string[], at?: Date): Promise<void> {
   for (let i = 0; i < updates.length; i += BATCH) {
-    const json = JSON.stringify(updates.slice(i, i + BATCH));
+    const json = `[${updates.slice(i, i + BATCH).join(',')}]`;
     await tx.client.query(
       `update contact c set version = u.version, kind = u.kind, state = u.state, merged_into = u.merged_into, display_name = u.display_name,
          list_name = u.list_name, sort_family = u.sort_family, sort_given = u.sort_given, email = u.email, tel = u.tel, organization = u.organization,
          stage = u.stage, source = u.source, owner = u.owner, area = u.area, tags = u.tags, completeness = u.completeness,
          record = u.record, last_run = $2, touched_at = coalesce($3::timestamptz, now())
-       from jsonb_to_recordset($1::jsonb) as u(id bigint, version int, kind text, state text, merged_into bigint, display_name text,
+       from json_to_recordset($1::json) as u(id bigint, version int, kind text, state text, merged_into bigint, display_name text,
          list_name text, sort_family text, sort_given text, email text, tel text, organization text, stage text, source text, owner text, area text,
          tags text[], completeness smallint, record json)
        where c.id = u.id`,
       [json, runId, at?.toISOString() ?? null],
     );
-    // In this order: a text that is being put in place meanwhile is found there once it is.
-    for (const table of ['contact_search_fresh', 'contact_search'])
-      await tx.client.query(
-        `update ${table} s set text = u.search from jsonb_to_recordset($1::jsonb) as u(id bigint, search text)
-         where s.contact_id = u.id and u.search is not null`,
-        [json],
-      );
   }
+}
+
+async function writeSearchTexts(tx: Tx, texts: readonly [number, string][]): Promise<void> {
+  if (!texts.length) return;
+  // In this order: a text that is being put in place meanwhile is found there once it is.
+  for (const table of ['contact_search_fresh', 'contact_search'])
+    await tx.client.query(
+      `update ${table} s set text = u.text from unnest($1::bigint[], $2::text[]) as u(id, text) where s.contact_id = u.id`,
+      [texts.map(([id]) => id), texts.map(([, text]) => text)],
+    );
 }
 
 /** Takes look-up keys away and adds others, as pairs of key and contact; one that is there already stays as it is. */
