@@ -1,6 +1,6 @@
 import { PARTICLES } from '../fields';
 import { isNicknameSlip, isShortForm } from './given-forms';
-import { level, LEVELS, type LevelName, type MatchContext, type NameCard } from './levels';
+import { level, LEVELS, TURNS, type LevelName, type MatchContext, type NameCard, type Turn } from './levels';
 import { leniently, skeleton } from './romanised';
 import { editDistance, isClose, isSlip } from './text-distance';
 
@@ -14,7 +14,7 @@ function oneGiven(a: string, b: string, context: MatchContext): LevelName<'given
     return 'similar';
   if (nicknames) return 'nickname';
   if (slip) return 'slip';
-  const [short, long] = a.length < b.length ? [a, b] : [b, a];
+  const [short, long] = a.length < b.length || (a.length === b.length && a < b) ? [a, b] : [b, a];
   if (short.length >= 3 && long.startsWith(short)) return context.areTwoNames(a, b) ? 'similar' : 'nickname';
   if (context.areTwoNames(a, b)) return 'different';
   if (isShortForm(short, long)) return 'nickname';
@@ -147,15 +147,15 @@ export function compareNames(
   a: NameCard,
   b: NameCard,
   context: MatchContext,
-): { given: LevelName<'given'>; family: LevelName<'family'>; swapped: boolean } {
-  if (a.unreadable !== b.unreadable) return { given: 'absent', family: 'absent', swapped: false };
+): { given: LevelName<'given'>; family: LevelName<'family'>; turn: Turn } {
+  if (a.unreadable !== b.unreadable) return { given: 'absent', family: 'absent', turn: TURNS.none };
   // Two records with both names turned agree in their family names, and that is not a given name.
   const bothTurned = isTurned(a, context) && isTurned(b, context);
   if (bothTurned)
     return {
       given: compareGiven(turned(a), turned(b), context),
       family: compareFamily(turned(a), turned(b), context),
-      swapped: true,
+      turn: TURNS.both,
     };
   let given = keptLevel('given', a.givenNo, b.givenNo, context, () => compareGiven(a, b, context));
   let family = keptLevel('family', a.familyNo, b.familyNo, context, () => compareFamily(a, b, context));
@@ -166,16 +166,23 @@ export function compareNames(
     if (!NEARLY.has(family)) family = inTwoScripts(a.familyText, b.familyText, bare) ?? family;
   }
   const straight = worth(given) + worth(family);
-  if (straight > 0 || !a.given.length || !b.given.length) return { given, family, swapped: false };
+  if (straight > 0 || !a.given.length || !b.given.length) return { given, family, turn: TURNS.none };
   // One of the two has to agree well, which is told fast; most pairs of strangers end here.
-  if (!mayCross(a, b) && !mayCross(b, a)) return { given, family, swapped: false };
+  if (!mayCross(a, b) && !mayCross(b, a)) return { given, family, turn: TURNS.none };
   const crossA = a.family.length && !a.familyInferred ? crossed(a.family, b.given, context) : 'absent';
   const crossB = b.family.length && !b.familyInferred ? crossed(b.family, a.given, context) : 'absent';
   const across = worth(crossA) + worth(crossB);
-  if (across < 3 || across < straight + 4) return { given, family, swapped: false };
-  const [better, other] = worth(crossA) >= worth(crossB) ? [crossA, crossB] : [crossB, crossA];
-  return { given: better, family: other, swapped: true };
+  if (across < 3 || across < straight + 4) return { given, family, turn: TURNS.none };
+  const difference = worth(crossA) - worth(crossB);
+  // Of two that agree alike, the one whose names come first stands for the given name, whichever record is asked first.
+  const isFirst = difference !== 0 ? difference > 0 : crossText(a, b) <= crossText(b, a);
+  return isFirst
+    ? { given: crossA, family: crossB, turn: TURNS.first }
+    : { given: crossB, family: crossA, turn: TURNS.second };
 }
+
+/** One's family name and the other's given name, in an order that does not depend on who is who. */
+const crossText = (a: NameCard, b: NameCard) => [a.familyText, b.given[0] ?? ''].sort().join(' ');
 
 /** Whether one's family name could stand among the other's given names. */
 function mayCross({ family, familyText }: NameCard, { given, givenText }: NameCard): boolean {

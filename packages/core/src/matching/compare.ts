@@ -3,7 +3,16 @@ import { compareEmail } from './compare-email';
 import { compareNames } from './compare-names';
 import { isSamePhone, lineOf } from './keys';
 import { LevelCache } from './level-cache';
-import { COMPARED, level, namesOf, type Comparison, type LevelName, type MatchContext, type NameCard } from './levels';
+import {
+  COMPARED,
+  level,
+  namesOf,
+  type Comparison,
+  type LevelName,
+  type MatchContext,
+  type NameCard,
+  type Turn,
+} from './levels';
 import type { MatchPerson } from './person';
 import { editDistance, isSlip } from './text-distance';
 
@@ -88,13 +97,13 @@ function compareGeneration(a: string, b: string): LevelName<'generation'> {
 /** Compares two prepared people field by field. Symmetric; absent on either side is level 0. */
 export function comparePeople(a: MatchPerson, b: MatchPerson, context: MatchContext): Comparison {
   const levels = new Array<number>(COMPARED.length).fill(0);
-  const swapped = compareInto(levels, a, b, context);
-  return { swapped, ...namesOf(a, b), levels };
+  const turn = compareInto(levels, a, b, context);
+  return { ...namesOf(a, b, turn), levels };
 }
 
-/** The same into a list that is used again and again, for the innermost loop of a scan. Tells whether names are swapped. */
-export function compareInto(levels: number[], a: MatchPerson, b: MatchPerson, context: MatchContext): boolean {
-  const { given, family: told, swapped } = compareNames(a, b, context);
+/** The same into a list that is used again and again, for the innermost loop of a scan. Tells which names were compared. */
+export function compareInto(levels: number[], a: MatchPerson, b: MatchPerson, context: MatchContext): Turn {
+  const { given, family: told, turn } = compareNames(a, b, context);
   let family = told;
   const email = compareEmail(a, b, context);
   // What a mailbox told about the name adds nothing where the mailbox itself is compared.
@@ -109,7 +118,7 @@ export function compareInto(levels: number[], a: MatchPerson, b: MatchPerson, co
   levels[6] = level('organization', compareOrganization(a, b));
   levels[7] = level('generation', compareGeneration(a.generation, b.generation));
   for (const field of context.ignored) levels[field] = 0;
-  return swapped;
+  return turn;
 }
 
 const ALONE: MatchContext = {

@@ -1,3 +1,4 @@
+import { PARTICLES } from '../fields';
 import type { LevelCache } from './level-cache';
 import type { MatchPerson } from './person';
 
@@ -28,11 +29,34 @@ export interface Comparison {
   family: readonly [string, string];
 }
 
-/** The names of two people as a comparison keeps them. */
-export const namesOf = (a: MatchPerson, b: MatchPerson): Pick<Comparison, 'given' | 'family'> => ({
-  given: [a.given[0] ?? '', b.given[0] ?? ''],
-  family: [a.familyText, b.familyText],
-});
+/**
+ * Which names of two people were compared with which: each with its like; the first one's family name with the other's given
+ * name for the given name (`first`); the other way round (`second`); or both people's family names for the given name.
+ */
+export const TURNS = { none: 0, first: 1, second: 2, both: 3 } as const;
+export type Turn = (typeof TURNS)[keyof typeof TURNS];
+
+/** The given name that stands where the other's family name is: all of it where it is that name, else its first word. */
+function crossing({ given, givenText }: MatchPerson, { familyText }: MatchPerson): string {
+  if (givenText === familyText) return givenText;
+  return given.find((word) => !PARTICLES.has(word)) ?? given[0] ?? '';
+}
+
+/** The names of two people as they were compared. */
+export function namesOf(a: MatchPerson, b: MatchPerson, turn: Turn): Pick<Comparison, 'given' | 'family' | 'swapped'> {
+  const [x, y] = turn === TURNS.none ? [a.given[0] ?? '', b.given[0] ?? ''] : [crossing(a, b), crossing(b, a)];
+  const swapped = turn !== TURNS.none;
+  switch (turn) {
+    case TURNS.none:
+      return { swapped, given: [x, y], family: [a.familyText, b.familyText] };
+    case TURNS.first:
+      return { swapped, given: [a.familyText, y], family: [x, b.familyText] };
+    case TURNS.second:
+      return { swapped, given: [x, b.familyText], family: [a.familyText, y] };
+    case TURNS.both:
+      return { swapped, given: [a.familyText, b.familyText], family: [x, y] };
+  }
+}
 
 /** The number of each level by its name. */
 const NUMBER = Object.fromEntries(

@@ -1,5 +1,5 @@
 import { buildBlocks, forEachPair } from './candidates';
-import { COMPARED, namesOf, type ComparedField, type MatchContext } from './levels';
+import { COMPARED, namesOf, TURNS, type ComparedField, type MatchContext, type Turn } from './levels';
 import { compareInto, comparePeople } from './compare';
 import type { MatchGroup, ScoredPair } from './group';
 import { findHouseholds, isOfOneHome, sharesAddressAndLine } from './households';
@@ -89,7 +89,7 @@ class PairList {
   private turned = new Uint8Array(1 << 16);
   count = 0;
 
-  push(a: number, b: number, pattern: number, swapped: boolean): void {
+  push(a: number, b: number, pattern: number, turn: Turn): void {
     if (this.count === this.a.length) {
       const grow = (from: Int32Array) => {
         const to = new Int32Array(from.length * 2);
@@ -104,12 +104,13 @@ class PairList {
     this.a[this.count] = a;
     this.b[this.count] = b;
     this.pattern[this.count] = pattern;
-    this.turned[this.count] = swapped ? 1 : 0;
+    this.turned[this.count] = turn;
     this.count++;
   }
 
-  at(i: number): { a: number; b: number; pattern: number; swapped: boolean } {
-    return { a: this.a[i] ?? 0, b: this.b[i] ?? 0, pattern: this.pattern[i] ?? 0, swapped: this.turned[i] === 1 };
+  at(i: number): { a: number; b: number; pattern: number; turn: Turn } {
+    const turn = (this.turned[i] ?? 0) as Turn;
+    return { a: this.a[i] ?? 0, b: this.b[i] ?? 0, pattern: this.pattern[i] ?? 0, turn };
   }
 
   counts(): Map<number, number> {
@@ -225,8 +226,8 @@ export function matchPeople(people: readonly MatchPerson[], options: MatchOption
     const x = people[a];
     const y = people[b];
     if (!x || !y) return;
-    const swapped = compareInto(levels, x, y, context);
-    candidates.push(a, b, patternOf(levels), swapped);
+    const turn = compareInto(levels, x, y, context);
+    candidates.push(a, b, patternOf(levels), turn);
   });
   const model = options.model ?? learnModel(people, candidates, sharedKeys, names, options);
   const pairs: ScoredPair[] = [];
@@ -255,12 +256,12 @@ export function matchPeople(people: readonly MatchPerson[], options: MatchOption
     return known;
   };
   for (let i = 0; i < candidates.count && !stopped; i++) {
-    const { a, b, pattern, swapped } = candidates.at(i);
+    const { a, b, pattern, turn } = candidates.at(i);
     const home = mayBeAtHome(pattern);
-    if (!home && !swapped && mostOf(pattern) < keep) continue;
+    if (!home && turn === TURNS.none && mostOf(pattern) < keep) continue;
     const [x, y] = [people[a], people[b]];
     if (!x || !y) continue;
-    const comparison = { levels: levelsOf(pattern), swapped, ...namesOf(x, y) };
+    const comparison = { levels: levelsOf(pattern), ...namesOf(x, y, turn) };
     const bits = options.isKeptApart?.(a, b) ? -Infinity : scoreComparison(model, comparison);
     if (bits >= keep) pairs.push({ a, b, bits });
     if (home && bits < possible && isOfOneHome(model, comparison)) homes.push({ a, b });
