@@ -13,6 +13,7 @@ import {
   OrganizationBook,
   organizationOf,
   preparePerson,
+  SharedTexts,
   type MatchGroup,
   type MatchOrganization,
 } from '@gray-loom/core/matching';
@@ -100,7 +101,8 @@ interface Found {
 }
 
 function findPeople({ candidates }: Records, threshold01: number, onlyAgreeing: boolean): Found {
-  const people = candidates.map((candidate) => preparePerson(candidateFacts(candidate)));
+  const texts = new SharedTexts();
+  const people = candidates.map((candidate) => texts.share(preparePerson(candidateFacts(candidate))));
   const { model, pairs, groups, comparedPairs } = matchPeople(people, { threshold01, onlyAgreeing });
   const least = bitsOfProbability(model.thresholds.possible);
   return {

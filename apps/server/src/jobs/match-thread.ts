@@ -10,6 +10,7 @@ import {
   modelToJson,
   organizationOf,
   preparePerson,
+  SharedTexts,
   type MatchModelJson,
   type MatchPerson,
   type PairHistogram,
@@ -59,6 +60,7 @@ export default async function findGroups({
   await client.connect();
   const ids: number[] = [];
   const people: MatchPerson[] = [];
+  const texts = new SharedTexts();
   try {
     const size = await client.query<{ n: string }>(
       `select count(*) as n from contact where state = 'live' and kind = 'person'`,
@@ -76,7 +78,7 @@ export default async function findGroups({
       if (rows.length === PAGE && last) next = page(Number(last.id));
       for (const { id, record } of rows) {
         ids.push(Number(id));
-        people.push(preparePerson(factsOf(decodeFields(record, FACT_FIELDS))));
+        people.push(texts.share(preparePerson(factsOf(decodeFields(record, FACT_FIELDS)))));
       }
       port.postMessage({ done: people.length, total: total * 2 });
       if (rows.length < PAGE) break;

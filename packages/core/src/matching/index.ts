@@ -2,6 +2,7 @@ export { preparePerson, organizationWords, type MatchPerson, type PersonFacts } 
 export { candidateFacts, FACT_FIELDS, factsOf } from './record-facts';
 export { indexKeys, keyHash, lineOf, phoneBlock, wholeNameKeys } from './keys';
 export { grown, KeyNumbers } from './key-numbers';
+export { SharedTexts } from './shared-texts';
 export { type NameCard } from './levels';
 export { namesAgree } from './compare';
 export { believedModel, type MatchModel } from './model';

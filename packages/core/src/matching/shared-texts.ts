@@ -21,7 +21,7 @@ export class SharedTexts {
 
   private list(texts: string[]): string[] {
     if (texts.length === 0) return NONE;
-    const key = texts.length === 1 ? (texts[0] ?? '') : texts.join(' ');
+    const key = texts.length === 1 ? (texts[0] ?? '') : texts.join('\u0001');
     const known = this.lists.get(key);
     if (known) return known;
     const shared = texts.map((text) => this.text(text));
