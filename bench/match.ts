@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { to as copyTo } from 'pg-copy-streams';
 import type { RunSummary } from '@gray-loom/wire';
-import { reach } from './match-reach';
+import { reach, scoring } from './match-reach';
 import { atLeast, atMost, median, memoryMb, startApp, type BenchApp, type BenchResult, type Claim } from './harness';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
@@ -157,6 +157,9 @@ export async function benchMatch(): Promise<BenchResult> {
   const reached = reach(join(CORPUS, 'people/dev'));
   claims.push(...reached.claims);
   Object.assign(figures, reached.figures);
+  const speed = scoring(join(CORPUS, 'people/dev'));
+  claims.push(...speed.claims);
+  Object.assign(figures, speed.figures);
   const perRecord: number[] = [];
   try {
     for (const size of SIZES) {

@@ -78,21 +78,25 @@ function oneEmail(
   if (a.role || b.role || a.digits !== b.digits) return 'different';
   const localA = a.plain;
   const localB = b.plain;
-  const hostsAgree =
-    a.domain === b.domain || hostOf(a.domain) === hostOf(b.domain) || editDistance(a.domain, b.domain, 2) <= 2;
   if (localA === localB && localA.length >= 4) {
-    if (hostsAgree) return 'near';
+    if (doHostsAgree(a.domain, b.domain)) return 'near';
     // A namesake may well have the same name at another provider: that is no evidence either way.
     if (!isOfName(a, x, context) && !isOfName(b, y, context)) return 'sameLocal';
     return a.digits.length >= 3 ? 'sameLocal' : a.digits === '' ? 'absent' : 'close';
   }
-  if (!hostsAgree || Math.min(localA.length, localB.length) < 6) return 'different';
-  const limit = Math.min(localA.length, localB.length) >= 8 ? 2 : 1;
+  const shorter = Math.min(localA.length, localB.length);
+  if (shorter < 6) return 'different';
+  // What most pairs of strangers differ in comes first.
+  const limit = shorter >= 8 ? 2 : 1;
   const distance = editDistance(localA, localB, limit);
-  if (distance > limit || isEachTheirOwn(a, b, x, y, context)) return 'different';
+  if (distance > limit || !doHostsAgree(a.domain, b.domain) || isEachTheirOwn(a, b, x, y, context)) return 'different';
   // Where initials stand in addresses made of names, another letter is another name.
   if (hasOtherEnd(a.stem, b.stem) && (isOfName(a, x, context) || isOfName(b, y, context))) return 'different';
   return distance === 1 && a.domain === b.domain ? 'near' : 'close';
+}
+
+function doHostsAgree(a: string, b: string): boolean {
+  return a === b || hostOf(a) === hostOf(b) || editDistance(a, b, 2) <= 2;
 }
 
 function hostOf(domain: string): string {
@@ -115,6 +119,7 @@ export function compareEmail(a: MatchPerson, b: MatchPerson, context: MatchConte
   for (const x of a.emails) {
     for (const y of b.emails) {
       const found = oneEmail(x, y, a, b, context);
+      if (found === 'different') continue;
       if ((EMAIL_RANK[found] ?? 0) > (EMAIL_RANK[best] ?? 0)) best = found;
     }
   }

@@ -22,7 +22,7 @@ function comparePhone(a: MatchPerson, b: MatchPerson, context: MatchContext): Le
   for (const x of a.phones) {
     for (const y of b.phones) {
       if (isSamePhone(x, y)) {
-        if (!context.isShared(lineOf(x))) return 'same';
+        if (!context.isShared(lineOf(x)) && !context.isShared(lineOf(y))) return 'same';
         best = 'sameShared';
       } else if (best === 'different' && editDistance(lineOf(x), lineOf(y), 1) <= 1) best = 'slip';
     }
@@ -33,6 +33,9 @@ function comparePhone(a: MatchPerson, b: MatchPerson, context: MatchContext): Le
 function compareBday(a: string, b: string): LevelName<'bday'> {
   if (!a || !b) return 'absent';
   if (a === b) return 'same';
+  // Of two full days whose years and whose month and day differ, nothing agrees.
+  if (isFull(a) && isFull(b) && !sameFrom(a, b, 0, 4) && !(sameFrom(a, b, 5, 7) && sameFrom(a, b, 8, 10)))
+    return 'different';
   const [ya, ma, da] = partsOf(a);
   const [yb, mb, db] = partsOf(b);
   if (ma === mb && da === db && (!ya || !yb)) return 'same';
@@ -40,6 +43,13 @@ function compareBday(a: string, b: string): LevelName<'bday'> {
   const differing = Number(ya !== yb) + Number(ma !== mb) + Number(da !== db);
   if (differing === 1 && editDistance(a, b, 1) <= 1) return 'slip';
   return 'different';
+}
+
+const isFull = (iso: string) => iso.length === 10 && !iso.startsWith('--');
+
+function sameFrom(a: string, b: string, from: number, to: number): boolean {
+  for (let i = from; i < to; i++) if (a.charCodeAt(i) !== b.charCodeAt(i)) return false;
+  return true;
 }
 
 function partsOf(iso: string): [string, string, string] {

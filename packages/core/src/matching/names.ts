@@ -104,6 +104,7 @@ export function contextOf(
     isTurned: (first, last) => {
       const asGiven = givenNames.get(last) ?? 0;
       return (
+        asGiven >= TURNED &&
         asGiven >= TURNED * Math.max(1, familyNames.get(last) ?? 0) &&
         !isKnownGivenName(first) &&
         TURNED * (givenNames.get(first) ?? 0) <= Math.max(TURNED, familyNames.get(first) ?? 0)

@@ -102,10 +102,15 @@ export function IntakePage() {
           <section className="mb-4 space-y-2 border border-hair bg-cloth px-4 py-3" aria-label={sending.file.name}>
             <p role="status" className="flex items-center gap-3">
               <strong className="truncate font-semibold">{sending.file.name}</strong>
-              {sending.done01 === null ? null : (
+              {sending.done01 === null ? null : sending.done01 < 1 ? (
                 <>
                   <progress value={sending.done01} max={1} aria-label={`Sending ${sending.file.name}`} />
                   {Math.round(sending.done01 * 100)}%
+                </>
+              ) : (
+                <>
+                  <progress aria-label={`Reading ${sending.file.name}`} />
+                  Sent, now being read. A very large spreadsheet takes a minute.
                 </>
               )}
               <button type="button" className="link" onClick={sending.cancel}>
