@@ -79,7 +79,7 @@ export async function startApp(): Promise<BenchApp> {
     GRAY_LOOM_WEB: join(ROOT, 'apps/web/dist'),
   };
   const program = (name: string) =>
-    spawn(process.execPath, ['--max-semi-space-size=16', join(ROOT, '.build', `${name}.js`)], {
+    spawn(process.execPath, ['--max-semi-space-size=16', '--heap-growing-percent=25', join(ROOT, '.build', `${name}.js`)], {
       env,
       cwd: ROOT,
       stdio: ['ignore', 'inherit', 'inherit'],

@@ -1,6 +1,7 @@
 import type { MatchPerson } from './person';
-import { grown, KeyNumbers } from './key-numbers';
+import { grown } from './key-numbers';
 import { eachBlockingKey, keyHash } from './keys';
+import { listed, Shelves, type Lists } from './shelves';
 
 /** Blocks larger than this are cut by a further key; what stays larger is passed over. */
 const BLOCK_LIMIT = 60;
@@ -10,6 +11,7 @@ const BLOCK_LIMIT = 60;
  */
 const COMMON = 20;
 
+const KEYS_A_PERSON = 18;
 const TIGHT = 1;
 const OF_NAMES = 2;
 
@@ -47,31 +49,6 @@ function cutBlock(
   for (const part of parts.values()) cutBlock(people, part, depth + 1, take);
 }
 
-/** Lists of numbers, one after the other: list i is `items` from `starts[i]` to `starts[i + 1]`. */
-export interface Lists {
-  starts: Int32Array;
-  items: Int32Array;
-}
-
-/** Sorts items into lists by number, keeping their order. */
-function listed(count: number, numbers: Int32Array, items: Int32Array, length: number): Lists {
-  const starts = new Int32Array(count + 1);
-  for (let at = 0; at < length; at++) {
-    const next = (numbers[at] ?? 0) + 1;
-    starts[next] = (starts[next] ?? 0) + 1;
-  }
-  for (let i = 0; i < count; i++) starts[i + 1] = (starts[i + 1] ?? 0) + (starts[i] ?? 0);
-  const fill = starts.slice();
-  const sorted = new Int32Array(length);
-  for (let at = 0; at < length; at++) {
-    const number = numbers[at] ?? 0;
-    const to = fill[number] ?? 0;
-    sorted[to] = items[at] ?? 0;
-    fill[number] = to + 1;
-  }
-  return { starts, items: sorted };
-}
-
 const NEEDED = 2;
 const NAMED = 4;
 /** What is added to a pair by sharing a block: two are compared from two on; all common names together are worth one. */
@@ -83,77 +60,6 @@ export interface Blocks {
   adds: Uint8Array;
   /** Blocks of each person. */
   of: Lists;
-}
-
-/** Keys of one shelf: hash, whose it is, and its kind (1 tight, 2 made of names alone); 13 bytes each. */
-class Shelf {
-  count = 0;
-  hashes: Float64Array;
-  people: Int32Array;
-  kinds: Uint8Array;
-
-  constructor(expected: number) {
-    this.hashes = new Float64Array(expected);
-    this.people = new Int32Array(expected);
-    this.kinds = new Uint8Array(expected);
-  }
-
-  put(hash: number, person: number, kind: number): void {
-    if (this.count === this.hashes.length) this.grow();
-    this.hashes[this.count] = hash;
-    this.people[this.count] = person;
-    this.kinds[this.count++] = kind;
-  }
-
-  private grow(): void {
-    const larger = new Shelf(Math.ceil(this.count * 1.25) + 16);
-    larger.hashes.set(this.hashes);
-    larger.people.set(this.people);
-    larger.kinds.set(this.kinds);
-    ({ hashes: this.hashes, people: this.people, kinds: this.kinds } = larger);
-  }
-}
-
-const SHELVES = 256;
-const KEYS_A_PERSON = 18;
-
-/** Keys put apart by their hash, so that those of one shelf can be numbered within the processor's cache. */
-class Shelves {
-  private readonly shelves: (Shelf | null)[];
-
-  constructor(people: number) {
-    const expected = Math.ceil((people * KEYS_A_PERSON) / SHELVES) + 16;
-    this.shelves = Array.from({ length: SHELVES }, () => new Shelf(expected));
-  }
-
-  put(hash: number, person: number, kind: number): void {
-    this.shelves[hash >>> 24]?.put(hash, person, kind);
-  }
-
-  /** Everybody who has a key, key by key; each shelf is let go once it is done. */
-  forEachKey(each: (members: Int32Array, kind: number) => void): void {
-    this.shelves.forEach((shelf, at) => {
-      if (!shelf) return;
-      this.shelves[at] = null;
-      const { count, hashes, people, kinds } = shelf;
-      const numbers = new KeyNumbers(count);
-      const numberAt = new Int32Array(count);
-      const kindOf = new Uint8Array(count);
-      for (let i = 0; i < count; i++) {
-        const number = numbers.of(hashes[i] ?? 0);
-        numberAt[i] = number;
-        // A key that anybody has as a tight one is tight.
-        kindOf[number] = (kindOf[number] ?? 0) | (kinds[i] ?? 0);
-      }
-      const { starts, items } = listed(numbers.count, numberAt, people, count);
-      for (let key = 0; key < numbers.count; key++) {
-        const [from, to] = [starts[key] ?? 0, starts[key + 1] ?? 0];
-        if (to - from < 2) continue;
-        const members = items.subarray(from, to).filter((one, n, list) => n === 0 || one !== list[n - 1]);
-        if (members.length > 1) each(members, kindOf[key] ?? 0);
-      }
-    });
-  }
 }
 
 /** Numbers that are added one by one. */
@@ -173,7 +79,7 @@ class Numbers {
 
 /** Brings together who shares a key. Cost near linear in the number of people; some 17 keys a person. */
 export function buildBlocks(people: readonly MatchPerson[]): Blocks {
-  const shelves = new Shelves(people.length);
+  const shelves = new Shelves(people.length * KEYS_A_PERSON);
   people.forEach((person, i) => {
     eachBlockingKey(person, (text, loose, name) =>
       shelves.put(keyHash(text), i, (loose ? 0 : TIGHT) | (name ? OF_NAMES : 0)),
@@ -183,7 +89,8 @@ export function buildBlocks(people: readonly MatchPerson[]): Blocks {
   const members = new Numbers();
   const adds = new Numbers();
   starts.push(0);
-  shelves.forEachKey((all, kind) => {
+  // A key that anybody has as a tight one is tight.
+  shelves.forEachShared((all, _hash, kind) => {
     const common = all.length > COMMON;
     const add = common && kind & OF_NAMES ? ADDS.commonName : common || !(kind & TIGHT) ? ADDS.loose : ADDS.tight;
     cutBlock(people, all, 0, (part) => {

@@ -1,6 +1,7 @@
 import { isKnownGivenName } from '../fields';
-import { lineOf } from './keys';
+import { keyHash, lineOf } from './keys';
 import type { MatchPerson } from './person';
+import { Shelves } from './shelves';
 import { isClose, isSlip } from './text-distance';
 
 /** In how many families a pair of names has to meet before it counts as two forms of one name. */
@@ -52,33 +53,29 @@ export function learnNicknames(people: readonly MatchPerson[]): Set<string> {
   const records = new Map<string, number>();
   const mayMeet = (a: string, b: string) =>
     a.length > 1 && b.length > 1 && !(isKnownGivenName(a) && isKnownGivenName(b)) && !isSlip(a, b) && !isClose(a, b);
-  const users = new Map<string, { family: string; names: Set<string> }>();
-  for (const person of people) {
+  const shelves = new Shelves(people.length * 2);
+  people.forEach((person, i) => {
     const given = person.given[0];
     if (given) records.set(given, (records.get(given) ?? 0) + 1);
-    if (!given || given.length < 2 || !person.familyText || person.familyInferred) continue;
-    const lines = [...person.emails.filter((box) => !box.role).map((box) => box.key), ...person.phones.map(lineOf)];
-    for (const line of lines) {
-      const key = `${line} ${person.familyText}`;
-      const known = users.get(key);
-      if (known) known.names.add(given);
-      else users.set(key, { family: person.familyText, names: new Set([given]) });
-    }
+    if (!given || given.length < 2 || !person.familyText || person.familyInferred) return;
     for (const box of person.emails) {
+      if (!box.role) shelves.put(keyHash(`${box.key} ${person.familyText}`), i);
       const told = givenOfMailbox(box.stem, person);
       if (told && mayMeet(given, told)) meetings.note(given, told, person.familyText);
     }
-  }
-  for (const { family, names } of users.values()) {
-    const list = [...names];
+    for (const phone of person.phones) shelves.put(keyHash(`${lineOf(phone)} ${person.familyText}`), i);
+  });
+  shelves.forEachShared((members) => {
+    const list = [...new Set(Array.from(members, (i) => people[i]?.given[0] ?? ''))];
     // More than a few different names are a home or an office.
-    if (list.length < 2 || list.length > 3) continue;
+    if (list.length < 2 || list.length > 3) return;
+    const family = people[members[0] ?? 0]?.familyText ?? '';
     for (let i = 0; i < list.length; i++)
       for (let j = i + 1; j < list.length; j++) {
         const [a = '', b = ''] = [list[i], list[j]];
         if (mayMeet(a, b)) meetings.note(a, b, family);
       }
-  }
+  });
   return new Set(meetings.find(records));
 }
 

@@ -1,8 +1,9 @@
 import { areNicknames } from '../fields';
 import { isNicknameSlip, isShortForm } from './given-forms';
-import { lineOf } from './keys';
+import { keyHash, lineOf } from './keys';
 import { nicknameKey } from './learn-nicknames';
 import type { MatchPerson } from './person';
+import { Shelves } from './shelves';
 import { editDistance, isSlip } from './text-distance';
 
 /** Two given names that could be one in some damaged writing; only what could not counts as two people. */
@@ -10,7 +11,7 @@ function mayBeOne(a: string, b: string, nicknames: ReadonlySet<string>): boolean
   if (a === b || areNicknames(a, b) || nicknames.has(nicknameKey(a, b))) return true;
   if (Math.min(a.length, b.length) <= 2) return a[0] === b[0];
   const limit = Math.max(1, Math.floor(Math.max(a.length, b.length) / 3));
-  const [short, long] = a.length < b.length ? [a, b] : [b, a];
+  const [short, long] = a.length < b.length || (a.length === b.length && a < b) ? [a, b] : [b, a];
   return (
     isSlip(a, b) ||
     editDistance(a, b, limit) <= limit ||
@@ -37,29 +38,34 @@ const isWord = (a: string, b: string) => a === b || (a.length > 3 && isSlip(a, b
 /** More clearly different names than this on one line are not looked at one by one. */
 const NAMES_LOOKED_AT = 12;
 
+/** The lines of a person as they are known, whatever country a number was read in. */
+const linesOf = (person: MatchPerson): string[] => [
+  ...person.emails.map((box) => box.key),
+  ...person.phones.map(lineOf),
+];
+
 /**
  * Keys of e-mails and phones that people with clearly different names use, found from the data itself. Whoever may be
  * one with somebody who may be one with a third is of one company with both; a line with two companies is shared.
  */
 export function findSharedLines(people: readonly MatchPerson[], nicknames: ReadonlySet<string>): Set<string> {
-  const users = new Map<string, MatchPerson[]>();
-  const note = (key: string, person: MatchPerson) => {
-    const known = users.get(key);
-    if (!known) users.set(key, [person]);
-    else if (
-      known.length <= NAMES_LOOKED_AT &&
-      !known.some((other) => other.given[0] === person.given[0] && other.familyText === person.familyText)
-    )
-      known.push(person);
-  };
-  for (const person of people) {
-    if (!person.given[0]) continue;
-    for (const box of person.emails) note(box.key, person);
-    for (const phone of person.phones) note(lineOf(phone), person);
-  }
+  const shelves = new Shelves(people.length * 2);
+  people.forEach((person, i) => {
+    if (person.given[0]) for (const line of linesOf(person)) shelves.put(keyHash(line), i);
+  });
   const shared = new Set<string>();
-  for (const [key, names] of users)
-    if (names.length > NAMES_LOOKED_AT || (names.length > 1 && !isOneCompany(names, nicknames))) shared.add(key);
+  shelves.forEachShared((members, hash) => {
+    const names: MatchPerson[] = [];
+    for (const i of members) {
+      const person = people[i];
+      if (!person || names.length > NAMES_LOOKED_AT) break;
+      if (!names.some((other) => other.given[0] === person.given[0] && other.familyText === person.familyText))
+        names.push(person);
+    }
+    if (names.length < 2 || (names.length <= NAMES_LOOKED_AT && isOneCompany(names, nicknames))) return;
+    const line = linesOf(names[0] as MatchPerson).find((one) => keyHash(one) === hash);
+    if (line !== undefined) shared.add(line);
+  });
   return shared;
 }
 
@@ -83,23 +89,18 @@ export function countNeighbours(
   nicknames: ReadonlySet<string>,
   most = 60,
 ): { home: number; office: number } {
-  const sets = new Map<string, number[]>();
-  const note = (key: string, i: number) => {
-    const set = sets.get(key);
-    if (set) set.push(i);
-    else sets.set(key, [i]);
-  };
+  const shelves = new Shelves(people.length * 3);
   people.forEach((person, i) => {
     if (!person.given[0]) return;
-    if (person.street && person.house) note(`a:${person.street}:${person.postal || person.locality}`, i);
-    for (const phone of person.phones) note(`p:${lineOf(phone)}`, i);
-    for (const box of person.emails) note(`e:${box.key}`, i);
+    if (person.street && person.house)
+      shelves.put(keyHash(`a:${person.street}:${person.postal || person.locality}`), i);
+    for (const line of linesOf(person)) shelves.put(keyHash(line), i);
   });
   const seen = new Set<number>();
   let home = 0;
   let office = 0;
-  for (const members of sets.values()) {
-    const set = members.slice(0, most);
+  shelves.forEachShared((members) => {
+    const set = members.subarray(0, most);
     for (let x = 0; x < set.length; x++) {
       for (let y = x + 1; y < set.length; y++) {
         const [i, j] = [set[x] ?? 0, set[y] ?? 0];
@@ -112,6 +113,6 @@ export function countNeighbours(
         else office++;
       }
     }
-  }
+  });
   return { home, office };
 }
