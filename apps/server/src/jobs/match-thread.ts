@@ -43,6 +43,42 @@ export interface MatchAnswer {
 
 const PAGE = 5000;
 
+/** Everybody who is here, prepared for comparison, in order of id. `onRead` is told how far it is, and ends it by saying no. */
+async function readPeople(
+  client: pg.Client,
+  onRead: (done: number, total: number) => boolean,
+): Promise<{ ids: number[]; people: MatchPerson[] }> {
+  const ids: number[] = [];
+  const people: MatchPerson[] = [];
+  const texts = new SharedTexts();
+  const size = await client.query<{ n: string }>(
+    `select count(*) as n from contact where state = 'live' and kind = 'person'`,
+  );
+  const total = Number(size.rows[0]?.n ?? 0);
+  const page = (after: number) =>
+    client.query<{ id: string; record: StoredRecord }>(
+      `select id, record from contact where state = 'live' and kind = 'person' and id > $1 order by id limit ${PAGE}`,
+      [after],
+    );
+  for (let next = page(0); ;) {
+    const { rows } = await next;
+    const last = rows[rows.length - 1];
+    // The next page is read while this one is prepared.
+    if (rows.length === PAGE && last) next = page(Number(last.id));
+    for (const { id, record } of rows) {
+      ids.push(Number(id));
+      people.push(texts.share(preparePerson(factsOf(decodeFields(record, FACT_FIELDS)))));
+    }
+    const goesOn = onRead(people.length, total);
+    if (rows.length < PAGE) break;
+    if (!goesOn) {
+      await next;
+      break;
+    }
+  }
+  return { ids, people };
+}
+
 /** Runs in a thread of its own: reads everybody, learns a model, finds groups. Says how far it is through the port. */
 export default async function findGroups({
   databaseUrl,
@@ -58,31 +94,11 @@ export default async function findGroups({
   });
   const client = new pg.Client({ connectionString: databaseUrl });
   await client.connect();
-  const ids: number[] = [];
-  const people: MatchPerson[] = [];
-  const texts = new SharedTexts();
   try {
-    const size = await client.query<{ n: string }>(
-      `select count(*) as n from contact where state = 'live' and kind = 'person'`,
-    );
-    const total = Number(size.rows[0]?.n ?? 0);
-    const page = (after: number) =>
-      client.query<{ id: string; record: StoredRecord }>(
-        `select id, record from contact where state = 'live' and kind = 'person' and id > $1 order by id limit ${PAGE}`,
-        [after],
-      );
-    for (let next = page(0); !stop;) {
-      const { rows } = await next;
-      const last = rows[rows.length - 1];
-      // The next page is read while this one is prepared.
-      if (rows.length === PAGE && last) next = page(Number(last.id));
-      for (const { id, record } of rows) {
-        ids.push(Number(id));
-        people.push(texts.share(preparePerson(factsOf(decodeFields(record, FACT_FIELDS)))));
-      }
-      port.postMessage({ done: people.length, total: total * 2 });
-      if (rows.length < PAGE) break;
-    }
+    const { ids, people } = await readPeople(client, (done, total) => {
+      port.postMessage({ done, total: total * 2 });
+      return !stop;
+    });
     const keptApart = new Set(apart);
     const companies = await selectRecords<{ id: string; record: ContactRecord }>(
       client,

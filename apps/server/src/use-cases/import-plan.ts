@@ -311,14 +311,20 @@ export class ImportPlanner {
       for (const { hash } of one.unique) if (!known || known.has(hash)) unique.add(hash);
     }
     const asked = [...new Set([...numbers.keys(), ...[...unique].map(String)])];
+    // A number that many share is no mark of anybody, so that nobody need be fetched for it.
+    const lines = asked.map((key) => numbers.get(key)?.by === 'tel' && !unique.has(Number(key)));
     if (asked.length === 0) return { ...NOTHING_FOUND, organizations };
     const rows = await selectRecords<{ key: string; id: number; record: ContactRecord }>(
       this.pool,
       `select k.key::text as key, c.id, c.record
-       from unnest($1::bigint[]) as w(key)
-       cross join lateral (select contact_id, key from contact_key where contact_key.key = w.key limit ${HITS_PER_KEY}) k
-       cross join lateral (select id, record from contact where id = k.contact_id and state = 'live' and kind = 'person' and created_run <> $2 offset 0) c`,
-      [`{${asked.join(',')}}`, this.runId],
+       from unnest($1::bigint[], $3::boolean[]) as w(key, is_line)
+       cross join lateral (
+         select contact_id, key, count(*) over () as sharing
+         from (select contact_id, key from contact_key where contact_key.key = w.key limit ${HITS_PER_KEY}) having_it
+         where (select state = 'live' and kind = 'person' and created_run <> $2 from contact where id = contact_id)) k
+       cross join lateral (select id, record from contact where id = k.contact_id offset 0) c
+       where not (w.is_line and k.sharing > ${COMMON_KEY})`,
+      [`{${asked.join(',')}}`, this.runId, lines],
     );
     const hits = new Map<string, Hit<number>[]>();
     const holders: Found['holders'] = new Map();

@@ -3,7 +3,7 @@ import type pg from 'pg';
 import type { Tx } from '../db/connect';
 import { copyCell, copyLines } from '../db/copy';
 import { contactRow, TallyChanges } from './contact-rows';
-import { loadDerivation } from './derivation';
+import { loadDerivation, type Derivation } from './derivation';
 import { encodeRecordJson, selectRecords } from '../db/record-codec';
 import { emptyRendering, renderContact, toBlocks, writeBlocks, writeTally, type NewContact } from './render-contacts';
 
@@ -78,14 +78,9 @@ export async function applyChanges(
         tx,
         written.map((change) => change.contactId),
       );
-  const dropKeys: [number, number][] = [];
-  const addKeys: [number, number][] = [];
-  /** Columns with the record, as JSON texts. */
-  const updates: string[] = [];
-  const searchTexts: [number, string][] = [];
   const operations: string[] = [];
   const results = new Map<number, ContactRecord>();
-  const final = new Map<number, { before: ContactRecord; after: ContactRecord; version: number }>();
+  const final = new Map<number, Change>();
   for (const { contactId, operations: list, sourceRow } of written) {
     const contact = loaded.get(contactId);
     if (!contact) throw new ChangeConflict(contactId, []);
@@ -103,15 +98,54 @@ export async function applyChanges(
   }
   const derivation = await loadDerivation(tx.client);
   const tally = new TallyChanges();
-  for (const [id, { before, after, version }] of final) {
+  const changed = [...final];
+  let writing: Promise<void> = Promise.resolve();
+  try {
+    for (let from = 0; from < changed.length; from += SLICE) {
+      // Worked out while the database still writes the slice before.
+      const slice = derive(changed.slice(from, from + SLICE), derivation, tally);
+      await writing;
+      writing = writeSlice(tx, runId, slice, at);
+      writing.catch(() => undefined);
+    }
+  } finally {
+    // Nothing may be under way when the transaction ends, whichever way it does.
+    await writing.catch(() => undefined);
+  }
+  await writing;
+  await writeTally(tx, tally.list());
+  await copyLines(tx.client, 'operation', 'run_id, contact_id, version, source_row, changes', operations);
+  return results;
+}
+
+/** Contacts worked out while the database writes others. */
+const SLICE = 250;
+
+interface Change {
+  before: ContactRecord;
+  after: ContactRecord;
+  version: number;
+}
+
+/** What the tables get for some changed contacts. */
+interface Slice {
+  /** Columns with the record, as JSON texts. */
+  updates: string[];
+  searchTexts: [id: number, text: string][];
+  dropKeys: [key: number, id: number][];
+  addKeys: [key: number, id: number][];
+}
+
+function derive(changed: readonly [number, Change][], derivation: Derivation, tally: TallyChanges): Slice {
+  const slice: Slice = { updates: [], searchTexts: [], dropKeys: [], addKeys: [] };
+  for (const [id, { before, after, version }] of changed) {
     const old = contactRow(before, derivation);
     const row = contactRow(after, derivation);
     const { kind, summary: s, area, mergedInto, keys } = row;
     tally.add(old, -1);
     tally.add(row, 1);
-    const [was, is] = [new Set(old.keys), new Set(keys)];
-    for (const key of was) if (!is.has(key)) dropKeys.push([key, id]);
-    for (const key of is) if (!was.has(key)) addKeys.push([key, id]);
+    for (const key of old.keys) if (!keys.includes(key)) slice.dropKeys.push([key, id]);
+    for (const key of keys) if (!old.keys.includes(key)) slice.addKeys.push([key, id]);
     const columns = JSON.stringify({
       id,
       version,
@@ -132,34 +166,30 @@ export async function applyChanges(
       tags: s.tags,
       completeness: s.completeness,
     });
-    updates.push(`${columns.slice(0, -1)},"record":${encodeRecordJson(after)}}`);
-    if (old.summary.searchText !== s.searchText) searchTexts.push([id, s.searchText]);
+    slice.updates.push(`${columns.slice(0, -1)},"record":${encodeRecordJson(after)}}`);
+    if (old.summary.searchText !== s.searchText) slice.searchTexts.push([id, s.searchText]);
   }
-  await writeUpdates(tx, runId, updates, at);
-  await writeSearchTexts(tx, searchTexts);
-  await writeKeys(tx, dropKeys, addKeys);
-  await writeTally(tx, tally.list());
-  await copyLines(tx.client, 'operation', 'run_id, contact_id, version, source_row, changes', operations);
-  return results;
+  return slice;
 }
 
-const BATCH = 1000;
+async function writeSlice(tx: Tx, runId: number, slice: Slice, at?: Date): Promise<void> {
+  await writeUpdates(tx, runId, slice.updates, at);
+  await writeSearchTexts(tx, slice.searchTexts);
+  await writeKeys(tx, slice.dropKeys, slice.addKeys);
+}
 
 async function writeUpdates(tx: Tx, runId: number, updates: readonly string[], at?: Date): Promise<void> {
-  for (let i = 0; i < updates.length; i += BATCH) {
-    const json = `[${updates.slice(i, i + BATCH).join(',')}]`;
-    await tx.client.query(
-      `update contact c set version = u.version, kind = u.kind, state = u.state, merged_into = u.merged_into, display_name = u.display_name,
-         list_name = u.list_name, sort_family = u.sort_family, sort_given = u.sort_given, email = u.email, tel = u.tel, organization = u.organization,
-         stage = u.stage, source = u.source, owner = u.owner, area = u.area, tags = u.tags, completeness = u.completeness,
-         record = u.record, last_run = $2, touched_at = coalesce($3::timestamptz, now())
-       from json_to_recordset($1::json) as u(id bigint, version int, kind text, state text, merged_into bigint, display_name text,
-         list_name text, sort_family text, sort_given text, email text, tel text, organization text, stage text, source text, owner text, area text,
-         tags text[], completeness smallint, record json)
-       where c.id = u.id`,
-      [json, runId, at?.toISOString() ?? null],
-    );
-  }
+  await tx.client.query(
+    `update contact c set version = u.version, kind = u.kind, state = u.state, merged_into = u.merged_into, display_name = u.display_name,
+       list_name = u.list_name, sort_family = u.sort_family, sort_given = u.sort_given, email = u.email, tel = u.tel, organization = u.organization,
+       stage = u.stage, source = u.source, owner = u.owner, area = u.area, tags = u.tags, completeness = u.completeness,
+       record = u.record, last_run = $2, touched_at = coalesce($3::timestamptz, now())
+     from json_to_recordset($1::json) as u(id bigint, version int, kind text, state text, merged_into bigint, display_name text,
+       list_name text, sort_family text, sort_given text, email text, tel text, organization text, stage text, source text, owner text, area text,
+       tags text[], completeness smallint, record json)
+     where c.id = u.id`,
+    [`[${updates.join(',')}]`, runId, at?.toISOString() ?? null],
+  );
 }
 
 async function writeSearchTexts(tx: Tx, texts: readonly [number, string][]): Promise<void> {

@@ -196,13 +196,39 @@ export function bitsOfProbability(probability01: number): number {
   return Math.log2(probability01 / (1 - probability01));
 }
 
+/** Compares whoever shares a key. What they were brought together by is let go with it. */
+function comparePairs(
+  people: readonly MatchPerson[],
+  context: MatchContext,
+  onProgress: MatchOptions['onProgress'],
+): { candidates: PairList; stopped: boolean } {
+  const candidates = new PairList();
+  const levels: number[] = COMPARED.map(() => 0);
+  let stopped = false;
+  const every = Math.max(1, Math.floor(people.length / 100));
+  let reported = -1;
+  forEachPair(buildBlocks(people), (a, b) => {
+    if (stopped) return;
+    const step = Math.floor(a / every);
+    if (step !== reported) {
+      reported = step;
+      if (onProgress?.(a / people.length) === false) stopped = true;
+    }
+    const x = people[a];
+    const y = people[b];
+    if (!x || !y) return;
+    const turn = compareInto(levels, x, y, context);
+    candidates.push(a, b, patternOf(levels), turn);
+  });
+  return { candidates, stopped };
+}
+
 /**
  * Finds duplicates among all people: keys, compare, weigh, decide, group.
  * Deterministic and independent of the order of people up to the numbering of members. Cost near linear.
  */
 export function matchPeople(people: readonly MatchPerson[], options: MatchOptions): MatchResult {
   numberNames(people);
-  const blocks = buildBlocks(people);
   const names = options.model ?? {
     nicknames: learnNicknames(people),
     givenNames: findNames(people.map(({ given }) => given[0] ?? '')),
@@ -211,24 +237,7 @@ export function matchPeople(people: readonly MatchPerson[], options: MatchOption
   const sharedKeys = new Set(options.model?.sharedLines ?? findSharedLines(people, names.nicknames));
   for (const line of options.sharedLines ?? []) sharedKeys.add(line);
   const context = contextOf({ ...names, sharedLines: sharedKeys, ignored: options.model?.ignored ?? options.ignored });
-  const candidates = new PairList();
-  const levels: number[] = COMPARED.map(() => 0);
-  let stopped = false;
-  const every = Math.max(1, Math.floor(people.length / 100));
-  let reported = -1;
-  forEachPair(blocks, (a, b) => {
-    if (stopped) return;
-    const step = Math.floor(a / every);
-    if (step !== reported) {
-      reported = step;
-      if (options.onProgress?.(a / people.length) === false) stopped = true;
-    }
-    const x = people[a];
-    const y = people[b];
-    if (!x || !y) return;
-    const turn = compareInto(levels, x, y, context);
-    candidates.push(a, b, patternOf(levels), turn);
-  });
+  const { candidates, stopped } = comparePairs(people, context, options.onProgress);
   const model = options.model ?? learnModel(people, candidates, sharedKeys, names, options);
   const pairs: ScoredPair[] = [];
   const keep = bitsOfProbability(model.thresholds.possible) + LINK_BITS;
