@@ -5,7 +5,13 @@ import { StringDecoder } from 'node:string_decoder';
 import sax from 'sax';
 import { sheetCellText, writeDelimitedLine, type SheetCell } from '@gray-loom/core/formats';
 import { openArchive, openEntry, type Archive } from '../use-cases/archive';
-import type { SheetFile } from './sheet-thread';
+
+/** A sheet as delimited text. */
+export interface SheetFile {
+  name: string;
+  path: string;
+  rows: number;
+}
 
 /** What the error says when rows as text are more than may come in. */
 export const SHEET_TOO_LARGE = 'sheetTooLarge';

@@ -2,7 +2,7 @@ import { createWriteStream } from 'node:fs';
 import { join } from 'node:path';
 import { once } from 'node:events';
 import readSpreadsheet from 'read-excel-file/node';
-import { readLargeSheets } from './large-sheet';
+import { readLargeSheets, type SheetFile } from './large-sheet';
 import { trimSheet, writeDelimitedLine, type SheetCell } from '@gray-loom/core/formats';
 
 export interface SheetTask {
@@ -11,12 +11,6 @@ export interface SheetTask {
   folder: string;
   /** Set for one too large to be read whole: how many bytes its rows may come to as text. */
   largeLimitBytes: number | null;
-}
-
-export interface SheetFile {
-  name: string;
-  path: string;
-  rows: number;
 }
 
 /** Writes each sheet of a spreadsheet that has more than a heading as delimited text. */
