@@ -222,10 +222,14 @@ class RowWriter {
   private width = 0;
   private empty = 0;
 
+  private failure: Error | null = null;
+
   constructor(
     private readonly out: WriteStream,
     private readonly limitBytes: number,
-  ) {}
+  ) {
+    out.on('error', (error) => (this.failure = error));
+  }
 
   add(cells: string[]): void {
     const filled = cells.findLastIndex((text) => text.trim() !== '') + 1;
@@ -261,6 +265,7 @@ class RowWriter {
   }
 
   async rest(): Promise<void> {
+    if (this.failure) throw this.failure;
     if (this.out.writableNeedDrain) await once(this.out, 'drain');
   }
 
@@ -382,8 +387,12 @@ export async function readLargeSheets(path: string, folder: string, limitBytes: 
       const file = { name: sheet.name, path: join(folder, `${files.length}.csv`), rows: 0 };
       const out = createWriteStream(file.path);
       const writer = new RowWriter(out, limitBytes);
-      await readSheet(archive, sheet.path, reading, writer);
-      await writer.end();
+      try {
+        await readSheet(archive, sheet.path, reading, writer);
+        await writer.end();
+      } finally {
+        out.destroy();
+      }
       if (writer.rows < 2) continue;
       files.push({ ...file, rows: writer.rows });
     }

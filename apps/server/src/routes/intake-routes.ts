@@ -66,6 +66,7 @@ export function intakeRoutes({ config, database }: Services): Hono<AppEnv> {
       limitBytes: config.fileLimitBytes,
       actorId: actor(c),
       country: config.country,
+      signal: c.req.raw.signal,
     });
     return c.json({ id }, 201);
   });

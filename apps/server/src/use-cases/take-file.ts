@@ -18,6 +18,8 @@ export interface IncomingFile {
   limitBytes: number;
   actorId: number | null;
   country: string;
+  /** Aborted when whoever sends it has gone away. */
+  signal?: AbortSignal;
 }
 
 /** Stores the body in pieces, each handed to `look` as it passes, without holding more than a piece. */

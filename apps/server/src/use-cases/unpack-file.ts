@@ -192,11 +192,15 @@ async function takeSheets(
       `This spreadsheet unfolds to ${Math.round(unfolds / MB)} MB; at most ${LARGE_SHEET_BYTES / MB} MB are read. Save the sheet as CSV and send that.`,
     );
   const task: SheetTask = { path, folder, largeLimitBytes: unfolds > SHEET_BYTES ? file.limitBytes : null };
-  const sheets = await (sheetThreads().run(task) as Promise<SheetFile[]>).catch((error: unknown) => {
-    if (error instanceof Error && error.message === SHEET_TOO_LARGE)
-      throw issueProblem(413, { code: 'fileTooLarge', bytes: unfolds, limitBytes: file.limitBytes, path: {} });
-    throw broken('spreadsheet', error instanceof Error ? error.message : String(error));
-  });
+  const sheets = await (sheetThreads().run(task, { signal: file.signal }) as Promise<SheetFile[]>).catch(
+    (error: unknown) => {
+      if (error instanceof Error && error.message === SHEET_TOO_LARGE)
+        throw issueProblem(413, { code: 'fileTooLarge', bytes: unfolds, limitBytes: file.limitBytes, path: {} });
+      throw broken('spreadsheet', error instanceof Error ? error.message : String(error));
+    },
+  );
+  // Whoever stopped it while it was read was told that nothing is taken in.
+  file.signal?.throwIfAborted();
   if (!sheets.length) throw issueProblem(422, { code: 'noDataRows', path: {} });
   const ids: number[] = [];
   // Every sheet is a file of its own; a sheet that is no table of contacts takes none of the others with it.
