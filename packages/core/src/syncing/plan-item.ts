@@ -139,7 +139,13 @@ export abstract class ItemPlanner {
           !takesPart(this.setup.scopes, { ...person, theirs: record }).takesPart
         )
           return link.dirty || link.intent ? this.note(link, record) : [];
-        return this.linked({ ...link, state: 'linked', apart: null, base: null }, record, person, 'again');
+        // What was agreed on with the same contact still stands, so that what changed on one side meanwhile is known as that.
+        return this.linked(
+          { ...link, state: 'linked', apart: null, base: link.contactId === person.id ? link.base : null },
+          record,
+          person,
+          'again',
+        );
       }
       default:
         return person
@@ -372,15 +378,18 @@ export abstract class ItemPlanner {
       const off = new Set([...stages, ...scopes].map((label) => label.toLowerCase()));
       const labels = record.labels.filter((label) => !off.has(label.toLowerCase()));
       if (labels.length < record.labels.length) {
-        const [item] = this.apart(link, record, reason);
+        // Labels that we take off ourselves are agreed on no more: nobody over there took them.
+        const base: Base = { ...link.base };
+        for (const line of this.setup.lines) if (line.stageLabels || line.outside === 'labels') delete base[line.id];
+        const [item] = this.apart({ ...link, base }, record, reason);
         const plan: PairPlan = {
           operations: [],
           fields: null,
           labels,
           stopHere: [],
           stopThere: [],
-          baseHere: link.base ?? {},
-          base: link.base ?? {},
+          baseHere: base,
+          base,
           conflicts: [],
           changes: [
             {
