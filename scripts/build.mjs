@@ -45,6 +45,7 @@ if (!wanted.length || wanted.includes('programs')) {
           server: 'apps/server/src/main-server.ts',
           worker: 'apps/server/src/main-worker.ts',
           'match-thread': 'apps/server/src/jobs/match-thread.ts',
+          'match-helper': 'apps/server/src/jobs/match-helper.ts',
           'import-thread': 'apps/server/src/jobs/import-thread.ts',
           'sheet-thread': 'apps/server/src/jobs/sheet-thread.ts',
           'write-sheet-thread': 'apps/server/src/jobs/write-sheet-thread.ts',

@@ -12,8 +12,8 @@ import {
   matchPeople,
   OrganizationBook,
   organizationOf,
+  PeopleStore,
   preparePerson,
-  SharedTexts,
   type MatchGroup,
   type MatchOrganization,
 } from '@gray-loom/core/matching';
@@ -101,15 +101,15 @@ interface Found {
 }
 
 function findPeople({ candidates }: Records, threshold01: number, onlyAgreeing: boolean): Found {
-  const texts = new SharedTexts();
-  const people = candidates.map((candidate) => texts.share(preparePerson(candidateFacts(candidate))));
+  const people = new PeopleStore();
+  for (const candidate of candidates) people.add(preparePerson(candidateFacts(candidate)));
   const { model, pairs, groups, comparedPairs } = matchPeople(people, { threshold01, onlyAgreeing });
   const least = bitsOfProbability(model.thresholds.possible);
   return {
     groups,
     comparedPairs,
     pairs: pairs.flatMap(({ a, b, bits }) => {
-      const [x, y] = [people[a], people[b]];
+      const [x, y] = [people.at(a), people.at(b)];
       return bits < least || !x || !y ? [] : [{ a, b, bits, reasons: () => explainPair(model, x, y) }];
     }),
   };

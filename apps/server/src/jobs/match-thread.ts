@@ -1,5 +1,5 @@
 import { setFlagsFromString } from 'node:v8';
-import type { MessagePort } from 'node:worker_threads';
+import { Worker, type MessagePort } from 'node:worker_threads';
 import pg from 'pg';
 import {
   bitsOfProbability,
@@ -7,13 +7,14 @@ import {
   factsOf,
   histogramOf,
   matchOrganizations,
-  matchPeople,
+  matchTogether,
   modelToJson,
   organizationOf,
+  PeopleStore,
   preparePerson,
-  SharedTexts,
+  type AskHelper,
+  type HelperTask,
   type MatchModelJson,
-  type MatchPerson,
   type PairHistogram,
 } from '@gray-loom/core/matching';
 import type { ContactRecord } from '@gray-loom/core/model';
@@ -48,10 +49,9 @@ const PAGE = 5000;
 async function readPeople(
   client: pg.Client,
   onRead: (done: number, total: number) => boolean,
-): Promise<{ ids: number[]; people: MatchPerson[] }> {
+): Promise<{ ids: number[]; people: PeopleStore }> {
   const ids: number[] = [];
-  const people: MatchPerson[] = [];
-  const texts = new SharedTexts();
+  const people = new PeopleStore();
   const size = await client.query<{ n: string }>(
     `select count(*) as n from contact where state = 'live' and kind = 'person'`,
   );
@@ -68,7 +68,7 @@ async function readPeople(
     if (rows.length === PAGE && last) next = page(Number(last.id));
     for (const { id, record } of rows) {
       ids.push(Number(id));
-      people.push(texts.share(preparePerson(factsOf(decodeFields(record, FACT_FIELDS)))));
+      people.add(preparePerson(factsOf(decodeFields(record, FACT_FIELDS))));
     }
     const goesOn = onRead(people.length, total);
     if (rows.length < PAGE) break;
@@ -78,6 +78,23 @@ async function readPeople(
     }
   }
   return { ids, people };
+}
+
+interface Helper {
+  ask: AskHelper;
+  end(): Promise<number>;
+}
+
+/** Starts a second thread for the comparing. A question is answered, or fails with the thread. */
+function startHelper(): Helper {
+  const thread = new Worker(new URL('./match-helper.js', import.meta.url));
+  const ask = (task: HelperTask): Promise<unknown> =>
+    new Promise((done, fail) => {
+      thread.once('message', done);
+      thread.once('error', fail);
+      thread.postMessage(task);
+    });
+  return { ask: ask as AskHelper, end: () => thread.terminate() };
 }
 
 /** Runs in a thread of its own: reads everybody, learns a model, finds groups. Says how far it is through the port. */
@@ -95,6 +112,7 @@ export default async function findGroups({
   });
   const client = new pg.Client({ connectionString: databaseUrl });
   await client.connect();
+  let helper: Helper | null = null;
   try {
     // A scan has much in memory that stays: a heap that grows by a quarter at a time takes a third less. Others do better without.
     setFlagsFromString('--heap-growing-percent=25');
@@ -113,18 +131,21 @@ export default async function findGroups({
       bitsOfProbability(threshold01),
       (a, b) => keptApart.has(`${companyIds[Math.min(a, b)]}:${companyIds[Math.max(a, b)]}`),
     );
-    const result = matchPeople(people, {
+    helper = startHelper();
+    const options = {
       threshold01,
       sharedLines,
       ...settings,
-      isKeptApart: (a, b) =>
+      isKeptApart: (a: number, b: number) =>
         keptApart.size > 0 &&
         keptApart.has(`${Math.min(ids[a] ?? 0, ids[b] ?? 0)}:${Math.max(ids[a] ?? 0, ids[b] ?? 0)}`),
-      onProgress: (done01) => {
+      onProgress: async (done01: number) => {
         port.postMessage({ done: Math.round(people.length * (1 + done01)), total: people.length * 2 });
+        await new Promise((done) => setImmediate(done));
         return !stop;
       },
-    });
+    };
+    const result = await matchTogether(people, options, helper.ask);
     return {
       people: people.length,
       comparedPairs: result.comparedPairs,
@@ -143,6 +164,7 @@ export default async function findGroups({
     };
   } finally {
     setFlagsFromString('--heap-growing-percent=0');
+    await helper?.end();
     await client.end();
     port.close();
   }

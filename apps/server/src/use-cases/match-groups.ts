@@ -3,6 +3,7 @@ import {
   bandOf,
   bitsOfProbability,
   factsOf,
+  comparisons,
   groupPeople,
   indexKeys,
   isUsable,
@@ -217,7 +218,7 @@ export async function checkContacts(
   }
   const groups = groupPeople({
     model: frozen.model,
-    personAt: (id) => people.get(id),
+    compare: comparisons(frozen.model, (id) => people.get(id)),
     isKeptApart: (a, b) => apart.has(pairKey(a, b)),
     pairs: [...pairs.values()],
     thresholdBits: keep,

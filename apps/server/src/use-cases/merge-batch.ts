@@ -1,5 +1,12 @@
 import { sql } from 'drizzle-orm';
-import { bitsOfProbability, factsOf, groupPeople, preparePerson, scorePair } from '@gray-loom/core/matching';
+import {
+  bitsOfProbability,
+  factsOf,
+  comparisons,
+  groupPeople,
+  preparePerson,
+  scorePair,
+} from '@gray-loom/core/matching';
 import { planMerge } from '@gray-loom/core/merging';
 import type { ContactRecord } from '@gray-loom/core/model';
 import type { BatchLook } from '@gray-loom/wire';
@@ -90,7 +97,7 @@ function stillCertain(
   );
   const groups = groupPeople({
     model: frozen.model,
-    personAt: (id) => people.get(id),
+    compare: comparisons(frozen.model, (id) => people.get(id)),
     isKeptApart: () => false,
     pairs,
     thresholdBits: bitsOfProbability(frozen.model.thresholds.certain),

@@ -125,8 +125,6 @@ function unpackCard(packed: string): IdentityCard {
     family: words(family),
     familyText,
     familyInferred: inferred === '1',
-    givenNo: 0,
-    familyNo: 0,
     generation,
     postal,
     locality,

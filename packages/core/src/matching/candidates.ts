@@ -1,6 +1,12 @@
+import { forEachPerson, type People } from './people-store';
 import type { MatchPerson } from './person';
+import type { ColumnComparer } from './column-compare';
+import { sharedInts } from './columns';
 import { grown } from './key-numbers';
 import { eachBlockingKey, keyHash } from './keys';
+import { COMPARED } from './levels';
+import { patternOf } from './model';
+import type { PairList } from './pair-list';
 import { listed, Shelves, type Lists } from './shelves';
 
 /** Blocks larger than this are cut by a further key; what stays larger is passed over. */
@@ -28,7 +34,7 @@ const CUTS: Cut[] = [
 ];
 
 function cutBlock(
-  people: readonly MatchPerson[],
+  people: People,
   members: ArrayLike<number>,
   depth: number,
   take: (part: ArrayLike<number>) => void,
@@ -40,7 +46,7 @@ function cutBlock(
   const parts = new Map<string, number[]>();
   for (let m = 0; m < members.length; m++) {
     const i = members[m] ?? 0;
-    const person = people[i];
+    const person = people.at(i);
     const key = person ? cut(person) : '';
     const part = parts.get(key);
     if (part) part.push(i);
@@ -78,13 +84,13 @@ class Numbers {
 }
 
 /** Brings together who shares a key. Cost near linear in the number of people; some 17 keys a person. */
-export function buildBlocks(people: readonly MatchPerson[]): Blocks {
+export function buildBlocks(people: People): Blocks {
   const shelves = new Shelves(people.length * KEYS_A_PERSON);
-  people.forEach((person, i) => {
+  forEachPerson(people, (person, i) =>
     eachBlockingKey(person, (text, loose, name) =>
       shelves.put(keyHash(text), i, (loose ? 0 : TIGHT) | (name ? OF_NAMES : 0)),
-    );
-  });
+    ),
+  );
   const starts = new Numbers();
   const members = new Numbers();
   const adds = new Numbers();
@@ -99,48 +105,78 @@ export function buildBlocks(people: readonly MatchPerson[]): Blocks {
       adds.push(add);
     });
   });
-  const blocks: Lists = { starts: starts.taken(), items: members.taken() };
+  const blocks: Lists = { starts: sharedInts(starts.taken()), items: sharedInts(members.taken()) };
   const blockAt = new Int32Array(blocks.items.length);
   for (let block = 0; block < adds.length; block++) blockAt.fill(block, blocks.starts[block], blocks.starts[block + 1]);
+  const of = listed(people.length, blocks.items, blockAt, blockAt.length);
   return {
     members: blocks,
     adds: Uint8Array.from(adds.taken()),
-    of: listed(people.length, blocks.items, blockAt, blockAt.length),
+    of: { starts: sharedInts(of.starts), items: sharedInts(of.items) },
   };
 }
 
 const isEnough = (shared: number) => (shared & (NAMED - 1)) + (shared & NAMED ? 1 : 0) >= NEEDED;
 
-/**
- * Every pair that shares a tight key or enough others, once, as (a, b) with a < b, for each a of a range. Repeats are
- * removed without a set of pairs: each person's partners are stamped while that person is at work.
- */
-export function forEachPair(
-  { members: { starts, items }, adds, of }: Blocks,
-  each: (a: number, b: number) => void,
-  from = 0,
-  to = of.starts.length - 1,
-): void {
-  const count = of.starts.length - 1;
-  const stamp = new Int32Array(count).fill(-1);
-  const shared = new Uint8Array(count);
-  for (let a = from; a < to; a++) {
-    const last = of.starts[a + 1] ?? 0;
-    for (let at = of.starts[a] ?? 0; at < last; at++) {
-      const block = of.items[at] ?? 0;
-      const add = adds[block] ?? 0;
-      const first = starts[block] ?? 0;
-      // Members stand in ascending order, so those before a are passed over from the end.
-      for (let m = (starts[block + 1] ?? 0) - 1; m >= first; m--) {
-        const b = items[m] ?? 0;
-        if (b <= a) break;
-        const before = stamp[b] === a ? (shared[b] ?? 0) : 0;
-        if (isEnough(before)) continue;
-        const now = add === NAMED ? before | NAMED : before + add;
-        stamp[b] = a;
-        shared[b] = now;
-        if (isEnough(now)) each(a, b);
+/** Finds who may be one person in blocks, a stretch of people at a time. */
+export class PairFinder {
+  private readonly stamp: Int32Array;
+  private readonly shared: Uint8Array;
+  private readonly levels: number[] = COMPARED.map(() => 0);
+
+  constructor(private readonly blocks: Blocks) {
+    const count = blocks.of.starts.length - 1;
+    this.stamp = new Int32Array(count).fill(-1);
+    this.shared = new Uint8Array(count);
+  }
+
+  /**
+   * Every pair that shares a tight key or enough others, once, as (a, b) with a < b, for each a of a range. Repeats are
+   * removed without a set of pairs: each person's partners are stamped while that person is at work.
+   */
+  forEach(each: (a: number, b: number) => void, from: number, to: number): void {
+    const { stamp, shared } = this;
+    const {
+      members: { starts, items },
+      adds,
+      of,
+    } = this.blocks;
+    for (let a = from; a < to; a++) {
+      const last = of.starts[a + 1] ?? 0;
+      for (let at = of.starts[a] ?? 0; at < last; at++) {
+        const block = of.items[at] ?? 0;
+        const add = adds[block] ?? 0;
+        const first = starts[block] ?? 0;
+        // Members stand in ascending order, so those before a are passed over from the end.
+        for (let m = (starts[block + 1] ?? 0) - 1; m >= first; m--) {
+          const b = items[m] ?? 0;
+          if (b <= a) break;
+          const before = stamp[b] === a ? (shared[b] ?? 0) : 0;
+          if (isEnough(before)) continue;
+          const now = add === NAMED ? before | NAMED : before + add;
+          stamp[b] = a;
+          shared[b] = now;
+          if (isEnough(now)) each(a, b);
+        }
       }
     }
   }
+
+  /** Compares the pairs of a range into a list. */
+  compare(comparer: ColumnComparer, into: PairList, from: number, to: number): void {
+    const { levels } = this;
+    this.forEach(
+      (a, b) => {
+        const turn = comparer.compareInto(levels, a, b);
+        into.push(a, b, patternOf(levels), turn);
+      },
+      from,
+      to,
+    );
+  }
+}
+
+/** Every pair of all people; see PairFinder. */
+export function forEachPair(blocks: Blocks, each: (a: number, b: number) => void): void {
+  new PairFinder(blocks).forEach(each, 0, blocks.of.starts.length - 1);
 }

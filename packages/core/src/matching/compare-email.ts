@@ -18,7 +18,7 @@ function isMadeOf(stem: string, given: string, family: string): boolean {
 }
 
 /** Whether a mailbox is made of a name, so that a namesake could well have the like elsewhere: it holds the name, or a part of it. */
-function isOfName(box: MailboxFacts, person: MatchPerson, context: MatchContext): boolean {
+export function isOfName(box: MailboxFacts, person: MatchPerson, context: MatchContext): boolean {
   if (person.script !== '') return true;
   const { givenText, familyWhole: family, familyText } = person;
   if (isMadeOf(box.stem, givenText, family)) return true;
@@ -66,6 +66,7 @@ function hasOtherEnd(a: string, b: string): boolean {
   return a.length === b.length && (a.slice(1) === b.slice(1) || a.slice(0, -1) === b.slice(0, -1));
 }
 
+/** How two mailboxes agree. */
 function oneEmail(
   a: MailboxFacts,
   b: MailboxFacts,
@@ -74,6 +75,18 @@ function oneEmail(
   context: MatchContext,
 ): LevelName<'email'> {
   if (a.key === b.key) return a.role || context.isShared(a.key) ? 'sameShared' : 'same';
+  return twoEmails(a, b, x, y, context, () => isOfName(a, x, context) || isOfName(b, y, context));
+}
+
+/** How two mailboxes agree that are not one. `isEitherOfName` tells whether one of them is made of a name. */
+export function twoEmails(
+  a: MailboxFacts,
+  b: MailboxFacts,
+  x: MatchPerson,
+  y: MatchPerson,
+  context: MatchContext,
+  isEitherOfName: () => boolean,
+): LevelName<'email'> {
   // Mailboxes of one name differ in their digits, so a slip counts only where those agree.
   if (a.role || b.role || a.digits !== b.digits) return 'different';
   const localA = a.plain;
@@ -81,7 +94,7 @@ function oneEmail(
   if (localA === localB && localA.length >= 4) {
     if (doHostsAgree(a.domain, b.domain)) return 'near';
     // A namesake may well have the same name at another provider: that is no evidence either way.
-    if (!isOfName(a, x, context) && !isOfName(b, y, context)) return 'sameLocal';
+    if (!isEitherOfName()) return 'sameLocal';
     return a.digits.length >= 3 ? 'sameLocal' : a.digits === '' ? 'absent' : 'close';
   }
   const shorter = Math.min(localA.length, localB.length);
@@ -91,7 +104,7 @@ function oneEmail(
   const distance = editDistance(localA, localB, limit);
   if (distance > limit || !doHostsAgree(a.domain, b.domain) || isEachTheirOwn(a, b, x, y, context)) return 'different';
   // Where initials stand in addresses made of names, another letter is another name.
-  if (hasOtherEnd(a.stem, b.stem) && (isOfName(a, x, context) || isOfName(b, y, context))) return 'different';
+  if (hasOtherEnd(a.stem, b.stem) && isEitherOfName()) return 'different';
   return distance === 1 && a.domain === b.domain ? 'near' : 'close';
 }
 
@@ -103,7 +116,8 @@ function hostOf(domain: string): string {
   return domain.slice(0, domain.lastIndexOf('.'));
 }
 
-const EMAIL_RANK: Record<string, number> = {
+/** Which of several agreements counts. */
+export const EMAIL_RANK: Record<string, number> = {
   same: 7,
   near: 6,
   sameLocal: 5,

@@ -1,6 +1,6 @@
 import { PARTICLES } from '../fields';
 import { isNicknameSlip, isShortForm } from './given-forms';
-import { level, LEVELS, TURNS, type LevelName, type MatchContext, type NameCard, type Turn } from './levels';
+import { TURNS, type LevelName, type MatchContext, type NameCard, type Turn } from './levels';
 import { leniently, skeleton } from './romanised';
 import { editDistance, isClose, isSlip } from './text-distance';
 
@@ -45,9 +45,10 @@ const NAME_WORTH: Record<string, number> = {
   inferredDifferent: -3,
   different: -5,
 };
-const worth = (level: string) => NAME_WORTH[level] ?? 0;
+/** The same of a level by its name; 0 for one it does not name. */
+export const worth = (level: string) => NAME_WORTH[level] ?? 0;
 
-function compareGiven(a: NameCard, b: NameCard, context: MatchContext): LevelName<'given'> {
+export function compareGiven(a: NameCard, b: NameCard, context: MatchContext): LevelName<'given'> {
   const x = a.given[0];
   const y = b.given[0];
   if (!x || !y) return 'absent';
@@ -89,7 +90,7 @@ function oneFamily(a: string[], b: string[], textA: string, textB: string, conte
     : 'different';
 }
 
-function compareFamily(a: NameCard, b: NameCard, context: MatchContext): LevelName<'family'> {
+export function compareFamily(a: NameCard, b: NameCard, context: MatchContext): LevelName<'family'> {
   if (!a.family.length || !b.family.length) return 'absent';
   const found = oneFamily(a.family, b.family, a.familyText, b.familyText, context);
   if (!a.familyInferred && !b.familyInferred) return found;
@@ -111,43 +112,35 @@ function inTwoScripts(a: string, b: string, bare: boolean): 'slip' | 'close' | n
   return isSlip(x, y) ? 'close' : null;
 }
 
-/** A level of two names, from those found before where both are numbered. */
-function keptLevel<F extends 'given' | 'family'>(
-  field: F,
-  a: number,
-  b: number,
-  context: MatchContext,
-  make: () => LevelName<F>,
-): LevelName<F> {
-  if (a === 0 || b === 0) return make();
-  const found = context[field === 'given' ? 'givenLevels' : 'familyLevels'].of(a, b, () => level(field, make()));
-  return LEVELS[field][found] as LevelName<F>;
-}
-
-const isTurned = (card: NameCard, context: MatchContext) =>
+/** Whether a person's given and family name stand in each other's place. */
+export const isTurned = (card: NameCard, context: MatchContext) =>
   card.given.length === 1 &&
   card.family.length === 1 &&
   !card.familyInferred &&
   context.isTurned(card.givenText, card.familyText);
 
 const turned = (card: NameCard): NameCard => ({
-  ...card,
+  nickname: card.nickname,
+  unreadable: card.unreadable,
+  script: card.script,
+  familyInferred: card.familyInferred,
   given: card.family,
   givenText: card.familyText,
   family: card.given,
   familyText: card.givenText,
-  givenNo: 0,
-  familyNo: 0,
 });
+
+/** How the names of two people compare, and which with which. */
+interface ComparedNames {
+  given: LevelName<'given'>;
+  family: LevelName<'family'>;
+  turn: Turn;
+}
 
 /**
  * Names are also tried in each other's place, and taken so when that agrees clearly better than the straight reading.
  */
-export function compareNames(
-  a: NameCard,
-  b: NameCard,
-  context: MatchContext,
-): { given: LevelName<'given'>; family: LevelName<'family'>; turn: Turn } {
+export function compareNames(a: NameCard, b: NameCard, context: MatchContext): ComparedNames {
   if (a.unreadable !== b.unreadable) return { given: 'absent', family: 'absent', turn: TURNS.none };
   // Two records with both names turned agree in their family names, and that is not a given name.
   const bothTurned = isTurned(a, context) && isTurned(b, context);
@@ -157,14 +150,25 @@ export function compareNames(
       family: compareFamily(turned(a), turned(b), context),
       turn: TURNS.both,
     };
-  let given = keptLevel('given', a.givenNo, b.givenNo, context, () => compareGiven(a, b, context));
-  let family = keptLevel('family', a.familyNo, b.familyNo, context, () => compareFamily(a, b, context));
+  let given = compareGiven(a, b, context);
+  let family = compareFamily(a, b, context);
   if (a.script !== b.script) {
     // One name in two scripts is seldom written back letter for letter.
     const bare = a.script === 'abjad' || b.script === 'abjad';
     if (!NEARLY.has(given)) given = inTwoScripts(a.given[0] ?? '', b.given[0] ?? '', bare) ?? given;
     if (!NEARLY.has(family)) family = inTwoScripts(a.familyText, b.familyText, bare) ?? family;
   }
+  return crossNames(a, b, given, family, context);
+}
+
+/** Names of two people as they compare straight, or in each other's place where that agrees clearly better. */
+export function crossNames(
+  a: NameCard,
+  b: NameCard,
+  given: LevelName<'given'>,
+  family: LevelName<'family'>,
+  context: MatchContext,
+): ComparedNames {
   const straight = worth(given) + worth(family);
   if (straight > 0 || !a.given.length || !b.given.length) return { given, family, turn: TURNS.none };
   // One of the two has to agree well, which is told fast; most pairs of strangers end here.
@@ -185,7 +189,7 @@ export function compareNames(
 const crossText = (a: NameCard, b: NameCard) => [a.familyText, b.given[0] ?? ''].sort().join(' ');
 
 /** Whether one's family name could stand among the other's given names. */
-function mayCross({ family, familyText }: NameCard, { given, givenText }: NameCard): boolean {
+export function mayCross({ family, familyText }: NameCard, { given, givenText }: NameCard): boolean {
   if (familyText === givenText || isSlip(familyText, givenText)) return true;
   for (const word of family)
     for (const other of given)

@@ -2,7 +2,6 @@ import { areNicknames, isKnownGivenName } from '../fields';
 import { compareEmail } from './compare-email';
 import { compareNames } from './compare-names';
 import { isSamePhone, lineOf } from './keys';
-import { LevelCache } from './level-cache';
 import {
   COMPARED,
   level,
@@ -16,7 +15,7 @@ import {
 import type { MatchPerson } from './person';
 import { editDistance, isSlip } from './text-distance';
 
-function comparePhone(a: MatchPerson, b: MatchPerson, context: MatchContext): LevelName<'phone'> {
+export function comparePhone(a: MatchPerson, b: MatchPerson, context: MatchContext): LevelName<'phone'> {
   if (!a.phones.length || !b.phones.length) return 'absent';
   let best: LevelName<'phone'> = 'different';
   for (const x of a.phones) {
@@ -30,7 +29,7 @@ function comparePhone(a: MatchPerson, b: MatchPerson, context: MatchContext): Le
   return best;
 }
 
-function compareBday(a: string, b: string): LevelName<'bday'> {
+export function compareBday(a: string, b: string): LevelName<'bday'> {
   if (!a || !b) return 'absent';
   if (a === b) return 'same';
   // Of two full days whose years and whose month and day differ, nothing agrees.
@@ -74,7 +73,7 @@ function comparePlace(a: MatchPerson, b: MatchPerson): LevelName<'place'> {
   return 'different';
 }
 
-function compareOrganization(a: MatchPerson, b: MatchPerson): LevelName<'organization'> {
+export function compareOrganization(a: MatchPerson, b: MatchPerson): LevelName<'organization'> {
   // A mailbox at the organization's own domain tells the organization as well.
   if (!a.organization.length || !b.organization.length) {
     const told = a.organizationText
@@ -111,7 +110,7 @@ export function comparePeople(a: MatchPerson, b: MatchPerson, context: MatchCont
   return { ...namesOf(a, b, turn), levels };
 }
 
-/** The same into a list that is used again and again, for the innermost loop of a scan. Tells which names were compared. */
+/** The same into a list. Tells which names were compared. */
 export function compareInto(levels: number[], a: MatchPerson, b: MatchPerson, context: MatchContext): Turn {
   const { given, family: told, turn } = compareNames(a, b, context);
   let family = told;
@@ -132,8 +131,6 @@ export function compareInto(levels: number[], a: MatchPerson, b: MatchPerson, co
 }
 
 const ALONE: MatchContext = {
-  givenLevels: new LevelCache(),
-  familyLevels: new LevelCache(),
   ignored: [],
   isShared: () => false,
   areTwoNames: (a, b) => isKnownGivenName(a) && isKnownGivenName(b),

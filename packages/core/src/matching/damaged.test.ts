@@ -164,7 +164,12 @@ describe('what the data tell', () => {
   test('the name that a slip was made of is the commonest within one letter', () => {
     const known = contextOf({
       sharedLines: new Set(),
-      givenNames: findNames([...Array<string>(9).fill('mary'), ...Array<string>(6).fill('marc'), 'mara']),
+      givenNames: findNames(
+        [...Array<string>(9).fill('Mary'), ...Array<string>(6).fill('Marc'), 'Mara'].map((givenName) =>
+          preparePerson({ givenName }),
+        ),
+        ({ given }) => given[0] ?? '',
+      ),
       familyNames: new Map(),
       nicknames: new Set(),
     });

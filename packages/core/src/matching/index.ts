@@ -2,7 +2,7 @@ export { preparePerson, organizationWords, type MatchPerson, type PersonFacts } 
 export { candidateFacts, FACT_FIELDS, factsOf } from './record-facts';
 export { indexKeys, keyHash, lineOf, phoneBlock, wholeNameKeys } from './keys';
 export { grown, KeyNumbers } from './key-numbers';
-export { SharedTexts } from './shared-texts';
+export { PeopleStore, type People, type SharedPeople } from './people-store';
 export { type NameCard } from './levels';
 export { namesAgree } from './compare';
 export { believedModel, type MatchModel } from './model';
@@ -16,7 +16,7 @@ export {
   type Decision,
 } from './corrections';
 export { evidenceBits, rulingOf, scorePair, bandOf, type Band, type PairScore } from './score';
-export { groupPeople } from './sets';
+export { comparisons, groupPeople } from './sets';
 export type { MatchGroup, ScoredPair } from './group';
 export {
   matchPeople,
@@ -27,6 +27,14 @@ export {
   type PairHistogram,
   type MatchResult,
 } from './match-people';
+export {
+  matchTogether,
+  memoryOfAnswer,
+  ScanHelper,
+  type AskHelper,
+  type HelperAnswers,
+  type HelperTask,
+} from './match-together';
 export { explainPair, type Reason } from './explain';
 export { COMPARED, type ComparedField } from './levels';
 export {

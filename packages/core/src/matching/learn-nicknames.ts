@@ -1,5 +1,6 @@
 import { isKnownGivenName } from '../fields';
 import { keyHash, lineOf } from './keys';
+import { forEachPerson, type People } from './people-store';
 import type { MatchPerson } from './person';
 import { Shelves } from './shelves';
 import { isClose, isSlip } from './text-distance';
@@ -48,13 +49,13 @@ class Meetings {
  * (a mailbox or phone) within a family, and seldom meet others there; or a name whose bearers write from
  * mailboxes made of the other. Deterministic and independent of the order of people.
  */
-export function learnNicknames(people: readonly MatchPerson[]): Set<string> {
+export function learnNicknames(people: People): Set<string> {
   const meetings = new Meetings();
   const records = new Map<string, number>();
   const mayMeet = (a: string, b: string) =>
     a.length > 1 && b.length > 1 && !(isKnownGivenName(a) && isKnownGivenName(b)) && !isSlip(a, b) && !isClose(a, b);
   const shelves = new Shelves(people.length * 2);
-  people.forEach((person, i) => {
+  forEachPerson(people, (person, i) => {
     const given = person.given[0];
     if (given) records.set(given, (records.get(given) ?? 0) + 1);
     if (!given || given.length < 2 || !person.familyText || person.familyInferred) return;
@@ -66,10 +67,10 @@ export function learnNicknames(people: readonly MatchPerson[]): Set<string> {
     for (const phone of person.phones) shelves.put(keyHash(`${lineOf(phone)} ${person.familyText}`), i);
   });
   shelves.forEachShared((members) => {
-    const list = [...new Set(Array.from(members, (i) => people[i]?.given[0] ?? ''))];
+    const list = [...new Set(Array.from(members, (i) => people.at(i)?.given[0] ?? ''))];
     // More than a few different names are a home or an office.
     if (list.length < 2 || list.length > 3) return;
-    const family = people[members[0] ?? 0]?.familyText ?? '';
+    const family = people.at(members[0] ?? 0)?.familyText ?? '';
     for (let i = 0; i < list.length; i++)
       for (let j = i + 1; j < list.length; j++) {
         const [a = '', b = ''] = [list[i], list[j]];

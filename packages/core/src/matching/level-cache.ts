@@ -1,25 +1,3 @@
-import type { MatchPerson } from './person';
-
-let next = 1;
-
-/**
- * Numbers the names of people who are to be compared with one another, the same for the same name, so that levels that were
- * found can be kept by two numbers instead of two texts. Numbers are never given twice.
- */
-export function numberNames(people: readonly MatchPerson[]): void {
-  const numbers = new Map<string, number>();
-  const numberOf = (text: string): number => {
-    const known = numbers.get(text);
-    if (known !== undefined) return known;
-    numbers.set(text, next);
-    return next++;
-  };
-  for (const person of people) {
-    person.givenNo = numberOf(`${person.given.join(' ')}\n${person.nickname}`);
-    person.familyNo = numberOf(`${person.family.join(' ')}\n${person.familyInferred ? '?' : ''}`);
-  }
-}
-
 const FIRST_SIZE = 1 << 14;
 const MOST_SIZE = 1 << 22;
 

@@ -1,5 +1,4 @@
 import { PARTICLES } from '../fields';
-import type { LevelCache } from './level-cache';
 import type { MatchPerson } from './person';
 
 /** The fields that are compared, in the order of a comparison pattern. */
@@ -69,9 +68,6 @@ export function level<F extends ComparedField>(field: F, name: LevelName<F>): nu
 
 /** What a comparison knows of all the data. */
 export interface MatchContext {
-  /** Levels of names that were found before. */
-  readonly givenLevels: LevelCache;
-  readonly familyLevels: LevelCache;
   /** Places of fields that are not compared. */
   readonly ignored: readonly number[];
   /** Whether several distinct people use an e-mail or phone, so that it proves little. */
@@ -96,14 +92,5 @@ export interface MatchContext {
 /** The part of a prepared person that names are compared by. */
 export type NameCard = Pick<
   MatchPerson,
-  | 'given'
-  | 'givenText'
-  | 'nickname'
-  | 'unreadable'
-  | 'script'
-  | 'family'
-  | 'familyText'
-  | 'familyInferred'
-  | 'givenNo'
-  | 'familyNo'
+  'given' | 'givenText' | 'nickname' | 'unreadable' | 'script' | 'family' | 'familyText' | 'familyInferred'
 >;

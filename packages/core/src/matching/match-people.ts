@@ -1,11 +1,12 @@
-import { buildBlocks, forEachPair } from './candidates';
-import { COMPARED, namesOf, TURNS, type ComparedField, type MatchContext, type Turn } from './levels';
-import { compareInto, comparePeople } from './compare';
+import { buildBlocks, PairFinder } from './candidates';
+import { COMPARED, namesOf, TURNS, type ComparedField, type MatchContext } from './levels';
+import { ColumnComparer } from './column-compare';
 import type { MatchGroup, ScoredPair } from './group';
 import { findHouseholds, isOfOneHome, sharesAddressAndLine } from './households';
-import { numberNames } from './level-cache';
 import { learnNicknames } from './learn-nicknames';
 import { learnWeights, levelsOf, patternOf, type MatchModel } from './model';
+import { PairList } from './pair-list';
+import { forEachPerson, PeopleStore, storeOf, type People } from './people-store';
 import type { MatchPerson } from './person';
 import { scoreComparison } from './score';
 import { groupPeople } from './sets';
@@ -56,118 +57,86 @@ function repeatable(seed: number): (below: number) => number {
   };
 }
 
-function shares(words: Iterable<string>): Map<string, number> {
+const givenSaid = ({ given }: MatchPerson): string => given[0] ?? '';
+const familySaid = ({ familyText, familyInferred }: MatchPerson): string => (familyInferred ? '' : familyText);
+
+function shares(people: People, wordOf: (person: MatchPerson) => string): Map<string, number> {
   const counts = new Map<string, number>();
   let total = 0;
-  for (const word of words) {
-    if (!word) continue;
+  forEachPerson(people, (person) => {
+    const word = wordOf(person);
+    if (!word) return;
     counts.set(word, (counts.get(word) ?? 0) + 1);
     total++;
-  }
+  });
   for (const [word, count] of counts) counts.set(word, count / total);
   return counts;
 }
 
 /** Whole names that more records carry than one person's few would account for, with their share of all records. */
-function commonNames(people: readonly MatchPerson[]): Map<string, number> {
+function commonNames(people: People): Map<string, number> {
   const counts = new Map<string, number>();
-  for (const person of people) {
-    if (!person.given[0] || !person.familyText) continue;
-    const key = [person.given[0], person.familyText].sort().join(' ');
+  forEachPerson(people, ({ given: [given], familyText }) => {
+    if (!given || !familyText) return;
+    const key = given < familyText ? `${given} ${familyText}` : `${familyText} ${given}`;
     counts.set(key, (counts.get(key) ?? 0) + 1);
-  }
+  });
   const common = new Map<string, number>();
   for (const [key, count] of counts) if (count >= 4) common.set(key, (count - 2) / people.length);
   return common;
 }
 
-/** The candidate pairs of a scan with their patterns, compared once and kept in typed arrays that grow. */
-class PairList {
-  private a = new Int32Array(1 << 16);
-  private b = new Int32Array(1 << 16);
-  private pattern = new Int32Array(1 << 16);
-  private turned = new Uint8Array(1 << 16);
-  count = 0;
-
-  push(a: number, b: number, pattern: number, turn: Turn): void {
-    if (this.count === this.a.length) {
-      const grow = (from: Int32Array) => {
-        const to = new Int32Array(from.length * 2);
-        to.set(from);
-        return to;
-      };
-      [this.a, this.b, this.pattern] = [grow(this.a), grow(this.b), grow(this.pattern)];
-      const turned = new Uint8Array(this.turned.length * 2);
-      turned.set(this.turned);
-      this.turned = turned;
-    }
-    this.a[this.count] = a;
-    this.b[this.count] = b;
-    this.pattern[this.count] = pattern;
-    this.turned[this.count] = turn;
-    this.count++;
-  }
-
-  at(i: number): { a: number; b: number; pattern: number; turn: Turn } {
-    const turn = (this.turned[i] ?? 0) as Turn;
-    return { a: this.a[i] ?? 0, b: this.b[i] ?? 0, pattern: this.pattern[i] ?? 0, turn };
-  }
-
-  counts(): Map<number, number> {
-    const counts = new Map<number, number>();
-    for (let i = 0; i < this.count; i++) {
-      const pattern = this.pattern[i] ?? 0;
-      counts.set(pattern, (counts.get(pattern) ?? 0) + 1);
-    }
-    return counts;
-  }
-}
-
-function randomPatterns(people: readonly MatchPerson[], context: MatchContext): Map<number, number> {
+function randomPatterns({ length }: People, comparer: ColumnComparer): Map<number, number> {
   const counts = new Map<number, number>();
-  const next = repeatable(people.length);
-  const tries = Math.min(RANDOM_PAIRS, people.length * 20);
+  const next = repeatable(length);
+  const levels: number[] = COMPARED.map(() => 0);
+  const tries = Math.min(RANDOM_PAIRS, length * 20);
   for (let i = 0; i < tries; i++) {
-    const x = people[next(people.length)];
-    const y = people[next(people.length)];
-    if (!x || !y || x === y) continue;
-    const pattern = patternOf(comparePeople(x, y, context).levels);
+    const [x, y] = [next(length), next(length)];
+    if (x === y) continue;
+    comparer.compareInto(levels, x, y);
+    const pattern = patternOf(levels);
     counts.set(pattern, (counts.get(pattern) ?? 0) + 1);
   }
   return counts;
 }
 
-/** Learns a model from the people themselves: names' frequencies, shared lines, weights by EM on candidate pairs. */
-function learnModel(
-  people: readonly MatchPerson[],
-  pairs: PairList,
-  sharedLines: Set<string>,
-  names: Names,
-  {
-    ignored = [],
-    thresholds = DEFAULT_THRESHOLDS,
-    corrections = null,
-  }: Pick<MatchOptions, 'ignored' | 'thresholds' | 'corrections'>,
-): MatchModel {
-  const { priorBits, tables } = learnWeights({
-    patterns: pairs.counts(),
-    randomPatterns: randomPatterns(people, contextOf({ ...names, sharedLines, ignored })),
-    people: people.length,
-    neighbours: countNeighbours(people, names.nicknames),
-  });
+/** What a model counts over all people. */
+interface Tallies extends Pick<MatchModel, 'givenShare' | 'familyShare' | 'letterShare' | 'nameShare'> {
+  people: number;
+  randomPatterns: Map<number, number>;
+}
+
+export function tallies(people: People, comparer: ColumnComparer): Tallies {
   return {
-    version: `learned-${people.length}`,
+    people: people.length,
+    randomPatterns: randomPatterns(people, comparer),
+    givenShare: shares(people, givenSaid),
+    familyShare: shares(people, familySaid),
+    letterShare: shares(people, ({ given }) => given[0]?.[0] ?? ''),
+    nameShare: commonNames(people),
+  };
+}
+
+/** Learns a model from the people themselves: names' frequencies, shared lines, weights by EM on candidate pairs. */
+export function learnModel(
+  { people, randomPatterns, ...shares }: Tallies,
+  neighbours: { home: number; office: number },
+  pairs: PairList,
+  learned: Learned,
+  { ignored = [], thresholds = DEFAULT_THRESHOLDS, corrections = null, sharedLines = [] }: MatchOptions,
+): MatchModel {
+  const { priorBits, tables } = learnWeights({ patterns: pairs.counts(), randomPatterns, people, neighbours });
+  return {
+    version: `learned-${people}`,
     priorBits,
     tables,
-    givenShare: shares(people.map((person) => person.given[0] ?? '')),
-    familyShare: shares(people.map((person) => (person.familyInferred ? '' : person.familyText))),
-    letterShare: shares(people.map(({ given }) => given[0]?.[0] ?? '')),
-    rarest01: 1 / Math.max(2000, people.length),
-    nameShare: commonNames(people),
-    sharedLines,
-    givenNames: new Map(names.givenNames),
-    familyNames: new Map(names.familyNames),
-    nicknames: new Set(names.nicknames),
+    ...shares,
+    rarest01: 1 / Math.max(2000, people),
+    sharedLines: new Set([...learned.sharedLines, ...sharedLines]),
+    givenNames: new Map(learned.givenNames),
+    familyNames: new Map(learned.familyNames),
+    nicknames: new Set(learned.nicknames),
     ignored,
     corrections,
     thresholds,
@@ -196,49 +165,63 @@ export function bitsOfProbability(probability01: number): number {
   return Math.log2(probability01 / (1 - probability01));
 }
 
-/** Compares whoever shares a key. What they were brought together by is let go with it. */
-function comparePairs(
-  people: readonly MatchPerson[],
-  context: MatchContext,
-  onProgress: MatchOptions['onProgress'],
-): { candidates: PairList; stopped: boolean } {
-  const candidates = new PairList();
-  const levels: number[] = COMPARED.map(() => 0);
-  let stopped = false;
-  const every = Math.max(1, Math.floor(people.length / 100));
-  let reported = -1;
-  forEachPair(buildBlocks(people), (a, b) => {
-    if (stopped) return;
-    const step = Math.floor(a / every);
-    if (step !== reported) {
-      reported = step;
-      if (onProgress?.(a / people.length) === false) stopped = true;
-    }
-    const x = people[a];
-    const y = people[b];
-    if (!x || !y) return;
-    const turn = compareInto(levels, x, y, context);
-    candidates.push(a, b, patternOf(levels), turn);
+/** What a scan knows of its people before it compares them. */
+export interface Learned extends Names {
+  sharedLines: ReadonlySet<string>;
+}
+
+/** Learns from the people themselves what names there are, which stand for one another, and which lines are shared. */
+export function learnNames(people: People): Learned {
+  const nicknames = learnNicknames(people);
+  return {
+    nicknames,
+    givenNames: findNames(people, givenSaid),
+    familyNames: findNames(people, familySaid),
+    sharedLines: findSharedLines(people, nicknames),
+  };
+}
+
+/** What is known beforehand with what a person said. */
+export function knownOf(learned: Learned, { sharedLines = [], ignored, model }: MatchOptions): MatchContext {
+  return contextOf({
+    ...learned,
+    sharedLines: new Set([...learned.sharedLines, ...sharedLines]),
+    ignored: model?.ignored ?? ignored,
   });
-  return { candidates, stopped };
 }
 
 /**
  * Finds duplicates among all people: keys, compare, weigh, decide, group.
  * Deterministic and independent of the order of people up to the numbering of members. Cost near linear.
  */
-export function matchPeople(people: readonly MatchPerson[], options: MatchOptions): MatchResult {
-  numberNames(people);
-  const names = options.model ?? {
-    nicknames: learnNicknames(people),
-    givenNames: findNames(people.map(({ given }) => given[0] ?? '')),
-    familyNames: findNames(people.map(({ familyText, familyInferred }) => (familyInferred ? '' : familyText))),
-  };
-  const sharedKeys = new Set(options.model?.sharedLines ?? findSharedLines(people, names.nicknames));
-  for (const line of options.sharedLines ?? []) sharedKeys.add(line);
-  const context = contextOf({ ...names, sharedLines: sharedKeys, ignored: options.model?.ignored ?? options.ignored });
-  const { candidates, stopped } = comparePairs(people, context, options.onProgress);
-  const model = options.model ?? learnModel(people, candidates, sharedKeys, names, options);
+export function matchPeople(everybody: People, options: MatchOptions): MatchResult {
+  const people = everybody instanceof PeopleStore ? everybody : storeOf(everybody);
+  people.seal();
+  const learned = options.model ?? learnNames(people);
+  const comparer = new ColumnComparer(people, knownOf(learned, options));
+  const finder = new PairFinder(buildBlocks(people));
+  const candidates = new PairList();
+  const every = Math.max(1, Math.ceil(people.length / 100));
+  let stopped = false;
+  for (let from = 0; from < people.length && !stopped; from += every) {
+    finder.compare(comparer, candidates, from, Math.min(people.length, from + every));
+    stopped = options.onProgress?.(from / people.length) === false;
+  }
+  const model =
+    options.model ??
+    learnModel(tallies(people, comparer), countNeighbours(people, learned.nicknames), candidates, learned, options);
+  return decide(people, comparer, candidates, model, options, stopped);
+}
+
+/** Weighs what was compared, and groups it. */
+export function decide(
+  people: PeopleStore,
+  comparer: ColumnComparer,
+  candidates: PairList,
+  model: MatchModel,
+  options: MatchOptions,
+  stopped: boolean,
+): MatchResult {
   const pairs: ScoredPair[] = [];
   const keep = bitsOfProbability(model.thresholds.possible) + LINK_BITS;
   // What a pattern weighs at most, however rare the names: most pairs are told by that, and not looked at one by one.
@@ -268,7 +251,7 @@ export function matchPeople(people: readonly MatchPerson[], options: MatchOption
     const { a, b, pattern, turn } = candidates.at(i);
     const home = mayBeAtHome(pattern);
     if (!home && turn === TURNS.none && mostOf(pattern) < keep) continue;
-    const [x, y] = [people[a], people[b]];
+    const [x, y] = [people.at(a), people.at(b)];
     if (!x || !y) continue;
     const comparison = { levels: levelsOf(pattern), ...namesOf(x, y, turn) };
     const bits = options.isKeptApart?.(a, b) ? -Infinity : scoreComparison(model, comparison);
@@ -279,7 +262,7 @@ export function matchPeople(people: readonly MatchPerson[], options: MatchOption
     ? []
     : groupPeople({
         model,
-        personAt: (i) => people[i],
+        compare: (a, b) => comparer.compare(a, b),
         isKeptApart: options.isKeptApart ?? (() => false),
         pairs,
         thresholdBits: bitsOfProbability(options.threshold01),

@@ -1,15 +1,19 @@
 import { areNicknames, isFormalName, isKnownGivenName } from '../fields';
 import { COMPARED, type ComparedField, type MatchContext } from './levels';
 import { nicknameKey } from './learn-nicknames';
-import { LevelCache } from './level-cache';
+import { forEachPerson, type People } from './people-store';
+import type { MatchPerson } from './person';
 import { editDistance } from './text-distance';
 
 const NAME_COUNT = 5;
 
 /** Words that occur often enough in the data to be names of their own, with how often. */
-export function findNames(words: Iterable<string>): Map<string, number> {
+export function findNames(people: People, wordOf: (person: MatchPerson) => string): Map<string, number> {
   const counts = new Map<string, number>();
-  for (const word of words) if (word) counts.set(word, (counts.get(word) ?? 0) + 1);
+  forEachPerson(people, (person) => {
+    const word = wordOf(person);
+    if (word) counts.set(word, (counts.get(word) ?? 0) + 1);
+  });
   for (const [name, count] of counts) if (count < NAME_COUNT) counts.delete(name);
   return counts;
 }
@@ -93,8 +97,6 @@ export function contextOf(
   };
   const [given, family] = [new NearestName(givenNames), new NearestName(familyNames)];
   const context: MatchContext = {
-    givenLevels: new LevelCache(),
-    familyLevels: new LevelCache(),
     ignored: (model.ignored ?? []).map((field) => COMPARED.indexOf(field)),
     isShared: (key) => sharedLines.has(key),
     areTwoNames: (a, b) =>

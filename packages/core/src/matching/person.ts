@@ -66,9 +66,6 @@ export interface MatchPerson {
   familyText: string;
   /** The same with particles. */
   familyWhole: string;
-  /** Numbers of the given names with the nickname, and of the family name, the same for the same names; 0 where not numbered. */
-  givenNo: number;
-  familyNo: number;
   /** Set when the family name was read out of an e-mail address. */
   familyInferred: boolean;
   generation: string;
@@ -111,7 +108,7 @@ function mailbox(address: string): MailboxFacts | null {
   const plain = local.replace(/[._-]+/g, '');
   const numbered = DIGIT.test(plain);
   return {
-    key: local.includes('.') ? `${local.replaceAll('.', '')}@${domain}` : key,
+    key: keyOfMailbox(local, domain),
     local,
     plain,
     stem: numbered ? plain.replace(/\d+$/, '') : plain,
@@ -119,6 +116,16 @@ function mailbox(address: string): MailboxFacts | null {
     domain,
     role: isRoleMailbox(local),
   };
+}
+
+/** What a mailbox is known by: dots in the local part make no other mailbox. */
+export const keyOfMailbox = (local: string, domain: string): string =>
+  `${local.includes('.') ? local.replaceAll('.', '') : local}@${domain}`;
+
+/** Given names run together, without particles. */
+export function givenTextOf(given: readonly string[]): string {
+  if (given.length === 1) return given[0] ?? '';
+  return given.filter((word) => !PARTICLES.has(word)).join('') || given.join('');
 }
 
 /** A number as it is compared: "+" and country code where those are sure, else the national digits alone. Empty for a placeholder. */
@@ -249,10 +256,7 @@ export function preparePerson(facts: PersonFacts): MatchPerson {
   const nick = foldText(nickname);
   return {
     given,
-    givenNo: 0,
-    familyNo: 0,
-    givenText:
-      given.length === 1 ? (given[0] ?? '') : given.filter((word) => !PARTICLES.has(word)).join('') || given.join(''),
+    givenText: givenTextOf(given),
     nickname: nick,
     unreadable: script === 'han',
     script,

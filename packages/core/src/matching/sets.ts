@@ -70,12 +70,27 @@ const KEY_STEP = 2 ** 26;
 
 export interface GroupingOf {
   model: MatchModel;
-  personAt: (i: number) => MatchPerson | undefined;
+  /** How two of the people compare, by their numbers, the smaller first. */
+  compare: (a: number, b: number) => Comparison;
   isKeptApart: (a: number, b: number) => boolean;
   pairs: readonly ScoredPair[];
   thresholdBits: number;
   /** Puts only records together whose names agree, as a batch asks for. */
   onlyAgreeing?: boolean;
+}
+
+const NOTHING: Comparison = { levels: COMPARED.map(() => 0), swapped: false, given: ['', ''], family: ['', ''] };
+
+/** How people compare by a model, for few people who are known by any numbers. */
+export function comparisons(
+  model: MatchModel,
+  personAt: (i: number) => MatchPerson | undefined,
+): GroupingOf['compare'] {
+  const context = contextOf(model);
+  return (a, b) => {
+    const [x, y] = [personAt(a), personAt(b)];
+    return x && y ? comparePeople(x, y, context) : NOTHING;
+  };
 }
 
 /**
@@ -84,22 +99,19 @@ export interface GroupingOf {
  */
 export function groupPeople({
   model,
-  personAt,
+  compare: compareTwo,
   isKeptApart,
   pairs,
   thresholdBits,
   onlyAgreeing = false,
 }: GroupingOf): MatchGroup[] {
-  const context = contextOf(model);
   const known = new Map<number, Comparison>();
-  const nothing: Comparison = { levels: COMPARED.map(() => 0), swapped: false, given: ['', ''], family: ['', ''] };
   const compare = (a: number, b: number): Comparison => {
     const [i, j] = a < b ? [a, b] : [b, a];
     const key = i * KEY_STEP + j;
     const found = known.get(key);
     if (found) return found;
-    const [x, y] = [personAt(i), personAt(j)];
-    const made = x && y ? comparePeople(x, y, context) : nothing;
+    const made = compareTwo(i, j);
     known.set(key, made);
     return made;
   };

@@ -2,6 +2,7 @@ import { areNicknames } from '../fields';
 import { isNicknameSlip, isShortForm } from './given-forms';
 import { keyHash, lineOf } from './keys';
 import { nicknameKey } from './learn-nicknames';
+import { forEachPerson, type People } from './people-store';
 import type { MatchPerson } from './person';
 import { Shelves } from './shelves';
 import { editDistance, isSlip } from './text-distance';
@@ -48,16 +49,16 @@ const linesOf = (person: MatchPerson): string[] => [
  * Keys of e-mails and phones that people with clearly different names use, found from the data itself. Whoever may be
  * one with somebody who may be one with a third is of one company with both; a line with two companies is shared.
  */
-export function findSharedLines(people: readonly MatchPerson[], nicknames: ReadonlySet<string>): Set<string> {
+export function findSharedLines(people: People, nicknames: ReadonlySet<string>): Set<string> {
   const shelves = new Shelves(people.length * 2);
-  people.forEach((person, i) => {
+  forEachPerson(people, (person, i) => {
     if (person.given[0]) for (const line of linesOf(person)) shelves.put(keyHash(line), i);
   });
   const shared = new Set<string>();
   shelves.forEachShared((members, hash) => {
     const names: MatchPerson[] = [];
     for (const i of members) {
-      const person = people[i];
+      const person = people.at(i);
       if (!person || names.length > NAMES_LOOKED_AT) break;
       if (!names.some((other) => other.given[0] === person.given[0] && other.familyText === person.familyText))
         names.push(person);
@@ -85,12 +86,12 @@ function isOneCompany(people: readonly MatchPerson[], nicknames: ReadonlySet<str
  * Counted over whoever shares a place, phone or mailbox; sets of more than `most` people are counted by their square.
  */
 export function countNeighbours(
-  people: readonly MatchPerson[],
+  people: People,
   nicknames: ReadonlySet<string>,
   most = 60,
 ): { home: number; office: number } {
   const shelves = new Shelves(people.length * 3);
-  people.forEach((person, i) => {
+  forEachPerson(people, (person, i) => {
     if (!person.given[0]) return;
     if (person.street && person.house)
       shelves.put(keyHash(`a:${person.street}:${person.postal || person.locality}`), i);
@@ -104,7 +105,7 @@ export function countNeighbours(
     for (let x = 0; x < set.length; x++) {
       for (let y = x + 1; y < set.length; y++) {
         const [i, j] = [set[x] ?? 0, set[y] ?? 0];
-        const [a, b] = [people[i], people[j]];
+        const [a, b] = [people.at(i), people.at(j)];
         if (!a || !b || couldBeOnePerson(a, b, nicknames)) continue;
         const code = i * people.length + j;
         if (seen.has(code)) continue;
