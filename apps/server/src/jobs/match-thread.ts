@@ -10,6 +10,7 @@ import {
   matchTogether,
   modelToJson,
   organizationOf,
+  pairCode,
   PeopleStore,
   preparePerson,
   type AskHelper,
@@ -80,6 +81,21 @@ async function readPeople(
   return { ids, people };
 }
 
+/** Pairs of ids as codes of their places; those of whoever is not among them fall away. */
+function codesOf(pairs: readonly string[], ids: readonly number[]): Set<number> {
+  const wanted = new Set(pairs.flatMap((pair) => pair.split(':').map(Number)));
+  const places = new Map<number, number>();
+  ids.forEach((id, i) => {
+    if (wanted.has(id)) places.set(id, i);
+  });
+  return new Set(
+    pairs.flatMap((pair) => {
+      const [a, b] = pair.split(':').map((id) => places.get(Number(id)));
+      return a === undefined || b === undefined ? [] : [pairCode(a, b)];
+    }),
+  );
+}
+
 interface Helper {
   ask: AskHelper;
   end(): Promise<number>;
@@ -136,9 +152,7 @@ export default async function findGroups({
       threshold01,
       sharedLines,
       ...settings,
-      isKeptApart: (a: number, b: number) =>
-        keptApart.size > 0 &&
-        keptApart.has(`${Math.min(ids[a] ?? 0, ids[b] ?? 0)}:${Math.max(ids[a] ?? 0, ids[b] ?? 0)}`),
+      keptApart: codesOf(apart, ids),
       onProgress: async (done01: number) => {
         port.postMessage({ done: Math.round(people.length * (1 + done01)), total: people.length * 2 });
         await new Promise((done) => setImmediate(done));

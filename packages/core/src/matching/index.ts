@@ -15,18 +15,12 @@ export {
   type Corrections,
   type Decision,
 } from './corrections';
-export { evidenceBits, rulingOf, scorePair, bandOf, type Band, type PairScore } from './score';
+export { bitsOfProbability, evidenceBits, rulingOf, scorePair, bandOf, type Band, type PairScore } from './score';
+export type { MatchOptions, MatchResult } from './match-options';
+export { pairCode } from './pair-list';
 export { comparisons, groupPeople } from './sets';
 export type { MatchGroup, ScoredPair } from './group';
-export {
-  matchPeople,
-  bitsOfProbability,
-  DEFAULT_THRESHOLDS,
-  histogramOf,
-  type MatchOptions,
-  type PairHistogram,
-  type MatchResult,
-} from './match-people';
+export { matchPeople, DEFAULT_THRESHOLDS, histogramOf, type PairHistogram } from './match-people';
 export {
   matchTogether,
   memoryOfAnswer,

@@ -1,50 +1,19 @@
 import { buildBlocks, PairFinder } from './candidates';
-import { COMPARED, namesOf, TURNS, type ComparedField, type MatchContext } from './levels';
+import { COMPARED, type MatchContext } from './levels';
 import { ColumnComparer } from './column-compare';
-import type { MatchGroup, ScoredPair } from './group';
-import { findHouseholds, isOfOneHome, sharesAddressAndLine } from './households';
+import type { MatchOptions, MatchResult } from './match-options';
 import { learnNicknames } from './learn-nicknames';
-import { learnWeights, levelsOf, patternOf, type MatchModel } from './model';
+import { learnWeights, patternOf, type MatchModel } from './model';
 import { PairList } from './pair-list';
 import { forEachPerson, PeopleStore, storeOf, type People } from './people-store';
 import type { MatchPerson } from './person';
-import { scoreComparison } from './score';
-import { groupPeople } from './sets';
+import { groupScored, householdsOf, scorePairs } from './decide';
 import { contextOf, findNames, type Names } from './names';
 import { countNeighbours, findSharedLines } from './shared-lines';
 
-export interface MatchOptions {
-  /** Probability from which two records count as one person. */
-  threshold01: number;
-  /** Lines that a person said are shared, beside those that the data tell. */
-  sharedLines?: readonly string[];
-  /** Fields that are not compared. */
-  ignored?: ComparedField[];
-  thresholds?: MatchModel['thresholds'];
-  /** What people's decisions add, where they were adopted. */
-  corrections?: MatchModel['corrections'];
-  /** Groups only records whose names agree, as a batch asks for. */
-  onlyAgreeing?: boolean;
-  /** Called now and then with the share done; returning false stops the scan. */
-  onProgress?: (done01: number) => boolean;
-  /** Pairs a person keeps apart, as indexes. */
-  isKeptApart?: (a: number, b: number) => boolean;
-  /** A model learned before; without one it is learned from these people. */
-  model?: MatchModel;
-}
+/** What a scan that was stopped gives. */
+export const NOTHING_FOUND = { pairs: [], groups: [], households: [] };
 
-export interface MatchResult {
-  model: MatchModel;
-  pairs: ScoredPair[];
-  groups: MatchGroup[];
-  /** People of one home, never to be merged. */
-  households: number[][];
-  comparedPairs: number;
-  stopped: boolean;
-}
-
-/** Pairs this much below what is possible may yet be one person together with others. */
-const LINK_BITS = -6;
 const RANDOM_PAIRS = 40_000;
 export const DEFAULT_THRESHOLDS = { certain: 0.995, likely: 0.9, possible: 0.5 };
 
@@ -161,10 +130,6 @@ export function histogramOf(pairs: readonly ScoredPair[]): PairHistogram {
 
 const HISTOGRAM = { from: -6, to: 30 };
 
-export function bitsOfProbability(probability01: number): number {
-  return Math.log2(probability01 / (1 - probability01));
-}
-
 /** What a scan knows of its people before it compares them. */
 export interface Learned extends Names {
   sharedLines: ReadonlySet<string>;
@@ -210,67 +175,15 @@ export function matchPeople(everybody: People, options: MatchOptions): MatchResu
   const model =
     options.model ??
     learnModel(tallies(people, comparer), countNeighbours(people, learned.nicknames), candidates, learned, options);
-  return decide(people, comparer, candidates, model, options, stopped);
-}
-
-/** Weighs what was compared, and groups it. */
-export function decide(
-  people: PeopleStore,
-  comparer: ColumnComparer,
-  candidates: PairList,
-  model: MatchModel,
-  options: MatchOptions,
-  stopped: boolean,
-): MatchResult {
-  const pairs: ScoredPair[] = [];
-  const keep = bitsOfProbability(model.thresholds.possible) + LINK_BITS;
-  // What a pattern weighs at most, however rare the names: most pairs are told by that, and not looked at one by one.
-  const most = new Map<number, number>();
-  const mostOf = (pattern: number): number => {
-    const known = most.get(pattern);
-    if (known !== undefined) return known;
-    const nowhere = ['', ''] as const;
-    const bits = scoreComparison(model, {
-      levels: levelsOf(pattern),
-      swapped: false,
-      given: nowhere,
-      family: nowhere,
-    });
-    most.set(pattern, bits);
-    return bits;
+  if (stopped) return { model, ...NOTHING_FOUND, comparedPairs: candidates.count, stopped };
+  const scored = scorePairs(people, candidates, model, options);
+  const groups = groupScored(comparer, model, scored.pairs, options);
+  return {
+    model,
+    pairs: scored.pairs,
+    groups,
+    households: householdsOf(scored, model),
+    comparedPairs: candidates.count,
+    stopped,
   };
-  const homes: { a: number; b: number }[] = [];
-  const possible = bitsOfProbability(model.thresholds.possible);
-  const atHome = new Map<number, boolean>();
-  const mayBeAtHome = (pattern: number): boolean => {
-    const known = atHome.get(pattern) ?? sharesAddressAndLine(levelsOf(pattern));
-    atHome.set(pattern, known);
-    return known;
-  };
-  for (let i = 0; i < candidates.count && !stopped; i++) {
-    const { a, b, pattern, turn } = candidates.at(i);
-    const home = mayBeAtHome(pattern);
-    if (!home && turn === TURNS.none && mostOf(pattern) < keep) continue;
-    const [x, y] = [people.at(a), people.at(b)];
-    if (!x || !y) continue;
-    const comparison = { levels: levelsOf(pattern), ...namesOf(x, y, turn) };
-    const bits = options.isKeptApart?.(a, b) ? -Infinity : scoreComparison(model, comparison);
-    if (bits >= keep) pairs.push({ a, b, bits });
-    if (home && bits < possible && isOfOneHome(model, comparison)) homes.push({ a, b });
-  }
-  const groups = stopped
-    ? []
-    : groupPeople({
-        model,
-        compare: (a, b) => comparer.compare(a, b),
-        isKeptApart: options.isKeptApart ?? (() => false),
-        pairs,
-        thresholdBits: bitsOfProbability(options.threshold01),
-        onlyAgreeing: options.onlyAgreeing,
-      });
-  const households = findHouseholds(
-    homes,
-    pairs.filter(({ bits }) => bits >= possible),
-  );
-  return { model, pairs, groups, households, comparedPairs: candidates.count, stopped };
 }

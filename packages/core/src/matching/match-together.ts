@@ -1,16 +1,11 @@
 import { buildBlocks, PairFinder, type Blocks } from './candidates';
 import { ColumnComparer } from './column-compare';
 import type { MatchContext } from './levels';
-import {
-  decide,
-  knownOf,
-  learnModel,
-  learnNames,
-  tallies,
-  type Learned,
-  type MatchOptions,
-  type MatchResult,
-} from './match-people';
+import { groupScored, halved, householdsOf, scorePairs, type Scored } from './decide';
+import type { MatchGroup, ScoredPair } from './group';
+import { knownOf, learnModel, learnNames, NOTHING_FOUND, tallies, type Learned } from './match-people';
+import type { MatchOptions, MatchResult } from './match-options';
+import type { MatchModel } from './model';
 import { PairList, type PlainPairs } from './pair-list';
 import { PeopleStore, type SharedPeople } from './people-store';
 import { countNeighbours } from './shared-lines';
@@ -19,13 +14,36 @@ import { countNeighbours } from './shared-lines';
 export type HelperTask =
   | { do: 'learn'; people: SharedPeople; learned: Learned | null }
   | { do: 'compare'; blocks: Blocks; given: Pick<MatchOptions, 'sharedLines' | 'ignored'>; turns: Int32Array }
-  | { do: 'count' };
+  | { do: 'count' }
+  | { do: 'score'; pairs: PlainPairs; model: MatchModel; options: Deciding }
+  | { do: 'group'; pairs: PlainScores };
+
+/** What weighing and grouping go by beside the model. */
+type Deciding = Pick<MatchOptions, 'keptApart' | 'threshold01' | 'onlyAgreeing'>;
 
 export interface HelperAnswers {
   learn: Learned;
   compare: Stretch[];
   count: { home: number; office: number };
+  score: Scored;
+  group: MatchGroup[];
 }
+
+/** Weighed pairs as columns, which go to another thread in no time. */
+interface PlainScores {
+  a: Int32Array;
+  b: Int32Array;
+  bits: Float64Array;
+}
+
+const plainScores = (pairs: readonly ScoredPair[]): PlainScores => ({
+  a: Int32Array.from(pairs, ({ a }) => a),
+  b: Int32Array.from(pairs, ({ b }) => b),
+  bits: Float64Array.from(pairs, ({ bits }) => bits),
+});
+
+const scoresOf = ({ a, b, bits }: PlainScores): ScoredPair[] =>
+  Array.from(a, (one, i) => ({ a: one, b: b[i] ?? 0, bits: bits[i] ?? 0 }));
 
 /** Asks the other thread; answers come in the order of questions. */
 export type AskHelper = <T extends HelperTask>(task: T) => Promise<HelperAnswers[T['do']]>;
@@ -78,6 +96,8 @@ class Sharing {
 export class ScanHelper {
   private people = new PeopleStore();
   private learned: Learned | null = null;
+  private comparer: ColumnComparer | null = null;
+  private decided: { model: MatchModel; options: Deciding } | null = null;
 
   answer(task: HelperTask): HelperAnswers[HelperTask['do']] {
     switch (task.do) {
@@ -88,11 +108,18 @@ export class ScanHelper {
       case 'compare': {
         const context = knownOf(this.learned ?? learnNames(this.people), { ...task.given, threshold01: 0 });
         const sharing = new Sharing(this.people, task.blocks, context, task.turns);
+        this.comparer = sharing.using;
         while (sharing.next());
         return sharing.done;
       }
       case 'count':
         return countNeighbours(this.people, this.learned?.nicknames ?? new Set());
+      case 'score':
+        this.decided = { model: task.model, options: task.options };
+        return scorePairs(this.people, PairList.joined([task.pairs]), task.model, task.options);
+      case 'group':
+        if (!this.comparer || !this.decided) throw new Error('people are compared and weighed before they are grouped');
+        return groupScored(this.comparer, this.decided.model, scoresOf(task.pairs), this.decided.options);
     }
   }
 }
@@ -100,7 +127,11 @@ export class ScanHelper {
 /** Memory of an answer, to be handed over and not copied. */
 export function memoryOfAnswer(answer: HelperAnswers[HelperTask['do']]): ArrayBuffer[] {
   return Array.isArray(answer)
-    ? answer.flatMap(({ pairs: { a, b, pattern, turned } }) => [a.buffer, b.buffer, pattern.buffer, turned.buffer])
+    ? answer.flatMap((one) =>
+        'pairs' in one
+          ? [one.pairs.a, one.pairs.b, one.pairs.pattern, one.pairs.turned].map(({ buffer }) => buffer)
+          : [],
+      )
     : [];
 }
 
@@ -139,5 +170,25 @@ export async function matchTogether(
     const counted = tallies(people, own.using);
     model = learnModel(counted, await counting, candidates, learned, options);
   }
-  return decide(people, own.using, candidates, model, options, stopped);
+  if (stopped) return { model, ...NOTHING_FOUND, comparedPairs: candidates.count, stopped };
+  const { keptApart, threshold01, onlyAgreeing } = options;
+  const middle = candidates.count >> 1;
+  const deciding = { keptApart, threshold01, onlyAgreeing };
+  const scoring = ask({ do: 'score', pairs: candidates.plain(middle), model, options: deciding });
+  const first = scorePairs(people, candidates, model, options, 0, middle);
+  const second = await scoring;
+  const scored = { pairs: first.pairs.concat(second.pairs), homes: first.homes.concat(second.homes) };
+  const [here, there] = halved(people.length, scored.pairs);
+  const grouping = ask({ do: 'group', pairs: plainScores(there) });
+  const groups = groupScored(own.using, model, here, options)
+    .concat(await grouping)
+    .sort((x, y) => (x.members[0] ?? 0) - (y.members[0] ?? 0));
+  return {
+    model,
+    pairs: scored.pairs,
+    groups,
+    households: householdsOf(scored, model),
+    comparedPairs: candidates.count,
+    stopped,
+  };
 }

@@ -9,6 +9,7 @@ import { believedModel, levelsOf, patternOf } from './model';
 import { LEVELS } from './levels';
 import { comparePeople, namesAgree } from './compare';
 import { contextOf } from './names';
+import { pairCode } from './pair-list';
 import { preparePerson, type PersonFacts } from './person';
 import { bandOf, scorePair } from './score';
 import { editDistance } from './text-distance';
@@ -231,7 +232,7 @@ describe('matching all', () => {
     expect(reasons.map((reason) => reason.text)).toContain('Same phone, used by nobody else');
   });
   test('what a person keeps apart stays apart', () => {
-    const kept = matchPeople(people, { threshold01: 0.9, isKeptApart: (a, b) => a === 0 && b === 1 });
+    const kept = matchPeople(people, { threshold01: 0.9, keptApart: new Set([pairCode(1, 0)]) });
     expect(kept.groups.some((group) => group.members.includes(0) && group.members.includes(1))).toBe(false);
   });
   test('a scan stops when told to', () =>

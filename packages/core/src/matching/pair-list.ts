@@ -1,5 +1,11 @@
 import type { Turn } from './levels';
 
+/** Two indexes of up to 67 million people make one number without loss. */
+const CODE_STEP = 2 ** 26;
+
+/** One number for two people, whichever comes first. */
+export const pairCode = (a: number, b: number): number => (a < b ? a * CODE_STEP + b : b * CODE_STEP + a);
+
 const FIRST = 1 << 16;
 
 /** Pairs as they go from one thread to another. */
@@ -57,14 +63,14 @@ export class PairList {
     return counts;
   }
 
-  /** The pairs alone, without what was kept free. */
-  plain(): PlainPairs {
+  /** The pairs from one to before another, without what was kept free. */
+  plain(from = 0, to = this.count): PlainPairs {
     const { a, b, pattern, turned } = this.kept;
     return {
-      a: a.slice(0, this.count),
-      b: b.slice(0, this.count),
-      pattern: pattern.slice(0, this.count),
-      turned: turned.slice(0, this.count),
+      a: a.slice(from, to),
+      b: b.slice(from, to),
+      pattern: pattern.slice(from, to),
+      turned: turned.slice(from, to),
     };
   }
 }

@@ -82,30 +82,39 @@ function bitTables({ tables }: MatchModel): number[][][] {
   return made;
 }
 
+/** Bits of a pair by class, in the order of CLASSES; used again and again, for this is the innermost part of scoring. */
+const BY_CLASS = new Float64Array(CLASSES.length);
+const [MATCH, HOME, OFFICE, RANDOM] = CLASSES.map((_, i) => i) as [number, number, number, number];
+
 /** Bits of the pair in every class, value-specific for the names. */
-function classBits(model: MatchModel, comparison: Comparison): Record<PairClass, number> {
+function classBits(model: MatchModel, comparison: Comparison): Float64Array {
   const rarity = rarityBits(model, comparison);
   const tables = bitTables(model);
   const { levels } = comparison;
-  const result = {} as Record<PairClass, number>;
   for (let c = 0; c < CLASSES.length; c++) {
-    const name = CLASSES[c] as PairClass;
     const table = tables[c] ?? [];
-    let bits = model.priorBits[name];
+    let bits = model.priorBits[CLASSES[c] as PairClass];
     for (let i = 0; i < levels.length; i++) bits += table[i]?.[levels[i] ?? 0] ?? 0;
-    if (name === 'random') bits += rarity.given + rarity.family;
+    if (c === RANDOM) bits += rarity.given + rarity.family;
     // In one home the family name agrees whatever it is; the given name agrees as rarely as the name is rare.
-    if (name === 'home') bits += Math.max(-2, Math.min(2, rarity.given)) * 0.5;
-    if (name === 'office') bits += rarity.given + rarity.family;
-    result[name] = bits;
+    if (c === HOME) bits += Math.max(-2, Math.min(2, rarity.given)) * 0.5;
+    if (c === OFFICE) bits += rarity.given + rarity.family;
+    BY_CLASS[c] = bits;
   }
-  return result;
+  return BY_CLASS;
 }
+
+const placeOf = (name: PairClass): number => CLASSES.indexOf(name);
 
 /** The kind of pair, of those named, that fits a comparison best. */
 export function classOf(model: MatchModel, comparison: Comparison, among: readonly PairClass[]): PairClass | undefined {
   const by = classBits(model, comparison);
-  return [...among].sort((a, b) => by[b] - by[a])[0];
+  return [...among].sort((a, b) => (by[placeOf(b)] ?? 0) - (by[placeOf(a)] ?? 0))[0];
+}
+
+/** A probability as the weight of evidence, in bits. */
+export function bitsOfProbability(probability01: number): number {
+  return Math.log2(probability01 / (1 - probability01));
 }
 
 export function bandOf(model: Pick<MatchModel, 'thresholds'>, probability01: number): Band {
@@ -166,7 +175,7 @@ export function rulingOf(model: MatchModel, { levels }: Comparison): { ruling: R
 /** What the data alone say of a comparison, without rules and without what people decided, in bits. */
 export function evidenceBits(model: MatchModel, comparison: Comparison): number {
   const by = classBits(model, comparison);
-  return by.match - sumBits([by.home, by.office, by.random]);
+  return (by[MATCH] ?? 0) - sumBits([by[HOME] ?? 0, by[OFFICE] ?? 0, by[RANDOM] ?? 0]);
 }
 
 /** Weight of a comparison for one person over two, in bits, within -40 and 40. */
@@ -189,7 +198,8 @@ export interface FieldEvidence {
  * the whole up to what the mixture leaves over, which is put with the prior.
  */
 export function weighEvidence(model: MatchModel, comparison: Comparison): FieldEvidence[] {
-  const by = classBits(model, comparison);
+  const bits = classBits(model, comparison);
+  const by = Object.fromEntries(CLASSES.map((name, i) => [name, bits[i] ?? 0])) as Record<PairClass, number>;
   const others = CLASSES.filter((name) => name !== 'match');
   const total = sumBits(others.map((name) => by[name]));
   const share = Object.fromEntries(others.map((name) => [name, 2 ** (by[name] - total)])) as Record<PairClass, number>;

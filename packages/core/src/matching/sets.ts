@@ -2,6 +2,7 @@ import { COMPARED, LEVELS, type ComparedField, type Comparison } from './levels'
 import { comparePeople } from './compare';
 import { groupPairs, type MatchGroup, type ScoredPair, type WeighSets } from './group';
 import type { MatchModel } from './model';
+import { pairCode } from './pair-list';
 import type { MatchPerson } from './person';
 import { scoreComparison } from './score';
 import { contextOf } from './names';
@@ -35,6 +36,8 @@ export function compareSets(
   b: readonly number[],
   compare: (a: number, b: number) => Comparison,
 ): Comparison {
+  const [i0, j0] = [a[0], b[0]];
+  if (a.length === 1 && b.length === 1 && i0 !== undefined && j0 !== undefined) return compare(i0, j0);
   const levels = COMPARED.map(() => 0);
   let result: Comparison = { levels, swapped: false, given: ['', ''], family: ['', ''] };
   let writtenOut = false;
@@ -64,9 +67,6 @@ const NAMES_OF_A_BATCH: Record<'given' | 'family', ReadonlySet<string>> = {
   given: new Set(['absent', 'same', 'nickname', 'initial', 'slip']),
   family: new Set(['absent', 'same', 'slip', 'part', 'inferredSame']),
 };
-
-/** Two indexes of up to 67 million people make one number without loss. */
-const KEY_STEP = 2 ** 26;
 
 export interface GroupingOf {
   model: MatchModel;
@@ -108,7 +108,7 @@ export function groupPeople({
   const known = new Map<number, Comparison>();
   const compare = (a: number, b: number): Comparison => {
     const [i, j] = a < b ? [a, b] : [b, a];
-    const key = i * KEY_STEP + j;
+    const key = pairCode(i, j);
     const found = known.get(key);
     if (found) return found;
     const made = compareTwo(i, j);
