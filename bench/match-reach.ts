@@ -1,16 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import {
-  candidateFacts,
-  indexKeys,
-  matchPeople,
-  preparePerson,
-  scorePair,
-  type MatchPerson,
-} from '@gray-loom/core/matching';
+import { candidateFacts, indexKeys, matchPeople, preparePerson, scorePair } from '@gray-loom/core/matching';
 import { buildBlocks, forEachPair } from '../packages/core/src/matching/candidates';
 import { readRecords } from '../apps/loom/src/match';
-import { atLeast, median, type Claim } from './harness';
+import { atLeast, type Claim } from './harness';
 
 /** Records of which every pair is compared, as the slow way to the same end. */
 const ORACLE = 2000;
@@ -92,40 +85,5 @@ export function reach(folder: string): { claims: Claim[]; figures: Record<string
       togetherByCheck: together(pairs, byIndex) / pairs.length,
       oracleOverScan: comparedMs / scannedMs,
     },
-  };
-}
-
-const TURNS = 5;
-
-/**
- * A pair scored as the scan does it (people prepared once, levels of names kept) against the plain way: both records prepared
- * and compared each time, one object with another. Both give the same verdicts.
- */
-export function scoring(folder: string): { claims: Claim[]; figures: Record<string, number> } {
-  const { candidates } = readRecords(join(folder, 'records.csv'));
-  const facts = candidates.map((candidate) => candidateFacts(candidate));
-  const people = facts.map((one) => preparePerson(one));
-  const { model } = matchPeople(people, { threshold01: 0.5 });
-  const pairs: [number, number][] = [];
-  forEachPair(buildBlocks(people), (a, b) => pairs.push([a, b]));
-  const timed = (score: (a: number, b: number) => number): [ms: number, sum: number] => {
-    const startedMs = performance.now();
-    let sum = 0;
-    for (const [a, b] of pairs) sum += score(a, b);
-    return [performance.now() - startedMs, sum];
-  };
-  const [fast, plain]: [number[], number[]] = [[], []];
-  for (let turn = 0; turn < TURNS; turn++) {
-    const [ms, sum] = timed((a, b) => scorePair(model, people[a] as MatchPerson, people[b] as MatchPerson).bits);
-    const [plainMs, plainSum] = timed(
-      (a, b) => scorePair(model, preparePerson(facts[a] ?? {}), preparePerson(facts[b] ?? {})).bits,
-    );
-    if (Math.abs(sum - plainSum) > 1e-6) throw new Error('the two ways of scoring do not agree');
-    fast.push(ms);
-    plain.push(plainMs);
-  }
-  return {
-    claims: [atLeast('scoring a pair, over the plain way from object to object', median(plain) / median(fast), 8, 'x')],
-    figures: { microsecondsAPair: (1000 * median(fast)) / pairs.length },
   };
 }

@@ -106,7 +106,10 @@ function startHelper(): Helper {
   const thread = new Worker(new URL('./match-helper.js', import.meta.url));
   const ask = (task: HelperTask): Promise<unknown> =>
     new Promise((done, fail) => {
-      thread.once('message', done);
+      thread.once('message', (answer) => {
+        thread.off('error', fail);
+        done(answer);
+      });
       thread.once('error', fail);
       thread.postMessage(task);
     });

@@ -1,10 +1,44 @@
 import { compareBday, compareOrganization, comparePhone } from './compare';
-import { EMAIL_RANK, isOfName, twoEmails } from './compare-email';
-import { compareFamily, compareGiven, compareNames, crossNames, isTurned, mayCross, worth } from './compare-names';
+import { doHostsAgree, EMAIL_RANK, isOfName, twoEmails } from './compare-email';
+import {
+  compareFamily,
+  compareGiven,
+  compareNames,
+  crossNames,
+  familyInScripts,
+  givenInScripts,
+  isTurned,
+  mayCross,
+  worth,
+} from './compare-names';
 import { isSamePhone, lineOf } from './keys';
 import { LevelCache } from './level-cache';
-import { COMPARED, level, LEVELS, namesOf, TURNS, type Comparison, type MatchContext, type Turn } from './levels';
-import { INFERRED, LENGTH_BIT, LINE_BITS, ODD, ROLE, SCRIPT_BITS, type PeopleStore } from './people-store';
+import {
+  COMPARED,
+  level,
+  LEVELS,
+  namesOf,
+  TURNS,
+  type ComparedField,
+  type Comparison,
+  type LevelName,
+  type MatchContext,
+  type Turn,
+} from './levels';
+import {
+  ABJAD,
+  INFERRED,
+  KNOWN,
+  LENGTH_BIT,
+  LINE_BITS,
+  NORTH_AMERICA,
+  ODD,
+  ROLE,
+  SCRIPT_BITS,
+  UNREADABLE,
+  WHOLE_BIT,
+  type PeopleStore,
+} from './people-store';
 import type { MatchPerson } from './person';
 import { countBits, editDistance, isSlip } from './text-distance';
 
@@ -14,6 +48,7 @@ const EMAIL = {
   sameShared: level('email', 'sameShared'),
   near: level('email', 'near'),
   sameLocal: level('email', 'sameLocal'),
+  close: level('email', 'close'),
   different: level('email', 'different'),
 };
 const EMAIL_RANKS = LEVELS.email.map((name) => EMAIL_RANK[name] ?? 0);
@@ -41,6 +76,8 @@ const GENERATION = {
 };
 const NO_ORGANIZATION = level('organization', 'absent');
 const NO_FAMILY = level('family', 'absent');
+const nameOf = <F extends ComparedField>(field: F, number: number): LevelName<F> =>
+  (LEVELS[field][number] ?? LEVELS[field][0]) as LevelName<F>;
 const GIVEN_WORTH = LEVELS.given.map(worth);
 const FAMILY_WORTH = LEVELS.family.map(worth);
 
@@ -63,7 +100,11 @@ const LAST_SEVEN = 0x0fffffff;
 export class ColumnComparer {
   private readonly givens = new LevelCache();
   private readonly families = new LevelCache();
+  /** The same of names in two scripts, compared without vowels or as foreign sounds are written. */
+  private readonly bare = { givens: new LevelCache(), families: new LevelCache() };
+  private readonly lenient = { givens: new LevelCache(), families: new LevelCache() };
   private readonly crossings = new LevelCache();
+  private readonly hosts = new LevelCache();
   private readonly towns = new LevelCache();
   private readonly organizations = new LevelCache();
   private readonly days = new LevelCache();
@@ -119,25 +160,37 @@ export class ColumnComparer {
   private names(levels: number[], a: number, b: number): Turn {
     const { flags, given, family } = this.columns;
     const [flagsA, flagsB] = [flags[a] ?? 0, flags[b] ?? 0];
-    if (((flagsA ^ flagsB) & SCRIPT_BITS) !== 0 || (this.isTurned(a) && this.isTurned(b)))
-      return this.namesInFull(levels, a, b);
+    if (this.isTurned(a) && this.isTurned(b)) return this.namesInFull(levels, a, b);
     const [givenA, givenB] = [given[a] ?? 0, given[b] ?? 0];
     // A family name that an address told is another thing than one that was said.
     const familyA = (family[a] ?? 0) * 2 + (flagsA & INFERRED ? 1 : 0);
     const familyB = (family[b] ?? 0) * 2 + (flagsB & INFERRED ? 1 : 0);
-    const ofGiven = this.givens.of(givenA + 1, givenB + 1, () =>
+    let ofGiven = this.givens.of(givenA + 1, givenB + 1, () =>
       level('given', compareGiven(this.person(a), this.person(b), this.context)),
     );
-    const ofFamily = this.families.of(familyA + 1, familyB + 1, () =>
+    let ofFamily = this.families.of(familyA + 1, familyB + 1, () =>
       level('family', compareFamily(this.person(a), this.person(b), this.context)),
     );
+    if (((flagsA ^ flagsB) & SCRIPT_BITS) !== 0) {
+      const [scriptA, scriptB] = [flagsA & SCRIPT_BITS, flagsB & SCRIPT_BITS];
+      if (scriptA === UNREADABLE || scriptB === UNREADABLE) return this.namesInFull(levels, a, b);
+      const scripts = scriptA === ABJAD || scriptB === ABJAD ? this.bare : this.lenient;
+      const [straightGiven, straightFamily] = [ofGiven, ofFamily];
+      ofGiven = scripts.givens.of(givenA + 1, givenB + 1, () =>
+        level('given', givenInScripts(this.person(a), this.person(b), nameOf('given', straightGiven))),
+      );
+      ofFamily = scripts.families.of(familyA + 1, familyB + 1, () =>
+        level('family', familyInScripts(this.person(a), this.person(b), nameOf('family', straightFamily))),
+      );
+    }
     levels[0] = ofGiven;
     levels[1] = ofFamily;
     if ((GIVEN_WORTH[ofGiven] ?? 0) + (FAMILY_WORTH[ofFamily] ?? 0) > 0) return TURNS.none;
     if (givenA === 0 || givenB === 0 || (!this.mayCross(a, b) && !this.mayCross(b, a))) return TURNS.none;
-    const [straightGiven, straightFamily] = [LEVELS.given[ofGiven], LEVELS.family[ofFamily]];
-    if (!straightGiven || !straightFamily) return TURNS.none;
-    return this.take(levels, crossNames(this.person(a), this.person(b), straightGiven, straightFamily, this.context));
+    return this.take(
+      levels,
+      crossNames(this.person(a), this.person(b), nameOf('given', ofGiven), nameOf('family', ofFamily), this.context),
+    );
   }
 
   private namesInFull(levels: number[], a: number, b: number): Turn {
@@ -188,27 +241,41 @@ export class ColumnComparer {
     if (mailKey[i] === mailKey[j])
       return (aboutI & ROLE) !== 0 || this.isSharedMailbox(i) ? EMAIL.sameShared : EMAIL.same;
     if (((aboutI | aboutJ) & ROLE) !== 0 || mailDigits[i] !== mailDigits[j]) return EMAIL.different;
-    if (mailPlain[i] !== mailPlain[j]) {
-      const [longI, longJ] = [aboutI >> LENGTH_BIT, aboutJ >> LENGTH_BIT];
-      const shorter = Math.min(longI, longJ);
-      if (shorter < 6) return EMAIL.different;
-      const limit = shorter >= 8 ? 2 : 1;
-      if (Math.abs(longI - longJ) > limit || countBits((mailLetters[i] ?? 0) ^ (mailLetters[j] ?? 0)) > 2 * limit)
-        return EMAIL.different;
-      if (this.store.localDistance(i, j, limit) > limit) return EMAIL.different;
+    const [longI, longJ] = [aboutI >> LENGTH_BIT, aboutJ >> LENGTH_BIT];
+    if (mailPlain[i] === mailPlain[j] && longI >= 4) {
+      if (this.doHostsAgree(i, j)) return EMAIL.near;
+      if (!this.isOfName(i, a) && !this.isOfName(j, b)) return EMAIL.sameLocal;
+      const digits = this.store.word(mailDigits[i] ?? 0);
+      return digits.length >= 3 ? EMAIL.sameLocal : digits === '' ? EMAIL.absent : EMAIL.close;
     }
+    const shorter = Math.min(longI, longJ);
+    if (shorter < 6) return EMAIL.different;
+    const limit = shorter >= 8 ? 2 : 1;
+    if (
+      Math.abs(longI - longJ) > limit ||
+      countBits((mailLetters[i] ?? 0) ^ (mailLetters[j] ?? 0)) > 2 * limit ||
+      this.store.localDistance(i, j, limit) > limit ||
+      !this.doHostsAgree(i, j)
+    )
+      return EMAIL.different;
     const { store, context } = this;
-    const [x, y] = [this.person(a), this.person(b)];
+    const isEitherOfName = () => this.isOfName(i, a) || this.isOfName(j, b);
     return level(
       'email',
-      twoEmails(store.mailbox(i), store.mailbox(j), x, y, context, () => this.isOfName(i, x) || this.isOfName(j, y)),
+      twoEmails(store.mailbox(i), store.mailbox(j), this.person(a), this.person(b), context, isEitherOfName),
     );
   }
 
-  private isOfName(i: number, owner: MatchPerson): boolean {
+  private doHostsAgree(i: number, j: number): boolean {
+    const { mailDomain } = this.columns;
+    const [x, y] = [mailDomain[i] ?? 0, mailDomain[j] ?? 0];
+    return x === y || this.hosts.of(x, y, () => (doHostsAgree(this.store.word(x), this.store.word(y)) ? 1 : 0)) === 1;
+  }
+
+  private isOfName(i: number, owner: number): boolean {
     const known = this.ofName[i];
     if (known !== UNKNOWN) return known === YES;
-    const found = isOfName(this.store.mailbox(i), owner, this.context);
+    const found = isOfName(this.store.mailbox(i), this.person(owner), this.context);
     this.ofName[i] = found ? YES : NO;
     return found;
   }
@@ -233,10 +300,7 @@ export class ColumnComparer {
         if (((aboutI | aboutJ) & ODD) !== 0)
           return level('phone', comparePhone(this.person(a), this.person(b), this.context));
         const [lowI, lowJ] = [phoneLow[i] ?? 0, phoneLow[j] ?? 0];
-        const isSame =
-          phoneKey[i] === phoneKey[j] ||
-          (((lowI ^ lowJ) & LAST_SEVEN) === 0 && isSamePhone(this.store.phone(i), this.store.phone(j)));
-        if (isSame) {
+        if (phoneKey[i] === phoneKey[j] || (((lowI ^ lowJ) & LAST_SEVEN) === 0 && this.isOneLine(i, j))) {
           if (!this.isSharedPhone(i) && !this.isSharedPhone(j)) return PHONE.same;
           best = PHONE.sameShared;
           continue;
@@ -251,6 +315,18 @@ export class ColumnComparer {
         if (editDistance(lineOf(this.store.phone(i)), lineOf(this.store.phone(j)), 1) <= 1) best = PHONE.slip;
       }
     return best;
+  }
+
+  /** Whether two numbers that are written in two ways and end alike are one line; isSamePhone by numbers, where those tell. */
+  private isOneLine(i: number, j: number): boolean {
+    const { phoneLow, phoneHigh, phoneAbout } = this.columns;
+    const [aboutI, aboutJ] = [phoneAbout[i] ?? 0, phoneAbout[j] ?? 0];
+    const [longI, longJ] = [aboutI >> WHOLE_BIT, aboutJ >> WHOLE_BIT];
+    if ((aboutI & aboutJ & KNOWN) !== 0) {
+      if ((aboutI & aboutJ & NORTH_AMERICA) !== 0 || longI <= 9 || longJ <= 9) return false;
+      return phoneLow[i] === phoneLow[j] && ((phoneHigh[i] ?? 0) & 15) === ((phoneHigh[j] ?? 0) & 15);
+    }
+    return isSamePhone(this.store.phone(i), this.store.phone(j));
   }
 
   private isSharedPhone(i: number): boolean {

@@ -108,7 +108,8 @@ export function twoEmails(
   return distance === 1 && a.domain === b.domain ? 'near' : 'close';
 }
 
-function doHostsAgree(a: string, b: string): boolean {
+/** Whether two domains could be one. */
+export function doHostsAgree(a: string, b: string): boolean {
   return a === b || hostOf(a) === hostOf(b) || editDistance(a, b, 2) <= 2;
 }
 

@@ -112,6 +112,19 @@ function inTwoScripts(a: string, b: string, bare: boolean): 'slip' | 'close' | n
   return isSlip(x, y) ? 'close' : null;
 }
 
+/** One name in two scripts is seldom written back letter for letter: without vowels where one of the scripts has none. */
+const isBare = (a: NameCard, b: NameCard) => a.script === 'abjad' || b.script === 'abjad';
+
+/** How given names in two scripts agree that compare straight as said. */
+export function givenInScripts(a: NameCard, b: NameCard, straight: LevelName<'given'>): LevelName<'given'> {
+  return NEARLY.has(straight) ? straight : (inTwoScripts(a.given[0] ?? '', b.given[0] ?? '', isBare(a, b)) ?? straight);
+}
+
+/** The same of family names. */
+export function familyInScripts(a: NameCard, b: NameCard, straight: LevelName<'family'>): LevelName<'family'> {
+  return NEARLY.has(straight) ? straight : (inTwoScripts(a.familyText, b.familyText, isBare(a, b)) ?? straight);
+}
+
 /** Whether a person's given and family name stand in each other's place. */
 export const isTurned = (card: NameCard, context: MatchContext) =>
   card.given.length === 1 &&
@@ -153,10 +166,8 @@ export function compareNames(a: NameCard, b: NameCard, context: MatchContext): C
   let given = compareGiven(a, b, context);
   let family = compareFamily(a, b, context);
   if (a.script !== b.script) {
-    // One name in two scripts is seldom written back letter for letter.
-    const bare = a.script === 'abjad' || b.script === 'abjad';
-    if (!NEARLY.has(given)) given = inTwoScripts(a.given[0] ?? '', b.given[0] ?? '', bare) ?? given;
-    if (!NEARLY.has(family)) family = inTwoScripts(a.familyText, b.familyText, bare) ?? family;
+    given = givenInScripts(a, b, given);
+    family = familyInScripts(a, b, family);
   }
   return crossNames(a, b, given, family, context);
 }

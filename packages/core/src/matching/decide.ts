@@ -1,7 +1,7 @@
 import type { ColumnComparer } from './column-compare';
 import type { MatchGroup, ScoredPair } from './group';
 import { findHouseholds, isOfOneHome, sharesAddressAndLine } from './households';
-import { namesOf, TURNS } from './levels';
+import { level, namesOf, TURNS } from './levels';
 import type { MatchOptions } from './match-options';
 import { levelsOf, type MatchModel } from './model';
 import { pairCode, type PairList } from './pair-list';
@@ -11,6 +11,8 @@ import { groupPeople } from './sets';
 
 /** Pairs this much below what is possible may yet be one person together with others. */
 const LINK_BITS = -6;
+const INITIAL = level('given', 'initial');
+
 /** What scoring finds: pairs that may be one person, and different people of one home. */
 export interface Scored {
   pairs: ScoredPair[];
@@ -31,12 +33,16 @@ export function scorePairs(
   const possible = bitsOfProbability(model.thresholds.possible);
   const keep = possible + LINK_BITS;
   const nowhere = ['', ''] as const;
+  // An initial says most where few names begin with it.
+  const [rarest = ''] = [...model.letterShare].sort(([x, a], [y, b]) => a - b || (x < y ? -1 : 1))[0] ?? [];
   // What a pattern weighs at most, however rare the names: most pairs are told by that, and not looked at one by one.
   const most = new Map<number, number>();
   const mostOf = (pattern: number): number => {
     const known = most.get(pattern);
     if (known !== undefined) return known;
-    const bits = scoreComparison(model, { levels: levelsOf(pattern), swapped: false, given: nowhere, family: nowhere });
+    const levels = levelsOf(pattern);
+    const given = levels[0] === INITIAL ? ([rarest, ''] as const) : nowhere;
+    const bits = scoreComparison(model, { levels, swapped: false, given, family: nowhere });
     most.set(pattern, bits);
     return bits;
   };

@@ -4,6 +4,7 @@ import { ColumnComparer } from './column-compare';
 import type { MatchOptions, MatchResult } from './match-options';
 import { learnNicknames } from './learn-nicknames';
 import { learnWeights, patternOf, type MatchModel } from './model';
+import type { ScoredPair } from './group';
 import { PairList } from './pair-list';
 import { forEachPerson, PeopleStore, storeOf, type People } from './people-store';
 import type { MatchPerson } from './person';

@@ -21,13 +21,21 @@ export function forEachPerson(people: People, each: (person: MatchPerson, i: num
 const SCRIPTS: readonly NameScript[] = ['', 'han', 'abjad', 'other'];
 /** Bits of `flags`: the script, and whether the family name was read out of an address. */
 export const SCRIPT_BITS = 3;
+/** Scripts by their number in `flags`: one whose sounds cannot be told, and those without vowels. */
+export const [UNREADABLE, ABJAD] = [SCRIPTS.indexOf('han'), SCRIPTS.indexOf('abjad')];
 export const INFERRED = 4;
 /** Bits of `mail.about`: whether it is a role's; above them the length of the local part without separators. */
 export const ROLE = 1;
 export const LENGTH_BIT = 1;
-/** Bits of `phone.about`: length of the line, and whether it is no plain row of up to fifteen digits. */
+/**
+ * Bits of `phone.about`: length of the line, whether it is no plain row of up to fifteen digits, whether the country code is known,
+ * and whether that is North America's; above them the length of the whole number.
+ */
 export const LINE_BITS = 15;
 export const ODD = 16;
+export const KNOWN = 32;
+export const NORTH_AMERICA = 64;
+export const WHOLE_BIT = 7;
 
 /** Stands between words that are kept as one text; no folded word has it. */
 const BETWEEN = '\u0001';
@@ -238,7 +246,12 @@ export class PeopleStore implements People {
     }
     columns.phoneLow.push(low);
     columns.phoneHigh.push(high);
-    columns.phoneAbout.push(isOdd ? ODD : line.length);
+    columns.phoneAbout.push(
+      (isOdd ? ODD : line.length) |
+        (phone.startsWith('+') ? KNOWN : 0) |
+        (phone.startsWith('+1') ? NORTH_AMERICA : 0) |
+        (phone.length << WHOLE_BIT),
+    );
   }
 
   at(i: number): MatchPerson | undefined {

@@ -33,6 +33,18 @@ export function skeleton(word: string): string {
 
 /** A folded word with what the ways of writing foreign sounds in Latin letters differ in made alike. */
 export function leniently(word: string): string {
+  const known = lenient.get(word);
+  if (known !== undefined) return known;
+  if (lenient.size >= KEPT) lenient.clear();
+  const made = madeLenient(word);
+  lenient.set(word, made);
+  return made;
+}
+
+const KEPT = 20_000;
+const lenient = new Map<string, string>();
+
+function madeLenient(word: string): string {
   return word
     .replace(/x/g, 'ks')
     .replace(/ph/g, 'f')

@@ -69,14 +69,23 @@ function rarityBits(
   return { given, family };
 }
 
-/** Tables of a model as bits, by class, field and level. */
-const bitsOfTables = new WeakMap<MatchModel['tables'], number[][][]>();
+/** Places of a field's levels in a row of a table. */
+const LEVELS_A_FIELD = 16;
+const CLASS_STEP = COMPARED.length * LEVELS_A_FIELD;
 
-function bitTables({ tables }: MatchModel): number[][][] {
+/** Tables of a model as bits: class by class, field by field, level by level. */
+const bitsOfTables = new WeakMap<MatchModel['tables'], Float64Array>();
+
+function bitTables({ tables }: MatchModel): Float64Array {
   const known = bitsOfTables.get(tables);
   if (known) return known;
-  const made = CLASSES.map((name) =>
-    COMPARED.map((field) => tables[name][field].map((p, level) => (level === 0 ? 0 : Math.log2(p || 1e-9)))),
+  const made = new Float64Array(CLASSES.length * CLASS_STEP);
+  CLASSES.forEach((name, c) =>
+    COMPARED.forEach((field, f) =>
+      tables[name][field].forEach((p, level) => {
+        if (level > 0) made[c * CLASS_STEP + f * LEVELS_A_FIELD + level] = Math.log2(p || 1e-9);
+      }),
+    ),
   );
   bitsOfTables.set(tables, made);
   return made;
@@ -92,9 +101,9 @@ function classBits(model: MatchModel, comparison: Comparison): Float64Array {
   const tables = bitTables(model);
   const { levels } = comparison;
   for (let c = 0; c < CLASSES.length; c++) {
-    const table = tables[c] ?? [];
+    const table = c * CLASS_STEP;
     let bits = model.priorBits[CLASSES[c] as PairClass];
-    for (let i = 0; i < levels.length; i++) bits += table[i]?.[levels[i] ?? 0] ?? 0;
+    for (let i = 0; i < levels.length; i++) bits += tables[table + i * LEVELS_A_FIELD + (levels[i] ?? 0)] ?? 0;
     if (c === RANDOM) bits += rarity.given + rarity.family;
     // In one home the family name agrees whatever it is; the given name agrees as rarely as the name is rare.
     if (c === HOME) bits += Math.max(-2, Math.min(2, rarity.given)) * 0.5;
