@@ -108,4 +108,29 @@ describe('spreadsheets', () => {
     expect([status, problem.code]).toEqual([422, 'brokenFile']);
     expect(problem.detail).toContain('send the file in it alone');
   });
+
+  test('a spreadsheet whose sender stops it while it is read is not taken in; sent in full, it is', async () => {
+    const path = join(folder, 'stopped.xlsx');
+    const rows = Array.from({ length: 4000 }, (_, i) => [{ value: `Ana Reis ${i}` }, { value: `ana${i}@example.org` }]);
+    await writeSpreadsheet([{ sheet: 'Members', data: [[{ value: 'Name' }, { value: 'E-mail' }], ...rows] }]).toFile(
+      path,
+    );
+    const bytes = readFileSync(path);
+    const before = await app.json<IntakeSummary[]>('/intakes');
+    const stopping = new AbortController();
+    const sent = app.request('/intakes', {
+      method: 'POST',
+      headers: { 'X-File-Name': 'stopped.xlsx', 'X-File-Size': String(bytes.length) },
+      body: bytes,
+      signal: stopping.signal,
+    });
+    setTimeout(() => stopping.abort(), 30);
+    await sent
+      .then((answer) => expect(answer.ok).toBe(false))
+      .catch((error: Error) => expect(error.name).toBe('AbortError'));
+    await new Promise((done) => setTimeout(done, 1500));
+    expect(await app.json<IntakeSummary[]>('/intakes')).toEqual(before);
+    const { id } = await send('members.xlsx', bytes);
+    expect(await detail(id)).toMatchObject({ rowCount: 4000 });
+  });
 });

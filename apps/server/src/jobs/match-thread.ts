@@ -3,24 +3,23 @@ import { Worker, type MessagePort } from 'node:worker_threads';
 import pg from 'pg';
 import {
   bitsOfProbability,
-  FACT_FIELDS,
-  factsOf,
   histogramOf,
   matchOrganizations,
   matchTogether,
   modelToJson,
   organizationOf,
   pairCode,
-  PeopleStore,
-  preparePerson,
   type AskHelper,
   type HelperTask,
   type MatchModelJson,
   type PairHistogram,
+  type PeopleStore,
 } from '@gray-loom/core/matching';
 import type { ContactRecord } from '@gray-loom/core/model';
-import { decodeFields, selectRecords, type StoredRecord } from '../db/record-codec';
+import { selectRecords } from '../db/record-codec';
 import type { MatchSettings } from '../use-cases/match-settings';
+import type { ReadAnswer, ReadTask } from './match-helper';
+import { readPeople } from './read-people';
 
 export interface MatchTask {
   databaseUrl: string;
@@ -44,41 +43,29 @@ export interface MatchAnswer {
   stopped: boolean;
 }
 
-const PAGE = 5000;
-
-/** Everybody who is here, prepared for comparison, in order of id. `onRead` is told how far it is, and ends it by saying no. */
-async function readPeople(
+/** Everybody who is here, in order of id: one half is read and prepared here, the other by the helper. */
+async function readEverybody(
   client: pg.Client,
+  databaseUrl: string,
+  helper: Helper,
   onRead: (done: number, total: number) => boolean,
 ): Promise<{ ids: number[]; people: PeopleStore }> {
-  const ids: number[] = [];
-  const people = new PeopleStore();
-  const size = await client.query<{ n: string }>(
-    `select count(*) as n from contact where state = 'live' and kind = 'person'`,
-  );
+  const live = `from contact where state = 'live' and kind = 'person'`;
+  const size = await client.query<{ n: string }>(`select count(*) as n ${live}`);
   const total = Number(size.rows[0]?.n ?? 0);
-  const page = (after: number) =>
-    client.query<{ id: string; record: StoredRecord }>(
-      `select id, record from contact where state = 'live' and kind = 'person' and id > $1 order by id limit ${PAGE}`,
-      [after],
-    );
-  for (let next = page(0); ;) {
-    const { rows } = await next;
-    const last = rows[rows.length - 1];
-    // The next page is read while this one is prepared.
-    if (rows.length === PAGE && last) next = page(Number(last.id));
-    for (const { id, record } of rows) {
-      ids.push(Number(id));
-      people.add(preparePerson(factsOf(decodeFields(record, FACT_FIELDS))));
-    }
-    const goesOn = onRead(people.length, total);
-    if (rows.length < PAGE) break;
-    if (!goesOn) {
-      await next;
-      break;
-    }
-  }
-  return { ids, people };
+  const middle = await client.query<{ id: string }>(`select id ${live} order by id offset $1 limit 1`, [total >> 1]);
+  const upTo = Number(middle.rows[0]?.id ?? 0);
+  const stop = new Int32Array(new SharedArrayBuffer(4));
+  const theirs = helper.read({ do: 'read', databaseUrl, range: { after: upTo, upTo: Number.MAX_SAFE_INTEGER }, stop });
+  const own = await readPeople(client, { after: 0, upTo }, (done) => {
+    const goesOn = onRead(Math.min(total, done * 2), total);
+    if (!goesOn) Atomics.store(stop, 0, 1);
+    return goesOn;
+  });
+  const rest = await theirs;
+  own.people.append(rest.people);
+  for (const id of rest.ids) own.ids.push(id);
+  return own;
 }
 
 /** Pairs of ids as codes of their places; those of whoever is not among them fall away. */
@@ -98,13 +85,14 @@ function codesOf(pairs: readonly string[], ids: readonly number[]): Set<number> 
 
 interface Helper {
   ask: AskHelper;
+  read(task: ReadTask): Promise<ReadAnswer>;
   end(): Promise<number>;
 }
 
 /** Starts a second thread for the comparing. A question is answered, or fails with the thread. */
 function startHelper(): Helper {
   const thread = new Worker(new URL('./match-helper.js', import.meta.url));
-  const ask = (task: HelperTask): Promise<unknown> =>
+  const ask = (task: HelperTask | ReadTask): Promise<unknown> =>
     new Promise((done, fail) => {
       thread.once('message', (answer) => {
         thread.off('error', fail);
@@ -113,7 +101,7 @@ function startHelper(): Helper {
       thread.once('error', fail);
       thread.postMessage(task);
     });
-  return { ask: ask as AskHelper, end: () => thread.terminate() };
+  return { ask: ask as AskHelper, read: ask as Helper['read'], end: () => thread.terminate() };
 }
 
 /** Runs in a thread of its own: reads everybody, learns a model, finds groups. Says how far it is through the port. */
@@ -135,7 +123,8 @@ export default async function findGroups({
   try {
     // A scan has much in memory that stays: a heap that grows by a quarter at a time takes a third less. Others do better without.
     setFlagsFromString('--heap-growing-percent=25');
-    const { ids, people } = await readPeople(client, (done, total) => {
+    helper = startHelper();
+    const { ids, people } = await readEverybody(client, databaseUrl, helper, (done, total) => {
       port.postMessage({ done, total: total * 2 });
       return !stop;
     });
@@ -150,7 +139,6 @@ export default async function findGroups({
       bitsOfProbability(threshold01),
       (a, b) => keptApart.has(`${companyIds[Math.min(a, b)]}:${companyIds[Math.max(a, b)]}`),
     );
-    helper = startHelper();
     const options = {
       threshold01,
       sharedLines,

@@ -25,6 +25,13 @@ class Column<T extends Numbers> {
     this.items[this.length++] = number;
   }
 
+  /** Adds all of another one's. */
+  pushAll(numbers: T): void {
+    this.reserve(numbers.length);
+    this.items.set(numbers as never, this.length);
+    this.length += numbers.length;
+  }
+
   /** Room for so many more. */
   reserve(more: number): void {
     if (this.length + more > this.items.length) this.grow(this.length + more);
@@ -76,6 +83,13 @@ export class TextColumn {
     for (let i = 0; i < text.length; i++) items[at++] = text.charCodeAt(i);
     this.units.length = at;
     this.starts.push(at);
+  }
+
+  /** Adds all texts of another column. */
+  pushAll({ units, starts }: { units: Uint16Array; starts: Int32Array }): void {
+    const before = this.units.length;
+    this.units.pushAll(units);
+    this.starts.pushAll(starts.subarray(1).map((start) => start + before));
   }
 
   at(i: number): string {

@@ -81,6 +81,20 @@ describe('people as columns of numbers', () => {
       }),
       { numRuns: 300 },
     ));
+  test('whom another thread prepared can be added to them', () =>
+    fc.assert(
+      fc.property(fc.array(facts, { maxLength: 8 }), fc.array(facts, { maxLength: 8 }), (ones, others) => {
+        const [own, theirs] = [ones.map(preparePerson), others.map(preparePerson)];
+        const store = storeOf(own);
+        store.append(structuredClone(storeOf(theirs).shared()));
+        const all = [...own, ...theirs, ...own];
+        for (const person of own) store.add(person);
+        expect(all.map((_, i) => plain(store.at(i)))).toEqual(all.map(plain));
+        // Whoever is equal has equal numbers, wherever they came from.
+        expect(store.arrays).toEqual(storeOf(all).arrays);
+      }),
+      { numRuns: 200 },
+    ));
   test('texts of any signs and any length stay as they are', () =>
     fc.assert(
       fc.property(

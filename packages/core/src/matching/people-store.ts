@@ -254,6 +254,35 @@ export class PeopleStore implements People {
     );
   }
 
+  /** Adds everybody of another store, as another thread prepared them. */
+  append(other: SharedPeople): void {
+    this.held = null;
+    const numbersIn = (texts: Texts, theirs: readonly string[]) =>
+      Int32Array.from(theirs, (text) => texts.numberOf(text));
+    const givens = numbersIn(this.givens, other.givens);
+    const families = numbersIn(this.families, other.families);
+    const organizations = numbersIn(this.organizations, other.organizations);
+    const words = numbersIn(this.words, other.words);
+    const { columns } = this;
+    const numbers: Partial<Record<keyof Columns, Int32Array>> = {
+      ...{ given: givens, family: families, organization: organizations, generation: words, domains: words },
+      ...{ house: words, postal: words, locality: words, bday: words, mailDigits: words, mailDomain: words },
+    };
+    const before = { mailFrom: columns.mailKey.length, phoneFrom: columns.phoneKey.length };
+    for (const name of Object.keys(columns) as (keyof Columns)[]) {
+      const theirs = other.columns[name] as Int32Array;
+      const known = numbers[name];
+      if (name === 'mailFrom' || name === 'phoneFrom')
+        // The first place of theirs is the last of ours.
+        columns[name].pushAll(theirs.subarray(1).map((place) => place + before[name]));
+      else columns[name].pushAll((known ? theirs.map((number) => known[number] ?? 0) : theirs) as never);
+    }
+    this.streets.pushAll(other.streets);
+    this.mailboxes.pushAll(other.mailboxes);
+    this.phones.pushAll(other.phones);
+    this.count += other.length;
+  }
+
   at(i: number): MatchPerson | undefined {
     return i >= 0 && i < this.count ? new StoredPerson(this, i) : undefined;
   }
