@@ -57,6 +57,8 @@ async function readEverybody(
   const upTo = Number(middle.rows[0]?.id ?? 0);
   const stop = new Int32Array(new SharedArrayBuffer(4));
   const theirs = helper.read({ do: 'read', databaseUrl, range: { after: upTo, upTo: Number.MAX_SAFE_INTEGER }, stop });
+  // Whoever waits for it is told of a failure; until then it is nobody's.
+  theirs.catch(() => undefined);
   const own = await readPeople(client, { after: 0, upTo }, (done) => {
     const goesOn = onRead(Math.min(total, done * 2), total);
     if (!goesOn) Atomics.store(stop, 0, 1);
@@ -89,18 +91,25 @@ interface Helper {
   end(): Promise<number>;
 }
 
-/** Starts a second thread for the comparing. A question is answered, or fails with the thread. */
+/** Starts a second thread. A question is answered, or fails with the thread. */
 function startHelper(): Helper {
   const thread = new Worker(new URL('./match-helper.js', import.meta.url));
+  let asked: { done: (answer: unknown) => void; fail: (error: Error) => void } | null = null;
+  let ended: Error | null = null;
+  const fail = (error: Error) => {
+    ended ??= error;
+    asked?.fail(ended);
+  };
+  thread.on('message', (answer: unknown) => asked?.done(answer));
+  thread.on('error', fail);
+  thread.on('exit', () => fail(new Error('the second thread of the scan ended')));
   const ask = (task: HelperTask | ReadTask): Promise<unknown> =>
-    new Promise((done, fail) => {
-      thread.once('message', (answer) => {
-        thread.off('error', fail);
-        done(answer);
-      });
-      thread.once('error', fail);
-      thread.postMessage(task);
-    });
+    ended
+      ? Promise.reject(ended)
+      : new Promise((done, failed) => {
+          asked = { done, fail: failed };
+          thread.postMessage(task);
+        });
   return { ask: ask as AskHelper, read: ask as Helper['read'], end: () => thread.terminate() };
 }
 

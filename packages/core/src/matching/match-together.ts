@@ -1,10 +1,10 @@
 import { buildBlocks, PairFinder, type Blocks } from './candidates';
 import { ColumnComparer } from './column-compare';
-import type { MatchContext } from './levels';
 import { groupScored, halved, householdsOf, scorePairs, type Scored } from './decide';
 import type { MatchGroup, ScoredPair } from './group';
-import { knownOf, learnModel, learnNames, NOTHING_FOUND, tallies, type Learned } from './match-people';
+import type { MatchContext } from './levels';
 import type { MatchOptions, MatchResult } from './match-options';
+import { knownOf, learnModel, learnNames, NOTHING_FOUND, tallies, type Learned } from './match-people';
 import type { MatchModel } from './model';
 import { PairList, type PlainPairs } from './pair-list';
 import { PeopleStore, type SharedPeople } from './people-store';
@@ -147,9 +147,15 @@ export interface TogetherOptions extends Omit<MatchOptions, 'onProgress'> {
 export async function matchTogether(
   people: PeopleStore,
   { onProgress, ...options }: TogetherOptions,
-  ask: AskHelper,
+  askNow: AskHelper,
 ): Promise<MatchResult> {
   people.seal();
+  // Whoever waits for an answer is told of a failure; until then it is nobody's.
+  const ask = ((task) => {
+    const answer = askNow(task);
+    answer.catch(() => undefined);
+    return answer;
+  }) as AskHelper;
   const asked = ask({ do: 'learn', people: people.shared(), learned: options.model ?? null });
   const blocks = buildBlocks(people);
   const learned = await asked;

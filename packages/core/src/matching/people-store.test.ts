@@ -185,6 +185,20 @@ describe('two threads', () => {
     expect(result).toMatchObject({ stopped: true, groups: [] });
     expect(asked).toHaveLength(3);
   });
+  test('a thread that fails while it compares fails the scan, and only the scan', async () => {
+    const ask = inThisThread();
+    const failing = ((task) =>
+      task.do === 'compare' ? Promise.reject(new Error('out of memory')) : ask(task)) as AskHelper;
+    const unhandled: unknown[] = [];
+    const note = (reason: unknown) => unhandled.push(reason);
+    process.on('unhandledRejection', note);
+    const onProgress = async () => (await new Promise((done) => setTimeout(done, 1)), true);
+    await expect(matchTogether(storeOf(many), { threshold01: 0.9, onProgress }, failing)).rejects.toThrow(
+      'out of memory',
+    );
+    process.off('unhandledRejection', note);
+    expect(unhandled).toEqual([]);
+  });
   test('a thread that fails fails the scan', () =>
     expect(
       matchTogether(storeOf(many), { threshold01: 0.9 }, () => Promise.reject(new Error('the thread ended'))),
