@@ -79,11 +79,20 @@ export async function startApp(): Promise<BenchApp> {
     GRAY_LOOM_WEB: join(ROOT, 'apps/web/dist'),
   };
   const program = (name: string) =>
-    spawn(process.execPath, ['--max-semi-space-size=16', join(ROOT, '.build', `${name}.js`)], {
-      env,
-      cwd: ROOT,
-      stdio: ['ignore', 'inherit', 'inherit'],
-    });
+    // As ./start starts them.
+    spawn(
+      process.execPath,
+      [
+        '--max-semi-space-size=16',
+        ...(name === 'worker' ? ['--no-parallel-scavenge'] : []),
+        join(ROOT, '.build', `${name}.js`),
+      ],
+      {
+        env,
+        cwd: ROOT,
+        stdio: ['ignore', 'inherit', 'inherit'],
+      },
+    );
   const server = program('server');
   const worker = program('worker');
   const base = `http://127.0.0.1:${port}`;

@@ -15,6 +15,8 @@ import { secretKeyOf, standInOf, standInOrigin, type StandIn } from './surroundi
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
 /** A middling young generation: with a larger one an import takes 100 MB more and no less time. The bench runs with the same. */
 const NODE_FLAGS = ['--enable-source-maps', '--max-semi-space-size=16'];
+/** The worker has as many threads at work as there are processors, and more of them to collect what is young would only be in their way. */
+const WORKER_FLAGS = ['--no-parallel-scavenge'];
 const say = (text: string) => process.stdout.write(`${text}\n`);
 
 interface Running {
@@ -103,11 +105,15 @@ function keepRunning(name: string, env: NodeJS.ProcessEnv, log: number): { stop:
   let pauseMs = 250;
   const start = () => {
     const startedMs = Date.now();
-    child = spawn(process.execPath, [...NODE_FLAGS, join(ROOT, '.build', `${name}.js`)], {
-      env,
-      cwd: ROOT,
-      stdio: ['ignore', log, log],
-    });
+    child = spawn(
+      process.execPath,
+      [...NODE_FLAGS, ...(name === 'worker' ? WORKER_FLAGS : []), join(ROOT, '.build', `${name}.js`)],
+      {
+        env,
+        cwd: ROOT,
+        stdio: ['ignore', log, log],
+      },
+    );
     child.once('exit', () => {
       if (stopping) return;
       if (Date.now() - startedMs > 30_000) pauseMs = 250;

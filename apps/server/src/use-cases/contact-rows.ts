@@ -1,8 +1,8 @@
 import { areaOfRecord, foldText, summarise, type ContactSummary, type FieldType } from '@gray-loom/core/fields';
 import { externalKey } from '@gray-loom/core/mapping';
 import {
-  factsOf,
   indexKeys,
+  keyFactsOf,
   keyHash,
   organizationWords,
   phoneBlock,
@@ -37,7 +37,7 @@ export function contactRow(record: ContactRecord, derivation: Derivation, person
   const kind = kindOf(record);
   const texts =
     kind === 'person'
-      ? personKeys(record, person ?? preparePerson(factsOf(record)))
+      ? personKeys(record, person ?? preparePerson(keyFactsOf(record)))
       : kind === 'organization'
         ? organizationKeys(record)
         : opportunityKeys(record);
@@ -86,7 +86,7 @@ export const opportunityKey = (contactId: number): string => `d:${contactId}`;
 
 /** Keys of an organization: its names, mailboxes and phones, and what people who belong to it are found by. */
 function organizationKeys(record: ContactRecord): string[] {
-  const { emails, phones } = preparePerson(factsOf(record));
+  const { emails, phones } = preparePerson(keyFactsOf(record));
   return [
     ...organizationNameKeys(record).map(organizationRecordKey),
     ...emails.map((box) => `e:${box.key}`),

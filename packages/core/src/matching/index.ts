@@ -1,5 +1,5 @@
 export { preparePerson, organizationWords, type MatchPerson, type PersonFacts } from './person';
-export { candidateFacts, FACT_FIELDS, factsOf } from './record-facts';
+export { candidateFacts, FACT_FIELDS, factsOf, keyFactsOf } from './record-facts';
 export { indexKeys, keyHash, lineOf, phoneBlock, wholeNameKeys } from './keys';
 export { grown, KeyNumbers } from './key-numbers';
 export { PeopleStore, type People, type SharedPeople } from './people-store';

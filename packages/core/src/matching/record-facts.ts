@@ -35,6 +35,19 @@ export function factsOf(record: ContactRecord): PersonFacts {
   };
 }
 
+/** Of the same only what look-up keys are made of: names, mailboxes, phones and the organization. */
+export function keyFactsOf(record: ContactRecord): PersonFacts {
+  return {
+    givenName: firstText(record, 'givenName'),
+    additionalNames: firstText(record, 'additionalNames'),
+    familyName: firstText(record, 'familyName'),
+    fullName: firstText(record, 'fullName'),
+    organization: firstText(record, 'organization'),
+    emails: valuesOf(record, 'email').map(normOf),
+    phones: valuesOf(record, 'tel').map(normOf),
+  };
+}
+
 /** The same of values that are nobody's yet, by field key. */
 export function candidateFacts(values: Record<string, { v: ValueContent; norm?: string }[] | undefined>): PersonFacts {
   const text = (field: string) => {
