@@ -34,27 +34,60 @@ export interface ContactRow {
 
 /** Derives the columns, look-up keys and search text of a record; the one place where they are made. `person` spares preparing it again. */
 export function contactRow(record: ContactRecord, derivation: Derivation, person?: MatchPerson): ContactRow {
+  return { ...columnsOf(record, derivation), keys: contactKeys(record, derivation, person) };
+}
+
+/** The same without keys. */
+export function columnsOf(record: ContactRecord, derivation: Derivation): Omit<ContactRow, 'keys'> {
+  return {
+    kind: kindOf(record),
+    summary: summarise(record),
+    area: areaOfRecord(record, derivation.areas),
+    mergedInto: lifecycleOf(record)?.into ?? null,
+  };
+}
+
+/** Numbers of the keys that a record is looked up by. */
+export function contactKeys(record: ContactRecord, derivation: Derivation, person?: MatchPerson): number[] {
+  return hashesOf([...whoKeys(record, derivation, person), ...besideKeys(record)]);
+}
+
+/** Numbers of those keys alone that do not tell who somebody is: tags and relationships. */
+export function keysBeside(record: ContactRecord): number[] {
+  return hashesOf(besideKeys(record));
+}
+
+/** Fields that somebody is neither looked up nor found by, tags and relationships apart. */
+const BESIDE: ReadonlySet<string> = new Set('adr bday note title stage source owner tags related'.split(' '));
+
+/** Whether two states of a record differ in what nobody is recognised or found by: then its keys are the same but for keysBeside, and so is its search text. */
+export function differsBeside(before: ContactRecord, after: ContactRecord, { uniqueFields }: Derivation): boolean {
+  const isBeside = (field: string) =>
+    before.f[field] === after.f[field] || (BESIDE.has(field) && !uniqueFields.some(({ key }) => key === field));
+  return Object.keys(before.f).every(isBeside) && Object.keys(after.f).every(isBeside);
+}
+
+/** Keys of who somebody is: name, mailboxes, phones, outside ids, values that are to be unique. */
+function whoKeys(record: ContactRecord, derivation: Derivation, person?: MatchPerson): string[] {
   const kind = kindOf(record);
   const texts =
     kind === 'person'
-      ? personKeys(record, person ?? preparePerson(keyFactsOf(record)))
+      ? personKeys(person ?? preparePerson(keyFactsOf(record)))
       : kind === 'organization'
         ? organizationKeys(record)
         : opportunityKeys(record);
   if (kind !== 'opportunity')
     for (const value of valuesOf(record, 'externalId')) texts.push(externalKey(String(value.v)));
-  for (const value of valuesOf(record, 'tags')) texts.push(tagKey(String(value.v)));
-  if (record.f.related)
-    for (const { v } of valuesOf(record, 'related')) if (isRelation(v) && v.to) texts.push(relationKey(v.to));
   for (const { key, type } of derivation.uniqueFields)
     for (const value of record.f[key] ?? []) texts.push(uniqueKey(key, type, value));
-  return {
-    kind,
-    summary: summarise(record),
-    area: areaOfRecord(record, derivation.areas),
-    mergedInto: lifecycleOf(record)?.into ?? null,
-    keys: hashesOf(texts),
-  };
+  return texts;
+}
+
+function besideKeys(record: ContactRecord): string[] {
+  const texts = valuesOf(record, 'tags').map((value) => tagKey(String(value.v)));
+  if (record.f.related)
+    for (const { v } of valuesOf(record, 'related')) if (isRelation(v) && v.to) texts.push(relationKey(v.to));
+  return texts;
 }
 
 function hashesOf(texts: readonly string[]): number[] {
@@ -66,7 +99,7 @@ function hashesOf(texts: readonly string[]): number[] {
   return hashes;
 }
 
-function personKeys(record: ContactRecord, person: MatchPerson): string[] {
+function personKeys(person: MatchPerson): string[] {
   const texts = indexKeys(person);
   if (person.organizationText) texts.push(`o:${person.organizationText}`);
   return texts;
@@ -120,8 +153,11 @@ export function uniqueKey(field: string, type: FieldType, value: Pick<Value, 'v'
   return `u:${field}:${contentKey(type, value)}`;
 }
 
+/** What of a record is counted. */
+type Counted = Pick<ContactSummary, 'lifecycle' | 'tags' | 'source' | 'stage' | 'owner'>;
+
 /** What a live record adds to the kept counts. */
-export function tallyOf({ summary: s, area }: ContactRow): [TallyKind, string][] {
+function tallyOf(s: Counted, area: string): [TallyKind, string][] {
   if (s.lifecycle !== 'live') return [];
   const counted: [TallyKind, string][] = [['live', '']];
   for (const tag of s.tags) counted.push(['tag', tag]);
@@ -139,12 +175,12 @@ export type TallyChange = [kind: TallyKind, label: string, who: RecordKind, n: n
 export class TallyChanges {
   private readonly changes = new Map<string, TallyChange>();
 
-  add(row: ContactRow, by: 1 | -1): void {
-    for (const [kind, label] of tallyOf(row)) {
-      const key = `${row.kind}\u0001${kind}\u0001${label}`;
+  add(who: RecordKind, counted: Counted, area: string, by: 1 | -1): void {
+    for (const [kind, label] of tallyOf(counted, area)) {
+      const key = `${who}\u0001${kind}\u0001${label}`;
       const known = this.changes.get(key);
       if (known) known[3] += by;
-      else this.changes.set(key, [kind, label, row.kind, by]);
+      else this.changes.set(key, [kind, label, who, by]);
     }
   }
 

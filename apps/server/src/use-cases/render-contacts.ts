@@ -51,7 +51,7 @@ export function renderContact(
 ): void {
   const row = contactRow(record, into.derivation, person);
   const { kind, summary: s, area, mergedInto, keys } = row;
-  into.tally.add(row, 1);
+  into.tally.add(kind, s, area, 1);
   const when = at?.toISOString() ?? nowIso;
   const words = [
     s.displayName,

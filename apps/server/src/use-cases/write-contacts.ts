@@ -1,8 +1,15 @@
-import { applyOperations, type ContactRecord, type Operation, type OperationConflict } from '@gray-loom/core/model';
+import { areaOfRecord, countedOf, summarise } from '@gray-loom/core/fields';
+import {
+  applyOperations,
+  kindOf,
+  type ContactRecord,
+  type Operation,
+  type OperationConflict,
+} from '@gray-loom/core/model';
 import type pg from 'pg';
 import type { Tx } from '../db/connect';
 import { copyCell, copyLines } from '../db/copy';
-import { contactRow, TallyChanges } from './contact-rows';
+import { columnsOf, contactKeys, differsBeside, keysBeside, TallyChanges } from './contact-rows';
 import { loadDerivation, type Derivation } from './derivation';
 import { encodeRecordJson, selectRecords } from '../db/record-codec';
 import { emptyRendering, renderContact, toBlocks, writeBlocks, writeTally, type NewContact } from './render-contacts';
@@ -139,13 +146,14 @@ interface Slice {
 function derive(changed: readonly [number, Change][], derivation: Derivation, tally: TallyChanges): Slice {
   const slice: Slice = { updates: [], searchTexts: [], dropKeys: [], addKeys: [] };
   for (const [id, { before, after, version }] of changed) {
-    const old = contactRow(before, derivation);
-    const row = contactRow(after, derivation);
-    const { kind, summary: s, area, mergedInto, keys } = row;
-    tally.add(old, -1);
-    tally.add(row, 1);
-    for (const key of old.keys) if (!keys.includes(key)) slice.dropKeys.push([key, id]);
-    for (const key of keys) if (!old.keys.includes(key)) slice.addKeys.push([key, id]);
+    const { kind, summary: s, area, mergedInto } = columnsOf(after, derivation);
+    const beside = differsBeside(before, after, derivation);
+    const keysOf = beside ? keysBeside : (record: ContactRecord) => contactKeys(record, derivation);
+    const [oldKeys, keys] = [keysOf(before), keysOf(after)];
+    for (const key of oldKeys) if (!keys.includes(key)) slice.dropKeys.push([key, id]);
+    for (const key of keys) if (!oldKeys.includes(key)) slice.addKeys.push([key, id]);
+    tally.add(kindOf(before), countedOf(before), areaOfRecord(before, derivation.areas), -1);
+    tally.add(kind, s, area, 1);
     const columns = JSON.stringify({
       id,
       version,
@@ -167,7 +175,7 @@ function derive(changed: readonly [number, Change][], derivation: Derivation, ta
       completeness: s.completeness,
     });
     slice.updates.push(`${columns.slice(0, -1)},"record":${encodeRecordJson(after)}}`);
-    if (old.summary.searchText !== s.searchText) slice.searchTexts.push([id, s.searchText]);
+    if (!beside && summarise(before).searchText !== s.searchText) slice.searchTexts.push([id, s.searchText]);
   }
   return slice;
 }

@@ -40,5 +40,5 @@ export {
   type UniqueRule,
 } from './catalogue';
 export { outcomeOf, type Pipeline, type PipelineStage, type StageOutcome } from './opportunity';
-export { summarise, displayNameOf, normOf, shownPhone, type ContactSummary } from './summary';
+export { countedOf, summarise, displayNameOf, normOf, shownPhone, type ContactSummary } from './summary';
 export { repairMojibake } from './mojibake';

@@ -89,6 +89,19 @@ const WORTH_HAVING = [
   'bday',
 ];
 
+/** What of a summary is counted in lists: whether somebody is here at all, and how they are sorted. */
+export function countedOf(
+  record: ContactRecord,
+): Pick<ContactSummary, 'stage' | 'source' | 'owner' | 'tags' | 'lifecycle'> {
+  return {
+    stage: firstText(record, kindOf(record) === 'opportunity' ? 'opportunityStage' : 'stage'),
+    source: firstText(record, 'source'),
+    owner: firstText(record, 'owner'),
+    tags: valuesOf(record, 'tags').map((value) => String(value.v)),
+    lifecycle: lifecycleOf(record)?.state ?? 'live',
+  };
+}
+
 /** Derives everything a list needs from one record. Pure; cost linear in the values. */
 export function summarise(record: ContactRecord): ContactSummary {
   const displayName = displayNameOf(record);
@@ -112,12 +125,8 @@ export function summarise(record: ContactRecord): ContactSummary {
     email: emails[0] ? String(emails[0].v) : '',
     tel: tel ? shownPhone(tel) : '',
     organization,
-    stage: firstText(record, kind === 'opportunity' ? 'opportunityStage' : 'stage'),
-    source: firstText(record, 'source'),
-    owner: firstText(record, 'owner'),
-    tags: valuesOf(record, 'tags').map((value) => String(value.v)),
     searchText: searchTextOf(record, [foldedGiven, foldedFamily, foldedDisplay], organization),
     completeness: Math.round((filled / WORTH_HAVING.length) * 100),
-    lifecycle: lifecycleOf(record)?.state ?? 'live',
+    ...countedOf(record),
   };
 }
