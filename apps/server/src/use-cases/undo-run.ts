@@ -175,7 +175,7 @@ async function operationsOf(tx: Tx, runId: number, ids: readonly number[]): Prom
 
 /**
  * Histories of those contacts to which something was done before that has been taken back by now. What the run itself took back
- * stands again once the run is taken back.
+ * stands again once the run is taken back; a run that brought another one back (by taking back its undo) stands only while that one does.
  */
 async function lookUpBefore(tx: Tx, runId: number, byContact: Map<number, RunOperations>): Promise<void> {
   const changed = [...byContact].filter(([, of]) => !of.created);
@@ -189,7 +189,12 @@ async function lookUpBefore(tx: Tx, runId: number, byContact: Map<number, RunOpe
          select a.* from asked a where exists (
            select 1 from operation o join run r on r.id = o.run_id
            where o.contact_id = a.contact_id and o.version < a.version and o.run_id <> $3 and r.undone_by <> $3))
-     select o.contact_id, coalesce(r.undone_by <> $3, false) as undone, o.changes from mixed m
+     select o.contact_id, o.changes,
+       (with recursive up(undo_of, undone_by, steps) as (
+          select r.undo_of, r.undone_by, 0
+          union all select p.undo_of, p.undone_by, up.steps + 1 from up join run p on p.id = up.undo_of)
+        select bool_or(coalesce(undone_by <> $3, false)) from up where steps % 2 = 0) as undone
+     from mixed m
      join operation o on o.contact_id = m.contact_id and o.version < m.version join run r on r.id = o.run_id
      order by o.contact_id, o.version`,
     [changed.map(([id]) => id), changed.map(([, of]) => of.firstVersion), runId],
