@@ -85,3 +85,16 @@ test('an edit that moved while somebody decided is refused, and nothing is taken
   });
   expect((await app.json<ContactDetail>(`/contacts/${away}`)).mergedInto?.id).toBe(kept);
 });
+
+test('a value that was brought back by taking an undo back goes with the run that wrote it', async () => {
+  const back = async (id: number) => (await app.json<{ undoRunId: number }>(`/runs/${id}/undo`, 'POST')).undoRunId;
+  const first = await edit('organization', 'Slip Works');
+  await back(await back(first.runId));
+  expect(await values(kept, 'organization')).toEqual(['Slip Works']);
+  const second = await edit('organization', 'Tern Joinery', 0);
+  // What the later edit wrote stays; what lies under it is taken back all the same.
+  await back(first.runId);
+  expect(await values(kept, 'organization')).toEqual(['Tern Joinery']);
+  await back(second.runId);
+  expect(await values(kept, 'organization')).toEqual([]);
+});
