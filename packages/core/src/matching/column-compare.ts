@@ -37,8 +37,8 @@ import {
   SCRIPT_BITS,
   UNREADABLE,
   WHOLE_BIT,
-  type PeopleStore,
-} from './people-store';
+} from './people-columns';
+import type { PeopleStore } from './people-store';
 import type { MatchPerson } from './person';
 import { countBits, editDistance, isSlip } from './text-distance';
 

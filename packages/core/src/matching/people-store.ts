@@ -1,7 +1,31 @@
-import { floatColumn, intColumn, TextColumn, Texts } from './columns';
+import { TextColumn, Texts } from './columns';
 import { keyHash, lineOf } from './keys';
-import { givenTextOf, keyOfMailbox, type MailboxFacts, type MatchPerson } from './person';
-import type { NameScript } from './romanised';
+import {
+  BETWEEN,
+  Cards,
+  familyCardOf,
+  givenCardOf,
+  organizationCardOf,
+  PARTS,
+  type FamilyCard,
+  type GivenCard,
+  type OrganizationCard,
+} from './name-cards';
+import {
+  INFERRED,
+  KNOWN,
+  LENGTH_BIT,
+  makeColumns,
+  NORTH_AMERICA,
+  ODD,
+  ROLE,
+  SCRIPTS,
+  WHOLE_BIT,
+  type Arrays,
+  type Columns,
+} from './people-columns';
+import type { MailboxFacts, MatchPerson } from './person';
+import { StoredMailbox, StoredPerson, type StoredTexts } from './stored-person';
 import { lettersOf, unitDistance } from './text-distance';
 
 /** People in the order of their numbers, as the stages of a scan ask for them. */
@@ -17,116 +41,6 @@ export function forEachPerson(people: People, each: (person: MatchPerson, i: num
     if (person) each(person, i);
   }
 }
-
-const SCRIPTS: readonly NameScript[] = ['', 'han', 'abjad', 'other'];
-/** Bits of `flags`: the script, and whether the family name was read out of an address. */
-export const SCRIPT_BITS = 3;
-/** Scripts by their number in `flags`: one whose sounds cannot be told, and those without vowels. */
-export const [UNREADABLE, ABJAD] = [SCRIPTS.indexOf('han'), SCRIPTS.indexOf('abjad')];
-export const INFERRED = 4;
-/** Bits of `mail.about`: whether it is a role's; above them the length of the local part without separators. */
-export const ROLE = 1;
-export const LENGTH_BIT = 1;
-/**
- * Bits of `phone.about`: length of the line, whether it is no plain row of up to fifteen digits, whether the country code is known,
- * and whether that is North America's; above them the length of the whole number.
- */
-export const LINE_BITS = 15;
-export const ODD = 16;
-export const KNOWN = 32;
-export const NORTH_AMERICA = 64;
-export const WHOLE_BIT = 7;
-
-/** Stands between words that are kept as one text; no folded word has it. */
-const BETWEEN = '\u0001';
-const PARTS = '\u0002';
-
-interface GivenCard {
-  given: string[];
-  givenText: string;
-  nickname: string;
-}
-interface FamilyCard {
-  family: string[];
-  familyText: string;
-  familyWhole: string;
-}
-interface OrganizationCard {
-  organization: string[];
-  organizationText: string;
-}
-
-/** What texts say by their number, each told once. */
-class Cards<T> {
-  private items: (T | undefined)[] = [];
-
-  at(number: number): T | undefined {
-    return this.items[number];
-  }
-
-  keep(number: number, count: number, card: T): T {
-    if (this.items.length < count) {
-      const larger = new Array<T | undefined>(count).fill(undefined);
-      for (let i = 0; i < this.items.length; i++) larger[i] = this.items[i];
-      this.items = larger;
-    }
-    this.items[number] = card;
-    return card;
-  }
-}
-
-const wordsOf = (text: string): string[] => (text === '' ? [] : text.split(BETWEEN));
-
-function givenCardOf(text: string): GivenCard {
-  const [words = '', nickname = ''] = text.split(PARTS);
-  const given = wordsOf(words);
-  return { given, givenText: givenTextOf(given), nickname };
-}
-
-function familyCardOf(text: string): FamilyCard {
-  const [words = '', whole] = text.split(PARTS);
-  const family = wordsOf(words);
-  const familyText = family.join('');
-  return { family, familyText, familyWhole: whole ?? familyText };
-}
-
-function organizationCardOf(text: string): OrganizationCard {
-  const organization = wordsOf(text);
-  return { organization, organizationText: organization.join('') };
-}
-
-/** One person's numbers: who share a text share its number. Lists of several (mailboxes, phones) go by where they start. */
-const makeColumns = () => ({
-  given: intColumn(),
-  family: intColumn(),
-  flags: intColumn(),
-  generation: intColumn(),
-  organization: intColumn(),
-  domains: intColumn(),
-  street: floatColumn(),
-  house: intColumn(),
-  postal: intColumn(),
-  locality: intColumn(),
-  bday: intColumn(),
-  /** A full date as the number yyyymmdd; 0 for anything else. */
-  day: intColumn(),
-  mailFrom: intColumn(),
-  phoneFrom: intColumn(),
-  mailKey: floatColumn(),
-  mailDomain: intColumn(),
-  mailPlain: floatColumn(),
-  mailDigits: intColumn(),
-  mailLetters: intColumn(),
-  mailAbout: intColumn(),
-  mailStem: intColumn(),
-  phoneKey: floatColumn(),
-  phoneLow: intColumn(),
-  phoneHigh: intColumn(),
-  phoneAbout: intColumn(),
-});
-
-type Columns = ReturnType<typeof makeColumns>;
-type Arrays = { readonly [K in keyof Columns]: Columns[K]['items'] };
 
 /** What another thread needs to read the same people: memory that is shared, and the texts that many have. */
 export interface SharedPeople {
@@ -147,7 +61,7 @@ const hashOf = (text: string): number => (text === '' ? 0 : keyHash(text) || 1);
  * Prepared people as columns of numbers, some 250 bytes each, in memory that threads can share: equal texts have equal numbers, so
  * that most of a comparison needs no texts at all. Whoever is asked for is put together again as far as they are looked at.
  */
-export class PeopleStore implements People {
+export class PeopleStore implements People, StoredTexts {
   private readonly columns: Columns = makeColumns();
   private readonly streets: TextColumn;
   private readonly mailboxes: TextColumn;
@@ -369,151 +283,3 @@ export function storeOf(people: People): PeopleStore {
 
 const FULL_DAY = /^[0-9]{4}-[0-9]{2}-[0-9]{2}$/;
 const PLAIN_LINE = /^[0-9]{1,15}$/;
-const NONE: never[] = [];
-
-/** One mailbox out of a store, read as far as it is asked about. */
-class StoredMailbox implements MailboxFacts {
-  private text: string | null = null;
-
-  constructor(
-    private readonly store: PeopleStore,
-    private readonly at: number,
-  ) {}
-
-  private get kept(): string {
-    return (this.text ??= this.store.localText(this.at));
-  }
-
-  get plain(): string {
-    const long = (this.store.arrays.mailAbout[this.at] ?? 0) >> LENGTH_BIT;
-    return this.kept.length === long ? this.kept : this.kept.slice(0, long);
-  }
-
-  get local(): string {
-    const long = (this.store.arrays.mailAbout[this.at] ?? 0) >> LENGTH_BIT;
-    return this.kept.length === long ? this.kept : this.kept.slice(long + 1);
-  }
-
-  get key(): string {
-    return keyOfMailbox(this.local, this.domain);
-  }
-
-  get stem(): string {
-    return this.kept.slice(0, this.store.arrays.mailStem[this.at]);
-  }
-
-  get digits(): string {
-    return this.store.word(this.store.arrays.mailDigits[this.at] ?? 0);
-  }
-
-  get domain(): string {
-    return this.store.word(this.store.arrays.mailDomain[this.at] ?? 0);
-  }
-
-  get role(): boolean {
-    return ((this.store.arrays.mailAbout[this.at] ?? 0) & ROLE) !== 0;
-  }
-}
-
-/** One person out of a store, read as far as they are asked about. */
-class StoredPerson implements MatchPerson {
-  private mail: MailboxFacts[] | null = null;
-
-  constructor(
-    private readonly store: PeopleStore,
-    private readonly i: number,
-  ) {}
-
-  private number(column: keyof Arrays): number {
-    return this.store.arrays[column][this.i] ?? 0;
-  }
-
-  get given(): string[] {
-    return this.store.givenCard(this.number('given')).given;
-  }
-
-  get givenText(): string {
-    return this.store.givenCard(this.number('given')).givenText;
-  }
-
-  get nickname(): string {
-    return this.store.givenCard(this.number('given')).nickname;
-  }
-
-  get family(): string[] {
-    return this.store.familyCard(this.number('family')).family;
-  }
-
-  get familyText(): string {
-    return this.store.familyCard(this.number('family')).familyText;
-  }
-
-  get familyWhole(): string {
-    return this.store.familyCard(this.number('family')).familyWhole;
-  }
-
-  get familyInferred(): boolean {
-    return (this.number('flags') & INFERRED) !== 0;
-  }
-
-  get script(): NameScript {
-    return SCRIPTS[this.number('flags') & SCRIPT_BITS] ?? '';
-  }
-
-  get unreadable(): boolean {
-    return this.script === 'han';
-  }
-
-  get generation(): string {
-    return this.store.word(this.number('generation'));
-  }
-
-  get emails(): MailboxFacts[] {
-    return (this.mail ??= this.list('mailFrom', (at) => this.store.mailbox(at)));
-  }
-
-  get phones(): string[] {
-    return this.list('phoneFrom', (at) => this.store.phone(at));
-  }
-
-  private list<T>(starts: 'mailFrom' | 'phoneFrom', read: (at: number) => T): T[] {
-    const column = this.store.arrays[starts];
-    const [from, to] = [column[this.i] ?? 0, column[this.i + 1] ?? 0];
-    if (from === to) return NONE;
-    const list: T[] = [];
-    for (let at = from; at < to; at++) list.push(read(at));
-    return list;
-  }
-
-  get organization(): string[] {
-    return this.store.organizationCard(this.number('organization')).organization;
-  }
-
-  get organizationText(): string {
-    return this.store.organizationCard(this.number('organization')).organizationText;
-  }
-
-  get domainNames(): string[] {
-    return wordsOf(this.store.word(this.number('domains')));
-  }
-
-  get street(): string {
-    return this.store.street(this.i);
-  }
-
-  get house(): string {
-    return this.store.word(this.number('house'));
-  }
-
-  get postal(): string {
-    return this.store.word(this.number('postal'));
-  }
-
-  get locality(): string {
-    return this.store.word(this.number('locality'));
-  }
-
-  get bday(): string {
-    return this.store.word(this.number('bday'));
-  }
-}

@@ -16,16 +16,10 @@ export const FACT_FIELDS: readonly string[] =
 export function factsOf(record: ContactRecord): PersonFacts {
   const address = addressOf(valuesOf(record, 'adr')[0]?.v);
   return {
-    givenName: firstText(record, 'givenName'),
-    additionalNames: firstText(record, 'additionalNames'),
-    familyName: firstText(record, 'familyName'),
+    ...keyFactsOf(record),
     suffix: firstText(record, 'suffix'),
     nickname: firstText(record, 'nickname'),
-    fullName: firstText(record, 'fullName'),
-    organization: firstText(record, 'organization'),
     title: firstText(record, 'title'),
-    emails: valuesOf(record, 'email').map(normOf),
-    phones: valuesOf(record, 'tel').map(normOf),
     bday: firstText(record, 'bday'),
     street: address.street,
     locality: address.locality,
