@@ -2,13 +2,13 @@ import { closeSync, openSync, readFileSync, readSync, statSync } from 'node:fs';
 import {
   CardSplitter,
   CardTable,
-  DelimitedReader,
-  looksLikeCards,
+  TableReader,
+  openDecoder,
   readCard,
   sniffDelimited,
   type DelimitedShape,
 } from '@gray-loom/core/formats';
-import { guessCards, guessColumns, type ColumnGuess } from '@gray-loom/core/mapping';
+import { encodingOfCards, guessCards, guessColumns, type ColumnGuess } from '@gray-loom/core/mapping';
 import { err, ok, type Issue, type Result } from '@gray-loom/core/model';
 
 const PIECE = 1024 * 1024;
@@ -27,7 +27,7 @@ export function sniffFile(path: string): Result<Table, Issue> {
   const first = Buffer.alloc(Math.min(bytes, PIECE));
   readSync(fd, first, 0, first.length, 0);
   closeSync(fd);
-  if (looksLikeCards(first.toString('utf8', 0, 400))) return sniffCards(path);
+  if (encodingOfCards(first)) return sniffCards(path);
   const sniffed = sniffDelimited(new Uint8Array(first), bytes <= PIECE);
   if (!sniffed.ok) return err(sniffed.error);
   const { shape, sample, issues } = sniffed.value;
@@ -36,7 +36,9 @@ export function sniffFile(path: string): Result<Table, Issue> {
 
 /** The table that a file of cards becomes. */
 function cardTable(path: string): { table: CardTable; texts: string[] } {
-  const texts = new CardSplitter().push(readFileSync(path, 'utf8'), true);
+  const bytes = readFileSync(path);
+  const decoder = openDecoder(encodingOfCards(bytes.subarray(0, PIECE))?.decoder ?? 'utf-8');
+  const texts = new CardSplitter().push(decoder.decode(bytes) + decoder.decode(), true);
   const table = new CardTable();
   for (const text of texts) {
     const card = readCard(text);
@@ -79,14 +81,12 @@ export function* rowsOf(path: string, shape: DelimitedShape): Generator<{ row: n
     for (const [i, text] of texts.entries()) yield { row: i + 1, cells: rowOf(table, text) };
     return;
   }
-  const decoder = new TextDecoder(shape.encoding.decoder);
-  const reader = new DelimitedReader({ delimiter: shape.delimiter, quote: shape.quote });
+  const reader = new TableReader(shape);
   const skip = shape.headerRow ?? 0;
   const bytes = readFileSync(path);
   for (let at = 0; ; at += PIECE) {
     const last = at >= bytes.length;
-    const text = last ? decoder.decode() : decoder.decode(bytes.subarray(at, at + PIECE), { stream: true });
-    for (const record of reader.push(text, last))
+    for (const record of reader.push(last ? undefined : bytes.subarray(at, at + PIECE)))
       if (record.number > skip) yield { row: record.number - skip, cells: record.cells };
     if (last) return;
   }

@@ -51,7 +51,7 @@ test('cards are tried as rows', () => {
     'book.vcf',
     [
       'BEGIN:VCARD\nVERSION:3.0\nN:Reis;Ana;;;\nEMAIL:ana@example.org\nEND:VCARD',
-      'BEGIN:VCARD\nVERSION:2.1\nN:Okoro;Tom\nEND:VCARD',
+      'BEGIN:VCARD\nVERSION:1.0\nN:Okoro;Tom\nEND:VCARD',
       'BEGIN:VCARD\nVERSION:4.0\nKIND:org\nFN:Tarn Timber\nORG:Tarn Timber\nEND:VCARD',
     ].join('\n'),
   );

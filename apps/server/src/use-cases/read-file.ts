@@ -1,4 +1,4 @@
-import { DelimitedReader, type DelimitedShape } from '@gray-loom/core/formats';
+import { TableReader, type DelimitedShape } from '@gray-loom/core/formats';
 import type { Database } from '../db/connect';
 
 export interface DataRow {
@@ -17,8 +17,7 @@ export async function* readRows(
   shape: DelimitedShape,
   batch: number,
 ): AsyncGenerator<DataRow[]> {
-  const decoder = new TextDecoder(shape.encoding.decoder);
-  const reader = new DelimitedReader({ delimiter: shape.delimiter, quote: shape.quote });
+  const reader = new TableReader(shape);
   const skip = shape.headerRow ?? 0;
   let rows: DataRow[] = [];
   for (let seq = 0; ; seq++) {
@@ -27,8 +26,7 @@ export async function* readRows(
       [intakeId, seq],
     );
     const bytes = piece.rows[0]?.bytes;
-    const text = bytes ? decoder.decode(bytes, { stream: true }) : decoder.decode();
-    for (const record of reader.push(text, !bytes)) {
+    for (const record of reader.push(bytes)) {
       if (record.number <= skip) continue;
       rows.push({ row: record.number - skip, cells: record.cells });
       if (rows.length >= batch) {

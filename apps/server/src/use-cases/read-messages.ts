@@ -1,6 +1,6 @@
-import { convert } from 'html-to-text';
 import { simpleParser, type AddressObject } from 'mailparser';
 import { messageRow, messageTable, writeDelimitedLine, type MailedPerson } from '@gray-loom/core/formats';
+import { htmlText } from './html-text';
 
 /** Beginning of each message in a file of several (RFC 4155). */
 const BETWEEN = /^From \S+.*\d{4}\r?$/m;
@@ -28,9 +28,7 @@ async function rowOfMessage(raw: string | Buffer): Promise<{ label: string; text
     subject: mail.subject ?? '',
     sentAt: mail.date ? mail.date.toISOString().replace('.000Z', 'Z') : null,
     text: mail.text ?? '',
-    html: mail.html
-      ? convert(mail.html, { wordwrap: false, selectors: [{ selector: 'a', options: { ignoreHref: true } }] })
-      : '',
+    html: mail.html ? htmlText(mail.html) : '',
   });
 }
 

@@ -1,5 +1,13 @@
 import { CUSTOM_PREFIX } from '@gray-loom/core/fields';
-import { CardSplitter, CardTable, readCard, writeDelimitedLine, type DelimitedShape } from '@gray-loom/core/formats';
+import {
+  CardSplitter,
+  CardTable,
+  openDecoder,
+  readCard,
+  writeDelimitedLine,
+  type DelimitedShape,
+  type TextEncoding,
+} from '@gray-loom/core/formats';
 import { defaultMapping, guessCards, type ColumnGuess, type Mapping } from '@gray-loom/core/mapping';
 import type { Issue } from '@gray-loom/core/model';
 import type { Tx } from '../db/connect';
@@ -10,7 +18,7 @@ import { keepPicture } from './pictures';
 const PIECE = 1024 * 1024;
 /** Broken cards that are named one by one; the rest are seen as held rows. */
 const NAMED = 20;
-const UTF8: DelimitedShape['encoding'] = { name: 'utf-8', decoder: 'utf-8', bomBytes: 0 };
+const UTF8: TextEncoding = { name: 'utf-8', decoder: 'utf-8', bomBytes: 0 };
 
 export interface TakenCards {
   shape: DelimitedShape;
@@ -21,15 +29,15 @@ export interface TakenCards {
 }
 
 /** The cards of the first `pieces` pieces of a stored file, one after the other. Memory is bounded by one piece and one card. */
-async function* cardsOf(tx: Tx, intakeId: number, pieces: number): AsyncGenerator<string> {
-  const decoder = new TextDecoder('utf-8');
+async function* cardsOf(tx: Tx, intakeId: number, pieces: number, label: string): AsyncGenerator<string> {
+  const decoder = openDecoder(label);
   const splitter = new CardSplitter();
   for (let seq = 0; seq < pieces; seq++) {
     const { rows } = await tx.client.query<{ bytes: Buffer }>(
       'select bytes from file_chunk where intake_id = $1 and seq = $2',
       [intakeId, seq],
     );
-    yield* splitter.push(decoder.decode(rows[0]?.bytes, { stream: true }), false);
+    if (rows[0]) yield* splitter.push(decoder.decode(rows[0].bytes), false);
   }
   yield* splitter.push(decoder.decode(), true);
 }
@@ -39,7 +47,12 @@ async function* cardsOf(tx: Tx, intakeId: number, pieces: number): AsyncGenerato
  * label that occurs. The stored pieces are replaced by those of the table. A card that cannot be read keeps its text in
  * its row, which will be held.
  */
-export async function takeCards(tx: Tx, intakeId: number, country: string): Promise<TakenCards> {
+export async function takeCards(
+  tx: Tx,
+  intakeId: number,
+  country: string,
+  encoding: TextEncoding,
+): Promise<TakenCards> {
   const pieces = await tx.client.query<{ n: number }>(
     'select count(*)::int as n from file_chunk where intake_id = $1',
     [intakeId],
@@ -48,7 +61,7 @@ export async function takeCards(tx: Tx, intakeId: number, country: string): Prom
   const table = new CardTable();
   const issues: Issue[] = [];
   let rowCount = 0;
-  for await (const text of cardsOf(tx, intakeId, first)) {
+  for await (const text of cardsOf(tx, intakeId, first, encoding.decoder)) {
     const card = readCard(text);
     table.learn(card.ok ? card.value : null);
     rowCount++;
@@ -69,7 +82,7 @@ export async function takeCards(tx: Tx, intakeId: number, country: string): Prom
     held = '';
   };
   const samples: string[][] = [];
-  for await (const text of cardsOf(tx, intakeId, first)) {
+  for await (const text of cardsOf(tx, intakeId, first, encoding.decoder)) {
     const card = readCard(text);
     const picture = card.ok && card.value.picture ? await pictureHash(tx, card.value.picture.base64) : '';
     const cells = card.ok ? table.row(card.value, picture) : table.row(null, '', text);

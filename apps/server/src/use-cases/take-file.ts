@@ -1,7 +1,7 @@
 import type { Readable } from 'node:stream';
 import { eq } from 'drizzle-orm';
 import { FileReading, guessesOf } from '@gray-loom/core/mapping';
-import { DelimitedReader, type DelimitedShape, type DelimitedSniff } from '@gray-loom/core/formats';
+import { openDecoder, TableReader, type DelimitedShape, type DelimitedSniff } from '@gray-loom/core/formats';
 import { inTransaction, type Database, type Tx } from '../db/connect';
 import { intake } from '../db/schema';
 import { tell } from '../events';
@@ -79,26 +79,20 @@ async function storePieces(
 
 /** Counts data rows of a stream of pieces. */
 class RowCounter {
-  private readonly decoder: TextDecoder;
-  private readonly reader: DelimitedReader;
+  private readonly reader: TableReader;
   private records = 0;
 
   constructor(private readonly shape: DelimitedShape) {
-    this.decoder = new TextDecoder(shape.encoding.decoder);
-    this.reader = new DelimitedReader({ delimiter: shape.delimiter, quote: shape.quote });
+    this.reader = new TableReader(shape);
   }
 
-  push(piece: Buffer): void {
-    this.count(this.decoder.decode(piece, { stream: true }), false);
-  }
-
-  private count(text: string, last: boolean): void {
-    this.records += this.reader.push(text, last).length;
+  push(piece?: Buffer): void {
+    this.records += this.reader.push(piece).length;
     if (this.reader.unclosedQuote) throw issueProblem(422, { code: 'unclosedQuote', path: {} });
   }
 
   end(): number {
-    this.count(this.decoder.decode(), true);
+    this.push();
     const rows = this.records - (this.shape.headerRow ?? 0);
     if (rows <= 0) throw issueProblem(422, { code: 'noDataRows', path: {} });
     return rows;
@@ -128,7 +122,7 @@ export async function takeFile(database: Database, file: IncomingFile): Promise<
     if (!read.ok) throw issueProblem(422, read.error);
     if (read.value.kind === 'table') await describe(tx, id, bytes, read.value.sniff, read.value.rowCount, file.country);
     else {
-      const taken = await takeCards(tx, id, file.country);
+      const taken = await takeCards(tx, id, file.country, read.value.encoding);
       await tx.db
         .update(intake)
         .set({ bytes, ...taken, state: 'read', trialRun: null })
@@ -199,9 +193,11 @@ export async function rereadFile(
       'select bytes from file_chunk where intake_id = $1 and seq = 0',
       [id],
     );
-    const text = new TextDecoder(encoding.decoder).decode(piece.rows[0]?.bytes ?? Buffer.alloc(0));
-    const reader = new DelimitedReader({ delimiter, quote: file.shape.quote });
-    const records = reader.push(text, true).map((record) => record.cells);
+    const { quote, escape } = file.shape;
+    const reader = new TableReader({ encoding, delimiter, quote, escape });
+    const records = [...reader.push(piece.rows[0]?.bytes ?? Buffer.alloc(0)), ...reader.push()].map(
+      (record) => record.cells,
+    );
     const heading = headerRow === null ? null : (records[headerRow - 1] ?? null);
     if (headerRow !== null && !heading)
       throw new Problem(422, 'noSuchRow', `The file has no row ${headerRow} that could be the heading.`);
@@ -209,7 +205,8 @@ export async function rereadFile(
     const shape: DelimitedShape = {
       encoding,
       delimiter,
-      quote: file.shape.quote,
+      quote,
+      ...(escape ? { escape } : {}),
       headerRow,
       columnCount,
       headers: Array.from({ length: columnCount }, (_, i) => heading?.[i]?.trim() ?? null),
@@ -228,7 +225,7 @@ export async function rereadFile(
 function encodingNamed(name: string): DelimitedShape['encoding'] {
   const decoder = name === 'utf-8-bom' ? 'utf-8' : name;
   try {
-    new TextDecoder(decoder);
+    openDecoder(decoder);
   } catch {
     throw new Problem(422, 'unknownEncoding', `'${name}' is not an encoding that can be read.`);
   }

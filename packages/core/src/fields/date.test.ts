@@ -14,6 +14,16 @@ describe('dates', () => {
     ['43710.5', 'serial', '2019-09-02'],
     ['--07-14', 'iso', '--07-14'],
     ['2024-05-02T10:00', 'iso', '2024-05-02'],
+    ['19700412', 'iso', '1970-04-12'],
+    ['3. 4. 1968', 'dayFirst', '1968-04-03'],
+    ['1970.05.12.', 'iso', '1970-05-12'],
+    ['1975年4月12日', 'iso', '1975-04-12'],
+    ['1975. 4. 12.', 'iso', '1975-04-12'],
+    ['12 мая 1971 г.', 'dayFirst', '1971-05-12'],
+    ['5 września 1980 r.', 'dayFirst', '1980-09-05'],
+    ['7. listopadu 1966', 'dayFirst', '1966-11-07'],
+    ['21 Ağustos 1981', 'dayFirst', '1981-08-21'],
+    ['1. tammikuuta 1990', 'dayFirst', '1990-01-01'],
   ] as const)('%s read %s is %s', (text, order, iso) =>
     expect(parseDate(text, order)).toEqual({ ok: true, value: iso }),
   );
@@ -34,6 +44,8 @@ describe('dates', () => {
     expect(guessDateOrder(['05/09/2025', '12/09/2025', '19/09/2025']).order).toBe('dayFirst');
     expect(guessDateOrder(['07/04/1976', '12/25/1983', '02/03/1990']).order).toBe('monthFirst');
     expect(guessDateOrder(['27851', '30001', '1986-03-04']).order).toBe('serial');
+    // Years are no days of a spreadsheet.
+    expect(guessDateOrder(['2015', '2020', '1998']).order).toBe('iso');
     expect(guessDateOrder(['01/02/2020', '03/04/2021'])).toMatchObject({
       order: 'dayFirst',
       evidence: 0,

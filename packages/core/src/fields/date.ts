@@ -40,9 +40,32 @@ function fullYear(text: string): number {
   return year > 30 ? 1900 + year : 2000 + year;
 }
 
+const plainWord = (word: string) => word.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase().replace(/\.$/, '');
+
+/** Languages whose months are read beside those above, in the order in which one is believed where a word is two months. */
+const MORE_LANGUAGES = 'pl cs sk hu ru uk bg da nb sv fi tr ro el nl sl lt lv et id'.split(' ');
+let moreMonths: Map<string, number> | null = null;
+
+/** Months of more languages as Unicode's locale data (CLDR) names them, alone and within a date, long and short. */
+function monthsOfLanguages(): Map<string, number> {
+  if (moreMonths) return moreMonths;
+  const found = new Map<string, number>();
+  for (const language of MORE_LANGUAGES)
+    for (const month of ['long', 'short'] as const)
+      for (const day of [undefined, 'numeric'] as const) {
+        const format = new Intl.DateTimeFormat(language, { month, day, timeZone: 'UTC' });
+        for (let i = 0; i < 12; i++) {
+          const part = format.formatToParts(Date.UTC(2001, i, 15)).find(({ type }) => type === 'month');
+          const word = plainWord(part?.value ?? '');
+          if (/^\p{L}{3,}$/u.test(word) && !found.has(word)) found.set(word, i + 1);
+        }
+      }
+  return (moreMonths = found);
+}
+
 function monthOf(word: string): number | undefined {
-  const plain = word.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase();
-  return MONTHS[plain] ?? MONTHS[plain.slice(0, 3)];
+  const plain = plainWord(word);
+  return MONTHS[plain] ?? monthsOfLanguages().get(plain) ?? MONTHS[plain.slice(0, 3)];
 }
 
 /** Day numbers of a spreadsheet, 1900 system: 1 is 1900-01-01, and 60 is a day that never was. */
@@ -57,7 +80,11 @@ const WHOLE = /^(\d{4})-(\d{2})-(\d{2})$/;
 const ISO = /^(\d{4})-(\d{1,2})-(\d{1,2})(?:[T ]\d{1,2}:\d{2}.*)?$/;
 const BASIC = /^(\d{4})(\d{2})(\d{2})$/;
 const PARTIAL = /^--(\d{2})-?(\d{2})$/;
-const NUMERIC = /^(\d{1,4})[./\- ](\d{1,2})[./\- ](\d{1,4})(?:[T ,]+\d{1,2}:\d{2}.*)?$/;
+const NUMERIC = /^(\d{1,4})(?:[./-] ?| )(\d{1,2})(?:[./-] ?| )(\d{1,4})\.?(?:[T ,]+\d{1,2}[:.]\d{2}.*)?$/;
+/** Year, month and day with the characters that East Asian dates have behind them. */
+const EAST_ASIAN = /^(\d{4}) ?[年년] ?(\d{1,2}) ?[月월] ?(\d{1,2}) ?[日일]?$/;
+/** "of the year", as some languages write behind it. */
+const YEAR_WORD = /(?<=\d) ?(?:r|г|р|g)\.?$/u;
 const DAY_MONTH = /^(\d{1,2})[./-](\d{1,2})\.?$/;
 const SERIAL = /^\d{1,8}(?:[.,]\d+)?$/;
 const WORDS_DAY =
@@ -72,9 +99,10 @@ export function parseDate(text: string, order: DateOrder): Result<string, DateFa
   const whole = WHOLE.exec(text);
   // Most dates are whole ones in this form, which reads the same in every order.
   if (whole) return isRealDay(Number(whole[1]), Number(whole[2]), Number(whole[3])) ? ok(text) : err('noSuchDay');
-  const plain = text.trim().normalize('NFKC');
+  const plain = text.trim().normalize('NFKC').replace(YEAR_WORD, '');
   let m = ISO.exec(plain) ?? (order === 'serial' ? null : BASIC.exec(plain));
   if (m) return isoOf(Number(m[1]), Number(m[2]), Number(m[3]));
+  if ((m = EAST_ASIAN.exec(plain))) return isoOf(Number(m[1]), Number(m[2]), Number(m[3]));
   if ((m = PARTIAL.exec(plain))) return isoOf(null, Number(m[1]), Number(m[2]));
   if (order === 'serial' && SERIAL.test(plain)) return fromSerial(plain.replace(',', '.'));
   if ((m = NUMERIC.exec(plain))) {
@@ -125,7 +153,8 @@ export function guessDateOrder(values: readonly string[]): DateOrderGuess {
     if (!plain) continue;
     filled++;
     if (SERIAL.test(plain) && !BASIC.test(plain)) {
-      if (Number(plain) > 366) serial++;
+      // A year alone is none of a spreadsheet's days.
+      if (Number(plain) > 366 && !/^(?:19|20)\d{2}$/.test(plain)) serial++;
       continue;
     }
     if (ISO.test(plain) || BASIC.test(plain)) {
@@ -143,6 +172,11 @@ export function guessDateOrder(values: readonly string[]): DateOrderGuess {
   if (month > day) return { order: 'monthFirst', evidence: month, against: day, ambiguous: either };
   if (day === 0 && either === 0) return { order: 'iso', evidence: iso, against: 0, ambiguous: 0 };
   return { order: 'dayFirst', evidence: day, against: month, ambiguous: either };
+}
+
+/** A date whose digits are all noughts. */
+export function isZeroDate(text: string): boolean {
+  return /^0+([./-])0+\1?0*$/.test(text.trim());
 }
 
 /** Dates that stand for "not known" in other people's lists. */

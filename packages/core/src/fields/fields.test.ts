@@ -102,6 +102,14 @@ describe('small kinds', () => {
     ['€ 80', '.', 80],
     ['n/a', '.', null],
     ['60,—', ',', null],
+    ['1 500,-', ',', 1500],
+    ['1 250,50 €', ',', 1250.5],
+    ['CHF 1’200.50', '.', 1200.5],
+    ['450 kr', '.', 450],
+    ['1 200,00 zł', ',', 1200],
+    ['(3.2)', '.', -3.2],
+    ['ABC', '.', null],
+    ['12 boats', '.', null],
   ] as const)('%s with %s is %s', (text, mark, number) => expect(parseNumber(text, mark)).toBe(number));
   test('the decimal mark is the column’s', () => {
     expect(guessDecimalMark(['250,00', '1.250,50', '80'])).toBe(',');
@@ -112,6 +120,9 @@ describe('small kinds', () => {
     ['nein', false],
     ['✓', true],
     ['maybe', null],
+    ['да', true],
+    ['hayır', false],
+    ['いいえ', false],
   ])('%s is %s', (text, yes) => expect(parseYesNo(text)).toBe(yes));
   test('formulas are noticed, phones are not formulas', () => {
     expect(isFormulaLike('=SUM(A1:A9)')).toBe(true);

@@ -2,7 +2,7 @@ export { foldText, foldWords, tidyText } from './fold';
 export { parseEmail, emailKey, isRoleMailbox, type EmailAddress, type EmailFault } from './email';
 export { parsePhone, formatPhone, phoneKey, isLossyPhone, type PhoneNumber } from './phone';
 export { findCountry, countryName, countryCodes, currencyOf } from './country';
-export { parseDate, guessDateOrder, isPlaceholderDate, type DateOrder, type DateOrderGuess } from './date';
+export { parseDate, guessDateOrder, isPlaceholderDate, isZeroDate, type DateOrder, type DateOrderGuess } from './date';
 export {
   parseYesNo,
   parseNumber,

@@ -5,6 +5,7 @@ export const PREFIXES = words(`
 mr mrs ms miss mx dr doctor prof professor sir dame lady lord rev revd reverend fr father sister br brother capt captain col colonel
 lt maj major sgt cpl cdr cmdr adm gen hon rt herr frau fraulein hr fr mme mlle mons monsieur madame dhr mevr mw sr sra srta senor senora
 don dona sig sigra dott dottssa ing dipl mag univ pan pani drs ir mgr msgr rabbi imam sheikh shri smt
+med habil dipling diplkfm dring drmed profdr mudr judr phdr mvdr inz avv arch jhr doc pastor bishop engr ustad
 `);
 
 /** Parts after a name, folded without points. */
@@ -37,6 +38,11 @@ al el ap ab mac mc nic ni san santa st saint y e lo dalla dal ver op
 /** Given names that are often the second half of a double given name. */
 export const SECOND_GIVEN = words(
   `ann anne anna marie maria lou jo lee beth jane kate jose luis carlos grace rose may mae jean claire sofia ines pia eva paul pierre louis luc`,
+);
+
+/** Family names of one syllable that East Asian people have before two more, in Latin letters. */
+export const ONE_SYLLABLE_FAMILIES = words(
+  `ng wong chan cheung lam leung chow kwok tsang yeung zhang wang liu chen huang zhao wu zhou xu zhu guo luo liang xie tang feng yu dong xiao cheng cao yuan deng jiang tan teo goh koh choi kang yoon jang shin kwon hwang`,
 );
 
 /** Family names of peoples who write the family name first. */

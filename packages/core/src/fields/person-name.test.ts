@@ -20,13 +20,27 @@ describe('splitting a full name', () => {
     ['de Wit, mr. P.J.', 'mr.|P.J.||de Wit|'],
     ['OKAFOR Ngozi', '|Ngozi||Okafor|'],
     ['John I Smith', '|John|I|Smith|'],
+    ['van den Berg Jan', '|Jan||van den Berg|'],
+    ['Иванов Пётр Сергеевич', '|Пётр|Сергеевич|Иванов|'],
+    ['Pyotr Sergeyevich Ivanov', '|Pyotr|Sergeyevich|Ivanov|'],
+    ['José Luis García Márquez', '|José Luis||García Márquez|'],
+    ['Ng Wei Ling', '|Wei Ling||Ng|'],
+    ['Haddow T.', '|T.||Haddow|'],
+    ['Dipl.-Ing. Ottilie Krüger', 'Dipl.-Ing.|Ottilie||Krüger|'],
   ])('%s is %s', (text, expected) => expect(parts(text)).toBe(expected));
 
   test.each(['Mr & Mrs Okafor', 'Pat and Chris Bickford', 'The Brackenmoor Family'])(
     '%s is more than one person',
     (text) => expect(splitName(text).fault).toBe('twoPeople'),
   );
-  test('an address is no name', () => expect(splitName('info@quillhaven.example').fault).toBe('notAPerson'));
+  test.each([
+    'info@quillhaven.example',
+    'Region: North',
+    'Grand total',
+    'Summe',
+    'Kelpstone Rigging Ltd',
+    'Page 2 of 2',
+  ])('%s is no name', (text) => expect(splitName(text).fault).toBe('notAPerson'));
   test('a nickname in quotes is kept apart', () =>
     expect(splitName('"Kit" Christopher Carlyon').name.nickname).toBe('Kit'));
   test('what can be read in two ways is less certain', () => {

@@ -1,5 +1,5 @@
 import { foldText, tidyText } from './fold';
-import { FAMILY_FIRST, PARTICLES, PREFIXES, SECOND_GIVEN, SUFFIXES } from './name-tables';
+import { FAMILY_FIRST, ONE_SYLLABLE_FAMILIES, PARTICLES, PREFIXES, SECOND_GIVEN, SUFFIXES } from './name-tables';
 import { isKnownGivenName } from './nicknames';
 
 export interface PersonName {
@@ -97,6 +97,8 @@ function splitSpoken(tokens: string[]): {
       certainty01: 0.6,
     };
   }
+  const shown = familyFirst(tokens);
+  if (shown) return shown;
   const capitals = tokens.filter(
     (t) => t.length > 2 && t === t.toUpperCase() && t !== t.toLowerCase() && !isInitial(t),
   );
@@ -127,6 +129,37 @@ function splitSpoken(tokens: string[]): {
   return { parts: { ...given, familyName: tokens[last] ?? '' }, certainty01: Math.min(0.95, given.certainty01) };
 }
 
+/** A name of a father, as Slavic names have it between given and family name or behind both. */
+const PATRONYMIC = /(?:(?:ов|ев|йов)ич|(?:ов|ев|ён|ен)на|ична|инична|(?:ov|ev|yev)ich|(?:ov|ev|yev)na|ichna)$/iu;
+
+/** Names that show by themselves that the family name comes first; null where nothing does. */
+function familyFirst(tokens: string[]): ReturnType<typeof splitSpoken> | null {
+  const last = tokens.length - 1;
+  const [first = '', second = '', third = ''] = tokens;
+  const parts = (familyName: string, givenName: string, additionalNames: string, certainty01: number) => ({
+    parts: { familyName, givenName, additionalNames },
+    certainty01,
+  });
+  if (tokens.length === 3 && PATRONYMIC.test(third) && !PATRONYMIC.test(second))
+    return parts(first, second, third, 0.9);
+  if (tokens.length === 3 && PATRONYMIC.test(second)) return parts(third, first, second, 0.9);
+  if (isParticle(first) && first === first.toLowerCase() && first !== first.toUpperCase()) {
+    let to = 0;
+    while (to < last - 1 && isParticle(tokens[to] ?? '')) to++;
+    return parts(tokens.slice(0, to + 1).join(' '), tokens.slice(to + 1).join(' '), '', 0.7);
+  }
+  if (last === 1 && isInitial(second) && !isInitial(first) && first.length > 2) return parts(first, second, '', 0.7);
+  const isSyllable = (token: string) => token.length <= 5 && !isKnownGivenName(bare(token));
+  if (last === 2 && ONE_SYLLABLE_FAMILIES.has(bare(first)) && isSyllable(second) && isSyllable(third))
+    return parts(first, `${second} ${third}`, '', 0.6);
+  // Two given names and two family names, as in Spanish.
+  if (last === 3 && !tokens.some(isParticle) && !tokens.some(isInitial) && isSecondGiven(second))
+    return parts(`${third} ${tokens[3] ?? ''}`, `${first} ${second}`, '', 0.65);
+  return null;
+}
+
+const isSecondGiven = (token: string) => SECOND_GIVEN.has(bare(token)) || isKnownGivenName(bare(token));
+
 function compoundGiven(tokens: string[]): { givenName: string; additionalNames: string; certainty01: number } {
   const given = splitGiven(tokens);
   return given.certainty01 < 0.7 ? { ...given, certainty01: 0.7 } : given;
@@ -139,6 +172,10 @@ function withoutEnds(tokens: string[]): { prefix: string; core: string[]; suffix
   while (to > from + 1 && isSuffix(tokens[to - 1] ?? '')) to--;
   return { prefix: tokens.slice(0, from).join(' '), core: tokens.slice(from, to), suffix: tokens.slice(to).join(' ') };
 }
+
+/** Lines of a report, and legal forms of firms. */
+const NO_PERSON =
+  /^(?:(?:grand |sub)?-?totals?|sub total|(?:gesamt|zwischen)?summe|gesamt|total general|totale|totaal|suma|razem|yhteensä|celkem|összesen|toplam|итого|всего)$|\s(?:gmbh|ltd|limited|inc|llc|plc|corp|sarl|s\.?r\.?l|b\.v|kft|ltda|lda|s\.r\.o|sp\. z o\.o)\.?$/i;
 
 function tokensOf(text: string): string[] {
   return text.split(' ').filter(Boolean);
@@ -160,7 +197,7 @@ function hasNumber(text: string): boolean {
 export function splitName(text: string): NameSplit {
   const plain = tidyText(text.normalize('NFC'));
   if (!plain) return { name: EMPTY, certainty01: 0, fault: null };
-  if (/@|https?:/.test(plain) || hasNumber(plain))
+  if (/@|https?:|:$|: /.test(plain) || hasNumber(plain) || NO_PERSON.test(plain))
     return { name: { ...EMPTY, givenName: plain }, certainty01: 0, fault: 'notAPerson' };
   if (TWO.test(plain) || FAMILY.test(plain))
     return { name: { ...EMPTY, familyName: plain }, certainty01: 0, fault: 'twoPeople' };

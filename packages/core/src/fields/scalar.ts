@@ -1,8 +1,16 @@
 import type { MoneyValue, RangeValue } from '../model';
 import { tidyText } from './fold';
 
-const YES = new Set('y yes true 1 x on ja j oui si sí sim wahr vrai ok ✓ ✔ ☑ tak da kyllä igen'.split(' '));
-const NO = new Set('n no false 0 off nein non não nao nee falsch faux nie nej - ✗ ✘ ☐ ne ei'.split(' '));
+const YES = new Set(
+  'y yes true t 1 x on ja j oui o si sí s sim vero verdadero verdadeiro wahr vrai waar sant ok ✓ ✔ ☑ ✅ tak prawda da ano áno kyllä igen evet да д так ναι はい 是 예 네 כן نعم'.split(
+    ' ',
+  ),
+);
+const NO = new Set(
+  'n no false f 0 off nein non não nao nee falsch faux falso onwaar falskt nie fałsz nej nei - ✗ ✘ ☐ ❌ ne ei nem hayır нет н ні не όχι いいえ 否 아니오 아니요 לא لا'.split(
+    ' ',
+  ),
+);
 
 /** Yes or no in the spellings people use, or null for neither. */
 export function parseYesNo(text: string): boolean | null {
@@ -33,7 +41,11 @@ export function guessDecimalMark(values: readonly string[]): DecimalMark {
 export function parseNumber(text: string, decimal: DecimalMark): number | null {
   let plain = tidyText(text)
     .replace(/[\s\u00a0'’]/g, '')
-    .replace(/^[€£$¥]|[€£$¥%]$|^(?:EUR|GBP|USD)|(?:EUR|GBP|USD)$/gi, '');
+    .replace(/^(?:\p{Sc}|[A-Z]{3}(?=[\d+.-])|kr\.?|zł|kč|ft|lei|руб\.?|грн\.?|р\.)+/iu, '')
+    .replace(/(?:\p{Sc}|%|(?<=[\d.,-])[A-Z]{3}|kr\.?|zł|kč|ft|lei|руб\.?|грн\.?|р\.?)+$/iu, '')
+    // No cents, as in "1 500,-", and what an accountant puts in brackets.
+    .replace(/[.,]-{1,2}$/, '')
+    .replace(/^\((.+)\)$/, '-$1');
   plain = decimal === ',' ? plain.replace(/\./g, '').replace(',', '.') : plain.replace(/,/g, '');
   if (!/^[+-]?(?:\d+\.?\d*|\.\d+)$/.test(plain)) return null;
   return Number(plain);
@@ -78,12 +90,12 @@ export function isFormulaLike(text: string): boolean {
 }
 
 const PLACEHOLDERS = new Set(
-  'n/a na none null nil unknown unbekannt inconnu - -- --- ? ?? ??? . x xx xxx tbc tbd test dummy not known not given k.a.'.split(
-    ' ',
+  'n/a|#n/a|n.a.|na|nan|none|(none)|null|(null)|nil|#null!|#ref!|#value!|#name?|#div/0!|#num!|(blank)|(empty)|unknown|unbekannt|inconnu|desconocido|sconosciuto|desconhecido|onbekend|okänd|ukendt|ukjent|nieznany|neznámý|неизвестно|brak|s/o|s.o.|s/d|n.v.t.|k.a.|k. a.|keine angabe|(leer)|-|--|---|–|—|?|??|???|.|..|...|x|xx|xxx|tbc|tbd|test|dummy|not known|not given|not provided'.split(
+    '|',
   ),
 );
 
-const LONGEST_PLACEHOLDER = 12;
+const LONGEST_PLACEHOLDER = 13;
 
 /** Words that stand for "nothing is known here". */
 export function isPlaceholderText(text: string): boolean {

@@ -3,6 +3,8 @@ import Papa from 'papaparse';
 export interface DelimitedOptions {
   delimiter: string;
   quote: string;
+  /** What stands before a quotation mark that is part of a cell, and before itself, where that is not said by doubling. */
+  escape?: '\\' | undefined;
 }
 
 /** One record of a delimited text. `number` counts records that are not blank, from 1. */
@@ -36,11 +38,16 @@ export class DelimitedReader {
   private lineEnd: string | null = null;
   /** Set when a quotation mark was opened and never closed. */
   unclosedQuote = false;
+  /** Quoted cells behind whose end something else stands. */
+  malformedQuotes = 0;
+
+  /** A backslash at the end of a piece, until it is known what it stands before. */
+  private backslash = '';
 
   constructor(private readonly options: DelimitedOptions) {}
 
   push(text: string, last: boolean): DelimitedRecord[] {
-    let input = this.rest + text;
+    let input = this.rest + (this.options.escape ? this.doubled(text, last) : text);
     if (input === '') return [];
     // The line end is that of the first record that ends outside quotation marks; until one did, all is kept.
     this.lineEnd ??= firstLineEnd(input, this.options.quote);
@@ -63,12 +70,26 @@ export class DelimitedReader {
     this.rest = last ? '' : input.slice(result.meta.cursor) + held;
     if (result.errors.some((error) => error.code === 'MissingQuotes') && (last || this.rest.length > LONGEST_RECORD))
       this.unclosedQuote = true;
+    for (const { code } of result.errors) if (code === 'InvalidQuotes') this.malformedQuotes++;
     const records: DelimitedRecord[] = [];
     for (const cells of result.data) {
       if (isBlank(cells)) continue;
       records.push({ number: ++this.count, cells });
     }
     return records;
+  }
+
+  /** Text with its quotation marks doubled instead of escaped. */
+  private doubled(text: string, last: boolean): string {
+    let input = this.backslash + text;
+    this.backslash = '';
+    const trailing = /\\*$/.exec(input)?.[0].length ?? 0;
+    if (!last && trailing % 2 === 1) {
+      this.backslash = '\\';
+      input = input.slice(0, -1);
+    }
+    const { quote } = this.options;
+    return input.replace(/\\([\\"'])/g, (pair, c: string) => (c === '\\' ? c : c === quote ? c + c : pair));
   }
 }
 

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { isFormulaLike } from '../fields';
-import { DelimitedReader } from './delimited-reader';
+import { DelimitedReader, type DelimitedOptions } from './delimited-reader';
 import { sniffEncoding } from './sniff-bytes';
 import { sniffDelimited } from './sniff-delimited';
 import { writeDelimitedLine } from './write-delimited';
@@ -47,6 +47,52 @@ describe('reading delimited text', () => {
     const reader = new DelimitedReader({ delimiter: ',', quote: '"' });
     reader.push('a,b\n"c,d\ne,f\n', true);
     expect(reader.unclosedQuote).toBe(true);
+  });
+});
+
+describe('habits of quoting', () => {
+  const cell = fc.string({ unit: fc.constantFrom('a', 'é', ',', '"', "'", '\\', ' ', 'n', '\n') });
+  const table = fc.array(fc.array(cell, { minLength: 2, maxLength: 3 }), { minLength: 1, maxLength: 6 });
+  const readAll = (text: string, options: DelimitedOptions, size: number) => {
+    const reader = new DelimitedReader(options);
+    const records: string[][] = [];
+    for (let i = 0; i < text.length; i += size)
+      records.push(...reader.push(text.slice(i, i + size), i + size >= text.length).map(({ cells }) => cells));
+    return records;
+  };
+  const filled = (rows: string[][]) => rows.filter((row) => row.some((one) => one.trim() !== ''));
+  const written = (rows: string[][], quoted: (one: string) => string) =>
+    rows.map((row) => `${row.map(quoted).join(',')}\r\n`).join('');
+
+  test('marks behind a backslash are read back, however the text is cut', () =>
+    fc.assert(
+      fc.property(table, fc.integer({ min: 1, max: 7 }), (rows, size) => {
+        const text = written(rows, (one) => `"${one.replace(/[\\"]/g, '\\$&')}"`);
+        expect(readAll(text, { delimiter: ',', quote: '"', escape: '\\' }, size)).toEqual(filled(rows));
+      }),
+    ));
+  test('apostrophes are read back, however the text is cut', () =>
+    fc.assert(
+      fc.property(table, fc.integer({ min: 1, max: 7 }), (rows, size) => {
+        const text = written(rows, (one) => `'${one.replaceAll("'", "''")}'`);
+        expect(readAll(text, { delimiter: ',', quote: "'" }, size)).toEqual(filled(rows));
+      }),
+    ));
+  test('the habit is found', () => {
+    const escaped = sniff('"Name","Note"\n"Ana","said \\"yes\\", then left"\n"Bo","plain"\n');
+    expect(escaped.shape).toMatchObject({ quote: '"', escape: '\\' });
+    expect(escaped.sample[0]).toEqual(['Ana', 'said "yes", then left']);
+    const apostrophes = sniff("'Name','Note'\n'Ana','a, b'\n'O''Reis','c'\n");
+    expect(apostrophes.shape.quote).toBe("'");
+    expect(apostrophes.sample).toEqual([
+      ['Ana', 'a, b'],
+      ["O'Reis", 'c'],
+    ]);
+  });
+  test('a folder that ends with a backslash is no other habit', () => {
+    const { shape, sample } = sniff('"Name","Folder"\n"Ana","C:\\boats\\"\n"Bo","D:\\"\n');
+    expect(shape.escape).toBeUndefined();
+    expect(sample[0]).toEqual(['Ana', 'C:\\boats\\']);
   });
 });
 

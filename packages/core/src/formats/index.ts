@@ -1,5 +1,9 @@
 export { sniffEncoding, type TextEncoding } from './sniff-bytes';
 export { DelimitedReader, type DelimitedOptions, type DelimitedRecord } from './delimited-reader';
+export { labelWord, readHeader, type HeaderReading } from './header-words';
+export { ENCODINGS } from './guess-encoding';
+export { openDecoder } from './text-decoder';
+export { TableReader } from './table-reader';
 export { sniffDelimited, type DelimitedShape, type DelimitedSniff } from './sniff-delimited';
 export {
   type CardColumn,

@@ -1,10 +1,11 @@
-import { analyse } from 'chardet';
 import { err, ok, type Issue, type Result } from '../model';
+import { guessEncoding } from './guess-encoding';
+import { countUtf8 } from './text-decoder';
 
 export interface TextEncoding {
   /** As shown and as in `./loom inspect`: utf-8, utf-8-bom, utf-16le, utf-16be, windows-1252, ... */
   name: string;
-  /** Label of the WHATWG Encoding standard that TextDecoder takes. */
+  /** What openDecoder takes. */
   decoder: string;
   bomBytes: number;
 }
@@ -38,36 +39,12 @@ function looksUtf16(bytes: Uint8Array): 'utf-16le' | 'utf-16be' | null {
   return null;
 }
 
-function isUtf8(bytes: Uint8Array): boolean {
-  // The sample may end inside a character, so up to three trailing bytes are forgiven.
-  const decoder = new TextDecoder('utf-8', { fatal: true });
-  try {
-    decoder.decode(bytes, { stream: true });
-    return true;
-  } catch {
-    return false;
-  }
-}
-
-/** windows-1252 is what "Latin 1" files really are (WHATWG Encoding); only clearly other answers are taken over it. */
-function singleByte(bytes: Uint8Array): string {
-  const guesses = analyse(bytes);
-  const best = guesses.find((guess) => !/^(?:UTF|ASCII|ISO-2022)/i.test(guess.name));
-  if (!best || best.confidence < 40 || /^(?:ISO-8859-1|windows-1252)$/i.test(best.name)) return 'windows-1252';
-  const latin = guesses.find((guess) => /^(?:ISO-8859-1|windows-1252)$/i.test(guess.name));
-  if (latin && best.confidence < latin.confidence + 15) return 'windows-1252';
-  const name = best.name.toLowerCase();
-  try {
-    new TextDecoder(name);
-    return name;
-  } catch {
-    return 'windows-1252';
-  }
-}
+/** Bytes that are no UTF-8 are strays in it as long as there are this many true characters to each. */
+const TRUE_TO_STRAY = 2;
 
 /**
  * Decides how the first megabyte of a file is to be read as text, or says what the file is instead.
- * Sources: byte-order marks and UTF-8 validity decide where they can; chardet's statistics only for single-byte text.
+ * Byte-order marks and being UTF-8 decide where they can, how the letters read for anything else.
  */
 export function sniffEncoding(bytes: Uint8Array): Result<TextEncoding, Issue> {
   if (bytes.length === 0) return err({ code: 'emptyFile', path: {} });
@@ -84,7 +61,8 @@ export function sniffEncoding(bytes: Uint8Array): Result<TextEncoding, Issue> {
   for (const byte of bytes)
     if (byte < 32 && byte !== 9 && byte !== 10 && byte !== 13 && byte !== 12 && byte !== 0) control++;
   if (control > bytes.length * CONTROL_LIMIT) return err({ code: 'notATable', kind: 'a binary file', path: {} });
-  if (isUtf8(bytes)) return ok({ name: 'utf-8', decoder: 'utf-8', bomBytes: 0 });
-  const name = singleByte(bytes);
+  const { characters, strays } = countUtf8(bytes);
+  if (strays * TRUE_TO_STRAY <= characters) return ok({ name: 'utf-8', decoder: 'utf-8', bomBytes: 0 });
+  const name = guessEncoding(bytes);
   return ok({ name, decoder: name, bomBytes: 0 });
 }

@@ -1,13 +1,17 @@
 import { err, ok, type Issue, type Result } from '../model';
-import { foldText, parseDate, parseEmail } from '../fields';
-import { DelimitedReader } from './delimited-reader';
+import { foldWords, parseDate, parseEmail } from '../fields';
+import { DelimitedReader, type DelimitedOptions } from './delimited-reader';
+import { readHeader } from './header-words';
 import { sniffEncoding, type TextEncoding } from './sniff-bytes';
+import { openDecoder } from './text-decoder';
 
 /** How a delimited file is to be read; everything a later full reading needs. */
 export interface DelimitedShape {
   encoding: TextEncoding;
   delimiter: string;
   quote: string;
+  /** Set where quotation marks inside of cells stand behind a backslash. */
+  escape?: '\\' | undefined;
   /** Number of the record that holds the heading, from 1, or null when there is none. Records above it are titles. */
   headerRow: number | null;
   headers: (string | null)[];
@@ -45,21 +49,49 @@ function evenness(records: string[][]): { score: number; width: number } {
   return { score: (same / records.length) * (1 + Math.log2(width) / 8), width };
 }
 
-function readSample(text: string, delimiter: string, complete: boolean): { records: string[][]; unclosed: boolean } {
-  const reader = new DelimitedReader({ delimiter, quote: '"' });
-  const records = reader.push(text, true).map((record) => record.cells);
-  if (!complete && records.length > 1) records.pop();
-  return { records: records.slice(0, SAMPLE_ROWS + 10), unclosed: reader.unclosedQuote && complete };
+interface Reading {
+  records: string[][];
+  unclosed: boolean;
+  malformed: number;
 }
 
-const HEADER_WORDS = new Set(
-  (
-    'name first last given family surname forename forenames firstname lastname full email mail e phone tel telephone mobile mob cell street address addr ' +
-    'city town zip post postal postcode code country state region county company organisation organization firm title role position job birthday born dob ' +
-    'date id nr no number note notes remarks comment comments message tags tag group grp source stage value owner website url web link anrede vorname ' +
-    'nachname strasse plz ort land geburtstag telefon firma bemerkung nom prenom adresse ville pays societe nombre apellido apellidos correo telefono ' +
-    'direccion ciudad pais empresa naam voornaam achternaam postcode plaats bedrijf contact fee joined course received category account currency fax kind type'
-  ).split(' '),
+function readSample(text: string, options: DelimitedOptions, complete: boolean): Reading {
+  const reader = new DelimitedReader(options);
+  const records = reader.push(text, true).map((record) => record.cells);
+  if (!complete && records.length > 1) records.pop();
+  return {
+    records: records.slice(0, SAMPLE_ROWS + 10),
+    unclosed: reader.unclosedQuote && complete,
+    malformed: reader.malformedQuotes,
+  };
+}
+
+/** Share of the filled cells that stand between two apostrophes. */
+function apostrophes01(records: readonly string[][]): number {
+  const filled = records.flat().filter((cell) => cell.trim() !== '');
+  return filled.filter((cell) => cell.length > 1 && cell.startsWith("'") && cell.endsWith("'")).length / filled.length;
+}
+
+/** How cells are quoted: by quotation marks that are doubled inside, by such behind a backslash, or by apostrophes. */
+function readQuoted(text: string, delimiter: string, complete: boolean): Reading & { options: DelimitedOptions } {
+  const tryOut = (options: DelimitedOptions) => ({ options, ...readSample(text, options, complete) });
+  const wrong = ({ unclosed, malformed }: Reading) => malformed + (unclosed ? 1 : 0);
+  const plain = tryOut({ delimiter, quote: '"' });
+  if (apostrophes01(plain.records) > 0.5) {
+    const doubled = tryOut({ delimiter, quote: "'" });
+    const escaped = wrong(doubled) > 0 ? tryOut({ delimiter, quote: "'", escape: '\\' }) : doubled;
+    return wrong(escaped) < wrong(doubled) ? escaped : doubled;
+  }
+  if (wrong(plain) === 0 || !text.includes('\\"')) return plain;
+  const escaped = tryOut({ delimiter, quote: '"', escape: '\\' });
+  return wrong(escaped) < wrong(plain) ? escaped : plain;
+}
+
+/** Words of headings that have no meaning of their own among ours. */
+const OTHER_WORDS = new Set(
+  'number nr no date kind type status currency fee course joined received amount gender sex age datum betrag montant fecha importe data importo bedrag kwota'.split(
+    ' ',
+  ),
 );
 
 function kindOf(cell: string): string {
@@ -85,8 +117,8 @@ function headingScore(candidate: string[], below: string[][]): number {
       score -= 3;
       return;
     }
-    const words = foldText(plain.replace(/([a-z])([A-Z])/g, '$1 $2')).split(' ');
-    if (words.some((word) => HEADER_WORDS.has(word))) score += 2;
+    const { target, kindOf: ofKind } = readHeader(plain);
+    if (target || ofKind || foldWords(plain).some((word) => OTHER_WORDS.has(word))) score += 2;
     const kinds = below.map((cells) => kindOf(cells[i] ?? '')).filter((k) => k !== 'empty');
     const typed = kinds.filter((k) => k !== 'text').length;
     if (kinds.length && typed > kinds.length / 2) score += 1.5;
@@ -124,9 +156,9 @@ function findHeader(records: string[][], width: number): number | null {
 export function sniffDelimited(bytes: Uint8Array, complete: boolean): Result<DelimitedSniff, Issue> {
   const encoding = sniffEncoding(bytes);
   if (!encoding.ok) return encoding;
-  const text = new TextDecoder(encoding.value.decoder).decode(bytes.subarray(encoding.value.bomBytes), {
-    stream: !complete,
-  });
+  const decoder = openDecoder(encoding.value.decoder);
+  const begun = decoder.decode(bytes.subarray(encoding.value.bomBytes));
+  const text = complete ? begun + decoder.decode() : begun;
   if (text.trim() === '') return err({ code: 'emptyFile', path: {} });
   return sniffText(text, encoding.value, complete);
 }
@@ -135,12 +167,12 @@ function sniffText(text: string, encoding: TextEncoding, complete: boolean): Res
   const named = /^sep=(.)\r?\n/i.exec(text);
   const tried = (named?.[1] ? [named[1]] : DELIMITERS).map((delimiter) => {
     const first = text.slice(0, TRIED_CHARACTERS);
-    const { records } = readSample(first, delimiter, complete && first.length === text.length);
+    const { records } = readQuoted(first, delimiter, complete && first.length === text.length);
     return { delimiter, ...evenness(records) };
   });
   tried.sort((a, b) => b.score - a.score || DELIMITERS.indexOf(a.delimiter) - DELIMITERS.indexOf(b.delimiter));
   const winner = tried[0];
-  const best = winner && { ...winner, ...readSample(text, winner.delimiter, complete) };
+  const best = winner && { ...winner, ...readQuoted(text, winner.delimiter, complete) };
   if (!best || best.records.length === 0) return err({ code: 'emptyFile', path: {} });
   const issues: Issue[] = [];
   if (best.unclosed) return err({ code: 'unclosedQuote', path: {} });
@@ -154,8 +186,7 @@ function sniffText(text: string, encoding: TextEncoding, complete: boolean): Res
   return ok({
     shape: {
       encoding,
-      delimiter: best.delimiter,
-      quote: '"',
+      ...best.options,
       headerRow: header === null ? null : header + 1,
       headers: Array.from({ length: columnCount }, (_, i) => heading?.[i]?.trim() ?? null),
       columnCount,

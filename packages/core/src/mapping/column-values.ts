@@ -59,7 +59,7 @@ function isPhoneLike(cell: string): boolean {
 }
 
 function isDateLike(cell: string, order: DateOrder): boolean {
-  if (order !== 'serial' && /^\d+$/.test(cell)) return false;
+  if (order !== 'serial' && /^\d+$/.test(cell)) return /^(?:19|20)\d{6}$/.test(cell) && parseDate(cell, order).ok;
   return parseDate(cell, order).ok || (/\d/.test(cell) && /^[\d\s]*[./-][\d\s]*[./-]\s*\d{2,4}$/.test(cell));
 }
 
@@ -79,7 +79,9 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     filled: filled.length,
     distinct: distinct.size,
     samples: [...distinct].slice(0, 5),
-    email01: share((cell) => cell.split(/[;,]/).some((part) => parseEmail(part).ok) || /^[^\s@]+@+[^\s@]+$/.test(cell)),
+    email01: share(
+      (cell) => cell.split(/[;,|]|\s\/\s/).some((part) => parseEmail(part).ok) || /^[^\s@]+@+[^\s@]+$/.test(cell),
+    ),
     phone01: share(isPhoneLike),
     date01: share((cell) => isDateLike(cell, order)),
     number01: share((cell) => parseNumber(cell, decimal) !== null),
@@ -105,13 +107,14 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
   };
 }
 
-/** The type a new field would have for these values. */
-export function typeOfValues(profile: ColumnProfile): FieldType {
+/** The type a new field would have for these values. `mayBeDay`: whether numbers alone may be the days of a spreadsheet. */
+export function typeOfValues(profile: ColumnProfile, mayBeDay = true): FieldType {
   if (profile.filled === 0) return 'text';
   if (profile.email01 > 0.6) return 'email';
   if (profile.yesNo01 >= 0.75 && profile.distinct <= 12) return 'yesNo';
   const leadingZeros = profile.values.some((value) => /^0\d+$/.test(value));
-  if (profile.date01 >= 0.6) return 'date';
+  const bareNumbers = profile.dateOrder === 'serial' && profile.samples.every((value) => /^\d+$/.test(value));
+  if (profile.date01 >= 0.6 && (mayBeDay || !bareNumbers)) return 'date';
   if (profile.number01 >= 0.6 && !leadingZeros) return 'number';
   if (profile.phone01 > 0.6) return 'tel';
   if (profile.longText01 > 0.3) return 'longText';

@@ -1,5 +1,5 @@
 import { foldText, type FieldDefinition } from '../fields';
-import { readHeader } from './header-words';
+import { readHeader } from '../formats';
 import { isOpportunityTarget } from './opportunity-cells';
 import type { ColumnGuess } from './guess-columns';
 import type { ColumnMapping, Mapping } from './mapping';
@@ -12,7 +12,12 @@ const TAKE_FROM01 = 0.5;
 function besideOpportunity({ field, header }: ColumnGuess): string | null {
   const name = foldText(header ?? '');
   if (field !== null) return null;
-  if (/^(?:currency|curr|ccy|waehrung|wahrung|devise|moneda|valuta)$/.test(name)) return 'opportunityCurrency';
+  if (
+    /^(?:currency|curr|ccy|waehrung|wahrung|devise|moneda|valuta|moeda|munt|waluta|mena|penznem|para birimi|valyuta)$/.test(
+      name,
+    )
+  )
+    return 'opportunityCurrency';
   return readHeader(header ?? '').target === 'owner' ? 'opportunityOwner' : null;
 }
 
@@ -36,6 +41,7 @@ export function defaultMapping(
             : null,
       label: guess.label,
       ...(guess.nth ? { nth: guess.nth } : {}),
+      ...(guess.labelFrom === undefined ? {} : { labelFrom: guess.labelFrom }),
       dateOrder: guess.dateOrder,
       decimal: guess.decimal,
       separator: guess.separator,

@@ -155,7 +155,7 @@ describe('what is no table', () => {
   test('cards are known by their first line', () =>
     expect(read(new TextEncoder().encode('BEGIN:VCARD\r\nVERSION:4.0\r\nFN:Ana\r\nEND:VCARD\r\n'))).toEqual({
       ok: true,
-      value: { kind: 'cards' },
+      value: { kind: 'cards', encoding: { name: 'utf-8', decoder: 'utf-8', bomBytes: 0 } },
     }));
 });
 

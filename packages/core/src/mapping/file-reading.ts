@@ -1,11 +1,20 @@
-import { DelimitedReader, looksLikeCards, sniffDelimited, type DelimitedSniff } from '../formats';
+import {
+  looksLikeCards,
+  openDecoder,
+  sniffDelimited,
+  sniffEncoding,
+  TableReader,
+  type DelimitedSniff,
+  type TextEncoding,
+} from '../formats';
 import { err, ok, type Issue, type Result } from '../model';
 import { guessColumns, type ColumnGuess } from './guess-columns';
 
 /** Bytes of the beginning by which it is decided how a file reads. */
 export const SNIFFED_BYTES = 1024 * 1024;
 
-export type FileRead = { kind: 'cards' } | { kind: 'table'; sniff: DelimitedSniff; rowCount: number };
+export type FileRead =
+  { kind: 'cards'; encoding: TextEncoding } | { kind: 'table'; sniff: DelimitedSniff; rowCount: number };
 
 /**
  * Reads a file piece by piece: decides by its beginning how it reads, and counts its rows as they pass. Server and browser
@@ -15,17 +24,17 @@ export class FileReading {
   private readonly head: Uint8Array[] = [];
   private headBytes = 0;
   private begun = false;
-  private isCards = false;
+  /** Encoding of a file of cards. */
+  private cards: TextEncoding | null = null;
   private issue: Issue | null = null;
   private sniffed: DelimitedSniff | null = null;
-  private decoder: TextDecoder | null = null;
-  private reader: DelimitedReader | null = null;
+  private reader: TableReader | null = null;
   private records = 0;
 
   /** Takes the next piece; gives what is wrong as soon as it is clear that this is no file to be read. */
   push(piece: Uint8Array): Issue | null {
-    if (this.issue || this.isCards) return this.issue;
-    if (this.begun) this.count(this.decoder?.decode(piece, { stream: true }) ?? '', false);
+    if (this.issue || this.cards) return this.issue;
+    if (this.begun) this.count(piece);
     else {
       this.head.push(piece);
       this.headBytes += piece.length;
@@ -43,8 +52,9 @@ export class FileReading {
   end(): Result<FileRead, Issue> {
     if (!this.begun) this.begin(true);
     if (this.issue) return err(this.issue);
-    if (this.isCards || !this.sniffed) return ok({ kind: 'cards' });
-    this.count(this.decoder?.decode() ?? '', true);
+    if (this.cards) return ok({ kind: 'cards', encoding: this.cards });
+    if (!this.sniffed) return err({ code: 'emptyFile', path: {} });
+    this.count();
     const rowCount = this.records - (this.sniffed.shape.headerRow ?? 0);
     if (!this.issue && rowCount <= 0) this.issue = { code: 'noDataRows', path: {} };
     return this.issue ? err(this.issue) : ok({ kind: 'table', sniff: this.sniffed, rowCount });
@@ -54,25 +64,30 @@ export class FileReading {
     this.begun = true;
     const bytes = concat(this.head, this.headBytes);
     this.head.length = 0;
-    this.isCards = looksLikeCards(new TextDecoder('utf-8').decode(bytes.subarray(0, 400)));
-    if (this.isCards) return;
+    this.cards = encodingOfCards(bytes);
+    if (this.cards) return;
     const sniffed = sniffDelimited(bytes.subarray(0, SNIFFED_BYTES), isWhole && bytes.length <= SNIFFED_BYTES);
     if (!sniffed.ok) {
       this.issue = sniffed.error;
       return;
     }
     this.sniffed = sniffed.value;
-    const { encoding, delimiter, quote } = sniffed.value.shape;
-    this.decoder = new TextDecoder(encoding.decoder);
-    this.reader = new DelimitedReader({ delimiter, quote });
-    this.count(this.decoder.decode(bytes, { stream: true }), false);
+    this.reader = new TableReader(sniffed.value.shape);
+    this.count(bytes);
   }
 
-  private count(text: string, last: boolean): void {
+  private count(piece?: Uint8Array): void {
     if (!this.reader) return;
-    this.records += this.reader.push(text, last).length;
+    this.records += this.reader.push(piece).length;
     if (this.reader.unclosedQuote) this.issue = { code: 'unclosedQuote', path: {} };
   }
+}
+
+/** The encoding of a file of cards by its beginning; null for anything else. */
+export function encodingOfCards(beginning: Uint8Array): TextEncoding | null {
+  const encoding = sniffEncoding(beginning);
+  if (!encoding.ok) return null;
+  return looksLikeCards(openDecoder(encoding.value.decoder).decode(beginning.subarray(0, 400))) ? encoding.value : null;
 }
 
 function concat(pieces: readonly Uint8Array[], length: number): Uint8Array {

@@ -96,6 +96,8 @@ function packCard(card: IdentityCard): string {
     card.locality,
     card.bday,
     card.organizationText,
+    card.hasMailbox ? 1 : '',
+    card.phones.join(' '),
   ].join('\u0001');
 }
 
@@ -114,6 +116,8 @@ function unpackCard(packed: string): IdentityCard {
     locality = '',
     bday = '',
     organizationText = '',
+    hasMailbox,
+    phones = '',
   ] = packed.split('\u0001');
   const words = (text: string) => (text ? text.split(' ') : []);
   return {
@@ -130,5 +134,7 @@ function unpackCard(packed: string): IdentityCard {
     locality,
     bday,
     organizationText,
+    hasMailbox: hasMailbox === '1',
+    phones: words(phones),
   };
 }

@@ -1,6 +1,7 @@
-import type { DateOrder, DecimalMark, FieldType } from '../fields';
+import { foldText, type DateOrder, type DecimalMark, type FieldType } from '../fields';
+import { readHeader, type HeaderReading } from '../formats';
 import { profileColumn, typeOfValues, type ColumnProfile } from './column-values';
-import { readHeader } from './header-words';
+import { isAddressPart } from './targets';
 
 /** What one column seems to mean. */
 export interface ColumnGuess {
@@ -11,6 +12,8 @@ export interface ColumnGuess {
   label: string | null;
   /** Which of several of one label, where the file says so. */
   nth?: number;
+  /** Column whose cells say the label, row by row. */
+  labelFrom?: number;
   type: FieldType;
   certainty01: number;
   samples: string[];
@@ -101,8 +104,18 @@ function weighHeader(target: string, certainty01: number, p: ColumnProfile): Opi
         : { target, certainty01 };
     case 'prefix':
       return p.longText01 > 0.2 ? NONE : { target, certainty01 };
+    case 'postalCode':
+      // A word for the postal code in one language is one for the mobile phone in another.
+      return p.values.length > 0 && p.values.every((v) => v.replace(/\D/g, '').length >= 10)
+        ? { target: 'tel', certainty01: 0.75 }
+        : { target, certainty01 };
     case 'region':
+      if (p.country01 >= 0.8 && p.distinct > 1) return { target: 'country', certainty01: 0.75 };
       return p.number01 > 0.5 ? NONE : { target, certainty01 };
+    case 'country':
+      // In some languages one word is a country, in others the part of one.
+      if (p.country01 + p.regionCode01 >= 0.3) return { target, certainty01 };
+      return p.number01 + p.date01 > 0.5 ? NONE : { target: 'region', certainty01: certainty01 * 0.6 };
     default:
       return { target, certainty01 };
   }
@@ -149,7 +162,9 @@ function guessWithoutHeader(profiles: ColumnProfile[]): Opinion[] {
   const street = opinions.findIndex((o) => o.target === 'street');
   const anchor =
     street >= 0 ? street + 1 : opinions.findIndex((o) => o.target === 'region' || o.target === 'postalCode') - 1;
-  if (anchor >= 0 && isText(anchor)) opinions[anchor] = { target: 'locality', certainty01: 0.7 };
+  // The town stands before the postal code in some countries and behind it in others.
+  const town = [anchor, opinions.findIndex((o) => o.target === 'postalCode') + 1].find((i) => i > 0 && isText(i));
+  if (anchor >= 0 && town !== undefined) opinions[town] = { target: 'locality', certainty01: 0.7 };
   return opinions;
 }
 
@@ -197,6 +212,8 @@ export function guessColumns(
     : guessWithoutHeader(profiles);
   if (named) readOpportunities(readings, opinions, profiles);
   settleRepeats(opinions);
+  const labelColumns = columnsOfLabels(readings, opinions);
+  const numbered = numberAddresses(readings, opinions);
   const hasGiven = opinions.some((o) => o.target === 'givenName' || o.target === 'familyName');
   return profiles.map((p, i) => {
     const opinion = opinions[i] ?? NONE;
@@ -205,7 +222,7 @@ export function guessColumns(
       opinion.target === 'fullName' && hasGiven && !opinions.some((o) => o.target === 'familyName')
         ? 'familyName'
         : opinion.target;
-    const type = field && TYPE_OF[field] ? TYPE_OF[field] : field ? 'text' : typeOfValues(p);
+    const type = (field && TYPE_OF[field]) || (field ? 'text' : typeOfValues(p, saysDate(headers[i] ?? '')));
     const labelled =
       field === 'email' ||
       field === 'tel' ||
@@ -219,7 +236,9 @@ export function guessColumns(
       index: i,
       header: headers[i] ?? null,
       field,
-      label: labelled ? (readings[i]?.label ?? null) : null,
+      label: labelled ? labelFor(field, readings[i]?.label ?? null) : null,
+      ...(numbered.has(i) ? { nth: numbered.get(i) ?? 0 } : {}),
+      ...(labelColumns.has(i) ? { labelFrom: labelColumns.get(i) ?? 0 } : {}),
       type,
       certainty01: Math.round(opinion.certainty01 * 100) / 100,
       samples: p.samples,
@@ -232,12 +251,74 @@ export function guessColumns(
   });
 }
 
+/** No address is mobile or a fax, whatever the heading has in it. */
+function labelFor(field: string, label: string | null): string | null {
+  return isAddressPart(field) && (label === 'mobile' || label === 'fax') ? null : label;
+}
+
+const DATE_WORD =
+  /\b(?:date|dates|dated|day|datum|data|dato|fecha|dag|since|joined|seit|depuis|desde|dal|sinds|from|until|start|started|begin|end|ended|created|updated|modified|changed|opened|closed|received|paid|sent|arrived|left|last|first|kelt|tarih|tarihi|paiva)\b|(?:datum|dato|date)$|[日날]/;
+
+/** Whether a heading names a day, so that numbers below it may be those of a spreadsheet. */
+function saysDate(header: string): boolean {
+  return DATE_WORD.test(foldText(header)) || /[日날]/.test(header);
+}
+
+/** Columns whose labels stand in another column ("Phone 1 - Type"), each with that one: the nearest of one meaning and number. */
+function columnsOfLabels(readings: readonly HeaderReading[], opinions: readonly Opinion[]): Map<number, number> {
+  const found = new Map<number, number>();
+  readings.forEach(({ kindOf, ordinal }, at) => {
+    if (!kindOf) return;
+    const fits = (i: number) => {
+      const target = opinions[i]?.target;
+      const same = target === kindOf || (kindOf === 'street' && !!target && isAddressPart(target));
+      return same && readings[i]?.ordinal === ordinal;
+    };
+    if (kindOf === 'street') {
+      readings.forEach((_, i) => fits(i) && found.set(i, at));
+      return;
+    }
+    const nearest = readings
+      .map((_, i) => i)
+      .filter((i) => fits(i) && !found.has(i))
+      .sort((a, b) => Math.abs(a - at) - Math.abs(b - at))[0];
+    if (nearest !== undefined) found.set(nearest, at);
+  });
+  return found;
+}
+
+/**
+ * Which of several addresses of one label a column belongs to, from 1: the next one begins where a part comes again. Streets in
+ * a row are the lines of one address.
+ */
+function numberAddresses(readings: readonly HeaderReading[], opinions: readonly Opinion[]): Map<number, number> {
+  const groups = new Map<string, { columns: number[]; parts: Set<string> }[]>();
+  opinions.forEach(({ target }, i) => {
+    if (!target || !isAddressPart(target)) return;
+    const label = labelFor(target, readings[i]?.label ?? null) ?? '';
+    const addresses = groups.get(label) ?? [{ columns: [], parts: new Set<string>() }];
+    groups.set(label, addresses);
+    const current = addresses[addresses.length - 1];
+    const line = target === 'street' && opinions[current?.columns.at(-1) ?? -2]?.target === 'street';
+    if (current && (!current.parts.has(target) || line)) {
+      current.columns.push(i);
+      current.parts.add(target);
+    } else addresses.push({ columns: [i], parts: new Set([target]) });
+  });
+  const numbered = new Map<number, number>();
+  for (const addresses of groups.values()) {
+    let nth = 0;
+    addresses.forEach(({ columns, parts }, k) => {
+      // A street that stands apart is another line of the address before it.
+      if (k > 0 && (parts.size > 1 || !parts.has('street'))) nth++;
+      if (nth > 0) for (const column of columns) numbered.set(column, nth);
+    });
+  }
+  return numbered;
+}
+
 /** In a table with opportunities, stage, value, date and owner beside them are the opportunity's. */
-function readOpportunities(
-  readings: ReturnType<typeof readHeader>[],
-  opinions: Opinion[],
-  profiles: ColumnProfile[],
-): void {
+function readOpportunities(readings: HeaderReading[], opinions: Opinion[], profiles: ColumnProfile[]): void {
   const first = readings.findIndex(
     (r) =>
       r.target?.startsWith('opportunity') && r.target !== 'opportunityCloseDate' && r.target !== 'opportunityValue',

@@ -12,7 +12,7 @@ export { Repeats } from './repeats';
 export { writeRuleOf } from './write-rules';
 export { defaultMapping } from './default-mapping';
 export { readCell, showReading, type CellReading, type ReadAs, type ReadingContext } from './read-cell';
-export { FileReading, guessesOf, type FileRead } from './file-reading';
+export { encodingOfCards, FileReading, guessesOf, type FileRead } from './file-reading';
 export { readMoment, RowReader, type RowReading } from './read-row';
 export {
   cardOf,

@@ -3,11 +3,12 @@ import { Catalogue, type DateOrder } from '../fields';
 import { candidateFacts, preparePerson } from '../matching';
 import { defaultMapping } from './default-mapping';
 import { guessColumns } from './guess-columns';
-import { readHeader } from './header-words';
+import { readHeader } from '../formats';
 import type { ReadingContext } from './read-cell';
 import { readMoment, RowReader } from './read-row';
 import { writeRuleOf } from './write-rules';
 import { FoldIndex } from './fold-index';
+import type { Recogniser } from './mapping';
 import { cardOf, identityKeys, recognisePerson, type Hit } from './recognise';
 
 const context: ReadingContext = { country: 'GB', stages: ['Enquiry', 'Donor'], settle: (_kind, text) => text };
@@ -74,6 +75,72 @@ describe('guessing columns', () => {
       null,
     ]);
   });
+  test('a column that says of which kind is the label of the one beside', () => {
+    const guesses = guessColumns(
+      ['Name', 'Phone 1 - Type', 'Phone 1 - Value', 'Phone 2 - Type', 'Phone 2 - Value', 'Mail', 'Mail type'],
+      [
+        ['Ana Reis', 'Mobile', '07700 900301', 'Home', '01632 960301', 'ana@example.org', 'Work'],
+        ['Bo Lind', 'Work', '01632 960302', '', '', 'bo@example.org', 'Home'],
+      ],
+    );
+    expect(guesses.map(({ field, labelFrom }) => [field, labelFrom])).toEqual([
+      ['fullName', undefined],
+      [null, undefined],
+      ['tel', 1],
+      [null, undefined],
+      ['tel', 3],
+      ['email', 6],
+      [null, undefined],
+    ]);
+  });
+  test('a part that comes again begins another address, streets in a row are one', () => {
+    const addresses = (headers: string[]) =>
+      guessColumns(headers, [headers.map(() => 'Quay')])
+        .filter(({ field }) => field)
+        .map(({ field, label, nth }) =>
+          [label, field, nth].filter((one) => one !== null && one !== undefined).join(' '),
+        );
+    expect(addresses(['Street', 'Town', 'Street', 'Town'])).toEqual(['street', 'locality', 'street 1', 'locality 1']);
+    expect(addresses(['Address line 1', 'Address line 2', 'Town', 'Address line 3'])).toEqual([
+      'street',
+      'street',
+      'locality',
+      'street',
+    ]);
+    expect(addresses(['Home street', 'Home town', 'Work street', 'Work town'])).toEqual([
+      'home street',
+      'home locality',
+      'work street',
+      'work locality',
+    ]);
+  });
+  test('one word means a country, a part of one, a postal code or a telephone by what stands below', () => {
+    const meaning = (header: string, ...cells: string[]) =>
+      guessColumns(
+        [header],
+        cells.map((cell) => [cell]),
+      )[0]?.field;
+    expect(meaning('Kraj', 'Polska', 'Niemcy')).toBe('country');
+    expect(meaning('Kraj', 'Jihočeský', 'Vysočina')).toBe('region');
+    expect(meaning('CEP', '01001-000', '22010-000')).toBe('postalCode');
+    expect(meaning('Cep', '0500 000 00 01', '0500 000 00 02')).toBe('tel');
+  });
+  test('numbers are the days of a spreadsheet only where the heading names a day', () => {
+    const type = (header: string) => guessColumns([header], [['44197'], ['44561'], ['45000']])[0]?.type;
+    expect(type('Joined')).toBe('date');
+    expect(type('Hull number')).toBe('number');
+  });
+  test('without a heading the town may stand behind the postal code', () => {
+    const guesses = guessColumns(
+      [null, null, null, null, null],
+      [
+        ['Anna', 'Meier', 'Hafenstr. 1', '10115', 'Berlin'],
+        ['Otto', 'Schulz', 'Weg 2', '20095', 'Hamburg'],
+        ['Eva', 'Wolf', 'Platz 3', '80331', 'Ulm'],
+      ],
+    );
+    expect(guesses.map(({ field }) => field)).toEqual(['givenName', 'familyName', 'street', 'postalCode', 'locality']);
+  });
   test('without a heading, neighbours tell', () => {
     const guesses = guessColumns(
       [null, null, null, null],
@@ -118,6 +185,41 @@ describe('reading rows', () => {
     expect(short.issues.map((issue) => issue.code)).toEqual(['tooFewCells']);
     expect(short.held).toBe(false);
   });
+  test('columns of one street are its lines; a house number goes with it', () => {
+    const streets = (names: string[], cells: string[]) =>
+      reader(names, [cells])
+        .read(cells, 1)
+        .candidate.adr?.map(({ v }) => (v as { street?: string }).street);
+    const name = ['Ana', 'Reis'];
+    expect(streets(['First name', 'Last name', 'Straße', 'Hausnr.'], [...name, 'Am Hafen', '12a'])).toEqual([
+      'Am Hafen 12a',
+    ]);
+    expect(streets(['First name', 'Last name', 'House no', 'Street'], [...name, '14', 'Slip Lane'])).toEqual([
+      '14 Slip Lane',
+    ]);
+    expect(streets(['First name', 'Last name', 'Addr1', 'Addr2'], [...name, '5 Quay St', 'Apt 4'])).toEqual([
+      '5 Quay St\nApt 4',
+    ]);
+  });
+  test('a label of the row is brought into one writing', () => {
+    const typed = reader(['Name', 'Phone', 'Phone type'], [['Ana Reis', '01632 960301', 'W']]);
+    const labels = ['W', '* Mobile', 'privat', 'Boat shed', ''].map(
+      (label) => typed.read(['Ana Reis', '01632 960301', label], 1).candidate.tel?.[0]?.label,
+    );
+    expect(labels).toEqual(['work', 'mobile', 'home', 'Boat shed', undefined]);
+  });
+  test('what a spreadsheet does to keep a number as text is no part of it', () => {
+    const { candidate } = rows.read(['Ana', 'Reis', '="ana@example.org"', "'07700 900301", '', '', ''], 1);
+    expect(candidate.email).toEqual([{ v: 'ana@example.org' }]);
+    expect(candidate.tel?.[0]?.v).toBe('07700 900301');
+  });
+  test('several mailboxes of a cell are parted by marks or blanks', () => {
+    const boxes = (cell: string) =>
+      rows.read(['Ana', 'Reis', cell, '', '', '', ''], 1).candidate.email?.map(({ v }) => v);
+    for (const between of [';', ', ', ' / ', ' ', '\n'])
+      expect(boxes(`ana@example.org${between}reis@example.net`)).toEqual(['ana@example.org', 'reis@example.net']);
+    expect(boxes('Ana Reis <ana@example.org>')).toEqual(['ana@example.org']);
+  });
   test('a repeated heading is held', () => expect(codes(headers)).toContain('repeatedHeading'));
   test('a formula is kept as text and said', () => {
     const { candidate, issues } = rows.read(['=SUM(A1)', 'Reis', '', '', '', '', ''], 4);
@@ -126,13 +228,31 @@ describe('reading rows', () => {
   });
 });
 
+test('phones are read in the country of their row, and in that of the file where they can be none there', () => {
+  const headers = ['Name', 'Phone', 'Country'];
+  const rows = reader(headers, [['Ana Reis', '(207) 555-0111', 'US']]);
+  const norm = (phone: string, country: string) => rows.read(['Ana Reis', phone, country], 1).candidate.tel?.[0]?.norm;
+  expect(norm('(207) 555-0111', 'US')).toBe('+12075550111');
+  expect(norm('(207) 555-0111', 'Canada')).toBe('+12075550111');
+  expect(norm('01632 960301', 'GB')).toBe('+441632960301');
+  expect(norm('07700 900301', 'Canada')).toBe('+447700900301');
+  expect(norm('030 5550101', 'Deutschland')).toBe('+49305550101');
+  expect(norm('01632 960301', '')).toBe('+441632960301');
+});
+
 describe('recognising people', () => {
-  const person = (given: string, family: string, email = '', extra: { tel?: string; postalCode?: string } = {}) => {
+  const person = (
+    given: string,
+    family: string,
+    email = '',
+    extra: { tel?: string; postalCode?: string; bday?: string } = {},
+  ) => {
     const candidate = {
       givenName: [{ v: given }],
       familyName: [{ v: family }],
       ...(email ? { email: [{ v: email }] } : {}),
       ...(extra.tel ? { tel: [{ v: extra.tel }] } : {}),
+      ...(extra.bday ? { bday: [{ v: extra.bday }] } : {}),
       ...(extra.postalCode ? { adr: [{ v: { postalCode: extra.postalCode } }] } : {}),
     };
     const prepared = preparePerson(candidateFacts(candidate));
@@ -176,6 +296,25 @@ describe('recognising people', () => {
         order,
       ).kind,
     ).toBe('known');
+  });
+  test('two of one name and town with mailboxes of their own are two, unless they were born on one day', () => {
+    const kind = (mine: string, other: string, by: readonly Recogniser[] = order, bday = '') => {
+      const at = (email: string) => person('James', 'Thomas', email, { postalCode: '04817', bday }).card;
+      return recognisePerson(at(mine), [hit(4, at(other), 'name')], by).kind;
+    };
+    expect(kind('james.a@example.org', 'james.b@example.org')).toBe('new');
+    expect(kind('james.a@example.org', '')).toBe('known');
+    expect(kind('james.a@example.org', 'james.b@example.org', order, '1970-04-12')).toBe('known');
+    expect(kind('james.a@example.org', 'james.b@example.org', ['name'])).toBe('known');
+  });
+  test('a phone that differs in its area is another line, though it ends alike', () => {
+    const kind = (mine: string, other: string) => {
+      const at = (tel: string) => person('James', 'Kelly', '', { tel }).card;
+      return recognisePerson(at(mine), [hit(4, at(other), 'tel')], order).kind;
+    };
+    expect(kind('+445445550167', '+442445550167')).toBe('new');
+    expect(kind('+445445550167', '+445445550167')).toBe('known');
+    expect(kind('+441632960301', '01632960301')).toBe('known');
   });
   test('rows of one person are found again, and a line that many share is not', () => {
     const folds = new FoldIndex();

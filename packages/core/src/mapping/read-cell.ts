@@ -5,6 +5,7 @@ import {
   isLossyPhone,
   isPlaceholderDate,
   isPlaceholderText,
+  isZeroDate,
   LONG_TEXT_LIMIT,
   parseDate,
   parseEmail,
@@ -19,8 +20,10 @@ import {
   TEXT_LIMIT,
   tidyText,
   type FieldType,
+  type PhoneNumber,
   countryName,
 } from '../fields';
+import { labelWord } from '../formats';
 import { KIND, type Issue, type IssuePath } from '../model';
 import type { CandidateValue } from '../writing';
 import type { ColumnMapping } from './mapping';
@@ -30,6 +33,8 @@ import { NAME_PARTS } from './write-rules';
 /** What cells are read against: pick-lists and the like. Looking up is by folded text. */
 export interface ReadingContext {
   country: string;
+  /** Country of the row's own address; phones are read in it first. */
+  rowCountry?: string | undefined;
   stages: readonly string[];
   /** The kept writing of a known source or tag, or what was given when it is new. */
   settle: (kind: 'source' | 'tag', text: string) => string;
@@ -55,28 +60,34 @@ const PICTURE_HASH = /^[0-9a-f]{40}$/;
 /** Where no pipelines are known, as in a look at a file alone. */
 export const ANY_STAGE: OpportunityContext = { pipelines: null, currency: 'EUR' };
 const EMPTY: CellReading = { values: [], issues: [] };
+/** A number behind the apostrophe by which a spreadsheet marks it as text. */
+const MARKED_NUMBER = /^'[+(\d][\d\s().+/-]*$/;
+const AS_TEXT = /^\s*=\s*"((?:[^"]|"")*)"\s*$/;
 const ZEROS = /^[\s().-]*0[0\s().-]*$/;
-const LABEL_WORD = /^\s*(home|work|mobile|cell|office|fax)\s*[:.]\s*/i;
-const CELL_LABELS: Record<string, string> = {
-  home: 'home',
-  work: 'work',
-  mobile: 'mobile',
-  cell: 'mobile',
-  office: 'work',
-  fax: 'fax',
-};
+const LABEL_WORD = /^\s*(\p{L}[\p{L}\p{M}]*)\s*[:.]\s*(?=[+(\d])/u;
 
 function bad(issue: Issue): CellReading {
   return { values: [], issues: [issue] };
+}
+
+/** The addresses of a cell: parted by marks, or by blanks where each piece has an @ of its own. */
+function mailboxesIn(text: string): string[] {
+  const parts = text
+    .split(/[;,|\n]+|\s\/\s/)
+    .map((part) => part.trim())
+    .filter(Boolean);
+  return parts.flatMap((part) => {
+    const pieces = part.split(/\s+/);
+    return pieces.length > 1 && pieces.every((piece) => /^[^<>@]+@[^<>@]+$/.test(piece)) ? pieces : [part];
+  });
 }
 
 function readEmails(text: string, column: ColumnMapping, path: IssuePath): CellReading {
   const values: [string, CandidateValue][] = [];
   const issues: Issue[] = [];
   const seen = new Set<string>();
-  for (const part of text.split(/[;,|\n]+/)) {
-    const plain = part.trim();
-    if (!plain || isPlaceholderText(plain)) continue;
+  for (const plain of mailboxesIn(text)) {
+    if (isPlaceholderText(plain)) continue;
     const parsed = parseEmail(plain);
     if (!parsed.ok) {
       issues.push({ code: 'invalidEmail', value: plain, why: parsed.error, path });
@@ -92,6 +103,12 @@ function readEmails(text: string, column: ColumnMapping, path: IssuePath): CellR
   return { values, issues };
 }
 
+/** A number as one of the row's own country, where it can be one; else of the file's. */
+function readPhone(text: string, { country, rowCountry }: ReadingContext): PhoneNumber {
+  const own = rowCountry && rowCountry !== country ? parsePhone(text, rowCountry) : null;
+  return own?.valid ? own : parsePhone(text, country);
+}
+
 function readPhones(text: string, column: ColumnMapping, context: ReadingContext, path: IssuePath): CellReading {
   const values: [string, CandidateValue][] = [];
   const issues: Issue[] = [];
@@ -102,12 +119,12 @@ function readPhones(text: string, column: ColumnMapping, context: ReadingContext
       issues.push({ code: 'lossyPhone', value: plain, path });
       continue;
     }
-    const parsed = parsePhone(plain, context.country);
+    const parsed = readPhone(plain, context);
     if (!parsed.valid) issues.push({ code: 'invalidPhone', value: plain, path });
     const value: CandidateValue = { v: plain };
     if (parsed.norm) value.norm = parsed.norm;
-    const inCell = LABEL_WORD.exec(plain)?.[1]?.toLowerCase();
-    const label = (inCell && CELL_LABELS[inCell]) ?? column.label;
+    const inCell = LABEL_WORD.exec(plain)?.[1];
+    const label = (inCell && labelWord(inCell)) || column.label;
     if (label) value.label = label;
     values.push(['tel', value]);
   }
@@ -115,6 +132,7 @@ function readPhones(text: string, column: ColumnMapping, context: ReadingContext
 }
 
 function readDate(text: string, field: string, column: ColumnMapping, path: IssuePath): CellReading {
+  if (isZeroDate(text)) return bad({ code: 'placeholderValue', value: text, path });
   const parsed = parseDate(text, column.dateOrder);
   if (!parsed.ok) return bad({ code: 'invalidDate', value: text, why: parsed.error, path });
   if (isPlaceholderDate(parsed.value)) return bad({ code: 'placeholderValue', value: text, path });
@@ -139,7 +157,7 @@ function readPicks(
   field: string,
   context: ReadingContext,
 ): CellReading {
-  const parts = field === 'tags' ? text.split(separator && separator !== '/' ? separator : /[;|]/) : [text];
+  const parts = field === 'tags' ? text.split(separator && separator !== '/' ? separator : /[;|]|:{2,}/) : [text];
   const seen = new Map<string, string>();
   const issues: Issue[] = [];
   for (const part of parts) {
@@ -176,7 +194,7 @@ function readText(text: string, field: string, type: FieldType, path: IssuePath)
   const limit = long ? LONG_TEXT_LIMIT : TEXT_LIMIT;
   const plain = long ? text.replace(/\r\n?/g, '\n').trim() : tidyText(text);
   if (plain.length > limit) return bad({ code: 'valueTooLong', length: plain.length, limit, path });
-  if (NAME_FIELDS.has(field) && isPlaceholderText(plain) && plain.length > 1)
+  if (NAME_FIELDS.has(field) && isPlaceholderText(plain) && (plain.length > 1 || !/\p{L}/u.test(plain)))
     return bad({ code: 'placeholderValue', value: plain, path });
   const issues: Issue[] = isFormulaLike(plain) ? [{ code: 'formulaLike', value: plain, path }] : [];
   return { values: [[field, { v: plain }]], issues };
@@ -209,8 +227,13 @@ function readChoices(text: string, field: string, choices: readonly string[], pa
   return { values: found.length ? [[field, { v: found }]] : [], issues: [] };
 }
 
+/** Types whose values no placeholder could be. */
+const STRICT_TYPES: ReadonlySet<FieldType> = new Set(['partialDate', 'date', 'money', 'range', 'number', 'yesNo']);
+
 function readTyped(text: string, field: string, as: ReadAs, column: ColumnMapping, path: IssuePath): CellReading {
   const { type, choices = [] } = as;
+  if (STRICT_TYPES.has(type) && isPlaceholderText(text) && (type !== 'yesNo' || parseYesNo(text) === null))
+    return bad({ code: 'placeholderValue', value: text, path });
   const read = (v: CandidateValue['v']): CellReading => ({ values: [[field, { v }]], issues: [] });
   switch (type) {
     case 'partialDate':
@@ -271,9 +294,12 @@ export function readCell(
 ): CellReading {
   const target = column.target;
   if (!target) return EMPTY;
-  const clean = raw.includes('\0') ? raw.replace(/\0/g, '') : raw;
+  const whole = raw.includes('\0') ? raw.replace(/\0/g, '') : raw;
+  // A formula that only says that its text is text is how a spreadsheet is kept from taking zeros off.
+  const clean = AS_TEXT.exec(whole)?.[1]?.replaceAll('""', '"') ?? whole;
   // An apostrophe before what a spreadsheet would run is how such a cell is made harmless; it is no part of the text.
-  const text = clean.startsWith("'") && isFormulaLike(clean.slice(1)) ? clean.slice(1) : clean;
+  const text =
+    clean.startsWith("'") && (isFormulaLike(clean.slice(1)) || MARKED_NUMBER.test(clean)) ? clean.slice(1) : clean;
   const trimmed = text.trim();
   if (trimmed === '') return EMPTY;
   if (isOpportunityTarget(target)) {

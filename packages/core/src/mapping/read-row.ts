@@ -1,4 +1,5 @@
 import { CUSTOM_PREFIX, parseDate, type Catalogue, type DateOrder } from '../fields';
+import { labelWord } from '../formats';
 import { holdsRow, KIND, type AddressValue, type Issue, type IssuePath } from '../model';
 import type { Candidate, CandidateValue } from '../writing';
 import { NO_COLUMN, type ColumnMapping, type Mapping } from './mapping';
@@ -36,6 +37,9 @@ export class RowReader {
   private readonly columns: CompiledColumn[];
   private readonly expected: number;
   private readonly header: readonly string[] | null;
+  /** The column with the country of a row's first address, where there is one. */
+  private readonly country: CompiledColumn | null;
+  private readonly contexts = new Map<string, ReadingContext>();
 
   constructor(
     private readonly mapping: Mapping,
@@ -68,6 +72,7 @@ export class RowReader {
           fillsEmpty: fillsEmpty(transforms),
         };
       });
+    this.country = this.columns.find(({ mapping: { target } }) => target === 'country') ?? null;
     this.expected = shape.columnCount;
     this.header = shape.headers.some((header) => header) ? shape.headers.map((header) => header ?? '') : null;
   }
@@ -77,22 +82,39 @@ export class RowReader {
     const compiled = this.columns.find((candidate) => candidate.at === at);
     if (!compiled) return { values: [], issues: [] };
     const text = applyTransforms(cells[compiled.mapping.column] ?? '', compiled.transforms, cells);
-    const { values, issues } = readCell(text, compiled.mapping, compiled.as, this.context, compiled.path);
+    const context = compiled.mapping.target === 'tel' ? this.contextOf(cells) : this.context;
+    const { values, issues } = readCell(text, compiled.mapping, compiled.as, context, compiled.path);
     return { values, issues: issues.map((issue) => ({ ...issue, path: { ...issue.path, row } })) };
   }
 
   /** Cells of columns that say the same again and again (towns, tags) are read once. What is kept is never changed. */
   private readKept(column: CompiledColumn, raw: string, cells: readonly string[]): CellReading {
     const { kept, transforms } = column;
-    const known = kept?.get(raw);
+    const context = column.mapping.target === 'tel' ? this.contextOf(cells) : this.context;
+    const key = context === this.context ? raw : `${context.rowCountry ?? ''} ${raw}`;
+    const known = kept?.get(key);
     if (known) return known;
     const text = transforms.length ? applyTransforms(raw, transforms, cells) : raw;
-    const reading = readCell(text, column.mapping, column.as, this.context, column.path);
+    const reading = readCell(text, column.mapping, column.as, context, column.path);
     if (kept) {
       if (kept.size >= KEPT_READINGS) column.kept = null;
-      else kept.set(raw, reading);
+      else kept.set(key, reading);
     }
     return reading;
+  }
+
+  /** What a phone of a row is read against: its own country, where a column says it. */
+  private contextOf(cells: readonly string[]): ReadingContext {
+    const { country } = this;
+    const cell = country ? (cells[country.mapping.column] ?? '') : '';
+    if (!country || !cell) return this.context;
+    const known = this.contexts.get(cell);
+    if (known) return known;
+    const read = this.readKept(country, cell, cells).values[0]?.[1].v;
+    const rowCountry = typeof read === 'string' && /^[A-Z]{2}$/.test(read) ? read : undefined;
+    const context = rowCountry && rowCountry !== this.context.country ? { ...this.context, rowCountry } : this.context;
+    if (this.contexts.size < KEPT_READINGS) this.contexts.set(cell, context);
+    return context;
   }
 
   /** Reads one data record into a candidate with its issues. Pure; cost linear in its cells. */
@@ -126,7 +148,7 @@ export class RowReader {
           const label = labelOf(column.mapping, cells);
           const key = nth ? `${label ?? ''}\n${nth}` : (label ?? '');
           const address = addresses.get(key) ?? {};
-          address[field] = String(value.v);
+          address[field] = joinLines(field, address[field], String(value.v));
           addresses.set(key, address);
         } else add(candidate, field, value);
       }
@@ -202,12 +224,26 @@ export function readMoment(text: string, order: DateOrder = 'iso'): number | nul
   return Date.parse(`${day.value}T00:00:00Z`) + ((hour * 60 + Number(minutes)) * 60 + Number(seconds)) * 1000;
 }
 
+/** What two columns of one part come to: a house number goes with its street, anything else is another line of it. */
+function joinLines(part: string, before: string | undefined, text: string): string {
+  if (!before || before === text) return text;
+  if (part !== 'street') return before;
+  const number = /^\d{1,5}\s?[a-z]?(?:\s?[-/]\s?\d{1,5}\s?[a-z]?)?$/i;
+  return number.test(text) || number.test(before) ? `${before} ${text}` : `${before}\n${text}`;
+}
+
 const LABEL_LIMIT = 40;
 
 /** The label that a column's values get in a row: that of the row, else that of the column. */
 function labelOf({ label, labelFrom }: ColumnMapping, cells: readonly string[]): string | null {
-  const own = labelFrom === undefined ? '' : (cells[labelFrom] ?? '').trim().slice(0, LABEL_LIMIT);
-  return own || label;
+  const own =
+    labelFrom === undefined
+      ? ''
+      : (cells[labelFrom] ?? '')
+          .replace(/^\s*\*/, '')
+          .trim()
+          .slice(0, LABEL_LIMIT);
+  return (own && (labelWord(own) ?? own)) || label;
 }
 
 /** A reading with the row's own label. What was kept of a cell is copied and not changed. */

@@ -2,6 +2,7 @@ import type { Issue } from '../model';
 import { foldText } from '../fields';
 import {
   indexKeys,
+  isSamePhone,
   keyHash,
   namesAgree,
   phoneBlock,
@@ -15,7 +16,9 @@ import type { Recogniser } from './mapping';
 
 /** What is remembered of a person to recognise them by: few short texts, since a whole file's people are kept. */
 export type IdentityCard = NameCard &
-  Pick<MatchPerson, 'generation' | 'postal' | 'locality' | 'bday' | 'organizationText'>;
+  Pick<MatchPerson, 'generation' | 'postal' | 'locality' | 'bday' | 'organizationText' | 'phones'> & {
+    hasMailbox: boolean;
+  };
 
 export function cardOf(person: MatchPerson): IdentityCard {
   const {
@@ -32,6 +35,8 @@ export function cardOf(person: MatchPerson): IdentityCard {
     locality,
     bday,
     organizationText,
+    phones,
+    emails,
   } = person;
   return {
     given,
@@ -47,6 +52,8 @@ export function cardOf(person: MatchPerson): IdentityCard {
     locality,
     bday,
     organizationText,
+    phones,
+    hasMailbox: emails.length > 0,
   };
 }
 
@@ -128,7 +135,14 @@ function clearlyDiffer(a: IdentityCard, b: IdentityCard): boolean {
   );
 }
 
-function isCertain(person: IdentityCard, hit: Hit<unknown>): boolean {
+/** Numbers of one country are one line only as a whole; of different ones as the matching takes them. */
+function isOneLine(a: string, b: string): boolean {
+  const inOneCountry = a.startsWith('+') && a.length === b.length && a.slice(0, 3) === b.slice(0, 3);
+  return a === b || (!inOneCountry && isSamePhone(a, b));
+}
+
+/** `apart` says that both have mailboxes and none of them is the other's. */
+function isCertain(person: IdentityCard, hit: Hit<unknown>, apart: boolean): boolean {
   if (hit.by === 'externalId') return true;
   if ((hit.by === 'tel' || hit.by === 'name') && clearlyDiffer(person, hit.card)) return false;
   const names = namesAgree(person, hit.card);
@@ -140,14 +154,19 @@ function isCertain(person: IdentityCard, hit: Hit<unknown>): boolean {
     case 'email':
       return names !== 'differ';
     case 'tel':
-      return names === 'agree' && !birthdaysClash;
+      return (
+        names === 'agree' &&
+        !birthdaysClash &&
+        person.phones.some((own) => hit.card.phones.some((other) => isOneLine(own, other)))
+      );
     case 'name': {
       // Without a mailbox or number to go by, a slip of the pen in a name is too little: the family name has to be the same.
       if (names !== 'agree' || birthdaysClash || person.familyText !== hit.card.familyText) return false;
       const agree = (a: string, b: string) => a !== '' && a === b;
       return (
         agree(person.bday, hit.card.bday) ||
-        agree(person.postal, hit.card.postal) ||
+        // People of one name live in one town: with mailboxes of their own they are not taken for one.
+        (agree(person.postal, hit.card.postal) && !apart) ||
         (agree(person.locality, hit.card.locality) && agree(person.organizationText, hit.card.organizationText))
       );
     }
@@ -181,7 +200,17 @@ export function recognisePerson<Id extends number>(
         if (band === 'certain') certain.add(hit.id);
         else if (band === 'likely') likely.add(hit.id);
       }
-    } else for (const hit of hits) if (hit.by === by && isCertain(person, hit)) certain.add(hit.id);
+    } else
+      for (const hit of hits) {
+        if (hit.by !== by) continue;
+        const apart =
+          by === 'name' &&
+          person.hasMailbox &&
+          hit.card.hasMailbox &&
+          order.includes('email') &&
+          !hits.some((other) => other.by === 'email' && other.id === hit.id);
+        if (isCertain(person, hit, apart)) certain.add(hit.id);
+      }
     if (certain.size > 1) {
       const ids = [...certain].sort((a, b) => a - b);
       return { kind: 'held', ids, issue: { code: 'severalMatches', contactIds: ids, path: {} } };

@@ -1,29 +1,18 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
+import { ENCODINGS } from '@gray-loom/core/formats';
 import type { IntakeDetail, Reread } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { Button } from '../../ui/controls';
 
-const ENCODINGS = [
-  'utf-8',
-  'windows-1252',
-  'windows-1250',
-  'windows-1251',
-  'iso-8859-2',
-  'iso-8859-15',
-  'utf-16le',
-  'utf-16be',
-  'macintosh',
-  'shift_jis',
-  'gb18030',
-  'euc-kr',
-];
 const DELIMITERS: [string, string][] = [
   [',', 'comma'],
   [';', 'semicolon'],
   ['\t', 'tab'],
   ['|', 'bar'],
+  ['^', 'caret'],
+  ['~', 'tilde'],
 ];
 
 /** How the file is read, where the guess was wrong. */

@@ -1,3 +1,6 @@
+import { foldText } from '../../fields';
+import { readHeader } from '../header-words';
+
 /** What a message says as labelled lines: "Name: Ana Reis". */
 export interface Enquiry {
   /** Labels with their texts, in order; the last may run over several lines. */
@@ -7,9 +10,16 @@ export interface Enquiry {
 }
 
 const LABEL = /^\s*[*•>-]?\s*([\p{L}][\p{L}\p{N} '’().?/_-]{0,38}?)\s*[:：]\s*(.*)$/u;
+/** A label and its text with another mark than a colon between them; believed of a label that is known. */
+const OTHER_MARK = /^\s*[*•>-]?\s*([\p{L}][\p{L}\p{N} '’().?/_-]{0,38}?)(?:\t+|\s+[=|–—-]\s+)(\S.*)$/u;
 /** Labels whose text goes on to the end of the message. */
 const OPEN_LABEL =
-  /^(?:message|your message|comments?|enquiry|question|nachricht|mitteilung|bemerkung|kommentar|mensaje|mensagem|messaggio|bericht|besked|meddelande|melding|notes?|details|remarks?|text)$/i;
+  /^(?:(?:your |ihre |votre |tu |su |il tuo |a sua |uw )?(?:message|comments?|enquiry|inquiry|question|nachricht|mitteilung|anliegen|bemerkung(?:en)?|kommentar(?:e)?|commentaires?|demande|mensaje|comentarios?|consulta|mensagem|messaggio|richiesta|bericht|opmerking(?:en)?|besked|meddelande|melding|viesti|wiadomo[sś][cć]|zpr[aá]va|üzenet|mesaj|сообщение|повідомлення|notes?|details|remarks?|text))$/iu;
+/** Labels of the lines that a mail program puts above what it passes on. */
+const PASSED_ON =
+  /^(?:from|sent|date|to|cc|subject|reply-to|von|gesendet|datum|an|betreff|de|envoy[eé]|[aà]|objet|enviado(?: el)?|fecha|para|asunto|da|inviato|data|oggetto|assunto|van|verzonden|aan|onderwerp|från|skickat|till|ämne|fra|sendt|til|emne|od|wysłano|do|temat|от|отправлено|кому|тема)$/iu;
+/** As few of those lines as there are in a row. */
+const FEWEST_PASSED_ON = 3;
 /** Signature mark (RFC 3676, 4.3). */
 const SIGNATURE = /^-- ?$/;
 const FOOTER =
@@ -17,16 +27,50 @@ const FOOTER =
 /** What a form writes where nothing was filled in. */
 const NOTHING = /^(?:[-–—]+|n\/?a|none|not given|not provided|\(empty\)|\(none\))$/i;
 
+/** The label and the text of a line; null where it has none. */
+function labelledLine(line: string): { label: string; text: string } | null {
+  const [, label = '', text = ''] = LABEL.exec(line) ?? [];
+  if (label) return { label: label.trim(), text: text.trim() };
+  const [, other = '', value = ''] = OTHER_MARK.exec(line) ?? [];
+  return other && isKnownLabel(other) ? { label: other.trim(), text: value.trim() } : null;
+}
+
+function isKnownLabel(text: string): boolean {
+  return OPEN_LABEL.test(text.trim()) || readHeader(text).certainty01 >= 0.95;
+}
+
+interface PassedOn {
+  /** Lines without those that a mail program put above what it passed on. */
+  lines: string[];
+  /** Who wrote what was passed on. */
+  from: string | null;
+}
+
+function withoutPassedOn(lines: readonly string[]): PassedOn {
+  const kept: string[] = [];
+  let from: string | null = null;
+  for (let i = 0; i < lines.length;) {
+    let to = i;
+    while (to < lines.length && PASSED_ON.test(LABEL.exec(lines[to] ?? '')?.[1]?.trim() ?? '')) to++;
+    if (to - i >= FEWEST_PASSED_ON) {
+      from = LABEL.exec(lines[i] ?? '')?.[2]?.trim() ?? null;
+      kept.push('');
+      i = to;
+    } else kept.push(lines[i++] ?? '');
+  }
+  return { lines: kept, from };
+}
+
 /**
  * Reads labelled lines out of a message's text. A block of them is looked for: at least two labels, each on its own line.
  * A label such as "Message" takes all that follows it, colons and all, up to the signature. Null where there is no block.
  */
 export function readEnquiry(text: string): Enquiry | null {
-  const lines = text.replace(/\r\n?/g, '\n').split('\n');
+  const { lines } = withoutPassedOn(text.replace(/\r\n?/g, '\n').split('\n'));
   const signature = lines.findIndex((line) => SIGNATURE.test(line));
   const body = signature < 0 ? lines : lines.slice(0, signature);
   const first = body.findIndex(
-    (line, i) => LABEL.test(line) && body.slice(i + 1, i + 4).some((next) => LABEL.test(next)),
+    (line, i) => labelledLine(line) && body.slice(i + 1, i + 4).some((next) => labelledLine(next)),
   );
   if (first < 0) return null;
   const fields: Enquiry['fields'] = [];
@@ -34,10 +78,12 @@ export function readEnquiry(text: string): Enquiry | null {
   let at = first;
   for (; at < body.length; at++) {
     const line = body[at] ?? '';
-    const [, label = '', value = ''] = LABEL.exec(line) ?? [];
+    const last = fields[fields.length - 1];
+    // A known label alone on its line has its text below.
+    const alone = last?.text && isKnownLabel(line) ? { label: line.trim(), text: '' } : null;
+    const { label, text: value } = labelledLine(line) ?? alone ?? { label: '', text: '' };
     if (!label) {
       if (line.trim() === '') continue;
-      const last = fields[fields.length - 1];
       // A line that goes on belongs to the field above it, a footer to nobody.
       if (FOOTER.test(line.trim())) {
         rest.push(line);
@@ -46,15 +92,15 @@ export function readEnquiry(text: string): Enquiry | null {
       if (last) last.text = last.text ? `${last.text}\n${line.trim()}` : line.trim();
       continue;
     }
-    if (!OPEN_LABEL.test(label.trim())) {
-      fields.push({ label: label.trim(), text: value.trim() });
+    if (!OPEN_LABEL.test(label)) {
+      fields.push({ label, text: value });
       continue;
     }
     const following = body.slice(at + 1);
     const footer = following.findIndex((next) => FOOTER.test(next.trim()));
     const all = [value, ...(footer < 0 ? following : following.slice(0, footer))];
     if (footer >= 0) rest.push(...following.slice(footer));
-    fields.push({ label: label.trim(), text: all.join('\n').trim() });
+    fields.push({ label, text: all.join('\n').trim() });
     at = body.length;
   }
   if (fields.length < 2) return null;
@@ -102,8 +148,8 @@ export function messageRow(parts: MessageParts): { label: string; text: string }
     if (parts.sentAt) row.push({ label: MESSAGE_LABELS.sent, text: parts.sentAt });
     return row;
   }
-  const sender = parts.replyTo ?? parts.from;
   const text = (parts.text || parts.html).replace(/\r\n?/g, '\n');
+  const sender = writerOf(text) ?? answerTo(parts);
   const [body = ''] = text.split(/\n-- ?\n/);
   return [
     { label: MESSAGE_LABELS.name, text: sender?.name ?? '' },
@@ -112,6 +158,23 @@ export function messageRow(parts: MessageParts): { label: string; text: string }
     { label: MESSAGE_LABELS.message, text: body.trim() },
     ...(parts.sentAt ? [{ label: MESSAGE_LABELS.sent, text: parts.sentAt }] : []),
   ];
+}
+
+/** Whoever wrote what a message passes on. */
+function writerOf(text: string): MailedPerson | null {
+  const { from } = withoutPassedOn(text.split('\n'));
+  const [, name = '', address = ''] = /^"?([^"<>]*?)"?\s*<?(?:mailto:)?([^\s<>@]+@[^\s<>]+)>?$/.exec(from ?? '') ?? [];
+  return address ? { name: name.trim(), address } : null;
+}
+
+/** Whom an answer goes to; with the name of the sender where it is the same person's other mailbox. */
+function answerTo({ replyTo, from }: MessageParts): MailedPerson | null {
+  if (!replyTo || replyTo.name || !from) return replyTo ?? from;
+  const local = foldText(replyTo.address.split('@')[0] ?? '');
+  const isSame = foldText(from.name)
+    .split(' ')
+    .some((word) => word.length > 2 && local.includes(word));
+  return isSame ? { ...replyTo, name: from.name } : replyTo;
 }
 
 /** Rows of several messages under one heading: every label that occurs, in the order in which they first occur. */

@@ -30,6 +30,39 @@ describe('an enquiry in a message', () => {
       { label: 'Name', text: 'Ana Reis' },
       { label: 'Town', text: 'Vila do\nConde' },
     ]));
+  test('other marks than colons, and labels alone on their line, where they are known', () => {
+    expect(readEnquiry('Name - Ana Reis\nE-mail = ana@example.org\nTown\tFalmouth\n')?.fields).toEqual([
+      { label: 'Name', text: 'Ana Reis' },
+      { label: 'E-mail', text: 'ana@example.org' },
+      { label: 'Town', text: 'Falmouth' },
+    ]);
+    expect(readEnquiry('Name: Ana Reis\nEmail: ana@example.org\n\nComments\nPlease call.\nThanks\n')?.fields).toEqual([
+      { label: 'Name', text: 'Ana Reis' },
+      { label: 'Email', text: 'ana@example.org' },
+      { label: 'Comments', text: 'Please call.\nThanks' },
+    ]);
+  });
+  test('what a mail program writes above a message that it passes on is no part of the enquiry', () => {
+    const passedOn =
+      'Please add her.\n\n--- Forwarded ---\nFrom: form <form@example.org>\nDate: Monday\nSubject: enquiry\nTo: office\n\n';
+    expect(readEnquiry(`${passedOn}> First name: Dee\n> Email: dee@example.org\n`)?.fields).toEqual([
+      { label: 'First name', text: 'Dee' },
+      { label: 'Email', text: 'dee@example.org' },
+    ]);
+    const letter = messageRow(parts(passedOn.replace('form <form@', 'Dee Ash <dee@') + 'May I visit?\n'));
+    expect(letter.slice(0, 2)).toEqual([
+      { label: 'Name', text: 'Dee Ash' },
+      { label: 'E-mail', text: 'dee@example.org' },
+    ]);
+  });
+  test('the mailbox to answer has the name of the sender where it is his', () => {
+    const named = (address: string) =>
+      messageRow(
+        parts('May I visit?', { from: { name: 'Eva Wolf', address: 'e@example.org' }, replyTo: { name: '', address } }),
+      )[0];
+    expect(named('eva@home.example')?.text).toBe('Eva Wolf');
+    expect(named('dee@home.example')?.text).toBe('');
+  });
   test.each([
     ['prose', 'Dear all,\nthe boat is ready.\nRegards\n'],
     ['one label alone', 'Hello\nPS: bring oars\nAna\n'],

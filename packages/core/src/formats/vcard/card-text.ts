@@ -1,5 +1,6 @@
 import ICAL from 'ical.js';
 import { err, ok, type Result } from '../../model';
+import { openDecoder, type PieceDecoder } from '../text-decoder';
 
 /** One property of a card: name in small letters, parameters, type, values; as jCard has it (RFC 7095). */
 export interface CardProperty {
@@ -64,8 +65,44 @@ function plainValue(name: string, value: unknown): string | string[] {
   return PLAIN.has(name) ? text.replace(/\\([:;,\\])/g, '$1') : text;
 }
 
+const BARE_ENCODING = /^(?:QUOTED-PRINTABLE|BASE64|8BIT|7BIT)$/i;
+
+/**
+ * A card of version 2.1, as old telephones write it, with the parameters of version 3: there, kinds and encodings stand without
+ * a name ("TEL;HOME;CELL:"), and a picture ends at an empty line.
+ */
+function asVersion3(text: string): string {
+  let goesOn = false;
+  return text
+    .replace(/^VERSION[^:\r\n]*:[ \t]*2\.1/im, 'VERSION:3.0')
+    .split(/\r?\n/)
+    .map((line) => {
+      const colon = line.indexOf(':');
+      const inside = goesOn || colon < 0 || /^[ \t]/.test(line);
+      const [name = '', ...parameters] = line.slice(0, colon).split(';');
+      const named = parameters.map((one) =>
+        one.includes('=') ? one : BARE_ENCODING.test(one) ? `ENCODING=${one}` : `TYPE=${one}`,
+      );
+      const head = inside ? '' : [name, ...named].join(';').replace(/ENCODING=BASE64/i, 'ENCODING=b');
+      goesOn = (goesOn || /QUOTED-PRINTABLE/i.test(head)) && line.endsWith('=');
+      return inside ? line : head + line.slice(colon);
+    })
+    .join('\r\n');
+}
+
+/** What openDecoder takes for the charset that a property names; UTF-8 where it names none that is known. */
+function decoderNamed(parameters: string): PieceDecoder {
+  const label = /;CHARSET=([^;:]+)/i.exec(parameters)?.[1]?.toLowerCase();
+  try {
+    return openDecoder(label ?? 'utf-8');
+  } catch {
+    return openDecoder('utf-8');
+  }
+}
+
 const QUOTED_PRINTABLE = /^([^:\r\n]*?);ENCODING=QUOTED-PRINTABLE([^:\r\n]*):((?:[^\r\n]*=\r?\n)*[^\r\n]*)/gim;
 
+const VERSIONS = new Set(['2.1', '3.0', '4.0']);
 const STRUCTURED = /^(?:[\w-]+\.)?(?:N|ADR|ORG|GENDER|CLIENTPIDMAP)[;:]/i;
 
 /** Lines unfolded, and "\\;" as a semicolon where it parts nothing: the parser leaves it as it stands. */
@@ -91,24 +128,25 @@ function plainLines(text: string): string {
       if (/^=[0-9A-F]{2}$/i.test(piece)) bytes.push(Number.parseInt(piece.slice(1), 16));
       else bytes.push(...new TextEncoder().encode(piece));
     }
-    const plain = new TextDecoder('utf-8').decode(new Uint8Array(bytes)).replace(/\r?\n/g, '\\n');
-    return `${before}${after.replace(/;CHARSET=[^;:]*/i, '')}:${plain}`;
+    const decoder = decoderNamed(before + after);
+    const read = decoder.decode(new Uint8Array(bytes)) + decoder.decode();
+    const plain = read.replace(/\r?\n/g, '\\n');
+    return `${`${before}${after}`.replace(/;CHARSET=[^;:]*/i, '')}:${plain}`;
   });
 }
 
 /**
- * Reads one card of version 3 (RFC 2426) or 4 (RFC 6350). Quirks of the parser are settled here: it takes unknown
- * properties as they stand, joins values of several parts, and knows version 2.1 not at all, which is said.
+ * Reads one card of version 3 (RFC 2426) or 4 (RFC 6350), or of version 2.1 as one of version 3. Quirks of the parser are settled
+ * here: it takes unknown properties as they stand, joins values of several parts, and knows nothing of version 2.1.
  * Errors: what is wrong, in words.
  */
 export function readCardText(text: string): Result<CardText, string> {
   const stated = /^VERSION[^:\r\n]*:[ \t]*([\d.]+)/im.exec(text)?.[1];
-  if (stated && stated !== '3.0' && stated !== '4.0')
-    return err(`it is of version ${stated}; save it as version 3 or 4`);
+  if (stated && !VERSIONS.has(stated)) return err(`it is of version ${stated}; save it as version 3 or 4`);
   if (!/^END:VCARD[ \t]*\r?$/im.test(text)) return err('it breaks off before END:VCARD');
   let parsed: unknown;
   try {
-    parsed = ICAL.parse(plainSemicolons(plainLines(text)));
+    parsed = ICAL.parse(plainSemicolons(plainLines(stated === '2.1' ? asVersion3(text) : text)));
   } catch (error) {
     return err(error instanceof Error ? error.message : String(error));
   }

@@ -201,13 +201,44 @@ describe('a card', () => {
   });
 
   test.each([
-    ['BEGIN:VCARD\nVERSION:2.1\nN:Reis;Ana\nEND:VCARD', 'version 2.1'],
+    ['BEGIN:VCARD\nVERSION:1.0\nN:Reis;Ana\nEND:VCARD', 'version 1.0'],
     ['BEGIN:VCARD\nVERSION:3.0\nN:Reis;Ana\n', 'breaks off'],
     ['BEGIN:VCARD\nVERSION:4.0\nKIND:group\nFN:Crew\nEND:VCARD', 'of a group'],
     ['BEGIN:VCARD\nVERSION:3.0\nno line of a card\nEND:VCARD', 'invalid line'],
   ])('that cannot be read says why', (text, why) => {
     const card = readCard(text);
     expect(card.ok ? '' : card.error).toContain(why);
+  });
+
+  test('of version 2.1 is read with its bare parameters, charsets and lines that go on', () => {
+    const { candidate } = readBack(
+      [
+        'BEGIN:VCARD',
+        'VERSION:2.1',
+        'N;CHARSET=ISO-8859-1;ENCODING=QUOTED-PRINTABLE:M=FCller;J=F6rg;;Dr.',
+        'TEL;CELL;VOICE:+49 170 5550101',
+        'TEL;WORK:+49 30 5550102',
+        'ADR;HOME;CHARSET=UTF-8;QUOTED-PRINTABLE:;;Schlo=C3=9Fstr.=',
+        ' 3;Leipzig;;04109;Germany',
+        'NOTE;ENCODING=QUOTED-PRINTABLE:Zeile eins=0D=0AZeile: zwei;=',
+        ' mehr',
+        'PHOTO;JPEG;BASE64:',
+        ' /9j/4AAQSkZJRgABAQEAYABgAAD',
+        '',
+        'END:VCARD',
+      ].join('\r\n'),
+    );
+    expect(candidate).toMatchObject({
+      prefix: [{ v: 'Dr.' }],
+      givenName: [{ v: 'Jörg' }],
+      familyName: [{ v: 'Müller' }],
+      tel: [
+        { v: '+49 170 5550101', label: 'mobile' },
+        { v: '+49 30 5550102', label: 'work' },
+      ],
+      adr: [{ v: { street: 'Schloßstr. 3', locality: 'Leipzig', postalCode: '04109', country: 'DE' }, label: 'home' }],
+      note: [{ v: 'Zeile eins\nZeile: zwei; mehr' }],
+    });
   });
 });
 

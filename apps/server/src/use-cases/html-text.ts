@@ -1,0 +1,92 @@
+import { compile, type DomNode, type FormatCallback } from 'html-to-text';
+
+type BlockTextBuilder = Parameters<FormatCallback>[2];
+
+const CELLS = new Set(['td', 'th']);
+
+/** Text of a node with its line breaks; blanks as the page would show them. */
+function textOf(node: DomNode): string {
+  if (node.type === 'text') return (node.data ?? '').replace(/\s+/g, ' ');
+  if (node.name === 'br') return '\n';
+  const inside = (node.children ?? []).map(textOf).join('');
+  return /^(?:p|div|li|h\d)$/.test(node.name ?? '') ? `\n${inside}\n` : inside;
+}
+
+function lines(text: string): string[] {
+  return text
+    .split('\n')
+    .map((line) => line.trim())
+    .filter(Boolean);
+}
+
+function has(node: DomNode, name: string): boolean {
+  return (node.children ?? []).some((child) => child.name === name || has(child, name));
+}
+
+/** Rows of a table with their cells; those of tables inside are not looked at. */
+function rowsOf(node: DomNode): DomNode[][] {
+  return (node.children ?? []).flatMap((child) => {
+    if (child.name === 'tr') return [(child.children ?? []).filter(({ name }) => CELLS.has(name ?? ''))];
+    return child.name === 'table' ? [] : rowsOf(child);
+  });
+}
+
+function addPair(builder: BlockTextBuilder, label: string, text: string[]): void {
+  builder.openBlock({ leadingLineBreaks: 1 });
+  builder.addInline(label.endsWith(':') ? `${label} ` : `${label}: `);
+  text.forEach((line, i) => {
+    if (i > 0) builder.addLineBreak();
+    builder.addInline(line);
+  });
+  builder.closeBlock({ trailingLineBreaks: 1 });
+}
+
+/** A label and what it says, where cells or the parts of a list are such pairs; null where they are not. */
+function pairsOf(rows: readonly (readonly DomNode[])[]): [label: string, text: string[]][] | null {
+  if (rows.flat().some((cell) => has(cell, 'table'))) return null;
+  const texts = rows.map((cells) => cells.map((cell) => lines(textOf(cell))));
+  if (texts.length > 0 && texts.every((cells) => cells.length === 2 && cells[0]?.length === 1))
+    return texts.map(([label = [], text = []]) => [label[0] ?? '', text]);
+  const [labels = [], values = []] = texts;
+  // A heading row with one row below it.
+  if (texts.length === 2 && labels.length > 2 && labels.length === values.length)
+    return labels.map((label, i) => [label.join(' '), values[i] ?? []]);
+  return null;
+}
+
+const labelTable: FormatCallback = (table, walk, builder) => {
+  const rows = rowsOf(table);
+  const pairs = pairsOf(rows);
+  builder.openBlock({ leadingLineBreaks: 1 });
+  if (pairs) for (const [label, text] of pairs) addPair(builder, label, text);
+  else
+    for (const cells of rows)
+      for (const cell of cells) {
+        builder.openBlock({ leadingLineBreaks: 1 });
+        walk(cell.children ?? [], builder);
+        builder.closeBlock({ trailingLineBreaks: 1 });
+      }
+  builder.closeBlock({ trailingLineBreaks: 1 });
+};
+
+const labelList: FormatCallback = (list, _walk, builder) => {
+  let label = '';
+  for (const part of list.children ?? []) {
+    const text = lines(textOf(part));
+    if (part.name === 'dt') label = text.join(' ');
+    else if (part.name === 'dd') addPair(builder, label, text);
+  }
+};
+
+/** What an HTML message says as plain text; where it is laid out as labels with their texts, as lines "label: text". */
+export const htmlText = compile({
+  wordwrap: false,
+  formatters: { labelTable, labelList },
+  selectors: [
+    { selector: 'a', options: { ignoreHref: true } },
+    { selector: 'img', format: 'skip' },
+    { selector: 'table', format: 'labelTable' },
+    { selector: 'dl', format: 'labelList' },
+    ...['h1', 'h2', 'h3', 'h4', 'h5', 'h6'].map((selector) => ({ selector, options: { uppercase: false } })),
+  ],
+});

@@ -1,0 +1,169 @@
+import { foldText, foldWords } from '../fields';
+import {
+  ABOUT,
+  FILLERS,
+  KIND_WORDS,
+  LABEL_WORDS,
+  OF_OTHERS,
+  ONLY_ALONE,
+  PHRASES,
+  SHORT,
+  TELLING,
+} from './header-tables';
+
+const byPhrase = new Map<string, string>();
+/** Phrases without their blanks: "geburts datum" and "Geburtsdatum" are one. */
+const byLetters = new Map<string, string>();
+for (const [target, phrases] of Object.entries(PHRASES))
+  for (const phrase of phrases.split('|')) {
+    const folded = phrase === '@' ? phrase : foldText(phrase);
+    if (!folded) continue;
+    if (!byPhrase.has(folded)) byPhrase.set(folded, target);
+    const letters = folded.replaceAll(' ', '');
+    if (!byLetters.has(letters)) byLetters.set(letters, target);
+  }
+
+const labelWords = new Map<string, string>();
+const labelStems: [stem: string, label: string][] = [];
+for (const [label, words] of LABEL_WORDS)
+  for (const word of words.split('|'))
+    if (word.endsWith('*')) labelStems.push([foldText(word.slice(0, -1)), label]);
+    else for (const folded of foldWords(word)) labelWords.set(folded, label);
+
+/** Endings of one word that say "number". */
+const NUMBER_ENDING = /(?:nummer|nr|number|szam|num|numero)$/;
+const OF_SOMEBODY =
+  'customer|cust|client|member|donor|supporter|student|pupil|kunden?|mitglieds?|teilnehmer|schuler|spender|klant|klanten|lid|leden|donateur|kund|medlems?|elev|asiakas|jasen|klienta?|czlonka|czlonkowski|zakaznika?|clena?|clanski|clan|ugyfel|tag|musteri|uye|cliente|socio|socia|adherent|membre|usager|utente|aluno|associado|kontakt|contact|person|personen';
+const ID_WORD = 'nr|no|num|number|nummer|id|code|key|ref|kennung|kod|numer|cislo|broj|szam|numero|n|nro|azonosito';
+/** Numbers that an organisation gives to its people. */
+const OUTSIDE_ID = new RegExp(
+  `^(?:(?:${OF_SOMEBODY}) ?(?:${ID_WORD})|(?:${ID_WORD}|codigo|codice|cod|identifiant) (?:(?:de|del|do|da|di|du|d) )?(?:${OF_SOMEBODY}))$`,
+);
+
+export interface HeaderReading {
+  target: string | null;
+  label: string | null;
+  /** How sure the wording alone is, 0 to 1. */
+  certainty01: number;
+  /** The number that the heading has, as in "Phone 2"; null where it has none. */
+  ordinal: number | null;
+  /** Set where the column says of which kind the values of another are, as in "Phone type": what that one means. */
+  kindOf: string | null;
+}
+
+/** The label that a word stands for ("cell", "privat", "kotipuhelin"), or null. */
+export function labelWord(word: string): string | null {
+  const folded = foldText(word);
+  return LETTER_LABELS[folded] ?? labelOf(folded);
+}
+
+const LETTER_LABELS: Record<string, string> = { h: 'home', w: 'work', c: 'mobile', m: 'mobile', f: 'fax' };
+
+function labelOf(word: string): string | null {
+  return labelWords.get(word) ?? labelStems.find(([stem]) => word.startsWith(stem))?.[1] ?? null;
+}
+
+/** A word without what says only whose it is or that it is a number: "privattelefon" and "telefonnr" are telephones. */
+function core(word: string): string | null {
+  if (byPhrase.has(word) || byLetters.has(word)) return word;
+  const bare = word.replace(NUMBER_ENDING, '');
+  if (bare && bare !== word && byPhrase.has(bare)) return bare;
+  for (const [stem] of labelStems) {
+    if (!word.startsWith(stem) || word.length < stem.length + 3) continue;
+    const rest = word.slice(stem.length).replace(NUMBER_ENDING, '');
+    for (const part of [rest, rest.replace(/^(?:es|s|e|a)/, '')]) if (byPhrase.has(part)) return part;
+  }
+  return null;
+}
+
+/** The meaning that a word inside of a longer heading stands for. */
+function hintOf(word: string): string | null {
+  if (word.includes(' ')) return byPhrase.get(word) ?? null;
+  const plain = core(word);
+  const target = plain === null || ONLY_ALONE.has(plain) ? null : (byPhrase.get(plain) ?? byLetters.get(plain) ?? null);
+  return target && (TELLING.includes(target) || target === 'givenName' || target === 'familyName') ? target : null;
+}
+
+const known = (phrase: string): string | undefined => byPhrase.get(phrase) ?? byLetters.get(phrase.replaceAll(' ', ''));
+
+/** The meaning of a heading without the words that say only whose it is or which. */
+function targetOf(words: readonly string[], spaced: string): string | undefined {
+  // What stands in brackets is said beside; "Amount (EUR)" is an amount.
+  const outside = foldText(spaced.replace(/[([{][^)\]}]*[)\]}]/g, ' '));
+  const bare = words.filter((word) => !/^\d+$/.test(word));
+  const long = bare.map((word) => SHORT[word] ?? word);
+  const isFiller = (word: string) => FILLERS.has(word);
+  const phrases = [
+    outside,
+    ...[bare, long].flatMap((list) => [
+      list,
+      list.filter((word) => !isFiller(word)),
+      list.filter((word) => !labelOf(word)),
+      list.filter((word) => !labelOf(word) && !isFiller(word)),
+      list.filter((word) => word.length > 1 && !labelOf(word) && !isFiller(word)),
+    ]),
+  ];
+  for (const phrase of phrases) {
+    const text = typeof phrase === 'string' ? phrase : phrase.join(' ');
+    const target = text && known(text);
+    if (target) return target;
+  }
+  const only = bare.filter((word) => !isFiller(word));
+  const compound = only.length === 1 ? core(only[0] ?? '') : null;
+  if (compound !== null) return known(compound);
+  // "Mobile perso": nothing but labels, one of which is a meaning as well.
+  return only.every(labelOf) ? only.map(known).find(Boolean) : undefined;
+}
+
+/** The one meaning of alternatives ("Comments/notes"); undefined where they are none, null where they differ. */
+function ofAlternatives(header: string): string | null | undefined {
+  const parts = header.split(/[/|&+,]|\s(?:or|and|oder|und|ou|et|o|y|e|of|en)\s/i).map((part) => foldText(part));
+  if (parts.length < 2 || parts.some((part) => !part)) return undefined;
+  const targets = new Set(parts.map((part) => known(part) ?? known(SHORT[part] ?? '')));
+  if (targets.has(undefined)) return undefined;
+  return targets.size === 1 ? [...targets][0] : null;
+}
+
+/** What a column's heading says about its meaning, by wording alone, in many languages. Time is linear in its length. */
+export function readHeader(header: string): HeaderReading {
+  const spaced = header
+    .replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2')
+    .replace(/_/g, ' ')
+    .replace(/(\p{L})(\d)/gu, '$1 $2')
+    .replace(/[#№]|\bn[°º]/giu, ' no ');
+  const folded = header.trim() === '@' ? '@' : foldText(spaced);
+  const words = folded.split(' ').filter(Boolean);
+  const whole = known(folded);
+  const letters = words.length > 1 && !whole ? words.map((word) => LETTER_LABELS[word]) : [];
+  const label = words.map((word) => labelOf(SHORT[word] ?? word)).find(Boolean) ?? letters.find(Boolean) ?? null;
+  const number = words.map(Number).find((one) => Number.isInteger(one) && one > 0 && one < 20);
+  const reading = (target: string | null, certainty01: number, kindOf: string | null = null): HeaderReading => ({
+    target,
+    label,
+    certainty01,
+    ordinal: number ?? null,
+    kindOf,
+  });
+  if (!folded || words.some((word) => OF_OTHERS.has(word))) return reading(null, 0);
+  if (whole) return reading(whole, 0.95);
+  if (OUTSIDE_ID.test(folded)) return reading('externalId', 0.85);
+  const isAbout = words.some((word) => ABOUT.has(word));
+  const alternatives = isAbout ? undefined : ofAlternatives(spaced);
+  if (alternatives !== undefined) return reading(alternatives, alternatives ? 0.85 : 0);
+  const target = isAbout ? undefined : targetOf(words, spaced);
+  if (target) return reading(target, 0.85);
+  if (words.length > 5) return reading(null, 0);
+  // Two words that belong together say more than either: a "postal code" is neither.
+  const pairs = words.slice(1).map((word, i) => `${words[i] ?? ''} ${word}`);
+  const hints = [...pairs, ...words].map(hintOf).filter((hint) => hint !== null);
+  const telling = TELLING.find((hint) => hints.includes(hint)) ?? hints[0] ?? null;
+  if (isAbout) {
+    const of = words.filter((word) => !ABOUT.has(word));
+    return reading(
+      null,
+      0,
+      words.some((word) => KIND_WORDS.has(word)) ? (targetOf(of, of.join(' ')) ?? telling) : null,
+    );
+  }
+  return telling ? reading(telling, 0.6) : reading(null, 0);
+}
