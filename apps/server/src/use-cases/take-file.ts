@@ -193,8 +193,8 @@ export async function rereadFile(
       'select bytes from file_chunk where intake_id = $1 and seq = 0',
       [id],
     );
-    const { quote, escape } = file.shape;
-    const reader = new TableReader({ encoding, delimiter, quote, escape });
+    const { quote, escape, mixedLines } = file.shape;
+    const reader = new TableReader({ encoding, delimiter, quote, escape, mixedLines });
     const records = [...reader.push(piece.rows[0]?.bytes ?? Buffer.alloc(0)), ...reader.push()].map(
       (record) => record.cells,
     );
@@ -207,6 +207,7 @@ export async function rereadFile(
       delimiter,
       quote,
       ...(escape ? { escape } : {}),
+      ...(mixedLines ? { mixedLines } : {}),
       headerRow,
       columnCount,
       headers: Array.from({ length: columnCount }, (_, i) => heading?.[i]?.trim() ?? null),

@@ -5,6 +5,8 @@ export interface DelimitedOptions {
   quote: string;
   /** What stands before a quotation mark that is part of a cell, and before itself, where that is not said by doubling. */
   escape?: '\\' | undefined;
+  /** Set where some lines end with CR LF and others with LF; both are read as LF, within cells as well. */
+  mixedLines?: true | undefined;
 }
 
 /** One record of a delimited text. `number` counts records that are not blank, from 1. */
@@ -48,6 +50,7 @@ export class DelimitedReader {
 
   push(text: string, last: boolean): DelimitedRecord[] {
     let input = this.rest + (this.options.escape ? this.doubled(text, last) : text);
+    if (this.options.mixedLines) input = input.replaceAll('\r\n', '\n');
     if (input === '') return [];
     // The line end is that of the first record that ends outside quotation marks; until one did, all is kept.
     this.lineEnd ??= firstLineEnd(input, this.options.quote);
@@ -91,6 +94,20 @@ export class DelimitedReader {
     const { quote } = this.options;
     return input.replace(/\\([\\"'])/g, (pair, c: string) => (c === '\\' ? c : c === quote ? c + c : pair));
   }
+}
+
+/** Whether records end in both ways, CR LF and LF. */
+export function hasMixedLines(text: string, quote: string): boolean {
+  if (!text.includes('\r\n')) return false;
+  let quoted = false;
+  const seen = { long: false, short: false };
+  for (let i = 0; i < text.length; i++) {
+    const c = text[i];
+    if (c === quote) quoted = !quoted;
+    else if (c === '\n' && !quoted) seen[text[i - 1] === '\r' ? 'long' : 'short'] = true;
+    if (seen.long && seen.short) return true;
+  }
+  return false;
 }
 
 function firstLineEnd(text: string, quote: string): string | null {

@@ -97,6 +97,42 @@ describe('habits of quoting', () => {
 });
 
 describe('sniffing', () => {
+  test('lines that end in two ways are lines, and cells keep their lines', () => {
+    const text = 'Name,Note\r\nAna,"a\r\nb"\nBo,c\r\nCy,d\n';
+    const { shape, sample } = sniff(text);
+    expect(shape.mixedLines).toBe(true);
+    expect(sample).toEqual([
+      ['Ana', 'a\nb'],
+      ['Bo', 'c'],
+      ['Cy', 'd'],
+    ]);
+    for (let size = 1; size < 9; size++) {
+      const reader = new DelimitedReader(shape);
+      const cells: string[][] = [];
+      for (let i = 0; i < text.length; i += size)
+        cells.push(...reader.push(text.slice(i, i + size), i + size >= text.length).map((record) => record.cells));
+      expect(cells.slice(1)).toEqual(sample);
+    }
+    expect(sniff('Name,Note\r\nAna,"a\nb"\r\n').shape.mixedLines).toBeUndefined();
+  });
+  test('a line of groups above the heading is part of each name', () => {
+    const { shape } = sniff(
+      ',,Home,,Work,\nFirst name,Last name,Phone,E-mail,Phone,E-mail\nAna,Reis,01632 960111,a@example.org,,b@example.org\n',
+    );
+    expect(shape.headerRow).toBe(2);
+    expect(shape.headers).toEqual([
+      'First name',
+      'Last name',
+      'Home Phone',
+      'Home E-mail',
+      'Work Phone',
+      'Work E-mail',
+    ]);
+    expect(sniff('Work list\nName;Email\nAna;a@example.org\nBo;b@example.org\n').shape.headers).toEqual([
+      'Name',
+      'Email',
+    ]);
+  });
   test.each([
     ['utf-8-bom', Uint8Array.of(0xef, 0xbb, 0xbf, 0x61)],
     ['utf-16le', Uint8Array.of(0xff, 0xfe, 0x61, 0)],

@@ -1,7 +1,7 @@
 import { err, ok, type Issue, type Result } from '../model';
 import { foldWords, parseDate, parseEmail } from '../fields';
-import { DelimitedReader, type DelimitedOptions } from './delimited-reader';
-import { readHeader } from './header-words';
+import { DelimitedReader, hasMixedLines, type DelimitedOptions } from './delimited-reader';
+import { labelWord, readHeader } from './header-words';
 import { sniffEncoding, type TextEncoding } from './sniff-bytes';
 import { openDecoder } from './text-decoder';
 
@@ -12,6 +12,8 @@ export interface DelimitedShape {
   quote: string;
   /** Set where quotation marks inside of cells stand behind a backslash. */
   escape?: '\\' | undefined;
+  /** Set where lines end in two ways. */
+  mixedLines?: true | undefined;
   /** Number of the record that holds the heading, from 1, or null when there is none. Records above it are titles. */
   headerRow: number | null;
   headers: (string | null)[];
@@ -27,7 +29,7 @@ export interface DelimitedSniff {
   issues: Issue[];
 }
 
-const DELIMITERS = [',', ';', '\t', '|', '^', '~'];
+const DELIMITERS = [',', ';', '\t', '|', '^', '~', '\u001f'];
 const SAMPLE_ROWS = 1000;
 /** Each delimiter is tried on this much of the text, the best one on all of it. */
 const TRIED_CHARACTERS = 65_536;
@@ -74,7 +76,11 @@ function apostrophes01(records: readonly string[][]): number {
 
 /** How cells are quoted: by quotation marks that are doubled inside, by such behind a backslash, or by apostrophes. */
 function readQuoted(text: string, delimiter: string, complete: boolean): Reading & { options: DelimitedOptions } {
-  const tryOut = (options: DelimitedOptions) => ({ options, ...readSample(text, options, complete) });
+  const lines = hasMixedLines(text, '"') ? { mixedLines: true as const } : {};
+  const tryOut = (how: DelimitedOptions) => {
+    const options = { ...how, ...lines };
+    return { options, ...readSample(text, options, complete) };
+  };
   const wrong = ({ unclosed, malformed }: Reading) => malformed + (unclosed ? 1 : 0);
   const plain = tryOut({ delimiter, quote: '"' });
   if (apostrophes01(plain.records) > 0.5) {
@@ -149,6 +155,22 @@ function findHeader(records: string[][], width: number): number | null {
   return best;
 }
 
+/** What stands above a heading for several columns at once ("Home", "Work"), by column; null where that is no such line. */
+function groupsAbove(cells: readonly string[]): string[] | null {
+  const filled = cells.filter((cell) => cell.trim() !== '');
+  const areLabels =
+    filled.length > 0 &&
+    filled.every((cell) =>
+      cell
+        .trim()
+        .split(/\s+/)
+        .some((word) => labelWord(word)),
+    );
+  if (!areLabels || filled.length === cells.length) return null;
+  let group = '';
+  return cells.map((cell) => (group = cell.trim() || group));
+}
+
 /**
  * Reads the first part of a file and decides encoding, delimiter and heading.
  * `complete` says that `bytes` is the whole file. Errors: an empty file, a file that is no text, no data below a heading.
@@ -179,6 +201,7 @@ function sniffText(text: string, encoding: TextEncoding, complete: boolean): Res
   if (best.width === 1) issues.push({ code: 'onlyOneColumn', path: {} });
   const header = findHeader(best.records, best.width);
   const heading = header === null ? null : (best.records[header] ?? []);
+  const groups = header ? groupsAbove(best.records[header - 1] ?? []) : null;
   const sample = best.records.slice(header === null ? 0 : header + 1).slice(0, SAMPLE_ROWS);
   // The first record of data may be longer than what is looked at.
   if (sample.length === 0 && complete) return err({ code: 'noDataRows', path: {} });
@@ -188,7 +211,10 @@ function sniffText(text: string, encoding: TextEncoding, complete: boolean): Res
       encoding,
       ...best.options,
       headerRow: header === null ? null : header + 1,
-      headers: Array.from({ length: columnCount }, (_, i) => heading?.[i]?.trim() ?? null),
+      headers: Array.from({ length: columnCount }, (_, i) => {
+        const own = heading?.[i]?.trim() ?? null;
+        return groups?.[i] && own ? `${groups[i]} ${own}` : own;
+      }),
       columnCount,
     },
     sample,

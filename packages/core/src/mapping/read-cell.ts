@@ -70,8 +70,11 @@ function bad(issue: Issue): CellReading {
   return { values: [], issues: [issue] };
 }
 
+const BETWEEN_MAILBOXES = /[\s;,|]/;
+
 /** The addresses of a cell: parted by marks, or by blanks where each piece has an @ of its own. */
 function mailboxesIn(text: string): string[] {
+  if (!BETWEEN_MAILBOXES.test(text)) return [text];
   const parts = text
     .split(/[;,|\n]+|\s\/\s/)
     .map((part) => part.trim())
