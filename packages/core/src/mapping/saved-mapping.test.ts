@@ -43,6 +43,21 @@ describe('a saved mapping', () => {
     expect([added, missing, lost, doubtful]).toEqual([[], [], [], []]);
   });
 
+  test('columns that go by others go by the same ones, wherever those stand, and without those that are missing', () => {
+    const rich = savedAs((mapping) => {
+      Object.assign(mapping.columns[0] ?? {}, { transforms: [{ kind: 'join', column: 4, with: ' ' }] });
+      Object.assign(mapping.columns[1] ?? {}, { labelFrom: 4 });
+    });
+    const moved = (headers: string[]) => {
+      const guesses = guessColumns(headers, []);
+      return fitMapping(rich, guesses, defaultMapping(guesses, 'GB'), KNOWN).mapping.columns;
+    };
+    const [, mob, name] = moved(['Berth', 'Mob', 'Name']);
+    expect([mob?.labelFrom, name?.transforms]).toEqual([0, [{ kind: 'join', column: 0, with: ' ' }]]);
+    const [alone, whole] = moved(['Mob', 'Name']);
+    expect([alone?.labelFrom, whole?.transforms]).toEqual([undefined, []]);
+  });
+
   test('brings back further meanings, values for every row and the column of changes, wherever the columns stand', () => {
     const rich = savedAs((mapping) => {
       const boat = mapping.columns[4];

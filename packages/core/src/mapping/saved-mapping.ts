@@ -1,6 +1,7 @@
 import { foldText } from '../fields';
 import type { ColumnGuess } from './guess-columns';
 import { NO_COLUMN, type ColumnMapping, type Mapping } from './mapping';
+import type { Transform } from './transform';
 
 export interface SavedLayout {
   headers: readonly (string | null)[];
@@ -48,6 +49,20 @@ export function layoutLikeness01(a: readonly (string | null)[], b: readonly (str
   return all ? [...x].filter((name) => y.has(name)).length / all : 0;
 }
 
+/** A column that goes by others (its label's, those that are joined to it) with their places; what is missing falls away. */
+function withColumns(
+  { labelFrom, ...column }: ColumnMapping,
+  placeNow: (column: number) => number | null,
+): ColumnMapping {
+  const label = labelFrom === undefined ? null : placeNow(labelFrom);
+  const transforms = column.transforms?.flatMap((step): Transform[] => {
+    if (step.kind !== 'join') return [step];
+    const place = placeNow(step.column);
+    return place === null ? [] : [{ ...step, column: place }];
+  });
+  return { ...column, ...(label === null ? {} : { labelFrom: label }), ...(transforms ? { transforms } : {}) };
+}
+
 /**
  * Reads a file as one of its kind was read before. Columns are told by their headings, wherever they stand now; what is
  * new is guessed. `fallback` is the mapping by guesses, `known` the targets there are.
@@ -78,6 +93,11 @@ export function fitMapping(
     lost: [],
     doubtful: [],
   };
+  /** Where a column of then stands now; null where it is missing. */
+  const placeNow = (column: number): number | null => {
+    const at = now.indexOf(savedNames[column] || '\0');
+    return at < 0 ? null : at;
+  };
   fit.mapping.columns = guesses.flatMap((guess, i): ColumnMapping[] => {
     const guessed = fallback.columns[i] as ColumnMapping;
     const shown = guess.header ?? `Column ${i + 1}`;
@@ -92,14 +112,18 @@ export function fitMapping(
     const tellsOrder = guess.samples.length > 0 && (guess.type === 'date' || guess.type === 'partialDate');
     if (tellsOrder && kept.some(({ target, dateOrder }) => target && guess.dateOrder !== dateOrder))
       fit.doubtful.push(shown);
-    return kept.map((column) => ({ ...column, column: guess.index, header: guess.header, newField: null }));
+    return kept.map((column) => ({
+      ...withColumns(column, placeNow),
+      column: guess.index,
+      header: guess.header,
+      newField: null,
+    }));
   });
   fit.mapping.columns.push(
     ...saved.mapping.columns.filter(({ column, target }) => column === NO_COLUMN && target && known.has(target)),
   );
   const changed = saved.mapping.changedColumn;
-  const changedNow = changed === undefined || changed === null ? -1 : now.indexOf(savedNames[changed] || '\0');
-  fit.mapping.changedColumn = changedNow < 0 ? null : changedNow;
+  fit.mapping.changedColumn = changed === undefined || changed === null ? null : placeNow(changed);
   const here = new Set(now);
   saved.headers.forEach((header, i) => {
     if (header && !here.has(savedNames[i] ?? '')) fit.missing.push(header);

@@ -52,6 +52,15 @@ function fixedOf({ transforms }: ColumnMapping): string {
   return fixed?.kind === 'fixed' ? fixed.value : '';
 }
 
+/** Before the number of a column whose cells say the label. */
+const FROM_COLUMN = '@';
+
+function withLabel({ labelFrom: _, ...column }: ColumnMapping, chosen: string): ColumnMapping {
+  return chosen.startsWith(FROM_COLUMN)
+    ? { ...column, label: null, labelFrom: Number(chosen.slice(1)) }
+    : { ...column, label: chosen || null };
+}
+
 interface ColumnHeadProps {
   column: ColumnMapping;
   /** A further meaning of a column that has one already. */
@@ -61,6 +70,10 @@ interface ColumnHeadProps {
   looked: number;
   lists: Lists | undefined;
   headers: readonly (string | null)[];
+  /** Columns that are left out, and so could say labels. */
+  leftOut: readonly number[];
+  /** What has its labels from this column. */
+  labels: readonly string[];
   /** What the file does to values that are there; null where it may touch nobody who is here. */
   fileRule: WriteRule | null;
   /** Cells in sight that fail, for translating them. */
@@ -86,6 +99,8 @@ export function ColumnHead({
   looked,
   lists,
   headers,
+  leftOut,
+  labels,
   fileRule,
   failingValues,
   locked,
@@ -209,15 +224,22 @@ export function ColumnHead({
             <select
               aria-label="Label"
               disabled={locked}
-              className="bg-transparent"
-              value={column.label ?? ''}
-              onChange={(event) => onChange({ ...column, label: event.target.value || null })}
+              className="max-w-44 bg-transparent"
+              value={column.labelFrom === undefined ? (column.label ?? '') : `${FROM_COLUMN}${column.labelFrom}`}
+              onChange={(event) => onChange(withLabel(column, event.target.value))}
             >
-              {LABELS.map((label) => (
+              {[...new Set([...LABELS, column.label ?? ''])].map((label) => (
                 <option key={label} value={label}>
                   {label ? `label: ${label}` : 'no label'}
                 </option>
               ))}
+              {[...new Set([...leftOut, column.labelFrom ?? column.column])]
+                .filter((other) => other !== column.column)
+                .map((other) => (
+                  <option key={other} value={`${FROM_COLUMN}${other}`}>
+                    label from {headers[other] || `column ${other + 1}`}
+                  </option>
+                ))}
             </select>
           ) : null}
           {column.target === 'tags' ? <div>split at “{column.separator ?? ';'}”</div> : null}
@@ -279,6 +301,7 @@ export function ColumnHead({
         </div>
       ) : (
         <div className="text-[12px] text-ink3">
+          {labels.length ? <div className="text-ink2">says the label of {labels.join(', ')}</div> : null}
           {everyRow || again ? null : guess?.samples.length ? (
             <button
               type="button"

@@ -61,6 +61,9 @@ export function MappingPage() {
   const detail = intake.data;
   const locked = detail.importRun !== null;
   const { columns } = detail.mapping;
+  const leftOut = columns
+    .filter(({ target, column }) => target === null && column !== NO_COLUMN)
+    .map(({ column }) => column);
   const keep = (next: ColumnMapping[]) => save.mutate({ ...detail.mapping, columns: next });
   /** Puts an entry in the place of one, or takes it away, or adds one behind it. */
   const change = (at: number, ...entries: ColumnMapping[]) => {
@@ -137,6 +140,10 @@ export function MappingPage() {
                   looked={preview.data?.looked ?? 0}
                   lists={lists.data}
                   headers={detail.shape.headers}
+                  leftOut={leftOut}
+                  labels={columns
+                    .filter(({ labelFrom }) => labelFrom === column.column)
+                    .map((one) => one.header || `column ${one.column + 1}`)}
                   fileRule={detail.mapping.allowChange ? detail.mapping.writeRule : null}
                   failingValues={failingValues(preview.data, i)}
                   locked={locked}
