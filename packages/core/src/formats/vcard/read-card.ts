@@ -1,4 +1,5 @@
 import { err, KIND, ok, type Result } from '../../model';
+import { labelWord } from '../header-words';
 import { readCardText, type CardProperty } from './card-text';
 
 /** One cell that a card makes: what it means, its label, which of several it is, its text. */
@@ -25,17 +26,48 @@ export interface ReadCard {
 
 const ADDRESS_PARTS = ['street', 'locality', 'region', 'postalCode', 'country'] as const;
 /** Targets that a contact has several values of. */
-const SEVERAL = new Set<string>(['email', 'tel', 'url', 'related', 'tags', 'externalId', ...ADDRESS_PARTS]);
+const SEVERAL = new Set<string>([
+  'email',
+  'tel',
+  'url',
+  'related',
+  'tags',
+  'externalId',
+  'otherDate',
+  ...ADDRESS_PARTS,
+]);
 
 /** Lists within one cell are parted by this; it stands in no tag that people write. */
 const CARD_SEPARATOR = '|';
 const OWN_UID = /^gray-loom:/;
 /** Types that say what a line is for and are kept as labels; the rest ("pref", "internet", "voice") are none. */
-const NO_LABEL = new Set('pref internet voice x400 dom intl postal parcel text textphone msg uri'.split(' '));
+const NO_LABEL = new Set('pref internet homepage voice x400 dom intl postal parcel text textphone msg uri'.split(' '));
 const LABEL_WORDS: Record<string, string> = { cell: 'mobile', office: 'work' };
 
 function list(value: string | string[] | undefined): string[] {
   return value === undefined ? [] : Array.isArray(value) ? value : value.split(',');
+}
+
+/** Extensions by which programs name the other property of a group (RFC 6350, 3.3), and dates that have no property of their own. */
+const GROUP_LABEL = /^x-.*label$/;
+const GROUP_DATE = /^x-.*date$/;
+
+/** Properties with the label that another of their group gives them, and without those. */
+function withGroupLabels(properties: readonly CardProperty[]): CardProperty[] {
+  const groupOf = ({ params }: CardProperty) => String(params.group ?? '').toLowerCase();
+  const labels = new Map(
+    properties
+      .filter((property) => GROUP_LABEL.test(property.name) && groupOf(property))
+      .map((property) => [groupOf(property), first(property).replace(/^[^\p{L}\p{N}]+|[^\p{L}\p{N}]+$/gu, '')]),
+  );
+  return properties.flatMap((property) => {
+    const label = labels.get(groupOf(property));
+    if (!label) return [property];
+    if (GROUP_LABEL.test(property.name)) return [];
+    const isDate = GROUP_DATE.test(property.name);
+    if (isDate && label.toLowerCase() === 'anniversary') return [{ ...property, name: 'anniversary' }];
+    return [{ ...property, params: { ...property.params, type: [...list(property.params.type), labelWord(label) ?? label] } }];
+  });
 }
 
 /** The label by TYPE parameters: "cell" is mobile; several are joined. */
@@ -160,6 +192,8 @@ function cellsOf(property: CardProperty): Cell[] {
       return cell(null, first(property), labelOf(property)).map((one) => ({ ...one, name: field || one.name }));
     }
     default: {
+      if (GROUP_DATE.test(name) && ISO_DATE.test(dateOf(first(property))) && labelOf(property))
+        return cell('otherDate', dateOf(first(property)), labelOf(property));
       const target = SIMPLE[name];
       if (target) return cell(target, first(property));
       if (PASSED.has(name)) return [];
@@ -184,7 +218,7 @@ function alternative(property: CardProperty, cells: readonly CardCell[]): CardCe
 export function readCard(text: string): Result<ReadCard, string> {
   const read = readCardText(text);
   if (!read.ok) return err(read.error);
-  const { properties } = read.value;
+  const properties = withGroupLabels(read.value.properties);
   const byName = (name: string) => properties.find((property) => property.name === name);
   const cells: CardCell[] = [];
   const put = (target: string, value: string) => {

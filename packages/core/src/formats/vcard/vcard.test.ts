@@ -210,6 +210,34 @@ describe('a card', () => {
     expect(card.ok ? '' : card.error).toContain(why);
   });
 
+  test('takes the label that another property of its group gives', () => {
+    const { candidate, table } = readBack(
+      [
+        'BEGIN:VCARD',
+        'VERSION:3.0',
+        'N:Reis;Ana;;;',
+        'item1.TEL:+44 20 7946 0010',
+        'item1.X-SHED-LABEL:Boat shed',
+        'item2.EMAIL;TYPE=INTERNET:ana@example.org',
+        'item2.X-SHED-LABEL:_<Work>_',
+        'item3.X-SHED-DATE:2001-06-05',
+        'item3.X-SHED-LABEL:Anniversary',
+        'item4.X-SHED-DATE:20100102',
+        'item4.X-SHED-LABEL:Launch of the Gull',
+        'item5.URL:https://ana.example',
+        'END:VCARD',
+      ].join('\r\n'),
+    );
+    expect(candidate).toMatchObject({
+      tel: [{ v: '+44 20 7946 0010', label: 'Boat shed' }],
+      email: [{ v: 'ana@example.org', label: 'work' }],
+      anniversary: [{ v: '2001-06-05' }],
+      otherDate: [{ v: '2010-01-02', label: 'Launch of the Gull' }],
+      url: [{ v: 'https://ana.example' }],
+    });
+    expect(table.columns.filter(({ target }) => target === null)).toEqual([]);
+  });
+
   test('of version 2.1 is read with its bare parameters, charsets and lines that go on', () => {
     const { candidate } = readBack(
       [
