@@ -2,7 +2,11 @@ import { describe, expect, test } from '@jest/globals';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
+import { zipSync, strToU8 } from 'fflate';
+import writeSpreadsheet from 'write-excel-file/node';
 import { inspect, printInspection } from './inspect';
+import { withTable } from './packed-file';
 
 const folder = mkdtempSync(join(tmpdir(), 'gray-loom-inspect-'));
 
@@ -67,5 +71,32 @@ describe('looking at a file without a database', () => {
   ])('%s is refused with its path and the reason', (name, content) => {
     const path = fileOf(name, content);
     expect(() => inspect(path)).toThrow(path);
+  });
+
+  test('what is packed is looked into, whatever it is packed in', async () => {
+    const text = 'Name;E-mail\nAna Reis;ana@example.org\nBo Lind;bo@example.org\n';
+    const sheet = join(folder, 'crew.xlsx');
+    const rows = [
+      ['Name', 'Zip'],
+      ['Ana Reis', 4101],
+      ['Bo Lind', 530],
+    ];
+    await writeSpreadsheet(
+      rows.map((row, i) =>
+        row.map((value) => ({ value, ...(i && typeof value === 'number' ? { format: '00000' } : {}) })),
+      ) as never,
+    ).toFile(sheet);
+    const zipped = fileOf('crew.zip', Buffer.from(zipSync({ 'crew.csv': strToU8(text) })));
+    const gzipped = fileOf('crew.csv.gz', gzipSync(text));
+    const found = (path: string) => withTable(path, (table, madeOf) => inspect(table, madeOf) as unknown as Found);
+    for (const path of [zipped, gzipped])
+      expect(await found(path)).toMatchObject({ format: 'delimited', delimiter: ';', rowCount: 2 });
+    const ofSheet = await found(sheet);
+    expect(ofSheet).toMatchObject({ format: 'spreadsheet', delimiter: null, headerRow: 1, rowCount: 2 });
+    expect(ofSheet.columns[1]).toMatchObject({ field: 'postalCode', samples: ['04101', '00530'] });
+    expect(printInspection(ofSheet as never)).toContain('spreadsheet, heading in row 1, 2 rows');
+    const several = fileOf('several.zip', Buffer.from(zipSync({ 'a.csv': strToU8(text), 'b.csv': strToU8(text) })));
+    await expect(found(several)).rejects.toThrow('2 files');
+    await expect(found(fileOf('broken.gz', gzipSync(text).subarray(0, 20)))).rejects.toThrow('gzip');
   });
 });

@@ -1,11 +1,12 @@
 import { wordIssue, type Issue } from '@gray-loom/core/model';
+import type { MadeOf } from './packed-file';
 import { rowsOf, sniffFile } from './read-table';
 import { Refusal } from './refusal';
 
 const SEVERE_LIMIT = 50;
 
 /** What a file is and what its columns seem to mean. */
-export function inspect(path: string, isMessage = false): Record<string, unknown> {
+export function inspect(path: string, madeOf: MadeOf = null): Record<string, unknown> {
   const table = sniffFile(path);
   if (!table.ok) throw new Refusal(`${path}: ${wordIssue(table.error)}`);
   const { shape, guesses, issues } = table.value;
@@ -20,10 +21,10 @@ export function inspect(path: string, isMessage = false): Record<string, unknown
       found.push({ code: 'tooFewCells', found: cells.length, expected: shape.columnCount, path: { row } });
   }
   return {
-    format: isMessage ? 'message' : shape.cards ? 'vcard' : 'delimited',
+    format: madeOf ?? (shape.cards ? 'vcard' : 'delimited'),
     encoding: shape.encoding.name,
-    delimiter: shape.cards || isMessage ? null : shape.delimiter,
-    headerRow: isMessage ? null : shape.headerRow,
+    delimiter: shape.cards || madeOf ? null : shape.delimiter,
+    headerRow: madeOf === 'message' ? null : shape.headerRow,
     rowCount,
     columns: guesses.map(
       ({ index, header, field, label, type, certainty01, samples, dateOrder, decimal, separator, choices }) => ({
@@ -62,10 +63,11 @@ export function printInspection(found: Record<string, unknown>): string {
   const cards = found.format === 'vcard';
   const message = found.format === 'message';
   const delimiter = found.delimiter === '\t' ? 'tab' : String(found.delimiter);
+  const reads = found.format === 'spreadsheet' ? 'spreadsheet' : `${String(found.encoding)}, delimiter ${delimiter}`;
   const lines = [
     cards || message
       ? `${String(found.rowCount)} ${cards ? 'cards' : 'messages'}`
-      : `${String(found.encoding)}, delimiter ${delimiter}, heading ${found.headerRow === null ? 'none' : `in row ${String(found.headerRow)}`}, ${String(found.rowCount)} rows`,
+      : `${reads}, heading ${found.headerRow === null ? 'none' : `in row ${String(found.headerRow)}`}, ${String(found.rowCount)} rows`,
   ];
   for (const column of columns) {
     const meaning = column.field

@@ -3,7 +3,7 @@ import { parseArgs } from 'node:util';
 import { countsInWords, exportFromBook, importIntoBook, trialInBook, withBook } from './book';
 import { inspect, printInspection } from './inspect';
 import { matchFile } from './match';
-import { withTable } from './message-file';
+import { withTable } from './packed-file';
 import { Refusal, WrongUsage } from './refusal';
 import { syncByName } from './sync';
 import { trialOffline } from './trial';
@@ -64,15 +64,15 @@ async function run(argv: readonly string[]): Promise<void> {
   });
   switch (command) {
     case 'inspect':
-      await withTable(fileArgument(positionals), (path, isMessage) =>
-        print(inspect(path, isMessage), values.json, printInspection),
+      await withTable(fileArgument(positionals), (path, madeOf) =>
+        print(inspect(path, madeOf), values.json, printInspection),
       );
       return;
     case 'trial': {
       const file = fileArgument(positionals);
       if (values.offline) {
-        await withTable(file, (path, isMessage) =>
-          print(trialOffline(path, values.country, isMessage), values.json, (found) => {
+        await withTable(file, (path, madeOf) =>
+          print(trialOffline(path, values.country, madeOf), values.json, (found) => {
             const counts: Record<string, number> = {};
             for (const { outcome } of found.rows as { outcome: string }[]) counts[outcome] = (counts[outcome] ?? 0) + 1;
             return countsInWords(counts);
@@ -81,14 +81,7 @@ async function run(argv: readonly string[]): Promise<void> {
         return;
       }
       const found = await withBook(values.data, (database) => trialInBook(database, file, values));
-      const about = await withTable(file, (path, isMessage) => {
-        try {
-          return inspect(path, isMessage);
-        } catch {
-          // A packed file is looked into by the book alone.
-          return {};
-        }
-      });
+      const about = await withTable(file, inspect);
       print({ ...about, ...found }, values.json, ({ counts }) => countsInWords(counts as Record<string, number>));
       return;
     }

@@ -11,11 +11,12 @@ import {
 import { candidateFacts, preparePerson } from '@gray-loom/core/matching';
 import { wordIssue, type Issue } from '@gray-loom/core/model';
 import { inspect } from './inspect';
+import type { MadeOf } from './packed-file';
 import { rowsOf, sniffFile } from './read-table';
 import { Refusal } from './refusal';
 
 /** What each row of a file would become in an empty book; nothing is written. */
-export function trialOffline(path: string, country: string, isMessage = false): Record<string, unknown> {
+export function trialOffline(path: string, country: string, madeOf: MadeOf = null): Record<string, unknown> {
   const table = sniffFile(path);
   if (!table.ok) throw new Refusal(`${path}: ${wordIssue(table.error)}`);
   const { shape, guesses } = table.value;
@@ -60,5 +61,5 @@ export function trialOffline(path: string, country: string, isMessage = false): 
       ...(opportunity ? { opportunity } : {}),
     });
   }
-  return { ...inspect(path, isMessage), rows };
+  return { ...inspect(path, madeOf), rows };
 }

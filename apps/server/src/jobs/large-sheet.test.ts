@@ -21,7 +21,7 @@ interface Sheet {
 async function bothWays(path: string): Promise<[whole: Sheet[], byRows: Sheet[]]> {
   const read = async (files: { name: string; path: string }[]) =>
     files.map((file) => ({ name: file.name, text: readFileSync(file.path, 'utf8') }));
-  const whole = await read(await readSheets({ path, folder, largeLimitBytes: null }));
+  const whole = await read(await readSheets({ path, folder, isLarge: false, limitBytes: LIMIT }));
   return [whole, await read(await readLargeSheets(path, folder, LIMIT))];
 }
 
@@ -121,6 +121,26 @@ describe('what writers of spreadsheets do', () => {
     const [whole, byRows] = await bothWays(path);
     expect(byRows).toEqual(whole);
     expect(byRows[0]?.text).toBe(`A\r\n${shown}\r\n`);
+  });
+
+  test.each([
+    ['00000', 4101, '04101'],
+    ['00000', 123456, '123456'],
+    ['000"-"0000', 5550101, '555-0101'],
+    ['00000\\-0000', 41010007, '04101-0007'],
+    ['00 00 00 00 00', 199001122, '01 99 00 11 22'],
+    ['00000;[Red]-00000', 530, '00530'],
+    ['0', 530, '530'],
+    ['0.00', 7, '7'],
+    ['000', 1.5, '1.5'],
+  ])('a number that %s shows: %d is %s', async (format, number, shown) => {
+    const path = byHand(
+      `<row r="1"><c r="A1" t="inlineStr"><is><t>A</t></is></c></row><row r="2"><c r="A2" s="1"><v>${number}</v></c></row>`,
+      {
+        styles: `<numFmts><numFmt numFmtId="164" formatCode="${format.replaceAll('"', '&quot;')}"/></numFmts><cellXfs><xf numFmtId="0"/><xf numFmtId="164"/></cellXfs>`,
+      },
+    );
+    for (const [sheet] of await bothWays(path)) expect(sheet?.text).toBe(`A\r\n${shown}\r\n`);
   });
 
   test('days counted from 1904', async () => {

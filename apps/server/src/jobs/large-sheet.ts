@@ -1,10 +1,11 @@
 import { once } from 'node:events';
 import { createWriteStream, type WriteStream } from 'node:fs';
 import { join } from 'node:path';
-import { StringDecoder } from 'node:string_decoder';
-import sax from 'sax';
 import { sheetCellText, writeDelimitedLine, type SheetCell } from '@gray-loom/core/formats';
-import { openArchive, openEntry, type Archive } from '../use-cases/archive';
+import { openArchive, type Archive } from '../use-cases/archive';
+import { readBook } from './sheet-book';
+import { readPart } from './sheet-parts';
+import { readStyles, showMasked, type NumberStyle } from './sheet-styles';
 
 /** A sheet as delimited text. */
 export interface SheetFile {
@@ -24,38 +25,6 @@ const DAY_MS = 86_400_000;
 /** Days from the first of the spreadsheets' calendars to 1970. */
 const DAYS_TO_1970 = 25_569;
 const DAYS_FROM_1900_TO_1904 = 1462;
-
-type Attributes = Record<string, string>;
-type Handlers = Partial<Record<'open' | 'close', (name: string, attributes: Attributes) => void>> & {
-  text?: (text: string) => void;
-  /** Asked between pieces: waits where what was made has to drain. */
-  rest?: () => Promise<void>;
-};
-
-/** Names without the prefix of their namespace, which writers choose as they like. */
-const local = (name: string) => name.slice(name.indexOf(':') + 1);
-
-/** Reads a part of a package as it is unpacked; nothing where the part is missing. */
-async function readPart(archive: Archive, path: string, { open, close, text, rest }: Handlers): Promise<void> {
-  const entry = archive.entries.find(({ fileName }) => fileName === path);
-  if (!entry) return;
-  const parser = sax.parser(true, { position: false });
-  parser.onerror = (error) => {
-    throw error;
-  };
-  parser.onopentag = ({ name, attributes }) => open?.(local(name), attributes as Attributes);
-  parser.onclosetag = (name) => close?.(local(name), {});
-  if (text) {
-    parser.ontext = text;
-    parser.oncdata = text;
-  }
-  const decoder = new StringDecoder('utf8');
-  for await (const piece of (await openEntry(archive, entry)) as AsyncIterable<Buffer>) {
-    parser.write(decoder.write(piece));
-    await rest?.();
-  }
-  parser.write(decoder.end()).close();
-}
 
 /** Texts by number as bytes in chunks, since a sheet may have millions of them. */
 class Texts {
@@ -122,88 +91,6 @@ async function readTexts(archive: Archive, path: string): Promise<Texts> {
     },
   });
   return texts;
-}
-
-/** Number formats that every spreadsheet knows as dates or times (ECMA-376 18.8.30 with those of the East and of Thailand). */
-const isBuiltInDate = (id: number) =>
-  (id >= 14 && id <= 22) ||
-  (id >= 27 && id <= 36) ||
-  (id >= 45 && id <= 47) ||
-  (id >= 50 && id <= 58) ||
-  (id >= 71 && id <= 81);
-
-/** Whether a number format shows a day or a time: letters of days and hours and none of a number's signs. */
-function isDateFormat(format: string): boolean {
-  return format
-    .toLowerCase()
-    .replace(/;@$/, '')
-    .replace(/\\./g, ' ')
-    .split(';')
-    .some((part) => {
-      const plain = part
-        .replace(/"[^"]*"/g, ' ')
-        .replace(/(\[?[smhd]{1,2}\]?)[.,]00?0?/g, '$1')
-        .replace(/\[([smhd]{1,2})\]/g, '$1')
-        .replace(/\[[^\]]*\]/g, '');
-      const words = plain.split(/[^a-z0#?%]+/).filter(Boolean);
-      return (
-        words.length > 0 &&
-        words.every((word) => /^(?:[smhd]{1,2}|[md]{3,5}|a{3,5}|[ap]m?|y{2,4}|e{1,4}|g{1,3}|b{2,4}|r{1,2})$/.test(word))
-      );
-    });
-}
-
-/** For each style of cells, whether it shows numbers as days or times. */
-async function readStyles(archive: Archive, path: string): Promise<boolean[]> {
-  const formats = new Map<number, string>();
-  const dates: boolean[] = [];
-  let inCells = false;
-  await readPart(archive, path, {
-    open: (name, { numFmtId, formatCode }) => {
-      if (name === 'numFmt') formats.set(Number(numFmtId), formatCode ?? '');
-      else if (name === 'cellXfs') inCells = true;
-      else if (name === 'xf' && inCells) {
-        const id = Number(numFmtId ?? 0);
-        const own = id >= 100 ? formats.get(id) : undefined;
-        dates.push(isBuiltInDate(id) || (own !== undefined && isDateFormat(own)));
-      }
-    },
-    close: (name) => {
-      if (name === 'cellXfs') inCells = false;
-    },
-  });
-  return dates;
-}
-
-interface Book {
-  sheets: { name: string; path: string }[];
-  texts: string;
-  styles: string;
-  from1904: boolean;
-}
-
-async function readBook(archive: Archive): Promise<Book> {
-  const targets = new Map<string, string>();
-  const book: Book = { sheets: [], texts: 'xl/sharedStrings.xml', styles: 'xl/styles.xml', from1904: false };
-  await readPart(archive, 'xl/_rels/workbook.xml.rels', {
-    open: (name, { Id, Target = '', Type = '' }) => {
-      if (name !== 'Relationship' || !Id) return;
-      const path = Target.startsWith('/') ? Target.slice(1) : `xl/${Target}`;
-      targets.set(Id, path);
-      if (Type.endsWith('/sharedStrings')) book.texts = path;
-      if (Type.endsWith('/styles')) book.styles = path;
-    },
-  });
-  await readPart(archive, 'xl/workbook.xml', {
-    open: (name, attributes) => {
-      if (name === 'workbookPr') book.from1904 = /^(?:1|true)$/.test(attributes.date1904 ?? '');
-      if (name !== 'sheet') return;
-      const id = Object.entries(attributes).find(([key]) => local(key) === 'id' && key.includes(':'))?.[1];
-      const path = targets.get(id ?? '');
-      if (path) book.sheets.push({ name: attributes.name ?? '', path });
-    },
-  });
-  return book;
 }
 
 /** Place of a cell such as "AB12", both counted from 1; 0 where it does not say. */
@@ -278,12 +165,17 @@ class RowWriter {
 
 interface Reading {
   texts: Texts;
-  dates: readonly boolean[];
+  styles: readonly NumberStyle[];
   from1904: boolean;
 }
 
 /** What a cell holds, by its type, style and text (ECMA-376 18.3.1.4). */
-function cellOf(type: string, style: string | undefined, text: string, { texts, dates, from1904 }: Reading): SheetCell {
+function cellOf(
+  type: string,
+  style: string | undefined,
+  text: string,
+  { texts, styles, from1904 }: Reading,
+): SheetCell {
   switch (type) {
     case 's':
       return text === '' ? null : (texts.at(Number(text))?.trim() ?? null);
@@ -299,7 +191,9 @@ function cellOf(type: string, style: string | undefined, text: string, { texts, 
     default: {
       if (text.trim() === '') return null;
       const number = Number(text);
-      if (!dates[Number(style ?? -1)]) return number;
+      const shownAs = styles[Number(style ?? -1)] ?? null;
+      if (shownAs === null) return number;
+      if (shownAs !== 'date') return showMasked(number, shownAs.mask);
       const days = number + (from1904 ? DAYS_FROM_1900_TO_1904 : 0) - DAYS_TO_1970;
       return new Date(Math.floor(days * DAY_MS));
     }
@@ -371,7 +265,8 @@ async function readSheet(archive: Archive, path: string, reading: Reading, write
 
 /**
  * Writes each sheet of a large spreadsheet that has more than a heading as delimited text, row by row as it is unpacked:
- * of the whole only its shared texts are in memory, as bytes. Agrees with reading it whole. Errors: what is wrong with the file.
+ * of the whole only its shared texts are in memory, as bytes. Agrees with reading it whole, but shows noughts in front where the
+ * sheet does. Errors: what is wrong with the file.
  */
 export async function readLargeSheets(path: string, folder: string, limitBytes: number): Promise<SheetFile[]> {
   const archive = await openArchive(path);
@@ -379,7 +274,7 @@ export async function readLargeSheets(path: string, folder: string, limitBytes: 
     const book = await readBook(archive);
     const reading: Reading = {
       texts: await readTexts(archive, book.texts),
-      dates: await readStyles(archive, book.styles),
+      styles: await readStyles(archive, book.styles),
       from1904: book.from1904,
     };
     const files: SheetFile[] = [];

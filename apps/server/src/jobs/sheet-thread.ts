@@ -2,20 +2,37 @@ import { createWriteStream } from 'node:fs';
 import { join } from 'node:path';
 import { once } from 'node:events';
 import readSpreadsheet from 'read-excel-file/node';
+import { openArchive } from '../use-cases/archive';
 import { readLargeSheets, type SheetFile } from './large-sheet';
+import { readBook } from './sheet-book';
+import { readStyles } from './sheet-styles';
 import { trimSheet, writeDelimitedLine, type SheetCell } from '@gray-loom/core/formats';
 
 export interface SheetTask {
   path: string;
   /** Folder that the sheets are written to, as delimited text. */
   folder: string;
-  /** Set for one too large to be read whole: how many bytes its rows may come to as text. */
-  largeLimitBytes: number | null;
+  /** One too large to be read whole. */
+  isLarge: boolean;
+  /** How many bytes its rows may come to as text. */
+  limitBytes: number;
+}
+
+/** Whether any style of cells shows noughts in front of a number. */
+async function hasMasks(path: string): Promise<boolean> {
+  const archive = await openArchive(path);
+  try {
+    const { styles } = await readBook(archive);
+    return (await readStyles(archive, styles)).some((style) => style !== null && style !== 'date');
+  } finally {
+    archive.zip.close();
+  }
 }
 
 /** Writes each sheet of a spreadsheet that has more than a heading as delimited text. */
-export default async function readSheets({ path, folder, largeLimitBytes }: SheetTask): Promise<SheetFile[]> {
-  if (largeLimitBytes !== null) return readLargeSheets(path, folder, largeLimitBytes);
+export default async function readSheets({ path, folder, isLarge, limitBytes }: SheetTask): Promise<SheetFile[]> {
+  // The library tells nothing of number formats, so that it would lose the noughts of postal codes and numbers.
+  if (isLarge || (await hasMasks(path))) return readLargeSheets(path, folder, limitBytes);
   const files: SheetFile[] = [];
   for (const { sheet, data } of await readSpreadsheet(path)) {
     const rows = trimSheet(data as SheetCell[][]);

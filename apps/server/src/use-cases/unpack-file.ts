@@ -191,7 +191,7 @@ async function takeSheets(
       'sheetTooLarge',
       `This spreadsheet unfolds to ${Math.round(unfolds / MB)} MB; at most ${LARGE_SHEET_BYTES / MB} MB are read. Save the sheet as CSV and send that.`,
     );
-  const task: SheetTask = { path, folder, largeLimitBytes: unfolds > SHEET_BYTES ? file.limitBytes : null };
+  const task: SheetTask = { path, folder, isLarge: unfolds > SHEET_BYTES, limitBytes: file.limitBytes };
   const sheets = await (sheetThreads().run(task, { signal: file.signal }) as Promise<SheetFile[]>).catch(
     (error: unknown) => {
       if (error instanceof Error && error.message === SHEET_TOO_LARGE)

@@ -113,7 +113,8 @@ export function typeOfValues(profile: ColumnProfile, mayBeDay = true): FieldType
   if (profile.email01 > 0.6) return 'email';
   if (profile.yesNo01 >= 0.75 && profile.distinct <= 12) return 'yesNo';
   const leadingZeros = profile.values.some((value) => /^0\d+$/.test(value));
-  const bareNumbers = profile.dateOrder === 'serial' && profile.samples.every((value) => /^\d+$/.test(value));
+  const bareNumbers =
+    profile.dateOrder === 'serial' && profile.samples.every((value) => /^\d+(?:[.,]\d+)?$/.test(value));
   if (profile.date01 >= 0.6 && (mayBeDay || !bareNumbers)) return 'date';
   if (profile.number01 >= 0.6 && !leadingZeros) return 'number';
   if (profile.phone01 > 0.6) return 'tel';

@@ -1,0 +1,85 @@
+import { createReadStream, createWriteStream, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { basename, join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
+import { createGunzip } from 'node:zlib';
+import { looksLikeMessage } from '@gray-loom/core/formats';
+import readSheets from '../../server/src/jobs/sheet-thread';
+import { openArchive, openEntry } from '../../server/src/use-cases/archive';
+import { messagesAsTable, splitMessages } from '../../server/src/use-cases/read-messages';
+import { Refusal } from './refusal';
+
+/** What a table was made of, where it did not come as one. */
+export type MadeOf = 'message' | 'spreadsheet' | null;
+
+const LARGE_SHEET_BYTES = 60 * 1024 * 1024;
+const LIMIT_BYTES = 1024 * 1024 * 1024;
+/** What archives hold beside files. */
+const BESIDE = /(?:^|\/)(?:__MACOSX\/|\.DS_Store$|Thumbs\.db$)|\/$/;
+
+/** Does something with a file as a table: what is packed is unpacked first, messages and the first sheet of a spreadsheet are made into one. */
+export async function withTable<T>(path: string, work: (path: string, madeOf: MadeOf) => T): Promise<T> {
+  const folder = mkdtempSync(join(tmpdir(), 'gray-loom-table-'));
+  try {
+    const table = await tableOf(path, folder);
+    return work(table.path, table.madeOf);
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+async function tableOf(path: string, folder: string): Promise<{ path: string; madeOf: MadeOf }> {
+  const head = readFileSync(path).subarray(0, 2000);
+  if (head[0] === 0x1f && head[1] === 0x8b) {
+    const plain = join(folder, 'plain');
+    try {
+      await pipeline(createReadStream(path), createGunzip(), createWriteStream(plain));
+    } catch (error) {
+      throw new Refusal(`${path}: The gzip archive cannot be opened: ${(error as Error).message}.`);
+    }
+    return tableOf(plain, folder);
+  }
+  if (head.length >= 4 && head.readUInt32LE(0) === 0x04034b50) return ofArchive(path, folder);
+  if (looksLikeMessage(head.toString('utf8'))) {
+    const raws = splitMessages(readFileSync(path).toString('latin1')).map((text) => Buffer.from(text, 'latin1'));
+    return ofMessages(raws, folder);
+  }
+  return { path, madeOf: null };
+}
+
+async function ofMessages(raws: readonly Buffer[], folder: string): Promise<{ path: string; madeOf: MadeOf }> {
+  const table = join(folder, 'messages.csv');
+  writeFileSync(table, await messagesAsTable(raws));
+  return { path: table, madeOf: 'message' };
+}
+
+async function ofArchive(path: string, folder: string): Promise<{ path: string; madeOf: MadeOf }> {
+  const archive = await openArchive(path);
+  try {
+    if (archive.entries.some(({ fileName }) => fileName === 'xl/workbook.xml')) {
+      const unfolds = archive.entries.reduce((sum, entry) => sum + entry.uncompressedSize, 0);
+      const isLarge = unfolds > LARGE_SHEET_BYTES;
+      const [sheet] = await readSheets({ path, folder, isLarge, limitBytes: LIMIT_BYTES });
+      if (!sheet) throw new Refusal(`${path}: No sheet of this spreadsheet has rows below a heading.`);
+      return { path: sheet.path, madeOf: 'spreadsheet' };
+    }
+    const entries = archive.entries.filter(({ fileName }) => !BESIDE.test(fileName));
+    const unpacked: string[] = [];
+    for (const [i, entry] of entries.entries()) {
+      const to = join(folder, `${i}-${basename(entry.fileName)}`);
+      await pipeline(await openEntry(archive, entry), createWriteStream(to));
+      unpacked.push(to);
+    }
+    if (unpacked.length > 0 && entries.every(({ fileName }) => /\.eml$/i.test(fileName)))
+      return await ofMessages(
+        unpacked.map((one) => readFileSync(one)),
+        folder,
+      );
+    const [only] = unpacked;
+    if (!only || unpacked.length > 1)
+      throw new Refusal(`${path}: There are ${unpacked.length} files in this archive; one is read at a time.`);
+    return await tableOf(only, folder);
+  } finally {
+    archive.zip.close();
+  }
+}
