@@ -49,6 +49,21 @@ export function parseEmail(text: string): Result<EmailAddress, EmailFault> {
   return ok({ norm: `${local}@${domain}`, key: emailKey(`${local}@${domain}`), local, domain });
 }
 
+const BETWEEN_MAILBOXES = /[\s;,|]/;
+
+/** The addresses of a text: parted by marks or small words, or by blanks where each piece has an @ of its own. */
+export function mailboxesIn(text: string): string[] {
+  if (!BETWEEN_MAILBOXES.test(text)) return [text];
+  const parts = text
+    .split(/[;,|\n]+|\s\/\s|\s(?:and|or|und|oder|et|ou|y|o|e|en|of)\s/i)
+    .map((part) => part.trim())
+    .filter(Boolean);
+  return parts.flatMap((part) => {
+    const pieces = part.split(/\s+/);
+    return pieces.length > 1 && pieces.every((piece) => /^[^<>@]+@[^<>@]+$/.test(piece)) ? pieces : [part];
+  });
+}
+
 /** The match key of an address in normal form. */
 export function emailKey(norm: string): string {
   const at = norm.lastIndexOf('@');

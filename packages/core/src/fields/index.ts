@@ -1,6 +1,6 @@
 export { foldText, foldWords, tidyText } from './fold';
-export { parseEmail, emailKey, isRoleMailbox, type EmailAddress, type EmailFault } from './email';
-export { parsePhone, formatPhone, phoneKey, isLossyPhone, type PhoneNumber } from './phone';
+export { parseEmail, emailKey, mailboxesIn, isRoleMailbox, type EmailAddress, type EmailFault } from './email';
+export { parsePhone, phonesIn, formatPhone, phoneKey, isLossyPhone, type PhoneNumber } from './phone';
 export { findCountry, countryName, countryCodes, currencyOf } from './country';
 export { parseDate, guessDateOrder, isPlaceholderDate, isZeroDate, type DateOrder, type DateOrderGuess } from './date';
 export {

@@ -21,6 +21,19 @@ export function isLossyPhone(text: string): boolean {
   return LOSSY.test(text.trim());
 }
 
+/** Digits of the shortest number that stands for itself. */
+const FEWEST_DIGITS = 6;
+
+/** The numbers of a text: parted by semicolons, bars, lines and small words; by commas and strokes where each piece is a number. */
+export function phonesIn(text: string): string[] {
+  if (BARE.test(text) && !text.includes('/')) return [text];
+  return text.split(/[;|\n]+|\s+\/\s+|\s(?:and|or|und|oder|et|ou|y|o|e|en|of)\s/i).flatMap((part) => {
+    const pieces = part.split(/[,/]/);
+    const areNumbers = pieces.every((piece) => piece.replace(/\D/g, '').length >= FEWEST_DIGITS);
+    return pieces.length > 1 && areNumbers ? pieces : [part];
+  });
+}
+
 function fastNational(digits: string, country: string): string | null {
   // Plain national digits of the two most common plans, in ranges where the library agrees (checked by a test).
   if (country === 'US' || country === 'CA') return /^[2-9]\d{2}[2-9]\d{6}$/.test(digits) ? `+1${digits}` : null;

@@ -6,10 +6,12 @@ import {
   isKnownGivenName,
   isLossyPhone,
   isPlaceholderText,
+  mailboxesIn,
   parseDate,
   parseEmail,
   parseNumber,
   parseYesNo,
+  phonesIn,
   type DateOrder,
   type DecimalMark,
   type FieldType,
@@ -51,6 +53,8 @@ const POSTAL =
 const URL_LIKE = /^(?:https?:\/\/|www\.)\S+$/i;
 
 function isPhoneLike(cell: string): boolean {
+  const pieces = phonesIn(cell);
+  if (pieces.length > 1) return pieces.map((piece) => piece.trim()).every(isPhoneLike);
   const digits = cell.replace(/\D/g, '');
   return (
     isLossyPhone(cell) ||
@@ -79,9 +83,7 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     filled: filled.length,
     distinct: distinct.size,
     samples: [...distinct].slice(0, 5),
-    email01: share(
-      (cell) => cell.split(/[;,|]|\s\/\s/).some((part) => parseEmail(part).ok) || /^[^\s@]+@+[^\s@]+$/.test(cell),
-    ),
+    email01: share((cell) => mailboxesIn(cell).some((part) => parseEmail(part).ok) || /^[^\s@]+@+[^\s@]+$/.test(cell)),
     phone01: share(isPhoneLike),
     date01: share((cell) => isDateLike(cell, order)),
     number01: share((cell) => parseNumber(cell, decimal) !== null),

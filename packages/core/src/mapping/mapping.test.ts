@@ -213,10 +213,17 @@ describe('reading rows', () => {
     expect(candidate.email).toEqual([{ v: 'ana@example.org' }]);
     expect(candidate.tel?.[0]?.v).toBe('07700 900301');
   });
+  test('several phones of a cell are parted by marks and words, and one number stays one', () => {
+    const phones = (cell: string) =>
+      rows.read(['Ana', 'Reis', '', cell, '', '', ''], 1).candidate.tel?.map(({ v }) => v);
+    for (const between of [';', ', ', ' / ', '/', '\n', ' or ', ' and '])
+      expect(phones(`01632 960301${between}07700 900301`)).toEqual(['01632 960301', '07700 900301']);
+    for (const one of ['030/5550101', '01632 960301, ext 12', '(01632) 960-301']) expect(phones(one)).toEqual([one]);
+  });
   test('several mailboxes of a cell are parted by marks or blanks', () => {
     const boxes = (cell: string) =>
       rows.read(['Ana', 'Reis', cell, '', '', '', ''], 1).candidate.email?.map(({ v }) => v);
-    for (const between of [';', ', ', ' / ', ' ', '\n'])
+    for (const between of [';', ', ', ' / ', ' ', '\n', ' or '])
       expect(boxes(`ana@example.org${between}reis@example.net`)).toEqual(['ana@example.org', 'reis@example.net']);
     expect(boxes('Ana Reis <ana@example.org>')).toEqual(['ana@example.org']);
   });

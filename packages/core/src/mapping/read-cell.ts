@@ -6,6 +6,8 @@ import {
   isPlaceholderDate,
   isPlaceholderText,
   isZeroDate,
+  mailboxesIn,
+  phonesIn,
   LONG_TEXT_LIMIT,
   parseDate,
   parseEmail,
@@ -70,21 +72,6 @@ function bad(issue: Issue): CellReading {
   return { values: [], issues: [issue] };
 }
 
-const BETWEEN_MAILBOXES = /[\s;,|]/;
-
-/** The addresses of a cell: parted by marks, or by blanks where each piece has an @ of its own. */
-function mailboxesIn(text: string): string[] {
-  if (!BETWEEN_MAILBOXES.test(text)) return [text];
-  const parts = text
-    .split(/[;,|\n]+|\s\/\s/)
-    .map((part) => part.trim())
-    .filter(Boolean);
-  return parts.flatMap((part) => {
-    const pieces = part.split(/\s+/);
-    return pieces.length > 1 && pieces.every((piece) => /^[^<>@]+@[^<>@]+$/.test(piece)) ? pieces : [part];
-  });
-}
-
 function readEmails(text: string, column: ColumnMapping, path: IssuePath): CellReading {
   const values: [string, CandidateValue][] = [];
   const issues: Issue[] = [];
@@ -115,7 +102,7 @@ function readPhone(text: string, { country, rowCountry }: ReadingContext): Phone
 function readPhones(text: string, column: ColumnMapping, context: ReadingContext, path: IssuePath): CellReading {
   const values: [string, CandidateValue][] = [];
   const issues: Issue[] = [];
-  for (const part of text.split(/[;|\n]+|\s+\/\s+/)) {
+  for (const part of phonesIn(text)) {
     const plain = tidyText(part);
     if (!plain || isPlaceholderText(plain) || ZEROS.test(plain)) continue;
     if (isLossyPhone(plain)) {
