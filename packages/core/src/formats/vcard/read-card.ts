@@ -66,7 +66,9 @@ function withGroupLabels(properties: readonly CardProperty[]): CardProperty[] {
     if (GROUP_LABEL.test(property.name)) return [];
     const isDate = GROUP_DATE.test(property.name);
     if (isDate && label.toLowerCase() === 'anniversary') return [{ ...property, name: 'anniversary' }];
-    return [{ ...property, params: { ...property.params, type: [...list(property.params.type), labelWord(label) ?? label] } }];
+    return [
+      { ...property, params: { ...property.params, type: [...list(property.params.type), labelWord(label) ?? label] } },
+    ];
   });
 }
 
