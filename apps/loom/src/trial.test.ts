@@ -7,6 +7,7 @@ import { trialOffline } from './trial';
 const folder = mkdtempSync(join(tmpdir(), 'gray-loom-trial-'));
 
 interface Tried {
+  newFields: { name: string; type: string }[];
   rows: {
     row: number;
     outcome: string;
@@ -44,6 +45,33 @@ test('each row of a table has its outcome in an empty book, with reasons', () =>
   expect(rows[2]?.issues[0]?.message).toContain('tom(at)example.org');
   expect(rows[3]?.issues.map(({ code }) => code)).toEqual(['noIdentity']);
   expect(rows[0]?.contact.bday?.[0]?.v).toBe('1971-07-14');
+});
+
+test('columns without a meaning are tried as the fields that they would become', () => {
+  const { rows, newFields } = tried(
+    'gifts.csv',
+    [
+      'Name;E-mail;Gift;Last gift;Newsletter;Shed;Mixed',
+      'Ana Reis;ana@example.org;1.250,50;24.12.2023;ja;north;1',
+      'Tom Okoro;tom@example.org;80;29.02.2023;nein;south;two',
+      'Kari Pike;kari@example.org;60,—;31.01.2024;ja;north;3',
+      'Bo Lind;bo@example.org;15,00;02.03.2022;vielleicht;south;four',
+      'Eva Wolf;eva@example.org;n/a;;ja;;5',
+    ].join('\n'),
+  );
+  expect(newFields.map(({ name, type }) => [name, type])).toEqual([
+    ['Gift', 'number'],
+    ['Last gift', 'date'],
+    ['Newsletter', 'yesNo'],
+  ]);
+  expect(rows.map(({ outcome, issues }) => [outcome, ...issues.map(({ code }) => code)])).toEqual([
+    ['new'],
+    ['held', 'invalidDate'],
+    ['held', 'invalidNumber'],
+    ['held', 'invalidYesNo'],
+    ['new', 'placeholderValue'],
+  ]);
+  expect(rows[0]?.contact['custom.3']?.[0]?.v).toBe(1250.5);
 });
 
 test('cards are tried as rows', () => {

@@ -1,4 +1,4 @@
-import { Catalogue } from '@gray-loom/core/fields';
+import { Catalogue, CUSTOM_PREFIX, type FieldDefinition, type FieldType } from '@gray-loom/core/fields';
 import {
   cardOf,
   defaultMapping,
@@ -7,21 +7,90 @@ import {
   recognisePerson,
   Repeats,
   RowReader,
+  type Mapping,
+  type ReadingContext,
 } from '@gray-loom/core/mapping';
 import { candidateFacts, preparePerson } from '@gray-loom/core/matching';
-import { wordIssue, type Issue } from '@gray-loom/core/model';
+import { holdsRow, wordIssue, type Issue } from '@gray-loom/core/model';
 import { inspect } from './inspect';
 import type { MadeOf } from './packed-file';
-import { rowsOf, sniffFile } from './read-table';
+import { rowsOf, sniffFile, type Table } from './read-table';
 import { Refusal } from './refusal';
 
-/** What each row of a file would become in an empty book; nothing is written. */
+/** Types of which a cell can be wrong. */
+const STRICT_TYPES: ReadonlySet<FieldType> = new Set(['number', 'date', 'yesNo']);
+/** Of a column's cells, how many may be wrong for it to be a column of its type. */
+const WRONG01 = 0.25;
+
+/**
+ * The fields that columns without a meaning would become when they are made on the spot, by what their cells look like; those
+ * in which a cell can be wrong, so that the trial tells.
+ */
+function fieldsToMake(
+  path: string,
+  { shape, guesses }: Table,
+  mapping: Mapping,
+  context: ReadingContext,
+): (FieldDefinition & { index: number })[] {
+  const labels = new Set(mapping.columns.map(({ labelFrom }) => labelFrom));
+  const columns = mapping.columns.filter(
+    ({ column, target, header }) => target === null && header && !labels.has(column),
+  );
+  const fields = columns.flatMap(({ column, header }) => {
+    const type = guesses[column]?.type;
+    return type && STRICT_TYPES.has(type)
+      ? [
+          {
+            index: column,
+            key: `${CUSTOM_PREFIX}${column + 1}`,
+            name: header ?? '',
+            type,
+            group: 'custom' as const,
+            several: false,
+          },
+        ]
+      : [];
+  });
+  const keys = new Map(fields.map(({ index, key }) => [index, key]));
+  const as = mapping.columns.map((column) => ({ ...column, target: keys.get(column.column) ?? column.target }));
+  const reader = new RowReader({ ...mapping, columns: as }, new Catalogue(fields), context, shape);
+  const seen = fields.map(() => ({ filled: 0, wrong: 0 }));
+  for (const { row, cells } of rowsOf(path, shape))
+    fields.forEach(({ index }, i) => {
+      const count = seen[i];
+      if (!count || !cells[index]?.trim()) return;
+      count.filled++;
+      if (
+        reader
+          .cell(
+            as.findIndex(({ column }) => column === index),
+            cells,
+            row,
+          )
+          .issues.some(holdsRow)
+      )
+        count.wrong++;
+    });
+  return fields.filter((_, i) => {
+    const { filled = 0, wrong = 0 } = seen[i] ?? {};
+    return filled > 0 && (wrong <= filled * WRONG01 || (wrong === 1 && filled > 2));
+  });
+}
+
+/**
+ * What each row of a file would become in an empty book; nothing is written. Columns without a meaning are tried as the fields
+ * that they would become.
+ */
 export function trialOffline(path: string, country: string, madeOf: MadeOf = null): Record<string, unknown> {
   const table = sniffFile(path);
   if (!table.ok) throw new Refusal(`${path}: ${wordIssue(table.error)}`);
   const { shape, guesses } = table.value;
   const mapping = defaultMapping(guesses, country);
-  const reader = new RowReader(mapping, new Catalogue(), { country, stages: [], settle: (_kind, text) => text }, shape);
+  const context = { country, stages: [], settle: (_kind: string, text: string) => text };
+  const newFields = fieldsToMake(path, table.value, mapping, context);
+  for (const { index, key } of newFields)
+    for (const column of mapping.columns) if (column.column === index) column.target = key;
+  const reader = new RowReader(mapping, new Catalogue(newFields), context, shape);
   const folds = new FoldIndex();
   const repeats = new Repeats(mapping);
   const rows: unknown[] = [];
@@ -61,5 +130,9 @@ export function trialOffline(path: string, country: string, madeOf: MadeOf = nul
       ...(opportunity ? { opportunity } : {}),
     });
   }
-  return { ...inspect(path, madeOf), rows };
+  return {
+    ...inspect(path, madeOf),
+    newFields: newFields.map(({ index, key, name, type }) => ({ index, key, name, type })),
+    rows,
+  };
 }

@@ -1,6 +1,7 @@
 import {
   findCountry,
   foldText,
+  foldWords,
   isFormulaLike,
   isLossyPhone,
   isPlaceholderDate,
@@ -217,6 +218,15 @@ function readChoices(text: string, field: string, choices: readonly string[], pa
   return { values: found.length ? [[field, { v: found }]] : [], issues: [] };
 }
 
+/** Yes where a cell says what its heading does ("paid" below "Paid deposit"), no where it says that it is not so. */
+function yesByHeading(text: string, header: string | null): boolean | null {
+  const asked = new Set(foldWords(header ?? ''));
+  const said = foldText(text);
+  if (asked.has(said)) return true;
+  const denied = /^(?:(?:not|no|nicht|kein|keine|non|pas|un|in) ?)(.+)$/.exec(said)?.[1];
+  return denied && asked.has(denied) ? false : null;
+}
+
 /** Types whose values no placeholder could be. */
 const STRICT_TYPES: ReadonlySet<FieldType> = new Set(['partialDate', 'date', 'money', 'range', 'number', 'yesNo']);
 
@@ -257,7 +267,7 @@ function readTyped(text: string, field: string, as: ReadAs, column: ColumnMappin
       return { values: [[field, { v: number }]], issues: [] };
     }
     case 'yesNo': {
-      const yes = parseYesNo(text);
+      const yes = parseYesNo(text) ?? yesByHeading(text, column.header);
       if (yes === null) return bad({ code: 'invalidYesNo', value: text, path });
       return { values: [[field, { v: yes }]], issues: [] };
     }

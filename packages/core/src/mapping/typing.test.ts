@@ -35,6 +35,17 @@ const ARBITRARY: [FieldType, fc.Arbitrary<ValueContent>, Omit<ReadAs, 'type'>][]
   ],
 ];
 
+test('a cell that says what its heading does is a yes, and one that denies it a no', () => {
+  const yes = (header: string, cell: string) =>
+    readCell(cell, { ...BY_HAND, target: 'custom.1', label: null, header }, { type: 'yesNo' }, context, {})
+      .values[0]?.[1].v;
+  expect(yes('Paid deposit', 'paid')).toBe(true);
+  expect(yes('Paid deposit', 'Not paid')).toBe(false);
+  expect(yes('Deposit paid?', 'unpaid')).toBe(false);
+  expect(yes('Newsletter', 'ja')).toBe(true);
+  expect(yes('Newsletter', 'paid')).toBeUndefined();
+});
+
 describe('what stands in the box when a value is edited reads back as the value', () => {
   test.each(ARBITRARY)('%s', (type, values, more) =>
     fc.assert(
