@@ -81,9 +81,11 @@ export const ENCODINGS: readonly string[] = [
 ];
 
 /** Bytes of text that are looked at; more tell nothing new. */
-const LOOKED_BYTES = 40_000;
+const LOOKED_BYTES = 4000;
 /** By how much another encoding has to be better than the plain one of western files. */
 const MARGIN = 1;
+/** Characters of which it is kept whether they are letters. */
+const KEPT_CHARACTERS = 4096;
 const OUTSIDE = -2;
 const INSIDE_A_WORD = -2.5;
 
@@ -124,7 +126,17 @@ function telling(bytes: Uint8Array): Uint8Array {
   return Uint8Array.from(out);
 }
 
-const isLetter = (c: string) => /\p{L}/u.test(c);
+const letters = new Map<string, boolean>();
+
+function isLetter(c: string): boolean {
+  let known = letters.get(c);
+  if (known === undefined) {
+    known = /\p{L}/u.test(c);
+    if (letters.size < KEPT_CHARACTERS) letters.set(c, known);
+  }
+  return known;
+}
+
 const isAscii = (c: string) => c < '\u0080';
 const isLower = (c: string) => c !== c.toUpperCase();
 const isUpper = (c: string) => c !== c.toLowerCase();
