@@ -3,6 +3,7 @@ import { mappingTargets } from '@gray-loom/core/mapping';
 import { Button } from '../../ui/controls';
 import { count } from '../../ui/when';
 import type { PreviewMessage } from './preview-worker';
+import { delimiterName } from './delimiters';
 
 /** Looks into a file in a worker of the browser. Null until something is known; `onSeen` is told of the first that is. */
 function useLook(file: File, onSeen: (kind: PreviewMessage['kind']) => void): PreviewMessage | null {
@@ -28,7 +29,6 @@ function useLook(file: File, onSeen: (kind: PreviewMessage['kind']) => void): Pr
   return seen;
 }
 
-const DELIMITERS: Record<string, string> = { ',': 'comma', ';': 'semicolon', '\t': 'tab', '|': 'bar' };
 const NAMES = new Map(mappingTargets().map(({ key, name }) => [key, name]));
 
 /** How a file reads, before the server has it: rows, encoding, and what its columns seem to mean. */
@@ -61,7 +61,7 @@ export function FileLook({
         {[
           done ? `${count(rowCount)} rows` : 'counting its rows',
           shape.headerRow === null ? 'no heading' : `heading in row ${shape.headerRow}`,
-          DELIMITERS[shape.delimiter] ?? shape.delimiter,
+          delimiterName(shape.delimiter),
           shape.encoding.name,
         ].join(' · ')}
       </figcaption>

@@ -7,12 +7,12 @@ import { api } from '../../app/api';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
 import { count } from '../../ui/when';
 import { ColumnHead } from './column-head';
+import { delimiterName } from './delimiters';
 import { FileSettings } from './file-settings';
 import { ReadAs } from './read-as';
 import { ReadingSettings } from './reading-settings';
 import { TrialBar } from './trial-bar';
 
-const DELIMITER_WORDS: Record<string, string> = { ',': 'comma', ';': 'semicolon', '\t': 'tab', '|': 'bar' };
 const ROWS = 100;
 /** What no column of the file says and yet is to stand in every row. */
 const VALUE_FOR_ALL: ColumnMapping = {
@@ -83,7 +83,7 @@ export function MappingPage() {
             : [
                 `${count(detail.rowCount)} rows`,
                 detail.shape.headerRow === null ? 'no heading' : `heading in row ${detail.shape.headerRow}`,
-                DELIMITER_WORDS[detail.shape.delimiter] ?? detail.shape.delimiter,
+                delimiterName(detail.shape.delimiter),
                 detail.shape.encoding.name,
               ].join(' · ')}
         </span>

@@ -5,15 +5,7 @@ import { ENCODINGS } from '@gray-loom/core/formats';
 import type { IntakeDetail, Reread } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { Button } from '../../ui/controls';
-
-const DELIMITERS: [string, string][] = [
-  [',', 'comma'],
-  [';', 'semicolon'],
-  ['\t', 'tab'],
-  ['|', 'bar'],
-  ['^', 'caret'],
-  ['~', 'tilde'],
-];
+import { DELIMITERS } from './delimiters';
 
 /** How the file is read, where the guess was wrong. */
 export function ReadingSettings({ detail }: { detail: IntakeDetail }) {
