@@ -11,6 +11,7 @@ export interface EmailAddress {
 
 export type EmailFault = 'noAt' | 'noDomainEnding' | 'blankInside' | 'malformed';
 
+const UNSEEN = /[\u00ad\u200b-\u200f\u2060\ufeff]/g;
 const LOCAL = /^[^\s@"(),:;<>[\]\\]+$/u;
 // Most addresses are plain ASCII in small letters; this agrees with the long way on them.
 const PLAIN = /^[a-z0-9][a-z0-9_+-]*(?:\.[a-z0-9_+-]+)*@(?:[a-z0-9](?:[a-z0-9-]*[a-z0-9])?\.)+[a-z]{2,}$/;
@@ -30,7 +31,12 @@ export function parseEmail(text: string): Result<EmailAddress, EmailFault> {
     const at = text.indexOf('@');
     return ok({ norm: text, key: emailKey(text), local: text.slice(0, at), domain: text.slice(at + 1) });
   }
-  let plain = text.trim().normalize('NFKC');
+  // Characters without width come along when an address is copied; a full stop is that of its sentence.
+  let plain = text
+    .normalize('NFKC')
+    .replace(UNSEEN, '')
+    .trim()
+    .replace(/[.,;:]+$/, '');
   const angled = /^[^<>]*<([^<>]+)>$/.exec(plain);
   if (angled?.[1]) plain = angled[1].trim();
   if (/^mailto:/i.test(plain)) plain = plain.slice(7);

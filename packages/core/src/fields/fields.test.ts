@@ -94,6 +94,10 @@ describe('small kinds', () => {
     ['日本', 'JP'],
     ['UK', 'GB'],
     ['us', 'US'],
+    ['U.K.', 'GB'],
+    ['DEU', 'DE'],
+    ['ned', 'NL'],
+    ['XYZ', null],
     ['Nowhere', null],
   ])('%s is the country %s', (name, code) => expect(findCountry(name)).toBe(code));
   test.each([

@@ -201,6 +201,24 @@ describe('reading rows', () => {
       '5 Quay St\nApt 4',
     ]);
   });
+  test('a whole name beside its parts is only how it was written; alone it is split', () => {
+    const both = reader(['Full name', 'First name', 'Last name'], [['Reis Ana', 'Ana', 'Reis']]);
+    const names = (cells: string[]) => {
+      const { givenName, familyName, fullName } = both.read(cells, 1).candidate;
+      return [givenName, familyName, fullName].map((values) => values?.map(({ v }) => v).join());
+    };
+    expect(names(['Reis Ana', 'Ana', 'Reis'])).toEqual(['Ana', 'Reis', 'Reis Ana']);
+    expect(names(['Bo Lind', '', ''])).toEqual(['Bo', 'Lind', 'Bo Lind']);
+  });
+  test('an address copied with what cannot be seen, or with its full stop, is that address', () => {
+    for (const cell of [
+      '\u200bana@example.org\u00a0',
+      'ana@example.org.',
+      '<ana@example.org>',
+      'mailto:ana@example.org',
+    ])
+      expect(rows.read(['Ana', 'Reis', cell, '', '', '', ''], 1).candidate.email).toEqual([{ v: 'ana@example.org' }]);
+  });
   test('a label of the row is brought into one writing', () => {
     const typed = reader(['Name', 'Phone', 'Phone type'], [['Ana Reis', '01632 960301', 'W']]);
     const labels = ['W', '* Mobile', 'privat', 'Boat shed', ''].map(

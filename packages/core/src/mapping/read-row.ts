@@ -128,6 +128,7 @@ export class RowReader {
       issues.push({ code: 'tooFewCells', found: cells.length, expected: this.expected, path: { row } });
     const addresses = new Map<string, AddressValue>();
     const ofOpportunity: OpportunityCell[] = [];
+    const ofWholeName: CellReading['values'] = [];
     for (const column of this.columns) {
       const raw = cells[column.mapping.column] ?? '';
       if (!raw && !column.fillsEmpty) continue;
@@ -143,7 +144,8 @@ export class RowReader {
         issues.push({ ...issue, path: { ...issue.path, row } });
       }
       for (const [field, value] of reading.values) {
-        if (isAddressPart(field)) {
+        if (target === 'fullName') ofWholeName.push([field, value]);
+        else if (isAddressPart(field)) {
           const { nth } = column.mapping;
           const label = labelOf(column.mapping, cells);
           const key = nth ? `${label ?? ''}\n${nth}` : (label ?? '');
@@ -157,6 +159,9 @@ export class RowReader {
       const [label] = key.split('\n');
       add(candidate, 'adr', label ? { v: address, label } : { v: address });
     }
+    // Where columns of their own say given and family name, a whole name beside them is only how it was written.
+    const hasParts = Boolean(candidate.givenName && candidate.familyName);
+    for (const [field, value] of ofWholeName) if (!hasParts || field === 'fullName') add(candidate, field, value);
     const opportunity = this.readOpportunity(ofOpportunity, issues, row);
     this.addChangedAt(candidate, cells);
     if (!hasIdentity(candidate)) issues.push({ code: 'noIdentity', path: { row } });
