@@ -61,14 +61,16 @@ const NS = 'xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"';
 const DOCUMENT = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
 
 /** A spreadsheet of one sheet, written by hand. */
-function byHand(rows: string, { from1904 = false, texts = '', styles = '' } = {}): string {
+function byHand(rows: string, { from1904 = false, texts = '', styles = '', hidden = '', state = '' } = {}): string {
   const parts: Record<string, string> = {
     '[Content_Types].xml': '<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"/>',
     'xl/_rels/workbook.xml.rels': `<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships">
       <Relationship Id="r1" Type="${DOCUMENT}/worksheet" Target="worksheets/sheet1.xml"/>
+      <Relationship Id="r4" Type="${DOCUMENT}/worksheet" Target="worksheets/sheet2.xml"/>
       <Relationship Id="r2" Type="${DOCUMENT}/sharedStrings" Target="sharedStrings.xml"/>
       <Relationship Id="r3" Type="${DOCUMENT}/styles" Target="styles.xml"/></Relationships>`,
-    'xl/workbook.xml': `<workbook ${NS} xmlns:r="${DOCUMENT}"><workbookPr${from1904 ? ' date1904="1"' : ''}/><sheets><sheet name="Crew &amp; guests" sheetId="1" r:id="r1"/></sheets></workbook>`,
+    'xl/workbook.xml': `<workbook ${NS} xmlns:r="${DOCUMENT}"><workbookPr${from1904 ? ' date1904="1"' : ''}/><sheets><sheet name="Crew &amp; guests" sheetId="1" r:id="r1"${state}/>${hidden && '<sheet name="Prices" sheetId="2" state="hidden" r:id="r4"/>'}</sheets></workbook>`,
+    ...(hidden ? { 'xl/worksheets/sheet2.xml': `<worksheet ${NS}><sheetData>${hidden}</sheetData></worksheet>` } : {}),
     'xl/worksheets/sheet1.xml': `<worksheet ${NS}><sheetData>${rows}</sheetData></worksheet>`,
     'xl/sharedStrings.xml': `<sst ${NS}>${texts}</sst>`,
     'xl/styles.xml': `<styleSheet ${NS}>${styles}</styleSheet>`,
@@ -141,6 +143,14 @@ describe('what writers of spreadsheets do', () => {
       },
     );
     for (const [sheet] of await bothWays(path)) expect(sheet?.text).toBe(`A\r\n${shown}\r\n`);
+  });
+
+  test('hidden sheets are left out, unless there is no other', async () => {
+    const rows =
+      '<row r="1"><c r="A1" t="inlineStr"><is><t>Name</t></is></c></row><row r="2"><c r="A2" t="inlineStr"><is><t>Ana</t></is></c></row>';
+    const names = async (path: string) => (await bothWays(path)).map((sheets) => sheets.map(({ name }) => name));
+    expect(await names(byHand(rows, { hidden: rows }))).toEqual([['Crew & guests'], ['Crew & guests']]);
+    expect(await names(byHand(rows, { state: ' state="veryHidden"' }))).toEqual([['Crew & guests'], ['Crew & guests']]);
   });
 
   test('days counted from 1904', async () => {

@@ -21,14 +21,18 @@ export async function readBook(archive: Archive): Promise<Book> {
       if (Type.endsWith('/styles')) book.styles = path;
     },
   });
+  // What is hidden is seldom meant to be sent; where nothing else is there, it is.
+  const hidden: Book['sheets'] = [];
   await readPart(archive, 'xl/workbook.xml', {
     open: (name, attributes) => {
       if (name === 'workbookPr') book.from1904 = /^(?:1|true)$/.test(attributes.date1904 ?? '');
       if (name !== 'sheet') return;
       const id = Object.entries(attributes).find(([key]) => local(key) === 'id' && key.includes(':'))?.[1];
       const path = targets.get(id ?? '');
-      if (path) book.sheets.push({ name: attributes.name ?? '', path });
+      const isHidden = /hidden/i.test(attributes.state ?? '');
+      if (path) (isHidden ? hidden : book.sheets).push({ name: attributes.name ?? '', path });
     },
   });
+  if (!book.sheets.length) book.sheets = hidden;
   return book;
 }

@@ -18,12 +18,15 @@ export interface SheetTask {
   limitBytes: number;
 }
 
-/** Whether any style of cells shows noughts in front of a number. */
-async function hasMasks(path: string): Promise<boolean> {
+/** What the library tells nothing of: which sheets are to be seen, and whether any style of cells shows noughts in front of a number. */
+async function lookInto(path: string): Promise<{ shown: Set<string>; hasMasks: boolean }> {
   const archive = await openArchive(path);
   try {
-    const { styles } = await readBook(archive);
-    return (await readStyles(archive, styles)).some((style) => style !== null && style !== 'date');
+    const { sheets, styles } = await readBook(archive);
+    return {
+      shown: new Set(sheets.map(({ name }) => name)),
+      hasMasks: (await readStyles(archive, styles)).some((style) => style !== null && style !== 'date'),
+    };
   } finally {
     archive.zip.close();
   }
@@ -31,10 +34,12 @@ async function hasMasks(path: string): Promise<boolean> {
 
 /** Writes each sheet of a spreadsheet that has more than a heading as delimited text. */
 export default async function readSheets({ path, folder, isLarge, limitBytes }: SheetTask): Promise<SheetFile[]> {
-  // The library tells nothing of number formats, so that it would lose the noughts of postal codes and numbers.
-  if (isLarge || (await hasMasks(path))) return readLargeSheets(path, folder, limitBytes);
+  const { shown, hasMasks } = await lookInto(path);
+  // Read by the library, postal codes and numbers would lose their noughts.
+  if (isLarge || hasMasks) return readLargeSheets(path, folder, limitBytes);
   const files: SheetFile[] = [];
   for (const { sheet, data } of await readSpreadsheet(path)) {
+    if (!shown.has(sheet)) continue;
     const rows = trimSheet(data as SheetCell[][]);
     if (rows.length < 2) continue;
     const file = { name: sheet, path: join(folder, `${files.length}.csv`), rows: rows.length };
