@@ -10,6 +10,7 @@ import {
   parseDate,
   parseEmail,
   parseNumber,
+  parseUrl,
   parseYesNo,
   phonesIn,
   type DateOrder,
@@ -28,6 +29,8 @@ export interface ColumnProfile {
   number01: number;
   yesNo01: number;
   url01: number;
+  /** Web addresses, those without https:// as well. */
+  host01: number;
   fullName01: number;
   givenName01: number;
   street01: number;
@@ -89,6 +92,7 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     number01: share((cell) => parseNumber(cell, decimal) !== null),
     yesNo01: share((cell) => parseYesNo(cell) !== null),
     url01: share((cell) => URL_LIKE.test(cell)),
+    host01: share((cell) => parseUrl(cell) !== null),
     fullName01: share(
       (cell) =>
         /^\p{Lu}[\p{L}.'’-]+(?:\s+\p{L}[\p{L}.'’-]*){1,4}$/u.test(cell) &&

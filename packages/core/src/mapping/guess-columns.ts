@@ -89,7 +89,7 @@ function weighHeader(target: string, certainty01: number, p: ColumnProfile): Opi
     case 'opportunityValue':
       return agree(p.number01, 0.4);
     case 'url':
-      return agree(Math.max(p.url01, 0.5), 0.4);
+      return agree(p.host01, 0.4);
     case 'givenName':
     case 'familyName':
     case 'fullName':
@@ -116,6 +116,9 @@ function weighHeader(target: string, certainty01: number, p: ColumnProfile): Opi
       // In some languages one word is a country, in others the part of one.
       if (p.country01 + p.regionCode01 >= 0.3) return { target, certainty01 };
       return p.number01 + p.date01 > 0.5 ? NONE : { target: 'region', certainty01: certainty01 * 0.6 };
+    case 'phase':
+      // Only opportunities have one.
+      return NONE;
     default:
       return { target, certainty01 };
   }
@@ -331,7 +334,8 @@ function readOpportunities(readings: HeaderReading[], opinions: Opinion[], profi
   }
   for (let i = first; i < opinions.length; i++) {
     const target = opinions[i]?.target;
-    if (target === 'stage') opinions[i] = { target: 'opportunityStage', certainty01: 0.85 };
+    if (target === 'stage' || readings[i]?.target === 'phase')
+      opinions[i] = { target: 'opportunityStage', certainty01: 0.85 };
     else if (target === 'owner') opinions[i] = NONE;
     else if (!target && (profiles[i]?.number01 ?? 0) > 0.5 && !opinions.some((o) => o.target === 'opportunityValue'))
       opinions[i] = { target: 'opportunityValue', certainty01: 0.75 };

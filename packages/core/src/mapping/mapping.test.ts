@@ -125,6 +125,19 @@ describe('guessing columns', () => {
     expect(meaning('CEP', '01001-000', '22010-000')).toBe('postalCode');
     expect(meaning('Cep', '0500 000 00 01', '0500 000 00 02')).toBe('tel');
   });
+  test('a word that means something of ours elsewhere is believed only where the cells are like it', () => {
+    const meaning = (header: string, ...cells: string[]) =>
+      guessColumns(
+        [header],
+        cells.map((cell) => [cell]),
+      )[0]?.field;
+    expect(meaning('Site', 'North yard', 'South yard')).toBeNull();
+    expect(meaning('Site', 'ana.example', 'www.bo.example')).toBe('url');
+    expect(meaning('Phase', 'one', 'two')).toBeNull();
+    expect(meaning('Reference', 'A1', 'A1', 'B2')).toBeNull();
+    const [, , phase] = guessColumns(['E-Mail', 'Chance', 'Phase'], [['a@example.org', 'Mast', 'Angebot']]);
+    expect(phase?.field).toBe('opportunityStage');
+  });
   test('numbers are the days of a spreadsheet only where the heading names a day', () => {
     const type = (header: string) => guessColumns([header], [['44197'], ['44561'], ['45000']])[0]?.type;
     expect(type('Joined')).toBe('date');
@@ -298,6 +311,19 @@ describe('recognising people', () => {
     expect(
       recognisePerson(person('Tom', 'Okoro').card, [hit(4, person('Ana', 'Reis').card, 'email')], order),
     ).toMatchObject({ kind: 'held', issue: { code: 'sharedIdentifier' } }));
+  test('an outside id of somebody of quite another name is held; one of a new name in part decides', () => {
+    const by = (given: string, family: string) =>
+      recognisePerson(person(given, family).card, [hit(4, person('Ana', 'Reis').card, 'externalId')], ['externalId']);
+    expect(by('Tom', 'Okoro')).toMatchObject({ kind: 'held', issue: { code: 'sharedIdentifier', contactIds: [4] } });
+    for (const [given, family] of [
+      ['Ana', 'Okoro'],
+      ['Tom', 'Reis'],
+      ['Reis', 'Ana'],
+      ['', ''],
+      ['Anna', 'Reiss'],
+    ] as const)
+      expect(by(given, family)).toEqual({ kind: 'known', id: 4 });
+  });
   test('a phone of somebody of another name proves nothing', () =>
     expect(recognisePerson(person('Tom', 'Okoro').card, [hit(4, person('Ana', 'Reis').card, 'tel')], order)).toEqual({
       kind: 'new',

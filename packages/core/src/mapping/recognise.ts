@@ -135,6 +135,14 @@ function clearlyDiffer(a: IdentityCard, b: IdentityCard): boolean {
   );
 }
 
+/** Two whole names that have neither part in common, either way round. */
+function isSomebodyElse(a: IdentityCard, b: IdentityCard): boolean {
+  if (!a.givenText || !a.familyText || !b.givenText || !b.familyText || a.familyInferred || b.familyInferred)
+    return false;
+  if (a.unreadable || b.unreadable || a.familyText === b.familyText) return false;
+  return a.givenText !== b.familyText && a.familyText !== b.givenText && namesAgree(a, b) === 'differ';
+}
+
 /** Numbers of one country are one line only as a whole; of different ones as the matching takes them. */
 function isOneLine(a: string, b: string): boolean {
   const inOneCountry = a.startsWith('+') && a.length === b.length && a.slice(0, 3) === b.slice(0, 3);
@@ -143,7 +151,7 @@ function isOneLine(a: string, b: string): boolean {
 
 /** `apart` says that both have mailboxes and none of them is the other's. */
 function isCertain(person: IdentityCard, hit: Hit<unknown>, apart: boolean): boolean {
-  if (hit.by === 'externalId') return true;
+  if (hit.by === 'externalId') return !isSomebodyElse(person, hit.card);
   if ((hit.by === 'tel' || hit.by === 'name') && clearlyDiffer(person, hit.card)) return false;
   const names = namesAgree(person, hit.card);
   if (person.generation && hit.card.generation && person.generation !== hit.card.generation) return false;
@@ -177,8 +185,8 @@ function isCertain(person: IdentityCard, hit: Hit<unknown>, apart: boolean): boo
 export type Judge = (here: MatchPerson) => Band;
 
 /**
- * Decides whether a row's person is known: exactly one certain is that one; several are held; a mailbox that belongs to
- * somebody of another name is held, and so is who is only likely by the matching as a whole; none is new. The earliest
+ * Decides whether a row's person is known: exactly one certain is that one; several are held; a mailbox or an outside id that
+ * belongs to somebody of another name is held, and so is who is only likely by the matching as a whole; none is new. The earliest
  * recogniser that is certain decides.
  */
 export function recognisePerson<Id extends number>(
@@ -221,7 +229,7 @@ export function recognisePerson<Id extends number>(
     const ids = [...likely].sort((a, b) => a - b);
     return { kind: 'held', ids, issue: { code: 'likelyMatch', contactIds: ids, path: {} } };
   }
-  const shared = hits.filter((hit) => hit.by === 'email');
+  const shared = hits.filter((hit) => hit.by === 'email' || hit.by === 'externalId');
   const [first] = shared;
   if (first) {
     const ids = [...new Set(shared.map((hit) => hit.id))].sort((a, b) => a - b);
