@@ -42,6 +42,9 @@ export function defaultMapping(
       label: guess.label,
       ...(guess.nth ? { nth: guess.nth } : {}),
       ...(guess.labelFrom === undefined ? {} : { labelFrom: guess.labelFrom }),
+      ...(guess.joined === undefined
+        ? {}
+        : { transforms: [{ kind: 'join' as const, column: guess.joined, with: ' ' }] }),
       dateOrder: guess.dateOrder,
       decimal: guess.decimal,
       separator: guess.separator,

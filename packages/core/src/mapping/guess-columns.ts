@@ -14,6 +14,8 @@ export interface ColumnGuess {
   nth?: number;
   /** Column whose cells say the label, row by row. */
   labelFrom?: number;
+  /** Column whose text goes on behind: the second family name. */
+  joined?: number;
   type: FieldType;
   certainty01: number;
   samples: string[];
@@ -171,6 +173,15 @@ function guessWithoutHeader(profiles: ColumnProfile[]): Opinion[] {
   return opinions;
 }
 
+/** Two family names side by side, as people have them in Spanish; null where there are no two. */
+function secondFamilyName(opinions: readonly Opinion[]): { first: number; second: number } | null {
+  const first = opinions.findIndex(({ target }) => target === 'familyName');
+  const isSecond = first >= 0 && opinions[first + 1]?.target === 'familyName';
+  // The first is the surer or as sure, so that it stays.
+  const isKept = (opinions[first]?.certainty01 ?? 0) >= (opinions[first + 1]?.certainty01 ?? 0);
+  return isSecond && isKept ? { first, second: first + 1 } : null;
+}
+
 /** A single-valued meaning goes to the surest column only. */
 function settleRepeats(opinions: Opinion[]): void {
   const best = new Map<string, number>();
@@ -214,6 +225,7 @@ export function guessColumns(
       })
     : guessWithoutHeader(profiles);
   if (named) readOpportunities(readings, opinions, profiles);
+  const second = secondFamilyName(opinions);
   settleRepeats(opinions);
   const labelColumns = columnsOfLabels(readings, opinions);
   const numbered = numberAddresses(readings, opinions);
@@ -241,6 +253,7 @@ export function guessColumns(
       field,
       label: labelled ? labelFor(field, readings[i]?.label ?? null) : null,
       ...(numbered.has(i) ? { nth: numbered.get(i) ?? 0 } : {}),
+      ...(second !== null && second.first === i && field === 'familyName' ? { joined: second.second } : {}),
       ...(labelColumns.has(i) ? { labelFrom: labelColumns.get(i) ?? 0 } : {}),
       type,
       certainty01: Math.round(opinion.certainty01 * 100) / 100,

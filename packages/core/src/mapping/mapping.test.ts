@@ -214,6 +214,17 @@ describe('reading rows', () => {
       '5 Quay St\nApt 4',
     ]);
   });
+  test('two family names side by side are one', () => {
+    for (const [one, two] of [
+      ['Primer apellido', 'Segundo apellido'],
+      ['Apellido 1', 'Apellido 2'],
+    ] as const) {
+      const spanish = reader(['Nombre', one, two], [['María', 'García', 'Peña']]);
+      const family = (cells: string[]) => spanish.read(cells, 1).candidate.familyName?.map(({ v }) => v);
+      expect(family(['María', 'García', 'Peña'])).toEqual(['García Peña']);
+      expect(family(['Bo', 'Lind', ''])).toEqual(['Lind']);
+    }
+  });
   test('a whole name beside its parts is only how it was written; alone it is split', () => {
     const both = reader(['Full name', 'First name', 'Last name'], [['Reis Ana', 'Ana', 'Reis']]);
     const names = (cells: string[]) => {
