@@ -1,4 +1,14 @@
-import { createReadStream, createWriteStream, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  closeSync,
+  createReadStream,
+  createWriteStream,
+  mkdtempSync,
+  openSync,
+  readFileSync,
+  readSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
@@ -12,6 +22,8 @@ import { Refusal } from './refusal';
 /** What a table was made of, where it did not come as one. */
 export type MadeOf = 'message' | 'spreadsheet' | null;
 
+/** Bytes of the beginning that are looked at. */
+const LOOKED_AT = 2000;
 const LARGE_SHEET_BYTES = 60 * 1024 * 1024;
 const LIMIT_BYTES = 1024 * 1024 * 1024;
 /** What archives hold beside files. */
@@ -28,8 +40,19 @@ export async function withTable<T>(path: string, work: (path: string, madeOf: Ma
   }
 }
 
+/** The first bytes of a file, which tell what it is. */
+function headOf(path: string): Buffer {
+  const file = openSync(path, 'r');
+  try {
+    const head = Buffer.alloc(LOOKED_AT);
+    return head.subarray(0, readSync(file, head, 0, head.length, 0));
+  } finally {
+    closeSync(file);
+  }
+}
+
 async function tableOf(path: string, folder: string): Promise<{ path: string; madeOf: MadeOf }> {
-  const head = readFileSync(path).subarray(0, 2000);
+  const head = headOf(path);
   if (head[0] === 0x1f && head[1] === 0x8b) {
     const plain = join(folder, 'plain');
     try {
@@ -64,21 +87,23 @@ async function ofArchive(path: string, folder: string): Promise<{ path: string; 
       return { path: sheet.path, madeOf: 'spreadsheet' };
     }
     const entries = archive.entries.filter(({ fileName }) => !BESIDE.test(fileName));
+    const areMessages = entries.length > 0 && entries.every(({ fileName }) => /\.eml$/i.test(fileName));
+    if (!areMessages && entries.length !== 1)
+      throw new Refusal(`${path}: There are ${entries.length} files in this archive; one is read at a time.`);
+    const unfolds = entries.reduce((sum, entry) => sum + entry.uncompressedSize, 0);
+    if (unfolds > LIMIT_BYTES) throw new Refusal(`${path}: This archive unfolds to more than a gigabyte.`);
     const unpacked: string[] = [];
     for (const [i, entry] of entries.entries()) {
       const to = join(folder, `${i}-${basename(entry.fileName)}`);
       await pipeline(await openEntry(archive, entry), createWriteStream(to));
       unpacked.push(to);
     }
-    if (unpacked.length > 0 && entries.every(({ fileName }) => /\.eml$/i.test(fileName)))
+    if (areMessages)
       return await ofMessages(
         unpacked.map((one) => readFileSync(one)),
         folder,
       );
-    const [only] = unpacked;
-    if (!only || unpacked.length > 1)
-      throw new Refusal(`${path}: There are ${unpacked.length} files in this archive; one is read at a time.`);
-    return await tableOf(only, folder);
+    return await tableOf(unpacked[0] ?? '', folder);
   } finally {
     archive.zip.close();
   }

@@ -96,6 +96,17 @@ describe('the encoding of text that is no UTF-8', () => {
   });
   test('the euro sign tells the newer of two encodings', () =>
     expect(guessEncoding(encode('Gift;1 250,50 €\nGift;80,00 €\n', 'iso-8859-15'))).toBe('iso-8859-15'));
+  test('text without a blank is looked at as far as it tells', () => {
+    for (const [language, encoding] of [
+      ['chinese', 'gb18030'],
+      ['japanese', 'shift_jis'],
+    ] as const) {
+      const bytes = encode(WORDS[language].replaceAll(' ', ''), encoding, true);
+      const long = new Uint8Array(bytes.length * 20_000);
+      for (let i = 0; i < 20_000; i++) long.set(bytes, i * bytes.length);
+      for (const cut of [0, 1]) expect(guessEncoding(long.subarray(0, long.length - cut))).toBe(encoding);
+    }
+  });
   test('bytes of any kind get an encoding that can be read', () =>
     fc.assert(
       fc.property(fc.uint8Array({ maxLength: 300 }), (bytes) => {

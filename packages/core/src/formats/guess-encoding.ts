@@ -99,7 +99,7 @@ const weightsOf = (letters: string): Map<string, number> => {
 const WEIGHTS = new Map(Object.entries(LETTERS).map(([language, letters]) => [language, weightsOf(letters)]));
 WEIGHTS.set('western', new Map(LATIN_1.flatMap((language) => [...LETTERS[language]].map((letter) => [letter, 0.45]))));
 
-/** The runs of bytes that hold one above 127, each once, apart by blanks. */
+/** The runs of bytes that hold one above 127, each once, apart by blanks. The last may be cut off, also inside of a character. */
 function telling(bytes: Uint8Array): Uint8Array {
   const seen = new Set<string>();
   const out: number[] = [];
@@ -115,7 +115,12 @@ function telling(bytes: Uint8Array): Uint8Array {
       continue;
     }
     if (high) {
-      const run = bytes.subarray(start, i);
+      const room = LOOKED_BYTES - out.length;
+      const run = bytes.subarray(start, Math.min(i, start + room));
+      if (i - start >= room) {
+        out.push(...run);
+        break;
+      }
       const key = run.join();
       if (!seen.has(key)) out.push(...run, 32);
       seen.add(key);
@@ -228,7 +233,7 @@ const EAST_ASIAN: readonly EastAsian[] = [
 /** How well bytes read as characters of two; null where they cannot. */
 function weighPairs(bytes: Uint8Array, { encoding, weigh: weighPair }: EastAsian): number | null {
   try {
-    new TextDecoder(encoding, { fatal: true }).decode(bytes);
+    new TextDecoder(encoding, { fatal: true }).decode(bytes, { stream: true });
   } catch {
     return null;
   }
