@@ -113,8 +113,11 @@ export function ColumnHead({
 }: ColumnHeadProps) {
   const cell = useRef<HTMLTableCellElement>(null);
   useEffect(() => {
-    if (active && cell.current?.parentElement?.contains(document.activeElement))
-      cell.current.querySelector<HTMLButtonElement>('button')?.focus();
+    const head = cell.current;
+    const focused = document.activeElement;
+    // Whoever came into this column by Tab or by mouse stays where they went.
+    if (active && head?.parentElement?.contains(focused) && !head.contains(focused))
+      head.querySelector<HTMLButtonElement>('button')?.focus();
   }, [active]);
   const custom = (lists?.fields ?? []).filter((field) => field.key.startsWith('custom.'));
   const targets = mappingTargets(custom);
