@@ -25,6 +25,12 @@ export default {
     },
     {
       ...base,
+      displayName: 'page',
+      testEnvironment: '<rootDir>/apps/web/src/testing/page-environment.mjs',
+      testMatch: ['<rootDir>/apps/web/**/*.test.tsx'],
+    },
+    {
+      ...base,
       displayName: 'server',
       testMatch: [
         '<rootDir>/apps/server/**/*.test.ts',

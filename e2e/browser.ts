@@ -10,6 +10,8 @@ import { freePort, openCluster, removeData } from '../scripts/postgres';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
 const PATIENCE_MS = 20_000;
+/** The narrowest window that every page is made for. */
+const LEAST_WIDTH = 1024;
 
 /** An app started by ./start on its own port and data, and a browser in front of it. */
 export interface Stage {
@@ -161,9 +163,17 @@ export class Screen {
     );
   }
 
-  /** Faults that axe finds on the page that stands, in light and in dark. */
-  async axeInBothThemes(): Promise<string[]> {
+  /** Faults that axe finds on the page that stands, in light and in dark, and whether it is too wide for the least width. */
+  async faultsOfPage(): Promise<string[]> {
     const faults: string[] = [];
+    const window = this.driver.manage().window();
+    const { width, height } = await window.getRect();
+    await window.setRect({ width: LEAST_WIDTH, height });
+    const [wide = 0, seen = 0] = await this.driver.executeScript<number[]>(
+      'return [document.documentElement.scrollWidth, innerWidth]',
+    );
+    if (wide > seen) faults.push(`${wide} pixels wide in a window of ${seen}`);
+    await window.setRect({ width, height });
     for (const theme of ['light', 'dark']) {
       await this.driver.executeScript('document.documentElement.dataset.theme = arguments[0]', theme);
       for (const fault of await this.axe()) faults.push(`${theme}: ${fault}`);

@@ -15,13 +15,13 @@ afterAll(() => stage.end());
 const go = (path: string) => stage.driver.get(stage.base + path);
 
 /** Tabs on until what has the focus has a name that begins so, as somebody does who has no mouse. */
-async function tabTo(name: string): Promise<void> {
+async function tabTo(name: string, { back = false } = {}): Promise<void> {
   for (let i = 0; i < 220; i++) {
     const focused = await stage.driver.executeScript<string>(
       `const e = document.activeElement; return e === document.body ? '' : (e.getAttribute('aria-label') || e.closest('label')?.textContent || e.textContent || e.placeholder || '').trim();`,
     );
     if (focused.startsWith(name)) return;
-    await screen.press(Key.TAB);
+    await (back ? hold(Key.SHIFT, Key.TAB) : screen.press(Key.TAB));
   }
   throw new Error(`the Tab key leads nowhere that is called "${name}"`);
 }
@@ -84,6 +84,16 @@ describe('a messy file, by keyboard alone', () => {
       async () => (await (await stage.driver.findElement(By.css('tbody'))).getText()).includes('Club list'),
       20_000,
     );
+  });
+
+  test('a control of another column keeps the focus that came to it from behind', async () => {
+    await tabTo('Meaning of Boat');
+    await tabTo('Label', { back: true });
+    // Letters would be one word only for somebody who types them within a second of each other.
+    const chosen = () =>
+      stage.driver.executeScript<string>('return document.activeElement.selectedOptions?.[0]?.text ?? ""');
+    for (let i = 0; i < 12 && (await chosen()) !== 'label: work'; i++) await screen.press(Key.ARROW_DOWN);
+    expect(await chosen()).toBe('label: work');
   });
 
   test('is tried; a row that was held is said to be somebody new; the rows come in', async () => {
@@ -159,11 +169,11 @@ describe('opportunities, by keyboard alone', () => {
 });
 
 test.each(['/opportunities', '/opportunities?as=list', '/setup/pipelines', '/setup/mappings', '/intake/1'])(
-  '%s is free of faults that axe knows, in light and dark',
+  '%s is free of faults that axe knows, in light and dark, and fits a narrow window',
   async (path) => {
     await go(path);
     await screen.link('Worklist');
     await screen.gone('Loading');
-    expect(await screen.axeInBothThemes()).toEqual([]);
+    expect(await screen.faultsOfPage()).toEqual([]);
   },
 );

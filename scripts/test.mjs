@@ -47,6 +47,11 @@ const CHECKS = [
   ['unused exports', ['knip']],
 ];
 
+/** Jest's projects of a part, where it has several. */
+const PROJECTS = { unit: ['unit', 'page'] };
+/** How a part runs, where not one file after the other. Each server test has a database of its own, and waits much. */
+const WORKERS = { unit: [], server: ['--maxWorkers=2', '--testTimeout=120000'] };
+
 function jest(project) {
   mkdirSync('.build', { recursive: true });
   const out = join(root, '.build', `jest-${project}.json`);
@@ -58,8 +63,8 @@ function jest(project) {
       '--no-install',
       'jest',
       '--selectProjects',
-      project,
-      ...(project === 'unit' ? [] : ['--runInBand', '--testTimeout=120000']),
+      ...(PROJECTS[project] ?? [project]),
+      ...(WORKERS[project] ?? ['--runInBand', '--testTimeout=120000']),
       '--json',
       `--outputFile=${out}`,
       ...(pattern ? [pattern] : []),

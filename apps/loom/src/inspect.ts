@@ -4,6 +4,11 @@ import { rowsOf, sniffFile } from './read-table';
 import { Refusal } from './refusal';
 
 const SEVERE_LIMIT = 50;
+/** What is said of a column, where it is known. */
+const SHOWN = [
+  ...(['index', 'header', 'field', 'label', 'type', 'certainty01', 'samples'] as const),
+  ...(['dateOrder', 'nameOrder', 'decimal', 'separator', 'choices'] as const),
+];
 
 /** What a file is and what its columns seem to mean. */
 export function inspect(path: string, madeOf: MadeOf = null): Record<string, unknown> {
@@ -26,20 +31,8 @@ export function inspect(path: string, madeOf: MadeOf = null): Record<string, unk
     delimiter: shape.cards || madeOf ? null : shape.delimiter,
     headerRow: madeOf === 'message' ? null : shape.headerRow,
     rowCount,
-    columns: guesses.map(
-      ({ index, header, field, label, type, certainty01, samples, dateOrder, decimal, separator, choices }) => ({
-        index,
-        header,
-        field,
-        label,
-        type,
-        certainty01,
-        samples,
-        dateOrder,
-        decimal,
-        separator,
-        choices,
-      }),
+    columns: guesses.map((guess) =>
+      Object.fromEntries(SHOWN.flatMap((key) => (guess[key] === undefined ? [] : [[key, guess[key]]]))),
     ),
     issues: found.map((issue) => ({
       code: issue.code,

@@ -13,17 +13,19 @@ import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip } from 'node:zlib';
-import { looksLikeMessage } from '@gray-loom/core/formats';
+import { looksLikeMessage, openDecoder, sniffEncoding, type TextKind } from '@gray-loom/core/formats';
 import readSheets from '../../server/src/jobs/sheet-thread';
 import { openArchive, openEntry } from '../../server/src/use-cases/archive';
 import { messagesAsTable, splitMessages } from '../../server/src/use-cases/read-messages';
+import { textAsTable, textKindOf } from '../../server/src/use-cases/text-table';
+import { Problem } from '../../server/src/problem';
 import { Refusal } from './refusal';
 
 /** What a table was made of, where it did not come as one. */
-export type MadeOf = 'message' | 'spreadsheet' | null;
+export type MadeOf = 'message' | 'spreadsheet' | TextKind | null;
 
 /** Bytes of the beginning that are looked at. */
-const LOOKED_AT = 2000;
+const LOOKED_AT = 16_000;
 const LARGE_SHEET_BYTES = 60 * 1024 * 1024;
 const LIMIT_BYTES = 1024 * 1024 * 1024;
 /** What archives hold beside files. */
@@ -63,11 +65,30 @@ async function tableOf(path: string, folder: string): Promise<{ path: string; ma
     return tableOf(plain, folder);
   }
   if (head.length >= 4 && head.readUInt32LE(0) === 0x04034b50) return ofArchive(path, folder);
-  if (looksLikeMessage(head.toString('utf8'))) {
+  const encoding = sniffEncoding(new Uint8Array(head));
+  if (!encoding.ok) return { path, madeOf: null };
+  const beginning = openDecoder(encoding.value.decoder).decode(head);
+  if (looksLikeMessage(beginning)) {
     const raws = splitMessages(readFileSync(path).toString('latin1')).map((text) => Buffer.from(text, 'latin1'));
     return ofMessages(raws, folder);
   }
-  return { path, madeOf: null };
+  return ofText(path, beginning, folder);
+}
+
+/** A text of records is made into a table; any other stays what it is. */
+function ofText(path: string, beginning: string, folder: string): { path: string; madeOf: MadeOf } {
+  try {
+    const kind = textKindOf(beginning);
+    if (!kind) return { path, madeOf: null };
+    const bytes = readFileSync(path);
+    const encoding = sniffEncoding(new Uint8Array(bytes.subarray(0, 1024 * 1024)));
+    const decoder = openDecoder(encoding.ok ? encoding.value.decoder : 'utf-8');
+    const table = join(folder, 'records.csv');
+    writeFileSync(table, textAsTable(kind, decoder.decode(bytes) + decoder.decode()));
+    return { path: table, madeOf: kind };
+  } catch (error) {
+    throw error instanceof Problem ? new Refusal(`${path}: ${error.message}`) : error;
+  }
 }
 
 async function ofMessages(raws: readonly Buffer[], folder: string): Promise<{ path: string; madeOf: MadeOf }> {

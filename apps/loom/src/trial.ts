@@ -86,19 +86,23 @@ export function trialOffline(path: string, country: string, madeOf: MadeOf = nul
   if (!table.ok) throw new Refusal(`${path}: ${wordIssue(table.error)}`);
   const { shape, guesses } = table.value;
   const mapping = defaultMapping(guesses, country);
-  const context = { country, stages: [], settle: (_kind: string, text: string) => text };
+  const thisYear = new Date().getFullYear();
+  const context = { country, stages: [], thisYear, settle: (_kind: string, text: string) => text };
   const newFields = fieldsToMake(path, table.value, mapping, context);
   for (const { index, key } of newFields)
     for (const column of mapping.columns) if (column.column === index) column.target = key;
   const reader = new RowReader(mapping, new Catalogue(newFields), context, shape);
   const folds = new FoldIndex();
+  const waiting = new FoldIndex();
   const repeats = new Repeats(mapping);
   const rows: unknown[] = [];
   for (const { row, cells } of rowsOf(path, shape)) {
     const { candidate, opportunity, issues, held } = reader.read(cells, row);
     const person = preparePerson(candidateFacts(candidate));
-    const keys = held ? [] : identityKeys(candidate, person, mapping.recognise);
-    const known = recognisePerson(cardOf(person), folds.find(keys), mapping.recognise);
+    const keys = identityKeys(candidate, person, mapping.recognise);
+    const card = cardOf(person);
+    const known = recognisePerson(card, folds.find(keys), mapping.recognise);
+    const ofHeld = recognisePerson(card, waiting.find(keys), mapping.recognise);
     const all: Issue[] = [...issues];
     let outcome = 'new';
     const hold = (issue: Issue) => {
@@ -108,8 +112,10 @@ export function trialOffline(path: string, country: string, madeOf: MadeOf = nul
     const contactRow = known.kind === 'known' ? known.id : row;
     const id = opportunity?.externalId?.[0]?.v;
     const ofOpportunity = () => (id === undefined ? null : repeats.ofOpportunity(String(id), row, contactRow, cells));
-    if (held) outcome = 'held';
-    else if (known.kind === 'held') hold(known.issue);
+    if (held) {
+      outcome = 'held';
+      if (card.givenText || card.familyText) waiting.add(row, card, keys);
+    } else if (known.kind === 'held') hold(known.issue);
     else {
       const wrong = known.kind === 'known' ? repeats.ofPerson(known.id, row, cells) : null;
       const opportunityFound = wrong ?? ofOpportunity();
@@ -117,8 +123,9 @@ export function trialOffline(path: string, country: string, madeOf: MadeOf = nul
       else if (known.kind === 'known') {
         outcome = 'fold';
         all.push({ code: 'foldedInto', row: known.id, path: { row } });
-      } else {
-        folds.add(row, cardOf(person), keys);
+      } else if (ofHeld.kind === 'known') hold({ code: 'repeatsHeldRow', row: ofHeld.id, path: {} });
+      else {
+        folds.add(row, card, keys);
         repeats.first(row, cells);
       }
     }

@@ -39,6 +39,19 @@ describe('files that come packed', () => {
     expect(await detail(id)).toMatchObject({ name: 'members.csv', rowCount: 2 });
   });
 
+  test('a spreadsheet, and records, in an archive are what they are without it', async () => {
+    const path = join(folder, 'packed.xlsx');
+    await writeSpreadsheet([
+      ['Name', 'Email'].map((value) => ({ value })),
+      ['Ana Reis', 'ana@example.org'].map((value) => ({ value })),
+    ]).toFile(path);
+    const zipped = Buffer.from(zipSync({ 'packed.xlsx': new Uint8Array(readFileSync(path)) }));
+    const sheet = await send('sheet.zip', zipped);
+    expect(await detail(sheet.id)).toMatchObject({ name: 'packed.xlsx', rowCount: 1 });
+    const records = await send('people.jsonl.gz', gzipSync('{"name":"Ana Reis"}\n{"name":"Tom Okoro"}\n'));
+    expect(await detail(records.id)).toMatchObject({ name: 'people.jsonl', rowCount: 2 });
+  });
+
   test.each<[string, () => Buffer, number, string]>([
     ['several files', () => zipOf({ 'a.csv': TABLE, 'b.csv': TABLE }), 422, 'severalFiles'],
     ['no file', () => zipOf({ '__MACOSX/x': '' }), 422, 'emptyArchive'],
@@ -46,6 +59,7 @@ describe('files that come packed', () => {
     ['a gzip cut off', () => gzipSync(TABLE.repeat(50)).subarray(0, 60), 422, 'brokenFile'],
     ['a gzip that unfolds without end', () => gzipSync(Buffer.alloc(50_000_000, 'a,b\n')), 413, 'fileTooLarge'],
     ['a zip that unfolds without end', () => zipOf({ 'a.csv': 'a,b\n'.repeat(4_000_000 / 4) }), 413, 'fileTooLarge'],
+    ['a package in a package in a package', () => gzipSync(gzipSync(gzipSync(TABLE))), 422, 'notATable'],
     [
       'a picture in a gzip',
       () => gzipSync(Buffer.from([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10, 0, 0])),

@@ -8,7 +8,7 @@ import { startTestApp, type TestApp } from './testing/start-test-app';
 let from: TestApp;
 let into: TestApp[] = [];
 beforeAll(async () => {
-  [from, ...into] = await Promise.all([startTestApp(), startTestApp(), startTestApp(), startTestApp()]);
+  [from, ...into] = await Promise.all([startTestApp(), startTestApp(), startTestApp(), startTestApp(), startTestApp()]);
 }, 60_000);
 afterAll(() => Promise.all([from, ...into].map((app) => app.end())));
 
@@ -125,7 +125,7 @@ async function makeFields(app: TestApp): Promise<string[]> {
   return keys;
 }
 
-test('what is taken out as CSV, by tabs or as a spreadsheet comes back into an empty book as it was', async () => {
+test('what is taken out as CSV, by tabs, as a spreadsheet or as lines of JSON comes back into an empty book as it was', async () => {
   const keys = await makeFields(from);
   const seed = 20261126;
   const people = Array.from(
@@ -135,7 +135,7 @@ test('what is taken out as CSV, by tabs or as a spreadsheet comes back into an e
   for (const one of people) await from.json('/contacts', 'POST', { values: one, despite: true });
   const book = await bookOf(from);
   expect(Object.keys(book)).toHaveLength(30);
-  for (const [i, ending] of ['csv', 'tsv', 'xlsx'].entries()) {
+  for (const [i, ending] of ['csv', 'tsv', 'xlsx', 'jsonl'].entries()) {
     const app = into[i] as TestApp;
     await makeFields(app);
     const file = Buffer.from(await (await from.request(`/contacts.${ending}`)).arrayBuffer());

@@ -81,3 +81,33 @@ test('a field that was retired is said, and a forgotten mapping is guessed again
   await app.json(`/saved-mappings/${fees?.id}`, 'DELETE');
   expect((await detail(await bringFile(app, 'fees.csv', 'Name;Email;Fee\nA B;a@example.org;1'))).readAs).toBeNull();
 });
+
+test('a field of our own is known by its name, a heading by what was said of it in another file', async () => {
+  const { key } = await app.json<{ key: string }>('/fields', 'POST', { name: 'Sail colour', type: 'text' });
+  const first = await bringFile(
+    app,
+    'crews.csv',
+    'Name;Email;Ring\nAna Reis;ana@example.org;01632 960111',
+    (mapping) => ({
+      ...mapping,
+      columns: mapping.columns.map((column) =>
+        column.header === 'Ring' ? { ...column, target: 'tel', label: 'mobile' } : column,
+      ),
+    }),
+  );
+  await runImport(app, first);
+  const other = await detail(
+    await bringFile(app, 'sails.csv', 'Sail colour,Ring,First name,Town\nred,01632 960112,Tom,Tern'),
+  );
+  expect(other.readAs).toBeNull();
+  expect(targets(other)).toEqual([
+    ['Sail colour', key],
+    ['Ring', 'tel'],
+    ['First name', 'givenName'],
+    ['Town', 'locality'],
+  ]);
+  expect(other.guesses[1]).toMatchObject({ learnedFrom: 'crews.csv', label: 'mobile' });
+  expect(other.mapping.columns[1]?.label).toBe('mobile');
+  const guessed = await app.json<IntakeDetail>(`/intakes/${other.id}/guess`, 'POST');
+  expect(targets(guessed)).toEqual(targets(other));
+});

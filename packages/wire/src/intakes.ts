@@ -1,5 +1,5 @@
 import { array, boolean, mixed, number, object, string, type InferType, type ObjectSchema } from 'yup';
-import type { FieldType } from '@gray-loom/core/fields';
+import type { FieldType, NameOrder } from '@gray-loom/core/fields';
 import { RECOGNISERS } from '@gray-loom/core/mapping';
 import {
   isTransform,
@@ -33,6 +33,7 @@ const columnSchema = object({
   dateOrder: mixed<'iso' | 'dayFirst' | 'monthFirst' | 'serial'>()
     .oneOf(['iso', 'dayFirst', 'monthFirst', 'serial'])
     .required(),
+  nameOrder: mixed<NameOrder>().oneOf(['givenFirst', 'familyFirst']),
   decimal: mixed<'.' | ','>().oneOf(['.', ',']).required(),
   separator: string().nullable().default(null).max(2),
   newField: object({

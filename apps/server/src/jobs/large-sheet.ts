@@ -1,7 +1,7 @@
 import { once } from 'node:events';
 import { createWriteStream, type WriteStream } from 'node:fs';
 import { join } from 'node:path';
-import { sheetCellText, writeDelimitedLine, type SheetCell } from '@gray-loom/core/formats';
+import { sheetCellText, writeRawLine, type SheetCell } from '@gray-loom/core/formats';
 import { openArchive, type Archive } from '../use-cases/archive';
 import { readBook } from './sheet-book';
 import { readPart } from './sheet-parts';
@@ -143,7 +143,7 @@ class RowWriter {
   }
 
   private write(cells: string[]): void {
-    const line = writeDelimitedLine(
+    const line = writeRawLine(
       cells.length >= this.width ? cells : Array.from({ length: this.width }, (_, i) => cells[i] ?? ''),
     );
     this.bytes += line.length;

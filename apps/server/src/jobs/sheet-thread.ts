@@ -6,7 +6,7 @@ import { openArchive } from '../use-cases/archive';
 import { readLargeSheets, type SheetFile } from './large-sheet';
 import { readBook } from './sheet-book';
 import { readStyles } from './sheet-styles';
-import { trimSheet, writeDelimitedLine, type SheetCell } from '@gray-loom/core/formats';
+import { trimSheet, writeRawLine, type SheetCell } from '@gray-loom/core/formats';
 
 export interface SheetTask {
   path: string;
@@ -44,7 +44,7 @@ export default async function readSheets({ path, folder, isLarge, limitBytes }: 
     if (rows.length < 2) continue;
     const file = { name: sheet, path: join(folder, `${files.length}.csv`), rows: rows.length };
     const out = createWriteStream(file.path);
-    for (const row of rows) if (!out.write(writeDelimitedLine(row))) await once(out, 'drain');
+    for (const row of rows) if (!out.write(writeRawLine(row))) await once(out, 'drain');
     out.end();
     await once(out, 'finish');
     files.push(file);

@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm';
-import { writeDelimitedLine } from '@gray-loom/core/formats';
+import { writeRawLine } from '@gray-loom/core/formats';
 import { wordIssue, type Issue } from '@gray-loom/core/model';
 import type { Database } from '../db/connect';
 import { intake, type RowOutcome } from '../db/schema';
@@ -22,7 +22,7 @@ export async function exportRows(
     async pull(controller) {
       let text = '';
       if (!started) {
-        text += writeDelimitedLine([
+        text += writeRawLine([
           ...ROW_HEADINGS(runId),
           ...file.shape.headers.map((header, i) => header || `Column ${i + 1}`),
         ]);
@@ -61,7 +61,7 @@ async function linesOf(
     const reasons = (one?.issues ?? [])
       .map((issue) => wordIssue({ ...issue, path: { name: issue.path.name } }))
       .join(' ');
-    text += writeDelimitedLine([String(row), one?.outcome ?? 'not read', reasons, ...cells]);
+    text += writeRawLine([String(row), one?.outcome ?? 'not read', reasons, ...cells]);
   }
   return text;
 }

@@ -2,6 +2,7 @@ import { createReadStream, mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
+import { guardText } from '@gray-loom/core/fields';
 import type { ContactFilter } from '@gray-loom/wire';
 import type { Database } from '../db/connect';
 import { contactConditions } from '../db/queries/contact-filter';
@@ -32,7 +33,8 @@ export async function exportSheet(
       `select c.id, c.record from contact c where ${where} and c.id > $${values.length + 1} order by c.id limit ${PAGE}`,
       [...values, after],
     );
-    for (const one of page) rows.push(row(one));
+    // A program for spreadsheets runs no text; an apostrophe of the text's own is what would be lost when it is read.
+    for (const one of page) rows.push(row(one).map((text) => (text.startsWith("'") ? guardText(text) : text)));
     if (rows.length > LIMIT + 1)
       throw new Problem(
         413,

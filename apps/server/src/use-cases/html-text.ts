@@ -90,3 +90,36 @@ export const htmlText = compile({
     ...['h1', 'h2', 'h3', 'h4', 'h5', 'h6'].map((selector) => ({ selector, options: { uppercase: false } })),
   ],
 });
+
+function tablesIn(node: DomNode): DomNode[] {
+  return (node.children ?? []).flatMap((child) => [...(child.name === 'table' ? [child] : []), ...tablesIn(child)]);
+}
+
+/** The cells of a row; one that spans several columns has blank ones behind it. */
+function cellsOf(row: readonly DomNode[]): string[] {
+  return row.flatMap((cell) => {
+    const span = Math.min(100, Number(cell.attribs?.colspan) || 1);
+    return [lines(textOf(cell)).join('\n'), ...Array.from({ length: span - 1 }, () => '')];
+  });
+}
+
+/** The largest table of a web page as rows; null where it has none of two rows and more. */
+export function htmlTable(html: string): string[][] | null {
+  const found: string[][][] = [];
+  const collect: FormatCallback = (node) => {
+    for (const table of [node, ...tablesIn(node)])
+      found.push(
+        rowsOf(table)
+          .map(cellsOf)
+          .filter((cells) => cells.some((text) => text !== '')),
+      );
+  };
+  compile({
+    formatters: { collect },
+    selectors: [{ selector: 'table', format: 'collect' }],
+    limits: { maxInputLength: Number.MAX_SAFE_INTEGER },
+  })(html);
+  const size = (rows: readonly string[][]) => rows.reduce((sum, cells) => sum + cells.length, 0);
+  const largest = found.reduce<string[][]>((best, rows) => (size(rows) > size(best) ? rows : best), []);
+  return largest.length > 1 ? largest : null;
+}

@@ -10,7 +10,6 @@ import {
   Repeats,
   RowReader,
   writeRuleOf,
-  type Hit,
   type IdentityCard,
   type IdentityKey,
   type Mapping,
@@ -19,7 +18,6 @@ import {
 import {
   believedModel,
   candidateFacts,
-  factsOf,
   keyHash,
   organizationWords,
   preparePerson,
@@ -32,9 +30,9 @@ import { contentKey, planWrite, type Candidate, type CandidateValue, type WriteR
 import type pg from 'pg';
 import type { Database } from '../db/connect';
 import type { RowOutcome } from '../db/schema';
-import { selectRecords } from '../db/record-codec';
 import { organizationRecordKey } from './contact-rows';
 import { OpportunityPlanner } from './import-opportunities';
+import { KnownContacts, type Found } from './known-contacts';
 import { currentModel } from './match-groups';
 import { matchSettings } from './match-settings';
 import { loadCatalogue, PickLists } from './picks';
@@ -63,13 +61,6 @@ export interface RowWords {
   settled: ReadonlySet<number> | null;
 }
 const NO_WORDS: RowWords = { choices: new Map(), settled: null };
-
-/** People looked at for one key; the plan of the query is fixed to index look-ups, whatever the statistics say. */
-const HITS_PER_KEY = 50;
-/** How often it is asked whether somebody else writes. */
-const ASK_AGAIN_MS = 200;
-/** Keys of some fifty thousand people; more are not worth loading. */
-const SMALL_BOOK_KEYS = 300_000;
 
 interface PlannerParts {
   pool: pg.Pool;
@@ -102,16 +93,6 @@ interface UniqueValue {
   hash: number;
 }
 
-interface Found {
-  hits: Map<string, Hit<number>[]>;
-  /** People by the keys of unique values, by number of the key. */
-  holders: Map<number, { id: number; record: ContactRecord }[]>;
-  /** Organizations by the key of their name. */
-  organizations: Map<number, number>;
-}
-
-const NOTHING_FOUND: Found = { hits: new Map(), holders: new Map(), organizations: new Map() };
-
 /**
  * Decides row by row what an import does: the one code path of trial and commit, so that what the trial counts is what
  * the commit does. Keeps the people of the file (not their rows) in memory, so that rows of one person fold together.
@@ -120,18 +101,19 @@ export class ImportPlanner {
   private readonly reader: RowReader;
   private readonly ruleOf: ReturnType<typeof writeRuleOf>;
   private readonly folds = new FoldIndex();
+  /** People of rows that cannot be read whole; whoever repeats one waits with it. */
+  private readonly held = new FoldIndex();
   private readonly repeats: Repeats;
   private readonly uniqueFields: readonly FieldDefinition[];
   /** Rows of this file that hold a unique value, by its key and content. */
   private readonly uniqueInFile = new Map<string, number>();
   /** Rows of this file that are organizations, by the key of their name. */
   private readonly organizationsInFile = new Map<number, number>();
-  private askedMs = 0;
   /** When runs began, in ms; loaded where the newest value stands. */
   private runTimes: Map<number, number> | null = null;
-  private known: { keys: Set<number>; lastRun: number } | 'none' | null = null;
 
   private readonly pool: pg.Pool;
+  private readonly book: KnownContacts;
   private readonly mapping: Mapping;
   readonly catalogue: Catalogue;
   readonly picks: PickLists;
@@ -165,6 +147,7 @@ export class ImportPlanner {
 
   constructor({ pool, mapping, catalogue, picks, shape, runId, words = NO_WORDS, model = null }: PlannerParts) {
     this.pool = pool;
+    this.book = new KnownContacts(pool, runId);
     this.mapping = mapping;
     this.catalogue = catalogue;
     this.picks = picks;
@@ -182,7 +165,7 @@ export class ImportPlanner {
   async plan(rows: readonly DataRow[]): Promise<RowPlan[]> {
     await this.loadRunTimes();
     const pending = rows.map((row) => this.read(row));
-    const lookedUp = await this.lookUp(pending);
+    const lookedUp = await this.book.lookUp(pending.filter(({ plan }) => plan.decision.kind !== 'held'));
     return pending.map((one) => this.decide(one, lookedUp));
   }
 
@@ -200,8 +183,13 @@ export class ImportPlanner {
   remember(rows: readonly DataRow[], settled: ReadonlyMap<number, RowOutcome>): void {
     for (const row of rows) {
       const outcome = settled.get(row.row);
-      if (outcome === 'held' || outcome === 'fold' || outcome === undefined) continue;
-      const { plan, card, foldKeys, unique, organization } = this.read(row);
+      if (outcome === 'fold' || outcome === undefined) continue;
+      const pending = this.read(row);
+      const { plan, card, foldKeys, unique, organization } = pending;
+      if (outcome === 'held') {
+        this.rememberHeld(pending);
+        continue;
+      }
       if (organization !== null) {
         this.organizationsInFile.set(organization, plan.row);
         continue;
@@ -211,6 +199,11 @@ export class ImportPlanner {
       this.opportunityOf(plan, plan.row);
       for (const one of unique) this.uniqueInFile.set(`${one.hash}:${one.content}`, plan.row);
     }
+  }
+
+  /** Keeps who stands in a row that cannot be read whole, where its name is known. */
+  private rememberHeld({ plan, card, foldKeys }: Pending): void {
+    if (plan.decision.kind === 'held' && (card.givenText || card.familyText)) this.held.add(plan.row, card, foldKeys);
   }
 
   /** What is wrong with the opportunity of a row, if anything; one that only repeats an earlier row is left out. */
@@ -231,7 +224,7 @@ export class ImportPlanner {
     const organization = candidate[KIND]
       ? keyHash(organizationRecordKey(organizationWords(String(candidate.organization?.[0]?.v ?? '')).join('')))
       : null;
-    const isPerson = !held && organization === null;
+    const isPerson = organization === null;
     const keys = isPerson ? identityKeys(candidate, person, this.mapping.recognise) : [];
     return {
       organization,
@@ -239,7 +232,7 @@ export class ImportPlanner {
       card: cardOf(person),
       keys,
       foldKeys: isPerson && this.model ? identityKeys(candidate, person, this.foldedBy) : keys,
-      unique: isPerson && this.uniqueFields.length > 0 ? this.uniqueOf(candidate) : [],
+      unique: isPerson && !held && this.uniqueFields.length > 0 ? this.uniqueOf(candidate) : [],
     };
   }
 
@@ -272,89 +265,6 @@ export class ImportPlanner {
     });
   }
 
-  /**
-   * All look-up keys of a small book, so that rows of strangers need not be looked up (a tenth of a large import's cost).
-   * Only while nobody else writes: as soon as another run has begun, every key is looked up again. Null when not to be used.
-   */
-  private async knownKeys(): Promise<ReadonlySet<number> | null> {
-    if (this.known === 'none') return null;
-    // Rows are planned well ahead of being written; asking oftener than that would find nobody sooner.
-    if (this.known && performance.now() - this.askedMs < ASK_AGAIN_MS) return this.known.keys;
-    this.askedMs = performance.now();
-    const { rows } = await this.pool.query<{ last: number; busy: boolean }>(
-      `select coalesce(max(id), 0)::int as last, coalesce(bool_or(state in ('queued', 'running')), false) as busy
-       from run where id <> $1 and kind not in ('scan', 'trial')`,
-      [this.runId],
-    );
-    const { last = 0, busy = true } = rows[0] ?? {};
-    if (this.known === null) {
-      const keys = busy
-        ? []
-        : (await this.pool.query<{ key: number }>(`select key from contact_key limit ${SMALL_BOOK_KEYS + 1}`)).rows;
-      this.known =
-        busy || keys.length > SMALL_BOOK_KEYS ? 'none' : { keys: new Set(keys.map(({ key }) => key)), lastRun: last };
-    }
-    if (this.known === 'none' || busy || last !== this.known.lastRun) {
-      this.known = 'none';
-      return null;
-    }
-    return this.known.keys;
-  }
-
-  private async lookUp(pending: readonly Pending[]): Promise<Found> {
-    const organizations = await this.findOrganizations(pending);
-    const known = await this.knownKeys();
-    const numbers = new Map<string, IdentityKey>();
-    const unique = new Set<number>();
-    for (const one of pending) {
-      for (const key of one.keys) if (!known || known.has(key.hash)) numbers.set(String(key.hash), key);
-      for (const { hash } of one.unique) if (!known || known.has(hash)) unique.add(hash);
-    }
-    const asked = [...new Set([...numbers.keys(), ...[...unique].map(String)])];
-    // A number that many share is no mark of anybody, so that nobody need be fetched for it.
-    const lines = asked.map((key) => numbers.get(key)?.by === 'tel' && !unique.has(Number(key)));
-    if (asked.length === 0) return { ...NOTHING_FOUND, organizations };
-    const rows = await selectRecords<{ key: string; id: number; record: ContactRecord }>(
-      this.pool,
-      `select k.key::text as key, c.id, c.record
-       from unnest($1::bigint[], $3::boolean[]) as w(key, is_line)
-       cross join lateral (
-         select contact_id, key, count(*) over () as sharing
-         from (select contact_id, key from contact_key where contact_key.key = w.key limit ${HITS_PER_KEY}) having_it
-         where (select state = 'live' and kind = 'person' and created_run <> $2 from contact where id = contact_id)) k
-       cross join lateral (select id, record from contact where id = k.contact_id offset 0) c
-       where not (w.is_line and k.sharing > ${COMMON_KEY})`,
-      [`{${asked.join(',')}}`, this.runId, lines],
-    );
-    const hits = new Map<string, Hit<number>[]>();
-    const holders: Found['holders'] = new Map();
-    const people = new Map<number, MatchPerson>();
-    for (const { key, id, record } of rows) {
-      const hash = Number(key);
-      if (unique.has(hash)) holders.set(hash, [...(holders.get(hash) ?? []), { id, record }]);
-      const identity = numbers.get(key);
-      if (!identity) continue;
-      const person = people.get(id) ?? preparePerson(factsOf(record));
-      people.set(id, person);
-      const list = hits.get(identity.key) ?? [];
-      list.push({ id, card: cardOf(person), person, by: identity.by, shown: identity.shown });
-      hits.set(identity.key, list);
-    }
-    return { hits, holders, organizations };
-  }
-
-  /** Organizations that are here already, by the key of their name. */
-  private async findOrganizations(pending: readonly Pending[]): Promise<Found['organizations']> {
-    const keys = new Set(pending.flatMap(({ organization }) => (organization === null ? [] : [organization])));
-    if (keys.size === 0) return NOTHING_FOUND.organizations;
-    const { rows } = await this.pool.query<{ key: string; id: number }>(
-      `select k.key::text as key, min(c.id) as id from contact_key k join contact c on c.id = k.contact_id
-       where k.key = any($1::bigint[]) and c.state = 'live' and c.kind = 'organization' and c.created_run <> $2 group by k.key`,
-      [[...keys].map(String), this.runId],
-    );
-    return new Map(rows.map(({ key, id }) => [Number(key), Number(id)]));
-  }
-
   /** Organizations are told by their name alone. */
   private decideOrganization({ plan, organization }: Pending, found: Found): RowPlan {
     const key = organization ?? 0;
@@ -380,8 +290,10 @@ export class ImportPlanner {
 
   private decide(pending: Pending, found: Found): RowPlan {
     const { plan, card, keys, foldKeys, unique } = pending;
-    const lookedUp = found.hits;
-    if (plan.decision.kind === 'held') return plan;
+    if (plan.decision.kind === 'held') {
+      this.rememberHeld(pending);
+      return plan;
+    }
     if (this.words.settled?.has(Number(plan.cells[0])))
       return {
         ...plan,
@@ -404,10 +316,10 @@ export class ImportPlanner {
       return { ...plan, issues: [...plan.issues, issue], decision: { kind: 'fold', intoRow: inFile.id } };
     }
     const hits =
-      lookedUp.size === 0
+      found.hits.size === 0
         ? []
         : keys.flatMap((key) => {
-            const sharing = lookedUp.get(key.key) ?? [];
+            const sharing = found.hits.get(key.key) ?? [];
             return key.by === 'tel' && sharing.length > COMMON_KEY
               ? []
               : sharing.map((hit) => (hit.by === key.by ? hit : { ...hit, by: key.by }));
@@ -442,6 +354,8 @@ export class ImportPlanner {
     if (inFile.kind === 'held')
       return hold(inFile.issue.code === 'sharedIdentifier' ? { ...inFile.issue, contactIds: [] } : { ...inFile.issue });
     if (!this.mapping.allowNew) return hold({ code: 'newNotAllowed', path: {} });
+    const waiting = recognisePerson(card, this.held.find(foldKeys), this.foldedBy);
+    if (waiting.kind === 'known') return hold({ code: 'repeatsHeldRow', row: waiting.id, path: {} });
     return take({ kind: 'new' }, null);
   }
 

@@ -95,6 +95,7 @@ export class PickLists {
     return {
       country,
       stages: this.stages,
+      thisYear: new Date().getFullYear(),
       settle: (kind, text) => this.settle(kind, text),
       opportunities: { pipelines: this.pipelines, currency: currencyOf(country) },
     };

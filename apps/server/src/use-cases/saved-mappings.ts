@@ -5,6 +5,7 @@ import {
   fitMapping,
   layoutKey,
   layoutLikeness01,
+  learnedGuesses,
   LIKE_FROM01,
   mappingTargets,
   ownMapping,
@@ -12,7 +13,7 @@ import {
   type ColumnGuess,
   type Mapping,
 } from '@gray-loom/core/mapping';
-import type { Catalogue } from '@gray-loom/core/fields';
+import { CUSTOM_PREFIX, type Catalogue, type FieldType } from '@gray-loom/core/fields';
 import type { SavedMapping } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../db/connect';
 import { intake, savedMapping, type ReadAsBefore } from '../db/schema';
@@ -32,37 +33,49 @@ function layoutHash(headers: Headers): string | null {
   return key === null ? null : createHash('sha256').update(key).digest('hex');
 }
 
-function knownTargets(catalogue: Catalogue): Set<string> {
-  return new Set(
-    mappingTargets(catalogue.fields.filter((field) => field.key.startsWith('custom.'))).map((target) => target.key),
-  );
+/** Types of the meanings that a column can have, by their keys. */
+function knownTargets(catalogue: Catalogue): Map<string, FieldType> {
+  const own = catalogue.fields.filter(({ key }) => key.startsWith(CUSTOM_PREFIX));
+  return new Map(mappingTargets(own).map((target) => [target.key, target.type]));
+}
+
+/** How a file is read, and what its columns seem to mean by all that is known here. */
+interface ReadBy {
+  guesses: ColumnGuess[];
+  mapping: Mapping;
+  readAs: ReadAsBefore | null;
+  mends: number | null;
 }
 
 /** How a file that came in is read: as the last one of its layout was, or by guesses. */
 export async function mappingFor(
   tx: Tx,
   headers: Headers,
-  guesses: readonly ColumnGuess[],
+  byItself: readonly ColumnGuess[],
   country: string,
-): Promise<{ mapping: Mapping; readAs: ReadAsBefore | null; mends: number | null }> {
-  const fallback = defaultMapping(guesses, country);
+): Promise<ReadBy> {
   const catalogue = await loadCatalogue(tx.db);
-  const known = knownTargets(catalogue);
-  const own = ownMapping(headers, catalogue, fallback);
-  if (own) return { mapping: own, readAs: null, mends: null };
-  const mended = await mendedFile(tx, headers, guesses, fallback, known);
-  if (mended) return mended;
-  const layout = layoutHash(headers);
-  if (layout === null) return { mapping: fallback, readAs: null, mends: null };
+  const types = knownTargets(catalogue);
+  const known = new Set(types.keys());
+  const own = catalogue.fields.filter(({ key, retired }) => key.startsWith(CUSTOM_PREFIX) && !retired);
   const rows = await tx.db.select().from(savedMapping).orderBy(desc(savedMapping.usedAt)).limit(LOOKED_AT);
+  const guesses = learnedGuesses(byItself, { own, earlier: rows, typeOf: types });
+  const fallback = defaultMapping(guesses, country, own);
+  const ofHere = ownMapping(headers, catalogue, fallback);
+  if (ofHere) return { guesses, mapping: ofHere, readAs: null, mends: null };
+  const mended = await mendedFile(tx, headers, guesses, fallback, known);
+  if (mended) return { guesses, ...mended };
+  const layout = layoutHash(headers);
+  if (layout === null) return { guesses, mapping: fallback, readAs: null, mends: null };
   const alike = rows
     .map((row) => ({ row, likeness01: row.layout === layout ? 2 : layoutLikeness01(row.headers, headers) }))
     .filter(({ likeness01 }) => likeness01 >= LIKE_FROM01)
     // Of layouts equally alike the latest used counts; the sort keeps their order.
     .sort((a, b) => b.likeness01 - a.likeness01)[0]?.row;
-  if (!alike) return { mapping: fallback, readAs: null, mends: null };
+  if (!alike) return { guesses, mapping: fallback, readAs: null, mends: null };
   const { mapping, ...differs } = fitMapping(alike, guesses, fallback, known);
   return {
+    guesses,
     mapping,
     mends: null,
     readAs: { savedId: alike.id, name: alike.name, usedAt: alike.usedAt.toISOString(), rows: alike.rows, ...differs },
@@ -94,11 +107,20 @@ export async function guessAnew(database: Database, id: number, country: string)
       throw new Problem(409, 'tooLate', 'This file was brought in already, so its mapping is kept as it was.');
     await tx.db
       .update(intake)
-      .set({ mapping: defaultMapping(file.guesses, country), readAs: null, mends: null, state: 'read' })
+      .set({
+        mapping: defaultMapping(file.guesses, country, await ownFields(tx)),
+        readAs: null,
+        mends: null,
+        state: 'read',
+      })
       .where(eq(intake.id, id));
     await tell(tx.client, { topic: 'intakes', id });
   });
 }
+
+/** Fields that people here made. */
+const ownFields = async (tx: Tx) =>
+  (await loadCatalogue(tx.db)).fields.filter(({ key }) => key.startsWith(CUSTOM_PREFIX));
 
 export async function listSavedMappings({ db }: Database): Promise<SavedMapping[]> {
   const [rows, catalogue] = [

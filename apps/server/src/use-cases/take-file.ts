@@ -142,14 +142,12 @@ async function describe(
   country: string,
 ): Promise<void> {
   const { shape, issues } = sniff;
-  const guesses = guessesOf(sniff);
   await tx.db
     .update(intake)
     .set({
       bytes,
       shape,
-      guesses,
-      ...(await mappingFor(tx, shape.headers, guesses, country)),
+      ...(await mappingFor(tx, shape.headers, guessesOf(sniff), country)),
       issues,
       rowCount,
       state: 'read',

@@ -73,7 +73,12 @@ function readText(field: FieldDefinition, text: string, label: string | null, co
 }
 
 function readingContext({ country, picks }: TypedContext): ReadingContext {
-  return { country, stages: picks.stages, settle: (kind, plain) => picks.settle(kind, plain) };
+  return {
+    country,
+    stages: picks.stages,
+    thisYear: new Date().getFullYear(),
+    settle: (kind, plain) => picks.settle(kind, plain),
+  };
 }
 
 function readAddress(value: ValueContent, context: TypedContext): AddressValue | null {

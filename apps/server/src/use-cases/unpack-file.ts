@@ -5,7 +5,7 @@ import { PassThrough, Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip } from 'node:zlib';
 import type yauzl from 'yauzl';
-import { looksLikeMessage } from '@gray-loom/core/formats';
+import { looksLikeMessage, openDecoder, sniffEncoding, type TextKind } from '@gray-loom/core/formats';
 import type { Database } from '../db/connect';
 import { SHEET_TOO_LARGE, type SheetFile } from '../jobs/large-sheet';
 import type { SheetTask } from '../jobs/sheet-thread';
@@ -13,6 +13,7 @@ import { issueProblem, Problem } from '../problem';
 import { broken, openArchive, openEntry, type Archive } from './archive';
 import { messagesAsTable, splitMessages } from './read-messages';
 import { takeFile, type IncomingFile } from './take-file';
+import { textAsTable, textKindOf } from './text-table';
 import { threadPool } from './thread-pool';
 
 const MB = 1024 * 1024;
@@ -21,41 +22,73 @@ const SHEET_BYTES = 60 * MB;
 /** No spreadsheet of what may come in unfolds to more; one that does is to be saved as delimited text. */
 const LARGE_SHEET_BYTES = 2048 * MB;
 /** Bytes of the beginning that tell what a file is. */
-const LOOKED_AT = 2000;
+const LOOKED_AT = 16_000;
+/** A text of which a table is made is read whole. */
+const TEXT_BYTES = 60 * MB;
+/** Packages within packages are opened so deep. */
+const DEEPEST = 2;
 const SHEET_HEAP_MB = 1500;
 /** What archives hold beside files. */
 const BESIDE = /(?:^|\/)(?:__MACOSX\/|\.DS_Store$|Thumbs\.db$)|\/$/;
 
 /**
  * Takes a file in that may be packed: gzip, a zip with one file in it or with messages alone, messages, or a spreadsheet,
- * of which every sheet that has rows becomes a file. What is no package goes straight on. Gives the id of the first. Errors: Problem.
+ * of which every sheet that has rows becomes a file; or records in a text of another kind. What is no package goes straight
+ * on. Gives the id of the first. Errors: Problem.
  */
-export async function takePackedFile(database: Database, file: IncomingFile): Promise<number> {
+export async function takePackedFile(database: Database, file: IncomingFile, depth = 0): Promise<number> {
   const reader = file.body[Symbol.asyncIterator]() as AsyncIterator<Buffer>;
   const begin: Buffer[] = [];
   let size = 0;
+  let failure: { error: unknown } | null = null;
   while (size < LOOKED_AT) {
-    const next = await reader.next().catch(() => ({ done: true as const, value: undefined }));
+    const next = await reader.next().catch((error: unknown) => {
+      failure = { error };
+      return { done: true as const, value: undefined };
+    });
     if (next.done) break;
     begin.push(next.value);
     size += next.value.length;
   }
   const head = Buffer.concat(begin);
-  const whole: IncomingFile = { ...file, body: Readable.from(rejoin(begin, reader)) };
-  if (head[0] === 0x1f && head[1] === 0x8b) return takeGzip(database, whole);
-  if (head.length >= 4 && head.readUInt32LE(0) === 0x04034b50) return takeZip(database, whole);
-  if (looksLikeMessage(head.toString('utf8', 0, LOOKED_AT))) return takeMessages(database, whole);
-  return takeFile(database, whole);
+  const whole: IncomingFile = { ...file, body: Readable.from(rejoin(begin, reader, failure)) };
+  if (depth < DEEPEST) {
+    if (head[0] === 0x1f && head[1] === 0x8b) return takeGzip(database, whole, depth);
+    if (head.length >= 4 && head.readUInt32LE(0) === 0x04034b50) return takeZip(database, whole, depth);
+  }
+  const encoding = sniffEncoding(new Uint8Array(head));
+  if (!encoding.ok) return takeFile(database, whole);
+  const beginning = openDecoder(encoding.value.decoder).decode(head).slice(0, LOOKED_AT);
+  if (looksLikeMessage(beginning)) return takeMessages(database, whole);
+  const kind = textKindOf(beginning);
+  return kind ? takeText(database, whole, kind) : takeFile(database, whole);
+}
+
+/** All of a body, of which no more than `limitBytes` may come. */
+async function wholeOf(file: IncomingFile, limitBytes: number): Promise<Buffer> {
+  const body = file.body.pipe(gauge({ ...file, limitBytes }));
+  const pieces: Buffer[] = [];
+  file.body.on('error', (error) => body.destroy(error));
+  for await (const piece of body as AsyncIterable<Buffer>) pieces.push(piece);
+  return Buffer.concat(pieces);
+}
+
+/** A text of records becomes a table, and goes the way of any file. */
+async function takeText(database: Database, file: IncomingFile, kind: TextKind): Promise<number> {
+  const bytes = await wholeOf(file, Math.min(file.limitBytes, TEXT_BYTES));
+  const encoding = sniffEncoding(new Uint8Array(bytes.subarray(0, MB)));
+  if (!encoding.ok) throw issueProblem(422, encoding.error);
+  const decoder = openDecoder(encoding.value.decoder);
+  const table = textAsTable(kind, decoder.decode(bytes) + decoder.decode());
+  return takeFile(database, { ...file, body: Readable.from([Buffer.from(table)]), declaredBytes: null });
 }
 
 /** Messages become a table, a row for each, and go the way of any file. */
 async function takeMessages(database: Database, file: IncomingFile): Promise<number> {
-  const body = file.body.pipe(gauge(file));
-  const pieces: Buffer[] = [];
-  file.body.on('error', (error) => body.destroy(error));
-  for await (const piece of body as AsyncIterable<Buffer>) pieces.push(piece);
   // Bytes stay bytes: each part of a message says for itself how it is encoded.
-  const raws = splitMessages(Buffer.concat(pieces).toString('latin1')).map((text) => Buffer.from(text, 'latin1'));
+  const raws = splitMessages((await wholeOf(file, file.limitBytes)).toString('latin1')).map((text) =>
+    Buffer.from(text, 'latin1'),
+  );
   return takeFile(database, {
     ...file,
     body: Readable.from([Buffer.from(await messagesAsTable(raws))]),
@@ -63,8 +96,13 @@ async function takeMessages(database: Database, file: IncomingFile): Promise<num
   });
 }
 
-async function* rejoin(begin: readonly Buffer[], rest: AsyncIterator<Buffer>): AsyncGenerator<Buffer> {
+async function* rejoin(
+  begin: readonly Buffer[],
+  rest: AsyncIterator<Buffer>,
+  failure: { error: unknown } | null,
+): AsyncGenerator<Buffer> {
   yield* begin;
+  if (failure) throw failure.error;
   for (;;) {
     const next = await rest.next();
     if (next.done) return;
@@ -89,19 +127,18 @@ function gauge({ declaredBytes, limitBytes }: IncomingFile): Transform {
   });
 }
 
-async function takeGzip(database: Database, file: IncomingFile): Promise<number> {
+async function takeGzip(database: Database, file: IncomingFile, depth: number): Promise<number> {
   const plain = new PassThrough();
   let failure: unknown = null;
   const unpacking = pipeline(file.body, gauge(file), createGunzip(), plain).catch((error: unknown) => {
     failure = error;
   });
   try {
-    return await takeFile(database, {
-      ...file,
-      name: file.name.replace(/\.gz$/i, ''),
-      body: plain,
-      declaredBytes: null,
-    });
+    return await takePackedFile(
+      database,
+      { ...file, name: file.name.replace(/\.gz$/i, ''), body: plain, declaredBytes: null },
+      depth + 1,
+    );
   } catch (error) {
     // What went wrong first is what is told.
     plain.destroy();
@@ -112,7 +149,7 @@ async function takeGzip(database: Database, file: IncomingFile): Promise<number>
   }
 }
 
-async function takeZip(database: Database, file: IncomingFile): Promise<number> {
+async function takeZip(database: Database, file: IncomingFile, depth: number): Promise<number> {
   const folder = mkdtempSync(join(tmpdir(), 'gray-loom-zip-'));
   let archive: Archive | null = null;
   try {
@@ -137,12 +174,11 @@ async function takeZip(database: Database, file: IncomingFile): Promise<number> 
       );
     if (only.isEncrypted())
       throw new Problem(422, 'locked', 'The file in this archive is locked by a password. Send it unlocked.');
-    return await takeFile(database, {
-      ...file,
-      name: basename(only.fileName),
-      body: await openEntry(archive, only),
-      declaredBytes: null,
-    }).catch((error: unknown) => {
+    return await takePackedFile(
+      database,
+      { ...file, name: basename(only.fileName), body: await openEntry(archive, only), declaredBytes: null },
+      depth + 1,
+    ).catch((error: unknown) => {
       throw error instanceof Problem && error.code === 'uploadCutOff'
         ? broken('zip archive', 'the file in it breaks off')
         : error;

@@ -74,17 +74,20 @@ export function BarChart({
   return (
     <>
       <div ref={frame} aria-hidden="true" style={{ minHeight: height }} />
-      <table className="sr-only">
-        <caption>{caption}</caption>
-        <tbody>
-          {names.map((name, i) => (
-            <tr key={name}>
-              <th scope="row">{name}</th>
-              <td>{series.map((bar) => `${bar.name} ${bar.data[i] ?? 0}`).join(', ')}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      {/* A table takes the width of its words; only what holds it can be clipped. */}
+      <div className="sr-only">
+        <table>
+          <caption>{caption}</caption>
+          <tbody>
+            {names.map((name, i) => (
+              <tr key={name}>
+                <th scope="row">{name}</th>
+                <td>{series.map((bar) => `${bar.name} ${bar.data[i] ?? 0}`).join(', ')}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
     </>
   );
 }

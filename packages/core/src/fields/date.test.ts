@@ -40,6 +40,16 @@ describe('dates', () => {
     expect(parseDate(text, order)).toEqual({ ok: false, error: why }),
   );
 
+  test('a year of two digits is the last such year up to the latest that can be', () => {
+    const read = (text: string, latest?: number) => parseDate(text, 'dayFirst', latest);
+    expect(read('01/02/29')).toEqual({ ok: true, value: '2029-02-01' });
+    expect(read('01/02/31')).toEqual({ ok: true, value: '1931-02-01' });
+    expect(read('01/02/29', 2026)).toEqual({ ok: true, value: '1929-02-01' });
+    expect(read("1 Feb '26", 2026)).toEqual({ ok: true, value: '2026-02-01' });
+    expect(read('1/II/27', 2026)).toEqual({ ok: true, value: '1927-02-01' });
+    expect(read('01/02/2029', 2026)).toEqual({ ok: true, value: '2029-02-01' });
+  });
+
   test('the order of day and month is decided over the whole column', () => {
     expect(guessDateOrder(['05/09/2025', '12/09/2025', '19/09/2025']).order).toBe('dayFirst');
     expect(guessDateOrder(['07/04/1976', '12/25/1983', '02/03/1990']).order).toBe('monthFirst');

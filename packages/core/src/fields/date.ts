@@ -1,24 +1,8 @@
 import { err, ok, type Result } from '../model';
+import { readWordedDate } from './month-words';
 
 export type DateOrder = 'iso' | 'dayFirst' | 'monthFirst' | 'serial';
 export type DateFault = 'noSuchDay' | 'notADate' | 'noSuchSerial';
-
-const MONTHS: Record<string, number> = {};
-const MONTH_WORDS = [
-  'jan january januar janvier enero januari gennaio janeiro janv ene gen',
-  'feb february februar fevrier febrero februari febbraio fevereiro fev febr',
-  'mar march marz mars marzo maart marco mrz mrt maerz',
-  'apr april avril abril aprile avr abr',
-  'may mai mayo mei maggio maio mag',
-  'jun june juni juin junio giugno junho giu',
-  'jul july juli juillet julio luglio julho juil lug',
-  'aug august aout agosto augustus ago',
-  'sep sept september septembre septiembre settembre setembro set',
-  'oct october oktober octobre octubre ottobre outubro okt ott out',
-  'nov november novembre noviembre novembro',
-  'dec december dezember decembre diciembre dicembre dezembro dez dic',
-];
-MONTH_WORDS.forEach((words, i) => words.split(' ').forEach((word) => (MONTHS[word] = i + 1)));
 
 const DAYS = [31, 29, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31];
 
@@ -34,38 +18,14 @@ function isoOf(year: number | null, month: number, day: number): Result<string, 
   return ok(year === null ? `--${rest}` : `${String(year).padStart(4, '0')}-${rest}`);
 }
 
-function fullYear(text: string): number {
+/** Where nothing says how late a day may be, two digits above these are a year of the last century. */
+const LATEST = 2030;
+
+function fullYear(text: string, latest: number): number {
   const year = Number(text);
   if (text.length > 2) return year;
-  return year > 30 ? 1900 + year : 2000 + year;
-}
-
-const plainWord = (word: string) => word.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase().replace(/\.$/, '');
-
-/** Languages whose months are read beside those above, in the order in which one is believed where a word is two months. */
-const MORE_LANGUAGES = 'pl cs sk hu ru uk bg da nb sv fi tr ro el nl sl lt lv et id'.split(' ');
-let moreMonths: Map<string, number> | null = null;
-
-/** Months of more languages as Unicode's locale data (CLDR) names them, alone and within a date, long and short. */
-function monthsOfLanguages(): Map<string, number> {
-  if (moreMonths) return moreMonths;
-  const found = new Map<string, number>();
-  for (const language of MORE_LANGUAGES)
-    for (const month of ['long', 'short'] as const)
-      for (const day of [undefined, 'numeric'] as const) {
-        const format = new Intl.DateTimeFormat(language, { month, day, timeZone: 'UTC' });
-        for (let i = 0; i < 12; i++) {
-          const part = format.formatToParts(Date.UTC(2001, i, 15)).find(({ type }) => type === 'month');
-          const word = plainWord(part?.value ?? '');
-          if (/^\p{L}{3,}$/u.test(word) && !found.has(word)) found.set(word, i + 1);
-        }
-      }
-  return (moreMonths = found);
-}
-
-function monthOf(word: string): number | undefined {
-  const plain = plainWord(word);
-  return MONTHS[plain] ?? monthsOfLanguages().get(plain) ?? MONTHS[plain.slice(0, 3)];
+  const century = latest - (latest % 100);
+  return century + year > latest ? century - 100 + year : century + year;
 }
 
 /** Day numbers of a spreadsheet, 1900 system: 1 is 1900-01-01, and 60 is a day that never was. */
@@ -76,33 +36,50 @@ function fromSerial(text: string): Result<string, DateFault> {
   return ok(date.toISOString().slice(0, 10));
 }
 
+/** No date is written longer than this. */
+const LONGEST = 200;
 const WHOLE = /^(\d{4})-(\d{2})-(\d{2})$/;
 const ISO = /^(\d{4})-(\d{1,2})-(\d{1,2})(?:[T ]\d{1,2}:\d{2}.*)?$/;
 const BASIC = /^(\d{4})(\d{2})(\d{2})$/;
 const PARTIAL = /^--(\d{2})-?(\d{2})$/;
 const NUMERIC = /^(\d{1,4})(?:[./-] ?| )(\d{1,2})(?:[./-] ?| )(\d{1,4})\.?(?:[T ,]+\d{1,2}[:.]\d{2}.*)?$/;
+const TIME = /[T ,]+\d{1,2}[:.]\d{2}.*$/;
 /** Year, month and day with the characters that East Asian dates have behind them. */
 const EAST_ASIAN = /^(\d{4}) ?[年년] ?(\d{1,2}) ?[月월] ?(\d{1,2}) ?[日일]?$/;
 /** "of the year", as some languages write behind it. */
 const YEAR_WORD = /(?<=\d) ?(?:r|г|р|g)\.?$/u;
+/** A month in Roman numerals, between day and year. */
+const ROMAN = /^(\d{1,2})[./ -]+(I{1,3}|I?V|VI{1,3}|I?X|XI{1,2})[./ -]+(\d{2,4})\.?$/i;
+const ROMAN_MONTHS = 'I II III IV V VI VII VIII IX X XI XII'.split(' ');
 const DAY_MONTH = /^(\d{1,2})[./-](\d{1,2})\.?$/;
 const SERIAL = /^\d{1,8}(?:[.,]\d+)?$/;
-const WORDS_DAY =
-  /^(?:\p{L}+,?\s+)?(\d{1,2})(?:st|nd|rd|th|\.)?[\s\-/]*(?:of\s+|de\s+)?(\p{L}{3,})\.?,?[\s\-/]*(?:de\s+)?(\d{2,4})?$/iu;
-const WORDS_MONTH = /^(\p{L}{3,})\.?\s+(\d{1,2})(?:st|nd|rd|th)?(?:,?\s+(\d{4}))?$/iu;
+/** Vietnamese says the month by its number. */
+const VIETNAMESE = /^(?:ngày )?(\d{1,2}) (?:tháng|thg) (\d{1,2}),? (?:năm )?(\d{4})$/i;
+/** The day of the week that East Asian dates have behind them. */
+const EAST_ASIAN_DAY = / ?(?:[日月火水木金土](?:曜日)?|[일월화수목금토]요일|星期.|周.)$/u;
+const DIRECTION = /[\u200e\u200f\u061c]/g;
+const OTHER_DIGITS = /[\u0660-\u0669\u06f0-\u06f9]/g;
 
 /**
  * Reads a date into ISO 8601, or "--07-14" when it has no year (vCard 4, RFC 6350 4.3.1).
- * `order` was decided for the whole column by guessDateOrder; a cell never decides it for itself.
+ * `order` was decided for the whole column by guessDateOrder; a cell never decides it for itself. A year of two digits is the
+ * last such year up to `latest`.
  */
-export function parseDate(text: string, order: DateOrder): Result<string, DateFault> {
+export function parseDate(text: string, order: DateOrder, latest = LATEST): Result<string, DateFault> {
   const whole = WHOLE.exec(text);
   // Most dates are whole ones in this form, which reads the same in every order.
   if (whole) return isRealDay(Number(whole[1]), Number(whole[2]), Number(whole[3])) ? ok(text) : err('noSuchDay');
-  const plain = text.trim().normalize('NFKC').replace(YEAR_WORD, '');
+  if (text.length > LONGEST) return err('notADate');
+  const plain = text
+    .trim()
+    .normalize('NFKC')
+    .replace(DIRECTION, '')
+    .replace(OTHER_DIGITS, (digit) => String(digit.charCodeAt(0) & 15))
+    .replace(YEAR_WORD, '');
   let m = ISO.exec(plain) ?? (order === 'serial' ? null : BASIC.exec(plain));
   if (m) return isoOf(Number(m[1]), Number(m[2]), Number(m[3]));
-  if ((m = EAST_ASIAN.exec(plain))) return isoOf(Number(m[1]), Number(m[2]), Number(m[3]));
+  if ((m = EAST_ASIAN.exec(plain) ?? EAST_ASIAN.exec(plain.replace(EAST_ASIAN_DAY, ''))))
+    return isoOf(Number(m[1]), Number(m[2]), Number(m[3]));
   if ((m = PARTIAL.exec(plain))) return isoOf(null, Number(m[1]), Number(m[2]));
   if (order === 'serial' && SERIAL.test(plain)) return fromSerial(plain.replace(',', '.'));
   if ((m = NUMERIC.exec(plain))) {
@@ -110,20 +87,17 @@ export function parseDate(text: string, order: DateOrder): Result<string, DateFa
     if (a.length === 4) return isoOf(Number(a), Number(b), Number(c));
     if (c.length === 3 || a.length === 3) return err('notADate');
     const [day, month] = order === 'monthFirst' ? [b, a] : [a, b];
-    return isoOf(fullYear(c), Number(month), Number(day));
+    return isoOf(fullYear(c, latest), Number(month), Number(day));
   }
+  if ((m = ROMAN.exec(plain)))
+    return isoOf(fullYear(m[3] ?? '', latest), ROMAN_MONTHS.indexOf((m[2] ?? '').toUpperCase()) + 1, Number(m[1]));
   if ((m = DAY_MONTH.exec(plain))) {
     const [day, month] = order === 'monthFirst' ? [m[2], m[1]] : [m[1], m[2]];
     return isoOf(null, Number(month), Number(day));
   }
-  if ((m = WORDS_DAY.exec(plain))) {
-    const month = monthOf(m[2] ?? '');
-    if (month) return isoOf(m[3] ? fullYear(m[3]) : null, month, Number(m[1]));
-  }
-  if ((m = WORDS_MONTH.exec(plain))) {
-    const month = monthOf(m[1] ?? '');
-    if (month) return isoOf(m[3] ? Number(m[3]) : null, month, Number(m[2]));
-  }
+  if ((m = VIETNAMESE.exec(plain))) return isoOf(Number(m[3]), Number(m[2]), Number(m[1]));
+  const worded = /\p{L}{3}/u.test(plain) ? readWordedDate(plain.replace(TIME, '')) : null;
+  if (worded) return isoOf(worded.year === null ? null : fullYear(worded.year, latest), worded.month, worded.day);
   return err('notADate');
 }
 

@@ -11,6 +11,8 @@ export interface EmailAddress {
 
 export type EmailFault = 'noAt' | 'noDomainEnding' | 'blankInside' | 'malformed';
 
+/** A mailbox with all that may stand beside it is no longer than this; what is longer is not looked at. */
+const LONGEST = 1000;
 const UNSEEN = /[\u00ad\u200b-\u200f\u2060\ufeff]/g;
 const LOCAL = /^[^\s@"(),:;<>[\]\\]+$/u;
 // Most addresses are plain ASCII in small letters; this agrees with the long way on them.
@@ -27,6 +29,7 @@ const ROLES = new Set(
  * Source: RFC 5321 and 6531 in the part people use; quoted local parts and address literals are refused.
  */
 export function parseEmail(text: string): Result<EmailAddress, EmailFault> {
+  if (text.length > LONGEST) return err(text.includes('@') ? 'malformed' : 'noAt');
   if (PLAIN.test(text) && !text.includes('..') && text.length < 255) {
     const at = text.indexOf('@');
     return ok({ norm: text, key: emailKey(text), local: text.slice(0, at), domain: text.slice(at + 1) });
@@ -39,7 +42,8 @@ export function parseEmail(text: string): Result<EmailAddress, EmailFault> {
     .replace(/[.,;:]+$/, '');
   const angled = /^[^<>]*<([^<>]+)>$/.exec(plain);
   if (angled?.[1]) plain = angled[1].trim();
-  if (/^mailto:/i.test(plain)) plain = plain.slice(7);
+  plain = withoutRemarks(plain);
+  if (/^mailto:/i.test(plain)) plain = plain.slice(7).replace(/\?.*$/, '');
   const at = plain.indexOf('@');
   if (at < 0) return err('noAt');
   if (/\s/.test(plain)) return err('blankInside');
@@ -55,19 +59,53 @@ export function parseEmail(text: string): Result<EmailAddress, EmailFault> {
   return ok({ norm: `${local}@${domain}`, key: emailKey(`${local}@${domain}`), local, domain });
 }
 
+/** An address with a word about it before a colon or in brackets, or that stands in brackets behind a name. */
+function withoutRemarks(text: string): string {
+  if (!/[\s/]/.test(text)) return text;
+  const found =
+    /^(?:[\p{L}\-. ]{1,20}:\s*)?(\S+@\S+?)\/?(?:\s*[([][^@()[\]]*[)\]])?$/u.exec(text) ??
+    /^[^@()[\]]+[([]\s*(\S+@\S+?)\s*[)\]]$/u.exec(text);
+  return found?.[1] ?? text;
+}
+
 const BETWEEN_MAILBOXES = /[\s;,|]/;
+
+/** Pieces between marks that stand in no quotes; what has no @ goes with the next, as "Reis, Ana <ana@example.org>" does. */
+function piecesOf(text: string): string[] {
+  const pieces = text.match(/(?:"[^"]*"|[^",;|\n])+/g) ?? [];
+  if (!text.includes('<')) return pieces;
+  const whole: string[] = [];
+  let before = '';
+  for (const piece of pieces) {
+    const joined = before ? `${before}, ${piece.trim()}` : piece;
+    if (joined.includes('@')) {
+      whole.push(joined);
+      before = '';
+    } else before = joined.trim();
+  }
+  return before ? [...whole, before] : whole;
+}
 
 /** The addresses of a text: parted by marks or small words, or by blanks where each piece has an @ of its own. */
 export function mailboxesIn(text: string): string[] {
   if (!BETWEEN_MAILBOXES.test(text)) return [text];
-  const parts = text
-    .split(/[;,|\n]+|\s\/\s|\s(?:and|or|und|oder|et|ou|y|o|e|en|of)\s/i)
+  const parts = piecesOf(text)
+    .flatMap((piece) => piece.split(/(?<=@\S+)\s+(?:\/|and|or|und|oder|et|ou|y|o|e|en|of)\s+/i))
     .map((part) => part.trim())
     .filter(Boolean);
   return parts.flatMap((part) => {
     const pieces = part.split(/\s+/);
     return pieces.length > 1 && pieces.every((piece) => /^[^<>@]+@[^<>@]+$/.test(piece)) ? pieces : [part];
   });
+}
+
+/** The name that stands beside a mailbox ("Ana Reis <ana@example.org>", "Ana Reis (ana@example.org)"), or null. */
+export function nameBeside(text: string): string | null {
+  if (text.length > LONGEST) return null;
+  const found =
+    /^\s*(?:"([^"<>@]+)"|'([^'<>@]+)'|([^"<>@()[\]]+?))\s*(?:<[^<>]+@[^<>]+>|[([][^()[\]]+@[^()[\]]+[)\]])/.exec(text);
+  const name = (found?.[1] ?? found?.[2] ?? found?.[3] ?? '').trim();
+  return /\p{L}/u.test(name) ? name : null;
 }
 
 /** The match key of an address in normal form. */

@@ -1,5 +1,13 @@
 export { foldText, foldWords, tidyText } from './fold';
-export { parseEmail, emailKey, mailboxesIn, isRoleMailbox, type EmailAddress, type EmailFault } from './email';
+export {
+  parseEmail,
+  emailKey,
+  mailboxesIn,
+  nameBeside,
+  isRoleMailbox,
+  type EmailAddress,
+  type EmailFault,
+} from './email';
 export { parsePhone, phonesIn, formatPhone, phoneKey, isLossyPhone, type PhoneNumber } from './phone';
 export { findCountry, countryName, countryCodes, currencyOf } from './country';
 export { parseDate, guessDateOrder, isPlaceholderDate, isZeroDate, type DateOrder, type DateOrderGuess } from './date';
@@ -14,6 +22,7 @@ export {
   parseUrl,
   type DecimalMark,
 } from './scalar';
+export { guardCell, guardText, unguardText } from './sheet-guard';
 export { addressLines, streetKey, postalKey, localityKey, formatAddress, isEmptyAddress } from './address';
 export { addressParts, isLikelyPostalCode, type AddressPart } from './address-form';
 export { areaOf, areaOfRecord, type Area, type AreaRule } from './area';
@@ -22,7 +31,9 @@ export { inverseRelation, isCouple, RELATIONS } from './relation';
 export { showValue, typeValue } from './show-value';
 export { GENERATIONS, PARTICLES, PREFIXES, SUFFIXES } from './name-tables';
 export { areNicknames, isFormalName, isKnownGivenName, nicknameGroups, nicknamesOf } from './nicknames';
-export { splitName, joinName, repairCase, type NameSplit, type PersonName } from './person-name';
+export { electOrder, nameVotes, repairCase, type NameOrder, type NameVotes } from './name-order';
+export { isGivenName } from './given-names';
+export { splitName, joinName, type NameSplit, type PersonName } from './person-name';
 export {
   Catalogue,
   CUSTOM_PREFIX,

@@ -5,8 +5,28 @@ export const PREFIXES = words(`
 mr mrs ms miss mx dr doctor prof professor sir dame lady lord rev revd reverend fr father sister br brother capt captain col colonel
 lt maj major sgt cpl cdr cmdr adm gen hon rt herr frau fraulein hr fr mme mlle mons monsieur madame dhr mevr mw sr sra srta senor senora
 don dona sig sigra dott dottssa ing dipl mag univ pan pani drs ir mgr msgr rabbi imam sheikh shri smt
-med habil dipling diplkfm dring drmed profdr mudr judr phdr mvdr inz avv arch jhr doc pastor bishop engr ustad
+rndr med habil dipling diplkfm dring drmed profdr mudr judr phdr mvdr inz avv arch jhr doc pastor bishop engr ustad
 `);
+
+/** Titles that stand before a given name where only one name follows ("Sister Agnes", but "Mrs Robinson"). */
+export const GIVEN_TITLES = words(`sir dame sister brother br father fr lady don dona sheikh imam`);
+
+/** Titles that are other words as well, and count where a point stands behind them. */
+export const TITLES_WITH_POINT = words(`em hc bc`);
+
+/** Titles that are given names as well, and count where a whole name follows. */
+export const TITLES_OR_NAMES = words(`don dona`);
+
+/** Ranks of nobility, which begin a family name where small words follow them. */
+export const RANKS_OF_NOBILITY = words(
+  `prinz prinzessin graf grafin freiherr freifrau freiin furst furstin baron baronin herzog herzogin ritter edler`,
+);
+
+/** Small words between two family names of one person. */
+export const BETWEEN_FAMILIES = words(`e y i`);
+
+/** What stands, in small letters, before the name that somebody had at birth. */
+export const BORN = words(`nee geb geborene geboren born roz rozena fodt fodd szul`);
 
 /** Parts after a name, folded without points. */
 export const SUFFIXES = words(

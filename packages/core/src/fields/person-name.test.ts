@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { areNicknames, nicknamesOf } from './nicknames';
-import { joinName, repairCase, splitName } from './person-name';
+import { repairCase } from './name-order';
+import { joinName, splitName } from './person-name';
 
 const parts = (text: string) => {
   const { name } = splitName(text);
@@ -27,12 +28,56 @@ describe('splitting a full name', () => {
     ['Ng Wei Ling', '|Wei Ling||Ng|'],
     ['Haddow T.', '|T.||Haddow|'],
     ['Dipl.-Ing. Ottilie Krüger', 'Dipl.-Ing.|Ottilie||Krüger|'],
+    ['Herr Müller', 'Herr|||Müller|'],
+    ['Mrs Robinson', 'Mrs|||Robinson|'],
+    ['Dr.Smith', 'Dr.|||Smith|'],
+    ['Sister Agnes', 'Sister|Agnes|||'],
+    ['Don Smith', '|Don||Smith|'],
+    ['Don Diego de la Vega', 'Don|Diego||de la Vega|'],
+    ['Em Carlyon', '|Em||Carlyon|'],
+    ['Prof. em. Dr. h.c. Karl Schmidt', 'Prof. em. Dr. h.c.|Karl||Schmidt|'],
+    ['The Hon. Sarah Jones', 'The Hon.|Sarah||Jones|'],
+    ['Bc. Tomáš Dvořák', 'Bc.|Tomáš||Dvořák|'],
+    ['Gogh, Vincent van', '|Vincent||van Gogh|'],
+    ['Leyen, Ursula von der', '|Ursula||von der Leyen|'],
+    ['Elizabeth Windsor née Smith', '|Elizabeth||Windsor|née Smith'],
+    ['Anna Müller (geb. Schmidt)', '|Anna||Müller|geb. Schmidt'],
+    ['Max Born', '|Max||Born|'],
+    ['Lt. Col. John Smith (Ret.)', 'Lt. Col.|John||Smith|(Ret.)'],
+    ['José Ortega y Gasset', '|José||Ortega y Gasset|'],
+    ['João da Silva e Souza', '|João||da Silva e Souza|'],
+    ['Georg Friedrich Prinz von Preußen', '|Georg|Friedrich|Prinz von Preußen|'],
+    ['Steffi Graf', '|Steffi||Graf|'],
+    ['Park Geun-hye', '|Geun-hye||Park|'],
+    ['Min-jun Kim', '|Min-jun||Kim|'],
+    ['김민준', '|민준||김|'],
+    ['남궁민수', '|민수||남궁|'],
+    ['JRR Tolkien', '|JRR||Tolkien|'],
+    ['Smith J.A.', '|J.A.||Smith|'],
+    ['Smith John A', '|John|A|Smith|'],
+    ['van Dijk P.J.', '|P.J.||van Dijk|'],
+    ['John Smith M.D.', '|John||Smith|M.D.'],
+    ['Lo Presti Giuseppe', '|Giuseppe||Lo Presti|'],
+    ['Van Morrison', '|Van||Morrison|'],
+    ['McDONALD Ronald', '|Ronald||McDonald|'],
+    ['Ana REIS', '|Ana||Reis|'],
+    ['LE BON, Simon', '|Simon||Le Bon|'],
+    ['Priya D/O Ramesh', '|Priya||D/O Ramesh|'],
   ])('%s is %s', (text, expected) => expect(parts(text)).toBe(expected));
 
-  test.each(['Mr & Mrs Okafor', 'Pat and Chris Bickford', 'The Brackenmoor Family'])(
-    '%s is more than one person',
-    (text) => expect(splitName(text).fault).toBe('twoPeople'),
-  );
+  test.each([
+    'Mr & Mrs Okafor',
+    'Pat and Chris Bickford',
+    'The Brackenmoor Family',
+    'Brackenmoor Household',
+    'Ana Reis or Tom Okoro',
+    'Ana Reis e Tom Okoro',
+    'Juan y María García',
+    'Ana Reis c/o Tom Okoro',
+    'Famille Dupont',
+  ])('%s is more than one person', (text) => expect(splitName(text).fault).toBe('twoPeople'));
+  test('two words in brackets are doubted', () =>
+    expect(splitName('Ana Reis (Tarn Timber)').certainty01).toBeLessThan(0.7));
   test.each([
     'info@quillhaven.example',
     'Region: North',

@@ -1,6 +1,24 @@
-import { foldText, tidyText } from './fold';
-import { FAMILY_FIRST, ONE_SYLLABLE_FAMILIES, PARTICLES, PREFIXES, SECOND_GIVEN, SUFFIXES } from './name-tables';
-import { isKnownGivenName } from './nicknames';
+import { tidyText } from './fold';
+import { isGivenName } from './given-names';
+import {
+  BORN,
+  GIVEN_TITLES,
+  PREFIXES,
+  SECOND_GIVEN,
+  SUFFIXES,
+  TITLES_OR_NAMES,
+  TITLES_WITH_POINT,
+} from './name-tables';
+import {
+  bare,
+  isInitial,
+  isParticle,
+  repairCase,
+  spokenOrder,
+  splitGiven,
+  writtenFamilyFirst,
+  type NameOrder,
+} from './name-order';
 
 export interface PersonName {
   prefix: string;
@@ -21,38 +39,25 @@ export interface NameSplit {
 }
 
 const CJK = /^[\p{Script=Han}\p{Script=Hangul}\p{Script=Hiragana}\p{Script=Katakana}\s・]+$/u;
-const TWO = /\s(?:&|\+|and|und|et|och|og|en)\s|\s?[&+/]\s?(?=\p{L})/iu;
-const FAMILY = /^(?:the\s+)?(?:family\s+\S|familie\s+\S|famille\s+\S)|\bfamily$|^(?:the\s+)\S+s$/i;
+const TWO = /\s(?:&|\+|and|or|und|oder|et|ou|och|eller|og|en)\s|\s?[&+/]\s?(?=\p{L})/iu;
+/** "And" where it is a letter, which stands within names of one person too. */
+const SHORT_TWO = /\s[eyiи]\s+(\p{L}+)\s+\p{L}/iu;
+/** Whose child somebody is, as names of India and Malaysia say it: no second person. */
+const CHILD_OF = /\s(?:[sdw]\/o|a\/[lp])\s/i;
+const FAMILY =
+  /^(?:the\s+)?(?:family\s+\S|familie\s+\S|famille\s+\S|familia\s+\S|famiglia\s+\S)|\s(?:family|household|haushalt)$|^family$|^(?:the\s+)\S+s$/i;
 
-function bare(token: string): string {
-  return foldText(token).replace(/ /g, '');
+function isPrefix(token: string, following: number): boolean {
+  const word = bare(token);
+  if (TITLES_WITH_POINT.has(word)) return token.endsWith('.');
+  if (TITLES_OR_NAMES.has(word)) return following > 1;
+  return PREFIXES.has(word);
 }
 
-function isPrefix(token: string): boolean {
-  return PREFIXES.has(bare(token));
-}
+const DOTTED = /^(?:[A-Z]\.){2,}$/;
 
 function isSuffix(token: string): boolean {
-  return SUFFIXES.has(bare(token)) || /^(?:[A-Z]\.){2,}$/.test(token);
-}
-
-function isParticle(token: string): boolean {
-  return PARTICLES.has(bare(token)) || /^(?:d|l)['’]$/i.test(token);
-}
-
-function isInitial(token: string): boolean {
-  return /^\p{L}\.?$/u.test(token) || /^(?:\p{Lu}\.){1,4}$/u.test(token);
-}
-
-/** Text all in capitals or all in small letters, written as a name: "SMITH-JONES" becomes "Smith-Jones". */
-export function repairCase(text: string): string {
-  const letters = text.replace(/[^\p{L}]/gu, '');
-  if (letters.length < 2 || (letters !== letters.toUpperCase() && letters !== letters.toLowerCase())) return text;
-  if (letters === letters.toUpperCase() && letters === letters.toLowerCase()) return text;
-  return text
-    .toLowerCase()
-    .replace(/(^|[\s\-'’.])(\p{L})/gu, (_, before: string, letter: string) => before + letter.toUpperCase())
-    .replace(/\bMc(\p{L})/gu, (_, letter: string) => `Mc${letter.toUpperCase()}`);
+  return SUFFIXES.has(bare(token)) || DOTTED.test(token);
 }
 
 const EMPTY: PersonName = { prefix: '', givenName: '', additionalNames: '', familyName: '', suffix: '', nickname: '' };
@@ -61,115 +66,51 @@ const EMPTY: PersonName = { prefix: '', givenName: '', additionalNames: '', fami
 const ONE_SIGN_FAMILIES = new Set(
   '王李张張刘劉陈陳杨楊黄黃赵趙吴吳周徐孙孫马馬朱胡郭何高罗羅郑鄭梁谢謝宋唐许許韩韓冯馮邓鄧曹彭曾肖蕭董袁潘于蒋蔣蔡余杜叶葉程苏蘇魏吕呂丁任沈姚卢盧姜崔钟鍾谭譚陆陸汪范金廖贾賈韦韋付方白邹鄒孟熊秦邱尹薛闫閆段雷侯龙龍陶黎贺賀顾顧毛郝龚龔邵万萬钱錢严嚴武戴莫孔汤湯朴林',
 );
+/** Korean family names of two signs; all others have one. */
+const TWO_SIGN_FAMILIES = new Set('남궁 황보 제갈 사공 선우 서문 독고 동방'.split(' '));
+const HANGUL = /^\p{Script=Hangul}+$/u;
+
+function familySigns(text: string): number {
+  if (HANGUL.test(text)) return text.length > 2 && TWO_SIGN_FAMILIES.has(text.slice(0, 2)) ? 2 : 1;
+  return text.length === 2 || (text.length === 3 && ONE_SIGN_FAMILIES.has(text[0] ?? '')) ? 1 : 2;
+}
 
 function splitCjk(text: string): NameSplit {
   const [family = '', ...rest] = text.split(/[\s・]+/);
   if (rest.length)
     return { name: { ...EMPTY, familyName: family, givenName: rest.join(' ') }, certainty01: 0.95, fault: null };
-  const cut = family.length === 2 || (family.length === 3 && ONE_SIGN_FAMILIES.has(family[0] ?? '')) ? 1 : 2;
+  const cut = familySigns(family);
   if (family.length < 2) return { name: { ...EMPTY, givenName: family }, certainty01: 0.5, fault: null };
   return {
     name: { ...EMPTY, familyName: family.slice(0, cut), givenName: family.slice(cut) },
-    certainty01: 0.7,
+    certainty01: HANGUL.test(family) ? 0.85 : 0.7,
     fault: null,
   };
 }
 
-function splitGiven(tokens: string[]): { givenName: string; additionalNames: string; certainty01: number } {
-  if (tokens.length < 2) return { givenName: tokens[0] ?? '', additionalNames: '', certainty01: 1 };
-  const [first = '', ...rest] = tokens;
-  if (rest.every(isInitial)) return { givenName: first, additionalNames: rest.join(' '), certainty01: 0.95 };
-  if (rest.length === 1 && SECOND_GIVEN.has(bare(rest[0] ?? '')))
-    return { givenName: tokens.join(' '), additionalNames: '', certainty01: 0.85 };
-  return { givenName: first, additionalNames: rest.join(' '), certainty01: 0.65 };
+interface Ends {
+  prefix: string;
+  core: string[];
+  suffix: string;
 }
 
-function splitSpoken(tokens: string[]): {
-  parts: Omit<PersonName, 'prefix' | 'suffix' | 'nickname'>;
-  certainty01: number;
-} {
-  const last = tokens.length - 1;
-  if (last <= 0)
-    return { parts: { givenName: tokens[0] ?? '', additionalNames: '', familyName: '' }, certainty01: 0.8 };
-  if (tokens.length === 3 && FAMILY_FIRST.has(bare(tokens[0] ?? ''))) {
-    return {
-      parts: { familyName: tokens[0] ?? '', additionalNames: tokens[1] ?? '', givenName: tokens[2] ?? '' },
-      certainty01: 0.6,
-    };
-  }
-  const shown = familyFirst(tokens);
-  if (shown) return shown;
-  const capitals = tokens.filter(
-    (t) => t.length > 2 && t === t.toUpperCase() && t !== t.toLowerCase() && !isInitial(t),
-  );
-  if (capitals.length && capitals.length < tokens.length && capitals[0] === tokens[0]) {
-    const family = tokens.slice(0, capitals.length);
-    return {
-      parts: { ...splitGiven(tokens.slice(capitals.length)), familyName: repairCase(family.join(' ')) },
-      certainty01: 0.85,
-    };
-  }
-  // The last group of particles begins the family name; more than one group leaves doubt.
-  let start = -1;
-  let groups = 0;
-  for (let i = 1; i <= last; i++) {
-    if (i < last && isParticle(tokens[i] ?? '') && !isParticle(tokens[i - 1] ?? '')) {
-      start = i;
-      groups++;
-    }
-  }
-  if (start > 0) {
-    const given =
-      groups > 1
-        ? { givenName: tokens.slice(0, start).join(' '), additionalNames: '', certainty01: 0.6 }
-        : compoundGiven(tokens.slice(0, start));
-    return { parts: { ...given, familyName: tokens.slice(start).join(' ') }, certainty01: given.certainty01 };
-  }
-  const given = splitGiven(tokens.slice(0, last));
-  return { parts: { ...given, familyName: tokens[last] ?? '' }, certainty01: Math.min(0.95, given.certainty01) };
-}
-
-/** A name of a father, as Slavic names have it between given and family name or behind both. */
-const PATRONYMIC = /(?:(?:ов|ев|йов)ич|(?:ов|ев|ён|ен)на|ична|инична|(?:ov|ev|yev)ich|(?:ov|ev|yev)na|ichna)$/iu;
-
-/** Names that show by themselves that the family name comes first; null where nothing does. */
-function familyFirst(tokens: string[]): ReturnType<typeof splitSpoken> | null {
-  const last = tokens.length - 1;
-  const [first = '', second = '', third = ''] = tokens;
-  const parts = (familyName: string, givenName: string, additionalNames: string, certainty01: number) => ({
-    parts: { familyName, givenName, additionalNames },
-    certainty01,
-  });
-  if (tokens.length === 3 && PATRONYMIC.test(third) && !PATRONYMIC.test(second))
-    return parts(first, second, third, 0.9);
-  if (tokens.length === 3 && PATRONYMIC.test(second)) return parts(third, first, second, 0.9);
-  if (isParticle(first) && first === first.toLowerCase() && first !== first.toUpperCase()) {
-    let to = 0;
-    while (to < last - 1 && isParticle(tokens[to] ?? '')) to++;
-    return parts(tokens.slice(0, to + 1).join(' '), tokens.slice(to + 1).join(' '), '', 0.7);
-  }
-  if (last === 1 && isInitial(second) && !isInitial(first) && first.length > 2) return parts(first, second, '', 0.7);
-  const isSyllable = (token: string) => token.length <= 5 && !isKnownGivenName(bare(token));
-  if (last === 2 && ONE_SYLLABLE_FAMILIES.has(bare(first)) && isSyllable(second) && isSyllable(third))
-    return parts(first, `${second} ${third}`, '', 0.6);
-  // Two given names and two family names, as in Spanish.
-  if (last === 3 && !tokens.some(isParticle) && !tokens.some(isInitial) && isSecondGiven(second))
-    return parts(`${third} ${tokens[3] ?? ''}`, `${first} ${second}`, '', 0.65);
-  return null;
-}
-
-const isSecondGiven = (token: string) => SECOND_GIVEN.has(bare(token)) || isKnownGivenName(bare(token));
-
-function compoundGiven(tokens: string[]): { givenName: string; additionalNames: string; certainty01: number } {
-  const given = splitGiven(tokens);
-  return given.certainty01 < 0.7 ? { ...given, certainty01: 0.7 } : given;
-}
-
-function withoutEnds(tokens: string[]): { prefix: string; core: string[]; suffix: string } {
+/** Titles at the front and degrees at the end, apart from the name between them. */
+function withoutEnds(tokens: string[]): Ends {
   let from = 0;
   let to = tokens.length;
-  while (from < to - 1 && isPrefix(tokens[from] ?? '') && !(from > 0 && isInitial(tokens[from] ?? ''))) from++;
-  while (to > from + 1 && isSuffix(tokens[to - 1] ?? '')) to--;
+  if (/^the$/i.test(tokens[0] ?? '') && isPrefix(tokens[1] ?? '', to - 2)) from = 1;
+  while (
+    from < to - 1 &&
+    isPrefix(tokens[from] ?? '', to - from - 1) &&
+    !(from > 0 && isInitial(tokens[from] ?? '') && !TITLES_WITH_POINT.has(bare(tokens[from] ?? '')))
+  )
+    from++;
+  while (to > from + 1 && isSuffix(tokens[to - 1] ?? '')) {
+    // "Smith J.A." and "van Dijk P.J." have nothing else that could be a given name.
+    const others = tokens.slice(from, to - 1).filter((token) => !isParticle(token));
+    if (others.length < 2 && !SUFFIXES.has(bare(tokens[to - 1] ?? ''))) break;
+    to--;
+  }
   return { prefix: tokens.slice(0, from).join(' '), core: tokens.slice(from, to), suffix: tokens.slice(to).join(' ') };
 }
 
@@ -189,81 +130,154 @@ function hasNumber(text: string): boolean {
   );
 }
 
-/**
- * Splits a full name as people write it into the parts of vCard 4 N (RFC 6350, 6.2.2), with a stated certainty.
- * Reads titles, suffixes, particles, family-first writings (comma, capitals, East Asian), nicknames in quotes.
- * Never loses a word: joining the parts gives all words back.
- */
-export function splitName(text: string): NameSplit {
-  const plain = tidyText(text.normalize('NFC'));
-  if (!plain) return { name: EMPTY, certainty01: 0, fault: null };
-  if (/@|https?:|:$|: /.test(plain) || hasNumber(plain) || NO_PERSON.test(plain))
-    return { name: { ...EMPTY, givenName: plain }, certainty01: 0, fault: 'notAPerson' };
-  if (TWO.test(plain) || FAMILY.test(plain))
-    return { name: { ...EMPTY, familyName: plain }, certainty01: 0, fault: 'twoPeople' };
-  if (CJK.test(plain)) return splitCjk(plain);
+/** Whether a text names more than one person, or a family. */
+function namesSeveral(text: string): boolean {
+  if (FAMILY.test(text)) return true;
+  const short = SHORT_TWO.exec(text)?.[1];
+  if (short && isGivenName(bare(short))) return true;
+  return TWO.test(text.replace(CHILD_OF, ' '));
+}
 
+/** A title that is written up to the name, "Dr.Smith", has a blank behind it. */
+function withTitlesApart(text: string): string {
+  return text.replace(/(^|\s)(\p{L}{2,5}\.)(?=\p{L}{2})/gu, (all, before: string, title: string) =>
+    PREFIXES.has(bare(title)) ? `${before}${title} ` : all,
+  );
+}
+
+interface Asides {
+  plain: string;
+  nickname: string;
+  /** What stood in brackets and is part of the suffix: a degree, or the name at birth. */
+  behind: string;
+  certain: boolean;
+}
+
+const startsBorn = (token: string) => BORN.has(bare(token)) && token === token.toLowerCase();
+
+/** Names in quotes and brackets, apart from the rest. */
+function withoutAsides(text: string): Asides {
   let nickname = '';
-  const unquoted = tidyText(
-    plain.replace(/["“”„«»]([^"“”„«»]+)["“”„«»]|\(([^()]+)\)/gu, (_, quoted?: string, bracketed?: string) => {
-      nickname = (quoted ?? bracketed ?? '').trim();
+  let behind = '';
+  let certain = true;
+  const plain = tidyText(
+    text.replace(/["“”„«»]([^"“”„«»]+)["“”„«»]|\(([^()]+)\)/gu, (_, quoted?: string, bracketed?: string) => {
+      const aside = tidyText(quoted ?? bracketed ?? '');
+      const tokens = tokensOf(aside);
+      if (
+        bracketed &&
+        (startsBorn(tokens[0] ?? '') || tokens.every((token) => bare(token) === 'ret' || isSuffix(token)))
+      )
+        behind = [behind, startsBorn(tokens[0] ?? '') ? aside : `(${aside})`].filter(Boolean).join(' ');
+      else {
+        // Two words in brackets are more likely a firm or a remark.
+        if (bracketed && tokens.length > 1) certain = false;
+        nickname = aside;
+      }
       return ' ';
     }),
   );
-  const segments = unquoted.split(',').map(tidyText).filter(Boolean);
-  let suffix = '';
-  while (segments.length > 1 && tokensOf(segments[segments.length - 1] ?? '').every(isSuffix))
-    suffix = [segments.pop(), suffix].filter(Boolean).join(' ');
+  return { plain, nickname, behind, certain };
+}
 
-  if (segments.length > 1) {
-    const [familyPart = '', ...givenParts] = segments;
-    const { prefix, core, suffix: tail } = withoutEnds(tokensOf(givenParts.join(' ')));
-    const family = withoutEnds(tokensOf(familyPart));
-    const allCaps = unquoted === unquoted.toUpperCase();
-    const mend = (part: string) => (allCaps ? repairCase(part) : part);
-    const given =
-      core.length === 2 && !core.some(isInitial) && !SECOND_GIVEN.has(bare(core[1] ?? ''))
-        ? { ...splitGiven(core), certainty01: 0.8 }
-        : splitGiven(core);
-    return {
-      name: {
-        prefix: [family.prefix, prefix].filter(Boolean).join(' '),
-        givenName: mend(given.givenName),
-        additionalNames: mend(given.additionalNames),
-        familyName: mend(family.core.join(' ')),
-        suffix: [family.suffix, tail, suffix].filter(Boolean).join(' '),
-        nickname,
-      },
-      certainty01: Math.min(0.95, given.certainty01),
-      fault: null,
-    };
-  }
+/** The name at birth behind a name: "Elizabeth Windsor née Smith". */
+function withoutBorn(tokens: string[]): { tokens: string[]; born: string } {
+  const at = tokens.findIndex((token, i) => i > 0 && i < tokens.length - 1 && startsBorn(token));
+  return at < 0 ? { tokens, born: '' } : { tokens: tokens.slice(0, at), born: tokens.slice(at).join(' ') };
+}
 
-  const { prefix, core, suffix: tail } = withoutEnds(tokensOf(segments[0] ?? ''));
+const joined = (...parts: string[]) => parts.filter(Boolean).join(' ');
+
+/** A name with a comma: family, given. Small words behind the given names belong before the family name ("Gogh, Vincent van"). */
+function splitAtComma(
+  segments: string[],
+  shouted: boolean,
+): { ends: Ends; name: Partial<PersonName>; certainty01: number } {
+  const [familyPart = '', ...givenParts] = segments;
+  const given = withoutEnds(tokensOf(givenParts.join(' ')));
+  const family = withoutEnds(tokensOf(familyPart));
+  const mend = (part: string) => (shouted ? repairCase(part) : part);
+  let to = given.core.length;
+  while (to > 1 && isParticle(given.core[to - 1] ?? '') && given.core[to - 1] === given.core[to - 1]?.toLowerCase())
+    to--;
+  const core = given.core.slice(0, to);
+  const particles = given.core.slice(to);
+  const split =
+    core.length === 2 && !core.some(isInitial) && !SECOND_GIVEN.has(bare(core[1] ?? ''))
+      ? { ...splitGiven(core), certainty01: 0.8 }
+      : splitGiven(core);
+  return {
+    ends: { prefix: joined(family.prefix, given.prefix), core, suffix: joined(family.suffix, given.suffix) },
+    name: {
+      givenName: mend(split.givenName),
+      additionalNames: mend(split.additionalNames),
+      familyName: joined(...particles, repairCase(family.core.join(' '), { shouted: true })),
+    },
+    certainty01: Math.min(0.95, split.certainty01),
+  };
+}
+
+/** One word behind a title: the family name, but for titles that go with given names. */
+function withTitle(token: string, prefix: string): { name: Partial<PersonName>; certainty01: number } {
+  const title = bare(prefix.split(' ').at(-1) ?? '');
+  const isGiven = GIVEN_TITLES.has(title) || isInitial(token);
+  return { name: isGiven ? { givenName: token } : { familyName: token }, certainty01: 0.8 };
+}
+
+function splitSpoken(
+  core: string[],
+  prefix: string,
+  order: NameOrder,
+): { name: Partial<PersonName>; certainty01: number } {
+  if (core.length === 1 && prefix) return withTitle(core[0] ?? '', prefix);
   const allCaps =
     core.length > 1 &&
     core.every((t) => t === t.toUpperCase()) &&
     core.some((t) => t.length > 2 && t !== t.toLowerCase());
-  let tokens = core;
-  let doubt = 1;
-  if (allCaps) {
-    tokens = core.map(repairCase);
-    const [a = '', b = ''] = tokens;
-    if (tokens.length === 2 && isKnownGivenName(bare(b)) && !isKnownGivenName(bare(a))) tokens = [b, a];
-    doubt = 0.7;
-  }
-  const { parts, certainty01 } = splitSpoken(tokens);
-  return {
-    name: { prefix, ...pick(parts), suffix: [tail, suffix].filter(Boolean).join(' '), nickname },
-    certainty01: Math.min(certainty01, doubt),
-    fault: null,
-  };
+  if (!allCaps) return order === 'familyFirst' ? writtenFamilyFirst(core) : spokenOrder(core);
+  let tokens = core.map((token) => repairCase(token));
+  if (order === 'familyFirst') return writtenFamilyFirst(tokens);
+  const [a = '', b = ''] = tokens;
+  if (tokens.length === 2 && isGivenName(bare(b)) && !isGivenName(bare(a))) tokens = [b, a];
+  const { name, certainty01 } = spokenOrder(tokens);
+  return { name, certainty01: Math.min(certainty01, 0.7) };
 }
 
-function pick(
-  parts: Omit<PersonName, 'prefix' | 'suffix' | 'nickname'>,
-): Omit<PersonName, 'prefix' | 'suffix' | 'nickname'> {
-  return { givenName: parts.givenName, additionalNames: parts.additionalNames, familyName: parts.familyName };
+/**
+ * Splits a full name as people write it into the parts of vCard 4 N (RFC 6350, 6.2.2), with a stated certainty.
+ * Reads titles, suffixes, particles, family-first writings (comma, capitals, East Asian), nicknames in quotes, names at birth.
+ * `order` is how the list writes names that do not tell by themselves. Never loses a word: joining the parts gives all words back.
+ */
+export function splitName(text: string, order: NameOrder = 'givenFirst'): NameSplit {
+  const whole = tidyText(text.normalize('NFC'));
+  if (!whole) return { name: EMPTY, certainty01: 0, fault: null };
+  if (/@|https?:|:$|: /.test(whole) || hasNumber(whole) || NO_PERSON.test(whole))
+    return { name: { ...EMPTY, givenName: whole }, certainty01: 0, fault: 'notAPerson' };
+  if (namesSeveral(whole)) return { name: { ...EMPTY, familyName: whole }, certainty01: 0, fault: 'twoPeople' };
+  if (CJK.test(whole)) return splitCjk(whole);
+
+  const { plain, nickname, behind, certain } = withoutAsides(withTitlesApart(whole));
+  const segments = plain.split(',').map(tidyText).filter(Boolean);
+  let suffix = '';
+  while (segments.length > 1 && tokensOf(segments[segments.length - 1] ?? '').every(isSuffix))
+    suffix = joined(segments.pop() ?? '', suffix);
+
+  if (segments.length > 1) {
+    const { ends, name, certainty01 } = splitAtComma(segments, plain === plain.toUpperCase());
+    return {
+      name: { ...EMPTY, ...name, prefix: ends.prefix, suffix: joined(ends.suffix, suffix, behind), nickname },
+      certainty01: certain ? certainty01 : Math.min(certainty01, 0.65),
+      fault: null,
+    };
+  }
+  const { tokens, born } = withoutBorn(tokensOf(segments[0] ?? ''));
+  const { prefix, core, suffix: tail } = withoutEnds(tokens);
+  const { name, certainty01 } = splitSpoken(core, prefix, order);
+  return {
+    name: { ...EMPTY, ...name, prefix, suffix: joined(tail, suffix, born, behind), nickname },
+    certainty01: certain ? certainty01 : Math.min(certainty01, 0.65),
+    fault: null,
+  };
 }
 
 /** The parts in spoken order; the inverse of splitName for names it is certain of. */

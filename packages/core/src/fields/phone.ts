@@ -24,13 +24,21 @@ export function isLossyPhone(text: string): boolean {
 /** Digits of the shortest number that stands for itself. */
 const FEWEST_DIGITS = 6;
 
-/** The numbers of a text: parted by semicolons, bars, lines and small words; by commas and strokes where each piece is a number. */
+/**
+ * The numbers of a text: parted by semicolons, bars, lines and small words; by commas and strokes where each piece is a
+ * number, and not the area and the line of one ("030 / 123456").
+ */
 export function phonesIn(text: string): string[] {
   if (BARE.test(text) && !text.includes('/')) return [text];
-  return text.split(/[;|\n]+|\s+\/\s+|\s(?:and|or|und|oder|et|ou|y|o|e|en|of)\s/i).flatMap((part) => {
+  return text.split(/[;|\n]+|\s(?:and|or|und|oder|et|ou|y|o|e|en|of)\s/i).flatMap((part) => {
     const pieces = part.split(/[,/]/);
-    const areNumbers = pieces.every((piece) => piece.replace(/\D/g, '').length >= FEWEST_DIGITS);
-    return pieces.length > 1 && areNumbers ? pieces : [part];
+    const digits = pieces.map((piece) => piece.replace(/\D/g, '').length);
+    const areNumbers =
+      Math.max(...digits) >= FEWEST_DIGITS &&
+      digits.every((n, i) => n >= FEWEST_DIGITS || (n === 0 && /\p{L}/u.test(pieces[i] ?? '')));
+    const [first = '', second = ''] = pieces.map((piece) => piece.trim());
+    const isOne = pieces.length === 2 && /^0\d{1,5}$/.test(first) && /^[1-9]/.test(second);
+    return pieces.length > 1 && areNumbers && !isOne ? pieces : [part];
   });
 }
 
@@ -52,7 +60,8 @@ function fastInternational(digits: string): string | null {
  * `country` is the ISO code that national numbers are read in. Source: ITU-T E.164; metadata of libphonenumber-js.
  */
 export function parsePhone(text: string, country: string): PhoneNumber {
-  let plain = tidyText(text);
+  // A spreadsheet that took the number for an amount.
+  let plain = tidyText(text).replace(/^(\+?\d{7,})\.0$/, '$1');
   let extension: string | null = null;
   const isBare = BARE.test(plain);
   if (!isBare) plain = plain.normalize('NFKC').replace(WORDS, '').replace(TRAILING_WORDS, '');

@@ -37,18 +37,52 @@ export function guessDecimalMark(values: readonly string[]): DecimalMark {
   return comma > point ? ',' : '.';
 }
 
-/** A number as written with group marks, a currency sign or a percent sign, or null when it is none. */
+const CURRENCY = '\\p{Sc}|kr\\.?|zł|kč|ft|lei|руб\\.?|грн\\.?';
+const BEFORE = new RegExp(`^(?:(?:${CURRENCY}|[A-Z]{3}(?=[\\s\\d+.-])|р\\.)\\s*)+`, 'iu');
+const BEHIND = new RegExp(`(?:\\s*(?:${CURRENCY}|%|(?<=[\\s\\d.,-])[A-Z]{3}|р\\.?))+$`, 'iu');
+/** Thousands are three digits, and in India two before the last three: anything else is no group, but a mark at the wrong place. */
+const GROUPED = /^\d{1,3}([ '’.,])(?:\d{2,3}\1)*\d{3}$/;
+
+/** No amount is written longer than this. */
+const LONGEST_NUMBER = 200;
+
+/** What says before, behind or around an amount that it is less than nothing, or that it is more. */
+const SIGNED = /^(?:([+-])(.+)|(.+)(-)|(\()(.+)\))$/;
+
+/** An amount without currency, percent and sign; null where it has two signs. */
+function bareAmount(text: string): { amount: string; sign: number } | null {
+  let rest = text;
+  let sign = 0;
+  for (;;) {
+    rest = rest.replace(BEFORE, '').replace(BEHIND, '').trim();
+    const found = SIGNED.exec(rest);
+    if (!found) return { amount: rest, sign: sign || 1 };
+    if (sign) return null;
+    sign = found[1] === '+' ? 1 : -1;
+    rest = (found[2] ?? found[3] ?? found[6] ?? '').trim();
+  }
+}
+
+/**
+ * A number as written with group marks, a currency sign or a percent sign, or null when it is none. A mark that is neither
+ * the decimal one nor between thousands makes it none, so that "1,5" is never read as fifteen.
+ */
 export function parseNumber(text: string, decimal: DecimalMark): number | null {
-  let plain = tidyText(text)
-    .replace(/[\s\u00a0'’]/g, '')
-    .replace(/^(?:\p{Sc}|[A-Z]{3}(?=[\d+.-])|kr\.?|zł|kč|ft|lei|руб\.?|грн\.?|р\.)+/iu, '')
-    .replace(/(?:\p{Sc}|%|(?<=[\d.,-])[A-Z]{3}|kr\.?|zł|kč|ft|lei|руб\.?|грн\.?|р\.?)+$/iu, '')
-    // No cents, as in "1 500,-", and what an accountant puts in brackets.
-    .replace(/[.,]-{1,2}$/, '')
-    .replace(/^\((.+)\)$/, '-$1');
-  plain = decimal === ',' ? plain.replace(/\./g, '').replace(',', '.') : plain.replace(/,/g, '');
-  if (!/^[+-]?(?:\d+\.?\d*|\.\d+)$/.test(plain)) return null;
-  return Number(plain);
+  if (text.length > LONGEST_NUMBER) return null;
+  const plain = tidyText(text)
+    .normalize('NFKC')
+    .replace(/[−–](?=\s*[\d.,(\p{Sc}])/gu, '-')
+    // No cents, as in "1 500,-".
+    .replace(/(?<=\d)[.,]-{1,2}(?!\d)/, '');
+  const bare = bareAmount(plain);
+  if (!bare) return null;
+  const parts = (decimal === ',' ? /^([^,]*)(?:,(\d*))?$/ : /^([^.]*)(?:\.(\d*))?$/).exec(bare.amount);
+  const whole = parts?.[1] ?? '';
+  const fraction = parts?.[2] ?? '';
+  if (!parts || (whole === '' && fraction === '')) return null;
+  if (whole !== '' && !/^\d+$/.test(whole) && !GROUPED.test(whole)) return null;
+  const size = Number(`${whole.replace(/\D/g, '') || 0}.${fraction || 0}`);
+  return size === 0 ? 0 : bare.sign * size;
 }
 
 const CURRENCY_SIGNS: Record<string, string> = { '€': 'EUR', '£': 'GBP', $: 'USD', '¥': 'JPY' };
@@ -63,17 +97,29 @@ export function parseMoney(text: string, decimal: DecimalMark, currency: string)
   return { amount, currency: code ?? (sign ? (CURRENCY_SIGNS[sign] ?? currency) : currency) };
 }
 
-/** A range of numbers: "12-16", "12 to 16", "from 12", "up to 16", or one number for both ends. Null when it is none, or upside down. */
+/** A unit behind a number. Thousands and millions are none, and would be lost. */
+const UNIT = /(?<=\d)\s*(?!(?:k|tsd|tds|mn|mio|mill?|bn|lakh|crore|thousand|million)\b)(?:\p{L}{1,8}\.?|["'″′])$/iu;
+const MILLIONS = /\p{Sc}.*\dm\b/iu;
+
+/**
+ * A range of numbers: "12-16", "12 to 16 ft", "between 12 and 16", "from 12", "up to 16", or one number for both ends. Null
+ * when it is none, or upside down.
+ */
 export function parseRange(text: string, decimal: DecimalMark): RangeValue | null {
+  if (text.length > 2 * LONGEST_NUMBER) return null;
   const plain = tidyText(text).toLowerCase();
+  if (MILLIONS.test(plain)) return null;
+  const measure = (part: string) => parseNumber(part.replace(UNIT, ''), decimal);
+  const between = /^(?:between|from|zwischen|von|entre|de)\s+(.+?)\s+(?:and|to|und|bis|et|y|à|a)\s+(.+)$/.exec(plain);
+  if (between?.[1] && between[2]) return rangeOf(measure(between[1]), measure(between[2]), false);
   const open =
     /^(?:from|over|at least|min|>=?|≥)\s*(.+)$/.exec(plain) ?? /^(.+?)\s*(?:\+|and (?:more|up)|or more)$/.exec(plain);
-  if (open?.[1]) return rangeOf(parseNumber(open[1], decimal), null, true);
+  if (open?.[1]) return rangeOf(measure(open[1]), null, true);
   const upTo = /^(?:to|up to|under|at most|max|<=?|≤)\s*(.+)$/.exec(plain);
-  if (upTo?.[1]) return rangeOf(null, parseNumber(upTo[1], decimal), true);
+  if (upTo?.[1]) return rangeOf(null, measure(upTo[1]), true);
   const both = /^(.+?)\s*(?:\.\.+|–|—|\bto\b|\bbis\b|-(?=\s*[\d.,]))\s*(.+)$/.exec(plain);
-  if (both?.[1] && both[2]) return rangeOf(parseNumber(both[1], decimal), parseNumber(both[2], decimal), false);
-  const one = parseNumber(plain, decimal);
+  if (both?.[1] && both[2]) return rangeOf(measure(both[1]), measure(both[2]), false);
+  const one = measure(plain);
   return rangeOf(one, one, false);
 }
 
@@ -105,8 +151,8 @@ export function isPlaceholderText(text: string): boolean {
 
 /** Reads a web address; adds https:// where only the host was written. */
 export function parseUrl(text: string): string | null {
-  const plain = text.trim();
+  const plain = text.trim().replace(/^<([^<>]+)>$/, '$1');
   if (/\s/.test(plain) || plain.includes('@')) return null;
   if (/^https?:\/\/[^/]+\.[^/]+/i.test(plain)) return plain;
-  return /^(?:[\p{L}\p{N}-]+\.)+\p{L}{2,}(?:[/?#].*)?$/u.test(plain) ? `https://${plain}` : null;
+  return /^(?:[\p{L}\p{N}-]+\.)+\p{L}{2,}(?::\d{1,5})?(?:[/?#].*)?$/u.test(plain) ? `https://${plain}` : null;
 }

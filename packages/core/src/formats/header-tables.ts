@@ -2,6 +2,10 @@
  * Wordings of headings by meaning, in many languages and in their own writing; they are compared folded. The first meaning that
  * has a wording keeps it, so what comes early wins: "nome" is a given name, "name" a whole one.
  */
+/** Headings of whole names that say that the family name stands first. */
+export const FAMILY_FIRST_HEADINGS =
+  'last first|last name first|last name first name|last name and first name|surname first name|surname forename|surname and forename|family given|family name given name|nachname vorname|name vorname|name und vorname|zuname vorname|nom prénom|nom et prénom|nom et prénoms|apellidos y nombre|apellidos y nombres|apellido y nombre|apellidos nombre|cognome e nome|cognome nome|sobrenome e nome|achternaam voornaam|efternamn förnamn|efternavn fornavn|etternavn fornavn|sukunimi etunimi|nazwisko i imię|nazwisko imię|příjmení a jméno|příjmení jméno|priezvisko a meno|prezime i ime|priimek in ime|nume și prenume|nume prenume|név|teljes név|фио|ф и о|фамилия имя отчество|фамилия имя|піб|п і б|прізвище ім я|氏名|お名前|名前|姓名|이름|성명|họ tên|họ và tên';
+
 export const PHRASES: Readonly<Record<string, string>> = {
   prefix:
     'prefix|title before name|salutation|honorific|mr mrs|courtesy title|anrede|titel|akad titel|akademischer titel|civilité|aanhef|tratamiento|trattamento|titolo|tratamento|tytuł|titul|titulus|megszólítás|обращение|προσφώνηση|敬称|称谓|稱謂|hitap',

@@ -1,6 +1,7 @@
 import { foldText, foldWords } from '../fields';
 import {
   ABOUT,
+  FAMILY_FIRST_HEADINGS,
   FILLERS,
   KIND_WORDS,
   LABEL_WORDS,
@@ -22,6 +23,13 @@ for (const [target, phrases] of Object.entries(PHRASES))
     const letters = folded.replaceAll(' ', '');
     if (!byLetters.has(letters)) byLetters.set(letters, target);
   }
+
+const familyFirstHeadings = new Set(FAMILY_FIRST_HEADINGS.split('|').map(foldText));
+
+/** Whether a heading of whole names says that the family name stands first ("Surname, forename", "ФИО", "Név"). */
+export function saysFamilyFirst(header: string): boolean {
+  return familyFirstHeadings.has(foldText(header));
+}
 
 const labelWords = new Map<string, string>();
 const labelStems: [stem: string, label: string][] = [];

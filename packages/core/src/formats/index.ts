@@ -1,6 +1,6 @@
 export { sniffEncoding, type TextEncoding } from './sniff-bytes';
 export { DelimitedReader, type DelimitedOptions, type DelimitedRecord } from './delimited-reader';
-export { labelWord, readHeader, type HeaderReading } from './header-words';
+export { labelWord, readHeader, saysFamilyFirst, type HeaderReading } from './header-words';
 export { ENCODINGS } from './guess-encoding';
 export { openDecoder } from './text-decoder';
 export { TableReader } from './table-reader';
@@ -19,5 +19,18 @@ export {
   type CardText,
 } from './vcard';
 export { looksLikeMessage, messageRow, messageTable, type MailedPerson, type MessageParts } from './message';
+export {
+  isOtherXml,
+  readJsonObjects,
+  rowsOfAligned,
+  rowsOfRuled,
+  tableOfLabelled,
+  tableOfMailboxes,
+  tableOfObjects,
+  TEXT_KIND_NAMES,
+  textKind,
+  type JsonObject,
+  type TextKind,
+} from './records';
 export { sheetCellText, trimSheet, type SheetCell } from './sheet-text';
-export { writeDelimitedLine } from './write-delimited';
+export { writeDelimitedLine, writeRawLine } from './write-delimited';

@@ -3,10 +3,11 @@ import {
   foldText,
   guessDateOrder,
   guessDecimalMark,
-  isKnownGivenName,
+  isGivenName,
   isLossyPhone,
   isPlaceholderText,
   mailboxesIn,
+  nameVotes,
   parseDate,
   parseEmail,
   parseNumber,
@@ -16,6 +17,7 @@ import {
   type DateOrder,
   type DecimalMark,
   type FieldType,
+  type NameVotes,
 } from '../fields';
 
 /** What the values of one column look like, as shares (0 to 1) of the filled cells. */
@@ -44,10 +46,13 @@ export interface ColumnProfile {
   /** Dates that can be read both ways, where none tells which. */
   unclearDates: number;
   decimal: DecimalMark;
+  nameVotes: NameVotes;
   /** Distinct values, at most 30. */
   values: string[];
 }
 
+/** Cells that are asked in which order names stand. */
+const ASKED = 500;
 const PHONE = /^(?:[a-z]{1,6}[.:]?\s*)?\+?[(\d][\d\s().\-/]{5,24}(?:\s*(?:ext|x|#)\.?\s*\d+)?$/i;
 const STREET =
   /^\d+[a-z]?[\s,]+\p{L}|\p{L}[\p{L}.\-' ]+\s\d+\s?[a-z]?$|\b(?:street|st|road|rd|lane|ln|avenue|ave|drive|close|quay|weg|straße|strasse|straat|rue|via|calle|platz|place|square|terrace|court)\b/iu;
@@ -96,9 +101,9 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     fullName01: share(
       (cell) =>
         /^\p{Lu}[\p{L}.'’-]+(?:\s+\p{L}[\p{L}.'’-]*){1,4}$/u.test(cell) &&
-        isKnownGivenName(foldText(cell).split(' ')[0] ?? ''),
+        isGivenName(foldText(cell).split(' ')[0] ?? ''),
     ),
-    givenName01: share((cell) => isKnownGivenName(foldText(cell).split(' ')[0] ?? '') && cell.split(/\s+/).length <= 2),
+    givenName01: share((cell) => isGivenName(foldText(cell).split(' ')[0] ?? '') && cell.split(/\s+/).length <= 2),
     street01: share((cell) => STREET.test(cell)),
     postal01: share((cell) => POSTAL.test(cell)),
     regionCode01: share((cell) => /^[A-Z]{2,3}$/.test(cell)),
@@ -109,6 +114,7 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     dateOrder: order,
     unclearDates: evidence === 0 ? ambiguous : 0,
     decimal,
+    nameVotes: nameVotes(filled.slice(0, ASKED)),
     values: [...distinct].filter((cell) => !isPlaceholderText(cell)).slice(0, 30),
   };
 }

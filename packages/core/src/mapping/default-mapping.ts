@@ -46,6 +46,7 @@ export function defaultMapping(
         ? {}
         : { transforms: [{ kind: 'join' as const, column: guess.joined, with: ' ' }] }),
       dateOrder: guess.dateOrder,
+      ...(guess.nameOrder ? { nameOrder: guess.nameOrder } : {}),
       decimal: guess.decimal,
       separator: guess.separator,
       newField: null,

@@ -1,5 +1,5 @@
-import { foldText, type DateOrder, type DecimalMark, type FieldType } from '../fields';
-import { readHeader, type HeaderReading } from '../formats';
+import { electOrder, foldText, type DateOrder, type DecimalMark, type FieldType, type NameOrder } from '../fields';
+import { readHeader, saysFamilyFirst, type HeaderReading } from '../formats';
 import { profileColumn, typeOfValues, type ColumnProfile } from './column-values';
 import { isAddressPart } from './targets';
 
@@ -16,10 +16,14 @@ export interface ColumnGuess {
   labelFrom?: number;
   /** Column whose text goes on behind: the second family name. */
   joined?: number;
+  /** File in which somebody gave this heading the meaning that is guessed. */
+  learnedFrom?: string;
   type: FieldType;
   certainty01: number;
   samples: string[];
   dateOrder: DateOrder;
+  /** Which part whole names begin with, where heading or names show it. */
+  nameOrder?: NameOrder;
   /** Dates that can be read both ways, where none tells which. */
   unclearDates?: number;
   decimal: DecimalMark;
@@ -259,12 +263,19 @@ export function guessColumns(
       certainty01: Math.round(opinion.certainty01 * 100) / 100,
       samples: p.samples,
       dateOrder: p.dateOrder,
+      ...(field === 'fullName' ? orderOfNames(p, headers[i] ?? null) : {}),
       ...(p.unclearDates ? { unclearDates: p.unclearDates } : {}),
       decimal: p.decimal,
       separator: field === 'tags' || field === 'email' ? (p.separator ?? (field === 'tags' ? ';' : null)) : null,
       choices: type === 'choice' ? p.values : [],
     };
   });
+}
+
+/** What the names show stands before what the heading says. */
+function orderOfNames(p: ColumnProfile, header: string | null): { nameOrder?: NameOrder } {
+  const nameOrder = electOrder(p.nameVotes) ?? (header && saysFamilyFirst(header) ? 'familyFirst' : null);
+  return nameOrder ? { nameOrder } : {};
 }
 
 /** No address is mobile or a fax, whatever the heading has in it. */

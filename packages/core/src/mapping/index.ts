@@ -7,6 +7,8 @@ export { fitMapping, layoutKey, layoutLikeness01, LIKE_FROM01, type LayoutFit } 
 export { consentWords, type FileConsent } from './file-consent';
 export { WarningCounter, wordWarning, type FileWarning } from './file-warnings';
 export { isOpportunityTarget, OPPORTUNITY_TARGETS, type OpportunityContext } from './opportunity-cells';
+export { learnedGuesses } from './learned-guesses';
+export { tableOfOwnLines } from './own-lines';
 export { addressHeading, OWN_HEADINGS, ownHeading, ownLabelHeading, ownMapping, standsInColumns } from './own-table';
 export { Repeats } from './repeats';
 export { writeRuleOf } from './write-rules';

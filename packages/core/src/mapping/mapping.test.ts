@@ -268,6 +268,39 @@ describe('reading rows', () => {
   });
 });
 
+test('the name beside a mailbox is that of a row that has no other', () => {
+  const headers = ['E-mail', 'Town'];
+  const rows = reader(headers, [['ana@example.org', 'Quillhaven']]);
+  const read = (cell: string) => {
+    const { candidate, issues } = rows.read([cell, 'Quillhaven'], 1);
+    return [candidate.givenName?.[0]?.v, candidate.familyName?.[0]?.v, issues.map(({ code }) => code)];
+  };
+  expect(read('Ana Reis <ana@example.org>')).toEqual(['Ana', 'Reis', []]);
+  expect(read('"Reis, Ana" <ana@example.org>')).toEqual(['Ana', 'Reis', []]);
+  expect(read('Ana Reis <ana@example.org>, ana@example.net')).toEqual(['Ana', 'Reis', []]);
+  expect(read('The Quay Office Ltd <office@example.org>')).toEqual([undefined, undefined, []]);
+  expect(read('ana@example.org')).toEqual([undefined, undefined, []]);
+  expect(read('Ana Reis <ana@example.org>; Tom Okoro <tom@example.org>')).toEqual([
+    undefined,
+    undefined,
+    ['twoPeople', 'noIdentity'],
+  ]);
+  const named = reader(['Name', 'E-mail'], [['Ana Reis', 'ana@example.org']]);
+  expect(named.read(['Kit', 'Ana Reis <ana@example.org>'], 1).candidate.givenName).toEqual([{ v: 'Kit' }]);
+});
+
+test('a birthday is a day that has been, and its short years are of the hundred years before', () => {
+  const headers = ['Name', 'Born', 'Renewal'];
+  const mapped = defaultMapping(guessColumns(headers, [['Ana Reis', '01/02/1980', '01/02/29']]), 'GB');
+  const shape = { columnCount: 3, headers };
+  const rows = new RowReader(mapped, new Catalogue([]), { ...context, thisYear: 2026 }, shape);
+  const born = (cell: string) => rows.read(['Ana Reis', cell, ''], 1);
+  expect(born('01/02/29').candidate.bday).toEqual([{ v: '1929-02-01' }]);
+  expect(born('01/02/26').candidate.bday).toEqual([{ v: '2026-02-01' }]);
+  expect(born('01/02/2027').issues).toMatchObject([{ code: 'invalidDate', why: 'notYet' }]);
+  expect(born('1 Feb').candidate.bday).toEqual([{ v: '--02-01' }]);
+});
+
 test('phones are read in the country of their row, and in that of the file where they can be none there', () => {
   const headers = ['Name', 'Phone', 'Country'];
   const rows = reader(headers, [['Ana Reis', '(207) 555-0111', 'US']]);

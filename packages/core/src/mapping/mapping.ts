@@ -1,4 +1,4 @@
-import type { DateOrder, DecimalMark, FieldType } from '../fields';
+import type { DateOrder, DecimalMark, FieldType, NameOrder } from '../fields';
 import type { WriteRule } from '../writing';
 import type { FileConsent } from './file-consent';
 import type { Transform } from './transform';
@@ -26,6 +26,8 @@ export interface ColumnMapping {
   /** Which of several addresses of one label a part belongs to, from 0. */
   nth?: number;
   dateOrder: DateOrder;
+  /** Which part whole names begin with; the given name where it is not said. */
+  nameOrder?: NameOrder;
   decimal: DecimalMark;
   separator: string | null;
   newField: NewField | null;

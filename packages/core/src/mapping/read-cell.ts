@@ -8,6 +8,7 @@ import {
   isPlaceholderText,
   isZeroDate,
   mailboxesIn,
+  nameBeside,
   phonesIn,
   LONG_TEXT_LIMIT,
   parseDate,
@@ -22,6 +23,7 @@ import {
   splitName,
   TEXT_LIMIT,
   tidyText,
+  unguardText,
   type FieldType,
   type PhoneNumber,
   countryName,
@@ -39,6 +41,8 @@ export interface ReadingContext {
   /** Country of the row's own address; phones are read in it first. */
   rowCountry?: string | undefined;
   stages: readonly string[];
+  /** The year it is; a birthday is not after it. */
+  thisYear?: number;
   /** The kept writing of a known source or tag, or what was given when it is new. */
   settle: (kind: 'source' | 'tag', text: string) => string;
   /** What opportunities of the file are read against; without it every stage goes, in euros. */
@@ -56,6 +60,8 @@ export interface ReadAs {
 export interface CellReading {
   values: [field: string, value: CandidateValue][];
   issues: Issue[];
+  /** The name that stands beside a mailbox. */
+  beside?: string;
 }
 
 /** What stands for a picture that was kept when its file came in. */
@@ -63,9 +69,6 @@ const PICTURE_HASH = /^[0-9a-f]{40}$/;
 /** Where no pipelines are known, as in a look at a file alone. */
 export const ANY_STAGE: OpportunityContext = { pipelines: null, currency: 'EUR' };
 const EMPTY: CellReading = { values: [], issues: [] };
-/** A number behind the apostrophe by which a spreadsheet marks it as text. */
-const MARKED_NUMBER = /^'[+(\d][\d\s().+/-]*$/;
-const AS_TEXT = /^\s*=\s*"((?:[^"]|"")*)"\s*$/;
 const ZEROS = /^[\s().-]*0[0\s().-]*$/;
 const LABEL_WORD = /^\s*(\p{L}[\p{L}\p{M}]*)\s*[:.]\s*(?=[+(\d])/u;
 
@@ -77,6 +80,7 @@ function readEmails(text: string, column: ColumnMapping, path: IssuePath): CellR
   const values: [string, CandidateValue][] = [];
   const issues: Issue[] = [];
   const seen = new Set<string>();
+  let beside: string | null = null;
   for (const plain of mailboxesIn(text)) {
     if (isPlaceholderText(plain)) continue;
     const parsed = parseEmail(plain);
@@ -90,8 +94,11 @@ function readEmails(text: string, column: ColumnMapping, path: IssuePath): CellR
     if (parsed.value.key !== parsed.value.norm) value.norm = parsed.value.key;
     if (column.label) value.label = column.label;
     values.push(['email', value]);
+    const name = nameBeside(plain);
+    if (name && beside && foldText(name) !== foldText(beside)) return bad({ code: 'twoPeople', value: text, path });
+    beside ??= name;
   }
-  return { values, issues };
+  return beside ? { values, issues, beside } : { values, issues };
 }
 
 /** A number as one of the row's own country, where it can be one; else of the file's. */
@@ -122,16 +129,28 @@ function readPhones(text: string, column: ColumnMapping, context: ReadingContext
   return { values, issues };
 }
 
-function readDate(text: string, field: string, column: ColumnMapping, path: IssuePath): CellReading {
+/** Days that have been. */
+const PAST = new Set(['bday', 'anniversary']);
+
+function readDate(
+  text: string,
+  field: string,
+  column: ColumnMapping,
+  thisYear: number | undefined,
+  path: IssuePath,
+): CellReading {
   if (isZeroDate(text)) return bad({ code: 'placeholderValue', value: text, path });
-  const parsed = parseDate(text, column.dateOrder);
+  const latest = PAST.has(field) ? thisYear : undefined;
+  const parsed = parseDate(text, column.dateOrder, latest);
+  if (parsed.ok && latest !== undefined && Number(parsed.value.slice(0, 4)) > latest)
+    return bad({ code: 'invalidDate', value: text, why: 'notYet', path });
   if (!parsed.ok) return bad({ code: 'invalidDate', value: text, why: parsed.error, path });
   if (isPlaceholderDate(parsed.value)) return bad({ code: 'placeholderValue', value: text, path });
   return { values: [[field, { v: parsed.value }]], issues: [] };
 }
 
-function readFullName(text: string, path: IssuePath): CellReading {
-  const { name, certainty01, fault } = splitName(text);
+function readFullName(text: string, { nameOrder }: ColumnMapping, path: IssuePath): CellReading {
+  const { name, certainty01, fault } = splitName(text, nameOrder);
   if (fault === 'twoPeople') return bad({ code: 'twoPeople', value: text, path });
   if (fault === 'notAPerson') return bad({ code: 'notAPerson', value: text, path });
   const values: [string, CandidateValue][] = [];
@@ -230,16 +249,23 @@ function yesByHeading(text: string, header: string | null): boolean | null {
 /** Types whose values no placeholder could be. */
 const STRICT_TYPES: ReadonlySet<FieldType> = new Set(['partialDate', 'date', 'money', 'range', 'number', 'yesNo']);
 
-function readTyped(text: string, field: string, as: ReadAs, column: ColumnMapping, path: IssuePath): CellReading {
+function readTyped(
+  text: string,
+  field: string,
+  as: ReadAs,
+  column: ColumnMapping,
+  { thisYear }: ReadingContext,
+  path: IssuePath,
+): CellReading {
   const { type, choices = [] } = as;
   if (STRICT_TYPES.has(type) && isPlaceholderText(text) && (type !== 'yesNo' || parseYesNo(text) === null))
     return bad({ code: 'placeholderValue', value: text, path });
   const read = (v: CandidateValue['v']): CellReading => ({ values: [[field, { v }]], issues: [] });
   switch (type) {
     case 'partialDate':
-      return labelled(readDate(text, field, column, path), column);
+      return labelled(readDate(text, field, column, thisYear, path), column);
     case 'date': {
-      const reading = readDate(text, field, column, path);
+      const reading = readDate(text, field, column, thisYear, path);
       const iso = reading.values[0]?.[1].v;
       return typeof iso === 'string' && iso.startsWith('--')
         ? bad({ code: 'dateWithoutYear', value: text, path })
@@ -294,13 +320,7 @@ export function readCell(
 ): CellReading {
   const target = column.target;
   if (!target) return EMPTY;
-  const whole = raw.includes('\0') ? raw.replace(/\0/g, '') : raw;
-  // A formula that only says that its text is text is how a spreadsheet is kept from taking zeros off.
-  const clean = AS_TEXT.exec(whole)?.[1]?.replaceAll('""', '"') ?? whole;
-  // An apostrophe before what a spreadsheet would run is how such a cell is made harmless; it is no part of the text.
-  const text =
-    clean.startsWith("'") && (isFormulaLike(clean.slice(1)) || MARKED_NUMBER.test(clean)) ? clean.slice(1) : clean;
-  const trimmed = text.trim();
+  const trimmed = unguardText(raw.includes('\0') ? raw.replace(/\0/g, '') : raw).trim();
   if (trimmed === '') return EMPTY;
   if (isOpportunityTarget(target)) {
     const { issues } = readOpportunity([{ target, text: trimmed, column, path }], context.opportunities ?? ANY_STAGE);
@@ -312,7 +332,7 @@ export function readCell(
     case 'tel':
       return readPhones(trimmed, column, context, path);
     case 'fullName':
-      return readFullName(trimmed, path);
+      return readFullName(trimmed, column, path);
     case 'tags':
     case 'source':
       return readPicks(trimmed, column.separator, path, target, context);
@@ -343,7 +363,7 @@ export function readCell(
     case 'postalCode':
       return { values: [[target, { v: tidyText(trimmed) }]], issues: [] };
     default:
-      return readTyped(trimmed, target, as, column, path);
+      return readTyped(trimmed, target, as, column, context, path);
   }
 }
 

@@ -1,4 +1,4 @@
-import { CUSTOM_PREFIX, parseDate, type Catalogue, type DateOrder } from '../fields';
+import { CUSTOM_PREFIX, parseDate, repairCase, splitName, type Catalogue, type DateOrder } from '../fields';
 import { labelWord } from '../formats';
 import { holdsRow, KIND, type AddressValue, type Issue, type IssuePath } from '../model';
 import type { Candidate, CandidateValue } from '../writing';
@@ -6,6 +6,7 @@ import { NO_COLUMN, type ColumnMapping, type Mapping } from './mapping';
 import { isOpportunityTarget, readOpportunity, type OpportunityCell } from './opportunity-cells';
 import { ANY_STAGE, readCell, type CellReading, type ReadAs, type ReadingContext } from './read-cell';
 import { isAddressPart, mappingTargets } from './targets';
+import { NAME_PARTS } from './write-rules';
 import { applyTransforms, fillsEmpty, isOfCellAlone, type Transform } from './transform';
 
 export interface RowReading {
@@ -129,6 +130,7 @@ export class RowReader {
     const addresses = new Map<string, AddressValue>();
     const ofOpportunity: OpportunityCell[] = [];
     const ofWholeName: CellReading['values'] = [];
+    let beside = '';
     for (const column of this.columns) {
       const raw = cells[column.mapping.column] ?? '';
       if (!raw && !column.fillsEmpty) continue;
@@ -143,6 +145,7 @@ export class RowReader {
         if (column.mapping.onBad === 'drop' && holdsRow(issue)) continue;
         issues.push({ ...issue, path: { ...issue.path, row } });
       }
+      beside ||= reading.beside ?? '';
       for (const [field, value] of reading.values) {
         if (target === 'fullName') ofWholeName.push([field, value]);
         else if (isAddressPart(field)) {
@@ -162,6 +165,7 @@ export class RowReader {
     // Where columns of their own say given and family name, a whole name beside them is only how it was written.
     const hasParts = Boolean(candidate.givenName && candidate.familyName);
     for (const [field, value] of ofWholeName) if (!hasParts || field === 'fullName') add(candidate, field, value);
+    if (beside && !NAMES.some((field) => candidate[field])) addName(candidate, beside);
     const opportunity = this.readOpportunity(ofOpportunity, issues, row);
     this.addChangedAt(candidate, cells);
     if (!hasIdentity(candidate)) issues.push({ code: 'noIdentity', path: { row } });
@@ -206,6 +210,17 @@ export class RowReader {
     if (stage && !candidate.stage) candidate.stage = [{ v: stage }];
     if (owner && !candidate.owner) candidate.owner = [{ v: owner }];
   }
+}
+
+/** What somebody can be called by. */
+const NAMES = ['givenName', 'familyName', 'fullName', 'nickname', 'organization'];
+
+/** The name that stands beside the mailbox of a row that has no other; a firm's or two people's is left. */
+function addName(candidate: Candidate, text: string): void {
+  const { name, fault } = splitName(repairCase(text));
+  if (fault) return;
+  for (const field of NAME_PARTS) if (name[field]) add(candidate, field, { v: name[field] });
+  add(candidate, 'fullName', { v: text });
 }
 
 const CLOCK = /[T\s](\d{1,2}):(\d{2})(?::(\d{2}))?\s*(am|pm)?/i;

@@ -112,6 +112,9 @@ export function fitMapping(
     const tellsOrder = guess.samples.length > 0 && (guess.type === 'date' || guess.type === 'partialDate');
     if (tellsOrder && kept.some(({ target, dateOrder }) => target && guess.dateOrder !== dateOrder))
       fit.doubtful.push(shown);
+    const { nameOrder } = guess;
+    if (nameOrder && kept.some((one) => one.target === 'fullName' && (one.nameOrder ?? 'givenFirst') !== nameOrder))
+      fit.doubtful.push(shown);
     return kept.map((column) => ({
       ...withColumns(column, placeNow),
       column: guess.index,

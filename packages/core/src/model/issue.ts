@@ -20,7 +20,7 @@ type Facts =
   | { code: 'invalidEmail'; value: string; why: 'noAt' | 'noDomainEnding' | 'blankInside' | 'malformed' }
   | { code: 'invalidPhone'; value: string }
   | { code: 'lossyPhone'; value: string }
-  | { code: 'invalidDate'; value: string; why: 'noSuchDay' | 'notADate' | 'noSuchSerial' }
+  | { code: 'invalidDate'; value: string; why: 'noSuchDay' | 'notADate' | 'noSuchSerial' | 'notYet' }
   | { code: 'ambiguousDate'; value: string }
   | { code: 'invalidNumber'; value: string }
   | { code: 'invalidRange'; value: string }
@@ -42,6 +42,7 @@ type Facts =
   | { code: 'tooManyCells'; found: number; expected: number }
   | { code: 'tooFewCells'; found: number; expected: number }
   | { code: 'foldedInto'; row: number }
+  | { code: 'repeatsHeldRow'; row: number }
   | { code: 'conflictingRepeat'; row: number; value: string; other: string }
   | { code: 'sharedIdentifier'; value: string; contactIds: number[] }
   | { code: 'severalMatches'; contactIds: number[] }

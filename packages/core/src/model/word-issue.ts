@@ -11,6 +11,8 @@ function megabytes(bytes: number): string {
 
 const MEND = 'The row is held; mend it in Held rows.';
 
+const cells = (n: number) => (n === 1 ? 'one cell' : `${n.toLocaleString('en-GB')} cells`);
+
 function body(issue: Issue): string {
   switch (issue.code) {
     case 'emptyFile':
@@ -51,6 +53,7 @@ function body(issue: Issue): string {
         noSuchDay: 'is a day that does not exist',
         notADate: 'is not a date',
         noSuchSerial: 'is not a day number of a spreadsheet',
+        notYet: 'is a day that is still to come',
       }[issue.why];
       return `${quote(issue.value)} ${why}. ${MEND}`;
     }
@@ -83,7 +86,7 @@ function body(issue: Issue): string {
     case 'valueTooLong':
       return `The cell has ${issue.length.toLocaleString('en-GB')} characters; at most ${issue.limit.toLocaleString('en-GB')} fit. ${MEND}`;
     case 'noIdentity':
-      return `There is no name, e-mail or outside id, so nobody could be told by it. ${MEND}`;
+      return `There is neither an e-mail, an outside id nor a whole name, so nobody could be told by it. ${MEND}`;
     case 'notAPerson':
       return `${quote(issue.value)} is no name of a person. ${MEND}`;
     case 'twoPeople':
@@ -91,11 +94,13 @@ function body(issue: Issue): string {
     case 'uncertainName':
       return `${quote(issue.value)} can be split in more than one way; check it.`;
     case 'tooManyCells':
-      return `The row has ${issue.found} cells for ${issue.expected} columns, so values may stand in the wrong place. ${MEND}`;
+      return `The row has ${cells(issue.found)} for ${issue.expected} columns, so values may stand in the wrong place. ${MEND}`;
     case 'tooFewCells':
-      return `The row has ${issue.found} cells of ${issue.expected}; the rest counts as empty.`;
+      return `The row has ${cells(issue.found)} of ${issue.expected}; the rest counts as empty.`;
     case 'foldedInto':
       return `The same person as row ${issue.row.toLocaleString('en-GB')}; the two rows became one contact.`;
+    case 'repeatsHeldRow':
+      return `The same person as row ${issue.row.toLocaleString('en-GB')}, which is held. Mend that one first, or let this one in by itself.`;
     case 'conflictingRepeat':
       return `Row ${issue.row.toLocaleString('en-GB')} says ${quote(issue.other)} for the same person, this one ${quote(issue.value)}. ${MEND}`;
     case 'sharedIdentifier':

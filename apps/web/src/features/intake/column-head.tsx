@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Lists } from '@gray-loom/wire';
 import { mappingTargets, NO_COLUMN, type ColumnGuess, type ColumnMapping } from '@gray-loom/core/mapping';
-import type { DateOrder, FieldType } from '@gray-loom/core/fields';
+import type { DateOrder, FieldType, NameOrder } from '@gray-loom/core/fields';
 import { WRITE_RULES, type WriteRule } from '@gray-loom/core/writing';
 import { Combobox, type Choice } from '../../ui/combobox';
 import { TransformEditor } from './transform-editor';
@@ -144,6 +144,7 @@ export function ColumnHead({
       : column.target
         ? 'by you'
         : '';
+  const learned = certain.endsWith('%') && guess?.learnedFrom !== undefined;
   return (
     <th
       ref={cell}
@@ -203,11 +204,27 @@ export function ColumnHead({
         >
           {target?.name ?? (everyRow || again ? 'choose a field' : 'leave out')} ▾
         </Combobox>
-        <span className="ml-auto text-[12px] text-ink2">{certain}</span>
+        <span
+          className="ml-auto text-[12px] text-ink2"
+          title={learned ? `as ${guess?.learnedFrom} was read` : undefined}
+        >
+          {learned ? 'as before' : certain}
+        </span>
       </div>
       {column.target ? (
         <div className="text-[12px] text-ink2">
-          {column.target === 'fullName' ? <div>split: title, given, family</div> : null}
+          {column.target === 'fullName' ? (
+            <select
+              aria-label="Order of names"
+              disabled={locked}
+              className="max-w-44 bg-transparent"
+              value={column.nameOrder ?? 'givenFirst'}
+              onChange={(event) => onChange({ ...column, nameOrder: event.target.value as NameOrder })}
+            >
+              <option value="givenFirst">split: given name first</option>
+              <option value="familyFirst">split: family name first</option>
+            </select>
+          ) : null}
           {DATES.includes(type) ? (
             <select
               aria-label="Order of day and month"

@@ -46,6 +46,7 @@ export function FileLook({
   if (!seen) return <p className="text-ink3">Looking into it…</p>;
   if (seen.kind === 'packed') return <p className="text-ink2">It is packed; the server opens it.</p>;
   if (seen.kind === 'message') return <p className="text-ink2">A message; the server reads what it says.</p>;
+  if (seen.kind === 'records') return <p className="text-ink2">{seen.what}; the server makes a table of it.</p>;
   if (seen.kind === 'cards') return <p className="text-ink2">Cards (vCard): a row for each.</p>;
   if (seen.kind === 'wrong')
     return (

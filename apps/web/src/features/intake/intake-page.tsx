@@ -72,9 +72,9 @@ export function IntakePage() {
           <div>
             <p className="text-[15px] font-semibold">Bring a file in</p>
             <p className="text-ink2">
-              Tables (CSV, tabs, semicolons, in any usual encoding), spreadsheets (.xlsx, a file for each sheet), cards
-              (vCard 3 and 4), messages (.eml, or a zip of them); also packed by gzip or zip. Drop it anywhere on this
-              page. Nothing is written before you say so.
+              Tables (CSV, tabs, semicolons, web pages, in any usual encoding), spreadsheets (.xlsx, a file for each
+              sheet), records (JSON, LDIF), cards (vCard), messages (.eml, or a zip of them); also packed by gzip or
+              zip. Drop it anywhere on this page. Nothing is written before you say so.
             </p>
           </div>
           <Button
@@ -175,11 +175,11 @@ export function IntakePage() {
                 <When at={one.createdAt} />
               </span>
               {one.importRun ? (
-                <Link to={`/ledger/${one.importRun}`} className="link text-ink2">
+                <Link to={`/ledger/${one.importRun}`} className="link justify-self-end text-ink2">
                   run
                 </Link>
               ) : (
-                <button type="button" className="link text-ink2" onClick={() => drop.mutate(one.id)}>
+                <button type="button" className="link justify-self-end text-ink2" onClick={() => drop.mutate(one.id)}>
                   drop
                 </button>
               )}

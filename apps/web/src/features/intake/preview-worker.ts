@@ -1,6 +1,14 @@
 import { FileReading, guessesOf, type ColumnGuess } from '@gray-loom/core/mapping';
 import { wordIssue } from '@gray-loom/core/model';
-import { looksLikeMessage, type DelimitedSniff } from '@gray-loom/core/formats';
+import {
+  isOtherXml,
+  looksLikeMessage,
+  openDecoder,
+  sniffEncoding,
+  TEXT_KIND_NAMES,
+  textKind,
+  type DelimitedSniff,
+} from '@gray-loom/core/formats';
 
 /** What is seen of a file before the server has it. */
 export interface FileLook {
@@ -17,10 +25,13 @@ export type PreviewMessage =
   | { kind: 'look'; look: FileLook }
   | { kind: 'cards' }
   | { kind: 'message' }
+  | { kind: 'records'; what: string }
   | { kind: 'packed' }
   | { kind: 'wrong'; why: string };
 
 const ROWS = 6;
+/** Bytes of the beginning that tell what a file is. */
+const LOOKED_AT = 16_000;
 /** Signs of what is opened by the server: zip (and spreadsheets), gzip. */
 const PACKED = [
   [0x50, 0x4b, 0x03, 0x04],
@@ -40,14 +51,19 @@ function lookOf(sniff: DelimitedSniff, rowCount: number, done: boolean): FileLoo
 }
 
 async function look(file: File): Promise<void> {
-  const head = new Uint8Array(await file.slice(0, 2000).arrayBuffer());
-  if (looksLikeMessage(new TextDecoder().decode(head))) {
-    post({ kind: 'message' });
-    return;
-  }
+  const head = new Uint8Array(await file.slice(0, LOOKED_AT).arrayBuffer());
   if (PACKED.some((sign) => sign.every((byte, i) => head[i] === byte))) {
     post({ kind: 'packed' });
     return;
+  }
+  const encoding = sniffEncoding(head);
+  if (encoding.ok) {
+    const beginning = openDecoder(encoding.value.decoder).decode(head);
+    if (looksLikeMessage(beginning)) return post({ kind: 'message' });
+    if (isOtherXml(beginning))
+      return post({ kind: 'wrong', why: wordIssue({ code: 'notATable', kind: 'an XML document', path: {} }) });
+    const kind = textKind(beginning);
+    if (kind) return post({ kind: 'records', what: TEXT_KIND_NAMES[kind] });
   }
   const reading = new FileReading();
   const reader = file.stream().getReader();

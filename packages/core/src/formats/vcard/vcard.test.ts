@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { BY_HAND, RowReader, type Mapping } from '../../mapping';
-import { Catalogue } from '../../fields';
+import { Catalogue, guardText } from '../../fields';
 import type { ContactRecord, Value } from '../../model';
 import { recordFrom } from '../../writing';
 import { CardSplitter } from './card-text';
@@ -66,7 +66,7 @@ function readBack(text: string) {
   const context = { country: 'GB', stages: ['Donor'], settle: (_kind: string, plain: string) => plain };
   const headers = table.columns.map((column) => column.header);
   const reader = new RowReader(mapping, catalogue, context, { columnCount: headers.length, headers });
-  const { candidate, issues, held } = reader.read(table.row(card.value, 'a'.repeat(40)), 1);
+  const { candidate, issues, held } = reader.read(table.row(card.value, 'a'.repeat(40)).map(guardText), 1);
   return { candidate, issues, held, table };
 }
 

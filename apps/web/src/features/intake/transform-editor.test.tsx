@@ -1,0 +1,84 @@
+import { afterEach, describe, expect, jest, test } from '@jest/globals';
+import type { Transform } from '@gray-loom/core/mapping';
+import { cleanup, screen } from '@testing-library/react';
+import { onPage } from '../../testing/on-page';
+import { TransformEditor } from './transform-editor';
+
+afterEach(cleanup);
+
+function editor(transforms: Transform[] = [], failing: string[] = []) {
+  const onChange = jest.fn<(transforms: Transform[]) => void>();
+  const person = onPage(
+    <TransformEditor
+      transforms={transforms}
+      column={0}
+      headers={['Boat', 'Colour', null]}
+      failing={failing}
+      locked={false}
+      onChange={onChange}
+    />,
+  );
+  const open = () => person.click(screen.getByRole('button', { name: 'Steps before column Boat is read' }));
+  return { person, onChange, open };
+}
+
+describe('steps of a column', () => {
+  test('are added one behind the other, and kept only when they are to be used', async () => {
+    const { person, onChange, open } = editor();
+    await open();
+    expect(screen.getByText('Cells are read as they are.')).toBeTruthy();
+    await person.selectOptions(screen.getByLabelText('Add a step'), 'case');
+    await person.selectOptions(screen.getByLabelText('Add a step'), 'ifEmpty');
+    expect(onChange).not.toHaveBeenCalled();
+    await person.click(screen.getByRole('button', { name: 'Use these steps' }));
+    expect(onChange).toHaveBeenCalledWith([
+      { kind: 'case', to: 'name' },
+      { kind: 'ifEmpty', use: '' },
+    ]);
+  });
+
+  test('cells that fail are what is to be translated', async () => {
+    const { person, onChange, open } = editor([], ['oui', 'nein']);
+    await open();
+    await person.selectOptions(screen.getByLabelText('Add a step'), 'values');
+    await person.click(screen.getByRole('button', { name: 'Use these steps' }));
+    expect(onChange).toHaveBeenCalledWith([
+      {
+        kind: 'values',
+        pairs: [
+          ['oui', ''],
+          ['nein', ''],
+        ],
+      },
+    ]);
+  });
+
+  test('one is left out, the others stay', async () => {
+    const { person, onChange, open } = editor([
+      { kind: 'case', to: 'small' },
+      { kind: 'replace', find: 'a', with: 'b' },
+    ]);
+    await open();
+    await person.click(screen.getByRole('button', { name: 'Leave out: capitals and small letters' }));
+    await person.click(screen.getByRole('button', { name: 'Use these steps' }));
+    expect(onChange).toHaveBeenCalledWith([{ kind: 'replace', find: 'a', with: 'b' }]);
+  });
+
+  test('cancelling leaves them as they were, and they are there again the next time', async () => {
+    const { person, onChange, open } = editor([{ kind: 'case', to: 'small' }]);
+    await open();
+    await person.click(screen.getByRole('button', { name: 'Leave out: capitals and small letters' }));
+    await person.click(screen.getByRole('button', { name: 'Cancel' }));
+    expect(onChange).not.toHaveBeenCalled();
+    await open();
+    expect(screen.getByRole('button', { name: 'Leave out: capitals and small letters' })).toBeTruthy();
+  });
+
+  test('are named in their order where they are closed', () => {
+    editor([
+      { kind: 'replace', find: 'a', with: 'b' },
+      { kind: 'case', to: 'name' },
+    ]);
+    expect(screen.getByRole('button').textContent).toContain('replace a text, then capitals and small letters');
+  });
+});

@@ -1,0 +1,5 @@
+export { readJsonObjects, tableOfObjects, type JsonObject } from './json-records';
+export { tableOfLabelled } from './labelled-records';
+export { tableOfMailboxes } from './mailbox-list';
+export { rowsOfAligned, rowsOfRuled } from './aligned-rows';
+export { isOtherXml, TEXT_KIND_NAMES, textKind, type TextKind } from './text-kind';
