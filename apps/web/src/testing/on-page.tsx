@@ -34,12 +34,12 @@ export function refusal(status: number, code: string, detail: string, facts: Rec
   return new Response(JSON.stringify({ type: '', title: code, status, code, detail, facts }), { status });
 }
 
-/** A part of the interface on a page of its own, and a person in front of it. */
-export function onPage(part: ReactNode): UserEvent {
+/** A part of the interface on a page of its own, and a person in front of it; `at` is its address. */
+export function onPage(part: ReactNode, at = '/'): UserEvent {
   const client = new QueryClient({ defaultOptions: { queries: { retry: false }, mutations: { retry: false } } });
   render(
     <QueryClientProvider client={client}>
-      <MemoryRouter>{part}</MemoryRouter>
+      <MemoryRouter initialEntries={[at]}>{part}</MemoryRouter>
     </QueryClientProvider>,
   );
   return userEvent.setup();

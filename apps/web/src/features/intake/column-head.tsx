@@ -202,7 +202,7 @@ export function ColumnHead({
           createText={(text) => `Make the field "${text}" (${TYPE_WORDS[newType]})`}
           className={`truncate ${target ? 'font-bold' : 'text-ink2'}`}
         >
-          {target?.name ?? (everyRow || again ? 'choose a field' : 'leave out')} ▾
+          {target?.name ?? column.newField?.name ?? (everyRow || again ? 'choose a field' : 'leave out')} ▾
         </Combobox>
         <span
           className="ml-auto text-[12px] text-ink2"

@@ -1,5 +1,5 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { IntakeDetail, Lists, MappingPreview } from '@gray-loom/wire';
 import { NO_COLUMN, type ColumnMapping, type Mapping } from '@gray-loom/core/mapping';
@@ -11,7 +11,7 @@ import { delimiterName } from './delimiters';
 import { FileSettings } from './file-settings';
 import { ReadAs } from './read-as';
 import { ReadingSettings } from './reading-settings';
-import { TrialBar } from './trial-bar';
+import { scopeOfIntake, TrialBar } from './trial-bar';
 
 const ROWS = 100;
 /** What no column of the file says and yet is to stand in every row. */
@@ -49,22 +49,35 @@ export function MappingPage() {
     enabled: !!intake.data,
     placeholderData: keepPreviousData,
   });
+  /** The mapping as it was changed here, until the server has all of it: who is fast changes it again before the answer is there. */
+  const [draft, setDraft] = useState<Mapping | null>(null);
+  const unsaved = useRef(0);
   const save = useMutation({
+    // One after the other, so that what was said last is what stands.
+    scope: { id: scopeOfIntake(id) },
     mutationFn: (mapping: Mapping) => api.put<IntakeDetail>(`/intakes/${id}/mapping`, mapping),
-    onSuccess: async (detail) => {
-      client.setQueryData(['intake', id], detail);
+    onSuccess: (detail) => client.setQueryData(['intake', id], detail),
+    onSettled: async () => {
+      if (--unsaved.current > 0) return;
+      setDraft(null);
       await client.invalidateQueries({ queryKey: ['lists'] });
     },
   });
+  const keepAll = (next: Mapping) => {
+    unsaved.current++;
+    setDraft(next);
+    save.mutate(next);
+  };
   if (intake.isPending) return <Loading what="the file" />;
   if (intake.isLoadingError) return <Failed error={intake.error} retry={() => void intake.refetch()} />;
   const detail = intake.data;
   const locked = detail.importRun !== null;
-  const { columns } = detail.mapping;
+  const mapping = draft ?? detail.mapping;
+  const { columns } = mapping;
   const leftOut = columns
     .filter(({ target, column }) => target === null && column !== NO_COLUMN)
     .map(({ column }) => column);
-  const keep = (next: ColumnMapping[]) => save.mutate({ ...detail.mapping, columns: next });
+  const keep = (next: ColumnMapping[]) => keepAll({ ...mapping, columns: next });
   /** Puts an entry in the place of one, or takes it away, or adds one behind it. */
   const change = (at: number, ...entries: ColumnMapping[]) => {
     setFailing(null);
@@ -91,11 +104,11 @@ export function MappingPage() {
           {locked && detail.state !== 'committing' ? <Again id={id} /> : null}
           {locked || detail.shape.cards ? null : <ReadingSettings detail={detail} />}
           <FileSettings
-            mapping={detail.mapping}
+            mapping={mapping}
             lists={lists.data}
             headers={detail.shape.headers}
             locked={locked}
-            onSave={(mapping) => save.mutate(mapping)}
+            onSave={keepAll}
           />
         </span>
       </div>
@@ -144,7 +157,7 @@ export function MappingPage() {
                   labels={columns
                     .filter(({ labelFrom }) => labelFrom === column.column)
                     .map((one) => one.header || `column ${one.column + 1}`)}
-                  fileRule={detail.mapping.allowChange ? detail.mapping.writeRule : null}
+                  fileRule={mapping.allowChange ? mapping.writeRule : null}
                   failingValues={failingValues(preview.data, i)}
                   locked={locked}
                   active={active === i}

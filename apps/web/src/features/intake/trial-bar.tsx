@@ -27,14 +27,19 @@ const GROUNDS: Record<RowOutcome, string> = {
   held: 'bg-alarmwash',
 };
 
+/** What is said of a file goes to the server one after the other. */
+export const scopeOfIntake = (id: number): string => `intake ${id}`;
+
 /** The trial as one bar in proportion to its outcomes, and the step from trial to import. */
 export function TrialBar({ detail }: { detail: IntakeDetail }) {
   const client = useQueryClient();
   const [open, setOpen] = useState<RowOutcome | null>(null);
   const again = () =>
     Promise.all(['intake', 'intakes', 'tape', 'run'].map((key) => client.invalidateQueries({ queryKey: [key] })));
-  const tryIt = useMutation({ mutationFn: () => api.post(`/intakes/${detail.id}/trial`), onSuccess: again });
-  const bringIn = useMutation({ mutationFn: () => api.post(`/intakes/${detail.id}/import`), onSuccess: again });
+  // Behind what was just said of the columns, and not beside it.
+  const scope = { id: scopeOfIntake(detail.id) };
+  const tryIt = useMutation({ scope, mutationFn: () => api.post(`/intakes/${detail.id}/trial`), onSuccess: again });
+  const bringIn = useMutation({ scope, mutationFn: () => api.post(`/intakes/${detail.id}/import`), onSuccess: again });
   const watched = detail.state === 'trying' ? detail.trialRun : detail.importRun;
   const run = useQuery({
     queryKey: ['run', watched],

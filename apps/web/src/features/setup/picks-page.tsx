@@ -39,7 +39,13 @@ export function PicksPage({ kind, lists }: { kind: PickKind; lists: Lists }) {
   const [params, setParams] = useSearchParams();
   const refresh = useRefresh();
   const words = WORDS[kind];
-  const items = lists[words.lists];
+  const order = useMutation({
+    scope: { id: `order of ${kind}` },
+    mutationFn: (labels: string[]) => api.put(`/picks/${kind}`, { labels }),
+    onSettled: refresh,
+  });
+  // In the order that was just asked for, so that who is fast moves on from there.
+  const items = order.isPending ? inOrder(lists[words.lists], order.variables) : lists[words.lists];
   const picked = items.find((item) => item.label === params.get('pick'));
   const pick = (label: string | null) => setParams(label ? { pick: label } : {}, { replace: true });
   const alike = useMemo(() => (kind === 'stage' ? [] : pairsAlike(items)), [items, kind]);
@@ -47,10 +53,6 @@ export function PicksPage({ kind, lists }: { kind: PickKind; lists: Lists }) {
   const merge = useMutation({
     mutationFn: ([into, from]: [CountedPick, CountedPick]) =>
       api.post('/picks/merge', { list: kind, from: from.label, into: into.label }),
-    onSettled: refresh,
-  });
-  const order = useMutation({
-    mutationFn: (labels: string[]) => api.put(`/picks/${kind}`, { labels }),
     onSettled: refresh,
   });
   const drop = useMutation({
@@ -159,6 +161,10 @@ export function PicksPage({ kind, lists }: { kind: PickKind; lists: Lists }) {
       }
     />
   );
+}
+
+function inOrder<T extends { label: string }>(items: readonly T[], labels: readonly string[]): T[] {
+  return [...items].sort((a, b) => labels.indexOf(a.label) - labels.indexOf(b.label));
 }
 
 function Step({ text, sign, off, onClick }: { text: string; sign: string; off: boolean; onClick: () => void }) {
