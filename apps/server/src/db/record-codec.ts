@@ -1,4 +1,5 @@
 import type pg from 'pg';
+import type { PlainField } from '@gray-loom/core/mapping';
 import type { ContactRecord, Value } from '@gray-loom/core/model';
 
 /**
@@ -84,6 +85,23 @@ function valueJson(value: Value, run: number, row: number | null): string {
   if (value.rank !== undefined) json += `,"rank":${value.rank}`;
   if (value.slot !== 0) json += `,"slot":${value.slot}`;
   return `${json}}`;
+}
+
+/** The stored form of a new contact whose values are said already: the same text as encodeRecordJson of its record. */
+export function saidRecordJson(fields: readonly PlainField[], run: number, row: number): string {
+  let next = 1;
+  let json = '';
+  for (const { key, several, values } of fields) {
+    json += `${json ? ',' : ''}"${key}":[`;
+    for (let rank = 0; rank < values.length; rank++) {
+      json += `${rank ? ',' : ''}${values[rank]?.said}`;
+      if (rank) json += `,"rank":${rank}`;
+      if (several) json += `,"slot":${next++}`;
+      json += '}';
+    }
+    json += ']';
+  }
+  return `{"n":${next},"d":[${run},${row}],"f":{${json}}}`;
 }
 
 export function decodeRecord(stored: StoredRecord): ContactRecord {

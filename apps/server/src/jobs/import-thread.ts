@@ -1,13 +1,13 @@
 import type { MessagePort } from 'node:worker_threads';
 import { eq } from 'drizzle-orm';
-import { applyOperations } from '@gray-loom/core/model';
+import { applyOperations, type ContactRecord, type Issue } from '@gray-loom/core/model';
 import { recordFrom, type Candidate } from '@gray-loom/core/writing';
 import { connect, type Database } from '../db/connect';
 import { copyCell, CopyLines } from '../db/copy';
 import { intake, type RowOutcome } from '../db/schema';
 import { createLogger } from '../log';
 import { loadWords } from '../use-cases/row-choices';
-import { ImportPlanner, type RowPlan } from '../use-cases/import-plan';
+import { ImportPlanner, type PlainPlan, type RowPlan } from '../use-cases/import-plan';
 import type { FreshPick } from '../use-cases/picks';
 import type { RowOpportunity } from '../use-cases/import-opportunities';
 import { readRows, type DataRow } from '../use-cases/read-file';
@@ -15,6 +15,7 @@ import {
   emptyRendering,
   memoryOf,
   renderContact,
+  renderPlain,
   toBlocks,
   type ContactBlocks,
   type NewContact,
@@ -153,7 +154,7 @@ export default async function planImport({ databaseUrl, runId, intakeId, marker,
         await recall(database, state, rows);
         continue;
       }
-      await addTo(chunk, database, state, await state.planner.plan(rows));
+      await addTo(chunk, database, state, await state.planner.planShort(rows));
       if (chunk.rows >= CHUNK) await handOver();
     }
     if (chunk.rows && !stopped) await handOver();
@@ -176,18 +177,35 @@ async function recall({ pool }: Database, state: ThreadState, rows: readonly Dat
 }
 
 /** Makes new contacts of a batch's plans and renders them; rows of one person in it fold into one record first. */
-async function addTo(chunk: Chunk, { pool }: Database, state: ThreadState, plans: readonly RowPlan[]): Promise<void> {
-  const fresh = new Map<number, NewContact>();
+async function addTo(
+  chunk: Chunk,
+  { pool }: Database,
+  state: ThreadState,
+  plans: readonly (RowPlan | PlainPlan)[],
+): Promise<void> {
+  const fresh = new Map<number, NewContact | PlainPlan>();
+  const recordOf = (candidate: Candidate, row: number) =>
+    recordFrom(candidate, state.planner.catalogue, { run: state.runId, row });
+  // Fields have become unique since the file began: their keys are made the long way.
+  const isShort = chunk.rendered.derivation.uniqueFields.length === 0;
   for (const plan of plans) {
+    if ('plain' in plan) {
+      fresh.set(
+        plan.row,
+        isShort ? plan : { record: recordOf(state.planner.candidateOf(plan), plan.row), sourceRow: plan.row },
+      );
+      continue;
+    }
     const { decision } = plan;
     if (decision.kind === 'new')
-      fresh.set(plan.row, {
-        record: recordFrom(plan.candidate, state.planner.catalogue, { run: state.runId, row: plan.row }),
-        person: plan.person,
-        sourceRow: plan.row,
-      });
+      fresh.set(plan.row, { record: recordOf(plan.candidate, plan.row), person: plan.person, sourceRow: plan.row });
     else if (decision.kind === 'known') state.contactOf.set(plan.row, decision.contactId);
-    else if (decision.kind === 'fold') foldIntoFresh(state, fresh, decision.intoRow, plan);
+    else if (decision.kind === 'fold') {
+      const into = fresh.get(decision.intoRow);
+      if (!into) continue;
+      const record = 'plain' in into ? recordOf(state.planner.candidateOf(into), into.row) : into.record;
+      fresh.set(decision.intoRow, { record: folded(state, record, plan), sourceRow: decision.intoRow });
+    }
   }
   if (state.ids.length < fresh.size) state.ids.push(...(await takeIds(pool, CHUNK)));
   const ids = state.ids.splice(0, fresh.size);
@@ -196,47 +214,59 @@ async function addTo(chunk: Chunk, { pool }: Database, state: ThreadState, plans
   for (const [row, contact] of fresh) {
     const id = ids[i++] ?? 0;
     state.contactOf.set(row, id);
-    renderContact(chunk.rendered, state.runId, id, contact, now);
+    if ('plain' in contact) renderPlain(chunk.rendered, state.runId, id, row, contact.plain, now);
+    else renderContact(chunk.rendered, state.runId, id, contact, now);
   }
-  for (const plan of plans) settle(chunk, state, plan, fresh);
+  for (const plan of plans) {
+    if ('plain' in plan) note(chunk, state, plan.row, 'new', state.contactOf.get(plan.row) ?? null);
+    else settle(chunk, state, plan, fresh);
+  }
   chunk.rows += plans.length;
   chunk.lastRow = plans[plans.length - 1]?.row ?? chunk.lastRow;
 }
 
-/** Notes what became of a row, or that it is for a person who is here when the chunk is written. */
-function settle(chunk: Chunk, state: ThreadState, plan: RowPlan, fresh: ReadonlyMap<number, NewContact>): void {
+/** Notes what became of a row. */
+function note(
+  chunk: Chunk,
+  { runId }: ThreadState,
+  row: number,
+  outcome: 'new' | 'fold' | 'held',
+  contactId: number | null,
+  { issues, cells }: { issues: readonly Issue[]; cells: readonly string[] } = NOTHING,
+): void {
+  chunk.counts[outcome]++;
+  const told = issues.length ? copyCell(JSON.stringify(issues)) : '\\N';
+  const kept = outcome === 'held' ? copyCell(JSON.stringify(cells)) : '\\N';
+  chunk.lines.add(`${runId}\t${row}\t${outcome}\t${contactId ?? '\\N'}\t${told}\t${kept}`);
+}
+
+const NOTHING = { issues: [], cells: [] };
+
+/** Settles what became of a row, or that it is for a person who is here when the chunk is written. */
+function settle(chunk: Chunk, state: ThreadState, plan: RowPlan, fresh: ReadonlyMap<number, unknown>): void {
   const { row, decision, issues, cells, candidate, opportunity } = plan;
   const bring = (contactId: number | null, contactRow: number) => {
     if (opportunity) chunk.opportunities.push({ row, contactId, contactRow, candidate: opportunity });
   };
-  const note = (outcome: 'new' | 'fold' | 'held', contactId: number | null) => {
-    chunk.counts[outcome]++;
-    const told = issues.length ? copyCell(JSON.stringify(issues)) : '\\N';
-    const kept = outcome === 'held' ? copyCell(JSON.stringify(cells)) : '\\N';
-    chunk.lines.add(`${state.runId}\t${row}\t${outcome}\t${contactId ?? '\\N'}\t${told}\t${kept}`);
-  };
-  if (decision.kind === 'held') return note('held', null);
+  if (decision.kind === 'held') return note(chunk, state, row, 'held', null, plan);
   if (decision.kind === 'new') {
     bring(state.contactOf.get(row) ?? null, row);
-    return note('new', state.contactOf.get(row) ?? null);
+    return note(chunk, state, row, 'new', state.contactOf.get(row) ?? null, plan);
   }
   const contactId = state.contactOf.get(decision.kind === 'fold' ? decision.intoRow : row);
   if (contactId === undefined) throw new Error(`row ${row} belongs to a row that became no contact`);
   if (decision.kind === 'fold' && fresh.has(decision.intoRow)) {
     bring(contactId, decision.intoRow);
-    return note('fold', contactId);
+    return note(chunk, state, row, 'fold', contactId, plan);
   }
   const folded = decision.kind === 'fold';
   chunk.touching.push({ contactId, row, candidate, issues, folded, cells: folded ? null : cells, opportunity });
 }
 
-function foldIntoFresh(state: ThreadState, fresh: Map<number, NewContact>, intoRow: number, plan: RowPlan): void {
-  const into = fresh.get(intoRow);
-  if (!into) return;
-  const applied = applyOperations(
-    into.record,
-    state.planner.planInto(0, into.record, plan.candidate, plan.row, { folded: true }).operations,
-  );
-  if (!applied.ok) throw new Error(`row ${plan.row}: a plan into a new contact always applies`);
-  fresh.set(intoRow, { record: applied.value, sourceRow: intoRow });
+/** A record with what a further row of its person adds. */
+function folded(state: ThreadState, record: ContactRecord, { candidate, row }: RowPlan): ContactRecord {
+  const { operations } = state.planner.planInto(0, record, candidate, row, { folded: true });
+  const applied = applyOperations(record, operations);
+  if (!applied.ok) throw new Error(`row ${row}: a plan into a new contact always applies`);
+  return applied.value;
 }

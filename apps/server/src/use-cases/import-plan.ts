@@ -6,6 +6,7 @@ import {
   FoldIndex,
   foldedBy,
   identityKeys,
+  PlainReader,
   recognisePerson,
   Repeats,
   RowReader,
@@ -13,6 +14,7 @@ import {
   type IdentityCard,
   type IdentityKey,
   type Mapping,
+  type PlainRow,
   type Recogniser,
 } from '@gray-loom/core/mapping';
 import {
@@ -32,7 +34,7 @@ import type { Database } from '../db/connect';
 import type { RowOutcome } from '../db/schema';
 import { organizationRecordKey } from './contact-rows';
 import { OpportunityPlanner } from './import-opportunities';
-import { KnownContacts, type Found } from './known-contacts';
+import { KnownContacts, type Found, type Sought } from './known-contacts';
 import { currentModel } from './match-groups';
 import { matchSettings } from './match-settings';
 import { loadCatalogue, PickLists } from './picks';
@@ -50,6 +52,13 @@ export interface RowPlan {
   issues: Issue[];
   decision:
     { kind: 'held' } | { kind: 'new' } | { kind: 'known'; contactId: number } | { kind: 'fold'; intoRow: number };
+}
+
+/** A row of somebody new that leaves nothing to decide, read the short way. */
+export interface PlainPlan {
+  row: number;
+  cells: string[];
+  plain: PlainRow;
 }
 
 /** A person's word on a row: keep it out, it is somebody new, or it is this contact and what stands otherwise there is taken or kept. */
@@ -99,6 +108,8 @@ interface UniqueValue {
  */
 export class ImportPlanner {
   private readonly reader: RowReader;
+  /** Reads rows that leave nothing to decide; null where the file has none of them. */
+  private readonly plainReader: PlainReader | null;
   private readonly ruleOf: ReturnType<typeof writeRuleOf>;
   private readonly folds = new FoldIndex();
   /** People of rows that cannot be read whole; whoever repeats one waits with it. */
@@ -159,6 +170,8 @@ export class ImportPlanner {
     this.ruleOf = writeRuleOf(mapping);
     this.repeats = new Repeats(mapping);
     this.reader = new RowReader(mapping, catalogue, picks.context(mapping.country), shape);
+    this.plainReader =
+      words.choices.size || words.settled ? null : PlainReader.of(mapping, catalogue, this.reader);
   }
 
   /** Plans a batch of rows. `known` tells the outcomes of rows that an interrupted run already settled. */
@@ -167,6 +180,41 @@ export class ImportPlanner {
     const pending = rows.map((row) => this.read(row));
     const lookedUp = await this.book.lookUp(pending.filter(({ plan }) => plan.decision.kind !== 'held'));
     return pending.map((one) => this.decide(one, lookedUp));
+  }
+
+  /**
+   * The same plans as `plan`, in which somebody new whose row leaves nothing to decide is read the short way: for writing,
+   * which needs no more of them.
+   */
+  async planShort(rows: readonly DataRow[]): Promise<(RowPlan | PlainPlan)[]> {
+    const { plainReader } = this;
+    if (!plainReader) return this.plan(rows);
+    await this.loadRunTimes();
+    const begun = rows.map((row): Pending | PlainPlan => {
+      const plain = plainReader.read(row.cells);
+      return plain ? { row: row.row, cells: row.cells, plain } : this.read(row);
+    });
+    const found = await this.book.lookUp(
+      begun.flatMap((one): Sought[] => {
+        if ('plain' in one) return [{ keys: one.plain.keys, unique: [], organization: null }];
+        return one.plan.decision.kind === 'held' ? [] : [one];
+      }),
+    );
+    return begun.map((one) => {
+      if (!('plain' in one)) return this.decide(one, found);
+      const { keys, card } = one.plain;
+      const isHere = found.hits.size > 0 && keys.some(({ key }) => found.hits.has(key));
+      const isIn = (file: FoldIndex) =>
+        file.knows(keys) && recognisePerson(card, file.find(keys), this.foldedBy).kind !== 'new';
+      if (isHere || isIn(this.folds) || isIn(this.held)) return this.decide(this.read(one), found);
+      this.folds.add(one.row, card, keys);
+      return one;
+    });
+  }
+
+  /** The candidate of a row that was read the short way. */
+  candidateOf(row: DataRow): Candidate {
+    return this.reader.read(row.cells, row.row).candidate;
   }
 
   /** Times of the runs there are, where a rule asks which value is newer. */

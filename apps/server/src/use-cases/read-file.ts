@@ -7,6 +7,8 @@ export interface DataRow {
   cells: string[];
 }
 
+const SLICE_BYTES = 1 << 15;
+
 /**
  * Streams the data rows of a file that came in, in batches. Memory is bounded by one piece of the file (1 MB) and one
  * batch. Titles and heading are passed over.
@@ -26,12 +28,15 @@ export async function* readRows(
       [intakeId, seq],
     );
     const bytes = piece.rows[0]?.bytes;
-    for (const record of reader.push(bytes)) {
-      if (record.number <= skip) continue;
-      rows.push({ row: record.number - skip, cells: record.cells });
-      if (rows.length >= batch) {
-        yield rows;
-        rows = [];
+    // Little at a time: what is in work while the collector comes by is what it has to carry.
+    for (let from = 0; from < (bytes?.length ?? 1); from += SLICE_BYTES) {
+      for (const record of reader.push(bytes?.subarray(from, from + SLICE_BYTES))) {
+        if (record.number <= skip) continue;
+        rows.push({ row: record.number - skip, cells: record.cells });
+        if (rows.length >= batch) {
+          yield rows;
+          rows = [];
+        }
       }
     }
     if (!bytes) break;

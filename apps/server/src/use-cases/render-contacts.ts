@@ -1,9 +1,11 @@
+import { areaOf } from '@gray-loom/core/fields';
+import type { PlainRow } from '@gray-loom/core/mapping';
 import type { MatchPerson } from '@gray-loom/core/matching';
 import type { ContactRecord } from '@gray-loom/core/model';
 import type { Tx } from '../db/connect';
 import { copyArray, copyBytes, copyCell, copyCells, copyJson, CopyLines, copyPairs } from '../db/copy';
-import { encodeRecordJson } from '../db/record-codec';
-import type { TallyChange } from './contact-rows';
+import { encodeRecordJson, saidRecordJson } from '../db/record-codec';
+import type { ContactRow, TallyChange } from './contact-rows';
 import { contactRow, TallyChanges } from './contact-rows';
 import type { Derivation } from './derivation';
 
@@ -50,9 +52,34 @@ export function renderContact(
   nowIso: string,
 ): void {
   const row = contactRow(record, into.derivation, person);
-  const { kind, summary: s, area, mergedInto, keys } = row;
+  renderRow(into, runId, id, row, encodeRecordJson(record), sourceRow ?? null, at?.toISOString() ?? nowIso);
+}
+
+/** The same for a row that read without a doubt, where no field is to be unique. */
+export function renderPlain(
+  into: RenderedContacts,
+  runId: number,
+  id: number,
+  sourceRow: number,
+  { fields, summary, address, hashes }: PlainRow,
+  nowIso: string,
+): void {
+  const { areas } = into.derivation;
+  const area = address && areas.length ? areaOf(address, areas) : '';
+  const row: ContactRow = { kind: 'person', summary, area, mergedInto: null, keys: hashes };
+  renderRow(into, runId, id, row, saidRecordJson(fields, runId, sourceRow), sourceRow, nowIso);
+}
+
+function renderRow(
+  into: RenderedContacts,
+  runId: number,
+  id: number,
+  { kind, summary: s, area, mergedInto, keys }: ContactRow,
+  recordJson: string,
+  sourceRow: number | null,
+  when: string,
+): void {
   into.tally.add(kind, s, area, 1);
-  const when = at?.toISOString() ?? nowIso;
   const words = [
     s.displayName,
     s.listName,
@@ -67,7 +94,7 @@ export function renderContact(
     area,
   ];
   into.rows.add(
-    `${id}\t1\t${kind}\t${s.lifecycle}\t${mergedInto ?? '\\N'}\t${copyCells(words)}\t${copyCell(copyArray(s.tags))}\t${s.completeness}\t${runId}\t${runId}\t${when}\t${when}\t${copyJson(encodeRecordJson(record))}`,
+    `${id}\t1\t${kind}\t${s.lifecycle}\t${mergedInto ?? '\\N'}\t${copyCells(words)}\t${copyCell(copyArray(s.tags))}\t${s.completeness}\t${runId}\t${runId}\t${when}\t${when}\t${copyJson(recordJson)}`,
   );
   for (const key of keys) {
     into.keys.push(key);

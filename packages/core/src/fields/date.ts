@@ -38,7 +38,7 @@ function fromSerial(text: string): Result<string, DateFault> {
 
 /** No date is written longer than this. */
 const LONGEST = 200;
-const WHOLE = /^(\d{4})-(\d{2})-(\d{2})$/;
+const WHOLE = /^\d{4}-\d{2}-\d{2}$/;
 const ISO = /^(\d{4})-(\d{1,2})-(\d{1,2})(?:[T ]\d{1,2}:\d{2}.*)?$/;
 const BASIC = /^(\d{4})(\d{2})(\d{2})$/;
 const PARTIAL = /^--(\d{2})-?(\d{2})$/;
@@ -66,9 +66,11 @@ const OTHER_DIGITS = /[\u0660-\u0669\u06f0-\u06f9]/g;
  * last such year up to `latest`.
  */
 export function parseDate(text: string, order: DateOrder, latest = LATEST): Result<string, DateFault> {
-  const whole = WHOLE.exec(text);
   // Most dates are whole ones in this form, which reads the same in every order.
-  if (whole) return isRealDay(Number(whole[1]), Number(whole[2]), Number(whole[3])) ? ok(text) : err('noSuchDay');
+  if (WHOLE.test(text)) {
+    const digits = (from: number, to: number) => Number(text.slice(from, to));
+    return isRealDay(digits(0, 4), digits(5, 7), digits(8, 10)) ? ok(text) : err('noSuchDay');
+  }
   if (text.length > LONGEST) return err('notADate');
   const plain = text
     .trim()
@@ -150,7 +152,7 @@ export function guessDateOrder(values: readonly string[]): DateOrderGuess {
 
 /** A date whose digits are all noughts. */
 export function isZeroDate(text: string): boolean {
-  return /^0+([./-])0+\1?0*$/.test(text.trim());
+  return /^\s*0+([./-])0+\1?0*\s*$/.test(text);
 }
 
 /** Dates that stand for "not known" in other people's lists. */

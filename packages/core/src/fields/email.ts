@@ -32,7 +32,12 @@ export function parseEmail(text: string): Result<EmailAddress, EmailFault> {
   if (text.length > LONGEST) return err(text.includes('@') ? 'malformed' : 'noAt');
   if (PLAIN.test(text) && !text.includes('..') && text.length < 255) {
     const at = text.indexOf('@');
-    return ok({ norm: text, key: emailKey(text), local: text.slice(0, at), domain: text.slice(at + 1) });
+    return ok({
+      norm: text,
+      key: text.includes('+') ? emailKey(text) : text,
+      local: text.slice(0, at),
+      domain: text.slice(at + 1),
+    });
   }
   // Characters without width come along when an address is copied; a full stop is that of its sentence.
   let plain = text
@@ -99,9 +104,11 @@ export function mailboxesIn(text: string): string[] {
   });
 }
 
+const BRACKET = /[<([]/;
+
 /** The name that stands beside a mailbox ("Ana Reis <ana@example.org>", "Ana Reis (ana@example.org)"), or null. */
 export function nameBeside(text: string): string | null {
-  if (text.length > LONGEST) return null;
+  if (text.length > LONGEST || !BRACKET.test(text)) return null;
   const found =
     /^\s*(?:"([^"<>@]+)"|'([^'<>@]+)'|([^"<>@()[\]]+?))\s*(?:<[^<>]+@[^<>]+>|[([][^()[\]]+@[^()[\]]+[)\]])/.exec(text);
   const name = (found?.[1] ?? found?.[2] ?? found?.[3] ?? '').trim();

@@ -51,5 +51,14 @@ export {
   type UniqueRule,
 } from './catalogue';
 export { outcomeOf, type Pipeline, type PipelineStage, type StageOutcome } from './opportunity';
-export { countedOf, summarise, displayNameOf, normOf, shownPhone, type ContactSummary } from './summary';
+export {
+  countedOf,
+  summarise,
+  summaryOfName,
+  WORTH_HAVING,
+  displayNameOf,
+  normOf,
+  shownPhone,
+  type ContactSummary,
+} from './summary';
 export { repairMojibake } from './mojibake';

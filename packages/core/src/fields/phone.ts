@@ -61,7 +61,8 @@ function fastInternational(digits: string): string | null {
  */
 export function parsePhone(text: string, country: string): PhoneNumber {
   // A spreadsheet that took the number for an amount.
-  let plain = tidyText(text).replace(/^(\+?\d{7,})\.0$/, '$1');
+  let plain = tidyText(text);
+  if (plain.endsWith('.0')) plain = plain.replace(/^(\+?\d{7,})\.0$/, '$1');
   let extension: string | null = null;
   const isBare = BARE.test(plain);
   if (!isBare) plain = plain.normalize('NFKC').replace(WORDS, '').replace(TRAILING_WORDS, '');
@@ -73,8 +74,8 @@ export function parsePhone(text: string, country: string): PhoneNumber {
       .trim()
       .replace(/[,;]+$/, '');
   }
-  const digits = plain.replace(/[\s().\-/]/g, '');
-  const fast = /^\d+$/.test(digits) ? fastNational(digits, country) : fastInternational(digits);
+  const digits = plain.replace(/[\s().\-/]+/g, '');
+  const fast = digits.startsWith('+') ? fastInternational(digits) : fastNational(digits, country);
   if (fast) return { norm: withExtension(fast, extension), valid: true, extension };
   const international = plain.startsWith('00') ? `+${plain.slice(2)}` : plain;
   const parsed = parsePhoneNumberFromString(international, country as CountryCode);
@@ -86,9 +87,13 @@ function withExtension(e164: string, extension: string | null): string {
   return extension ? `${e164};ext=${extension}` : e164;
 }
 
+const NORTH_AMERICAN = /^\+1\d{10}$/;
+
 /** A normal form as people read it: "+44 1632 960301 ext. 12". */
 export function formatPhone(norm: string): string {
-  const [number = '', extension] = norm.split(';ext=');
+  const [number = '', extension] = norm.includes(';') ? norm.split(';ext=') : [norm];
+  if (!extension && NORTH_AMERICAN.test(number))
+    return `+1 ${number.slice(2, 5)} ${number.slice(5, 8)} ${number.slice(8)}`;
   const plain = /^\+1(\d{3})(\d{3})(\d{4})$/.exec(number) ?? /^\+44(7\d{3})(\d{6})$/.exec(number);
   if (plain) {
     const grouped = `${number.startsWith('+1') ? '+1' : '+44'} ${plain.slice(1).join(' ')}`;

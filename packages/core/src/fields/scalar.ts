@@ -143,9 +143,15 @@ const PLACEHOLDERS = new Set(
 
 const LONGEST_PLACEHOLDER = 13;
 
+/** No placeholder does, and most cells that are no words do. */
+function startsWithDigit(text: string): boolean {
+  const first = text.charCodeAt(0);
+  return first >= 48 && first <= 57;
+}
+
 /** Words that stand for "nothing is known here". */
 export function isPlaceholderText(text: string): boolean {
-  if (text.length > LONGEST_PLACEHOLDER) return false;
+  if (text.length > LONGEST_PLACEHOLDER || startsWithDigit(text)) return false;
   return PLACEHOLDERS.has(text.trim().toLowerCase());
 }
 

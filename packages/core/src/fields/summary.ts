@@ -58,14 +58,11 @@ export function displayNameOf(record: ContactRecord): string {
  * Text that finding looks into, word by word. A word that the rest holds already (a name within a mailbox) is not
  * written again: the trigram index is a third of an import's cost, and its size goes with this text.
  */
-function searchTextOf(record: ContactRecord, names: string[], organization: string): string {
+function searchTextOf(emails: readonly string[], phones: readonly string[], folded: readonly string[]): string {
   let text = '';
-  for (const value of valuesOf(record, 'email')) text += ` ${normOf(value).toLowerCase()}`;
-  for (const value of valuesOf(record, 'tel')) text += ` ${normOf(value).replace(/\D/g, '')}`;
-  for (const name of names) text = withWords(text, name);
-  if (organization) text = withWords(text, foldText(organization));
-  if (record.f.additionalNames) text = withWords(text, foldText(firstText(record, 'additionalNames')));
-  if (record.f.nickname) text = withWords(text, foldText(firstText(record, 'nickname')));
+  for (const email of emails) text += ` ${email.toLowerCase()}`;
+  for (const phone of phones) text += ` ${phone.replace(/\D/g, '')}`;
+  for (const part of folded) text = withWords(text, part);
   return text.trim();
 }
 
@@ -76,7 +73,7 @@ function withWords(text: string, part: string): string {
   return text;
 }
 
-const WORTH_HAVING = [
+export const WORTH_HAVING = [
   'givenName',
   'familyName',
   'email',
@@ -114,8 +111,6 @@ export function summarise(record: ContactRecord): ContactSummary {
   const tel = tels[0];
   const foldedFamily = foldText(family);
   const foldedGiven = foldText(given);
-  let filled = 0;
-  for (const key of WORTH_HAVING) if (record.f[key]?.length) filled++;
   const foldedDisplay = family || given ? '' : foldText(displayName);
   return {
     displayName,
@@ -125,8 +120,56 @@ export function summarise(record: ContactRecord): ContactSummary {
     email: emails[0] ? String(emails[0].v) : '',
     tel: tel ? shownPhone(tel) : '',
     organization,
-    searchText: searchTextOf(record, [foldedGiven, foldedFamily, foldedDisplay], organization),
-    completeness: Math.round((filled / WORTH_HAVING.length) * 100),
+    searchText: searchTextOf(emails.map(normOf), tels.map(normOf), [
+      foldedGiven,
+      foldedFamily,
+      foldedDisplay,
+      organization && foldText(organization),
+      record.f.additionalNames ? foldText(firstText(record, 'additionalNames')) : '',
+      record.f.nickname ? foldText(firstText(record, 'nickname')) : '',
+    ]),
+    completeness: completenessOf(WORTH_HAVING.filter((key) => record.f[key]?.length).length),
     ...countedOf(record),
   };
 }
+
+/** What is known of somebody new who has a given and a family name and is called nothing else. */
+export interface NamedPerson extends Omit<
+  ContactSummary,
+  'listName' | 'sortFamily' | 'sortGiven' | 'searchText' | 'completeness' | 'lifecycle'
+> {
+  given: string;
+  family: string;
+  foldedGiven: string;
+  foldedFamily: string;
+  /** Normal forms, in order. */
+  emails: readonly string[];
+  phones: readonly string[];
+  foldedOrganization: string;
+  /** How many of the fields worth having have a value. */
+  filled: number;
+}
+
+/** The same as `summarise` of the record of such a person. */
+export function summaryOfName(person: NamedPerson): ContactSummary {
+  const { displayName, given, family, foldedGiven, foldedFamily, emails, phones, foldedOrganization, filled } = person;
+  const { email, tel, organization, stage, source, owner, tags } = person;
+  return {
+    displayName,
+    listName: `${family}, ${given}`,
+    sortFamily: `${foldedFamily} ${foldedGiven}`.trim(),
+    sortGiven: `${foldedGiven} ${foldedFamily}`.trim(),
+    email,
+    tel,
+    organization,
+    searchText: searchTextOf(emails, phones, [foldedGiven, foldedFamily, foldedOrganization]),
+    completeness: completenessOf(filled),
+    stage,
+    source,
+    owner,
+    tags,
+    lifecycle: 'live',
+  };
+}
+
+const completenessOf = (filled: number): number => Math.round((filled / WORTH_HAVING.length) * 100);

@@ -37,6 +37,12 @@ export class FoldIndex {
     return hits;
   }
 
+  /** Whether anybody has one of these keys. */
+  knows(keys: readonly IdentityKey[]): boolean {
+    for (const { hash } of keys) if (this.keys.find(hash) >= 0) return true;
+    return false;
+  }
+
   add(row: number, card: IdentityCard, keys: readonly IdentityKey[]): void {
     if (!keys.length) return;
     const person = this.write(row, packCard(card));
@@ -81,24 +87,11 @@ export class FoldIndex {
   }
 }
 
+const wordsOf = (words: readonly string[]): string => (words.length === 1 ? (words[0] ?? '') : words.join(' '));
+
 function packCard(card: IdentityCard): string {
-  return [
-    card.given.join(' '),
-    card.givenText,
-    card.nickname,
-    card.unreadable ? 1 : '',
-    card.script,
-    card.family.join(' '),
-    card.familyText,
-    card.familyInferred ? 1 : '',
-    card.generation,
-    card.postal,
-    card.locality,
-    card.bday,
-    card.organizationText,
-    card.hasMailbox ? 1 : '',
-    card.phones.join(' '),
-  ].join('\u0001');
+  const names = `${wordsOf(card.given)}\u0001${card.givenText}\u0001${card.nickname}\u0001${card.unreadable ? 1 : ''}\u0001${card.script}\u0001${wordsOf(card.family)}\u0001${card.familyText}\u0001${card.familyInferred ? 1 : ''}\u0001${card.generation}`;
+  return `${names}\u0001${card.postal}\u0001${card.locality}\u0001${card.bday}\u0001${card.organizationText}\u0001${card.hasMailbox ? 1 : ''}\u0001${wordsOf(card.phones)}`;
 }
 
 function unpackCard(packed: string): IdentityCard {

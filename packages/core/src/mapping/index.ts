@@ -15,6 +15,7 @@ export { writeRuleOf } from './write-rules';
 export { defaultMapping } from './default-mapping';
 export { readCell, showReading, type CellReading, type ReadAs, type ReadingContext } from './read-cell';
 export { encodingOfCards, FileReading, guessesOf, type FileRead } from './file-reading';
+export { PlainReader, type PlainField, type PlainRow } from './plain-row';
 export { readMoment, RowReader, type RowReading } from './read-row';
 export {
   cardOf,

@@ -79,7 +79,7 @@ function bad(issue: Issue): CellReading {
 function readEmails(text: string, column: ColumnMapping, path: IssuePath): CellReading {
   const values: [string, CandidateValue][] = [];
   const issues: Issue[] = [];
-  const seen = new Set<string>();
+  const seen: string[] = [];
   let beside: string | null = null;
   for (const plain of mailboxesIn(text)) {
     if (isPlaceholderText(plain)) continue;
@@ -88,8 +88,8 @@ function readEmails(text: string, column: ColumnMapping, path: IssuePath): CellR
       issues.push({ code: 'invalidEmail', value: plain, why: parsed.error, path });
       continue;
     }
-    if (seen.has(parsed.value.key)) continue;
-    seen.add(parsed.value.key);
+    if (seen.includes(parsed.value.key)) continue;
+    seen.push(parsed.value.key);
     const value: CandidateValue = { v: parsed.value.norm };
     if (parsed.value.key !== parsed.value.norm) value.norm = parsed.value.key;
     if (column.label) value.label = column.label;

@@ -18,7 +18,8 @@ export interface RowReading {
   held: boolean;
 }
 
-interface CompiledColumn {
+/** A column of a mapping made ready to be read. */
+export interface CompiledColumn {
   /** Place in the mapping. */
   at: number;
   mapping: ColumnMapping;
@@ -35,7 +36,7 @@ const KEPT_READINGS = 2000;
 
 /** A mapping made ready to read rows; make it once per file. */
 export class RowReader {
-  private readonly columns: CompiledColumn[];
+  readonly columns: readonly CompiledColumn[];
   private readonly expected: number;
   private readonly header: readonly string[] | null;
   /** The column with the country of a row's first address, where there is one. */
@@ -88,8 +89,16 @@ export class RowReader {
     return { values, issues: issues.map((issue) => ({ ...issue, path: { ...issue.path, row } })) };
   }
 
-  /** Cells of columns that say the same again and again (towns, tags) are read once. What is kept is never changed. */
-  private readKept(column: CompiledColumn, raw: string, cells: readonly string[]): CellReading {
+  /** Whether a record has as many cells as the file has columns and is not the heading once more. */
+  isWhole(cells: readonly string[]): boolean {
+    return cells.length === this.expected && !this.isHeader(cells);
+  }
+
+  /**
+   * Reads one cell of a row. Cells of columns that say the same again and again (towns, tags) are read once. What is kept is
+   * never changed.
+   */
+  readColumn(column: CompiledColumn, raw: string, cells: readonly string[]): CellReading {
     const { kept, transforms } = column;
     const context = column.mapping.target === 'tel' ? this.contextOf(cells) : this.context;
     const key = context === this.context ? raw : `${context.rowCountry ?? ''} ${raw}`;
@@ -111,7 +120,7 @@ export class RowReader {
     if (!country || !cell) return this.context;
     const known = this.contexts.get(cell);
     if (known) return known;
-    const read = this.readKept(country, cell, cells).values[0]?.[1].v;
+    const read = this.readColumn(country, cell, cells).values[0]?.[1].v;
     const rowCountry = typeof read === 'string' && /^[A-Z]{2}$/.test(read) ? read : undefined;
     const context = rowCountry && rowCountry !== this.context.country ? { ...this.context, rowCountry } : this.context;
     if (this.contexts.size < KEPT_READINGS) this.contexts.set(cell, context);
@@ -140,7 +149,7 @@ export class RowReader {
         ofOpportunity.push({ target, text, column: column.mapping, path: column.path });
         continue;
       }
-      const reading = labelled(this.readKept(column, raw, cells), column.mapping, cells);
+      const reading = labelled(this.readColumn(column, raw, cells), column.mapping, cells);
       for (const issue of reading.issues) {
         if (column.mapping.onBad === 'drop' && holdsRow(issue)) continue;
         issues.push({ ...issue, path: { ...issue.path, row } });

@@ -1,6 +1,6 @@
-export { preparePerson, organizationWords, type MatchPerson, type PersonFacts } from './person';
+export { mailboxKey, preparePerson, organizationWords, usefulPhone, type MatchPerson, type PersonFacts } from './person';
 export { candidateFacts, FACT_FIELDS, factsOf, keyFactsOf } from './record-facts';
-export { indexKeys, isSamePhone, keyHash, lineOf, phoneBlock, wholeNameKeys } from './keys';
+export { indexKeys, isSamePhone, keyHash, lineOf, phoneBlock, soundKeys, wholeNameKeys } from './keys';
 export { grown, KeyNumbers } from './key-numbers';
 export { PeopleStore, type People, type SharedPeople } from './people-store';
 export { type NameCard } from './levels';

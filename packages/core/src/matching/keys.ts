@@ -31,16 +31,23 @@ export function isSamePhone(a: string, b: string): boolean {
   return short.length >= 7 && !short.startsWith('+') && long.endsWith(short);
 }
 
-const PHONETIC_KEPT = 20_000;
-const phoneticOf = new Map<string, string>();
+/** A power of two. */
+const PLACES = 1 << 13;
+const wordsKept = new Array<string>(PLACES).fill('');
+const codesKept = new Array<string>(PLACES).fill('');
 
-/** The primary code of the double metaphone (Philips 2000), kept for words seen before. */
+/**
+ * The primary code of the double metaphone (Philips 2000). Each word has one place where its code is kept until another
+ * word needs it: names that come again and again are found, and those that come once cost hardly more.
+ */
 function phonetic(word: string): string {
-  const kept = phoneticOf.get(word);
-  if (kept !== undefined) return kept;
+  let place = word.length;
+  for (let i = 0; i < word.length; i++) place = (Math.imul(place, 31) + word.charCodeAt(i)) | 0;
+  place = (place ^ (place >>> 13)) & (PLACES - 1);
+  if (wordsKept[place] === word) return codesKept[place] ?? '';
   const code = doubleMetaphone(word)[0] || word.slice(0, 4);
-  if (phoneticOf.size >= PHONETIC_KEPT) phoneticOf.clear();
-  phoneticOf.set(word, code);
+  wordsKept[place] = word;
+  codesKept[place] = code;
   return code;
 }
 
@@ -118,7 +125,7 @@ export function wholeNameKeys(person: Pick<MatchPerson, 'given' | 'familyText' |
 }
 
 /** Names that sound alike: the last family word with each class of the given name. */
-function soundKeys(person: Pick<MatchPerson, 'given' | 'family'>): string[] {
+export function soundKeys(person: Pick<MatchPerson, 'given' | 'family'>): string[] {
   const sound = phonetic(person.family[person.family.length - 1] ?? '');
   return givenClasses(person.given[0] ?? '').map((group) => `f:${sound}:${group}`);
 }

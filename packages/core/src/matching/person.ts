@@ -98,13 +98,24 @@ export function organizationWords(name: string): string[] {
 const NOBODY = /^(?:none|no|noemail|nomail|no\.?email|unknown|test|na|n\.?a|xxx?|nobody|example|email|asdf|abc)$/;
 const DIGIT = /\d/;
 
-function mailbox(address: string): MailboxFacts | null {
-  const key = emailKey(address.trim());
+/** Local part and domain of a mailbox that is somebody's, folded; null for none@ and the like. */
+function partsOfMailbox(key: string): [local: string, domain: string] | null {
   const at = key.lastIndexOf('@');
   if (at <= 0 || at === key.length - 1) return null;
   const local = key.slice(0, at);
-  if (local.length <= 8 && NOBODY.test(local)) return null;
-  const domain = key.slice(at + 1);
+  return local.length <= 8 && NOBODY.test(local) ? null : [local, key.slice(at + 1)];
+}
+
+/** What a mailbox is known by, of its match key; null where it is nobody's. */
+export function mailboxKey(key: string): string | null {
+  const parts = partsOfMailbox(key);
+  return parts && keyOfMailbox(...parts);
+}
+
+function mailbox(address: string): MailboxFacts | null {
+  const parts = partsOfMailbox(emailKey(address.trim()));
+  if (!parts) return null;
+  const [local, domain] = parts;
   const plain = local.replace(/[._-]+/g, '');
   const numbered = DIGIT.test(plain);
   return {
