@@ -26,24 +26,17 @@ export function encodeRecord(record: ContactRecord): StoredRecord {
   return { n: record.n, d: [run, row], f };
 }
 
+/** Objects are written out here: one that is spread and added to costs twenty times as much. */
 function encodeValue(value: Value, run: number, row: number | null): StoredValue {
-  const shared = value.run === run && (value.row ?? null) === row;
-  if (
-    shared &&
-    value.slot === 0 &&
-    value.norm === undefined &&
-    value.label === undefined &&
-    value.rank === undefined &&
-    value.atMs === undefined
-  )
-    return { v: value.v };
-  const { slot, run: ownRun, row: ownRow, ...rest } = value;
-  const stored: StoredValue = rest;
-  if (slot !== 0) stored.slot = slot;
-  if (!shared) {
-    stored.run = ownRun;
-    if (ownRow !== undefined) stored.row = ownRow;
-  }
+  const stored: StoredValue = { v: value.v };
+  if (value.norm !== undefined) stored.norm = value.norm;
+  if (value.label !== undefined) stored.label = value.label;
+  if (value.rank !== undefined) stored.rank = value.rank;
+  if (value.atMs !== undefined) stored.atMs = value.atMs;
+  if (value.slot !== 0) stored.slot = value.slot;
+  if (value.run === run && (value.row ?? null) === row) return stored;
+  stored.run = value.run;
+  if (value.row !== undefined) stored.row = value.row;
   return stored;
 }
 
@@ -77,13 +70,15 @@ function textJson(text: string): string {
 }
 
 function valueJson(value: Value, run: number, row: number | null): string {
-  const shared = value.run === run && (value.row ?? null) === row && value.atMs === undefined;
-  if (!shared) return JSON.stringify(encodeValue(value, run, row));
   let json = `{"v":${typeof value.v === 'string' ? textJson(value.v) : JSON.stringify(value.v)}`;
   if (value.norm !== undefined) json += `,"norm":${textJson(value.norm)}`;
   if (value.label !== undefined) json += `,"label":${textJson(value.label)}`;
   if (value.rank !== undefined) json += `,"rank":${value.rank}`;
+  if (value.atMs !== undefined) json += `,"atMs":${value.atMs}`;
   if (value.slot !== 0) json += `,"slot":${value.slot}`;
+  if (value.run === run && (value.row ?? null) === row) return `${json}}`;
+  json += `,"run":${value.run}`;
+  if (value.row !== undefined) json += `,"row":${value.row}`;
   return `${json}}`;
 }
 
@@ -108,14 +103,25 @@ export function decodeRecord(stored: StoredRecord): ContactRecord {
   const [run, row] = stored.d ?? [0, null];
   const f: Record<string, Value[]> = {};
   for (const field in stored.f) {
-    f[field] = (stored.f[field] ?? []).map((value): Value => {
-      const shared = value.run === undefined;
-      const full: Value = { ...value, slot: value.slot ?? 0, run: shared ? run : (value.run ?? run) };
-      if (shared && row !== null) full.row = row;
-      return full;
-    });
+    const values = stored.f[field] ?? [];
+    f[field] =
+      values.length === 1 && values[0]
+        ? [decodeValue(values[0], run, row)]
+        : values.map((value) => decodeValue(value, run, row));
   }
   return { n: stored.n, f };
+}
+
+function decodeValue(value: StoredValue, run: number, row: number | null): Value {
+  const full: Value = { slot: value.slot ?? 0, v: value.v, run: value.run ?? run };
+  if (value.norm !== undefined) full.norm = value.norm;
+  if (value.label !== undefined) full.label = value.label;
+  if (value.rank !== undefined) full.rank = value.rank;
+  if (value.run !== undefined) {
+    if (value.row !== undefined) full.row = value.row;
+  } else if (row !== null) full.row = row;
+  if (value.atMs !== undefined) full.atMs = value.atMs;
+  return full;
 }
 
 /**

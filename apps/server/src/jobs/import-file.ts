@@ -1,3 +1,4 @@
+import { setImmediate } from 'node:timers/promises';
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
 import { eq, sql } from 'drizzle-orm';
 import type { Piscina } from 'piscina';
@@ -20,7 +21,13 @@ import { savePicks } from '../use-cases/picks';
 import { settleBroughtBack } from '../use-cases/mended-file';
 import { enqueueRun, finishRun, handThread, restRun, startRun } from '../use-cases/runs';
 import { writeBlocks } from '../use-cases/render-contacts';
-import { applyChanges, lockContacts, type ContactChange } from '../use-cases/write-contacts';
+import {
+  applyChanges,
+  ChangeConflict,
+  lockContacts,
+  type ContactChange,
+  type LoadedContact,
+} from '../use-cases/write-contacts';
 import type { ImportTask, ReadyChunk, TouchingRow } from './import-thread';
 import { markProgress, type Lease } from './lease';
 
@@ -171,10 +178,14 @@ async function writeChunk(
 ): Promise<{ stopRequested: boolean; pauseRequested: boolean }> {
   const counts = { ...writing.counts };
   const asked = await inTransaction(database, async (tx) => {
-    await writeBlocks(tx, chunk.blocks, { textsLater: writing.total > FEW_ROWS });
-    await copyBytes(tx.client, 'import_row', ROW_COLUMNS, chunk.rowLines);
+    // Who is here is locked first; what becomes of them is worked out while the database writes those who are new.
+    const locked = await lockContacts(
+      tx,
+      chunk.touching.map(({ contactId }) => contactId),
+    );
+    const writingNew = writeNew(tx, writing, chunk);
     addCounts(counts, chunk.counts);
-    const touched = await writeTouching(tx, writing, chunk.touching);
+    const touched = await writeTouching(tx, writing, chunk.touching, locked, writingNew);
     for (const outcome of touched) addCounts(counts, { [outcome]: 1 });
     const brought = [
       ...chunk.opportunities,
@@ -190,28 +201,42 @@ async function writeChunk(
   return asked;
 }
 
-/** Rows for people who are here: planned anew against the record under lock, so that nothing written meanwhile is lost. */
-async function writeTouching(tx: Tx, { planner, lease }: Writing, rows: readonly TouchingRow[]): Promise<RowOutcome[]> {
-  const locked = await lockContacts(
-    tx,
-    rows.map(({ contactId }) => contactId),
-  );
+/** Writes what a chunk makes that is new. */
+async function writeNew(tx: Tx, { total }: Writing, { blocks, rowLines }: ReadyChunk): Promise<void> {
+  await writeBlocks(tx, blocks, { textsLater: total > FEW_ROWS });
+  await copyBytes(tx.client, 'import_row', ROW_COLUMNS, rowLines);
+}
+
+/** Rows planned before others get a turn. */
+const AT_ONCE = 100;
+
+/**
+ * Rows for people who are here: planned anew against the record under lock, so that nothing written meanwhile is lost.
+ * Who is not `locked` yet is new in this chunk, and there once `writingNew` is done. Outcomes in the order of the rows.
+ */
+async function writeTouching(
+  tx: Tx,
+  { planner, lease }: Writing,
+  rows: readonly TouchingRow[],
+  locked: Map<number, LoadedContact>,
+  writingNew: Promise<void>,
+): Promise<RowOutcome[]> {
   const before = new Map(locked);
   const changes: ContactChange[] = [];
   const lines: string[] = [];
-  const outcomes: RowOutcome[] = [];
-  await planner.loadRunTimes();
-  for (const { contactId, row, candidate, issues, folded, cells } of rows) {
+  const outcomes = new Map<number, RowOutcome>();
+  const plan = ({ contactId, row, candidate, issues, folded, cells }: TouchingRow) => {
     const contact = locked.get(contactId);
     if (!contact) throw new Error(`contact ${contactId} is gone`);
     const planned = planner.planInto(contactId, contact.record, candidate, row, { folded });
     if (planned.operations.length) {
-      changes.push({ contactId, operations: planned.operations, sourceRow: row });
       const applied = applyOperations(contact.record, planned.operations);
-      if (applied.ok) locked.set(contactId, { ...contact, record: applied.value });
+      if (!applied.ok) throw new ChangeConflict(contactId, applied.error);
+      changes.push({ contactId, operations: planned.operations, sourceRow: row, record: applied.value });
+      locked.set(contactId, { id: contactId, version: contact.version, record: applied.value });
     }
     const outcome = folded ? 'fold' : planned.outcome;
-    outcomes.push(outcome);
+    outcomes.set(row, outcome);
     const told = [...issues, ...planned.issues];
     const held = outcome === 'held';
     lines.push(
@@ -226,8 +251,30 @@ async function writeTouching(tx: Tx, { planner, lease }: Writing, rows: readonly
         .map(copyCell)
         .join('\t'),
     );
+  };
+  try {
+    await planner.loadRunTimes();
+    const here = rows.filter(({ contactId }) => before.has(contactId));
+    for (const [i, row] of here.entries()) {
+      plan(row);
+      if (i % AT_ONCE === AT_ONCE - 1) await setImmediate();
+    }
+  } finally {
+    // Nothing may be under way when the transaction ends, whichever way it does.
+    await writingNew.catch(() => undefined);
   }
+  await writingNew;
+  const since = rows.filter(({ contactId }) => !before.has(contactId));
+  const made = await lockContacts(
+    tx,
+    since.map(({ contactId }) => contactId),
+  );
+  for (const [id, contact] of made) {
+    before.set(id, contact);
+    locked.set(id, contact);
+  }
+  for (const row of since) plan(row);
   await applyChanges(tx, lease.runId, changes, undefined, before);
   await copyLines(tx.client, 'import_row', ROW_COLUMNS, lines);
-  return outcomes;
+  return rows.map(({ row }) => outcomes.get(row) ?? 'same');
 }

@@ -7,7 +7,7 @@ import { copyCell, CopyLines } from '../db/copy';
 import { intake, type RowOutcome } from '../db/schema';
 import { createLogger } from '../log';
 import { loadWords } from '../use-cases/row-choices';
-import { ImportPlanner, type PlainPlan, type RowPlan } from '../use-cases/import-plan';
+import { candidateOf, ImportPlanner, type PlainPlan, type RowPlan } from '../use-cases/import-plan';
 import type { FreshPick } from '../use-cases/picks';
 import type { RowOpportunity } from '../use-cases/import-opportunities';
 import { readRows, type DataRow } from '../use-cases/read-file';
@@ -190,10 +190,7 @@ async function addTo(
   const isShort = chunk.rendered.derivation.uniqueFields.length === 0;
   for (const plan of plans) {
     if ('plain' in plan) {
-      fresh.set(
-        plan.row,
-        isShort ? plan : { record: recordOf(state.planner.candidateOf(plan), plan.row), sourceRow: plan.row },
-      );
+      fresh.set(plan.row, isShort ? plan : { record: recordOf(candidateOf(plan), plan.row), sourceRow: plan.row });
       continue;
     }
     const { decision } = plan;
@@ -203,7 +200,7 @@ async function addTo(
     else if (decision.kind === 'fold') {
       const into = fresh.get(decision.intoRow);
       if (!into) continue;
-      const record = 'plain' in into ? recordOf(state.planner.candidateOf(into), into.row) : into.record;
+      const record = 'plain' in into ? recordOf(candidateOf(into), into.row) : into.record;
       fresh.set(decision.intoRow, { record: folded(state, record, plan), sourceRow: decision.intoRow });
     }
   }
@@ -260,7 +257,15 @@ function settle(chunk: Chunk, state: ThreadState, plan: RowPlan, fresh: Readonly
     return note(chunk, state, row, 'fold', contactId, plan);
   }
   const folded = decision.kind === 'fold';
-  chunk.touching.push({ contactId, row, candidate, issues, folded, cells: folded ? null : cells, opportunity });
+  chunk.touching.push({
+    contactId,
+    row,
+    candidate,
+    issues,
+    folded,
+    cells: folded || !state.planner.asks ? null : cells,
+    opportunity,
+  });
 }
 
 /** A record with what a further row of its person adds. */

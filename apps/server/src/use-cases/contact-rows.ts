@@ -10,6 +10,7 @@ import {
   type MatchPerson,
 } from '@gray-loom/core/matching';
 import {
+  firstText,
   isRelation,
   kindOf,
   lifecycleOf,
@@ -52,15 +53,35 @@ export function contactKeys(record: ContactRecord, derivation: Derivation, perso
   return hashesOf([...whoKeys(record, derivation, person), ...besideKeys(record)]);
 }
 
-/** Numbers of those keys alone that do not tell who somebody is: tags and relationships. */
-export function keysBeside(record: ContactRecord): number[] {
-  return hashesOf(besideKeys(record));
+/** Fields that a person is known by; the keys of names, mailboxes and phones are made of nothing else. */
+const KNOWN_BY = 'givenName additionalNames familyName fullName email tel'.split(' ');
+
+/**
+ * Keys of two states of a record, those left out that both have for certain. Law: what the one has and the other has not is
+ * the same as of all their keys.
+ */
+export function movedKeys(before: ContactRecord, after: ContactRecord, derivation: Derivation): [number[], number[]] {
+  const both = (keysOf: (record: ContactRecord) => string[]): [number[], number[]] => [
+    hashesOf(keysOf(before)),
+    hashesOf(keysOf(after)),
+  ];
+  if (differsBeside(before, after, derivation)) return both(besideKeys);
+  const isWhoTheyWere =
+    kindOf(before) === 'person' &&
+    kindOf(after) === 'person' &&
+    KNOWN_BY.every((field) => before.f[field] === after.f[field]);
+  if (!isWhoTheyWere) return [contactKeys(before, derivation), contactKeys(after, derivation)];
+  return both((record) => [
+    ...organizationKey(organizationWords(firstText(record, 'organization')).join('')),
+    ...idKeys(record, derivation),
+    ...besideKeys(record),
+  ]);
 }
 
 /** Fields that somebody is neither looked up nor found by, tags and relationships apart. */
 const BESIDE: ReadonlySet<string> = new Set('adr bday note title stage source owner tags related'.split(' '));
 
-/** Whether two states of a record differ in what nobody is recognised or found by: then its keys are the same but for keysBeside, and so is its search text. */
+/** Whether two states of a record differ in what nobody is recognised or found by: then its keys are the same but for those of tags and relationships, and so is its search text. */
 export function differsBeside(before: ContactRecord, after: ContactRecord, { uniqueFields }: Derivation): boolean {
   const isBeside = (field: string) =>
     before.f[field] === after.f[field] || (BESIDE.has(field) && !uniqueFields.some(({ key }) => key === field));
@@ -76,9 +97,16 @@ function whoKeys(record: ContactRecord, derivation: Derivation, person?: MatchPe
       : kind === 'organization'
         ? organizationKeys(record)
         : opportunityKeys(record);
-  if (kind !== 'opportunity')
+  texts.push(...idKeys(record, derivation));
+  return texts;
+}
+
+/** Keys of outside ids, which those of an opportunity are among its own, and of values that are to be unique. */
+function idKeys(record: ContactRecord, { uniqueFields }: Derivation): string[] {
+  const texts: string[] = [];
+  if (kindOf(record) !== 'opportunity')
     for (const value of valuesOf(record, 'externalId')) texts.push(externalKey(String(value.v)));
-  for (const { key, type } of derivation.uniqueFields)
+  for (const { key, type } of uniqueFields)
     for (const value of record.f[key] ?? []) texts.push(uniqueKey(key, type, value));
   return texts;
 }
@@ -100,10 +128,10 @@ function hashesOf(texts: readonly string[]): number[] {
 }
 
 function personKeys(person: MatchPerson): string[] {
-  const texts = indexKeys(person);
-  if (person.organizationText) texts.push(`o:${person.organizationText}`);
-  return texts;
+  return [...indexKeys(person), ...organizationKey(person.organizationText)];
 }
+
+const organizationKey = (words: string): string[] => (words ? [`o:${words}`] : []);
 
 /** Keys of an opportunity: its outside id, and the contact it belongs to. */
 function opportunityKeys(record: ContactRecord): string[] {

@@ -48,7 +48,8 @@ export interface RowPlan {
   candidate: Candidate;
   /** The opportunity of the contact that stands in the row. */
   opportunity: Candidate | null;
-  person: MatchPerson;
+  /** The person prepared for comparison, where it has been. */
+  person?: MatchPerson;
   issues: Issue[];
   decision:
     { kind: 'held' } | { kind: 'new' } | { kind: 'known'; contactId: number } | { kind: 'fold'; intoRow: number };
@@ -59,6 +60,29 @@ export interface PlainPlan {
   row: number;
   cells: string[];
   plain: PlainRow;
+}
+
+const judgeOf = (model: MatchModel, person: MatchPerson) => (other: MatchPerson) =>
+  scorePair(model, person, other).band;
+
+/** What a row that was read the short way offers for its contact. */
+export function candidateOf({ plain }: PlainPlan): Candidate {
+  const candidate: Candidate = {};
+  for (const { key, values } of plain.fields) candidate[key] = values.map(({ value }) => value);
+  return candidate;
+}
+
+/** The same row as one that is yet to be decided. */
+function pendingOf(plan: PlainPlan): Pending {
+  const { row, cells, plain } = plan;
+  return {
+    plan: { row, cells, candidate: candidateOf(plan), opportunity: null, issues: [], decision: { kind: 'new' } },
+    card: plain.card,
+    keys: plain.keys,
+    foldKeys: plain.keys,
+    unique: [],
+    organization: null,
+  };
 }
 
 /** A person's word on a row: keep it out, it is somebody new, or it is this contact and what stands otherwise there is taken or kept. */
@@ -158,7 +182,7 @@ export class ImportPlanner {
 
   constructor({ pool, mapping, catalogue, picks, shape, runId, words = NO_WORDS, model = null }: PlannerParts) {
     this.pool = pool;
-    this.book = new KnownContacts(pool, runId);
+    this.book = new KnownContacts(pool, runId, model !== null);
     this.mapping = mapping;
     this.catalogue = catalogue;
     this.picks = picks;
@@ -170,8 +194,12 @@ export class ImportPlanner {
     this.ruleOf = writeRuleOf(mapping);
     this.repeats = new Repeats(mapping);
     this.reader = new RowReader(mapping, catalogue, picks.context(mapping.country), shape);
-    this.plainReader =
-      words.choices.size || words.settled ? null : PlainReader.of(mapping, catalogue, this.reader);
+    this.plainReader = words.choices.size || words.settled ? null : PlainReader.of(mapping, catalogue, this.reader);
+  }
+
+  /** Whether a person may have to be asked what becomes of a value that is there. */
+  get asks(): boolean {
+    return this.mapping.writeRule === 'ask' || this.mapping.columns.some(({ rule }) => rule === 'ask');
   }
 
   /** Plans a batch of rows. `known` tells the outcomes of rows that an interrupted run already settled. */
@@ -196,7 +224,7 @@ export class ImportPlanner {
     });
     const found = await this.book.lookUp(
       begun.flatMap((one): Sought[] => {
-        if ('plain' in one) return [{ keys: one.plain.keys, unique: [], organization: null }];
+        if ('plain' in one) return [{ keys: one.plain.keys, card: one.plain.card, unique: [], organization: null }];
         return one.plan.decision.kind === 'held' ? [] : [one];
       }),
     );
@@ -206,15 +234,13 @@ export class ImportPlanner {
       const isHere = found.hits.size > 0 && keys.some(({ key }) => found.hits.has(key));
       const isIn = (file: FoldIndex) =>
         file.knows(keys) && recognisePerson(card, file.find(keys), this.foldedBy).kind !== 'new';
-      if (isHere || isIn(this.folds) || isIn(this.held)) return this.decide(this.read(one), found);
+      if (isHere || isIn(this.folds) || isIn(this.held)) {
+        const plan = this.decide(pendingOf(one), found);
+        return plan.decision.kind === 'new' ? one : plan;
+      }
       this.folds.add(one.row, card, keys);
       return one;
     });
-  }
-
-  /** The candidate of a row that was read the short way. */
-  candidateOf(row: DataRow): Candidate {
-    return this.reader.read(row.cells, row.row).candidate;
   }
 
   /** Times of the runs there are, where a rule asks which value is newer. */
@@ -392,7 +418,7 @@ export class ImportPlanner {
       card,
       hits,
       this.mapping.recognise,
-      model ? (other) => scorePair(model, plan.person, other).band : undefined,
+      model && plan.person ? judgeOf(model, plan.person) : undefined,
     );
     if (here.kind === 'known') {
       if (!this.mapping.allowChange) return hold({ code: 'changeNotAllowed', contactId: here.id, path: {} });

@@ -1,8 +1,15 @@
-import { cardOf, COMMON_KEY, type Hit, type IdentityKey } from '@gray-loom/core/mapping';
-import { factsOf, preparePerson, type MatchPerson } from '@gray-loom/core/matching';
+import {
+  cardOf,
+  clearlyDiffersFrom,
+  COMMON_KEY,
+  type Hit,
+  type IdentityCard,
+  type IdentityKey,
+} from '@gray-loom/core/mapping';
+import { FACT_FIELDS, factsOf, preparePerson } from '@gray-loom/core/matching';
 import type { ContactRecord } from '@gray-loom/core/model';
 import type pg from 'pg';
-import { selectRecords } from '../db/record-codec';
+import { decodeFields, decodeRecord, type StoredRecord } from '../db/record-codec';
 
 /** People looked at for one key; the plan of the query is fixed to index look-ups, whatever the statistics say. */
 const HITS_PER_KEY = 50;
@@ -17,6 +24,7 @@ export interface Sought {
   unique: readonly { hash: number }[];
   /** Key of an organization's name; null for a person. */
   organization: number | null;
+  card: IdentityCard;
 }
 
 /** Who was found. */
@@ -28,6 +36,19 @@ export interface Found {
   organizations: Map<number, number>;
 }
 
+/** Who asks for each line, by the number of its key. */
+function askersByLine(pending: readonly Sought[]): Map<number, IdentityCard[]> {
+  const askers = new Map<number, IdentityCard[]>();
+  for (const { keys, card } of pending)
+    for (const { by, hash } of keys) {
+      if (by !== 'tel') continue;
+      const list = askers.get(hash);
+      if (list) list.push(card);
+      else askers.set(hash, [card]);
+    }
+  return askers;
+}
+
 const NOTHING_FOUND: Found = { hits: new Map(), holders: new Map(), organizations: new Map() };
 
 /** The contacts that were here before an import, as its rows look for them. */
@@ -36,11 +57,16 @@ export class KnownContacts {
   private known: { keys: Set<number>; lastRun: number } | 'none' | null = null;
   private readonly pool: pg.Pool;
   private readonly runId: number;
+  private readonly isWhole: boolean;
 
-  /** `runId` is the run that writes, whose own new people are found by folding and not by looking them up. */
-  constructor(pool: pg.Pool, runId: number) {
+  /**
+   * `runId` is the run that writes, whose own new people are found by folding and not by looking them up; `isWhole` asks for
+   * everything that is compared, and not only for what somebody is recognised by.
+   */
+  constructor(pool: pg.Pool, runId: number, isWhole: boolean) {
     this.pool = pool;
     this.runId = runId;
+    this.isWhole = isWhole;
   }
 
   /**
@@ -76,43 +102,63 @@ export class KnownContacts {
   async lookUp(pending: readonly Sought[]): Promise<Found> {
     const organizations = await this.findOrganizations(pending);
     const known = await this.knownKeys();
-    const numbers = new Map<string, IdentityKey>();
+    const numbers = new Map<number, IdentityKey>();
     const unique = new Set<number>();
     for (const one of pending) {
-      for (const key of one.keys) if (!known || known.has(key.hash)) numbers.set(String(key.hash), key);
+      for (const key of one.keys) if (!known || known.has(key.hash)) numbers.set(key.hash, key);
       for (const { hash } of one.unique) if (!known || known.has(hash)) unique.add(hash);
     }
-    const asked = [...new Set([...numbers.keys(), ...[...unique].map(String)])];
+    const asked = [...new Set([...numbers.keys(), ...unique])];
     // A number that many share is no mark of anybody, so that nobody need be fetched for it.
-    const lines = asked.map((key) => numbers.get(key)?.by === 'tel' && !unique.has(Number(key)));
-    if (asked.length === 0) return { ...NOTHING_FOUND, organizations };
-    const rows = await selectRecords<{ key: string; id: number; record: ContactRecord }>(
-      this.pool,
-      `select k.key::text as key, c.id, c.record
+    const lines = asked.map((key) => numbers.get(key)?.by === 'tel' && !unique.has(key));
+    if (!asked.length) return { ...NOTHING_FOUND, organizations };
+    const { rows: found } = await this.pool.query<{ id: number; keys: string; name: string }>(
+      `select k.contact_id as id, string_agg(k.key::text, ' ') as keys, (select list_name from contact where id = k.contact_id) as name
        from unnest($1::bigint[], $3::boolean[]) as w(key, is_line)
        cross join lateral (
          select contact_id, key, count(*) over () as sharing
          from (select contact_id, key from contact_key where contact_key.key = w.key limit ${HITS_PER_KEY}) having_it
          where (select state = 'live' and kind = 'person' and created_run <> $2 from contact where id = contact_id)) k
-       cross join lateral (select id, record from contact where id = k.contact_id offset 0) c
-       where not (w.is_line and k.sharing > ${COMMON_KEY})`,
+       where not (w.is_line and k.sharing > ${COMMON_KEY}) group by 1`,
       [`{${asked.join(',')}}`, this.runId, lines],
     );
+    const here = found.map(({ id, keys, name }) => ({ id, keys: keys.split(' ').map(Number), name }));
+    const askers = this.isWhole ? null : askersByLine(pending);
+    const isLine = (key: number) => numbers.get(key)?.by === 'tel' && !unique.has(key);
+    // Who shares a phone and no more with people who are clearly called otherwise is nobody to look at.
+    const worth = here.filter(
+      ({ keys, name }) =>
+        !keys.every((key) => isLine(key) && askers?.get(key)?.every((card) => clearlyDiffersFrom(card, name))),
+    );
+    const records = await this.recordsOf(worth.map(({ id }) => id));
     const hits = new Map<string, Hit<number>[]>();
     const holders: Found['holders'] = new Map();
-    const people = new Map<number, MatchPerson>();
-    for (const { key, id, record } of rows) {
-      const hash = Number(key);
-      if (unique.has(hash)) holders.set(hash, [...(holders.get(hash) ?? []), { id, record }]);
-      const identity = numbers.get(key);
-      if (!identity) continue;
-      const person = people.get(id) ?? preparePerson(factsOf(record));
-      people.set(id, person);
-      const list = hits.get(identity.key) ?? [];
-      list.push({ id, card: cardOf(person), person, by: identity.by, shown: identity.shown });
-      hits.set(identity.key, list);
+    for (const { id, keys } of worth) {
+      const stored = records.get(id);
+      if (!stored) continue;
+      const facts = factsOf(decodeFields(stored, FACT_FIELDS));
+      if (!this.isWhole) facts.street = undefined;
+      const person = preparePerson(facts);
+      const card = cardOf(person);
+      for (const key of keys) {
+        if (unique.has(key)) holders.set(key, [...(holders.get(key) ?? []), { id, record: decodeRecord(stored) }]);
+        const identity = numbers.get(key);
+        if (!identity) continue;
+        const list = hits.get(identity.key) ?? [];
+        list.push({ id, card, person, by: identity.by, shown: identity.shown });
+        hits.set(identity.key, list);
+      }
     }
     return { hits, holders, organizations };
+  }
+
+  private async recordsOf(ids: readonly number[]): Promise<Map<number, StoredRecord>> {
+    if (!ids.length) return new Map();
+    const { rows } = await this.pool.query<{ id: number; record: StoredRecord }>(
+      'select id, record from contact where id = any($1::bigint[])',
+      [`{${ids.join(',')}}`],
+    );
+    return new Map(rows.map(({ id, record }) => [id, record]));
   }
 
   /** Organizations that are here already, by the key of their name. */

@@ -2,6 +2,7 @@ import { areaOfRecord, countedOf, summarise } from '@gray-loom/core/fields';
 import {
   applyOperations,
   kindOf,
+  ok,
   type ContactRecord,
   type Operation,
   type OperationConflict,
@@ -9,7 +10,7 @@ import {
 import type pg from 'pg';
 import type { Tx } from '../db/connect';
 import { copyCell, copyLines } from '../db/copy';
-import { columnsOf, contactKeys, differsBeside, keysBeside, TallyChanges } from './contact-rows';
+import { columnsOf, differsBeside, movedKeys, TallyChanges } from './contact-rows';
 import { loadDerivation, type Derivation } from './derivation';
 import { encodeRecordJson, selectRecords } from '../db/record-codec';
 import { emptyRendering, renderContact, toBlocks, writeBlocks, writeTally, type NewContact } from './render-contacts';
@@ -38,6 +39,8 @@ export interface ContactChange {
   contactId: number;
   operations: Operation[];
   sourceRow?: number | null;
+  /** The contact's record after it, where that was worked out already. */
+  record?: ContactRecord;
 }
 
 export interface LoadedContact {
@@ -88,10 +91,10 @@ export async function applyChanges(
   const operations: string[] = [];
   const results = new Map<number, ContactRecord>();
   const final = new Map<number, Change>();
-  for (const { contactId, operations: list, sourceRow } of written) {
+  for (const { contactId, operations: list, sourceRow, record } of written) {
     const contact = loaded.get(contactId);
     if (!contact) throw new ChangeConflict(contactId, []);
-    const applied = applyOperations(contact.record, list);
+    const applied = record ? ok(record) : applyOperations(contact.record, list);
     if (!applied.ok) throw new ChangeConflict(contactId, applied.error);
     const version = contact.version + 1;
     final.set(contactId, { before: final.get(contactId)?.before ?? contact.record, after: applied.value, version });
@@ -148,8 +151,7 @@ function derive(changed: readonly [number, Change][], derivation: Derivation, ta
   for (const [id, { before, after, version }] of changed) {
     const { kind, summary: s, area, mergedInto } = columnsOf(after, derivation);
     const beside = differsBeside(before, after, derivation);
-    const keysOf = beside ? keysBeside : (record: ContactRecord) => contactKeys(record, derivation);
-    const [oldKeys, keys] = [keysOf(before), keysOf(after)];
+    const [oldKeys, keys] = movedKeys(before, after, derivation);
     for (const key of oldKeys) if (!keys.includes(key)) slice.dropKeys.push([key, id]);
     for (const key of keys) if (!oldKeys.includes(key)) slice.addKeys.push([key, id]);
     tally.add(kindOf(before), countedOf(before), areaOfRecord(before, derivation.areas), -1);

@@ -32,7 +32,10 @@ export class FoldIndex {
       const people: number[] = [];
       for (let at = this.firstOf[key] ?? 0; at > 0; at = this.nextOf[at] ?? 0) people.push(this.personOf[at] ?? 0);
       if (by === 'tel' && people.length > COMMON_KEY) continue;
-      for (const person of people) hits.push({ ...this.read(person), by, shown });
+      for (const person of people) {
+        const { id, card } = this.read(person);
+        hits.push({ id, card, by, shown });
+      }
     }
     return hits;
   }

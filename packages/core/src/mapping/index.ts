@@ -19,6 +19,7 @@ export { PlainReader, type PlainField, type PlainRow } from './plain-row';
 export { readMoment, RowReader, type RowReading } from './read-row';
 export {
   cardOf,
+  clearlyDiffersFrom,
   COMMON_KEY,
   externalKey,
   identityKeys,

@@ -2,7 +2,9 @@ import { describe, expect, test } from '@jest/globals';
 import { candidateFacts, preparePerson } from '../matching';
 import { FoldIndex } from './fold-index';
 import type { Recogniser } from './mapping';
-import { cardOf, identityKeys, recognisePerson, type Hit } from './recognise';
+import fc from 'fast-check';
+import { summarise } from '../fields';
+import { cardOf, clearlyDiffersFrom, identityKeys, recognisePerson, type Hit } from './recognise';
 
 describe('recognising people', () => {
   const person = (
@@ -54,6 +56,41 @@ describe('recognising people', () => {
     expect(recognisePerson(person('Tom', 'Okoro').card, [hit(4, person('Ana', 'Reis').card, 'tel')], order)).toEqual({
       kind: 'new',
     }));
+  test('whoever clearly differs by the name in lists is not recognised by a phone', () => {
+    const word = fc.constantFrom(
+      ...'Ana Anna Reis Tom Okoro Quay Bob Robert Pike Moor Kate Xia Jr test unknown van Öhm E1len 健 X'.split(' '),
+    );
+    const part = fc.oneof(
+      { weight: 9, arbitrary: word },
+      fc.tuple(word, word).map((two) => two.join(' ')),
+      fc.constant(''),
+    );
+    const tel = '+12075550142';
+    let differing = 0;
+    fc.assert(
+      fc.property(
+        part,
+        part,
+        part,
+        part,
+        fc.constantFrom('', 'ana.reis@quay.example'),
+        (given, family, g, f, email) => {
+          const value = (v: string) => ({ slot: 0, v, run: 1 });
+          const listName = summarise({
+            n: 9,
+            f: { ...(g ? { givenName: [value(g)] } : {}), ...(f ? { familyName: [value(f)] } : {}), tel: [value(tel)] },
+          }).listName;
+          const own = person(given, family, '', { tel }).card;
+          if (!clearlyDiffersFrom(own, listName)) return;
+          differing++;
+          const here = person(g, f, email, { tel }).card;
+          expect(recognisePerson(own, [hit(4, here, 'tel'), hit(4, here, 'name')], order)).toEqual({ kind: 'new' });
+        },
+      ),
+      { numRuns: 2000 },
+    );
+    expect(differing).toBeGreaterThan(80);
+  });
   test('several certain ones are held', () =>
     expect(
       recognisePerson(

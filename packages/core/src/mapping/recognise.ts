@@ -1,5 +1,5 @@
 import type { Issue } from '../model';
-import { foldText } from '../fields';
+import { foldText, isPlaceholderText } from '../fields';
 import {
   indexKeys,
   isSamePhone,
@@ -133,6 +133,24 @@ function clearlyDiffer(a: IdentityCard, b: IdentityCard): boolean {
     a.family.length === 1 &&
     b.family.length === 1
   );
+}
+
+const PLAIN_LIST_NAME = /^([A-Za-z]{2,}), ([A-Za-z]{2,})$/;
+
+/**
+ * The same of somebody of whom only the name in lists is known ("Reis, Ana"); false where that does not tell. Who it is true
+ * of is not recognised by a phone, and need not be looked at.
+ */
+export function clearlyDiffersFrom(
+  { givenText, familyText, family, unreadable }: IdentityCard,
+  listName: string,
+): boolean {
+  const found = PLAIN_LIST_NAME.exec(listName);
+  const [given, last] = [givenText[0], familyText[0]];
+  if (!found || !given || !last || unreadable || family.length !== 1) return false;
+  const [, otherFamily = '', otherGiven = ''] = found.map((word) => word.toLowerCase());
+  if (isPlaceholderText(otherFamily) || isPlaceholderText(otherGiven)) return false;
+  return last !== otherFamily[0] && last !== otherGiven[0] && given !== otherFamily[0];
 }
 
 /** Two whole names that have neither part in common, either way round. */

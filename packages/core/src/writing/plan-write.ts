@@ -1,4 +1,4 @@
-import { KIND, valuesOf, type AddressValue, type ContactRecord, type Operation, type Value } from '../model';
+import { isAddress, KIND, valuesOf, type AddressValue, type ContactRecord, type Operation, type Value } from '../model';
 import type { Catalogue, FieldDefinition } from '../fields';
 import type { Candidate, CandidateValue } from './candidate';
 import { addressesAgree, contentKey } from './content-key';
@@ -39,6 +39,17 @@ function stamped(candidate: CandidateValue, slot: number, stamp: Stamp, rank?: n
   if (atMs !== undefined) value.atMs = atMs;
   return value;
 }
+
+/** Whether two values say the same in the same words; then their content keys are equal. */
+function isSaidAlike(a: CandidateValue, b: CandidateValue): boolean {
+  if (a.norm !== b.norm) return false;
+  if (a.v === b.v) return true;
+  if (!isAddress(a.v) || !isAddress(b.v)) return false;
+  for (const part of ADDRESS_PARTS) if (a.v[part] !== b.v[part]) return false;
+  return true;
+}
+
+const ADDRESS_PARTS = ['street', 'locality', 'region', 'postalCode', 'country'] as const;
 
 class Planner {
   readonly operations: Operation[] = [];
@@ -90,6 +101,8 @@ class Planner {
 
   many(field: FieldDefinition, candidates: CandidateValue[]): void {
     const values = valuesOf(this.record, field.key);
+    // What is said as it was said before needs no closer look.
+    if (candidates.every((candidate) => values.some((value) => isSaidAlike(value, candidate)))) return;
     const known = new Set(values.map((value) => contentKey(field.type, value)));
     let rank = values.reduce((most, value) => Math.max(most, value.rank ?? 0), values.length ? 0 : -1);
     let added = false;
