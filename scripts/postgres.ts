@@ -2,6 +2,7 @@ import { execFileSync, spawnSync } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
 import { chmodSync, chownSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
+import { totalmem } from 'node:os';
 import { join, resolve } from 'node:path';
 import pg from 'pg';
 
@@ -20,7 +21,8 @@ export interface ClusterOptions {
 const SETTINGS: Record<string, string> = {
   listen_addresses: '127.0.0.1',
   unix_socket_directories: '',
-  shared_buffers: '512MB',
+  // A quarter of the memory, as PostgreSQL's manual advises, and no more than helps.
+  shared_buffers: `${Math.max(128, Math.min(2048, Math.floor(totalmem() / 4 / 1024 ** 2)))}MB`,
   work_mem: '32MB',
   maintenance_work_mem: '256MB',
   max_wal_size: '4GB',

@@ -5,7 +5,8 @@ import { Catalogue } from '@gray-loom/core/fields';
 import type { ColumnMapping, Mapping } from '@gray-loom/core/mapping';
 import { recordFrom } from '@gray-loom/core/writing';
 import type { Derivation } from './derivation';
-import { ImportPlanner, type PlainPlan, type RowPlan } from './import-plan';
+import { ImportPlanner } from './import-plan';
+import type { PlainPlan, RowPlan } from './row-plan';
 import { PickLists } from './picks';
 import { emptyRendering, renderContact, renderPlain, toBlocks } from './render-contacts';
 

@@ -49,6 +49,34 @@ function askersByLine(pending: readonly Sought[]): Map<number, IdentityCard[]> {
   return askers;
 }
 
+interface Here {
+  id: number;
+  /** Numbers of the keys it was found by. */
+  keys: number[];
+  /** The name in lists; empty where it does not tell. */
+  name: string;
+}
+
+/** Who was found, each once. */
+function peopleOf(found: readonly { key: string; ids: string; names: string }[]): Here[] {
+  const here = new Map<string, Here>();
+  for (const { key, ids, names } of found) {
+    const listed = ids.split(' ');
+    const called = names.split('\u0001');
+    for (const [i, id] of listed.entries()) {
+      const known = here.get(id);
+      if (known) known.keys.push(Number(key));
+      else
+        here.set(id, {
+          id: Number(id),
+          keys: [Number(key)],
+          name: called.length === listed.length ? (called[i] ?? '') : '',
+        });
+    }
+  }
+  return [...here.values()];
+}
+
 const NOTHING_FOUND: Found = { hits: new Map(), holders: new Map(), organizations: new Map() };
 
 /** The contacts that were here before an import, as its rows look for them. */
@@ -112,17 +140,20 @@ export class KnownContacts {
     // A number that many share is no mark of anybody, so that nobody need be fetched for it.
     const lines = asked.map((key) => numbers.get(key)?.by === 'tel' && !unique.has(key));
     if (!asked.length) return { ...NOTHING_FOUND, organizations };
-    const { rows: found } = await this.pool.query<{ id: number; keys: string; name: string }>(
-      `select k.contact_id as id, string_agg(k.key::text, ' ') as keys, (select list_name from contact where id = k.contact_id) as name
+    // One answer for each key, however many have it.
+    const { rows: found } = await this.pool.query<{ key: string; ids: string; names: string }>(
+      `select w.key::text as key, k.ids, k.names
        from unnest($1::bigint[], $3::boolean[]) as w(key, is_line)
        cross join lateral (
-         select contact_id, key, count(*) over () as sharing
-         from (select contact_id, key from contact_key where contact_key.key = w.key limit ${HITS_PER_KEY}) having_it
-         where (select state = 'live' and kind = 'person' and created_run <> $2 from contact where id = contact_id)) k
-       where not (w.is_line and k.sharing > ${COMMON_KEY}) group by 1`,
+         select count(*) as sharing, string_agg(contact_id::text, ' ') as ids, string_agg(name, E'\\x01') as names
+         from (select contact_id,
+             (select list_name from contact where id = contact_id and state = 'live' and kind = 'person' and created_run <> $2) as name
+           from contact_key where contact_key.key = w.key limit ${HITS_PER_KEY}) having_it
+         where name is not null) k
+       where k.ids is not null and not (w.is_line and k.sharing > ${COMMON_KEY})`,
       [`{${asked.join(',')}}`, this.runId, lines],
     );
-    const here = found.map(({ id, keys, name }) => ({ id, keys: keys.split(' ').map(Number), name }));
+    const here = peopleOf(found);
     const askers = this.isWhole ? null : askersByLine(pending);
     const isLine = (key: number) => numbers.get(key)?.by === 'tel' && !unique.has(key);
     // Who shares a phone and no more with people who are clearly called otherwise is nobody to look at.

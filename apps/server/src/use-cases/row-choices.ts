@@ -3,7 +3,7 @@ import type { Database } from '../db/connect';
 import { rowChoice } from '../db/schema';
 import { tell } from '../events';
 import { Problem } from '../problem';
-import type { RowChoice, RowWords } from './import-plan';
+import type { RowChoice, RowWords } from './row-plan';
 import { settledRows } from './mended-file';
 
 /** What people said of single rows of a file at its trial. */
