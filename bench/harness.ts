@@ -84,7 +84,7 @@ export async function startApp(): Promise<BenchApp> {
       process.execPath,
       [
         '--max-semi-space-size=16',
-        ...(name === 'worker' ? ['--no-parallel-scavenge'] : []),
+        ...(name === 'worker' ? ['--no-parallel-scavenge', '--no-allocation-site-pretenuring'] : []),
         join(ROOT, '.build', `${name}.js`),
       ],
       {

@@ -178,6 +178,9 @@ async function writeChunk(
 ): Promise<{ stopRequested: boolean; pauseRequested: boolean }> {
   const counts = { ...writing.counts };
   const asked = await inTransaction(database, async (tx) => {
+    // Need not be on the disk before the next is begun: what a crash loses is lost with its marker, and done again. The end of
+    // the run waits for the disk, and with it for all of this.
+    await tx.client.query('set local synchronous_commit = off');
     // Who is here is locked first; what becomes of them is worked out while the database writes those who are new.
     const locked = await lockContacts(
       tx,

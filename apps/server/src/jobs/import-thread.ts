@@ -25,7 +25,7 @@ import { loadDerivation, type Derivation } from '../use-cases/derivation';
 import { takeIds } from '../use-cases/write-contacts';
 
 /** Rows of one transaction. */
-const CHUNK = 2000;
+const CHUNK = 4000;
 /** Rows planned and rendered at once: what is in work for them lives briefly, and costs the collector little. */
 const BATCH = 250;
 /** Chunks made ready ahead of the one being written. */

@@ -30,3 +30,6 @@ export function When({ at }: { at: string | number }) {
 }
 
 export const count = (n: number): string => n.toLocaleString('en-GB');
+
+/** "1 row", "1,204 rows". */
+export const rowsOf = (n: number): string => (n === 1 ? '1 row' : `${count(n)} rows`);

@@ -6,9 +6,10 @@ import { isOpportunityTarget } from './opportunity-cells';
 import { LOOKED_AT, PlainPeople, type LookedAt, type PlainField, type PlainRow, type SaidValue } from './plain-person';
 import type { CompiledColumn, RowReader } from './read-row';
 import { isAddressPart, type AddressPart } from './targets';
+import { NAME_PARTS } from './write-rules';
 
 /** Fields that take part in how somebody is called; where one of them is filled a row goes the long way. */
-const NAME_BESIDE: ReadonlySet<string> = new Set(['fullName', 'additionalNames', 'suffix', 'nickname', KIND]);
+const NAME_BESIDE: ReadonlySet<string> = new Set(['additionalNames', 'suffix', 'nickname', KIND]);
 /** Cells kept of a column. */
 const CELLS_KEPT = 5000;
 
@@ -16,8 +17,10 @@ const CELLS_KEPT = 5000;
 interface PlainCell {
   /** Whether the row has to go the long way. */
   isLong: boolean;
-  /** The values of its field; null where it says nothing. */
+  /** The values of its field; null where it says nothing, or says a whole name. */
   field: PlainField | null;
+  /** The parts of a whole name, and how it is written. */
+  name: { place: number; field: PlainField }[] | null;
   /** The part of an address that it says. */
   text: string;
 }
@@ -35,8 +38,7 @@ interface PlainColumn {
 
 /**
  * Reads the rows of a file that leave nothing to decide at a third of the cost of the long way, straight into what is
- * written for a new person. Whatever else a row has (an issue, a name in one piece, two values for one place) sends it the
- * long way, through RowReader; law: both ways come to the same person, to the letter.
+ * written for a new person. Whatever else a row has (an issue, a suffix, two values for one place) sends it the long way, through RowReader; law: both ways come to the same person, to the letter.
  */
 export class PlainReader {
   private readonly columns: PlainColumn[];
@@ -61,8 +63,7 @@ export class PlainReader {
       (mapping.changedColumn ?? null) === null &&
       catalogue.uniqueFields.length === 0 &&
       new Set(labels).size < 2 &&
-      targets.includes('givenName') &&
-      targets.includes('familyName') &&
+      (targets.includes('fullName') || (targets.includes('givenName') && targets.includes('familyName'))) &&
       columns.every(({ mapping: { nth, labelFrom } }) => !nth && labelFrom === undefined) &&
       !targets.some(isOpportunityTarget);
     return isPlain ? new PlainReader(mapping, catalogue, reader, labels[0] ?? null) : null;
@@ -93,6 +94,7 @@ export class PlainReader {
       v ? [{ place: this.place(key), field: this.fieldOf(key, [{ v }]) }] : [],
     );
     this.worth = WORTH_HAVING.map((key) => this.place(key));
+    for (const key of NAME_PARTS) this.place(key);
     this.at = new Int32Array(this.places.size);
   }
 
@@ -111,12 +113,17 @@ export class PlainReader {
     at.fill(-1);
     const fields: PlainField[] = [];
     let address: AddressValue | null = null;
+    let whole: PlainCell['name'] = null;
     for (const column of columns) {
       const { compiled, part, place } = column;
       const raw = cells[compiled.mapping.column] ?? '';
       if (!raw && !compiled.fillsEmpty) continue;
       const cell = this.cellOf(column, raw, cells);
       if (cell.isLong) return null;
+      if (cell.name) {
+        if (whole) return null;
+        whole = cell.name;
+      }
       if (!cell.field) continue;
       if (part) {
         address ??= {};
@@ -128,6 +135,12 @@ export class PlainReader {
       const { label } = this;
       this.add(fields, placeOf.adr, this.fieldOf('adr', [label ? { v: address, label } : { v: address }]));
     }
+    // Where columns of their own say given and family name, a whole name beside them is only how it was written.
+    const hasParts = this.has('givenName') && this.has('familyName');
+    for (const { place, field } of whole ?? []) {
+      if (hasParts && field.key !== 'fullName') continue;
+      if (!this.add(fields, place, field)) return null;
+    }
     for (const { place, field } of this.ofFile) {
       const isThere = (at[place] ?? -1) >= 0;
       if (isThere && !field.several) continue;
@@ -136,6 +149,10 @@ export class PlainReader {
     let filled = 0;
     for (const place of this.worth) if ((at[place] ?? -1) >= 0) filled++;
     return this.people.rowOf(fields, (key) => fields[at[placeOf[key]] ?? -1], address, filled);
+  }
+
+  private has(key: LookedAt): boolean {
+    return (this.at[this.placeOf[key]] ?? -1) >= 0;
   }
 
   private cellOf(column: PlainColumn, raw: string, cells: readonly string[]): PlainCell {
@@ -164,15 +181,14 @@ export class PlainReader {
     if (!first) return NOTHING;
     const target = compiled.mapping.target ?? '';
     if (NAME_BESIDE.has(target) || (!part && !this.definitions[place])) return LONG;
-    if (part) return { isLong: false, field: PART, text: String(first[1].v) };
-    return {
-      isLong: false,
-      field: this.fieldOf(
-        target,
-        values.map(([, value]) => value),
-      ),
-      text: '',
-    };
+    if (part) return { isLong: false, field: PART, name: null, text: String(first[1].v) };
+    if (target === 'fullName') {
+      if (values.some(([field]) => NAME_BESIDE.has(field))) return LONG;
+      const name = values.map(([field, value]) => ({ place: this.place(field), field: this.fieldOf(field, [value]) }));
+      return { isLong: false, field: null, name, text: '' };
+    }
+    const said = values.map(([, value]) => value);
+    return { isLong: false, field: this.fieldOf(target, said), name: null, text: '' };
   }
 
   private fieldOf(key: string, values: readonly CandidateValue[]): PlainField {
@@ -198,8 +214,8 @@ export class PlainReader {
   }
 }
 
-const LONG: PlainCell = { isLong: true, field: null, text: '' };
-const NOTHING: PlainCell = { isLong: false, field: null, text: '' };
+const LONG: PlainCell = { isLong: true, field: null, name: null, text: '' };
+const NOTHING: PlainCell = { isLong: false, field: null, name: null, text: '' };
 /** Stands for a part of an address, which is no field of its own. */
 const PART: PlainField = { key: 'adr', several: true, values: [] };
 

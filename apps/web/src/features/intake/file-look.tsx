@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { mappingTargets } from '@gray-loom/core/mapping';
 import { Button } from '../../ui/controls';
-import { count } from '../../ui/when';
+import { rowsOf } from '../../ui/when';
 import type { PreviewMessage } from './preview-worker';
 import { delimiterName } from './delimiters';
 
@@ -60,7 +60,7 @@ export function FileLook({
     <figure aria-label={`First rows of ${file.name}`}>
       <figcaption className="text-ink2">
         {[
-          done ? `${count(rowCount)} rows` : 'counting its rows',
+          done ? rowsOf(rowCount) : 'counting its rows',
           shape.headerRow === null ? 'no heading' : `heading in row ${shape.headerRow}`,
           delimiterName(shape.delimiter),
           shape.encoding.name,

@@ -6,7 +6,7 @@ import { api, uploadFile } from '../../app/api';
 import { useShortcut } from '../../app/keyboard';
 import { Button, Failed, Fault, Heading, Loading, Notice } from '../../ui/controls';
 import { ThreadSwatch } from '../../ui/thread-swatch';
-import { count, When } from '../../ui/when';
+import { count, rowsOf, When } from '../../ui/when';
 import { outcomesInWords } from '../ledger/run-words';
 import { FileLook } from './file-look';
 
@@ -161,7 +161,7 @@ export function IntakePage() {
                   ? 'taken back'
                   : one.importRun && one.state !== 'committing'
                     ? outcomesInWords(one.counts)
-                    : `${count(one.rowCount)} rows, ${STATES[one.state]}`}
+                    : `${rowsOf(one.rowCount)}, ${STATES[one.state]}`}
                 {one.held > 0 ? (
                   <>
                     {' · '}

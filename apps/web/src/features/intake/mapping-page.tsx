@@ -5,7 +5,7 @@ import type { IntakeDetail, Lists, MappingPreview } from '@gray-loom/wire';
 import { NO_COLUMN, type ColumnMapping, type Mapping } from '@gray-loom/core/mapping';
 import { api } from '../../app/api';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
-import { count } from '../../ui/when';
+import { count, rowsOf } from '../../ui/when';
 import { ColumnHead } from './column-head';
 import { delimiterName } from './delimiters';
 import { FileSettings } from './file-settings';
@@ -94,7 +94,7 @@ export function MappingPage() {
           {detail.shape.cards
             ? `${count(detail.rowCount)} cards (vCard), a row for each`
             : [
-                `${count(detail.rowCount)} rows`,
+                rowsOf(detail.rowCount),
                 detail.shape.headerRow === null ? 'no heading' : `heading in row ${detail.shape.headerRow}`,
                 delimiterName(detail.shape.delimiter),
                 detail.shape.encoding.name,
@@ -241,7 +241,7 @@ export function MappingPage() {
         {preview.isPending ? <Loading what="the rows" /> : null}
         {preview.data && preview.data.rows.length < detail.rowCount && failing === null ? (
           <p className="px-3.5 py-2 text-ink3">
-            The first {count(preview.data.rows.length)} of {count(detail.rowCount)} rows. Counts of failing cells are of{' '}
+            The first {count(preview.data.rows.length)} of {rowsOf(detail.rowCount)}. Counts of failing cells are of{' '}
             {preview.data.looked < detail.rowCount ? `the first ${count(preview.data.looked)} rows` : 'all rows'}; the
             trial looks at all of them.
           </p>

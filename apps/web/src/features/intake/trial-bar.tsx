@@ -6,7 +6,7 @@ import { api } from '../../app/api';
 import { useShortcut } from '../../app/keyboard';
 import { PauseButton } from '../../app/tape';
 import { Button } from '../../ui/controls';
-import { count } from '../../ui/when';
+import { count, rowsOf } from '../../ui/when';
 import { outcomesInWords } from '../ledger/run-words';
 import { TrialRows } from './trial-rows';
 
@@ -115,7 +115,7 @@ export function TrialBar({ detail }: { detail: IntakeDetail }) {
               busy={bringIn.isPending}
               onClick={() => bringIn.mutate()}
             >
-              {counts ? `Bring in ${count(letIn)} rows` : 'Bring in'}
+              {counts ? `Bring in ${rowsOf(letIn)}` : 'Bring in'}
             </Button>
           </span>
         )}
@@ -152,8 +152,8 @@ function Progress({ detail, run }: { detail: IntakeDetail; run: RunSummary | und
       />
       <span className="text-ink2">
         {run?.state === 'paused'
-          ? `Paused at ${count(done)} of ${count(total)} rows.`
-          : `${count(done)} of ${count(total)} rows. You can leave this page.`}
+          ? `Paused at ${count(done)} of ${rowsOf(total)}.`
+          : `${count(done)} of ${rowsOf(total)}. You can leave this page.`}
       </span>
       {run?.pausable ? <PauseButton run={run} /> : null}
     </span>
