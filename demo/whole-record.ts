@@ -173,7 +173,7 @@ async function boatSurvey(database: Database, fields: Awaited<ReturnType<typeof 
         operations: planWrite(id, record, said, () => 'fill', catalogue, { run: runId }).operations,
       };
     });
-    await applyChanges(tx, runId, changes, new Date(Date.now() - DAYS_BACK * DAY));
+    await applyChanges(tx, runId, changes, { at: new Date(Date.now() - DAYS_BACK * DAY) });
   });
 }
 
@@ -211,7 +211,7 @@ async function couples(database: Database): Promise<void> {
         : [];
       changes.push({ contactId: one.id, operations: [...moved, ...operations] });
     }
-    await applyChanges(tx, runId, changes, new Date(Date.now() - DAYS_BACK * DAY));
+    await applyChanges(tx, runId, changes, { at: new Date(Date.now() - DAYS_BACK * DAY) });
   });
 }
 

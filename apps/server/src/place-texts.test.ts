@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import type { Mapping } from '@gray-loom/core/mapping';
 import type { ContactDetail, ContactPage } from '@gray-loom/wire';
 import { bringFile, runImport } from './testing/run-import';
 import { startTestApp, type TestApp } from './testing/start-test-app';
@@ -88,5 +89,29 @@ describe('search texts of an import', () => {
     await app.database.pool.query(`update run set state = 'done' where id = $1`, [rows[0]?.id]);
     await placeLeftTexts(app.database);
     expect((await texts())?.waiting).toBe(0);
+  });
+
+  test('that an import changes wait again, each in one place, also while others are put there', async () => {
+    const file = (firm: string, writeRule: Mapping['writeRule']) => {
+      const lines = ['E-mail,Given name,Company'];
+      for (let i = 0; i < PEOPLE; i++)
+        lines.push(`${i % 2 ? 'f' : 'o'}${i}@example.org,${i % 2 ? 'Femke' : 'Oskar'},${firm}`);
+      return bringFile(app, `${firm}.csv`, lines.join('\n'), (mapping) => ({ ...mapping, writeRule }));
+    };
+    await runImport(app, await file('Quay Timber', 'fill'));
+    expect(await texts()).toEqual({ waiting: PEOPLE, placed: 0 });
+    expect((await found('timber femke')).total).toBe(PEOPLE / 2);
+    const second = await file('Slip Works', 'replace');
+    await Promise.all([placeLeftTexts(app.database), runImport(app, second)]);
+    const both = await app.database.pool.query<{ n: number; ids: number }>(
+      `select count(*)::int as n, count(distinct contact_id)::int as ids from (
+         select contact_id from contact_search_fresh union all select contact_id from contact_search) texts`,
+    );
+    expect(both.rows[0]).toEqual({ n: PEOPLE, ids: PEOPLE });
+    expect((await found('timber')).total).toBe(0);
+    expect((await found('slip works oskar')).total).toBe(PEOPLE / 2);
+    await placeLeftTexts(app.database);
+    expect(await texts()).toEqual({ waiting: 0, placed: PEOPLE });
+    expect((await found('slip works oskar')).total).toBe(PEOPLE / 2);
   });
 });

@@ -219,7 +219,7 @@ const AT_ONCE = 100;
  */
 async function writeTouching(
   tx: Tx,
-  { planner, lease }: Writing,
+  { planner, lease, total }: Writing,
   rows: readonly TouchingRow[],
   locked: Map<number, LoadedContact>,
   writingNew: Promise<void>,
@@ -277,7 +277,7 @@ async function writeTouching(
     locked.set(id, contact);
   }
   for (const row of since) plan(row);
-  await applyChanges(tx, lease.runId, changes, undefined, before);
+  await applyChanges(tx, lease.runId, changes, { locked: before, textsLater: total > FEW_ROWS });
   await copyLines(tx.client, 'import_row', ROW_COLUMNS, lines);
   return rows.map(({ row }) => outcomes.get(row) ?? 'same');
 }

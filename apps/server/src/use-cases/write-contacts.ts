@@ -72,14 +72,18 @@ export class ChangeConflict extends Error {
 
 /**
  * Applies operations to contacts under lock and writes everything that follows from them: columns, keys, search text,
- * operations. `locked` are contacts that the transaction has under lock already, as they are. Throws ChangeConflict when a `before` does not hold, so that the caller's transaction leaves nothing.
+ * operations. `locked` are contacts that the transaction has under lock already, as they are; with `textsLater` search texts that
+ * changed wait for placeTexts. Throws ChangeConflict when a `before` does not hold, so that the caller's transaction leaves nothing.
  */
 export async function applyChanges(
   tx: Tx,
   runId: number,
   changes: readonly ContactChange[],
-  at?: Date,
-  locked?: ReadonlyMap<number, LoadedContact>,
+  {
+    at,
+    locked,
+    textsLater = false,
+  }: { at?: Date; locked?: ReadonlyMap<number, LoadedContact>; textsLater?: boolean } = {},
 ): Promise<Map<number, ContactRecord>> {
   const written = changes.filter((change) => change.operations.length > 0);
   const loaded = locked
@@ -115,7 +119,7 @@ export async function applyChanges(
       // Worked out while the database still writes the slice before.
       const slice = derive(changed.slice(from, from + SLICE), derivation, tally);
       await writing;
-      writing = writeSlice(tx, runId, slice, at);
+      writing = writeSlice(tx, runId, slice, textsLater, at);
       writing.catch(() => undefined);
     }
   } finally {
@@ -182,9 +186,9 @@ function derive(changed: readonly [number, Change][], derivation: Derivation, ta
   return slice;
 }
 
-async function writeSlice(tx: Tx, runId: number, slice: Slice, at?: Date): Promise<void> {
+async function writeSlice(tx: Tx, runId: number, slice: Slice, textsLater: boolean, at?: Date): Promise<void> {
   await writeUpdates(tx, runId, slice.updates, at);
-  await writeSearchTexts(tx, slice.searchTexts);
+  await (textsLater ? layAsideTexts : writeSearchTexts)(tx, slice.searchTexts);
   await writeKeys(tx, slice.dropKeys, slice.addKeys);
 }
 
@@ -210,6 +214,19 @@ async function writeSearchTexts(tx: Tx, texts: readonly [number, string][]): Pro
       `update ${table} s set text = u.text from unnest($1::bigint[], $2::text[]) as u(id, text) where s.contact_id = u.id`,
       [texts.map(([id]) => id), texts.map(([, text]) => text)],
     );
+}
+
+/** Takes texts from under the index, to be put there behind the import: changing them in place is half of what a change costs. */
+async function layAsideTexts(tx: Tx, texts: readonly [number, string][]): Promise<void> {
+  if (!texts.length) return;
+  const ids = texts.map(([id]) => id);
+  // In this order: where one is being put in place meanwhile, the first waits for that and the second finds it there.
+  await tx.client.query(
+    `insert into contact_search_fresh (contact_id, text) select * from unnest($1::bigint[], $2::text[])
+     on conflict (contact_id) do update set text = excluded.text`,
+    [ids, texts.map(([, text]) => text)],
+  );
+  await tx.client.query('delete from contact_search where contact_id = any($1::bigint[])', [ids]);
 }
 
 /** Takes look-up keys away and adds others, as pairs of key and contact; one that is there already stays as it is. */

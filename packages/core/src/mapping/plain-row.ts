@@ -10,8 +10,9 @@ import { NAME_PARTS } from './write-rules';
 
 /** Fields that take part in how somebody is called; where one of them is filled a row goes the long way. */
 const NAME_BESIDE: ReadonlySet<string> = new Set(['additionalNames', 'suffix', 'nickname', KIND]);
-/** Cells kept of a column. */
+/** Cells kept of a column, and of all columns together. */
 const CELLS_KEPT = 5000;
+const ALL_CELLS_KEPT = 100_000;
 
 /** What a cell says. */
 interface PlainCell {
@@ -50,6 +51,8 @@ export class PlainReader {
   private readonly people: PlainPeople;
   private readonly ofFile: { place: number; field: PlainField }[];
   private readonly label: string | null;
+  /** Cells kept of a column. */
+  private readonly most: number;
   /** Where among the values of the row at hand those of each field are; -1 for none. */
   private readonly at: Int32Array;
   /** A reader for a file, or null where every row has something that goes the long way. */
@@ -76,6 +79,7 @@ export class PlainReader {
     label: string | null,
   ) {
     this.label = label;
+    this.most = Math.min(CELLS_KEPT, Math.ceil(ALL_CELLS_KEPT / reader.columns.length));
     this.people = new PlainPeople(mapping.recognise);
     for (const key of LOOKED_AT) this.placeOf[key] = this.place(key);
     this.columns = reader.columns.map((compiled): PlainColumn => {
@@ -164,8 +168,8 @@ export class PlainReader {
     }
     const cell = this.readCell(column, raw, cells);
     if (kept) {
-      if (kept.size < CELLS_KEPT) kept.set(raw, cell);
-      else if (column.hits < CELLS_KEPT) column.kept = null;
+      if (kept.size < this.most) kept.set(raw, cell);
+      else if (column.hits < this.most) column.kept = null;
       else {
         kept.clear();
         column.hits = 0;
