@@ -101,8 +101,8 @@ export function trialOffline(path: string, country: string, madeOf: MadeOf = nul
     const person = preparePerson(candidateFacts(candidate));
     const keys = identityKeys(candidate, person, mapping.recognise);
     const card = cardOf(person);
-    const known = recognisePerson(card, folds.find(keys), mapping.recognise);
-    const ofHeld = recognisePerson(card, waiting.find(keys), mapping.recognise);
+    const known = recognisePerson(card, folds.find(keys, card), mapping.recognise);
+    const ofHeld = recognisePerson(card, waiting.find(keys, card), mapping.recognise);
     const all: Issue[] = [...issues];
     let outcome = 'new';
     const hold = (issue: Issue) => {

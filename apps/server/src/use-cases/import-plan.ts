@@ -165,7 +165,7 @@ export class ImportPlanner {
       const { keys, card } = one.plain;
       const isHere = found.hits.size > 0 && keys.some(({ key }) => found.hits.has(key));
       const isIn = (file: FoldIndex) =>
-        file.knows(keys) && recognisePerson(card, file.find(keys), this.foldedBy).kind !== 'new';
+        file.knows(keys) && recognisePerson(card, file.find(keys, card), this.foldedBy).kind !== 'new';
       if (isHere || isIn(this.folds) || isIn(this.held)) {
         const plan = this.decide(pendingOf(one), found);
         return plan.decision.kind === 'new' ? one : plan;
@@ -314,7 +314,7 @@ export class ImportPlanner {
     });
     const choice = this.words.choices.get(plan.row);
     if (choice === 'hold') return hold({ code: 'heldByHand', path: {} });
-    const inFile = recognisePerson(card, this.folds.find(foldKeys), this.foldedBy);
+    const inFile = recognisePerson(card, this.folds.find(foldKeys, card), this.foldedBy);
     if (inFile.kind === 'known' && !choice) {
       const wrong = this.repeats.ofPerson(inFile.id, plan.row, plan.cells) ?? this.opportunityOf(plan, inFile.id);
       if (wrong) return hold(wrong);
@@ -360,7 +360,7 @@ export class ImportPlanner {
     if (inFile.kind === 'held')
       return hold(inFile.issue.code === 'sharedIdentifier' ? { ...inFile.issue, contactIds: [] } : { ...inFile.issue });
     if (!this.mapping.allowNew) return hold({ code: 'newNotAllowed', path: {} });
-    const waiting = recognisePerson(card, this.held.find(foldKeys), this.foldedBy);
+    const waiting = recognisePerson(card, this.held.find(foldKeys, card), this.foldedBy);
     if (waiting.kind === 'known') return hold({ code: 'repeatsHeldRow', row: waiting.id, path: {} });
     return take({ kind: 'new' }, null);
   }

@@ -1,5 +1,5 @@
 import { grown, KeyNumbers } from '../matching';
-import { COMMON_KEY, type Hit, type IdentityCard, type IdentityKey } from './recognise';
+import { clearlyDiffer, COMMON_KEY, initialsOf, type Hit, type IdentityCard, type IdentityKey } from './recognise';
 
 const CHUNK = 1 << 20;
 /** Of people who share a key, no more than these are kept. */
@@ -18,14 +18,17 @@ export class FoldIndex {
   private entries = 0;
   /** Where a person's card lies: row, chunk, first byte and bytes. */
   private places = new Int32Array(1 << 14);
+  private initials = new Int32Array(1 << 14);
   private people = 0;
   private readonly chunks: Uint8Array[] = [];
   private used = CHUNK;
   private readonly encoder = new TextEncoder();
   private readonly decoder = new TextDecoder();
 
-  find(keys: readonly IdentityKey[]): Hit<number>[] {
+  /** Who of the file has one of these keys of a person, but for those who clearly are not them by a phone or name alone. */
+  find(keys: readonly IdentityKey[], card: IdentityCard): Hit<number>[] {
     const hits: Hit<number>[] = [];
+    const initials = initialsOf(card);
     for (const { by, hash, shown } of keys) {
       const key = this.keys.find(hash);
       if (key < 0) continue;
@@ -33,8 +36,9 @@ export class FoldIndex {
       for (let at = this.firstOf[key] ?? 0; at > 0; at = this.nextOf[at] ?? 0) people.push(this.personOf[at] ?? 0);
       if (by === 'tel' && people.length > COMMON_KEY) continue;
       for (const person of people) {
-        const { id, card } = this.read(person);
-        hits.push({ id, card, by, shown });
+        if ((by === 'tel' || by === 'name') && clearlyDiffer(initials, this.initials[person] ?? 0)) continue;
+        const { id, card: other } = this.read(person);
+        hits.push({ id, card: other, by, shown });
       }
     }
     return hits;
@@ -49,6 +53,8 @@ export class FoldIndex {
   add(row: number, card: IdentityCard, keys: readonly IdentityKey[]): void {
     if (!keys.length) return;
     const person = this.write(row, packCard(card));
+    if (person >= this.initials.length) this.initials = grown(this.initials);
+    this.initials[person] = initialsOf(card);
     for (const { hash } of keys) {
       const key = this.keys.of(hash);
       if (key >= this.firstOf.length) this.firstOf = grown(this.firstOf);

@@ -122,17 +122,17 @@ export interface Hit<Id> {
 
 export type Recognition<Id> = { kind: 'new' } | { kind: 'known'; id: Id } | { kind: 'held'; ids: Id[]; issue: Issue };
 
-/** Two whole names without a letter in common at the front, either way round: most people who share a phone. Spares the closer look. */
-function clearlyDiffer(a: IdentityCard, b: IdentityCard): boolean {
-  const [given, family, otherGiven, otherFamily] = [a.givenText[0], a.familyText[0], b.givenText[0], b.familyText[0]];
-  if (!given || !family || !otherGiven || !otherFamily || a.unreadable || b.unreadable) return false;
-  return (
-    family !== otherFamily &&
-    family !== otherGiven &&
-    given !== otherFamily &&
-    a.family.length === 1 &&
-    b.family.length === 1
-  );
+/** The initials of a name of one family word, as one number by which names are told apart at once; 0 where they do not tell. */
+export function initialsOf({ givenText, familyText, family, unreadable }: IdentityCard): number {
+  if (unreadable || family.length !== 1 || givenText === '' || familyText === '') return 0;
+  return (givenText.charCodeAt(0) << 16) | familyText.charCodeAt(0);
+}
+
+/** Whether two names have no letter in common at the front, either way round: most people who share a phone. Spares the closer look. */
+export function clearlyDiffer(a: number, b: number): boolean {
+  if (a === 0 || b === 0) return false;
+  const [family, otherFamily] = [a & 0xffff, b & 0xffff];
+  return family !== otherFamily && family !== b >>> 16 && a >>> 16 !== otherFamily;
 }
 
 const PLAIN_LIST_NAME = /^([A-Za-z]{2,}), ([A-Za-z]{2,})$/;
@@ -170,7 +170,7 @@ function isOneLine(a: string, b: string): boolean {
 /** `apart` says that both have mailboxes and none of them is the other's. */
 function isCertain(person: IdentityCard, hit: Hit<unknown>, apart: boolean): boolean {
   if (hit.by === 'externalId') return !isSomebodyElse(person, hit.card);
-  if ((hit.by === 'tel' || hit.by === 'name') && clearlyDiffer(person, hit.card)) return false;
+  if ((hit.by === 'tel' || hit.by === 'name') && clearlyDiffer(initialsOf(person), initialsOf(hit.card))) return false;
   const names = namesAgree(person, hit.card);
   if (person.generation && hit.card.generation && person.generation !== hit.card.generation) return false;
   const birthdaysClash = person.bday !== '' && hit.card.bday !== '' && person.bday !== hit.card.bday;
