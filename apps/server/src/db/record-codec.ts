@@ -1,5 +1,5 @@
 import type pg from 'pg';
-import type { PlainField } from '@gray-loom/core/mapping';
+import { textJson, type PlainField } from '@gray-loom/core/mapping';
 import type { ContactRecord, Value } from '@gray-loom/core/model';
 
 /**
@@ -61,12 +61,6 @@ export function encodeRecordJson(record: ContactRecord): string {
     comma = ',';
   }
   return `${json}}}`;
-}
-
-const PLAIN = /^[\x20\x21\x23-\x5b\x5d-\x7e]*$/;
-
-function textJson(text: string): string {
-  return PLAIN.test(text) ? `"${text}"` : JSON.stringify(text);
 }
 
 function valueJson(value: Value, run: number, row: number | null): string {

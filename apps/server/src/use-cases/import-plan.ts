@@ -40,27 +40,16 @@ import {
   pendingOf,
   type Pending,
   type PlainPlan,
+  type PlannerParts,
   type RowPlan,
   type RowWords,
   type UniqueValue,
 } from './row-plan';
 import { hasValue, lookUpKey } from './unique-values';
 
-interface PlannerParts {
-  pool: pg.Pool;
-  mapping: Mapping;
-  catalogue: Catalogue;
-  picks: PickLists;
-  shape: DelimitedShape;
-  /** The run that writes, whose own new people are found by folding and not by looking them up. */
-  runId: number;
-  words?: RowWords;
-  model?: MatchModel | null;
-}
-
 /**
- * Decides row by row what an import does: the one code path of trial and commit, so that what the trial counts is what
- * the commit does. Keeps the people of the file (not their rows) in memory, so that rows of one person fold together.
+ * Decides row by row what an import does: the one code path of trial and commit (`planShort` is held to
+ * it by a law), so that what the trial counts is what the commit does. Keeps the people of the file (not their rows) in memory, so that rows of one person fold together.
  */
 export class ImportPlanner {
   private readonly reader: RowReader;

@@ -1,8 +1,11 @@
-import type { FieldDefinition } from '@gray-loom/core/fields';
-import type { IdentityCard, IdentityKey, PlainRow } from '@gray-loom/core/mapping';
+import type { Catalogue, FieldDefinition } from '@gray-loom/core/fields';
+import type { DelimitedShape } from '@gray-loom/core/formats';
+import type { IdentityCard, IdentityKey, Mapping, PlainRow } from '@gray-loom/core/mapping';
 import { scorePair, type MatchModel, type MatchPerson } from '@gray-loom/core/matching';
 import type { Issue } from '@gray-loom/core/model';
 import type { Candidate, CandidateValue } from '@gray-loom/core/writing';
+import type pg from 'pg';
+import type { PickLists } from './picks';
 
 /** What is to become of one row, before anything is written. */
 export interface RowPlan {
@@ -57,6 +60,19 @@ export interface RowWords {
   settled: ReadonlySet<number> | null;
 }
 export const NO_WORDS: RowWords = { choices: new Map(), settled: null };
+
+/** What rows are planned by. */
+export interface PlannerParts {
+  pool: pg.Pool;
+  mapping: Mapping;
+  catalogue: Catalogue;
+  picks: PickLists;
+  shape: DelimitedShape;
+  /** The run that writes, whose own new people are found by folding and not by looking them up. */
+  runId: number;
+  words?: RowWords;
+  model?: MatchModel | null;
+}
 
 /** A row read, before it is decided. */
 export interface Pending {

@@ -15,7 +15,7 @@ export { writeRuleOf } from './write-rules';
 export { defaultMapping } from './default-mapping';
 export { readCell, showReading, type CellReading, type ReadAs, type ReadingContext } from './read-cell';
 export { encodingOfCards, FileReading, guessesOf, type FileRead } from './file-reading';
-export { PlainReader } from './plain-row';
+export { PlainReader, textJson } from './plain-row';
 export { type PlainField, type PlainRow } from './plain-person';
 export { readMoment, RowReader, type RowReading } from './read-row';
 export {

@@ -225,7 +225,8 @@ const PART: PlainField = { key: 'adr', several: true, values: [] };
 
 const PLAIN_TEXT = /^[\x20\x21\x23-\x5b\x5d-\x7e]*$/;
 
-function textJson(text: string): string {
+/** A text as JSON; most need no escapes. */
+export function textJson(text: string): string {
   return PLAIN_TEXT.test(text) ? `"${text}"` : JSON.stringify(text);
 }
 
