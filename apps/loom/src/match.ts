@@ -74,7 +74,7 @@ export function readRecords(path: string): Records {
   // Only what tells records apart is read, and a cell that cannot be read says nothing.
   const columns = mapping.columns
     .filter((column) => column.target && !SAYS_NOTHING.has(column.target))
-    .map((column) => ({ ...column, onBad: 'drop' as const }));
+    .map((column) => ({ ...column, onBad: column.target === 'email' ? ('hold' as const) : ('drop' as const) }));
   const catalogue = new Catalogue();
   const reader = new RowReader(
     { ...mapping, columns },
@@ -85,7 +85,11 @@ export function readRecords(path: string): Records {
   const ids: string[] = [];
   const candidates = rows.map(({ row, cells }) => {
     ids.push((id === null ? '' : cells[id]?.trim()) || String(row));
-    return reader.read(cells, row).candidate;
+    const { candidate, issues } = reader.read(cells, row);
+    // What is compared is written nowhere, so an address may be taken for what it most likely means.
+    for (const issue of issues)
+      if (issue.code === 'invalidEmail' && issue.meant) (candidate.email ??= []).push({ v: issue.meant });
+    return candidate;
   });
   return { ids, candidates, catalogue };
 }

@@ -1,4 +1,5 @@
 import { err, ok, type Result } from '../model';
+import { isPlaceholderText } from './scalar';
 
 export interface EmailAddress {
   /** Trimmed, NFKC, domain in lower case. */
@@ -73,7 +74,24 @@ function withoutRemarks(text: string): string {
   return found?.[1] ?? text;
 }
 
+/**
+ * The address that a text most likely means which is none as it stands: "ana (at) example dot org", "ana @example.org",
+ * "ana,reis@example.org". Null where nothing of that kind makes it one. For comparing and for asking, never to be written unasked.
+ */
+export function meantEmail(text: string): EmailAddress | null {
+  if (text.length > LONGEST) return null;
+  const mended = text
+    .trim()
+    .replace(/\s*[([{<]\s*(?:at|@)\s*[)\]}>]\s*|\s+at\s+|\s*@\s*/i, '@')
+    .replace(/\s*[([{<]\s*(?:dot|\.)\s*[)\]}>]\s*|\s+dot\s+/gi, '.')
+    .replace(/(?<=[^\s,])\s*,\s*(?=[^\s,])|\.{2,}/g, '.');
+  const parsed = parseEmail(mended);
+  return parsed.ok ? parsed.value : null;
+}
+
 const BETWEEN_MAILBOXES = /[\s;,|]/;
+/** One address in which a comma stands for a full stop: ana,reis@example.org, ana@example,org. */
+const COMMA_FOR_STOP = /^(?:[\p{L}\d._+-]+,[\p{L}\d._+-]+@[^\s@,;|<>]+|[^\s@,;|<>]+@[\p{L}\d-]+,\p{L}{2,6})$/u;
 
 /** Pieces between marks that stand in no quotes; what has no @ goes with the next, as "Reis, Ana <ana@example.org>" does. */
 function piecesOf(text: string): string[] {
@@ -94,6 +112,7 @@ function piecesOf(text: string): string[] {
 /** The addresses of a text: parted by marks or small words, or by blanks where each piece has an @ of its own. */
 export function mailboxesIn(text: string): string[] {
   if (!BETWEEN_MAILBOXES.test(text)) return [text];
+  if (COMMA_FOR_STOP.test(text.trim()) && !isPlaceholderText(text.slice(0, text.indexOf(',')))) return [text];
   const parts = piecesOf(text)
     .flatMap((piece) => piece.split(/(?<=@\S+)\s+(?:\/|and|or|und|oder|et|ou|y|o|e|en|of)\s+/i))
     .map((part) => part.trim())

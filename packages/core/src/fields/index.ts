@@ -1,5 +1,6 @@
 export { foldText, foldWords, tidyText } from './fold';
 export {
+  meantEmail,
   parseEmail,
   emailKey,
   mailboxesIn,
@@ -16,6 +17,7 @@ export {
   parseNumber,
   guessDecimalMark,
   isFormulaLike,
+  isPlaceholderName,
   isPlaceholderText,
   parseMoney,
   parseRange,

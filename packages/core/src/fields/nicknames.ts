@@ -813,6 +813,221 @@ zoltan zoli
 zsuzsanna zsuzsa zsuzsi
 zuzana zuzka
 zuzanna zuzia
+dimitar mitko mityo dimo dimcho mitak
+georgi gosho zhoro joro gogo
+ivan vanko vancho vanyo ivo
+ivanka vanya vanche
+hristo itso hristi
+petar pesho petyo pero
+nikolay niki kolyo nikola
+nikola niko nino nidzo
+todor tosho todo
+stefan stefcho stevo stipe
+vasil vasko vaso
+yordan dancho
+yordanka dancho danche
+tsvetan tsetso tsvetko
+aleksandar sasho aleks
+krasimir krasi
+desislava desi
+rositsa rosi
+mariya mimi mara
+gheorghe gigi ghita george gicu gelu
+constantin costel costica costi dinu
+nicolae nicu nae niculae
+alexandru sandu alex alecu
+ion ionel nelu ionut
+ioan ionel nelu ionut
+vasile vasilica lica sile
+dumitru mitica titi
+mihai misu mihaita
+mihaela miha ela
+ecaterina cati catinca katy
+maria maricica mita marioara
+ioana oana
+elena lenuta ileana
+cristian cristi
+cristina cristi
+florin florinel
+razvan razvi
+catalin cata
+catalina cata
+andreea deea andra
+stefan fane
+gudrun gunna runa
+gudmundur gummi mundi
+gunnar gunni
+jon nonni
+johannes joi
+johann joi
+johanna joa
+sigurdur siggi
+sigridur sigga
+sigrun sirra runa
+olafur oli
+kristjan stjani
+kristin stina kiddy
+ragnheidur ragga
+ragnar raggi
+ingibjorg inga imba
+margret magga
+magnus maggi
+thorsteinn steini
+bjorn bjossi
+halldor dori
+helga hella
+stefan stebbi
+einar eini
+arnar addi
+arni addi
+gudjon gaui
+kjartan kjarri
+moshe moishi moses
+yosef yosi josef
+yitzhak itsik tzahi isaac yitzchak
+yaakov koby yankel yakov
+avraham abraham avrum
+david dudi
+shmuel shmulik samuel
+shimon shimi simon
+rachel racheli rochel
+sarah sari
+rivka rebecca
+ester esti
+michal miki
+eliyahu eli
+binyamin beni
+menachem meni
+mordechai moti motti
+yehuda udi yudi
+yehoshua shuki joshua
+shlomo momi
+naftali tali
+mustafa mus mustapha moustafa
+ibrahim ibro abraham
+hussein husein hossein
+abdelkader kader
+abdelaziz aziz
+fatima fatoumata fati fatema
+khadija khadidja dija
+zainab zaynab zeynep
+yusuf youssef yousef yousuf joseph
+omar omer
+osman othman uthman
+suleiman sulaiman soliman sulejman
+ali aliou
+ismail ismael
+mehmet memet
+tariq tarek tarik
+said saeed sayed
+maryam meryem
+layla leila laila leyla
+noor nour nur
+antun ante tonci
+ante tonci toni
+josip joso jozo bepo
+ivana ivka iva
+marija marica maja
+stjepan stipe stipo stevo
+tomislav tomo tomica
+zvonimir zvonko
+branislav brane bane
+slobodan boban
+milorad mica
+vladislav vlada
+radoslav rade
+dragoljub dragan
+juraj jura duro
+matija mato
+katarina kaca
+jelena jeca jela
+nenad neso
+bojan bole
+aleksandra aca sandra
+johannes juha hannu
+mikael mika
+antero antti
+kaarina kaisa
+katariina kati katri kaisa
+elisabet elli
+kristiina kirsi tiina
+margareta marketta reetta maret
+heikki heka
+tapani tapsa
+kalevi kalle
+eeva eevi
+anneli anne
+johanna jonna
+kristjan kris
+margus mark
+katrin kati kadri
+jurgis jurgutis
+jonas jonukas
+andrius andriukas
+janis janka
+ivars ivo
+bambang bams
+wahyudi yudi
+setiawan wawan iwan
+kurniawan wawan iwan
+muhammad mamat
+ricardo ric carding
+eduardo dodong ed
+ferdinand dindo
+josefa pepita
+remedios remy
+rosario charito charing
+corazon cora
+teresita tess tessie
+leticia letty
+erlinda linda
+concepcion connie
+sergei seryoga serhii serhiy
+ludmila lyuda mila lyudmila
+yaroslav yarik
+svyatoslav slava
+rostislav slava
+viktoriya vika
+oksana ksana ksyusha
+volodymyr vova volodya vladimir
+oleksandr oleks alexander
+mykola nicholas
+mykhailo mykhas misha michael
+kateryna katya
+olena helen
+nataliia natalka nata
+tetiana tanya
+iryna ira irina
+anastasiia nastya
+bohdan bodya
+jaroslav slavek
+jaroslava jarka slavka
+miroslava mirka
+zdenek zdenda
+jiri jura
+lukas luky
+ondrej ondra
+martin mata
+tomas tomasek
+ladislav laca
+bohumil bohous
+antonin tonda
+josef pepik jozka
+jan jenda
+petr petan
+pavel paja
+katerina kacka
+veronika verca
+lucie lucka
+marketa marky
+alzbeta betka bety
+ludmila lida
+bozena bozka
+vera verka
+jana janicka
+hana hanka hanicka
+michaela misa
+michal misa misko
 `;
 
 const groupNames = NICKNAME_GROUPS.trim()

@@ -45,7 +45,7 @@ const SHORT_TWO = /\s[eyiи]\s+(\p{L}+)\s+\p{L}/iu;
 /** Whose child somebody is, as names of India and Malaysia say it: no second person. */
 const CHILD_OF = /\s(?:[sdw]\/o|a\/[lp])\s/i;
 const FAMILY =
-  /^(?:the\s+)?(?:family\s+\S|familie\s+\S|famille\s+\S|familia\s+\S|famiglia\s+\S)|\s(?:family|household|haushalt)$|^family$|^(?:the\s+)\S+s$/i;
+  /^(?:the\s+)?(?:fam\.\s*\S|family\s+\S|familie\s+\S|famille\s+\S|familia\s+\S|famiglia\s+\S)|\s(?:family|household|haushalt)$|^family$|^(?:the\s+)\S+s$/i;
 
 function isPrefix(token: string, following: number): boolean {
   const word = bare(token);

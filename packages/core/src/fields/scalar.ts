@@ -155,6 +155,14 @@ export function isPlaceholderText(text: string): boolean {
   return PLACEHOLDERS.has(text.trim().toLowerCase());
 }
 
+/** What is a name as well, where it is written like one. */
+const WRITTEN_AS_NAME = /^\s*(?:Na|Nan)\s*$/;
+
+/** The same of a name: Na and Nan are names, NA and n/a are none. */
+export function isPlaceholderName(text: string): boolean {
+  return isPlaceholderText(text) && !WRITTEN_AS_NAME.test(text);
+}
+
 /** Reads a web address; adds https:// where only the host was written. */
 export function parseUrl(text: string): string | null {
   const plain = text.trim().replace(/^<([^<>]+)>$/, '$1');

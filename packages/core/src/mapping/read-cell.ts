@@ -5,6 +5,7 @@ import {
   isFormulaLike,
   isLossyPhone,
   isPlaceholderDate,
+  isPlaceholderName,
   isPlaceholderText,
   isZeroDate,
   mailboxesIn,
@@ -12,6 +13,7 @@ import {
   phonesIn,
   LONG_TEXT_LIMIT,
   parseDate,
+  meantEmail,
   parseEmail,
   parseMoney,
   parseNumber,
@@ -85,7 +87,8 @@ function readEmails(text: string, column: ColumnMapping, path: IssuePath): CellR
     if (isPlaceholderText(plain)) continue;
     const parsed = parseEmail(plain);
     if (!parsed.ok) {
-      issues.push({ code: 'invalidEmail', value: plain, why: parsed.error, path });
+      const meant = meantEmail(plain)?.norm;
+      issues.push({ code: 'invalidEmail', value: plain, why: parsed.error, ...(meant ? { meant } : {}), path });
       continue;
     }
     if (seen.includes(parsed.value.key)) continue;
@@ -204,7 +207,9 @@ function readText(text: string, field: string, type: FieldType, path: IssuePath)
   const limit = long ? LONG_TEXT_LIMIT : TEXT_LIMIT;
   const plain = long ? text.replace(/\r\n?/g, '\n').trim() : tidyText(text);
   if (plain.length > limit) return bad({ code: 'valueTooLong', length: plain.length, limit, path });
-  if (NAME_FIELDS.has(field) && isPlaceholderText(plain) && (plain.length > 1 || !/\p{L}/u.test(plain)))
+  const isName = field === 'givenName' || field === 'additionalNames' || field === 'familyName';
+  const isNone = NAME_FIELDS.has(field) && (isName ? isPlaceholderName(plain) : isPlaceholderText(plain));
+  if (isNone && (plain.length > 1 || !/\p{L}/u.test(plain)))
     return bad({ code: 'placeholderValue', value: plain, path });
   const issues: Issue[] = isFormulaLike(plain) ? [{ code: 'formulaLike', value: plain, path }] : [];
   return { values: [[field, { v: plain }]], issues };

@@ -1,7 +1,8 @@
-import { PARTICLES } from '../fields';
+import { isKnownGivenName, PARTICLES } from '../fields';
 import { isNicknameSlip, isShortForm } from './given-forms';
+import { isFamilyReading, isPinyin, originOf } from './han-names';
 import { TURNS, type LevelName, type MatchContext, type NameCard, type Turn } from './levels';
-import { leniently, skeleton } from './romanised';
+import { commonConsonants, leniently, skeleton } from './romanised';
 import { editDistance, isClose, isSlip } from './text-distance';
 
 function oneGiven(a: string, b: string, context: MatchContext): LevelName<'given'> {
@@ -18,10 +19,17 @@ function oneGiven(a: string, b: string, context: MatchContext): LevelName<'given
   if (short.length >= 3 && long.startsWith(short)) return context.areTwoNames(a, b) ? 'similar' : 'nickname';
   if (context.areTwoNames(a, b)) return 'different';
   if (isShortForm(short, long)) return 'nickname';
-  if (isClose(a, b) || isNicknameSlip(a, b) || isNicknameSlip(b, a) || haveOneSkeleton(a, b)) return 'close';
+  if (isClose(a, b) || isNicknameSlip(a, b) || isNicknameSlip(b, a) || haveOneSkeleton(a, b) || soundAlike(a, b))
+    return 'close';
   // Each a slip, of one name or of two forms of one.
   const [x, y] = [context.nearestGiven(a), context.nearestGiven(b)];
   return (x !== a || y !== b) && (x === y || context.areNicknames(x, y)) ? 'close' : 'different';
+}
+
+/** Whether two words are ways of writing the same sounds: Zhou and Jou, Ivanov and Ivanoff. */
+function soundAlike(a: string, b: string): boolean {
+  const sounds = leniently(a);
+  return sounds.length > 2 && sounds === leniently(b);
 }
 
 /** Whether two words differ in their vowels alone. */
@@ -85,6 +93,7 @@ function oneFamily(a: string[], b: string[], textA: string, textB: string, conte
   if (context.areTwoFamilies(textA, textB)) return 'different';
   return isClose(textA, textB) ||
     haveOneSkeleton(textA, textB) ||
+    soundAlike(textA, textB) ||
     context.nearestFamily(textA) === context.nearestFamily(textB)
     ? 'close'
     : 'different';
@@ -106,8 +115,13 @@ const NEARLY: ReadonlySet<string> = new Set(['absent', 'same', 'slip', 'nickname
 /** How a name and the same name from another script agree; null where they do not. */
 function inTwoScripts(a: string, b: string, bare: boolean): 'slip' | 'close' | null {
   if (!a || !b) return null;
-  const form = bare ? skeleton : leniently;
-  const [x, y] = [form(a), form(b)];
+  if (bare) {
+    const common = commonConsonants(a, b);
+    if (common > 2) return 'slip';
+    if (common > 1 || skeleton(a) === skeleton(b)) return 'close';
+    return isSlip(skeleton(a), skeleton(b)) ? 'close' : null;
+  }
+  const [x, y] = [leniently(a), leniently(b)];
   if (x === y) return x.length > 2 ? 'slip' : 'close';
   return isSlip(x, y) ? 'close' : null;
 }
@@ -143,6 +157,35 @@ const turned = (card: NameCard): NameCard => ({
   familyText: card.givenText,
 });
 
+/**
+ * A name in Han signs and one in another script. Where the signs as Mandarin reads them do not agree with it, that tells only
+ * when it can be no Japanese name, whose reading the signs do not tell.
+ */
+function inHan(a: NameCard, b: NameCard, context: MatchContext): ComparedNames {
+  const [han, read] = a.unreadable ? [a, b] : [b, a];
+  const given = givenInScripts(a, b, compareGiven(a, b, context));
+  const family = isFamilyReading(han.familyText, read.familyText)
+    ? 'same'
+    : familyInScripts(a, b, compareFamily(a, b, context));
+  const found = crossNames(a, b, given, family, context);
+  if (found.turn !== TURNS.none) return found;
+  const [x = ''] = read.given;
+  if (AGREE.has(family)) {
+    // Many who have a Chinese name have taken another given name beside it.
+    const isTaken = x.length > 1 && (!isPinyin(x) || isKnownGivenName(x));
+    return { given: !AGREE.has(given) && isTaken ? 'absent' : given, family, turn: found.turn };
+  }
+  const origin = originOf(read.given, read.family);
+  if (origin.chinese) return found;
+  return {
+    given: AGREE.has(given) || origin.given ? given : 'absent',
+    family: origin.family ? family : 'absent',
+    turn: found.turn,
+  };
+}
+
+const AGREE: ReadonlySet<string> = new Set(['same', 'slip', 'close', 'part', 'inferredSame']);
+
 /** How the names of two people compare, and which with which. */
 interface ComparedNames {
   given: LevelName<'given'>;
@@ -154,7 +197,7 @@ interface ComparedNames {
  * Names are also tried in each other's place, and taken so when that agrees clearly better than the straight reading.
  */
 export function compareNames(a: NameCard, b: NameCard, context: MatchContext): ComparedNames {
-  if (a.unreadable !== b.unreadable) return { given: 'absent', family: 'absent', turn: TURNS.none };
+  if (a.unreadable !== b.unreadable) return inHan(a, b, context);
   // Two records with both names turned agree in their family names, and that is not a given name.
   const bothTurned = isTurned(a, context) && isTurned(b, context);
   if (bothTurned)

@@ -3,8 +3,10 @@ import {
   foldWords,
   GENERATIONS,
   isPlaceholderDate,
+  isPlaceholderName,
   isPlaceholderText,
   isRoleMailbox,
+  meantEmail,
   PARTICLES,
   phoneKey,
   postalKey,
@@ -112,8 +114,12 @@ export function mailboxKey(key: string): string | null {
   return parts && keyOfMailbox(...parts);
 }
 
+/** What no address has that is one. */
+const ODD_MAILBOX = /[\s,;:()<>[\]{}]|^[^@]*$|\.\./;
+
 function mailbox(address: string): MailboxFacts | null {
-  const parts = partsOfMailbox(emailKey(address.trim()));
+  const key = ODD_MAILBOX.test(address) ? (meantEmail(address)?.key ?? emailKey(address.trim())) : emailKey(address);
+  const parts = partsOfMailbox(key);
   if (!parts) return null;
   const [local, domain] = parts;
   const plain = local.replace(/[._-]+/g, '');
@@ -189,6 +195,22 @@ function familyFromMailbox(given: string, box: MailboxFacts): string {
   return '';
 }
 
+/** What the name of a couple or of a family says of one of them: Mr & Mrs Ana Reis, Ana & family Reis, Ana and Rui Reis. */
+function oneOfTwo(text: string): string {
+  const [title, both, family] = [
+    '(?:mr|mrs|ms|miss|dr|herr|frau|mme|sr|sra)\\.?',
+    '(?:&|\\+|and|und|et|y|e|en)',
+    '(?:fam\\.|family|familie|famille|familia|famiglia)',
+  ];
+  return text
+    .replace(new RegExp(`(?<!\\p{L})${title}\\s*${both}\\s*${title}\\s+`, 'iu'), '')
+    .replace(new RegExp(`\\s${both}\\s+(?:${family}|partner)(?!\\p{L})|^${family}\\s*`, 'iu'), '')
+    .replace(new RegExp(`\\s${both}\\s+\\p{L}+(?=\\s+\\p{L})`, 'iu'), '');
+}
+
+/** Whether a word that may stand for nothing known is a given or family name as well. */
+const isName = (word: string) => word === 'na' || word === 'nan';
+
 const BEYOND_ASCII = /[^\0-\x7f]/;
 type Three = [string, string, string];
 
@@ -223,7 +245,9 @@ export function preparePerson(facts: PersonFacts): MatchPerson {
   let suffix = facts.suffix ?? '';
   let nickname = facts.nickname ?? '';
   if (facts.fullName && (!givenText || !familyText)) {
-    const { name, fault } = splitName(repairDigits(isPlain ? facts.fullName : repairMojibake(facts.fullName)));
+    const whole = repairDigits(isPlain ? facts.fullName : repairMojibake(facts.fullName));
+    const read = splitName(whole);
+    const { name, fault } = read.fault === 'twoPeople' ? splitName(oneOfTwo(whole)) : read;
     if (!fault) {
       if (!givenText && !familyText) {
         givenText = name.givenName;
@@ -235,15 +259,19 @@ export function preparePerson(facts: PersonFacts): MatchPerson {
       nickname ||= name.nickname;
     }
   }
-  const notTitle = (word: string) => !PREFIXES.has(word) && !isPlaceholderText(word);
+  // Of a whole name, a part that stands beside another is no stand-in: NA LI.
+  const isWhole = facts.fullName !== undefined && !facts.givenName && !facts.familyName;
+  const notTitle = (word: string) => !PREFIXES.has(word) && word !== 'fam' && (isName(word) || !isPlaceholderText(word));
+  const isNone = (word: string, written: string) =>
+    isPlaceholderText(word) && !(isName(word) && (isWhole || !isPlaceholderName(written)));
   let given = foldWords(repairDigits(additional ? `${givenText} ${additional}` : givenText));
   if (given.length > 1) given = given.filter(notTitle);
-  if (given.length === 1 && isPlaceholderText(given[0] ?? '')) given = [];
+  if (given.length === 1 && isNone(given[0] ?? '', givenText)) given = [];
   const script = isPlain ? '' : scriptOf(`${givenText} ${familyText}`);
   const familyWords = foldWords((script === 'other' && hangulFamily(familyText)) || repairDigits(familyText));
   let generation = suffix ? (GENERATIONS[foldText(suffix).split(' ')[0] ?? ''] ?? '') : '';
   const cleaned = familyWords.filter((word, i) => {
-    if (i === 0 || familyWords.length === 1) return !isPlaceholderText(word);
+    if (i === 0 || familyWords.length === 1) return !isNone(word, familyText);
     if (GENERATIONS[word]) {
       generation ||= GENERATIONS[word] ?? '';
       return false;

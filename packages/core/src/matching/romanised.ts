@@ -31,6 +31,42 @@ export function skeleton(word: string): string {
   return word.replace(/[aeiouyw]/g, '').replace(/(.)\1+/g, '$1');
 }
 
+/**
+ * The consonants of a folded word, with those made alike that scripts without vowels write alike or Latin letters write in
+ * several ways: K for k, kh and ch, Z for ts and tz, s for sh, v for b and v, f for p and f.
+ */
+function consonants(word: string): string {
+  return word
+    .replace(/t[sz]/g, 'Z')
+    .replace(/sh/g, 's')
+    .replace(/[kc]h|ck|[ckq]/g, 'K')
+    .replace(/ph|p/g, 'f')
+    .replace(/th/g, 't')
+    .replace(/[bv]/g, 'v')
+    .replace(/[aeiouyw]/g, '')
+    .replace(/(.)\1+/g, '$1');
+}
+
+/** Letters that one writing has for a vowel and the other leaves out. */
+const MAY_BE_VOWEL = /[vh]/;
+
+/** How many consonants two folded words have in common that differ in their vowels alone; 0 for words that differ in more. */
+export function commonConsonants(a: string, b: string): number {
+  const [x, y] = [consonants(a), consonants(b)];
+  let [i, j, common] = [0, 0, 0];
+  while (i < x.length || j < y.length) {
+    const [p = '', q = ''] = [x[i], y[j]];
+    if (p === q || (p + q).replace('K', 'h') === 'hh') {
+      i++;
+      j++;
+      common++;
+    } else if (MAY_BE_VOWEL.test(q)) j++;
+    else if (MAY_BE_VOWEL.test(p)) i++;
+    else return 0;
+  }
+  return common;
+}
+
 /** A folded word with what the ways of writing foreign sounds in Latin letters differ in made alike. */
 export function leniently(word: string): string {
   const known = lenient.get(word);
@@ -56,7 +92,7 @@ function madeLenient(word: string): string {
     .replace(/[gq]/g, 'k')
     .replace(/[dt]h?/g, 't')
     .replace(/[bp]/g, 'p')
-    .replace(/[vw]/g, 'v')
+    .replace(/[fvw]/g, 'v')
     .replace(/[rl]/g, 'l')
     .replace(/h/g, '')
     .replace(/(.)\1+/g, '$1');

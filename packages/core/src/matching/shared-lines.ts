@@ -1,5 +1,6 @@
 import { areNicknames } from '../fields';
 import { isNicknameSlip, isShortForm } from './given-forms';
+import { isFamilyReading, isReading, originOf } from './han-names';
 import { keyHash, lineOf } from './keys';
 import { nicknameKey } from './learn-nicknames';
 import { forEachPerson, type People } from './people-store';
@@ -25,13 +26,21 @@ function mayBeOne(a: string, b: string, nicknames: ReadonlySet<string>): boolean
 
 function couldBeOnePerson(a: MatchPerson, b: MatchPerson, nicknames: ReadonlySet<string>): boolean {
   const [x, y] = [a.given[0] ?? '', b.given[0] ?? ''];
-  if (!x || !y || a.unreadable !== b.unreadable) return true;
+  if (!x || !y) return true;
+  if (a.unreadable !== b.unreadable) return a.unreadable ? couldBeInHan(a, b) : couldBeInHan(b, a);
   return (
     mayBeOne(x, y, nicknames) ||
     a.given.some((word) => word.length > 1 && b.given.includes(word)) ||
     a.given.some((word) => b.family.some((other) => isWord(word, other))) ||
     b.given.some((word) => a.family.some((other) => isWord(word, other)))
   );
+}
+
+/** The same of a name in Han signs and one in another script. */
+function couldBeInHan(han: MatchPerson, { given, givenText, family, familyText }: MatchPerson): boolean {
+  if (isFamilyReading(han.familyText, familyText) || isReading(han.givenText, givenText)) return true;
+  const origin = originOf(given, family);
+  return !origin.chinese && !origin.given;
 }
 
 const isWord = (a: string, b: string) => a === b || (a.length > 3 && isSlip(a, b));

@@ -17,7 +17,13 @@ type Facts =
   | { code: 'undecodable'; encoding: string }
   | { code: 'repeatedHeading' }
   | { code: 'nulBytes' }
-  | { code: 'invalidEmail'; value: string; why: 'noAt' | 'noDomainEnding' | 'blankInside' | 'malformed' }
+  | {
+      code: 'invalidEmail';
+      value: string;
+      why: 'noAt' | 'noDomainEnding' | 'blankInside' | 'malformed';
+      /** The address that the text most likely means; only ever offered. */
+      meant?: string;
+    }
   | { code: 'invalidPhone'; value: string }
   | { code: 'lossyPhone'; value: string }
   | { code: 'invalidDate'; value: string; why: 'noSuchDay' | 'notADate' | 'noSuchSerial' | 'notYet' }

@@ -42,7 +42,7 @@ function body(issue: Issue): string {
         blankInside: 'has a blank inside',
         malformed: 'is not an e-mail address',
       }[issue.why];
-      return `${quote(issue.value)} ${why}. ${MEND}`;
+      return `${quote(issue.value)} ${why}${issue.meant ? `; perhaps ${issue.meant} is meant` : ''}. ${MEND}`;
     }
     case 'invalidPhone':
       return `${quote(issue.value)} is not a number that can be dialled; it is kept as written and marked.`;
