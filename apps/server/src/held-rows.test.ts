@@ -42,9 +42,38 @@ test('one value is written for another in every held row that has it; what else 
 test('each row that was let in is taken back on its own', async () => {
   const runs = await app.json<{ runs: RunSummary[] }>('/runs?limit=20');
   const mended = runs.runs.find((one) => one.title.startsWith('Row 1 of friends.csv'));
+  expect(mended?.counts).toEqual({ new: 1 });
   await app.json(`/runs/${mended?.id}/undo`, 'POST');
   const { rows } = await app.json<ContactPage>('/contacts?stage=Donor');
   expect(rows.map((row) => row.givenFirst).sort()).toEqual(['Rhys Bowen', 'Tom Okoro']);
+});
+
+test('what is most likely meant is offered, and lets in what nothing else stands against', async () => {
+  const file = [
+    'Name,Email,Birthday',
+    'Oskar Quist,oskar (at) example.org,',
+    'Femke Roux,"femke,roux@example.org",',
+    'Sigrid Pike,sigrid @ example.org,31.02.1990',
+    'Rowan Adair,rowan,',
+  ].join('\n');
+  const { id } = await runImport(app, await bringFile(app, 'meant.csv', file));
+  const waiting = () => app.json<HeldRow[]>(`/held?run=${id}`);
+  expect((await waiting()).map(({ row, meant }) => [row, meant?.[1] ?? null])).toEqual([
+    [1, 'oskar@example.org'],
+    [2, 'femke.roux@example.org'],
+    [3, 'sigrid@example.org'],
+    [4, null],
+  ]);
+  expect((await waiting())[0]?.issues[0]?.text).toContain('perhaps oskar@example.org is meant');
+  const letIn = (rows: number[]) => app.json<{ letIn: number; held: number }>(`/held/${id}/meant`, 'POST', { rows });
+  // Only those that were looked at; the third has a day that does not exist, the fourth tells nothing.
+  expect(await letIn([1, 3, 4])).toEqual({ letIn: 1, held: 1 });
+  expect((await waiting()).map(({ row }) => row)).toEqual([2, 3, 4]);
+  expect(await letIn([1, 2])).toEqual({ letIn: 1, held: 0 });
+  const { rows } = await app.json<ContactPage>('/contacts?find=femke');
+  expect(rows.map(({ email }) => email)).toEqual(['femke.roux@example.org']);
+  for (const bad of [[], [0], ['x'], undefined])
+    expect((await refusal(app.json(`/held/${id}/meant`, 'POST', { rows: bad }))).status).toBe(422);
 });
 
 test.each([

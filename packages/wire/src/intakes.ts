@@ -221,7 +221,14 @@ export interface HeldRow {
   fits: number[];
   /** The contact whose values stand otherwise, where a person is to be asked. */
   asks: number | null;
+  /** The cells as they are most likely meant, where what is wrong tells that. */
+  meant: string[] | null;
 }
+
+/** Held rows to be let in as they are most likely meant. */
+export const mendMeantSchema = object({
+  rows: array(number().integer().positive().required()).required().min(1).max(500),
+});
 
 /** One value for another in every held row that has it. */
 export const mendAlikeSchema = object({

@@ -6,6 +6,7 @@ import {
   mappingNameSchema,
   mappingSchema,
   mendAlikeSchema,
+  mendMeantSchema,
   mendSchema,
   rereadSchema,
   rowChoiceSchema,
@@ -14,7 +15,7 @@ import {
 } from '@gray-loom/wire';
 import { issueProblem } from '../problem';
 import { exportRows } from '../use-cases/export-rows';
-import { dropHeld, letIn, listHeld, mendAlike, previewHeld } from '../use-cases/held-rows';
+import { dropHeld, letIn, listHeld, mendAlike, mendMeant, previewHeld } from '../use-cases/held-rows';
 import {
   bringAgain,
   dropIntake,
@@ -129,6 +130,9 @@ export function intakeRoutes({ config, database }: Services): Hono<AppEnv> {
   });
   routes.post('/held/:run/alike', async (c) =>
     c.json(await mendAlike(database, idOf(c, 'run'), await body(c, mendAlikeSchema), actor(c))),
+  );
+  routes.post('/held/:run/meant', async (c) =>
+    c.json(await mendMeant(database, idOf(c, 'run'), (await body(c, mendMeantSchema)).rows, actor(c))),
   );
   routes.post('/held/:run/:row/drop', async (c) => {
     await dropHeld(database, idOf(c, 'run'), idOf(c, 'row'));

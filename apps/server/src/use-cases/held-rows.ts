@@ -1,10 +1,10 @@
 import { eq, sql } from 'drizzle-orm';
-import { RowReader, showReading } from '@gray-loom/core/mapping';
+import { meantCells, RowReader, showReading } from '@gray-loom/core/mapping';
 import { holdsRow, wordIssue, type Issue } from '@gray-loom/core/model';
 import { recordFrom } from '@gray-loom/core/writing';
 import type { HeldRow } from '@gray-loom/wire';
 import { inTransaction, type Database } from '../db/connect';
-import { importRow, intake } from '../db/schema';
+import { importRow, intake, run, type RowOutcome } from '../db/schema';
 import { tell } from '../events';
 import { Problem } from '../problem';
 import { keepConsent } from './file-consent';
@@ -52,6 +52,7 @@ export async function listHeld({ pool }: Database, runId: number | null, limit =
     cells: row.cells ?? [],
     fits: fitsOf(row.issues ?? []),
     asks: (row.issues ?? []).find((issue) => issue.code === 'wouldReplace')?.contactId ?? null,
+    meant: meantCells(row.cells ?? [], row.issues ?? []),
     issues: (row.issues ?? []).map((issue) => ({
       text: withoutAdvice(wordIssue({ ...issue, path: { name: issue.path.name } })),
       column: issue.path.column ?? null,
@@ -113,6 +114,7 @@ export async function letIn(
       );
     }
     let contactId: number;
+    let became: RowOutcome = 'new';
     if (plan.decision.kind === 'new') {
       [contactId = 0] = await insertContacts(tx, newRun, [
         { record: recordFrom(plan.candidate, catalogue, { run: newRun, row }), sourceRow: row },
@@ -121,7 +123,8 @@ export async function letIn(
       contactId = plan.decision.contactId;
       const record = (await lockContacts(tx, [contactId])).get(contactId)?.record;
       if (!record) throw new Problem(409, 'noSuchContact', 'That contact is not here any more. Nothing was written.');
-      const { operations, issues } = planner.planInto(contactId, record, plan.candidate, row);
+      const { operations, issues, outcome } = planner.planInto(contactId, record, plan.candidate, row);
+      became = outcome;
       if (issues[0]) throw new Problem(422, issues[0].code, withoutAdvice(wordIssue(issues[0])), { column: null });
       await applyChanges(tx, newRun, [{ contactId, operations, sourceRow: row }]);
     }
@@ -129,6 +132,10 @@ export async function letIn(
       await writeOpportunities(tx, newRun, planner.opportunityPlanner(), [
         { row, contactId, contactRow: row, candidate: plan.opportunity },
       ]);
+    await tx.db
+      .update(run)
+      .set({ counts: { [became]: 1 } })
+      .where(eq(run.id, newRun));
     await picks.save(tx);
     await keepConsent(tx, newRun, file.mapping.wholeFile.consent, contactId);
     await tx.db
@@ -159,11 +166,43 @@ export async function mendAlike(
      order by row limit $4`,
     [runId, column, from, AT_ONCE + 1],
   );
-  const counts = { letIn: 0, held: 0, more: rows.length > AT_ONCE };
-  for (const { row, cells } of rows.slice(0, AT_ONCE)) {
-    const mended = cells.map((cell, i) => (i === column ? to : cell));
+  const mended = rows.slice(0, AT_ONCE).map(({ row, cells }) => ({
+    row,
+    cells: cells.map((cell, i) => (i === column ? to : cell)),
+  }));
+  return { ...(await letInEach(database, runId, mended, actorId)), more: rows.length > AT_ONCE };
+}
+
+/** Lets those of an import's held rows in that are said, as they are most likely meant; where that is not enough, a row stays held. */
+export async function mendMeant(
+  database: Database,
+  runId: number,
+  wanted: readonly number[],
+  actorId: number,
+): Promise<{ letIn: number; held: number }> {
+  const { rows } = await database.pool.query<{ row: number; cells: string[] | null; issues: Issue[] | null }>(
+    `select row, cells, issues from import_row where run_id = $1 and outcome = 'held' and settled is null and row = any($2::int[])
+     order by row`,
+    [runId, wanted],
+  );
+  const mended = rows.flatMap(({ row, cells, issues }) => {
+    const meant = meantCells(cells ?? [], issues ?? []);
+    return meant ? [{ row, cells: meant }] : [];
+  });
+  return letInEach(database, runId, mended, actorId);
+}
+
+/** Lets rows in one by one, each a change of its own; counts those that something else stands against. */
+async function letInEach(
+  database: Database,
+  runId: number,
+  rows: readonly { row: number; cells: string[] }[],
+  actorId: number,
+): Promise<{ letIn: number; held: number }> {
+  const counts = { letIn: 0, held: 0 };
+  for (const { row, cells } of rows) {
     try {
-      await letIn(database, runId, row, mended, 'check', 'keep', actorId);
+      await letIn(database, runId, row, cells, 'check', 'keep', actorId);
       counts.letIn++;
     } catch (error) {
       if (!(error instanceof Problem)) throw error;

@@ -15,6 +15,13 @@ function squeeze(text: string): string {
 }
 
 /**
+ * Marks that a letter keeps its name without: accents and points of vowels that may be left out. Not those that are the vowels
+ * themselves, as in the scripts of India and South East Asia, nor those that make another sound of a kana.
+ */
+const MARKS =
+  /[\u0300-\u036f\u0483-\u0489\u0591-\u05bd\u05bf\u05c1\u05c2\u05c4\u05c5\u05c7\u0610-\u061a\u064b-\u065f\u0670\u06d6-\u06dc\u06df-\u06e4\u06e7\u06e8\u06ea-\u06ed\u1ab0-\u1aff\u1dc0-\u1dff\u20d0-\u20ff\ufe20-\ufe2f]+/g;
+
+/**
  * The match form of a text: case, marks, punctuation and script folded away, words apart by one blank.
  * Law: folding twice gives the same as folding once. Text in plain ASCII takes a short cut that agrees with the long way.
  */
@@ -22,7 +29,7 @@ export function foldText(text: string): string {
   if (WORD.test(text)) return text.toLowerCase();
   if (PLAIN.test(text)) return text.includes('  ') ? squeeze(text) : text.trim();
   if (ASCII.test(text)) return squeeze(text);
-  return squeeze(anyAscii(text.normalize('NFKD').replace(/\p{M}+/gu, '')));
+  return squeeze(anyAscii(text.normalize('NFKD').replace(MARKS, '').normalize('NFC')));
 }
 
 /** The words of the match form. */

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { parsePhoneNumberFromString, type CountryCode } from 'libphonenumber-js/min';
-import { emailKey, isRoleMailbox, mailboxesIn, nameBeside, parseEmail } from './email';
+import { emailKey, isRoleMailbox, mailboxesIn, meantEmail, nameBeside, parseEmail } from './email';
 import { formatPhone, parsePhone, phoneKey, phonesIn } from './phone';
 
 describe('a mailbox with something beside it', () => {
@@ -53,7 +53,26 @@ describe('a mailbox with something beside it', () => {
     ['Ana and Tom <both@example.org>', ['Ana and Tom <both@example.org>']],
     ['Ana <ana@example.org> and Tom <tom@example.org>', ['Ana <ana@example.org>', 'Tom <tom@example.org>']],
     ['ana@example.org, see note', ['ana@example.org', 'see note']],
+    // A comma where a full stop was meant: half of it would be another mailbox.
+    ['ana,reis@example.org', ['ana,reis@example.org']],
+    ['ana@example,org', ['ana@example,org']],
+    ['none,ana@example.org', ['none', 'ana@example.org']],
+    ['ana@example.org,tom@example.org', ['ana@example.org', 'tom@example.org']],
   ])('%j holds the mailboxes %j', (text, parts) => expect(mailboxesIn(text)).toEqual(parts));
+
+  test.each([
+    ['ana (at) example.org', 'ana@example.org'],
+    ['ana[at]example[dot]org', 'ana@example.org'],
+    ['ANA at example dot org', 'ANA@example.org'],
+    ['ana.reis @ example.org', 'ana.reis@example.org'],
+    ['ana,reis@example.org', 'ana.reis@example.org'],
+    ['ana@example,org', 'ana@example.org'],
+    ['ana@example..org', 'ana@example.org'],
+    ['ana@example', null],
+    ['ana example.org', null],
+    ['meet at noon', null],
+    ['', null],
+  ])('%j means %j', (text, meant) => expect(meantEmail(text)?.norm ?? null).toBe(meant));
 
   test.each([
     ['Ana Reis <ana@example.org>', 'Ana Reis'],

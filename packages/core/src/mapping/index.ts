@@ -1,6 +1,7 @@
 export { guessCards } from './guess-cards';
 export { guessColumns, type ColumnGuess } from './guess-columns';
 export { mappingTargets, isAddressPart, ADDRESS_PARTS, type MappingTarget } from './targets';
+export { meantCells } from './meant-cells';
 export { NO_COLUMN, RECOGNISERS, type ColumnMapping, type Mapping, type NewField, type Recogniser } from './mapping';
 export { isTransform, TRANSFORM_KINDS, type Transform } from './transform';
 export { fitMapping, layoutKey, layoutLikeness01, LIKE_FROM01, type LayoutFit } from './saved-mapping';

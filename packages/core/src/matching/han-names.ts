@@ -8,7 +8,7 @@ import { isSlip } from './text-distance';
  */
 
 const SYLLABLE =
-  /(?:zh|ch|sh|[bpmfdtnlgkhjqxrzcsyw])?(?:iang|iong|uang|ueng|ang|eng|ing|ong|ian|iao|uai|uan|ai|an|ao|ei|en|er|ia|ie|in|iu|ou|ua|ue|ui|un|uo|a|e|i|o|u|v)/;
+  /(?:zh|ch|sh|[bpmfdtnlgkhjqxrzcsyw])?(?:iang|iong|uang|ueng|ang|eng|ing|ong|ian|iao|uai|uan|ai|an|ao|ei|en|er|ia|ie|in|iu|ou|ua|ue|ui|un|uo|a|e|i|o|u|(?<=[ln])v)/;
 const MORA =
   /(?:kk|ss|tt|pp|cch|ssh|tch|sh|ch|ts|[kgnhbmpr]y|[kgsztdnhbpmyrwfj])?(?:oh(?![aeiou])|ou|[aeiou])|n(?![aeiouy])/;
 const wholeOf = (part: RegExp) => new RegExp(`^(?:${part.source})+$`);

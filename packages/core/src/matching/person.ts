@@ -261,7 +261,8 @@ export function preparePerson(facts: PersonFacts): MatchPerson {
   }
   // Of a whole name, a part that stands beside another is no stand-in: NA LI.
   const isWhole = facts.fullName !== undefined && !facts.givenName && !facts.familyName;
-  const notTitle = (word: string) => !PREFIXES.has(word) && word !== 'fam' && (isName(word) || !isPlaceholderText(word));
+  const notTitle = (word: string) =>
+    !PREFIXES.has(word) && word !== 'fam' && (isName(word) || !isPlaceholderText(word));
   const isNone = (word: string, written: string) =>
     isPlaceholderText(word) && !(isName(word) && (isWhole || !isPlaceholderName(written)));
   let given = foldWords(repairDigits(additional ? `${givenText} ${additional}` : givenText));

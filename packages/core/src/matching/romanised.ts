@@ -12,14 +12,19 @@ export function hangulFamily(text: string): string | null {
 
 export type NameScript = '' | 'han' | 'abjad' | 'other';
 
+const UNSURE_VOWELS =
+  /[\p{Script=Arabic}\p{Script=Hebrew}\p{Script=Syriac}\p{Script=Devanagari}\p{Script=Bengali}\p{Script=Gurmukhi}\p{Script=Gujarati}\p{Script=Oriya}\p{Script=Tamil}\p{Script=Telugu}\p{Script=Kannada}\p{Script=Malayalam}\p{Script=Sinhala}\p{Script=Thai}\p{Script=Lao}\p{Script=Khmer}\p{Script=Myanmar}]/u;
 const BEYOND_LATIN = /[^\0-\u024f\u1e00-\u1eff]/;
 
-/** The kind of script a name is written in: Latin, Han (whose sounds the signs do not tell), one without vowels, or any other. */
+/**
+ * The kind of script a name is written in: Latin, Han (whose sounds the signs do not tell), one that leaves vowels out or does
+ * not tell them for sure (abjads and abugidas), or any other.
+ */
 export function scriptOf(text: string): NameScript {
   if (!BEYOND_LATIN.test(text)) return '';
   if (/\p{Script=Han}/u.test(text)) return 'han';
-  if (/[\p{Script=Arabic}\p{Script=Hebrew}]/u.test(text)) return 'abjad';
-  return /[\p{Script=Cyrillic}\p{Script=Greek}\p{Script=Hangul}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Devanagari}\p{Script=Thai}\p{Script=Armenian}\p{Script=Georgian}\p{Script=Bengali}\p{Script=Tamil}]/u.test(
+  if (UNSURE_VOWELS.test(text)) return 'abjad';
+  return /[\p{Script=Cyrillic}\p{Script=Greek}\p{Script=Hangul}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Armenian}\p{Script=Georgian}\p{Script=Ethiopic}]/u.test(
     text,
   )
     ? 'other'

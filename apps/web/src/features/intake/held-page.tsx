@@ -15,10 +15,12 @@ export function HeldPage() {
     queryFn: () => api.get<HeldRow[]>(`/held${runId ? `?run=${runId}` : ''}`),
   });
   const [picked, setPicked] = useState<string | null>(null);
+  const [looking, setLooking] = useState(false);
   if (held.isPending) return <Loading what="held rows" />;
   if (held.isLoadingError) return <Failed error={held.error} retry={() => void held.refetch()} />;
   const keyOf = (row: HeldRow) => `${row.runId}:${row.row}`;
   const chosen = held.data.find((row) => keyOf(row) === picked) ?? null;
+  const meant = held.data.filter((row) => row.meant);
   return (
     <SplitView
       list={
@@ -43,6 +45,22 @@ export function HeldPage() {
               </span>
             ) : null}
           </div>
+          {meant.length ? (
+            <div className="flex items-center gap-3 border-b border-hair bg-wash px-3.5 py-1.5">
+              <span className="text-ink2">
+                {meant.length === 1 ? 'In 1 row' : `In ${count(meant.length)} rows`} an address can be read for what it
+                most likely means.
+              </span>
+              <Button
+                onClick={() => {
+                  setPicked(null);
+                  setLooking(true);
+                }}
+              >
+                Look at {meant.length === 1 ? 'it' : 'them'}
+              </Button>
+            </div>
+          ) : null}
           <div className="min-h-0 flex-1 overflow-y-auto bg-cloth">
             {held.data.length === 0 ? (
               <Notice title="No row is held">Every row was let in, mended or dropped.</Notice>
@@ -77,9 +95,101 @@ export function HeldPage() {
             others={held.data.filter((one) => one.runId === chosen.runId && one.row !== chosen.row)}
             onDone={() => setPicked(nextKey(held.data, chosen, keyOf))}
           />
+        ) : looking && meant.length ? (
+          <MeantSheet rows={meant} onClose={() => setLooking(false)} />
         ) : null
       }
     />
+  );
+}
+
+/** What changes when held rows are let in. */
+const TOUCHED = ['held', 'worklist', 'contacts', 'tape', 'intakes'];
+
+/** Held rows as they are most likely meant, to be looked at and let in together; what is not ticked stays held. */
+function MeantSheet({ rows, onClose }: { rows: HeldRow[]; onClose: () => void }) {
+  const client = useQueryClient();
+  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const keyOf = (row: HeldRow) => `${row.runId}:${row.row}`;
+  const ticked = rows.filter((row) => !left.has(keyOf(row)));
+  const letIn = useMutation({
+    mutationFn: async () => {
+      const sum = { letIn: 0, held: 0 };
+      for (const runId of new Set(ticked.map((row) => row.runId))) {
+        const of = ticked.filter((row) => row.runId === runId).map(({ row }) => row);
+        const done = await api.post<typeof sum>(`/held/${runId}/meant`, { rows: of });
+        sum.letIn += done.letIn;
+        sum.held += done.held;
+      }
+      return sum;
+    },
+    onSettled: () => Promise.all(TOUCHED.map((key) => client.invalidateQueries({ queryKey: [key] }))),
+  });
+  return (
+    <form
+      className="px-4.5 py-3.5"
+      onSubmit={(event) => {
+        event.preventDefault();
+        letIn.mutate();
+      }}
+    >
+      <h2 className="text-[16px] font-bold">What is most likely meant</h2>
+      <p className="mt-1 mb-2 text-ink2">
+        Untick what you want to look at on its own. Each row is checked as always, and can be taken back on its own.
+      </p>
+      <ul className="border-t border-hair">
+        {rows.map((row) => {
+          const at = row.meant?.findIndex((cell, i) => cell !== row.cells[i]) ?? -1;
+          return (
+            <li key={keyOf(row)} className="border-b border-hair py-1">
+              <label className="grid grid-cols-[16px_36px_minmax(0,1fr)] items-baseline gap-2">
+                <input
+                  type="checkbox"
+                  checked={!left.has(keyOf(row))}
+                  onChange={(event) => {
+                    const next = new Set(left);
+                    if (event.target.checked) next.delete(keyOf(row));
+                    else next.add(keyOf(row));
+                    setLeft(next);
+                  }}
+                />
+                <span className="text-right text-ink3">{count(row.row)}</span>
+                <span className="font-mono text-[12.5px] break-all">
+                  <span className="block">{row.meant?.[at]}</span>
+                  <span className="block text-ink3 line-through">{row.cells[at]}</span>
+                  <span className="block font-sans text-ink2">
+                    {row.cells
+                      .filter((cell, i) => cell && i !== at)
+                      .slice(0, 3)
+                      .join(' · ')}
+                  </span>
+                </span>
+              </label>
+            </li>
+          );
+        })}
+      </ul>
+      {letIn.error ? (
+        <p role="alert" className="mt-3 text-alarm">
+          {letIn.error.message}
+        </p>
+      ) : null}
+      {letIn.data ? (
+        <p role="status" className="mt-3 text-ink2">
+          {count(letIn.data.letIn)} let in
+          {letIn.data.held
+            ? `; ${count(letIn.data.held)} still held, as something else stands against ${letIn.data.held === 1 ? 'it' : 'them'}`
+            : ''}
+          .
+        </p>
+      ) : null}
+      <div className="mt-4 flex flex-wrap gap-2">
+        <Button kind="action" type="submit" busy={letIn.isPending} disabled={!ticked.length}>
+          Let {ticked.length === 1 ? '1 row' : `${count(ticked.length)} rows`} in so
+        </Button>
+        <Button onClick={onClose}>Close</Button>
+      </div>
+    </form>
   );
 }
 
@@ -98,9 +208,7 @@ function MendSheet({ row, others, onDone }: { row: HeldRow; others: HeldRow[]; o
     placeholderData: (previous) => previous,
   });
   const after = async () => {
-    await Promise.all(
-      ['held', 'worklist', 'contacts', 'tape', 'intakes'].map((key) => client.invalidateQueries({ queryKey: [key] })),
-    );
+    await Promise.all(TOUCHED.map((key) => client.invalidateQueries({ queryKey: [key] })));
     onDone();
   };
   const letIn = useMutation({
@@ -155,6 +263,14 @@ function MendSheet({ row, others, onDone }: { row: HeldRow; others: HeldRow[]; o
                 <span className="block text-[12.5px] text-alarm">{bad}</span>
               ) : shown?.shown && shown.shown !== cell ? (
                 <span className="block text-[12.5px] text-ink2">{shown.shown}</span>
+              ) : null}
+              {row.meant && row.meant[i] !== row.cells[i] && cell === row.cells[i] ? (
+                <Button
+                  className="mt-1"
+                  onClick={() => setCells(cells.map((one, j) => (j === i ? (row.meant?.[i] ?? one) : one)))}
+                >
+                  Write {row.meant[i]}
+                </Button>
               ) : null}
               <Alike
                 n={others.filter((other) => cell !== row.cells[i] && other.cells[i] === row.cells[i]).length}
