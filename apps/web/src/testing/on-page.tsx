@@ -29,6 +29,17 @@ export function serve(answers: Record<string, unknown>): Sent[] {
   return sent;
 }
 
+/** Holds answers to a method back, after `serve`; each is given by calling the first that waits. */
+export function heldBack(method: string): (() => void)[] {
+  const waiting: (() => void)[] = [];
+  const answer = globalThis.fetch;
+  globalThis.fetch = (async (input: string, init: RequestInit = {}) => {
+    if (init.method === method) await new Promise<void>((done) => waiting.push(done));
+    return answer(input, init);
+  }) as typeof fetch;
+  return waiting;
+}
+
 /** A refusal as the server words it. */
 export function refusal(status: number, code: string, detail: string, facts: Record<string, unknown> = {}): Response {
   return new Response(JSON.stringify({ type: '', title: code, status, code, detail, facts }), { status });

@@ -2,7 +2,7 @@ import { afterEach, expect, test } from '@jest/globals';
 import type { ColumnMapping, Mapping } from '@gray-loom/core/mapping';
 import { cleanup, screen, waitFor } from '@testing-library/react';
 import { Route, Routes } from 'react-router';
-import { onPage, refusal, serve } from '../../testing/on-page';
+import { heldBack, onPage, refusal, serve } from '../../testing/on-page';
 
 afterEach(cleanup);
 
@@ -48,7 +48,6 @@ const detailOf = (mapping: Mapping) => ({
 /** The page over a server that answers a change only when told to. */
 async function page() {
   const { MappingPage } = await import('./mapping-page');
-  const waiting: (() => void)[] = [];
   let kept = MAPPING;
   const sent = serve({
     'GET /intakes/5': () => detailOf(kept),
@@ -60,11 +59,7 @@ async function page() {
     },
     'POST /intakes/5/trial': { runId: 8 },
   });
-  const answer = globalThis.fetch;
-  globalThis.fetch = (async (input: string, init: RequestInit = {}) => {
-    if (init.method === 'PUT') await new Promise<void>((done) => waiting.push(done));
-    return answer(input, init);
-  }) as typeof fetch;
+  const waiting = heldBack('PUT');
   const person = onPage(
     <Routes>
       <Route path="/" element={<MappingPage />} />

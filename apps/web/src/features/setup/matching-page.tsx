@@ -61,9 +61,10 @@ export function MatchingPage() {
   const save = useMutation({
     mutationFn: (body: { thresholds: Thresholds; ignored: MatchSetup['ignored'] }) =>
       api.put<MatchSetup>('/duplicates/setup', body),
-    onSuccess: async (saved) => {
+    onSuccess: async (saved, sent) => {
       client.setQueryData(['duplicates', 'setup'], saved);
-      setWanted(null);
+      // What was changed while it was being saved is still wanted.
+      setWanted((now) => (now?.thresholds === sent.thresholds && now.ignored === sent.ignored ? null : now));
       await Promise.all(['duplicates', 'worklist'].map((key) => client.invalidateQueries({ queryKey: [key] })));
     },
   });

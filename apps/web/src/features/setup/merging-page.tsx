@@ -30,9 +30,10 @@ export function MergingPage({ lists }: { lists: Lists }) {
   });
   const save = useMutation({
     mutationFn: (rules: MergeRuleSetup) => api.put<MergeRuleSetup>('/duplicates/rules', rules),
-    onSuccess: async (saved) => {
+    onSuccess: async (saved, sent) => {
       client.setQueryData(['duplicates', 'rules'], saved);
-      setWanted(null);
+      // What was changed while it was being saved is still wanted.
+      setWanted((now) => (now === sent ? null : now));
       await client.invalidateQueries({ queryKey: ['board'] });
     },
   });

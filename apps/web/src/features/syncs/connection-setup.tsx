@@ -40,14 +40,15 @@ function Setup({ data }: { data: ConnectionDetail }) {
     retry: false,
   });
   const save = useMutation({
-    mutationFn: () => api.patch<ConnectionDetail>(`/connections/${id}`, { setup: draft }),
-    onSuccess: async (saved) => {
-      setDraft(saved.setup);
+    mutationFn: (setup: SyncSetup) => api.patch<ConnectionDetail>(`/connections/${id}`, { setup }),
+    onSuccess: async (saved, sent) => {
+      // What was changed while it was being saved stays.
+      setDraft((now) => (now === sent ? saved.setup : now));
       await refresh();
     },
   });
   const saveAndTry = () =>
-    save.mutate(undefined, {
+    save.mutate(draft, {
       onSuccess: () => run.mutate({ trial: true }, { onSuccess: () => void navigate(`/syncs/${id}/trial`) }),
     });
   const again = useMutation({
@@ -82,7 +83,7 @@ function Setup({ data }: { data: ConnectionDetail }) {
         <span className="ml-auto text-[12.5px] text-ink2">
           {isChanged ? 'not saved; tried again before it runs' : data.needsTrial ? 'not tried yet' : 'saved and tried'}
         </span>
-        <Button busy={save.isPending} disabled={!isChanged} onClick={() => save.mutate()}>
+        <Button busy={save.isPending} disabled={!isChanged} onClick={() => save.mutate(draft)}>
           Save
         </Button>
         <Button kind="action" busy={save.isPending || run.isPending} onClick={saveAndTry}>

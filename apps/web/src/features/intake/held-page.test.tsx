@@ -1,0 +1,126 @@
+import { afterEach, expect, test } from '@jest/globals';
+import { cleanup, screen, waitFor, within } from '@testing-library/react';
+import { Route, Routes } from 'react-router';
+import type { HeldRow } from '@gray-loom/wire';
+import { onPage, refusal, serve } from '../../testing/on-page';
+
+afterEach(cleanup);
+
+const row = (number: number, mail: string, meant: string | null, more: Partial<HeldRow> = {}): HeldRow => ({
+  runId: 3,
+  row: number,
+  fileName: 'club.csv',
+  intakeId: 5,
+  headers: ['Name', 'Email', null],
+  cells: [`Name ${number}`, mail, 'Friend'],
+  issues: [{ text: `'${mail}' has no @.`, column: 1 }],
+  fits: [],
+  asks: null,
+  meant: meant ? [`Name ${number}`, meant, 'Friend'] : null,
+  ...more,
+});
+const ROWS = [
+  row(1, 'ana (at) example.org', 'ana@example.org'),
+  row(2, 'tom', null),
+  row(4, 'kari[at]example.org', 'kari@example.org', { runId: 6, fileName: 'fair.csv' }),
+];
+
+async function page(rows: HeldRow[] = ROWS, more: Record<string, unknown> = {}) {
+  const { HeldPage } = await import('./held-page');
+  let waiting = rows;
+  const sent = serve({
+    'GET /held': () => waiting,
+    ...Object.fromEntries(
+      rows.map((one) => [
+        `POST /held/${one.runId}/${one.row}/preview`,
+        (body: unknown) =>
+          (body as { cells: string[] }).cells.map((cell, i) => ({
+            shown: cell,
+            issue: i === 1 && !cell.includes('@') ? `'${cell}' has no @.` : null,
+          })),
+      ]),
+    ),
+    ...more,
+  });
+  const person = onPage(
+    <Routes>
+      <Route path="/intake/held" element={<HeldPage />} />
+    </Routes>,
+    '/intake/held',
+  );
+  await screen.findByText('Held rows');
+  return { person, sent, settle: (left: HeldRow[]) => (waiting = left) };
+}
+
+const button = (name: string | RegExp) => screen.getByRole<HTMLButtonElement>('button', { name });
+
+test('what is most likely meant is looked at, and let in by file; what is unticked stays', async () => {
+  const { person, sent } = await page(ROWS, {
+    'POST /held/3/meant': { letIn: 1, held: 0 },
+    'POST /held/6/meant': { letIn: 0, held: 1 },
+  });
+  await screen.findByText(/In 2 rows an address can be read/);
+  await person.click(button('Look at them'));
+  const sheet = within(screen.getByRole('complementary', { name: 'Sheet' }));
+  expect(sheet.getByText('kari@example.org')).toBeTruthy();
+  await person.click(sheet.getAllByRole('checkbox')[1] as HTMLElement);
+  await person.click(button('Let 1 row in so'));
+  await screen.findByText('1 let in.');
+  expect(sent.filter(({ path }) => path.endsWith('/meant'))).toEqual([
+    { method: 'POST', path: '/held/3/meant', body: { rows: [1] } },
+  ]);
+  await person.click(sheet.getAllByRole('checkbox')[1] as HTMLElement);
+  await person.click(button('Let 2 rows in so'));
+  await screen.findByText('1 let in; 1 still held, as something else stands against it.');
+});
+
+test('nothing is offered where nothing is meant, and nothing can be let in unticked', async () => {
+  const { person } = await page();
+  await person.click(button('Look at them'));
+  for (const box of screen.getAllByRole('checkbox')) await person.click(box);
+  expect(button('Let 0 rows in so').disabled).toBe(true);
+  cleanup();
+  await page([row(2, 'tom', null)]);
+  expect(screen.queryByText(/an address can be read/)).toBeNull();
+});
+
+test('a refusal says why and keeps what was ticked', async () => {
+  const { person } = await page(ROWS, {
+    'POST /held/3/meant': () => refusal(409, 'settled', 'This row was let in meanwhile.'),
+  });
+  await person.click(button('Look at them'));
+  await person.click(screen.getAllByRole('checkbox')[1] as HTMLElement);
+  await person.click(button('Let 1 row in so'));
+  await screen.findByText('This row was let in meanwhile.');
+  expect(screen.getAllByRole<HTMLInputElement>('checkbox').map(({ checked }) => checked)).toEqual([true, false]);
+});
+
+test('one row is mended in place: what is meant is written by a press, checked, and let in; the next is picked', async () => {
+  const let1 = { 'POST /held/3/1/let-in': { runId: 9, contactId: 77 } };
+  const { person, sent, settle } = await page(ROWS, let1);
+  await person.click(screen.getByText(/Name 1 ·/));
+  const cell = screen.getByLabelText<HTMLInputElement>(/^Email/);
+  await waitFor(() => expect(cell.getAttribute('aria-invalid')).toBe('true'));
+  await person.click(button('Write ana@example.org'));
+  expect(cell.value).toBe('ana@example.org');
+  await waitFor(() => expect(cell.getAttribute('aria-invalid')).toBe('false'));
+  expect(screen.queryByRole('button', { name: /^Write/ })).toBeNull();
+  settle(ROWS.slice(1));
+  await person.click(button('Let the row in'));
+  await screen.findByRole('heading', { name: 'Row 2 of club.csv' });
+  expect(sent.find(({ path }) => path === '/held/3/1/let-in')?.body).toEqual({
+    cells: ['Name 1', 'ana@example.org', 'Friend'],
+    as: 'check',
+  });
+});
+
+test('a row that still fails stays, with the cell marked', async () => {
+  const { person } = await page(ROWS, {
+    'POST /held/3/2/let-in': () => refusal(422, 'invalidEmail', "'tom' has no @.", { column: 1 }),
+  });
+  await person.click(screen.getByText(/Name 2 ·/));
+  await person.click(button('Let the row in'));
+  const alert = await screen.findByRole('alert');
+  expect(alert.textContent).toBe("'tom' has no @.");
+  expect(screen.getByRole('heading', { name: 'Row 2 of club.csv' })).toBeTruthy();
+});
