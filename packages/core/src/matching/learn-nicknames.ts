@@ -1,4 +1,5 @@
 import { isKnownGivenName } from '../fields';
+import { compareBday } from './compare';
 import { keyHash, lineOf } from './keys';
 import { forEachPerson, type People } from './people-store';
 import type { MatchPerson } from './person';
@@ -12,6 +13,9 @@ const SHARE = 0.6;
 /** In how many of its records, at least, the rarer name has to meet the other; two common names meet by chance. */
 const RECORDS = 0.05;
 
+/** In what share of the families at most the two may be seen to be two people, as couples are whose names are seldom otherwise. */
+const APART = 0.34;
+
 /** One pair of folded names as one text, whichever comes first. */
 export const nicknameKey = (a: string, b: string): string => (a < b ? `${a} ${b}` : `${b} ${a}`);
 
@@ -19,14 +23,17 @@ export const nicknameKey = (a: string, b: string): string => (a < b ? `${a} ${b}
 class Meetings {
   private readonly pairs = new Map<string, Set<string>>();
   private readonly names = new Map<string, Set<string>>();
+  /** Families in which the two are two people. */
+  private readonly apart = new Map<string, Set<string>>();
 
-  note(a: string, b: string, family: string): void {
+  note(a: string, b: string, family: string, areTwo = false): void {
     const put = (map: Map<string, Set<string>>, key: string, value: string) => {
       const set = map.get(key);
       if (set) set.add(value);
       else map.set(key, new Set([value]));
     };
     put(this.pairs, nicknameKey(a, b), family);
+    if (areTwo) put(this.apart, nicknameKey(a, b), family);
     put(this.names, a, `${family} ${b}`);
     put(this.names, b, `${family} ${a}`);
   }
@@ -37,7 +44,13 @@ class Meetings {
       const [a = '', b = ''] = key.split(' ');
       const rarer = Math.min(this.names.get(a)?.size ?? 0, this.names.get(b)?.size ?? 0);
       const seen = Math.min(records.get(a) ?? 0, records.get(b) ?? 0);
-      if (families.size >= MEETINGS && families.size >= SHARE * rarer && families.size >= RECORDS * seen)
+      const apart = this.apart.get(key)?.size ?? 0;
+      if (
+        families.size >= MEETINGS &&
+        families.size >= SHARE * rarer &&
+        families.size >= RECORDS * seen &&
+        apart <= APART * families.size
+      )
         found.push(key);
     }
     return found.sort();
@@ -67,17 +80,32 @@ export function learnNicknames(people: People): Set<string> {
     for (const phone of person.phones) shelves.put(keyHash(`${lineOf(phone)} ${person.familyText}`), i);
   });
   shelves.forEachShared((members) => {
-    const list = [...new Set(Array.from(members, (i) => people.at(i)?.given[0] ?? ''))];
+    const here = Array.from(members, (i) => people.at(i)).filter((person) => person !== undefined);
+    const list = [...new Set(here.map(({ given }) => given[0] ?? ''))];
     // More than a few different names are a home or an office.
     if (list.length < 2 || list.length > 3) return;
-    const family = people.at(members[0] ?? 0)?.familyText ?? '';
+    const family = here[0]?.familyText ?? '';
     for (let i = 0; i < list.length; i++)
       for (let j = i + 1; j < list.length; j++) {
         const [a = '', b = ''] = [list[i], list[j]];
-        if (mayMeet(a, b)) meetings.note(a, b, family);
+        if (mayMeet(a, b)) meetings.note(a, b, family, areTwoPeople(here, a, b));
       }
   });
   return new Set(meetings.find(records));
+}
+
+/** Whether somebody of one name and somebody of the other were born on other days, or write from mailboxes of their own. */
+function areTwoPeople(people: readonly MatchPerson[], a: string, b: string): boolean {
+  const named = (name: string) => people.filter(({ given }) => given[0] === name);
+  return named(a).some((x) =>
+    named(b).some(
+      (y) =>
+        compareBday(x.bday, y.bday) === 'different' ||
+        (x.emails.length > 0 &&
+          y.emails.length > 0 &&
+          !x.emails.some(({ key }) => y.emails.some((box) => box.key === key))),
+    ),
+  );
 }
 
 /** The given name that a mailbox made of given and family name tells, where the family name is this person's. */

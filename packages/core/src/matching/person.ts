@@ -1,23 +1,17 @@
 import {
   emailKey,
   foldWords,
-  GENERATIONS,
   isPlaceholderDate,
-  isPlaceholderName,
-  isPlaceholderText,
   isRoleMailbox,
   meantEmail,
   PARTICLES,
   phoneKey,
   postalKey,
-  PREFIXES,
-  repairMojibake,
-  splitName,
   streetKey,
   foldText,
-  SUFFIXES,
 } from '../fields';
-import { hangulFamily, scriptOf, type NameScript } from './romanised';
+import { readNames } from './read-names';
+import type { NameScript } from './romanised';
 
 /** What a record says about a person, as text. The matching engine reads nothing else. */
 export interface PersonFacts {
@@ -166,54 +160,6 @@ export function usefulPhone(phone: string): string {
 const E164 = /^\+\d+$/;
 const NORTH_AMERICAN = /^\+1[2-9]\d{9}$/;
 
-/** Letters that were read as digits: "E1izabeth". */
-function repairDigits(text: string): string {
-  return /\d/.test(text)
-    ? text
-        .replace(/(?<=\p{L})1|1(?=\p{L})/gu, 'l')
-        .replace(/(?<=\p{L})0|0(?=\p{L})/gu, 'o')
-        .replace(/(?<=\p{L})5|5(?=\p{L})/gu, 's')
-        .replace(/(?<=\p{L})8|8(?=\p{L})/gu, 'b')
-    : text;
-}
-
-/** Reads a family name out of a mailbox whose local part begins with the given name or its initial. */
-function familyFromMailbox(given: string, box: MailboxFacts): string {
-  if (box.role) return '';
-  const parts = box.local
-    .replace(/\d+$/, '')
-    .split(/[._-]+/)
-    .filter(Boolean);
-  if (parts.length === 2) {
-    const [a = '', b = ''] = parts;
-    if ((a === given || (a.length === 1 && given.startsWith(a))) && b.length > 2) return b;
-    if (b === given && a.length > 2) return a;
-    return '';
-  }
-  if (parts.length === 1 && given.length > 2 && box.stem.startsWith(given) && box.stem.length > given.length + 2)
-    return box.stem.slice(given.length);
-  return '';
-}
-
-/** What the name of a couple or of a family says of one of them: Mr & Mrs Ana Reis, Ana & family Reis, Ana and Rui Reis. */
-function oneOfTwo(text: string): string {
-  const [title, both, family] = [
-    '(?:mr|mrs|ms|miss|dr|herr|frau|mme|sr|sra)\\.?',
-    '(?:&|\\+|and|und|et|y|e|en)',
-    '(?:fam\\.|family|familie|famille|familia|famiglia)',
-  ];
-  return text
-    .replace(new RegExp(`(?<!\\p{L})${title}\\s*${both}\\s*${title}\\s+`, 'iu'), '')
-    .replace(new RegExp(`\\s${both}\\s+(?:${family}|partner)(?!\\p{L})|^${family}\\s*`, 'iu'), '')
-    .replace(new RegExp(`\\s${both}\\s+\\p{L}+(?=\\s+\\p{L})`, 'iu'), '');
-}
-
-/** Whether a word that may stand for nothing known is a given or family name as well. */
-const isName = (word: string) => word === 'na' || word === 'nan';
-
-const BEYOND_ASCII = /[^\0-\x7f]/;
-type Three = [string, string, string];
-
 function distinct(texts: string[]): string[] {
   return texts.length < 2 ? texts : [...new Set(texts)];
 }
@@ -231,78 +177,32 @@ function domainName(domain: string): string {
   return name;
 }
 
+/** The street alone, where the whole address stands in its place. */
+function streetOf({ street = '', locality, postalCode }: PersonFacts): string {
+  return locality || postalCode || !street.includes(',')
+    ? street
+    : (/^(?:\d+\w?,\s*)?[^,]+/.exec(street)?.[0] ?? street);
+}
+
 /**
  * Prepares one person. Names given in one text are split; a person with only a given name takes the family name that
- * the mailbox tells, marked as inferred. Placeholders (none@, 000..., 1900-01-01, test) count as absent.
+ * the mailbox tells, marked as inferred (readNames). Placeholders (none@, 000..., 1900-01-01, test) count as absent.
  */
 export function preparePerson(facts: PersonFacts): MatchPerson {
-  let givenText = facts.givenName ?? '';
-  let additional = facts.additionalNames ?? '';
-  let familyText = facts.familyName ?? '';
-  // Most names are plain letters, which no wrong encoding garbles.
-  const isPlain = !BEYOND_ASCII.test(`${givenText}${additional}${familyText}${facts.fullName ?? ''}`);
-  if (!isPlain) [givenText, additional, familyText] = [givenText, additional, familyText].map(repairMojibake) as Three;
-  let suffix = facts.suffix ?? '';
-  let nickname = facts.nickname ?? '';
-  if (facts.fullName && (!givenText || !familyText)) {
-    const whole = repairDigits(isPlain ? facts.fullName : repairMojibake(facts.fullName));
-    const read = splitName(whole);
-    const { name, fault } = read.fault === 'twoPeople' ? splitName(oneOfTwo(whole)) : read;
-    if (!fault) {
-      if (!givenText && !familyText) {
-        givenText = name.givenName;
-        additional ||= name.additionalNames;
-        familyText = name.familyName;
-      } else if (!familyText) familyText = name.familyName;
-      else givenText = name.givenName;
-      suffix ||= name.suffix;
-      nickname ||= name.nickname;
-    }
-  }
-  // Of a whole name, a part that stands beside another is no stand-in: NA LI.
-  const isWhole = facts.fullName !== undefined && !facts.givenName && !facts.familyName;
-  const notTitle = (word: string) =>
-    !PREFIXES.has(word) && word !== 'fam' && (isName(word) || !isPlaceholderText(word));
-  const isNone = (word: string, written: string) =>
-    isPlaceholderText(word) && !(isName(word) && (isWhole || !isPlaceholderName(written)));
-  let given = foldWords(repairDigits(additional ? `${givenText} ${additional}` : givenText));
-  if (given.length > 1) given = given.filter(notTitle);
-  if (given.length === 1 && isNone(given[0] ?? '', givenText)) given = [];
-  const script = isPlain ? '' : scriptOf(`${givenText} ${familyText}`);
-  const familyWords = foldWords((script === 'other' && hangulFamily(familyText)) || repairDigits(familyText));
-  let generation = suffix ? (GENERATIONS[foldText(suffix).split(' ')[0] ?? ''] ?? '') : '';
-  const cleaned = familyWords.filter((word, i) => {
-    if (i === 0 || familyWords.length === 1) return !isNone(word, familyText);
-    if (GENERATIONS[word]) {
-      generation ||= GENERATIONS[word] ?? '';
-      return false;
-    }
-    return !SUFFIXES.has(word);
-  });
-  const core = cleaned.filter((word) => !PARTICLES.has(word));
-  let family = core.length ? core : cleaned;
   const emails = (facts.emails ?? []).map(mailbox).filter((box): box is MailboxFacts => box !== null);
-  let familyInferred = false;
-  if (!family.length && given[0]) {
-    const inferred = emails.map((box) => familyFromMailbox(given[0] ?? '', box)).find(Boolean);
-    if (inferred) {
-      family = [inferred];
-      familyInferred = true;
-    }
-  }
+  const { given, nickname, script, family, familyWhole, familyInferred, generation } = readNames(facts, emails);
   const organization = facts.organization ? organizationWords(facts.organization) : [];
-  const street = facts.street ? streetKey(facts.street) : '';
+  const street = facts.street ? streetKey(streetOf(facts)) : '';
   const bday = facts.bday && !isPlaceholderDate(facts.bday) ? facts.bday : '';
-  const nick = foldText(nickname);
   return {
     given,
     givenText: givenTextOf(given),
-    nickname: nick,
+    nickname,
     unreadable: script === 'han',
     script,
     family,
     familyText: family.join(''),
-    familyWhole: familyInferred ? family.join('') : cleaned.join(''),
+    familyWhole,
     familyInferred,
     generation,
     emails,
