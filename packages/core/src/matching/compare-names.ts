@@ -14,8 +14,8 @@ function oneGiven(a: string, b: string, context: MatchContext): LevelName<'given
   if (slip && context.areTwoNames(a, b) && (!nicknames || (context.areFormal(a, b) && editDistance(a, b, 1) <= 1)))
     return 'similar';
   if (nicknames) return 'nickname';
-  if (slip) return 'slip';
   const [short, long] = a.length < b.length || (a.length === b.length && a < b) ? [a, b] : [b, a];
+  if (slip) return isHerForm(short, long) ? 'similar' : 'slip';
   if (short.length >= 3 && long.startsWith(short)) return context.areTwoNames(a, b) ? 'similar' : 'nickname';
   if (context.areTwoNames(a, b)) return 'different';
   if (isShortForm(short, long)) return 'nickname';
@@ -25,6 +25,9 @@ function oneGiven(a: string, b: string, context: MatchContext): LevelName<'given
   const [x, y] = [context.nearestGiven(a), context.nearestGiven(b)];
   return (x !== a || y !== b) && (x === y || context.areNicknames(x, y)) ? 'close' : 'different';
 }
+
+/** Whether one name is how the other is called of a woman: Martin and Martina. */
+const isHerForm = (his: string, hers: string) => hers === `${his}a` && /[^aeiouy]$/.test(his) && his.length > 2;
 
 /** Whether two words are ways of writing the same sounds: Zhou and Jou, Ivanov and Ivanoff. */
 function soundAlike(a: string, b: string): boolean {

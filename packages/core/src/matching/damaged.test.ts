@@ -43,6 +43,8 @@ describe('given names', () => {
     ['Lszlo', 'Laszlo', 'slip'],
     ['Jaans', 'Janos', 'close'],
     ['Mary', 'Daniel', 'different'],
+    ['Jan', 'Jana', 'similar'],
+    ['Zdenko', 'Zdenka', 'slip'],
   ])('%s and %s are %s', (a, b, expected) =>
     expect(levelOf('given', { givenName: a, familyName: 'Reis' }, { givenName: b, familyName: 'Reis' })).toBe(expected),
   );
@@ -138,6 +140,33 @@ describe('what the data tell', () => {
       person('Minty', family, `bluegull${i}@example.org`),
     ]);
     expect([...learnNicknames(people)]).toEqual(['araminta minty']);
+  });
+  test('two who are seen to be two people are no forms of one name, however often they share a mailbox', () => {
+    const couples = (bday: [string, string]) =>
+      ['Reis', 'Okoro', 'Pike', 'Moreau'].flatMap((family, i) =>
+        ['Pooja', 'Priya'].map((givenName, who) =>
+          preparePerson({
+            givenName,
+            familyName: family,
+            emails: [`bluegull${i}@example.org`],
+            bday: bday[who],
+          }),
+        ),
+      );
+    expect([...learnNicknames(couples(['', '']))]).toEqual(['pooja priya']);
+    expect([...learnNicknames(couples(['1971-07-14', '1971-07-14']))]).toEqual(['pooja priya']);
+    expect(learnNicknames(couples(['1971-07-14', '1974-02-03'])).size).toBe(0);
+    const byPhone = ['Reis', 'Okoro', 'Pike', 'Moreau'].flatMap((family, i) =>
+      ['Pooja', 'Priya'].map((givenName) =>
+        preparePerson({
+          givenName,
+          familyName: family,
+          phones: [`+1${212 + i}5550123`],
+          emails: [`${givenName}${i}@example.org`],
+        }),
+      ),
+    );
+    expect(learnNicknames(byPhone).size).toBe(0);
   });
   test('people of one home are no forms of one name', () => {
     const others = ['Sigrid', 'Oskar', 'Femke', 'Rowan'];

@@ -51,7 +51,8 @@ function repairDigits(text: string): string {
 }
 
 const ODD = /[()[\]{}*#?@\d]|\s[-–—]\s/;
-const REMARKS = /\s*[([{][^)\]}]*[)\]}]|\s+[-–—*#].*$|[*#]+|\s+\d+$|\s*\?{2,}$/g;
+/** What stands in brackets, or behind a dash and is no second name, or behind a sign, or is a number. */
+const REMARKS = /\s*[([{][^)\]}]*[)\]}]|\s+[-–—]\s+(?!\p{Lu}\p{Ll}+$).*$|\s+[*#].*$|[*#]+|\s+\d+$|\s*\?{2,}$/gu;
 
 /** A part of a name without what somebody has remarked about the record: "Reis (old)", "Reis - do not call", "Reis 2". */
 function withoutRemarks(text: string): string {
