@@ -94,7 +94,7 @@ describe('the record, kept by hand', () => {
   test('what was typed stays over a reload, and over a mistake', async () => {
     await enter('Tom', 'Okoro', 'tom(at)example.org');
     await screen.press(Key.ENTER);
-    await screen.text('has no @. Nothing was changed.');
+    await screen.text('has no @; perhaps tom@example.org is meant. Nothing was changed.');
     await stage.driver.navigate().refresh();
     await screen.text('1 contact');
     await still();

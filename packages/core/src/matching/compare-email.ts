@@ -1,6 +1,7 @@
 import { nicknamesOf } from '../fields';
 import type { LevelName, MatchContext } from './levels';
-import type { MailboxFacts, MatchPerson } from './person';
+import type { MatchPerson } from './person';
+import type { MailboxFacts } from './person-facts';
 import { editDistance, isSlip } from './text-distance';
 
 /** The ways a mailbox is made of a name, without separators and digits. */

@@ -1,11 +1,5 @@
-export {
-  mailboxKey,
-  preparePerson,
-  organizationWords,
-  usefulPhone,
-  type MatchPerson,
-  type PersonFacts,
-} from './person';
+export { mailboxKey, preparePerson, organizationWords, usefulPhone, type MatchPerson } from './person';
+export type { PersonFacts } from './person-facts';
 export { candidateFacts, FACT_FIELDS, factsOf, keyFactsOf } from './record-facts';
 export { indexKeys, isSamePhone, keyHash, lineOf, phoneBlock, soundKeys, wholeNameKeys } from './keys';
 export { grown, KeyNumbers } from './key-numbers';

@@ -10,7 +10,8 @@ import { LEVELS } from './levels';
 import { comparePeople, namesAgree } from './compare';
 import { contextOf } from './names';
 import { pairCode } from './pair-list';
-import { preparePerson, type PersonFacts } from './person';
+import { preparePerson } from './person';
+import type { PersonFacts } from './person-facts';
 import { bandOf, scorePair } from './score';
 import { editDistance } from './text-distance';
 

@@ -3,7 +3,8 @@ import { foldText } from '../fields';
 import { namesAgree, comparePeople } from './compare';
 import { COMPARED, LEVELS, type MatchContext } from './levels';
 import { contextOf } from './names';
-import { preparePerson, type PersonFacts } from './person';
+import { preparePerson } from './person';
+import type { PersonFacts } from './person-facts';
 import { commonConsonants } from './romanised';
 import { findSharedLines } from './shared-lines';
 

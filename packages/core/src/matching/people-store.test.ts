@@ -9,7 +9,8 @@ import { modelToJson } from './model-json';
 import { contextOf } from './names';
 import { pairCode } from './pair-list';
 import { PeopleStore, storeOf } from './people-store';
-import { preparePerson, type MatchPerson, type PersonFacts } from './person';
+import { preparePerson, type MatchPerson } from './person';
+import type { PersonFacts } from './person-facts';
 
 const oneOf = <T>(...items: T[]) => fc.constantFrom(...items);
 const maybe = <T>(one: fc.Arbitrary<T>) => fc.option(one, { nil: undefined });

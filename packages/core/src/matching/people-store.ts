@@ -24,7 +24,8 @@ import {
   type Arrays,
   type Columns,
 } from './people-columns';
-import type { MailboxFacts, MatchPerson } from './person';
+import type { MatchPerson } from './person';
+import type { MailboxFacts } from './person-facts';
 import { StoredMailbox, StoredPerson, type StoredTexts } from './stored-person';
 import { lettersOf, unitDistance } from './text-distance';
 

@@ -10,42 +10,9 @@ import {
   streetKey,
   foldText,
 } from '../fields';
+import type { MailboxFacts, PersonFacts } from './person-facts';
 import { readNames } from './read-names';
 import type { NameScript } from './romanised';
-
-/** What a record says about a person, as text. The matching engine reads nothing else. */
-export interface PersonFacts {
-  givenName?: string;
-  additionalNames?: string;
-  familyName?: string;
-  suffix?: string;
-  nickname?: string;
-  fullName?: string;
-  organization?: string;
-  title?: string;
-  emails?: string[];
-  /** E.164 where known, else digits. */
-  phones?: string[];
-  street?: string;
-  locality?: string;
-  region?: string;
-  postalCode?: string;
-  country?: string;
-  /** ISO 8601. */
-  bday?: string;
-}
-
-export interface MailboxFacts {
-  key: string;
-  local: string;
-  /** Local part without separators. */
-  plain: string;
-  /** The same without digits at the end. */
-  stem: string;
-  digits: string;
-  domain: string;
-  role: boolean;
-}
 
 /** A person prepared for comparison: everything folded once, so that comparing is cheap. */
 export interface MatchPerson {

@@ -11,7 +11,7 @@ import {
   splitName,
   SUFFIXES,
 } from '../fields';
-import type { MailboxFacts, PersonFacts } from './person';
+import type { MailboxFacts, PersonFacts } from './person-facts';
 import { hangulFamily, scriptOf, type NameScript } from './romanised';
 
 /** The names of a person as they are compared. */

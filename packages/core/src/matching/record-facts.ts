@@ -1,6 +1,6 @@
 import { firstText, isAddress, valuesOf, type AddressValue, type ContactRecord, type ValueContent } from '../model';
 import { normOf } from '../fields';
-import type { PersonFacts } from './person';
+import type { PersonFacts } from './person-facts';
 
 const NOWHERE: AddressValue = {};
 

@@ -1,6 +1,7 @@
 import { wordsOf, type FamilyCard, type GivenCard, type OrganizationCard } from './name-cards';
 import { INFERRED, LENGTH_BIT, ROLE, SCRIPT_BITS, SCRIPTS, type Arrays } from './people-columns';
-import { keyOfMailbox, type MailboxFacts, type MatchPerson } from './person';
+import { keyOfMailbox, type MatchPerson } from './person';
+import type { MailboxFacts } from './person-facts';
 import type { NameScript } from './romanised';
 
 /** What a person's texts and numbers are read from. */
