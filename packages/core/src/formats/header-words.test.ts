@@ -39,6 +39,16 @@ describe('what a heading says', () => {
     ['이메일', 'email'],
     ['البريد الإلكتروني', 'email'],
     ['שם משפחה', 'familyName'],
+    ['जन्म तिथि', 'bday'],
+    ['มือถือ', 'tel'],
+    ['รหัสไปรษณีย์', 'postalCode'],
+    ['نام خانوادگی', 'familyName'],
+    ['ელფოსტა', 'email'],
+    ['Ազգանուն', 'familyName'],
+    ['Fæðingardagur', 'bday'],
+    ['Cyfenw', 'familyName'],
+    ['Correu electrònic', 'email'],
+    ['Barua pepe', 'email'],
   ])('in many languages: %s is %s', (header, meaning) => expect(says(header)).toBe(meaning));
 
   test.each([

@@ -200,6 +200,20 @@ function settleRepeats(opinions: Opinion[]): void {
   });
 }
 
+/** Share of rows in which a name holds the family name that stands beside it, from which on it is a whole one. */
+const WHOLE_FROM01 = 0.3;
+
+/** The column of a "name" that is the given name, since the family name stands in a column of its own ("Name, Surname"). */
+function givenBesideFamily(opinions: readonly Opinion[], rows: readonly (readonly string[])[]): number | null {
+  if (opinions.some(({ target }) => target === 'givenName')) return null;
+  const name = opinions.findIndex(({ target }) => target === 'fullName');
+  const family = opinions.findIndex(({ target }) => target === 'familyName');
+  if (name < 0 || family < 0) return null;
+  const both = rows.filter((cells) => cells[name]?.trim() && cells[family]?.trim());
+  const whole = both.filter((cells) => foldText(cells[name] ?? '').includes(foldText(cells[family] ?? '')));
+  return both.length && whole.length < WHOLE_FROM01 * both.length ? name : null;
+}
+
 /**
  * Guesses the meaning of every column from its heading and its values, each with a certainty.
  * A heading is believed only where the values allow it; a column of e-mails is e-mail whatever its name.
@@ -234,13 +248,16 @@ export function guessColumns(
   const labelColumns = columnsOfLabels(readings, opinions);
   const numbered = numberAddresses(readings, opinions);
   const hasGiven = opinions.some((o) => o.target === 'givenName' || o.target === 'familyName');
+  const givenBeside = givenBesideFamily(opinions, looked);
   return profiles.map((p, i) => {
     const opinion = opinions[i] ?? NONE;
     // "Nom" and "Name" mean the family name beside a given name, the whole name alone.
     const field =
-      opinion.target === 'fullName' && hasGiven && !opinions.some((o) => o.target === 'familyName')
-        ? 'familyName'
-        : opinion.target;
+      i === givenBeside
+        ? 'givenName'
+        : opinion.target === 'fullName' && hasGiven && !opinions.some((o) => o.target === 'familyName')
+          ? 'familyName'
+          : opinion.target;
     const type = (field && TYPE_OF[field]) || (field ? 'text' : typeOfValues(p, saysDate(headers[i] ?? '')));
     const labelled =
       field === 'email' ||

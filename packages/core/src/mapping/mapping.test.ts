@@ -55,6 +55,39 @@ describe('guessing columns', () => {
     ['Mobile', 'mobile'],
     ['Work phone', 'work'],
   ])('%s is labelled %s', (header, label) => expect(readHeader(header).label).toBe(label));
+  test('a name beside a family name is the given name, unless it holds the family name as well', () => {
+    const fieldsOf = (headers: string[], rows: string[][]) => guessColumns(headers, rows).map(({ field }) => field);
+    const parts = [
+      ['Ana', 'Reis'],
+      ['Anna Maria', 'Okoro'],
+      ['Tom', ''],
+    ];
+    for (const headers of [
+      ['Name', 'Surname'],
+      ['Nom', 'Cognoms'],
+      ['नाम', 'उपनाम'],
+      ['ชื่อ', 'นามสกุล'],
+    ])
+      expect(fieldsOf(headers, parts)).toEqual(['givenName', 'familyName']);
+    expect(
+      fieldsOf(
+        ['Name', 'Surname'],
+        [
+          ['Ana Reis', 'Reis'],
+          ['OKORO, Tom', 'Okoro'],
+        ],
+      ),
+    ).toEqual(['fullName', 'familyName']);
+    expect(
+      fieldsOf(
+        ['Nom', 'Prénom'],
+        [
+          ['Reis', 'Ana'],
+          ['Okoro', 'Tom'],
+        ],
+      ),
+    ).toEqual(['familyName', 'givenName']);
+  });
   test('a column of e-mails is e-mail whatever its name', () => {
     const [guess] = guessColumns(['Whatever'], [['a@example.org'], ['b@example.net'], ['c@example.com']]);
     expect(guess).toMatchObject({ field: 'email' });
