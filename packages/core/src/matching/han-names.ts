@@ -68,6 +68,7 @@ export interface Origin {
 /** A name has one slip, hardly two. */
 const SLIPS = 1;
 
+/** Tells it of the words of a given and a family name, folded. */
 export function originOf(given: readonly string[], family: readonly string[]): Origin {
   const words = [...given, ...family].filter((word) => word.length > 1);
   const strange = (list: readonly string[]) =>

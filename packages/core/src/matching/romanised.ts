@@ -55,9 +55,14 @@ function consonants(word: string): string {
 /** Letters that one writing has for a vowel and the other leaves out. */
 const MAY_BE_VOWEL = /[vh]/;
 
-/** How many consonants two folded words have in common that differ in their vowels alone; 0 for words that differ in more. */
+/** How many consonants two folded words have in common that differ in their vowels alone; 0 for words that differ in more. Symmetric. */
 export function commonConsonants(a: string, b: string): number {
   const [x, y] = [consonants(a), consonants(b)];
+  return Math.max(inStep(x, y), inStep(y, x));
+}
+
+/** The same of consonants, where of two that may be vowels the second is passed over first. */
+function inStep(x: string, y: string): number {
   let [i, j, common] = [0, 0, 0];
   while (i < x.length || j < y.length) {
     const [p = '', q = ''] = [x[i], y[j]];
