@@ -13,7 +13,7 @@ import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip } from 'node:zlib';
-import { looksLikeMessage, openDecoder, sniffEncoding, type TextKind } from '@gray-loom/core/formats';
+import { looksLikeMessage, openDecoder, sniffEncoding, type MadeOf as TableMadeOf } from '@gray-loom/core/formats';
 import readSheets from '../../server/src/jobs/sheet-thread';
 import { openArchive, openEntry } from '../../server/src/use-cases/archive';
 import { messagesAsTable, splitMessages } from '../../server/src/use-cases/read-messages';
@@ -22,7 +22,8 @@ import { Problem } from '../../server/src/problem';
 import { Refusal } from './refusal';
 
 /** What a table was made of, where it did not come as one. */
-export type MadeOf = 'message' | 'spreadsheet' | TextKind | null;
+/** What a table was made of; null for one as it is. */
+export type MadeOf = TableMadeOf | null;
 
 /** Bytes of the beginning that are looked at. */
 const LOOKED_AT = 16_000;

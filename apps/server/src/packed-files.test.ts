@@ -47,7 +47,11 @@ describe('files that come packed', () => {
     ]).toFile(path);
     const zipped = Buffer.from(zipSync({ 'packed.xlsx': new Uint8Array(readFileSync(path)) }));
     const sheet = await send('sheet.zip', zipped);
-    expect(await detail(sheet.id)).toMatchObject({ name: 'packed.xlsx', rowCount: 1 });
+    expect(await detail(sheet.id)).toMatchObject({
+      name: 'packed.xlsx',
+      rowCount: 1,
+      shape: { madeOf: 'spreadsheet' },
+    });
     const records = await send('people.jsonl.gz', gzipSync('{"name":"Ana Reis"}\n{"name":"Tom Okoro"}\n'));
     expect(await detail(records.id)).toMatchObject({ name: 'people.jsonl', rowCount: 2 });
   });

@@ -31,6 +31,16 @@ describe('records in a text that is no delimited table', () => {
       ['Zoë', "O'Hare", 'zoe@example.org', ''],
       ['Tom\nTim', "'=1+1", 'tom@example.org', 'x'],
     ]);
+    // What it was made of is known, and stays so when its heading is looked for elsewhere.
+    expect(intake.shape.madeOf).toBe('page');
+    const { encoding, delimiter } = intake.shape;
+    const again = await app.json<IntakeDetail>(`/intakes/${intake.id}/reread`, 'POST', {
+      encoding: encoding.name,
+      delimiter,
+      headerRow: 0,
+    });
+    expect(again.shape).toMatchObject({ madeOf: 'page', headerRow: null });
+    expect(again.rowCount).toBe(3);
   });
 
   test('tables within tables are looked at each by itself', () =>
@@ -52,6 +62,7 @@ describe('records in a text that is no delimited table', () => {
       ['email', 1],
     ]);
     expect(rows).toEqual([['Zoë', 'work', 'zoe@example.org']]);
+    expect(intake.shape.madeOf).toBe('json');
   });
 
   test('entries of a directory', async () => {
@@ -66,6 +77,7 @@ describe('records in a text that is no delimited table', () => {
       ['tel', 'home'],
       ['locality', null],
     ]);
+    expect(intake.shape.madeOf).toBe('labelled');
   });
 
   test.each([

@@ -1,7 +1,13 @@
 import type { Readable } from 'node:stream';
 import { eq } from 'drizzle-orm';
 import { FileReading, guessesOf } from '@gray-loom/core/mapping';
-import { openDecoder, TableReader, type DelimitedShape, type DelimitedSniff } from '@gray-loom/core/formats';
+import {
+  openDecoder,
+  TableReader,
+  type DelimitedShape,
+  type DelimitedSniff,
+  type MadeOf,
+} from '@gray-loom/core/formats';
 import { inTransaction, type Database, type Tx } from '../db/connect';
 import { intake } from '../db/schema';
 import { tell } from '../events';
@@ -18,6 +24,8 @@ export interface IncomingFile {
   limitBytes: number;
   actorId: number | null;
   country: string;
+  /** What the table was made of, where it was no table as it came. */
+  madeOf?: MadeOf;
   /** Aborted when whoever sends it has gone away. */
   signal?: AbortSignal;
 }
@@ -120,8 +128,11 @@ export async function takeFile(database: Database, file: IncomingFile): Promise<
     });
     const read = reading.end();
     if (!read.ok) throw issueProblem(422, read.error);
-    if (read.value.kind === 'table') await describe(tx, id, bytes, read.value.sniff, read.value.rowCount, file.country);
-    else {
+    if (read.value.kind === 'table') {
+      const { sniff, rowCount } = read.value;
+      const shape = file.madeOf ? { ...sniff.shape, madeOf: file.madeOf } : sniff.shape;
+      await describe(tx, id, bytes, { ...sniff, shape }, rowCount, file.country);
+    } else {
       const taken = await takeCards(tx, id, file.country, read.value.encoding);
       await tx.db
         .update(intake)
@@ -191,7 +202,7 @@ export async function rereadFile(
       'select bytes from file_chunk where intake_id = $1 and seq = 0',
       [id],
     );
-    const { quote, escape, mixedLines } = file.shape;
+    const { quote, escape, mixedLines, madeOf } = file.shape;
     const reader = new TableReader({ encoding, delimiter, quote, escape, mixedLines });
     const records = [...reader.push(piece.rows[0]?.bytes ?? Buffer.alloc(0)), ...reader.push()].map(
       (record) => record.cells,
@@ -206,6 +217,7 @@ export async function rereadFile(
       quote,
       ...(escape ? { escape } : {}),
       ...(mixedLines ? { mixedLines } : {}),
+      ...(madeOf ? { madeOf } : {}),
       headerRow,
       columnCount,
       headers: Array.from({ length: columnCount }, (_, i) => heading?.[i]?.trim() ?? null),

@@ -80,7 +80,12 @@ async function takeText(database: Database, file: IncomingFile, kind: TextKind):
   if (!encoding.ok) throw issueProblem(422, encoding.error);
   const decoder = openDecoder(encoding.value.decoder);
   const table = textAsTable(kind, decoder.decode(bytes) + decoder.decode());
-  return takeFile(database, { ...file, body: Readable.from([Buffer.from(table)]), declaredBytes: null });
+  return takeFile(database, {
+    ...file,
+    body: Readable.from([Buffer.from(table)]),
+    declaredBytes: null,
+    madeOf: kind,
+  });
 }
 
 /** Messages become a table, a row for each, and go the way of any file. */
@@ -93,6 +98,7 @@ async function takeMessages(database: Database, file: IncomingFile): Promise<num
     ...file,
     body: Readable.from([Buffer.from(await messagesAsTable(raws))]),
     declaredBytes: null,
+    madeOf: 'message',
   });
 }
 
@@ -208,6 +214,7 @@ async function takeZippedMessages(
     ...file,
     body: Readable.from([Buffer.from(await messagesAsTable(raws))]),
     declaredBytes: null,
+    madeOf: 'message',
   });
 }
 
@@ -243,7 +250,13 @@ async function takeSheets(
   const wrong: unknown[] = [];
   for (const sheet of sheets) {
     const name = sheets.length > 1 ? `${file.name}, ${sheet.name}` : file.name;
-    const taken = takeFile(database, { ...file, name, body: createReadStream(sheet.path), declaredBytes: null });
+    const taken = takeFile(database, {
+      ...file,
+      name,
+      body: createReadStream(sheet.path),
+      declaredBytes: null,
+      madeOf: 'spreadsheet',
+    });
     ids.push(...(await taken.then((id) => [id]).catch((error: unknown) => (wrong.push(error), []))));
   }
   const [first] = ids;

@@ -30,6 +30,7 @@ export {
   TEXT_KIND_NAMES,
   textKind,
   type JsonObject,
+  type MadeOf,
   type TextKind,
 } from './records';
 export { sheetCellText, trimSheet, type SheetCell } from './sheet-text';

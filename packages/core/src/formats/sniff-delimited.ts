@@ -1,5 +1,6 @@
 import { err, ok, type Issue, type Result } from '../model';
 import { foldWords, parseDate, parseEmail } from '../fields';
+import type { MadeOf } from './records/text-kind';
 import { DelimitedReader, hasMixedLines, type DelimitedOptions } from './delimited-reader';
 import { labelWord, readHeader } from './header-words';
 import { sniffEncoding, type TextEncoding } from './sniff-bytes';
@@ -20,6 +21,8 @@ export interface DelimitedShape {
   columnCount: number;
   /** Set where the table was made of cards. */
   cards?: true;
+  /** Set where the table was made of something else that is no delimited text, so that its delimiter and encoding are ours. */
+  madeOf?: MadeOf | undefined;
 }
 
 export interface DelimitedSniff {

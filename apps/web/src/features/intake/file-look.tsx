@@ -3,7 +3,7 @@ import { mappingTargets } from '@gray-loom/core/mapping';
 import { Button } from '../../ui/controls';
 import { rowsOf } from '../../ui/when';
 import type { PreviewMessage } from './preview-worker';
-import { delimiterName } from './delimiters';
+import { writtenAs } from './delimiters';
 
 /** Looks into a file in a worker of the browser. Null until something is known; `onSeen` is told of the first that is. */
 function useLook(file: File, onSeen: (kind: PreviewMessage['kind']) => void): PreviewMessage | null {
@@ -59,12 +59,7 @@ export function FileLook({
   return (
     <figure aria-label={`First rows of ${file.name}`}>
       <figcaption className="text-ink2">
-        {[
-          done ? rowsOf(rowCount) : 'counting its rows',
-          shape.headerRow === null ? 'no heading' : `heading in row ${shape.headerRow}`,
-          delimiterName(shape.delimiter),
-          shape.encoding.name,
-        ].join(' · ')}
+        {[done ? rowsOf(rowCount) : 'counting its rows', ...writtenAs(shape)].join(' · ')}
       </figcaption>
       <div className="mt-1.5 overflow-x-auto border border-hair bg-page">
         <table className="text-[12.5px]">

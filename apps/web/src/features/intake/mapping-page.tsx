@@ -7,7 +7,7 @@ import { api } from '../../app/api';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
 import { count, rowsOf } from '../../ui/when';
 import { ColumnHead } from './column-head';
-import { delimiterName } from './delimiters';
+import { hasOwnHeading, writtenAs } from './delimiters';
 import { FileSettings } from './file-settings';
 import { ReadAs } from './read-as';
 import { ReadingSettings } from './reading-settings';
@@ -93,16 +93,11 @@ export function MappingPage() {
         <span className="truncate text-ink2">
           {detail.shape.cards
             ? `${count(detail.rowCount)} cards (vCard), a row for each`
-            : [
-                rowsOf(detail.rowCount),
-                detail.shape.headerRow === null ? 'no heading' : `heading in row ${detail.shape.headerRow}`,
-                delimiterName(detail.shape.delimiter),
-                detail.shape.encoding.name,
-              ].join(' · ')}
+            : [rowsOf(detail.rowCount), ...writtenAs(detail.shape)].join(' · ')}
         </span>
         <span className="ml-auto flex gap-2">
           {locked && detail.state !== 'committing' ? <Again id={id} /> : null}
-          {locked || detail.shape.cards ? null : <ReadingSettings detail={detail} />}
+          {locked || detail.shape.cards || !hasOwnHeading(detail.shape) ? null : <ReadingSettings detail={detail} />}
           <FileSettings
             mapping={mapping}
             lists={lists.data}

@@ -36,32 +36,36 @@ export function ReadingSettings({ detail }: { detail: IntakeDetail }) {
           aria-label="How the file is read"
         >
           <div className="grid grid-cols-[84px_1fr] items-baseline gap-x-3 gap-y-2">
-            <label className="contents">
-              <span className="text-ink2">Encoding</span>
-              <select
-                className="field"
-                value={draft.encoding ?? ''}
-                onChange={(event) => setDraft({ ...draft, encoding: event.target.value })}
-              >
-                {[...new Set([detail.shape.encoding.name, ...ENCODINGS])].map((name) => (
-                  <option key={name}>{name}</option>
-                ))}
-              </select>
-            </label>
-            <label className="contents">
-              <span className="text-ink2">Delimiter</span>
-              <select
-                className="field"
-                value={draft.delimiter ?? ''}
-                onChange={(event) => setDraft({ ...draft, delimiter: event.target.value })}
-              >
-                {DELIMITERS.map(([mark, text]) => (
-                  <option key={mark} value={mark}>
-                    {text}
-                  </option>
-                ))}
-              </select>
-            </label>
+            {detail.shape.madeOf ? null : (
+              <>
+                <label className="contents">
+                  <span className="text-ink2">Encoding</span>
+                  <select
+                    className="field"
+                    value={draft.encoding ?? ''}
+                    onChange={(event) => setDraft({ ...draft, encoding: event.target.value })}
+                  >
+                    {[...new Set([detail.shape.encoding.name, ...ENCODINGS])].map((name) => (
+                      <option key={name}>{name}</option>
+                    ))}
+                  </select>
+                </label>
+                <label className="contents">
+                  <span className="text-ink2">Delimiter</span>
+                  <select
+                    className="field"
+                    value={draft.delimiter ?? ''}
+                    onChange={(event) => setDraft({ ...draft, delimiter: event.target.value })}
+                  >
+                    {DELIMITERS.map(([mark, text]) => (
+                      <option key={mark} value={mark}>
+                        {text}
+                      </option>
+                    ))}
+                  </select>
+                </label>
+              </>
+            )}
             <label className="contents">
               <span className="text-ink2">Heading row</span>
               <input

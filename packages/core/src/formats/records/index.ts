@@ -2,4 +2,4 @@ export { readJsonObjects, tableOfObjects, type JsonObject } from './json-records
 export { tableOfLabelled } from './labelled-records';
 export { tableOfMailboxes } from './mailbox-list';
 export { rowsOfAligned, rowsOfRuled } from './aligned-rows';
-export { isOtherXml, TEXT_KIND_NAMES, textKind, type TextKind } from './text-kind';
+export { isOtherXml, TEXT_KIND_NAMES, textKind, type MadeOf, type TextKind } from './text-kind';

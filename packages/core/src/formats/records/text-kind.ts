@@ -5,6 +5,9 @@ import { looksLabelled } from './labelled-records';
 /** What a text is that is no delimited table, and of which a table can be made. */
 export type TextKind = 'json' | 'page' | 'labelled' | 'ruled' | 'aligned' | 'mailboxes';
 
+/** What else than delimited text a table can be made of. */
+export type MadeOf = 'message' | 'spreadsheet' | TextKind;
+
 /** Each kind as people call it. */
 export const TEXT_KIND_NAMES: Record<TextKind, string> = {
   json: 'Records (JSON)',
