@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { nameBeside, parseEmail } from './email';
+import { meantEmail, nameBeside, parseEmail } from './email';
 import { parseDate } from './date';
 import { parseMoney, parseNumber, parseRange } from './scalar';
 
@@ -11,6 +11,7 @@ test.each(LONG.map((text) => [text.slice(0, 3), text] as const))(
   (_begin, text) => {
     for (const cell of [text, `a${text}b`, `1${text}1`]) {
       expect(parseEmail(cell).ok).toBe(false);
+      expect(meantEmail(cell)).toBeNull();
       expect(nameBeside(cell)).toBeNull();
       expect(parseDate(cell, 'dayFirst').ok).toBe(false);
       for (const read of [parseNumber(cell, '.'), parseMoney(cell, '.', 'GBP'), parseRange(cell, '.')])
