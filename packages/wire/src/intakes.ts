@@ -33,7 +33,7 @@ const columnSchema = object({
   dateOrder: mixed<'iso' | 'dayFirst' | 'monthFirst' | 'serial'>()
     .oneOf(['iso', 'dayFirst', 'monthFirst', 'serial'])
     .required(),
-  nameOrder: mixed<NameOrder>().oneOf(['givenFirst', 'familyFirst']),
+  nameOrder: mixed<NameOrder>().oneOf(['givenFirst', 'familyFirst', 'twoFamilies']),
   decimal: mixed<'.' | ','>().oneOf(['.', ',']).required(),
   separator: string().nullable().default(null).max(2),
   newField: object({

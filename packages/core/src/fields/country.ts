@@ -23,6 +23,9 @@ const EXTRA: Record<string, string> = {
   'republic of ireland': 'IE',
   uae: 'AE',
   czechia: 'CZ',
+  한국: 'KR',
+  韩国: 'KR',
+  рф: 'RU',
 };
 
 const CURRENCIES: Record<string, string> = {
@@ -83,7 +86,10 @@ export function findCountry(text: string): string | null {
   if (!plain) return null;
   const table = nameTable();
   const lower = plain.toLowerCase();
-  return table.get(lower) ?? table.get(foldText(plain)) ?? table.get(lower.replaceAll('.', '')) ?? null;
+  const folded = foldText(plain);
+  // Short words of other scripts fold to what are codes here.
+  const isCode = folded.length < 4 && !/^[A-Za-z. ]+$/.test(plain);
+  return table.get(lower) ?? (isCode ? null : table.get(folded)) ?? table.get(lower.replaceAll('.', '')) ?? null;
 }
 
 /** ISO 3166-1 alpha-2 codes of all countries, in the order of their names. */

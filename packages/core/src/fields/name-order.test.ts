@@ -62,6 +62,22 @@ describe('a name written family name first', () => {
     }));
 });
 
+describe('two family names', () => {
+  const split = (text: string) => {
+    const { givenName, familyName } = splitName(text, 'twoFamilies').name;
+    return `${givenName} | ${familyName}`;
+  };
+  test.each([
+    ['María Rodríguez Vega', 'María | Rodríguez Vega'],
+    ['José María García', 'José María | García'],
+    ['JOSÉ NÚÑEZ MAS', 'José | Núñez Mas'],
+    ['Nuria de la Peña Ruiz', 'Nuria | de la Peña Ruiz'],
+    ['Ana María García López', 'Ana María | García López'],
+    ['Ana Reis', 'Ana | Reis'],
+    ['García López, Ana', 'Ana | García López'],
+  ])('%s is %s', (text, parts) => expect(split(text)).toBe(parts));
+});
+
 describe('words of a name', () => {
   test.each([
     ['J', true],
@@ -94,11 +110,11 @@ describe('words of a name', () => {
       ' ',
     ),
   );
-  test('no word of a name is lost, in either order, and none is in two parts', () =>
+  test('no word of a name is lost, in any order, and none is in two parts', () =>
     fc.assert(
       fc.property(
         fc.array(word, { minLength: 1, maxLength: 5 }),
-        fc.constantFrom('givenFirst' as const, 'familyFirst' as const),
+        fc.constantFrom('givenFirst' as const, 'familyFirst' as const, 'twoFamilies' as const),
         (words, order) => {
           const folded = (text: string) => text.toLowerCase().split(' ').sort();
           const { name, fault } = splitName(words.join(' '), order);

@@ -87,8 +87,11 @@ function leadingCapitals(tokens: string[]): number {
 
 const isCapital = (token: string) => token.length > 1 && token === token.toUpperCase();
 
-/** A name in the order in which it is spoken, given name first, unless something in it shows otherwise. */
-export function spokenOrder(tokens: string[]): Ordered {
+/**
+ * A name in the order in which it is spoken, given name first, unless something in it shows otherwise. With `twoFamilies` a
+ * word that is not known to be a given name is the first of two family names.
+ */
+export function spokenOrder(tokens: string[], { twoFamilies = false } = {}): Ordered {
   const last = tokens.length - 1;
   if (last <= 0) return ordered('', tokens[0] ?? '', '', 0.8);
   const shown = showsFamilyFirst(tokens);
@@ -102,6 +105,7 @@ export function spokenOrder(tokens: string[]): Ordered {
     };
   }
   const { start, groups } = familyStart(tokens);
+  if (twoFamilies && start === last && last > 1) return withTwoFamilies(tokens);
   const family = repairCase(tokens.slice(start).join(' '), { shouted: true });
   const before = tokens.slice(0, start);
   if (start === last) {
@@ -111,6 +115,15 @@ export function spokenOrder(tokens: string[]): Ordered {
   if (groups > 1) return ordered(family, before.join(' '), '', 0.6);
   const { certainty01, ...given } = splitGiven(before);
   return { name: { ...given, familyName: family }, certainty01: Math.max(0.7, certainty01) };
+}
+
+/** Given names up to where two family names are left, or one where the word before it is a given name ("José María García"). */
+function withTwoFamilies(tokens: string[]): Ordered {
+  const last = tokens.length - 1;
+  const before = tokens[last - 1] ?? '';
+  const hasOne = isInitial(before) || isSecondGiven(before);
+  const start = hasOne ? last : last - 1;
+  return ordered(tokens.slice(start).join(' '), tokens.slice(0, start).join(' '), '', hasOne ? 0.75 : 0.85);
 }
 
 /** Where the family name begins: at the last group of small words; more than one group leaves doubt. */
@@ -207,11 +220,11 @@ export function writtenFamilyFirst(tokens: string[]): Ordered {
   };
 }
 
-/** Which part of a name a list writes first where nothing in the name itself tells. */
-export type NameOrder = 'givenFirst' | 'familyFirst';
+/** Which part of a name a list writes first where nothing in the name itself tells; with `twoFamilies` the given name, and two family names behind. */
+export type NameOrder = 'givenFirst' | 'familyFirst' | 'twoFamilies';
 
 /** How many names of a list there are, and how many show by our tables which part comes first. */
-export type NameVotes = Record<NameOrder | 'asked', number>;
+export type NameVotes = Record<'givenFirst' | 'familyFirst' | 'asked', number>;
 
 const isOnlyGiven = (token: string) => isGiven(token) && !isAlsoFamily(bare(token));
 

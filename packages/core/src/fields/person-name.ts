@@ -234,12 +234,13 @@ function splitSpoken(
     core.length > 1 &&
     core.every((t) => t === t.toUpperCase()) &&
     core.some((t) => t.length > 2 && t !== t.toLowerCase());
-  if (!allCaps) return order === 'familyFirst' ? writtenFamilyFirst(core) : spokenOrder(core);
+  const twoFamilies = order === 'twoFamilies';
+  if (!allCaps) return order === 'familyFirst' ? writtenFamilyFirst(core) : spokenOrder(core, { twoFamilies });
   let tokens = core.map((token) => repairCase(token));
   if (order === 'familyFirst') return writtenFamilyFirst(tokens);
   const [a = '', b = ''] = tokens;
   if (tokens.length === 2 && isGivenName(bare(b)) && !isGivenName(bare(a))) tokens = [b, a];
-  const { name, certainty01 } = spokenOrder(tokens);
+  const { name, certainty01 } = spokenOrder(tokens, { twoFamilies });
   return { name, certainty01: Math.min(certainty01, 0.7) };
 }
 

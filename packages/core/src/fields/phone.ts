@@ -37,7 +37,11 @@ export function phonesIn(text: string): string[] {
       Math.max(...digits) >= FEWEST_DIGITS &&
       digits.every((n, i) => n >= FEWEST_DIGITS || (n === 0 && /\p{L}/u.test(pieces[i] ?? '')));
     const [first = '', second = ''] = pieces.map((piece) => piece.trim());
-    const isOne = pieces.length === 2 && /^0\d{1,5}$/.test(first) && /^[1-9]/.test(second);
+    // The area alone, or behind its country ("0039 348/2040430").
+    const isOne =
+      pieces.length === 2 &&
+      /^0\d{1,5}$|^(?:\+|00)[1-9]\d{0,2}[ .-]?\(?\d{1,4}\)?$/.test(first) &&
+      /^[1-9]/.test(second);
     return pieces.length > 1 && areNumbers && !isOne ? pieces : [part];
   });
 }

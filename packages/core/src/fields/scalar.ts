@@ -2,12 +2,12 @@ import type { MoneyValue, RangeValue } from '../model';
 import { tidyText } from './fold';
 
 const YES = new Set(
-  'y yes true t 1 x on ja j oui o si sí s sim vero verdadero verdadeiro wahr vrai waar sant ok ✓ ✔ ☑ ✅ tak prawda da ano áno kyllä igen evet да д так ναι はい 是 예 네 כן نعم'.split(
+  'y yes true t 1 x on ja j oui o si sí sì s sim vero verdadero verdadeiro wahr vrai waar sant sand tosi doğru igaz pravda adevărat točno resnica истина істина ok + √ ○ ◯ 有 真 ✓ ✔ ☑ ✅ tak prawda da ano áno kyllä igen evet да д так ναι はい 是 예 네 כן نعم'.split(
     ' ',
   ),
 );
 const NO = new Set(
-  'n no false f 0 off nein non não nao nee falsch faux falso onwaar falskt nie fałsz nej nei - ✗ ✘ ☐ ❌ ne ei nem hayır нет н ні не όχι いいえ 否 아니오 아니요 לא لا'.split(
+  'n no false f 0 off nein non não nao nee falsch faux falso onwaar falskt falsk epätosi yanlış yanliş hamis nepravda fals netočno ложь хибність nie fałsz nej nei - × ✕ 無 无 假 ✗ ✘ ☐ ❌ ne ei nem hayır hayir нет н ні не όχι οχι いいえ 否 아니오 아니요 לא لا'.split(
     ' ',
   ),
 );
@@ -37,7 +37,8 @@ export function guessDecimalMark(values: readonly string[]): DecimalMark {
   return comma > point ? ',' : '.';
 }
 
-const CURRENCY = '\\p{Sc}|kr\\.?|zł|kč|ft|lei|руб\\.?|грн\\.?';
+// The yen and the won stand where other encodings have the backslash.
+const CURRENCY = '\\p{Sc}|\\\\|kr\\.?|zł|kč|ft|lei|руб\\.?|грн\\.?';
 const BEFORE = new RegExp(`^(?:(?:${CURRENCY}|[A-Z]{3}(?=[\\s\\d+.-])|р\\.)\\s*)+`, 'iu');
 const BEHIND = new RegExp(`(?:\\s*(?:${CURRENCY}|%|(?<=[\\s\\d.,-])[A-Z]{3}|р\\.?))+$`, 'iu');
 /** Thousands are three digits, and in India two before the last three: anything else is no group, but a mark at the wrong place. */

@@ -96,6 +96,14 @@ describe('the encoding of text that is no UTF-8', () => {
   });
   test('the euro sign tells the newer of two encodings', () =>
     expect(guessEncoding(encode('Gift;1 250,50 €\nGift;80,00 €\n', 'iso-8859-15'))).toBe('iso-8859-15'));
+  test.each([
+    ['Balance;£1171.49\n;£71.37\n', 'windows-1252'],
+    ['Port Townsend\nCoeur d’Alene\n', 'windows-1252'],
+    ['Noëlle\nDaniël\nJurriën\n', 'windows-1252'],
+    ['Rūta Šalnė\nEglė Žukauskienė\n', 'windows-1257'],
+  ])('a few letters tell as well: %j', (text, encoding) =>
+    expect(guessEncoding(encode(text, encoding))).toBe(encoding),
+  );
   test('text without a blank is looked at as far as it tells', () => {
     for (const [language, encoding] of [
       ['chinese', 'gb18030'],

@@ -15,6 +15,7 @@ const LETTERS = {
   spanish: 'óíáéñúü',
   portuguese: 'ãçáéóíêõâúôàü',
   italian: 'èàòùìéó',
+  dutch: 'ëéïèöüêç',
   nordic: 'äöåøæéü',
   icelandic: 'áíðéóöþæúý',
   estonian: 'äõöüšž',
@@ -40,7 +41,7 @@ const LETTERS = {
 type Language = keyof typeof LETTERS;
 
 const [LATIN_1, LATIN_2, CYRILLIC] = [
-  ['german', 'french', 'spanish', 'portuguese', 'italian', 'nordic', 'western'] as const,
+  ['german', 'french', 'spanish', 'portuguese', 'italian', 'dutch', 'nordic', 'western'] as const,
   ['polish', 'czech', 'hungarian', 'romanian', 'croatian'] as const,
   ['russian', 'ukrainian', 'serbian'] as const,
 ];
@@ -176,7 +177,9 @@ function weigh(text: string, language: Language): number {
       score += symbolWeight(c, before, after);
       continue;
     }
-    score += weights.get(c === 'İ' ? 'i' : c.toLowerCase()) ?? OUTSIDE;
+    // No letter stands alone before an amount, as the sign of pounds read in another way does.
+    if (!isLetter(before) && /[\d.,]/.test(after)) score += OUTSIDE;
+    else score += weights.get(c === 'İ' ? 'i' : c.toLowerCase()) ?? OUTSIDE;
     if (isLetter(before) && isLower(before) && isUpper(c)) score -= 2;
     if (!latin && (/[A-Za-z]/.test(before) || /[A-Za-z]/.test(after))) score -= 2;
     // A sign between blanks is seldom a word.
@@ -230,6 +233,8 @@ const EAST_ASIAN: readonly EastAsian[] = [
   },
 ];
 
+const isLatinByte = (byte = 0) => (byte | 32) >= 0x61 && (byte | 32) <= 0x7a;
+
 /** How well bytes read as characters of two; null where they cannot. */
 function weighPairs(bytes: Uint8Array, { encoding, weigh: weighPair }: EastAsian): number | null {
   try {
@@ -243,7 +248,12 @@ function weighPairs(bytes: Uint8Array, { encoding, weigh: weighPair }: EastAsian
     if (lead < 0x80) continue;
     // Half-width katakana are one byte.
     if (encoding === 'shift_jis' && lead >= 0xa1 && lead <= 0xdf) score += RARE / 2;
-    else score += weighPair(lead, bytes[++i] ?? 0);
+    else {
+      // One sign inside of a Latin word is a letter or an apostrophe of another encoding.
+      const isInside = isLatinByte(bytes[i - 1]) && isLatinByte(bytes[i + 2]);
+      score += isInside ? STRANGE : weighPair(lead, bytes[i + 1] ?? 0);
+      i++;
+    }
   }
   return score;
 }

@@ -17,7 +17,7 @@ describe('what a heading says', () => {
     ['Né(e) le', 'bday'],
     ['N° client', 'externalId'],
     ['E-mail pro', 'email work'],
-    ['Teléfono fijo', 'tel'],
+    ['Teléfono fijo', 'tel home'],
     ['F. nacimiento', 'bday'],
     ['Telefono casa', 'tel home'],
     ['Tel. kom.', 'tel mobile'],
@@ -49,6 +49,21 @@ describe('what a heading says', () => {
     ['Cyfenw', 'familyName'],
     ['Correu electrònic', 'email'],
     ['Barua pepe', 'email'],
+    ['Nom du contact', 'fullName'],
+    ['Prénom du contact', 'givenName'],
+    ['Numer komórki', 'tel mobile'],
+    ['06-nummer', 'tel mobile'],
+    ['Κιν.', 'tel mobile'],
+    ['自宅電話', 'tel home'],
+    ['住宅电话', 'tel home'],
+    ['휴대폰번호', 'tel mobile'],
+    ['Тел. раб.', 'tel work'],
+    ['〒', 'postalCode'],
+    ['Aniversário', 'bday'],
+    ['Aniversario', 'anniversary'],
+    ['Členské číslo', 'externalId'],
+    ['N.º de socio', 'externalId'],
+    ['Mitgl.-Nr.', 'externalId'],
   ])('in many languages: %s is %s', (header, meaning) => expect(says(header)).toBe(meaning));
 
   test.each([
@@ -66,6 +81,8 @@ describe('what a heading says', () => {
     ['Address 1 - City', 'locality'],
     ['Home Country/Region', 'country home'],
     ['E-mail 2 Address', 'email'],
+    ['workphone', 'tel work'],
+    ['homeAddress', 'street home'],
   ])('however it is written: %s is %s', (header, meaning) => expect(says(header)).toBe(meaning));
 
   test.each(['ph_1_type', 'Phone 1 - Type', 'Art des Telefons'])('%s says which kind the number beside is', (header) =>
@@ -77,6 +94,7 @@ describe('what a heading says', () => {
     'Email opt in',
     'Birthday card sent',
     'Emergency phone',
+    'Next of kin',
     "Partner's name",
     'Date of first call',
     'E-mail or phone',

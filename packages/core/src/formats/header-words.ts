@@ -1,8 +1,9 @@
-import { foldText, foldWords } from '../fields';
+import { foldText, foldWords, type NameOrder } from '../fields';
 import {
   ABOUT,
   FAMILY_FIRST_HEADINGS,
   FILLERS,
+  IDS_IF_UNIQUE,
   KIND_WORDS,
   LABEL_WORDS,
   OF_OTHERS,
@@ -26,22 +27,37 @@ for (const [target, phrases] of Object.entries(PHRASES))
 
 const familyFirstHeadings = new Set(FAMILY_FIRST_HEADINGS.split('|').map(foldText));
 
-/** Whether a heading of whole names says that the family name stands first ("Surname, forename", "ФИО", "Név"). */
-export function saysFamilyFirst(header: string): boolean {
-  return familyFirstHeadings.has(foldText(header));
+const SPANISH_NAME =
+  /\b(?:nombres?|apellidos?|contacto|soci[oa]|alumn[oa]|estudiante|donante|invitado|asistente)\b|^(?:persona|participante|cliente)$/;
+
+/**
+ * How a heading of whole names says that they are written: family name first ("Surname, forename", "ФИО", "Név"), or given name
+ * and two family names, as people have them where Spanish is spoken. Null where it says nothing.
+ */
+export function saysNameOrder(header: string): NameOrder | null {
+  const folded = foldText(header.replace(/_/g, ' '));
+  if (familyFirstHeadings.has(folded)) return 'familyFirst';
+  return SPANISH_NAME.test(folded) ? 'twoFamilies' : null;
 }
 
+/** Scripts that are written without blanks. */
+const UNSPACED = /^[\p{Script=Han}\p{Script=Hangul}\p{Script=Hiragana}\p{Script=Katakana}]/u;
 const labelWords = new Map<string, string>();
 const labelStems: [stem: string, label: string][] = [];
+const unspacedLabels: string[] = [];
 for (const [label, words] of LABEL_WORDS)
-  for (const word of words.split('|'))
+  for (const word of words.split('|')) {
+    if (UNSPACED.test(word)) unspacedLabels.push(foldText(word.replace('*', '')));
     if (word.endsWith('*')) labelStems.push([foldText(word.slice(0, -1)), label]);
     else for (const folded of foldWords(word)) labelWords.set(folded, label);
+  }
 
+/** Certainty of a wording that stands for several things. */
+const UNSURE01 = 0.65;
 /** Endings of one word that say "number". */
-const NUMBER_ENDING = /(?:nummer|nr|number|szam|num|numero)$/;
+const NUMBER_ENDING = /(?:nummer|nr|number|szam|num|numero|fanhao|haoma|hao|beonho)$/;
 const OF_SOMEBODY =
-  'customer|cust|client|member|donor|supporter|student|pupil|kunden?|mitglieds?|teilnehmer|schuler|spender|klant|klanten|lid|leden|donateur|kund|medlems?|elev|asiakas|jasen|klienta?|czlonka|czlonkowski|zakaznika?|clena?|clanski|clan|ugyfel|tag|musteri|uye|cliente|socio|socia|adherent|membre|usager|utente|aluno|associado|kontakt|contact|person|personen';
+  'membership|patron|patient|pupil|subscriber|volunteer|guest|relatie|tessera|kd|customer|cust|client|member|donor|supporter|student|pupil|kunden?|mitglieds?|teilnehmer|schuler|mitgl|spender|klant|klanten|lid|leden|donateur|kund|medlems?|elev|asiakas|jasen|klienta?|czlonka|czlonkowski|zakaznika?|clena?|clanski|clan|ugyfel|tag|musteri|uye|cliente|socio|socia|adherent|membre|usager|utente|aluno|associado|kontakt|contact|person|personen';
 const ID_WORD = 'nr|no|num|number|nummer|id|code|key|ref|kennung|kod|numer|cislo|broj|szam|numero|n|nro|azonosito';
 /** Numbers that an organisation gives to its people. */
 const OUTSIDE_ID = new RegExp(
@@ -55,6 +71,10 @@ export interface HeaderReading {
   certainty01: number;
   /** The number that the heading has, as in "Phone 2"; null where it has none. */
   ordinal: number | null;
+  /** Whether it is somebody else's ("Emergency phone"). */
+  ofOthers: boolean;
+  /** Whether it says something about a value ("Phone verified"). */
+  isAbout: boolean;
   /** Set where the column says of which kind the values of another are, as in "Phone type": what that one means. */
   kindOf: string | null;
 }
@@ -67,15 +87,33 @@ export function labelWord(word: string): string | null {
 
 const LETTER_LABELS: Record<string, string> = { h: 'home', w: 'work', c: 'mobile', m: 'mobile', f: 'fax' };
 
-function labelOf(word: string): string | null {
-  return labelWords.get(word) ?? labelStems.find(([stem]) => word.startsWith(stem))?.[1] ?? null;
+/** Whose a value is, where that is written together with what it is: "workphone", "自宅電話". */
+function ownerOf(word: string): string | null {
+  const owner = unspacedLabels.find((label) => word.startsWith(label) && word.length > label.length);
+  return owner ?? OWNERS.exec(word)?.[1] ?? null;
 }
+
+const isWhat = (rest: string) => byPhrase.has(rest) || rest.replace(NUMBER_ENDING, '') === '';
+
+function labelOf(word: string): string | null {
+  const owner = ownerOf(word);
+  return (
+    labelWords.get(word) ??
+    labelStems.find(([stem]) => word.startsWith(stem))?.[1] ??
+    (owner && isWhat(word.slice(owner.length)) ? (labelWords.get(owner) ?? null) : null)
+  );
+}
+
+/** English words of whose a value is, written together with it ("workphone"). */
+const OWNERS = /^(home|work|office|business|mobile|cell|personal|private|contact)(?=\p{L}{3})/u;
 
 /** A word without what says only whose it is or that it is a number: "privattelefon" and "telefonnr" are telephones. */
 function core(word: string): string | null {
   if (byPhrase.has(word) || byLetters.has(word)) return word;
   const bare = word.replace(NUMBER_ENDING, '');
   if (bare && bare !== word && byPhrase.has(bare)) return bare;
+  const owned = bare.slice(ownerOf(bare)?.length ?? bare.length);
+  if (byPhrase.has(owned)) return owned;
   for (const [stem] of labelStems) {
     if (!word.startsWith(stem) || word.length < stem.length + 3) continue;
     const rest = word.slice(stem.length).replace(NUMBER_ENDING, '');
@@ -138,24 +176,30 @@ export function readHeader(header: string): HeaderReading {
     .replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2')
     .replace(/_/g, ' ')
     .replace(/(\p{L})(\d)/gu, '$1 $2')
-    .replace(/[#№]|\bn[°º]/giu, ' no ');
+    .replace(/[#№]|\bn\.?[°º]/giu, ' no ');
   const folded = header.trim() === '@' ? '@' : foldText(spaced);
   const words = folded.split(' ').filter(Boolean);
   const whole = known(folded);
   const letters = words.length > 1 && !whole ? words.map((word) => LETTER_LABELS[word]) : [];
   const label = words.map((word) => labelOf(SHORT[word] ?? word)).find(Boolean) ?? letters.find(Boolean) ?? null;
   const number = words.map(Number).find((one) => Number.isInteger(one) && one > 0 && one < 20);
+  // "Next of kin"; a mobile phone in Greek folds to the same.
+  const ofOthers = words.some((word) => OF_OTHERS.has(word) && (word !== 'kin' || /kin/i.test(header)));
+  const isAbout = words.some((word) => ABOUT.has(word));
   const reading = (target: string | null, certainty01: number, kindOf: string | null = null): HeaderReading => ({
     target,
     label,
     certainty01,
     ordinal: number ?? null,
+    ofOthers,
+    isAbout,
     kindOf,
   });
-  if (!folded || words.some((word) => OF_OTHERS.has(word))) return reading(null, 0);
-  if (whole) return reading(whole, 0.95);
+  if (header.trim().startsWith('〒')) return reading('postalCode', 0.85);
+  if (!folded || ofOthers) return reading(null, 0);
+  if (/anivers\u00e1rio/iu.test(header.normalize('NFC'))) return reading('bday', 0.85);
+  if (whole) return reading(whole, IDS_IF_UNIQUE.has(folded) ? UNSURE01 : 0.95);
   if (OUTSIDE_ID.test(folded)) return reading('externalId', 0.85);
-  const isAbout = words.some((word) => ABOUT.has(word));
   const alternatives = isAbout ? undefined : ofAlternatives(spaced);
   if (alternatives !== undefined) return reading(alternatives, alternatives ? 0.85 : 0);
   const target = isAbout ? undefined : targetOf(words, spaced);

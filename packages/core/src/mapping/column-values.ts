@@ -14,6 +14,7 @@ import {
   parseUrl,
   parseYesNo,
   phonesIn,
+  PREFIXES,
   type DateOrder,
   type DecimalMark,
   type FieldType,
@@ -27,14 +28,25 @@ export interface ColumnProfile {
   samples: string[];
   email01: number;
   phone01: number;
+  /** Phones with a plus, brackets or groups. */
+  phoneMarks01: number;
   date01: number;
   number01: number;
   yesNo01: number;
+  /** Letters for yes and no that are either only beside each other ("A" and "N"). */
+  yesNoPair: readonly [yes: string, no: string] | null;
   url01: number;
   /** Web addresses, those without https:// as well. */
   host01: number;
   fullName01: number;
   givenName01: number;
+  /** Two to five words written as names are. */
+  nameShape01: number;
+  /** Those of them with a known given name. */
+  anyGivenName01: number;
+  /** Nothing but titles before a name. */
+  prefix01: number;
+  severalWords01: number;
   street01: number;
   postal01: number;
   regionCode01: number;
@@ -60,6 +72,15 @@ const POSTAL =
   /^(?:\d{4,5}(?:-\d{4})?|[A-Z]{1,2}\d[A-Z\d]?\s?\d[A-Z]{2}|\d{4}\s?[A-Z]{2}|[A-Z]\d[A-Z]\s?\d[A-Z]\d|[A-Z]\d{2}\s?[A-Z\d]{4})$/i;
 const URL_LIKE = /^(?:https?:\/\/|www\.)\S+$/i;
 
+const PHONE_MARKS = /^\+|^00[1-9]|^\(|\d[ ./-]+\(?\d{2}/;
+const NAME_SHAPE = /^\p{Lu}[\p{L}.'’-]*,?(?:\s+[\p{L}.'’-]+){1,4}$/u;
+
+/** Titles before a name and nothing else. */
+function isTitle(cell: string): boolean {
+  const words = foldText(cell.replace(/\./g, ' ')).split(' ').filter(Boolean);
+  return words.length > 0 && words.every((word) => PREFIXES.has(word) || TITLES_ALONE.has(word));
+}
+
 function isPhoneLike(cell: string): boolean {
   const pieces = phonesIn(cell);
   if (pieces.length > 1) return pieces.map((piece) => piece.trim()).every(isPhoneLike);
@@ -75,6 +96,40 @@ function isDateLike(cell: string, order: DateOrder): boolean {
   return parseDate(cell, order).ok || (/\d/.test(cell) && /^[\d\s]*[./-][\d\s]*[./-]\s*\d{2,4}$/.test(cell));
 }
 
+/** Whether what stands between strokes stands in other cells as well: "crew/donor" is two words, "Sales/Repairs" may be one. */
+function comesAgain(cells: readonly string[]): boolean {
+  const seen = new Map<string, number>();
+  const parts = cells.map((cell) => [...new Set(cell.split('/').map((part) => part.trim()))]);
+  for (const part of parts.flat()) seen.set(part, (seen.get(part) ?? 0) + 1);
+  const between = new Set(parts.filter((list) => list.length > 1).flat());
+  const again = [...between].filter((part) => (seen.get(part) ?? 0) > 1);
+  return new Set(cells.filter((cell) => cell.includes('/'))).size > 1 && again.length >= 0.7 * between.size;
+}
+
+/** Titles that are letters and other words as well, and are titles where nothing else stands beside them. */
+const TITLES_ALONE = new Set(
+  'd m dna dra mlle mlles dres sres pan pani pp dhr mevr ind inz eng arq lic κ κα κος κυρια κυριος δρ bay bayan sayin dn ob γιατρος 씨 님 様 殿 さん 先生 女士 小姐'.split(
+    ' ',
+  ),
+);
+
+/** First letters of yes and no in languages where they are not y, j, o, s or t and n, and of true and false. */
+const YES_NO_PAIRS: readonly (readonly [yes: string, no: string])[] = [
+  ['A', 'N'],
+  ['I', 'N'],
+  ['E', 'H'],
+  ['K', 'E'],
+  ['V', 'F'],
+  ['W', 'F'],
+  ['O', 'X'],
+];
+
+function yesNoPairOf(distinct: ReadonlySet<string>): readonly [yes: string, no: string] | null {
+  const said = [...distinct].slice(0, 3).map((cell) => cell.toUpperCase());
+  if (said.length !== 2) return null;
+  return YES_NO_PAIRS.find((pair) => pair.every((letter) => said.includes(letter))) ?? null;
+}
+
 /** Measures one column of the sample. Cost linear in its cells. */
 export function profileColumn(cells: readonly string[]): ColumnProfile {
   const filled = cells.map((cell) => cell.trim()).filter((cell) => cell !== '');
@@ -86,15 +141,19 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     mark,
     n: share((cell) => cell.includes(mark) && !/\s{0,1}[,;|/]\s{0,1}$/.test(cell)),
   }));
-  const best = separators.filter((s) => s.mark === ';' || s.mark === '|' || s.n > 0.1).sort((a, b) => b.n - a.n)[0];
+  const best = separators
+    .filter(({ mark, n }) => mark === ';' || mark === '|' || (n > 0.1 && (mark !== '/' || comesAgain(filled))))
+    .sort((a, b) => b.n - a.n)[0];
   return {
     filled: filled.length,
     distinct: distinct.size,
     samples: [...distinct].slice(0, 5),
     email01: share((cell) => mailboxesIn(cell).some((part) => parseEmail(part).ok) || /^[^\s@]+@+[^\s@]+$/.test(cell)),
     phone01: share(isPhoneLike),
+    phoneMarks01: share((cell) => PHONE_MARKS.test(cell) && isPhoneLike(cell)),
     date01: share((cell) => isDateLike(cell, order)),
     number01: share((cell) => parseNumber(cell, decimal) !== null),
+    yesNoPair: yesNoPairOf(distinct),
     yesNo01: share((cell) => parseYesNo(cell) !== null),
     url01: share((cell) => URL_LIKE.test(cell)),
     host01: share((cell) => parseUrl(cell) !== null),
@@ -104,10 +163,14 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
         isGivenName(foldText(cell).split(' ')[0] ?? ''),
     ),
     givenName01: share((cell) => isGivenName(foldText(cell).split(' ')[0] ?? '') && cell.split(/\s+/).length <= 2),
+    nameShape01: share((cell) => NAME_SHAPE.test(cell)),
+    anyGivenName01: share((cell) => NAME_SHAPE.test(cell) && foldText(cell).split(' ').some(isGivenName)),
+    prefix01: share(isTitle),
+    severalWords01: share((cell) => /\S\s+\S/.test(cell)),
     street01: share((cell) => STREET.test(cell)),
     postal01: share((cell) => POSTAL.test(cell)),
     regionCode01: share((cell) => /^[A-Z]{2,3}$/.test(cell)),
-    country01: share((cell) => cell.length > 3 && findCountry(cell) !== null),
+    country01: share((cell) => (cell.length > 3 || /[^\p{Script=Latin}]/u.test(cell)) && findCountry(cell) !== null),
     separator: best && best.n > 0 ? best.mark : null,
     separated01: best?.n ?? 0,
     longText01: share((cell) => cell.length > 60 || /[\r\n]/.test(cell) || cell.split(/\s+/).length > 6),
@@ -123,11 +186,9 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
 export function typeOfValues(profile: ColumnProfile, mayBeDay = true): FieldType {
   if (profile.filled === 0) return 'text';
   if (profile.email01 > 0.6) return 'email';
-  if (profile.yesNo01 >= 0.75 && profile.distinct <= 12) return 'yesNo';
+  if (profile.yesNoPair || (profile.yesNo01 >= 0.75 && profile.distinct <= 12)) return 'yesNo';
   const leadingZeros = profile.values.some((value) => /^0\d+$/.test(value));
-  const bareNumbers =
-    profile.dateOrder === 'serial' && profile.samples.every((value) => /^\d+(?:[.,]\d+)?$/.test(value));
-  if (profile.date01 >= 0.6 && (mayBeDay || !bareNumbers)) return 'date';
+  if (profile.date01 >= 0.6 && (mayBeDay || profile.dateOrder !== 'serial')) return 'date';
   if (profile.number01 >= 0.6 && !leadingZeros) return 'number';
   if (profile.phone01 > 0.6) return 'tel';
   if (profile.longText01 > 0.3) return 'longText';

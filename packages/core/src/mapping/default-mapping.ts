@@ -21,6 +21,24 @@ function besideOpportunity({ field, header }: ColumnGuess): string | null {
   return readHeader(header ?? '').target === 'owner' ? 'opportunityOwner' : null;
 }
 
+/** What is done to the cells of a column before they are read. */
+function stepsOf({ joined, yesNo }: ColumnGuess): Pick<ColumnMapping, 'transforms'> {
+  if (joined !== undefined) return { transforms: [{ kind: 'join', column: joined, with: ' ' }] };
+  if (!yesNo) return {};
+  const [yes, no] = yesNo;
+  return {
+    transforms: [
+      {
+        kind: 'values',
+        pairs: [
+          [yes, 'yes'],
+          [no, 'no'],
+        ],
+      },
+    ],
+  };
+}
+
 /** The mapping that a file starts with: every guess that is sure enough, the rest left out. */
 export function defaultMapping(
   guesses: readonly ColumnGuess[],
@@ -42,9 +60,7 @@ export function defaultMapping(
       label: guess.label,
       ...(guess.nth ? { nth: guess.nth } : {}),
       ...(guess.labelFrom === undefined ? {} : { labelFrom: guess.labelFrom }),
-      ...(guess.joined === undefined
-        ? {}
-        : { transforms: [{ kind: 'join' as const, column: guess.joined, with: ' ' }] }),
+      ...stepsOf(guess),
       dateOrder: guess.dateOrder,
       ...(guess.nameOrder ? { nameOrder: guess.nameOrder } : {}),
       decimal: guess.decimal,

@@ -1,5 +1,14 @@
 import { electOrder, foldText, type DateOrder, type DecimalMark, type FieldType, type NameOrder } from '../fields';
-import { readHeader, saysFamilyFirst, type HeaderReading } from '../formats';
+import { readHeader, saysNameOrder, type HeaderReading } from '../formats';
+import {
+  guessWithoutHeader,
+  NONE,
+  weighHeader,
+  weighUnderHeading,
+  weighValues,
+  wholeNamesAmong,
+  type Opinion,
+} from './column-opinion';
 import { profileColumn, typeOfValues, type ColumnProfile } from './column-values';
 import { isAddressPart } from './targets';
 
@@ -27,6 +36,8 @@ export interface ColumnGuess {
   /** Dates that can be read both ways, where none tells which. */
   unclearDates?: number;
   decimal: DecimalMark;
+  /** What is written for yes and no, where it is so only in this column ("A" and "N"). */
+  yesNo?: readonly [yes: string, no: string];
   separator: string | null;
   /** Distinct values, when a new field made of this column would be a choice. */
   choices: string[];
@@ -67,116 +78,6 @@ const TYPE_OF: Record<string, FieldType> = {
   opportunityValue: 'number',
 };
 
-interface Opinion {
-  target: string | null;
-  certainty01: number;
-}
-
-const NONE: Opinion = { target: null, certainty01: 0 };
-
-/** Checks what the heading says against what the cells hold. */
-function weighHeader(target: string, certainty01: number, p: ColumnProfile): Opinion {
-  if (p.filled === 0) return { target, certainty01: certainty01 * 0.8 };
-  const agree = (share: number, needed: number): Opinion =>
-    share >= needed
-      ? { target, certainty01: Math.min(0.99, certainty01 * 0.7 + 0.3 * share + 0.02) }
-      : share > needed / 3
-        ? { target, certainty01: certainty01 * 0.6 }
-        : NONE;
-  switch (target) {
-    case 'email':
-      return agree(p.email01, 0.5);
-    case 'tel':
-      return agree(Math.max(p.phone01, p.number01 * 0.6), 0.5);
-    case 'bday':
-    case 'anniversary':
-    case 'opportunityCloseDate':
-      return agree(p.date01, 0.4);
-    case 'opportunityValue':
-      return agree(p.number01, 0.4);
-    case 'url':
-      return agree(p.host01, 0.4);
-    case 'givenName':
-    case 'familyName':
-    case 'fullName':
-    case 'organization':
-    case 'locality':
-      // Numbers, dates and mailboxes are no names, whatever the heading says.
-      return p.email01 > 0.5 || p.number01 > 0.5 || p.date01 > 0.5 ? NONE : { target, certainty01 };
-    case 'title':
-      return p.values.length > 0 &&
-        p.values.every((v) => /^(?:mr|mrs|ms|miss|mx|dr|prof|rev|herr|frau|sir|dame)\.?$/i.test(v))
-        ? { target: 'prefix', certainty01: 0.9 }
-        : { target, certainty01 };
-    case 'prefix':
-      return p.longText01 > 0.2 ? NONE : { target, certainty01 };
-    case 'postalCode':
-      // A word for the postal code in one language is one for the mobile phone in another.
-      return p.values.length > 0 && p.values.every((v) => v.replace(/\D/g, '').length >= 10)
-        ? { target: 'tel', certainty01: 0.75 }
-        : { target, certainty01 };
-    case 'region':
-      if (p.country01 >= 0.8 && p.distinct > 1) return { target: 'country', certainty01: 0.75 };
-      return p.number01 > 0.5 ? NONE : { target, certainty01 };
-    case 'country':
-      // In some languages one word is a country, in others the part of one.
-      if (p.country01 + p.regionCode01 >= 0.3) return { target, certainty01 };
-      return p.number01 + p.date01 > 0.5 ? NONE : { target: 'region', certainty01: certainty01 * 0.6 };
-    case 'phase':
-      // Only opportunities have one.
-      return NONE;
-    default:
-      return { target, certainty01 };
-  }
-}
-
-/** What the cells alone say. */
-function weighValues(p: ColumnProfile): Opinion {
-  if (p.filled === 0) return NONE;
-  if (p.email01 >= 0.6) return { target: 'email', certainty01: 0.75 + 0.2 * p.email01 };
-  if (p.url01 >= 0.7) return { target: 'url', certainty01: 0.8 };
-  if (p.date01 < 0.5 && p.phone01 >= 0.7) return { target: 'tel', certainty01: 0.5 + 0.3 * p.phone01 };
-  if (p.postal01 >= 0.8 && p.number01 < 0.5) return { target: 'postalCode', certainty01: 0.7 };
-  if (p.country01 >= 0.8) return { target: 'country', certainty01: 0.75 };
-  if (p.fullName01 >= 0.5) return { target: 'fullName', certainty01: 0.65 };
-  return NONE;
-}
-
-/** Without a heading, neighbours help: given name before family name, street before town, region and postal code. */
-function guessWithoutHeader(profiles: ColumnProfile[]): Opinion[] {
-  const opinions = profiles.map((p): Opinion => {
-    const byValue = weighValues(p);
-    if (byValue.target) return byValue;
-    if (p.filled && p.givenName01 >= 0.35) return { target: 'givenName', certainty01: 0.5 + 0.4 * p.givenName01 };
-    if (p.postal01 >= 0.8) return { target: 'postalCode', certainty01: 0.7 };
-    if (p.regionCode01 >= 0.8) return { target: 'region', certainty01: 0.6 };
-    if (p.street01 >= 0.6) return { target: 'street', certainty01: 0.7 };
-    if (p.date01 >= 0.6) return { target: 'bday', certainty01: 0.6 };
-    if ((p.separator === ';' || p.separator === '|') && p.separated01 >= 0.15 && p.longText01 < 0.2)
-      return { target: 'tags', certainty01: 0.6 };
-    return NONE;
-  });
-  const isText = (i: number) => {
-    const p = profiles[i];
-    return !!p && p.filled > 0 && !opinions[i]?.target && p.number01 < 0.3 && p.date01 < 0.3 && p.longText01 < 0.2;
-  };
-  const given = opinions.findIndex((o) => o.target === 'givenName');
-  if (given >= 0) {
-    if (isText(given + 1)) opinions[given + 1] = { target: 'familyName', certainty01: 0.75 };
-    else if (given > 0 && isText(given - 1)) opinions[given - 1] = { target: 'familyName', certainty01: 0.65 };
-  } else if (isText(0) && isText(1)) {
-    opinions[0] = { target: 'givenName', certainty01: 0.5 };
-    opinions[1] = { target: 'familyName', certainty01: 0.5 };
-  }
-  const street = opinions.findIndex((o) => o.target === 'street');
-  const anchor =
-    street >= 0 ? street + 1 : opinions.findIndex((o) => o.target === 'region' || o.target === 'postalCode') - 1;
-  // The town stands before the postal code in some countries and behind it in others.
-  const town = [anchor, opinions.findIndex((o) => o.target === 'postalCode') + 1].find((i) => i > 0 && isText(i));
-  if (anchor >= 0 && town !== undefined) opinions[town] = { target: 'locality', certainty01: 0.7 };
-  return opinions;
-}
-
 /** Two family names side by side, as people have them in Spanish; null where there are no two. */
 function secondFamilyName(opinions: readonly Opinion[]): { first: number; second: number } | null {
   const first = opinions.findIndex(({ target }) => target === 'familyName');
@@ -184,6 +85,42 @@ function secondFamilyName(opinions: readonly Opinion[]): { first: number; second
   // The first is the surer or as sure, so that it stays.
   const isKept = (opinions[first]?.certainty01 ?? 0) >= (opinions[first + 1]?.certainty01 ?? 0);
   return isSecond && isKept ? { first, second: first + 1 } : null;
+}
+
+/** English words of headings; where no other heading has one, the file is not in English. */
+const ENGLISH =
+  /\b(?:name|names|first|last|forename|surname|phone|address|city|town|company|organi[sz]ations?|country|birth|birthday|postcode|zip|street|state|owner|comments)\b/;
+
+/** A "stage" is of a relationship in English; in other languages it is a course or a time of practice. */
+function settleStage(headers: readonly (string | null)[], opinions: Opinion[]): void {
+  const words = headers.map((header) => foldText((header ?? '').replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2')));
+  opinions.forEach(({ target }, i) => {
+    if (target !== 'stage' || words[i] !== 'stage') return;
+    const others = words.filter((_, k) => k !== i && opinions[k]?.target);
+    if (others.length > 1 && !others.some((text) => ENGLISH.test(text))) opinions[i] = NONE;
+  });
+}
+
+/** Where no heading says who somebody is, what they are called stands in for it, or the column that looks like names. */
+function settleNames(
+  readings: readonly HeaderReading[],
+  opinions: Opinion[],
+  profiles: readonly ColumnProfile[],
+): void {
+  const has = (...targets: string[]) => opinions.some(({ target }) => target !== null && targets.includes(target));
+  if (has('fullName', 'givenName')) return;
+  const called = opinions.findIndex(({ target }) => target === 'nickname');
+  if (called >= 0 && has('familyName')) opinions[called] = { target: 'givenName', certainty01: 0.75 };
+  if (has('familyName')) return;
+  // Of somebody who looks after people, few stand there again and again.
+  const owner = opinions.findIndex(({ target }) => target === 'owner');
+  const ofOwner = profiles[owner];
+  if (ofOwner && ofOwner.filled > 2 && ofOwner.distinct >= 0.8 * ofOwner.filled)
+    opinions[owner] = { target: 'fullName', certainty01: 0.6 };
+  if (has('fullName')) return;
+  const isFree = (i: number) => !opinions[i]?.target && !readings[i]?.ofOthers && !readings[i]?.isAbout;
+  const whole = wholeNamesAmong(profiles, isFree);
+  if (whole >= 0) opinions[whole] = { target: 'fullName', certainty01: 0.6 };
 }
 
 /** A single-valued meaning goes to the surest column only. */
@@ -203,6 +140,12 @@ function settleRepeats(opinions: Opinion[]): void {
 /** Share of rows in which a name holds the family name that stands beside it, from which on it is a whole one. */
 const WHOLE_FROM01 = 0.3;
 
+/** Whether a name holds a family name; where names are written without blanks it stands in front. */
+function holdsName(name: string, family: string): boolean {
+  if (/^\s*[\p{Script=Han}\p{Script=Hangul}]/u.test(family)) return name.trim().startsWith(family.trim());
+  return foldText(name).includes(foldText(family));
+}
+
 /** The column of a "name" that is the given name, since the family name stands in a column of its own ("Name, Surname"). */
 function givenBesideFamily(opinions: readonly Opinion[], rows: readonly (readonly string[])[]): number | null {
   if (opinions.some(({ target }) => target === 'givenName')) return null;
@@ -210,7 +153,7 @@ function givenBesideFamily(opinions: readonly Opinion[], rows: readonly (readonl
   const family = opinions.findIndex(({ target }) => target === 'familyName');
   if (name < 0 || family < 0) return null;
   const both = rows.filter((cells) => cells[name]?.trim() && cells[family]?.trim());
-  const whole = both.filter((cells) => foldText(cells[name] ?? '').includes(foldText(cells[family] ?? '')));
+  const whole = both.filter((cells) => holdsName(cells[name] ?? '', cells[family] ?? ''));
   return both.length && whole.length < WHOLE_FROM01 * both.length ? name : null;
 }
 
@@ -229,24 +172,27 @@ export function guessColumns(
   const opinions = named
     ? profiles.map((p, i): Opinion => {
         const reading = readings[i];
+        if (reading?.ofOthers) return NONE;
+        if (!headers[i]) return weighValues(p);
         const byHeader = reading?.target ? weighHeader(reading.target, reading.certainty01, p) : NONE;
-        if (byHeader.target && byHeader.certainty01 >= 0.5) {
+        if (byHeader.target && byHeader.certainty01 >= 0.5)
           return byHeader.target !== 'email' && p.email01 >= 0.6 ? weighValues(p) : byHeader;
-        }
-        const byValue = weighValues(p);
         // A heading that says something else of its own makes values alone less sure.
-        if (byValue.target === 'email') return byValue;
-        if (byValue.target && !headers[i]) return byValue;
-        return byValue.certainty01 >= 0.7 && byValue.target !== 'tel'
-          ? { ...byValue, certainty01: byValue.certainty01 - 0.1 }
-          : byHeader;
+        const byValue = reading?.isAbout && p.email01 < 0.6 ? NONE : weighUnderHeading(p);
+        return byValue.target ? byValue : byHeader;
       })
     : guessWithoutHeader(profiles);
-  if (named) readOpportunities(readings, opinions, profiles);
+  if (named) {
+    readOpportunities(readings, opinions, profiles);
+    settleStage(headers, opinions);
+    settleNames(readings, opinions, profiles);
+  }
   const second = secondFamilyName(opinions);
   settleRepeats(opinions);
   const labelColumns = columnsOfLabels(readings, opinions);
-  const numbered = numberAddresses(readings, opinions);
+  const labels = opinions.map(({ target }, i) => labelFor(target, readings[i]?.label ?? null));
+  joinAddress(opinions, labels);
+  const numbered = numberAddresses(opinions, labels);
   const hasGiven = opinions.some((o) => o.target === 'givenName' || o.target === 'familyName');
   const givenBeside = givenBesideFamily(opinions, looked);
   return profiles.map((p, i) => {
@@ -259,20 +205,11 @@ export function guessColumns(
           ? 'familyName'
           : opinion.target;
     const type = (field && TYPE_OF[field]) || (field ? 'text' : typeOfValues(p, saysDate(headers[i] ?? '')));
-    const labelled =
-      field === 'email' ||
-      field === 'tel' ||
-      field === 'street' ||
-      field === 'locality' ||
-      field === 'postalCode' ||
-      field === 'region' ||
-      field === 'country' ||
-      field === 'url';
     return {
       index: i,
       header: headers[i] ?? null,
       field,
-      label: labelled ? labelFor(field, readings[i]?.label ?? null) : null,
+      label: labels[i] ?? null,
       ...(numbered.has(i) ? { nth: numbered.get(i) ?? 0 } : {}),
       ...(second !== null && second.first === i && field === 'familyName' ? { joined: second.second } : {}),
       ...(labelColumns.has(i) ? { labelFrom: labelColumns.get(i) ?? 0 } : {}),
@@ -283,6 +220,7 @@ export function guessColumns(
       ...(field === 'fullName' ? orderOfNames(p, headers[i] ?? null) : {}),
       ...(p.unclearDates ? { unclearDates: p.unclearDates } : {}),
       decimal: p.decimal,
+      ...(type === 'yesNo' && p.yesNoPair ? { yesNo: p.yesNoPair } : {}),
       separator: field === 'tags' || field === 'email' ? (p.separator ?? (field === 'tags' ? ';' : null)) : null,
       choices: type === 'choice' ? p.values : [],
     };
@@ -291,13 +229,30 @@ export function guessColumns(
 
 /** What the names show stands before what the heading says. */
 function orderOfNames(p: ColumnProfile, header: string | null): { nameOrder?: NameOrder } {
-  const nameOrder = electOrder(p.nameVotes) ?? (header && saysFamilyFirst(header) ? 'familyFirst' : null);
+  const said = header ? saysNameOrder(header) : null;
+  const shown = electOrder(p.nameVotes);
+  // What the names cannot show is where given names end.
+  const nameOrder = said === 'twoFamilies' && shown !== 'familyFirst' ? said : (shown ?? said);
   return nameOrder ? { nameOrder } : {};
 }
 
-/** No address is mobile or a fax, whatever the heading has in it. */
-function labelFor(field: string, label: string | null): string | null {
-  return isAddressPart(field) && (label === 'mobile' || label === 'fax') ? null : label;
+const LABELLED: ReadonlySet<string> = new Set(['email', 'tel', 'url']);
+
+/** The label of a column's values. No address is mobile or a fax, whatever the heading has in it. */
+function labelFor(target: string | null, label: string | null): string | null {
+  if (target === null) return null;
+  if (isAddressPart(target)) return label === 'mobile' || label === 'fax' ? null : label;
+  return LABELLED.has(target) ? label : null;
+}
+
+/** "Home address, Town, Postcode" is one address: parts without a label belong to those that have one, where none comes twice. */
+function joinAddress(opinions: readonly Opinion[], labels: (string | null)[]): void {
+  const parts = opinions.flatMap(({ target }, i) => (target && isAddressPart(target) ? [{ target, i }] : []));
+  const said = new Set(parts.flatMap(({ i }) => labels[i] ?? []));
+  const [label] = said;
+  const once = new Set(parts.filter(({ i }) => !labels[i]).map(({ target }) => target));
+  if (said.size !== 1 || !label || parts.some(({ target, i }) => labels[i] && once.has(target))) return;
+  for (const { i } of parts) labels[i] = label;
 }
 
 const DATE_WORD =
@@ -335,11 +290,11 @@ function columnsOfLabels(readings: readonly HeaderReading[], opinions: readonly 
  * Which of several addresses of one label a column belongs to, from 1: the next one begins where a part comes again. Streets in
  * a row are the lines of one address.
  */
-function numberAddresses(readings: readonly HeaderReading[], opinions: readonly Opinion[]): Map<number, number> {
+function numberAddresses(opinions: readonly Opinion[], labels: readonly (string | null)[]): Map<number, number> {
   const groups = new Map<string, { columns: number[]; parts: Set<string> }[]>();
   opinions.forEach(({ target }, i) => {
     if (!target || !isAddressPart(target)) return;
-    const label = labelFor(target, readings[i]?.label ?? null) ?? '';
+    const label = labels[i] ?? '';
     const addresses = groups.get(label) ?? [{ columns: [], parts: new Set<string>() }];
     groups.set(label, addresses);
     const current = addresses[addresses.length - 1];

@@ -170,7 +170,7 @@ function readPicks(
   field: string,
   context: ReadingContext,
 ): CellReading {
-  const parts = field === 'tags' ? text.split(separator && separator !== '/' ? separator : /[;|]|:{2,}/) : [text];
+  const parts = field === 'tags' ? text.split(separator ?? /[;|]|:{2,}/) : [text];
   const seen = new Map<string, string>();
   const issues: Issue[] = [];
   for (const part of parts) {

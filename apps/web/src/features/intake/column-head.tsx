@@ -223,6 +223,7 @@ export function ColumnHead({
             >
               <option value="givenFirst">split: given name first</option>
               <option value="familyFirst">split: family name first</option>
+              <option value="twoFamilies">split: given name, two family names</option>
             </select>
           ) : null}
           {DATES.includes(type) ? (

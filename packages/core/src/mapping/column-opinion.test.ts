@@ -1,0 +1,130 @@
+import { describe, expect, test } from '@jest/globals';
+import { defaultMapping } from './default-mapping';
+import { guessColumns, type ColumnGuess } from './guess-columns';
+
+/** Guesses for a table written as its heading and its rows. */
+const guessed = (headings: string[], ...rows: string[][]): ColumnGuess[] => guessColumns(headings, rows);
+const meanings = (guesses: readonly ColumnGuess[]) => guesses.map(({ field }) => field);
+
+describe('who somebody is', () => {
+  test.each([
+    ['Adhérent', ['Gérard Marchand', 'Hélène Lefèvre']],
+    ['Osoba kontaktowa', ['Jacek Borkowska', 'Zofia Żurek']],
+    ['Deelnemer', ['Fenna Mulder', 'Bram ter Horst']],
+    ['Registrant', ['DeShawn Washington', 'Mary Ann Hayes']],
+    ['会員名', ['佐藤花子', '鈴木健']],
+  ])('%s is a whole name', (heading, cells) => {
+    const [first] = guessed([heading, 'E-mail'], ...cells.map((cell, i) => [cell, `a${i}@example.org`]));
+    expect(first?.field).toBe('fullName');
+  });
+
+  test('but not where it says whether, or is one of a few', () => {
+    const yes = guessed(['Name', 'Member'], ['Ana Reis', 'yes'], ['Bo Lund', 'no']);
+    expect(meanings(yes)).toEqual(['fullName', null]);
+    const few = Array.from({ length: 12 }, (_, i) => [`a${i}@example.org`, ['Post', 'Phone'][i % 2] ?? '']);
+    expect(meanings(guessed(['E-mail', 'Contact'], ...few))).toEqual(['email', null]);
+  });
+
+  test('given names that come again and again stay names', () => {
+    const rows = Array.from({ length: 300 }, (_, i) => [`Vor${'abcdefghijklmnop'[i % 16] ?? ''}`, `Nach${i}`]);
+    expect(meanings(guessed(['Name', 'Surname'], ...rows))).toEqual(['givenName', 'familyName']);
+  });
+
+  test('a column that looks like names is one where no heading says so', () => {
+    const rows = [
+      ['Ana Reis', 'a@example.org', 'Sail loft'],
+      ['Tomás de la Cruz', 't@example.org', 'Rope walk'],
+      ['Siân O’Dowd', 's@example.org', 'Sail loft'],
+    ];
+    const [crew, , berth] = guessed(['Crew list', 'E-mail', 'Berth'], ...rows);
+    expect([crew?.field, crew?.certainty01, berth?.field]).toEqual(['fullName', 0.6, null]);
+    const named = guessed(['Crew list', 'Name'], ...rows.map(([name = ''], i) => [name, `Bo Lund ${'i'.repeat(i)}`]));
+    expect(named[0]?.field).toBeNull();
+  });
+
+  test('what somebody is called is the given name where there is no other', () => {
+    const row = ['Joost', 'Bakker', 'Johannes'];
+    expect(meanings(guessed(['Roepnaam', 'Achternaam'], row))).toEqual(['givenName', 'familyName']);
+    const both = guessed(['Roepnaam', 'Achternaam', 'Voornaam'], row);
+    expect(meanings(both)).toEqual(['nickname', 'familyName', 'givenName']);
+  });
+
+  test('somebody in charge who is another in every row is the person', () => {
+    const rows = [['김민준', 'a'], ['이서연', 'b'], ['박지훈', 'c'], ['최수진', 'd']]; // prettier-ignore
+    expect(guessed(['담당자', '비고'], ...rows)[0]?.field).toBe('fullName');
+    const few = rows.map(([, note = ''], i) => [i % 2 ? '김민준' : '이서연', note]);
+    expect(guessed(['담당자', '비고'], ...few)[0]?.field).toBe('owner');
+  });
+
+  test('names under a Spanish heading have two family names', () => {
+    const names = [['José García López'], ['María Núñez Vega']];
+    expect(guessed(['Nombre completo'], ...names)[0]?.nameOrder).toBe('twoFamilies');
+    expect(guessed(['Full name'], ...names)[0]?.nameOrder).not.toBe('twoFamilies');
+    expect(guessed(['Apellidos y nombre'], ['García López José'])[0]?.nameOrder).toBe('familyFirst');
+  });
+});
+
+describe('whose a value is', () => {
+  test('mailboxes and phones of somebody else are nobody’s here', () => {
+    const row = ['Ana Reis', 'p@example.org', '+44 1632 960301'];
+    expect(meanings(guessed(['Name', 'Parent email', 'Emergency contact no'], row))).toEqual(['fullName', null, null]);
+  });
+
+  test('phones below a heading that says nothing are phones by their plus, brackets or groups', () => {
+    const phones = guessed(['Name', 'Ring'], ['Ana Reis', '+44 1632 960301'], ['Bo Lund', '(01632) 960302']);
+    expect(phones[1]?.field).toBe('tel');
+    const numbers = guessed(['Name', 'Ledger'], ['Ana Reis', '4001632960'], ['Bo Lund', '4001632961']);
+    expect(numbers[1]?.field).toBeNull();
+  });
+
+  test('parts without a label belong to the one address that has one', () => {
+    const row = ['1 Quay', 'Truro', 'TR1 1AA', '2 Mill Road'];
+    const labels = (...headings: string[]) => guessed(headings, row).map(({ label }) => label);
+    expect(labels('Home address', 'Town', 'Postcode')).toEqual(['home', 'home', 'home']);
+    expect(labels('Address', 'Town', 'Postcode')).toEqual([null, null, null]);
+    expect(labels('Address', 'Town', 'Postcode', 'Work address')).toEqual([null, null, null, 'work']);
+  });
+
+  test('titles are known by themselves', () => {
+    const rows = [['Sra.', 'Ana', 'Reis'], ['Dr.', 'Bo', 'Lund']]; // prettier-ignore
+    for (const heading of ['Título', 'Titre', 'Vorweg'])
+      expect(guessed([heading, 'Nombre', 'Apellidos'], ...rows)[0]?.field).toBe('prefix');
+    expect(guessed(['Título', 'Nombre', 'Apellidos'], ['Contable', 'Ana', 'Reis'])[0]?.field).toBe('title');
+  });
+
+  test('a reference is an outside id where no two have the same', () => {
+    expect(guessed(['Ref', 'Name'], ['A1', 'Ana Reis'], ['A2', 'Bo Lund'])[0]?.field).toBe('externalId');
+    expect(guessed(['Ref', 'Name'], ['A1', 'Ana Reis'], ['A1', 'Bo Lund'])[0]?.field).toBeNull();
+    expect(guessed(['Contact ID', 'Name'], ['A1', 'Ana Reis'], ['A1', 'Ana Reis'])[0]?.field).toBe('externalId');
+  });
+});
+
+describe('what stands for what', () => {
+  test('a stage is a course in a file that is not in English', () => {
+    const row = ['Reis', 'Ana', 'Voile'];
+    expect(guessed(['Nom', 'Prénom', 'Stage'], row)[2]?.field).toBeNull();
+    expect(guessed(['Last name', 'First name', 'Stage'], row)[2]?.field).toBe('stage');
+  });
+
+  test('letters for yes and no that mean it only beside each other', () => {
+    const paid = guessed(['Jméno', 'Zaplaceno'], ['Ana', 'A'], ['Bo', 'N'], ['Cy', 'A'])[1];
+    expect([paid?.type, paid?.yesNo]).toEqual(['yesNo', ['A', 'N']]);
+    expect(defaultMapping(paid ? [paid] : [], 'CZ').columns[0]?.transforms).toEqual([
+      { kind: 'values', pairs: [['A', 'yes'], ['N', 'no']] }, // prettier-ignore
+    ]);
+    const crossed = guessed(['이름', '동의'], ['Ana', 'O'], ['Bo', 'X'])[1];
+    expect(crossed?.yesNo).toEqual(['O', 'X']);
+    expect(guessed(['Name', 'Class'], ['Ana', 'A'], ['Bo', 'B'], ['Cy', 'N'])[1]?.yesNo).toBeUndefined();
+  });
+
+  test('strokes part tags that stand alone in other cells as well', () => {
+    const of = (...cells: string[]) => guessed(['Tags'], ...cells.map((cell) => [cell]))[0]?.separator;
+    expect(of('crew/donor', 'crew', 'donor', 'tutor/crew', 'tutor')).toBe('/');
+    expect(of('Sales/Repairs', 'Press', 'Sales/Repairs')).toBe(';');
+  });
+
+  test('amounts with a backslash, as the yen is read, are numbers and no days', () => {
+    const fees = guessed(['氏名', '会費'], ['佐藤花子', '\\152.79'], ['鈴木健', '119.90'], ['高橋翔', '75']);
+    expect(fees[1]?.type).toBe('number');
+  });
+});

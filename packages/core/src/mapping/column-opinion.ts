@@ -1,0 +1,161 @@
+import type { ColumnProfile } from './column-values';
+
+/** What a column may mean, and how sure that is. */
+export interface Opinion {
+  target: string | null;
+  certainty01: number;
+}
+
+export const NONE: Opinion = { target: null, certainty01: 0 };
+
+/** Share of titles before names, from which on a column is one of titles. */
+const TITLES01 = 0.8;
+/** How often a word comes again, from which on a column of single words is no column of people. */
+const OFTEN = 4;
+const FEW = 12;
+
+/** Numbers, dates and mailboxes are no names, whatever the heading says. */
+function isNoName({ email01, number01, date01 }: ColumnProfile): boolean {
+  return email01 > 0.5 || number01 > 0.5 || date01 > 0.5;
+}
+
+function isOneOfFew({ filled, distinct, severalWords01 }: ColumnProfile): boolean {
+  return severalWords01 < 0.2 && distinct <= FEW && filled >= 2 * OFTEN && filled >= OFTEN * distinct;
+}
+
+/** Checks what the heading says against what the cells hold. */
+export function weighHeader(target: string, certainty01: number, p: ColumnProfile): Opinion {
+  if (p.filled === 0) return { target, certainty01: certainty01 * 0.8 };
+  const agree = (share: number, needed: number): Opinion =>
+    share >= needed
+      ? { target, certainty01: Math.min(0.99, certainty01 * 0.7 + 0.3 * share + 0.02) }
+      : share > needed / 3
+        ? { target, certainty01: certainty01 * 0.6 }
+        : NONE;
+  switch (target) {
+    case 'email':
+      return agree(p.email01, 0.5);
+    case 'tel':
+      return agree(Math.max(p.phone01, p.number01 * 0.6), 0.5);
+    case 'bday':
+    case 'anniversary':
+    case 'opportunityCloseDate':
+      return agree(p.date01, 0.4);
+    case 'opportunityValue':
+      return agree(p.number01, 0.4);
+    case 'url':
+      return agree(p.host01, 0.4);
+    case 'fullName':
+      // "Member" may be who it is or whether; of who it is, few stand there again and again.
+      if (p.yesNo01 > 0.5 || isOneOfFew(p)) return NONE;
+      return isNoName(p) ? NONE : { target, certainty01 };
+    case 'givenName':
+    case 'familyName':
+    case 'locality':
+      return isNoName(p) ? NONE : { target, certainty01 };
+    case 'organization':
+      return p.yesNo01 > 0.5 || isNoName(p) ? NONE : { target, certainty01 };
+    case 'externalId':
+      // "Ref" is an id of people where no two have the same.
+      if (certainty01 < 0.7 && p.distinct < p.filled) return NONE;
+      return p.yesNo01 > 0.5 || p.longText01 > 0.2 ? NONE : { target, certainty01 };
+    case 'title':
+      return p.prefix01 >= TITLES01 ? { target: 'prefix', certainty01: 0.9 } : { target, certainty01 };
+    case 'prefix':
+      return p.longText01 > 0.2 ? NONE : { target, certainty01 };
+    case 'postalCode':
+      // A word for the postal code in one language is one for the mobile phone in another.
+      return p.values.length > 0 && p.values.every((v) => v.replace(/\D/g, '').length >= 10)
+        ? { target: 'tel', certainty01: 0.75 }
+        : { target, certainty01 };
+    case 'region':
+      if (p.country01 >= 0.8 && p.distinct > 1) return { target: 'country', certainty01: 0.75 };
+      return p.number01 > 0.5 ? NONE : { target, certainty01 };
+    case 'country':
+      // In some languages one word is a country, in others the part of one.
+      if (p.country01 + p.regionCode01 >= 0.3) return { target, certainty01 };
+      return p.number01 + p.date01 > 0.5 ? NONE : { target: 'region', certainty01: certainty01 * 0.6 };
+    case 'phase':
+      // Only opportunities have one.
+      return NONE;
+    default:
+      return { target, certainty01 };
+  }
+}
+
+/** What the cells alone say. */
+export function weighValues(p: ColumnProfile): Opinion {
+  if (p.filled === 0) return NONE;
+  if (p.email01 >= 0.6) return { target: 'email', certainty01: 0.75 + 0.2 * p.email01 };
+  if (p.url01 >= 0.7) return { target: 'url', certainty01: 0.8 };
+  if (p.date01 < 0.5 && p.phone01 >= 0.7) return { target: 'tel', certainty01: 0.5 + 0.3 * p.phone01 };
+  if (p.postal01 >= 0.8 && p.number01 < 0.5) return { target: 'postalCode', certainty01: 0.7 };
+  if (p.country01 >= 0.8) return { target: 'country', certainty01: 0.75 };
+  if (p.prefix01 >= TITLES01 && p.filled > 1) return { target: 'prefix', certainty01: 0.8 };
+  if (p.fullName01 >= 0.5) return { target: 'fullName', certainty01: 0.65 };
+  return NONE;
+}
+
+/** What cells say below a heading that says nothing that is known. */
+export function weighUnderHeading(p: ColumnProfile): Opinion {
+  const byValue = weighValues(p);
+  if (byValue.target === 'email') return byValue;
+  // Long numbers may be anything; with a plus, brackets or groups they are phones.
+  if (byValue.target === 'tel' && p.phoneMarks01 < 0.5) return NONE;
+  return byValue.certainty01 >= 0.7 ? { ...byValue, certainty01: byValue.certainty01 - 0.1 } : NONE;
+}
+
+/** Shares of cells of a column of whole names: written like one, beginning with a known name, and each its own. */
+const LIKE_NAMES01 = 0.8;
+const KNOWN_NAMES01 = 0.2;
+const OWN_NAMES01 = 0.5;
+
+/** The column that looks most like one of whole names, or -1. */
+export function wholeNamesAmong(profiles: readonly ColumnProfile[], isFree: (index: number) => boolean): number {
+  const ofNames = profiles.map((p, i) => {
+    const fits =
+      isFree(i) &&
+      p.filled > 1 &&
+      p.nameShape01 >= LIKE_NAMES01 &&
+      p.anyGivenName01 >= KNOWN_NAMES01 &&
+      p.distinct >= OWN_NAMES01 * p.filled;
+    return fits ? p.anyGivenName01 : 0;
+  });
+  const most = Math.max(0, ...ofNames);
+  return most > 0 ? ofNames.indexOf(most) : -1;
+}
+
+/** Without a heading, neighbours help: given name before family name, street before town, region and postal code. */
+export function guessWithoutHeader(profiles: ColumnProfile[]): Opinion[] {
+  const opinions = profiles.map((p): Opinion => {
+    const byValue = weighValues(p);
+    if (byValue.target) return byValue;
+    if (p.filled && p.givenName01 >= 0.35) return { target: 'givenName', certainty01: 0.5 + 0.4 * p.givenName01 };
+    if (p.postal01 >= 0.8) return { target: 'postalCode', certainty01: 0.7 };
+    if (p.regionCode01 >= 0.8) return { target: 'region', certainty01: 0.6 };
+    if (p.street01 >= 0.6) return { target: 'street', certainty01: 0.7 };
+    if (p.date01 >= 0.6) return { target: 'bday', certainty01: 0.6 };
+    if ((p.separator === ';' || p.separator === '|') && p.separated01 >= 0.15 && p.longText01 < 0.2)
+      return { target: 'tags', certainty01: 0.6 };
+    return NONE;
+  });
+  const isText = (i: number) => {
+    const p = profiles[i];
+    return !!p && p.filled > 0 && !opinions[i]?.target && p.number01 < 0.3 && p.date01 < 0.3 && p.longText01 < 0.2;
+  };
+  const given = opinions.findIndex((o) => o.target === 'givenName');
+  if (given >= 0) {
+    if (isText(given + 1)) opinions[given + 1] = { target: 'familyName', certainty01: 0.75 };
+    else if (given > 0 && isText(given - 1)) opinions[given - 1] = { target: 'familyName', certainty01: 0.65 };
+  } else if (isText(0) && isText(1)) {
+    opinions[0] = { target: 'givenName', certainty01: 0.5 };
+    opinions[1] = { target: 'familyName', certainty01: 0.5 };
+  }
+  const street = opinions.findIndex((o) => o.target === 'street');
+  const anchor =
+    street >= 0 ? street + 1 : opinions.findIndex((o) => o.target === 'region' || o.target === 'postalCode') - 1;
+  // The town stands before the postal code in some countries and behind it in others.
+  const town = [anchor, opinions.findIndex((o) => o.target === 'postalCode') + 1].find((i) => i > 0 && isText(i));
+  if (anchor >= 0 && town !== undefined) opinions[town] = { target: 'locality', certainty01: 0.7 };
+  return opinions;
+}
