@@ -31,6 +31,7 @@ const TEXTS: Record<string, [string, string]> = {
   locality: ['Quillhaven', 'Falmouth'],
   region: ['Devon', 'Cornwall'],
   postalCode: ['EX4 4RN', 'TR11 3AB'],
+  townLine: ['Quillhaven EX4 4RN', 'Falmouth TR11 3AB'],
   country: ['United Kingdom', 'United Kingdom'],
   externalId: ['A-1001', 'A-1002'],
   note: ['Prefers mornings', ''],

@@ -27,6 +27,7 @@ export {
 export { guardCell, guardText, unguardText } from './sheet-guard';
 export { addressLines, streetKey, postalKey, localityKey, formatAddress, isEmptyAddress } from './address';
 export { addressParts, isLikelyPostalCode, type AddressPart } from './address-form';
+export { parseTownLine } from './town-line';
 export { areaOf, areaOfRecord, type Area, type AreaRule } from './area';
 export { householdLine, householdName, letterLine, salutation } from './letter-line';
 export { inverseRelation, isCouple, RELATIONS } from './relation';
@@ -35,7 +36,7 @@ export { GENERATIONS, PARTICLES, PREFIXES, SUFFIXES } from './name-tables';
 export { areNicknames, isFormalName, isKnownGivenName, nicknameGroups, nicknamesOf } from './nicknames';
 export { electOrder, nameVotes, repairCase, type NameOrder, type NameVotes } from './name-order';
 export { isGivenName } from './given-names';
-export { splitName, joinName, type NameSplit, type PersonName } from './person-name';
+export { isReportLine, splitName, joinName, type NameSplit, type PersonName } from './person-name';
 export {
   Catalogue,
   CUSTOM_PREFIX,

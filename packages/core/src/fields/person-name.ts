@@ -114,9 +114,22 @@ function withoutEnds(tokens: string[]): Ends {
   return { prefix: tokens.slice(0, from).join(' '), core: tokens.slice(from, to), suffix: tokens.slice(to).join(' ') };
 }
 
-/** Lines of a report, and legal forms of firms. */
-const NO_PERSON =
-  /^(?:(?:grand |sub)?-?totals?|sub total|(?:gesamt|zwischen)?summe|gesamt|total general|totale|totaal|suma|razem|yhteensä|celkem|összesen|toplam|итого|всего)$|\s(?:gmbh|ltd|limited|inc|llc|plc|corp|sarl|s\.?r\.?l|b\.v|kft|ltda|lda|s\.r\.o|sp\. z o\.o)\.?$/i;
+/** What a line of a report says that is no record of anybody. */
+const REPORT_LINE = new RegExp(
+  `^[\\s*=.-]*(?:${[
+    '(?:grand |sub)?-?totals?|sub total|sum|(?:gesamt|zwischen)?summe|gesamt|total general|totale|totaal|suma|razem|yhteensä|celkem|összesen|toplam|итого|всего|合計|合计|总计|합계',
+    'end(?: of (?:the )?(?:list|file|report|data|export))?|ende(?: der liste)?|ende der datei|fin(?: de la liste| del listado)?|koniec|konec',
+    '\\d+ (?:records?|rows?|contacts?|people|members?|entries|einträge|datensätze|lignes|registros|righe|wierszy)(?: in total)?',
+  ].join('|')})[\\s*=.:-]*$`,
+  'i',
+);
+/** Legal forms of firms. */
+const FIRM = /\s(?:gmbh|ltd|limited|inc|llc|plc|corp|sarl|s\.?r\.?l|b\.v|kft|ltda|lda|s\.r\.o|sp\. z o\.o)\.?$/i;
+
+/** Whether a text is a line of a report ("Total", "12 records", "End of list") where a record of somebody would be. */
+export function isReportLine(text: string): boolean {
+  return text.length < 60 && REPORT_LINE.test(text);
+}
 
 function tokensOf(text: string): string[] {
   return text.split(' ').filter(Boolean);
@@ -139,9 +152,12 @@ function namesSeveral(text: string): boolean {
 }
 
 /** A title that is written up to the name, "Dr.Smith", has a blank behind it. */
+/** Titles of women that go on behind their point: "Sig.ra", "Dott.ssa". */
+const HER_TITLE = /^\s*(?:sig|dott|prof|dr|d|avv|sr|egr)\.(?:ra|na|ssa|in|ta)(?![\p{L}])/iu;
+
 function withTitlesApart(text: string): string {
-  return text.replace(/(^|\s)(\p{L}{2,5}\.)(?=\p{L}{2})/gu, (all, before: string, title: string) =>
-    PREFIXES.has(bare(title)) ? `${before}${title} ` : all,
+  return text.replace(/(^|\s)(\p{L}{2,5}\.)(?=\p{L}{2})/gu, (all, before: string, title: string, at: number) =>
+    PREFIXES.has(bare(title)) && !HER_TITLE.test(text.slice(at)) ? `${before}${title} ` : all,
   );
 }
 
@@ -252,7 +268,7 @@ function splitSpoken(
 export function splitName(text: string, order: NameOrder = 'givenFirst'): NameSplit {
   const whole = tidyText(text.normalize('NFC'));
   if (!whole) return { name: EMPTY, certainty01: 0, fault: null };
-  if (/@|https?:|:$|: /.test(whole) || hasNumber(whole) || NO_PERSON.test(whole))
+  if (/@|https?:|:$|: /.test(whole) || hasNumber(whole) || isReportLine(whole) || FIRM.test(whole))
     return { name: { ...EMPTY, givenName: whole }, certainty01: 0, fault: 'notAPerson' };
   if (namesSeveral(whole)) return { name: { ...EMPTY, familyName: whole }, certainty01: 0, fault: 'twoPeople' };
   if (CJK.test(whole)) return splitCjk(whole);

@@ -151,7 +151,7 @@ const isUpper = (c: string) => c !== c.toLowerCase();
 function symbolWeight(c: string, before: string, after: string): number {
   if (/[\u0080-\u009f\ufffd\ue000-\uf8ff]/u.test(c)) return -6;
   if (/\p{M}/u.test(c)) return isLetter(before) ? 0.3 : -2;
-  if (/[’ʼ·]/.test(c)) return 0;
+  if (/[’ʼ·\u00a0]/.test(c)) return 0;
   if (/[\u2500-\u259f]/.test(c)) return -3;
   if (isLetter(before) && isLetter(after)) return INSIDE_A_WORD;
   if (/[“”„‘‚«»–—…€£°№]/.test(c)) return 0.3;
@@ -178,7 +178,7 @@ function weigh(text: string, language: Language): number {
       continue;
     }
     // No letter stands alone before an amount, as the sign of pounds read in another way does.
-    if (!isLetter(before) && /[\d.,]/.test(after)) score += OUTSIDE;
+    if (!isLetter(before) && (/[\d.,]/.test(after) || (isUpper(c) && !isLetter(after)))) score += OUTSIDE;
     else score += weights.get(c === 'İ' ? 'i' : c.toLowerCase()) ?? OUTSIDE;
     if (isLetter(before) && isLower(before) && isUpper(c)) score -= 2;
     if (!latin && (/[A-Za-z]/.test(before) || /[A-Za-z]/.test(after))) score -= 2;

@@ -90,6 +90,33 @@ describe('what a heading says', () => {
   );
 
   test.each([
+    ['What is your date of birth?', 'bday'],
+    ['Date of birth (dd/mm/yyyy)', 'bday'],
+    ['Wie lautet Ihre E-Mail-Adresse?', 'email'],
+    ['Wie heißen Sie?', 'fullName'],
+    ['Wann sind Sie geboren?', 'bday'],
+    ['Quel est votre prénom ?', 'givenName'],
+    ['Quelle est votre adresse mail ?', 'email'],
+    ['¿Cuál es su correo electrónico?', 'email'],
+    ['Qual è il tuo numero di telefono?', 'tel'],
+    ['Wat is uw postcode?', 'postalCode'],
+    ['Any comments or questions?', 'note'],
+    ['Möchten Sie uns noch etwas mitteilen?', 'note'],
+    ['Name of applicant', 'fullName'],
+    ["Nom de l'adhérent", 'fullName'],
+    ['Role at organisation', 'title'],
+    ['What is your mobile number?', 'tel mobile'],
+    ['İş telefonu', 'tel work'],
+    ['Town and postcode', 'townLine'],
+    ['City, State ZIP', 'townLine'],
+    ['PLZ / Ort', 'townLine'],
+    ['C.P. y localidad', 'townLine'],
+  ])('asked as on a form: %s is %s', (header, meaning) => expect(says(header)).toBe(meaning));
+
+  test.each([
+    'Where do you work?',
+    'Have you sailed before?',
+    'Would you like us to send you something?',
     'Company size',
     'Email opt in',
     'Birthday card sent',

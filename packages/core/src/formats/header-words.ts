@@ -25,6 +25,13 @@ for (const [target, phrases] of Object.entries(PHRASES))
     if (!byLetters.has(letters)) byLetters.set(letters, target);
   }
 
+// "What is your date of birth?" is a date birth without the words that add nothing.
+for (const [phrase, target] of [...byPhrase]) {
+  const bare = phrase.split(' ').filter((word) => !FILLERS.has(word));
+  const text = bare.join(' ');
+  if (bare.length > 1 && !byPhrase.has(text)) byPhrase.set(text, target);
+}
+
 const familyFirstHeadings = new Set(FAMILY_FIRST_HEADINGS.split('|').map(foldText));
 
 const SPANISH_NAME =
@@ -75,6 +82,8 @@ export interface HeaderReading {
   ofOthers: boolean;
   /** Whether it says something about a value ("Phone verified"). */
   isAbout: boolean;
+  /** Whether it speaks of ZIP codes, which are American. */
+  isZip: boolean;
   /** Set where the column says of which kind the values of another are, as in "Phone type": what that one means. */
   kindOf: string | null;
 }
@@ -132,6 +141,13 @@ function hintOf(word: string): string | null {
 
 const known = (phrase: string): string | undefined => byPhrase.get(phrase) ?? byLetters.get(phrase.replaceAll(' ', ''));
 
+/** Words for a name, apart from whose it is: "Name of applicant", "nom de l'adhérent". */
+const NAME_WORDS: ReadonlySet<string> = new Set(
+  'name names nom nombre nome naam namn navn nimi imie nazwa jmeno meno ime nev neve adi ad imya ime onoma'.split(' '),
+);
+/** What is said behind a small word of place is where: "Role at organisation". */
+const WHERE = /\s(?:at|within|in (?:the|your|our)|im|bei|beim|dans|chez|presso|bij|hos)\s.*$/i;
+
 /** The meaning of a heading without the words that say only whose it is or which. */
 function targetOf(words: readonly string[], spaced: string): string | undefined {
   // What stands in brackets is said beside; "Amount (EUR)" is an amount.
@@ -155,6 +171,10 @@ function targetOf(words: readonly string[], spaced: string): string | undefined 
     if (target) return target;
   }
   const only = bare.filter((word) => !isFiller(word));
+  const whose = only.filter((word) => !NAME_WORDS.has(word)).join(' ');
+  if (only.some((word) => NAME_WORDS.has(word)) && known(whose) === 'fullName') return 'fullName';
+  const what = spaced.replace(WHERE, '');
+  if (what !== spaced && known(foldText(what))) return known(foldText(what));
   const compound = only.length === 1 ? core(only[0] ?? '') : null;
   if (compound !== null) return known(compound);
   // "Mobile perso": nothing but labels, one of which is a meaning as well.
@@ -181,7 +201,15 @@ export function readHeader(header: string): HeaderReading {
   const words = folded.split(' ').filter(Boolean);
   const whole = known(folded);
   const letters = words.length > 1 && !whole ? words.map((word) => LETTER_LABELS[word]) : [];
-  const label = words.map((word) => labelOf(SHORT[word] ?? word)).find(Boolean) ?? letters.find(Boolean) ?? null;
+  // Work in Turkish, and no English word.
+  const isLabel = (word: string) => word !== 'is' || /[iıİI][şŞ]/u.test(header);
+  const label =
+    words
+      .filter(isLabel)
+      .map((word) => labelOf(SHORT[word] ?? word))
+      .find(Boolean) ??
+    letters.find(Boolean) ??
+    null;
   const number = words.map(Number).find((one) => Number.isInteger(one) && one > 0 && one < 20);
   // "Next of kin"; a mobile phone in Greek folds to the same.
   const ofOthers = words.some((word) => OF_OTHERS.has(word) && (word !== 'kin' || /kin/i.test(header)));
@@ -193,6 +221,7 @@ export function readHeader(header: string): HeaderReading {
     ordinal: number ?? null,
     ofOthers,
     isAbout,
+    isZip: words.some((word) => word === 'zip' || word === 'zipcode'),
     kindOf,
   });
   if (header.trim().startsWith('〒')) return reading('postalCode', 0.85);

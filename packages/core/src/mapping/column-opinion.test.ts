@@ -106,6 +106,40 @@ describe('what stands for what', () => {
     expect(guessed(['Last name', 'First name', 'Stage'], row)[2]?.field).toBe('stage');
   });
 
+  test('dates that can be read both ways are read as the others of the file, or as where ZIP codes are', () => {
+    const order = (headings: string[], ...rows: string[][]) => {
+      const guesses = guessed(headings, ...rows);
+      return [guesses.at(-1)?.dateOrder, guesses.at(-1)?.unclearDates];
+    };
+    expect(order(['Joined', 'Birthday'], ['31/12/2020', '07/05/1980'])).toEqual(['dayFirst', 1]);
+    expect(order(['Joined', 'Birthday'], ['12/31/2020', '07/05/1980'])).toEqual(['monthFirst', 1]);
+    expect(order(['ZIP code', 'Birthday'], ['97201', '07/05/1980'])).toEqual(['monthFirst', 1]);
+    expect(order(['Postcode', 'Birthday'], ['TR1 1AA', '07/05/1980'])).toEqual(['dayFirst', 1]);
+  });
+
+  test('what stands for nothing says nothing of a column', () => {
+    const born = guessed(
+      ['Birthday', 'Paid'],
+      ['1980-05-07', '12.50'],
+      ['n/a', '?'],
+      ['-', 'n/a'],
+      ['unknown', 'Total'],
+    );
+    expect(born.map(({ field, type }) => field ?? type)).toEqual(['bday', 'number']);
+  });
+
+  test('without a heading, towns with their codes, names written family name first, and rows that count', () => {
+    const rows = [
+      ['1000', 'Rossi, Ilaria', 'Via del Porto, 71', '34388 Genova', 'sì'],
+      ['1007', 'De Santis, Marco', 'Corso Mazzini, 3', '16121 Genova', 'no'],
+      ['1014', 'Ferri, Giulia', 'Piazza Garibaldi, 9', '34100 Trieste', 'sì'],
+    ];
+    const none = rows[0]?.map(() => null) ?? [];
+    expect(meanings(guessColumns(none, rows))).toEqual([null, 'fullName', 'street', 'townLine', null]);
+    const turned = [['Rossi', 'Ilaria'], ['Zigante', 'Nives'], ['Ferri', 'Marco'], ['Colja', 'Zora'], ['Devetak', 'Ivo']]; // prettier-ignore
+    expect(meanings(guessColumns([null, null], turned))).toEqual(['familyName', 'givenName']);
+  });
+
   test('letters for yes and no that mean it only beside each other', () => {
     const paid = guessed(['Jméno', 'Zaplaceno'], ['Ana', 'A'], ['Bo', 'N'], ['Cy', 'A'])[1];
     expect([paid?.type, paid?.yesNo]).toEqual(['yesNo', ['A', 'N']]);

@@ -1,4 +1,5 @@
 import type { ColumnProfile } from './column-values';
+import { TOWN_LINE } from './targets';
 
 /** What a column may mean, and how sure that is. */
 export interface Opinion {
@@ -90,7 +91,7 @@ export function weighValues(p: ColumnProfile): Opinion {
   if (p.url01 >= 0.7) return { target: 'url', certainty01: 0.8 };
   if (p.date01 < 0.5 && p.phone01 >= 0.7) return { target: 'tel', certainty01: 0.5 + 0.3 * p.phone01 };
   if (p.postal01 >= 0.8 && p.number01 < 0.5) return { target: 'postalCode', certainty01: 0.7 };
-  if (p.country01 >= 0.8) return { target: 'country', certainty01: 0.75 };
+  if (p.country01 >= 0.2 && p.country01 + p.regionCode01 >= 0.8) return { target: 'country', certainty01: 0.75 };
   if (p.prefix01 >= TITLES01 && p.filled > 1) return { target: 'prefix', certainty01: 0.8 };
   if (p.fullName01 >= 0.5) return { target: 'fullName', certainty01: 0.65 };
   return NONE;
@@ -127,14 +128,18 @@ export function wholeNamesAmong(profiles: readonly ColumnProfile[], isFree: (ind
 
 /** Without a heading, neighbours help: given name before family name, street before town, region and postal code. */
 export function guessWithoutHeader(profiles: ColumnProfile[]): Opinion[] {
-  const opinions = profiles.map((p): Opinion => {
+  const opinions = profiles.map((p, i): Opinion => {
+    if (p.yesNo01 > 0.5) return NONE;
     const byValue = weighValues(p);
     if (byValue.target) return byValue;
-    if (p.filled && p.givenName01 >= 0.35) return { target: 'givenName', certainty01: 0.5 + 0.4 * p.givenName01 };
-    if (p.postal01 >= 0.8) return { target: 'postalCode', certainty01: 0.7 };
+    if (p.filled && p.givenName01 >= 0.35 && p.nameShape01 < 0.5)
+      return { target: 'givenName', certainty01: 0.5 + 0.4 * p.givenName01 };
+    // Numbers that only grow, in front, are those of the rows or of the people.
+    if (p.postal01 >= 0.8 && !(i === 0 && p.isRising)) return { target: 'postalCode', certainty01: 0.7 };
     if (p.regionCode01 >= 0.8) return { target: 'region', certainty01: 0.6 };
+    if (p.townLine01 >= 0.6) return { target: TOWN_LINE, certainty01: 0.65 };
+    if (p.date01 >= 0.6 && p.dateOrder !== 'serial') return { target: 'bday', certainty01: 0.6 };
     if (p.street01 >= 0.6) return { target: 'street', certainty01: 0.7 };
-    if (p.date01 >= 0.6) return { target: 'bday', certainty01: 0.6 };
     if ((p.separator === ';' || p.separator === '|') && p.separated01 >= 0.15 && p.longText01 < 0.2)
       return { target: 'tags', certainty01: 0.6 };
     return NONE;
@@ -144,12 +149,15 @@ export function guessWithoutHeader(profiles: ColumnProfile[]): Opinion[] {
     return !!p && p.filled > 0 && !opinions[i]?.target && p.number01 < 0.3 && p.date01 < 0.3 && p.longText01 < 0.2;
   };
   const given = opinions.findIndex((o) => o.target === 'givenName');
+  const whole = opinions.some((o) => o.target === 'fullName') ? -1 : wholeNamesAmong(profiles, isText);
   if (given >= 0) {
     if (isText(given + 1)) opinions[given + 1] = { target: 'familyName', certainty01: 0.75 };
     else if (given > 0 && isText(given - 1)) opinions[given - 1] = { target: 'familyName', certainty01: 0.65 };
-  } else if (isText(0) && isText(1)) {
-    opinions[0] = { target: 'givenName', certainty01: 0.5 };
-    opinions[1] = { target: 'familyName', certainty01: 0.5 };
+  } else if (whole >= 0) opinions[whole] = { target: 'fullName', certainty01: 0.6 };
+  else if (isText(0) && isText(1)) {
+    const isTurned = (profiles[1]?.givenName01 ?? 0) > (profiles[0]?.givenName01 ?? 0);
+    opinions[isTurned ? 1 : 0] = { target: 'givenName', certainty01: 0.5 };
+    opinions[isTurned ? 0 : 1] = { target: 'familyName', certainty01: 0.5 };
   }
   const street = opinions.findIndex((o) => o.target === 'street');
   const anchor =

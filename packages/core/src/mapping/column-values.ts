@@ -6,6 +6,7 @@ import {
   isGivenName,
   isLossyPhone,
   isPlaceholderText,
+  isReportLine,
   mailboxesIn,
   nameVotes,
   parseDate,
@@ -18,6 +19,7 @@ import {
   type DateOrder,
   type DecimalMark,
   type FieldType,
+  unguardText,
   type NameVotes,
 } from '../fields';
 
@@ -48,6 +50,8 @@ export interface ColumnProfile {
   prefix01: number;
   severalWords01: number;
   street01: number;
+  /** A town with its postal code before or behind it. */
+  townLine01: number;
   postal01: number;
   regionCode01: number;
   country01: number;
@@ -55,10 +59,14 @@ export interface ColumnProfile {
   separated01: number;
   longText01: number;
   dateOrder: DateOrder;
+  /** Dates that can be read in no other order of day and month. */
+  dateEvidence: number;
   /** Dates that can be read both ways, where none tells which. */
   unclearDates: number;
   decimal: DecimalMark;
   nameVotes: NameVotes;
+  /** Whole numbers each of which is more than the one before. */
+  isRising: boolean;
   /** Distinct values, at most 30. */
   values: string[];
 }
@@ -67,13 +75,15 @@ export interface ColumnProfile {
 const ASKED = 500;
 const PHONE = /^(?:[a-z]{1,6}[.:]?\s*)?\+?[(\d][\d\s().\-/]{5,24}(?:\s*(?:ext|x|#)\.?\s*\d+)?$/i;
 const STREET =
-  /^\d+[a-z]?[\s,]+\p{L}|\p{L}[\p{L}.\-' ]+\s\d+\s?[a-z]?$|\b(?:street|st|road|rd|lane|ln|avenue|ave|drive|close|quay|weg|straße|strasse|straat|rue|via|calle|platz|place|square|terrace|court)\b/iu;
+  /^\d+[a-z]?[\s,]+\p{L}|\p{L}[\p{L}.\-' ]+,?\s\d+\s?[a-z]?(?:[-/]\d+)?(?:,.*)?$|^(?:c\/|calle|avda|av\.|plaza|rua|travessa|via|viale|corso|piazza|ul\.|al\.|ул\.)\s?\p{L}|\b(?:street|st|road|rd|lane|ln|avenue|ave|drive|close|quay|weg|straße|strasse|straat|rue|via|calle|platz|place|square|terrace|court)\b/iu;
+const TOWN_LINE_SHAPE =
+  /^(?:\d{5}|\d{3} \d{2}|\d{2}-\d{3}|\d{4}-\d{3}|\d{4} ?[A-Z]{2}) \p{Lu}|^\p{Lu}.*\s(?:[A-Z]{2} \d{5}(?:-\d{4})?|[A-Z]{1,2}\d[A-Z\d]? \d[A-Z]{2})$/u;
 const POSTAL =
-  /^(?:\d{4,5}(?:-\d{4})?|[A-Z]{1,2}\d[A-Z\d]?\s?\d[A-Z]{2}|\d{4}\s?[A-Z]{2}|[A-Z]\d[A-Z]\s?\d[A-Z]\d|[A-Z]\d{2}\s?[A-Z\d]{4})$/i;
+  /^(?:\d{4,5}(?:-\d{4})?|\d{2}-\d{3}|\d{4}-\d{3}|\d{3} \d{2}|[A-Z]{1,2}\d[A-Z\d]?\s?\d[A-Z]{2}|\d{4}\s?[A-Z]{2}|[A-Z]\d[A-Z]\s?\d[A-Z]\d|[A-Z]\d{2}\s?[A-Z\d]{4})$/i;
 const URL_LIKE = /^(?:https?:\/\/|www\.)\S+$/i;
 
 const PHONE_MARKS = /^\+|^00[1-9]|^\(|\d[ ./-]+\(?\d{2}/;
-const NAME_SHAPE = /^\p{Lu}[\p{L}.'’-]*,?(?:\s+[\p{L}.'’-]+){1,4}$/u;
+const NAME_SHAPE = /^(?:\p{Ll}{1,3}\s+)*\p{Lu}[\p{L}.'’-]*,?(?:\s+[\p{L}.'’-]+,?){1,4}$/u;
 
 /** Titles before a name and nothing else. */
 function isTitle(cell: string): boolean {
@@ -93,7 +103,10 @@ function isPhoneLike(cell: string): boolean {
 
 function isDateLike(cell: string, order: DateOrder): boolean {
   if (order !== 'serial' && /^\d+$/.test(cell)) return /^(?:19|20)\d{6}$/.test(cell) && parseDate(cell, order).ok;
-  return parseDate(cell, order).ok || (/\d/.test(cell) && /^[\d\s]*[./-][\d\s]*[./-]\s*\d{2,4}$/.test(cell));
+  return (
+    parseDate(cell, order).ok ||
+    (/\d/.test(cell) && /^(?:\d{1,2}|\d{4})\s*[./-]\s*\d{1,2}\s*[./-]\s*(?:\d{1,2}|\d{4})$/.test(cell))
+  );
 }
 
 /** Whether what stands between strokes stands in other cells as well: "crew/donor" is two words, "Sales/Repairs" may be one. */
@@ -132,11 +145,15 @@ function yesNoPairOf(distinct: ReadonlySet<string>): readonly [yes: string, no: 
 
 /** Measures one column of the sample. Cost linear in its cells. */
 export function profileColumn(cells: readonly string[]): ColumnProfile {
-  const filled = cells.map((cell) => cell.trim()).filter((cell) => cell !== '');
+  const filled = cells.map((cell) => unguardText(cell).trim()).filter((cell) => cell !== '');
+  const said = filled.filter((cell) => !isPlaceholderText(cell) && !isReportLine(cell));
   const distinct = new Set(filled);
   const { order, evidence, ambiguous } = guessDateOrder(filled);
   const decimal = guessDecimalMark(filled);
-  const share = (test: (cell: string) => boolean) => (filled.length ? filled.filter(test).length / filled.length : 0);
+  const shareOf = (of: readonly string[], test: (cell: string) => boolean) =>
+    of.length ? of.filter(test).length / of.length : 0;
+  // What stands for nothing says nothing about the rest.
+  const share = (test: (cell: string) => boolean) => shareOf(said, test);
   const separators = [';', ',', '|', '/'].map((mark) => ({
     mark,
     n: share((cell) => cell.includes(mark) && !/\s{0,1}[,;|/]\s{0,1}$/.test(cell)),
@@ -154,7 +171,7 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     date01: share((cell) => isDateLike(cell, order)),
     number01: share((cell) => parseNumber(cell, decimal) !== null),
     yesNoPair: yesNoPairOf(distinct),
-    yesNo01: share((cell) => parseYesNo(cell) !== null),
+    yesNo01: shareOf(filled, (cell) => parseYesNo(cell) !== null),
     url01: share((cell) => URL_LIKE.test(cell)),
     host01: share((cell) => parseUrl(cell) !== null),
     fullName01: share(
@@ -167,6 +184,7 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     anyGivenName01: share((cell) => NAME_SHAPE.test(cell) && foldText(cell).split(' ').some(isGivenName)),
     prefix01: share(isTitle),
     severalWords01: share((cell) => /\S\s+\S/.test(cell)),
+    townLine01: share((cell) => TOWN_LINE_SHAPE.test(cell)),
     street01: share((cell) => STREET.test(cell)),
     postal01: share((cell) => POSTAL.test(cell)),
     regionCode01: share((cell) => /^[A-Z]{2,3}$/.test(cell)),
@@ -175,9 +193,12 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     separated01: best?.n ?? 0,
     longText01: share((cell) => cell.length > 60 || /[\r\n]/.test(cell) || cell.split(/\s+/).length > 6),
     dateOrder: order,
+    dateEvidence: order === 'dayFirst' || order === 'monthFirst' ? evidence : 0,
     unclearDates: evidence === 0 ? ambiguous : 0,
     decimal,
     nameVotes: nameVotes(filled.slice(0, ASKED)),
+    isRising:
+      said.length > 2 && said.every((cell, i) => /^\d+$/.test(cell) && (i === 0 || Number(cell) > Number(said[i - 1]))),
     values: [...distinct].filter((cell) => !isPlaceholderText(cell)).slice(0, 30),
   };
 }

@@ -10,7 +10,7 @@ import {
   type Opinion,
 } from './column-opinion';
 import { profileColumn, typeOfValues, type ColumnProfile } from './column-values';
-import { isAddressPart } from './targets';
+import { isOfAddress, TOWN_LINE } from './targets';
 
 /** What one column seems to mean. */
 export interface ColumnGuess {
@@ -123,6 +123,19 @@ function settleNames(
   if (whole >= 0) opinions[whole] = { target: 'fullName', certainty01: 0.6 };
 }
 
+/**
+ * The order of dates that can be read both ways: that of the file's other dates, or the American one where postal codes are
+ * ZIP codes. What cannot be told is said to be so all the same.
+ */
+function settleDates(readings: readonly HeaderReading[], profiles: ColumnProfile[]): void {
+  const clear = new Set(profiles.filter((p) => p.date01 > 0.5 && p.dateEvidence > 0).map((p) => p.dateOrder));
+  const [only] = clear;
+  const isAmerican = readings.some(({ isZip }) => isZip);
+  const order = clear.size === 1 ? only : isAmerican && clear.size === 0 ? 'monthFirst' : undefined;
+  if (order !== 'dayFirst' && order !== 'monthFirst') return;
+  for (const p of profiles) if (p.unclearDates && p.dateOrder !== 'serial') p.dateOrder = order;
+}
+
 /** A single-valued meaning goes to the surest column only. */
 function settleRepeats(opinions: Opinion[]): void {
   const best = new Map<string, number>();
@@ -187,6 +200,7 @@ export function guessColumns(
     settleStage(headers, opinions);
     settleNames(readings, opinions, profiles);
   }
+  settleDates(readings, profiles);
   const second = secondFamilyName(opinions);
   settleRepeats(opinions);
   const labelColumns = columnsOfLabels(readings, opinions);
@@ -241,18 +255,26 @@ const LABELLED: ReadonlySet<string> = new Set(['email', 'tel', 'url']);
 /** The label of a column's values. No address is mobile or a fax, whatever the heading has in it. */
 function labelFor(target: string | null, label: string | null): string | null {
   if (target === null) return null;
-  if (isAddressPart(target)) return label === 'mobile' || label === 'fax' ? null : label;
+  if (isOfAddress(target)) return label === 'mobile' || label === 'fax' ? null : label;
   return LABELLED.has(target) ? label : null;
 }
 
-/** "Home address, Town, Postcode" is one address: parts without a label belong to those that have one, where none comes twice. */
+/**
+ * "Home address, Town, Postcode" is one address: parts without a label belong to the labelled street before them, or to the
+ * first, where that has no such part and there is no street without a label.
+ */
 function joinAddress(opinions: readonly Opinion[], labels: (string | null)[]): void {
-  const parts = opinions.flatMap(({ target }, i) => (target && isAddressPart(target) ? [{ target, i }] : []));
-  const said = new Set(parts.flatMap(({ i }) => labels[i] ?? []));
-  const [label] = said;
-  const once = new Set(parts.filter(({ i }) => !labels[i]).map(({ target }) => target));
-  if (said.size !== 1 || !label || parts.some(({ target, i }) => labels[i] && once.has(target))) return;
-  for (const { i } of parts) labels[i] = label;
+  const parts = opinions.flatMap(({ target }, i) =>
+    target && isOfAddress(target) ? [{ part: target === TOWN_LINE ? 'locality' : target, i }] : [],
+  );
+  if (parts.some(({ part, i }) => part === 'street' && !labels[i])) return;
+  const streets = parts.filter(({ part }) => part === 'street');
+  for (const { part, i } of parts) {
+    if (labels[i]) continue;
+    const label = labels[(streets.filter((street) => street.i < i).at(-1) ?? streets[0])?.i ?? -1];
+    const has = parts.some((other) => other.part === part && labels[other.i] === label);
+    if (label && !has) labels[i] = label;
+  }
 }
 
 const DATE_WORD =
@@ -270,7 +292,7 @@ function columnsOfLabels(readings: readonly HeaderReading[], opinions: readonly 
     if (!kindOf) return;
     const fits = (i: number) => {
       const target = opinions[i]?.target;
-      const same = target === kindOf || (kindOf === 'street' && !!target && isAddressPart(target));
+      const same = target === kindOf || (kindOf === 'street' && !!target && isOfAddress(target));
       return same && readings[i]?.ordinal === ordinal;
     };
     if (kindOf === 'street') {
@@ -292,8 +314,9 @@ function columnsOfLabels(readings: readonly HeaderReading[], opinions: readonly 
  */
 function numberAddresses(opinions: readonly Opinion[], labels: readonly (string | null)[]): Map<number, number> {
   const groups = new Map<string, { columns: number[]; parts: Set<string> }[]>();
-  opinions.forEach(({ target }, i) => {
-    if (!target || !isAddressPart(target)) return;
+  opinions.forEach(({ target: said }, i) => {
+    if (!said || !isOfAddress(said)) return;
+    const target = said === TOWN_LINE ? 'locality' : said;
     const label = labels[i] ?? '';
     const addresses = groups.get(label) ?? [{ columns: [], parts: new Set<string>() }];
     groups.set(label, addresses);

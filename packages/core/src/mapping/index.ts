@@ -1,6 +1,6 @@
 export { guessCards } from './guess-cards';
 export { guessColumns, type ColumnGuess } from './guess-columns';
-export { mappingTargets, isAddressPart, ADDRESS_PARTS, type MappingTarget } from './targets';
+export { mappingTargets, isAddressPart, ADDRESS_PARTS, TOWN_LINE, type MappingTarget } from './targets';
 export { meantCells } from './meant-cells';
 export { NO_COLUMN, RECOGNISERS, type ColumnMapping, type Mapping, type NewField, type Recogniser } from './mapping';
 export { isTransform, TRANSFORM_KINDS, type Transform } from './transform';

@@ -19,6 +19,7 @@ import {
   parseNumber,
   parsePhone,
   parseRange,
+  parseTownLine,
   parseUrl,
   parseYesNo,
   showValue,
@@ -35,6 +36,7 @@ import { KIND, type Issue, type IssuePath } from '../model';
 import type { CandidateValue } from '../writing';
 import type { ColumnMapping } from './mapping';
 import { isOpportunityTarget, readOpportunity, type OpportunityContext } from './opportunity-cells';
+import { TOWN_LINE } from './targets';
 import { NAME_PARTS } from './write-rules';
 
 /** What cells are read against: pick-lists and the like. Looking up is by folded text. */
@@ -359,6 +361,11 @@ export function readCell(
         issues: code ? [] : [{ code: 'unknownCountry', value: trimmed, path }],
       };
     }
+    case TOWN_LINE:
+      return {
+        values: Object.entries(parseTownLine(trimmed)).map(([part, v]: [string, string]) => [part, { v }]),
+        issues: [],
+      };
     case 'street':
       return { values: [['street', { v: trimmed.replace(/\s*[\r\n]+\s*/g, '\n') }]], issues: [] };
     case KIND:

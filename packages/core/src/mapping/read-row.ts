@@ -1,4 +1,12 @@
-import { CUSTOM_PREFIX, parseDate, repairCase, splitName, type Catalogue, type DateOrder } from '../fields';
+import {
+  CUSTOM_PREFIX,
+  isReportLine,
+  parseDate,
+  repairCase,
+  splitName,
+  type Catalogue,
+  type DateOrder,
+} from '../fields';
 import { labelWord } from '../formats';
 import { holdsRow, KIND, type AddressValue, type Issue, type IssuePath } from '../model';
 import type { Candidate, CandidateValue } from '../writing';
@@ -175,6 +183,8 @@ export class RowReader {
     const hasParts = Boolean(candidate.givenName && candidate.familyName);
     for (const [field, value] of ofWholeName) if (!hasParts || field === 'fullName') add(candidate, field, value);
     if (beside && !NAMES.some((field) => candidate[field])) addName(candidate, beside);
+    const line = reportLine(candidate);
+    if (line !== null) issues.push({ code: 'notAPerson', value: line, path: { row } });
     const opportunity = this.readOpportunity(ofOpportunity, issues, row);
     this.addChangedAt(candidate, cells);
     if (!hasIdentity(candidate)) issues.push({ code: 'noIdentity', path: { row } });
@@ -286,6 +296,14 @@ function add(candidate: Candidate, field: string, value: CandidateValue): void {
   const list = candidate[field];
   if (list) list.push(value);
   else candidate[field] = [value];
+}
+
+/** What a row says of whom it is, where that is a line of a report and nobody ("Total" in the column of ids); else null. */
+function reportLine(candidate: Candidate): string | null {
+  if (candidate.email || candidate.tel || (candidate.givenName && candidate.familyName)) return null;
+  const [first] = ['externalId', ...NAMES].flatMap((field) => candidate[field] ?? []);
+  const text = first ? String(first.v) : '';
+  return isReportLine(text) ? text : null;
 }
 
 /** Whether anybody could be told by these values: a mailbox, an outside id, a whole name, or a name with something beside it. */

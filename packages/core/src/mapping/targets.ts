@@ -15,6 +15,9 @@ export interface MappingTarget {
   labelled: boolean;
 }
 
+/** Town and postal code in one cell, which is taken apart. */
+export const TOWN_LINE = 'townLine';
+
 export const PART_NAMES: Record<AddressPart, string> = {
   street: 'Street',
   locality: 'Town',
@@ -47,6 +50,7 @@ export function mappingTargets(custom: readonly FieldDefinition[] = []): Mapping
     group: 'place',
     labelled: true,
   }));
+  parts.push({ key: TOWN_LINE, name: 'Town with postal code (split)', type: 'text', group: 'place', labelled: true });
   const at = standard.findIndex((target) => target.group === 'place');
   return [
     ...standard.slice(0, at),
@@ -68,4 +72,9 @@ const PARTS: ReadonlySet<string> = new Set(ADDRESS_PARTS);
 
 export function isAddressPart(key: string): key is AddressPart {
   return PARTS.has(key);
+}
+
+/** Whether a column says something of an address: a part of it, or several. */
+export function isOfAddress(target: string): boolean {
+  return isAddressPart(target) || target === TOWN_LINE;
 }

@@ -1,13 +1,13 @@
 import type { WriteRule } from '../writing';
 import type { Mapping } from './mapping';
-import { isAddressPart } from './targets';
+import { isOfAddress } from './targets';
 
 /** Fields that a whole name is split into. */
 export const NAME_PARTS = ['prefix', 'givenName', 'additionalNames', 'familyName', 'suffix', 'nickname'] as const;
 
 function fieldsOf(target: string): readonly string[] {
   if (target === 'fullName') return [...NAME_PARTS, 'fullName'];
-  return isAddressPart(target) ? ['adr'] : [target];
+  return isOfAddress(target) ? ['adr'] : [target];
 }
 
 /** What a mapping does to a value that is there, field by field: as its column says, else as the file does. */
