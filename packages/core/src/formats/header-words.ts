@@ -99,7 +99,10 @@ const LETTER_LABELS: Record<string, string> = { h: 'home', w: 'work', c: 'mobile
 /** Whose a value is, where that is written together with what it is: "workphone", "自宅電話". */
 function ownerOf(word: string): string | null {
   const owner = unspacedLabels.find((label) => word.startsWith(label) && word.length > label.length);
-  return owner ?? OWNERS.exec(word)?.[1] ?? null;
+  if (owner !== undefined) return owner;
+  for (let i = word.length - 3; i > 2; i--)
+    if (labelWords.has(word.slice(0, i)) && byPhrase.has(word.slice(i))) return word.slice(0, i);
+  return OWNERS.exec(word)?.[1] ?? null;
 }
 
 const isWhat = (rest: string) => byPhrase.has(rest) || rest.replace(NUMBER_ENDING, '') === '';
@@ -114,7 +117,7 @@ function labelOf(word: string): string | null {
 }
 
 /** English words of whose a value is, written together with it ("workphone"). */
-const OWNERS = /^(home|work|office|business|mobile|cell|personal|private|contact)(?=\p{L}{3})/u;
+const OWNERS = /^(contact)(?=\p{L}{3})/u;
 
 /** A word without what says only whose it is or that it is a number: "privattelefon" and "telefonnr" are telephones. */
 function core(word: string): string | null {

@@ -89,8 +89,8 @@ export function weighValues(p: ColumnProfile): Opinion {
   if (p.filled === 0) return NONE;
   if (p.email01 >= 0.6) return { target: 'email', certainty01: 0.75 + 0.2 * p.email01 };
   if (p.url01 >= 0.7) return { target: 'url', certainty01: 0.8 };
-  if (p.date01 < 0.5 && p.phone01 >= 0.7) return { target: 'tel', certainty01: 0.5 + 0.3 * p.phone01 };
   if (p.postal01 >= 0.8 && p.number01 < 0.5) return { target: 'postalCode', certainty01: 0.7 };
+  if (p.date01 < 0.5 && p.phone01 >= 0.7) return { target: 'tel', certainty01: 0.5 + 0.3 * p.phone01 };
   if (p.country01 >= 0.2 && p.country01 + p.regionCode01 >= 0.8) return { target: 'country', certainty01: 0.75 };
   if (p.prefix01 >= TITLES01 && p.filled > 1) return { target: 'prefix', certainty01: 0.8 };
   if (p.fullName01 >= 0.5) return { target: 'fullName', certainty01: 0.65 };

@@ -41,6 +41,13 @@ describe('what is known here of a heading', () => {
     ]);
   });
 
+  test('of a meaning that only the values show, the label that was said of it', () => {
+    const files = [earlier('club.csv', { Ring: { target: 'tel', label: 'mobile' } })];
+    const phone = ['+44 1632 960301'];
+    expect(learned(['Ring'], { earlier: files }, phone)).toEqual([['tel', 0.8, 'mobile', 'club.csv']]);
+    expect(learned(['Ring'], {}, phone)).toEqual([['tel', 0.7, null, null]]);
+  });
+
   test('the latest file counts, and what was left out says nothing', () => {
     const files = [
       earlier('latest.csv', { Ring: {} }),

@@ -67,7 +67,7 @@ export function learnedGuesses(guesses: readonly ColumnGuess[], known: KnownHere
     const own = named.get(heading);
     if (own && known.typeOf.has(own)) return as(own, NAMED01);
     const choice = choices.get(heading);
-    if (!choice || choice.target === guess.field || (guess.field !== null && guess.certainty01 >= SURE01)) return guess;
+    if (!choice || (guess.field !== null && guess.certainty01 >= SURE01)) return guess;
     return { ...as(choice.target, CHOSEN01), label: choice.label, learnedFrom: choice.from };
   });
 }

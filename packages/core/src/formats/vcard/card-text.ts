@@ -59,8 +59,17 @@ type JProperty = [string, Record<string, string | string[]>, string, ...unknown[
 /** Properties whose colons some programs escape, which the standards do not ask for. */
 const PLAIN = new Set(['url', 'tel', 'photo', 'logo', 'related', 'impp', 'uid']);
 
+/** Texts that are one, whatever commas are in them: the parser parts them where a program did not escape those. */
+const ONE_TEXT = new Set(['note', 'nickname']);
+
+function joinedValues(name: string, values: (string | string[])[]): (string | string[])[] {
+  if (!ONE_TEXT.has(name) || values.length < 2) return values;
+  return [name === 'note' ? values.join(',') : values.map((value) => String(value).trim()).join(', ')];
+}
+
 function plainValue(name: string, value: unknown): string | string[] {
-  if (Array.isArray(value)) return value.map((part) => (Array.isArray(part) ? part.join(', ') : String(part)));
+  if (Array.isArray(value))
+    return value.map((part) => (Array.isArray(part) ? part.map((one) => String(one).trim()).join(', ') : String(part)));
   const text = String(value);
   return PLAIN.has(name) ? text.replace(/\\([:;,\\])/g, '$1') : text;
 }
@@ -100,7 +109,8 @@ function decoderNamed(parameters: string): PieceDecoder {
   }
 }
 
-const QUOTED_PRINTABLE = /^([^:\r\n]*?);ENCODING=QUOTED-PRINTABLE([^:\r\n]*):((?:[^\r\n]*=\r?\n)*[^\r\n]*)/gim;
+const QUOTED_PRINTABLE =
+  /^([^:\r\n]*?);ENCODING=QUOTED-PRINTABLE([^:\r\n]*):((?:[^\r\n]*(?:=\r?\n|\r?\n[ \t]))*[^\r\n]*)/gim;
 
 const VERSIONS = new Set(['2.1', '3.0', '4.0']);
 const STRUCTURED = /^(?:[\w-]+\.)?(?:N|ADR|ORG|GENDER|CLIENTPIDMAP)[;:]/i;
@@ -122,7 +132,10 @@ function plainSemicolons(text: string): string {
 function plainLines(text: string): string {
   if (!/ENCODING=QUOTED-PRINTABLE/i.test(text)) return text;
   return text.replace(QUOTED_PRINTABLE, (_, before: string, after: string, value: string) => {
-    const joined = value.replace(/=\r?\n/g, '');
+    const joined = value
+      // An escape that was folded as plain lines are, which is no soft end of a line.
+      .replace(/(?<==[0-9A-F]{2}=)\r?\n[ \t](?=[0-9A-F]{2})/gi, '')
+      .replace(/=\r?\n|\r?\n[ \t]/g, '');
     const bytes: number[] = [];
     for (const [piece] of joined.matchAll(/=[0-9A-F]{2}|[^=]+|=/gi)) {
       if (/^=[0-9A-F]{2}$/i.test(piece)) bytes.push(Number.parseInt(piece.slice(1), 16));
@@ -158,7 +171,10 @@ export function readCardText(text: string): Result<CardText, string> {
       name: name.toLowerCase(),
       params,
       type,
-      values: values.map((value) => plainValue(name, value)),
+      values: joinedValues(
+        name.toLowerCase(),
+        values.map((value) => plainValue(name, value)),
+      ),
     })),
   });
 }

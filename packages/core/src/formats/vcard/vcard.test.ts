@@ -158,6 +158,43 @@ describe('a card', () => {
       { numRuns: 200 },
     ));
 
+  test.each(['2.1', '3.0', '4.0'])('commas that nobody escaped part no text (version %s)', (version) => {
+    const { candidate } = readBack(
+      [
+        'BEGIN:VCARD',
+        `VERSION:${version}`,
+        'N:Reis;Ana;;;',
+        'FN:Ana Reis',
+        'NOTE:Prefers mornings, pays cash,always',
+        'NICKNAME:Nan, Annie',
+        'TITLE:Head, rigging',
+        'ORG:Rope, Sail & Co;Sales',
+        'ADR:;;1 Quay, Flat 2;Truro;;TR1 1AA;',
+        'CATEGORIES:crew,donor',
+        'END:VCARD',
+      ].join('\r\n'),
+    );
+    const of = (field: string) => candidate[field]?.map(({ v }) => v);
+    expect(['note', 'nickname', 'title', 'organization', 'tags'].map(of)).toEqual([
+      ['Prefers mornings, pays cash,always'],
+      ['Nan, Annie'],
+      ['Head, rigging'],
+      ['Rope, Sail & Co'],
+      ['crew', 'donor'],
+    ]);
+    expect(of('adr')).toEqual([{ street: '1 Quay, Flat 2', locality: 'Truro', postalCode: 'TR1 1AA' }]);
+  });
+
+  test.each([
+    '=D0=90=D0=BD=\r\n=D0=BD=D0=B0',
+    '=D0=90=D0\r\n =BD=D0=BD=D0=B0',
+    '=D0=90=D0=\r\n BD=D0=BD=D0=B0',
+    '=D0=90=D\r\n 0=BD=D0=BD=D0=B0',
+  ])('escapes come together wherever their line was cut: %j', (given) => {
+    const card = `BEGIN:VCARD\r\nVERSION:2.1\r\nN;CHARSET=UTF-8;ENCODING=QUOTED-PRINTABLE:Reis;${given}\r\nEND:VCARD\r\n`;
+    expect(readBack(card).candidate.givenName).toEqual([{ v: 'Анна' }]);
+  });
+
   test('written elsewhere is read with its habits', () => {
     const { candidate, table } = readBack(
       [
