@@ -87,7 +87,7 @@ export function trialOffline(path: string, country: string, madeOf: MadeOf = nul
   const { shape, guesses } = table.value;
   const mapping = defaultMapping(guesses, country);
   const thisYear = new Date().getFullYear();
-  const context = { country, stages: [], thisYear, settle: (_kind: string, text: string) => text };
+  const context = { country: mapping.country, stages: [], thisYear, settle: (_kind: string, text: string) => text };
   const newFields = fieldsToMake(path, table.value, mapping, context);
   for (const { index, key } of newFields)
     for (const column of mapping.columns) if (column.column === index) column.target = key;

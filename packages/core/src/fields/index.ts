@@ -9,7 +9,7 @@ export {
   type EmailAddress,
   type EmailFault,
 } from './email';
-export { parsePhone, phonesIn, formatPhone, phoneKey, isLossyPhone, type PhoneNumber } from './phone';
+export { countryOfPhone, isPhoneOf, parsePhone, phonesIn, formatPhone, phoneKey, isLossyPhone, type PhoneNumber } from './phone';
 export { findCountry, countryName, countryCodes, currencyOf } from './country';
 export { parseDate, guessDateOrder, isPlaceholderDate, isZeroDate, type DateOrder, type DateOrderGuess } from './date';
 export {

@@ -87,6 +87,29 @@ export function parsePhone(text: string, country: string): PhoneNumber {
   return { norm: withExtension(parsed.number, extension), valid: parsed.isPossible(), extension };
 }
 
+/** Whether a number written without its country code is one of a country's by its numbering plan, not by its length alone. */
+export function isPhoneOf(text: string, country: string): boolean {
+  return parsePhoneNumberFromString(text, country as CountryCode)?.isValid() ?? false;
+}
+
+/** The largest country of each code that several have. */
+const LARGEST: Readonly<Record<string, string>> = {
+  1: 'US',
+  7: 'RU',
+  39: 'IT',
+  44: 'GB',
+  47: 'NO',
+  61: 'AU',
+  358: 'FI',
+};
+
+/** The country (ISO 3166-1 alpha-2) whose code a number begins with, the largest of those that share it; null where it has none. */
+export function countryOfPhone(text: string): string | null {
+  const international = text.trim().replace(/^00/, '+');
+  const parsed = international.startsWith('+') ? parsePhoneNumberFromString(international) : undefined;
+  return parsed ? (LARGEST[parsed.countryCallingCode] ?? parsed.country ?? null) : null;
+}
+
 function withExtension(e164: string, extension: string | null): string {
   return extension ? `${e164};ext=${extension}` : e164;
 }

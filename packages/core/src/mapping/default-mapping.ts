@@ -1,6 +1,7 @@
 import { foldText, type FieldDefinition } from '../fields';
 import { readHeader } from '../formats';
 import { isOpportunityTarget } from './opportunity-cells';
+import { fileCountry } from './file-country';
 import type { ColumnGuess } from './guess-columns';
 import type { ColumnMapping, Mapping } from './mapping';
 import { mappingTargets } from './targets';
@@ -39,7 +40,10 @@ function stepsOf({ joined, yesNo }: ColumnGuess): Pick<ColumnMapping, 'transform
   };
 }
 
-/** The mapping that a file starts with: every guess that is sure enough, the rest left out. */
+/**
+ * The mapping that a file starts with: every guess that is sure enough, the rest left out. `country` is where phones are from
+ * unless they show another.
+ */
 export function defaultMapping(
   guesses: readonly ColumnGuess[],
   country: string,
@@ -73,6 +77,6 @@ export function defaultMapping(
     allowChange: true,
     writeRule: 'fill',
     recognise: ['externalId', 'email', 'tel', 'name'],
-    country,
+    country: fileCountry(guesses, country),
   };
 }

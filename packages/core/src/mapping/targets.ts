@@ -50,7 +50,7 @@ export function mappingTargets(custom: readonly FieldDefinition[] = []): Mapping
     group: 'place',
     labelled: true,
   }));
-  parts.push({ key: TOWN_LINE, name: 'Town with postal code (split)', type: 'text', group: 'place', labelled: true });
+  parts.push({ key: TOWN_LINE, name: 'Town and code (split)', type: 'text', group: 'place', labelled: true });
   const at = standard.findIndex((target) => target.group === 'place');
   return [
     ...standard.slice(0, at),

@@ -40,6 +40,7 @@ function head(column: Partial<ColumnMapping>, more: Partial<Parameters<typeof Co
             leftOut={[0, 2]}
             labels={[]}
             fileRule="fill"
+            country="ES"
             failingValues={[]}
             locked={false}
             active={false}
@@ -64,6 +65,25 @@ describe('what one column means', () => {
     expect(order.selectedOptions[0]?.text).toBe('split: family name first');
     await person.selectOptions(order, 'givenFirst');
     expect(onChange).toHaveBeenCalledWith(expect.objectContaining({ target: 'fullName', nameOrder: 'givenFirst' }));
+  });
+
+  test('what tags are parted by can be chosen', async () => {
+    const { person, onChange } = head({ target: 'tags', separator: null });
+    const marks = screen.getByLabelText('What tags are parted by') as HTMLSelectElement;
+    expect(marks.selectedOptions[0]?.text).toBe('split at semicolons');
+    await person.selectOptions(marks, ',');
+    expect(onChange).toHaveBeenCalledWith(expect.objectContaining({ target: 'tags', separator: ',' }));
+  });
+
+  test('phones say in which country they are read', () => {
+    head({ target: 'tel' });
+    expect(screen.getByText('without code: Spain')).toBeTruthy();
+  });
+
+  test('names with two family names are told as such', () => {
+    head({ target: 'fullName', nameOrder: 'twoFamilies' });
+    const order = screen.getByLabelText('Order of names') as HTMLSelectElement;
+    expect(order.selectedOptions[0]?.text).toBe('split: two family names');
   });
 
   test('a guess shows how certain it is, a choice by whom it was made', () => {

@@ -1,9 +1,10 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Lists } from '@gray-loom/wire';
 import { mappingTargets, NO_COLUMN, type ColumnGuess, type ColumnMapping } from '@gray-loom/core/mapping';
-import type { DateOrder, FieldType, NameOrder } from '@gray-loom/core/fields';
+import type { FieldType } from '@gray-loom/core/fields';
 import { WRITE_RULES, type WriteRule } from '@gray-loom/core/writing';
 import { Combobox, type Choice } from '../../ui/combobox';
+import { HowItReads } from './how-it-reads';
 import { TransformEditor } from './transform-editor';
 import { count } from '../../ui/when';
 
@@ -18,12 +19,6 @@ const GROUPS: Record<string, string> = {
   custom: 'Our own fields',
   opportunity: 'Opportunity',
 };
-const ORDERS: { value: DateOrder; text: string }[] = [
-  { value: 'iso', text: 'year, month, day' },
-  { value: 'dayFirst', text: 'day, month, year' },
-  { value: 'monthFirst', text: 'month, day, year' },
-  { value: 'serial', text: 'day numbers' },
-];
 const LABELS = ['', 'home', 'work', 'mobile', 'fax', 'other'];
 const LEAVE_OUT = '-';
 /** Targets whose values are united with those that are there, whatever the rule. */
@@ -37,7 +32,6 @@ const TYPE_WORDS: Partial<Record<FieldType, string>> = {
   yesNo: 'yes or no',
   choice: 'choice',
 };
-const DATES: readonly (FieldType | undefined)[] = ['date', 'partialDate'];
 
 /** What a rule does to a value that is there, in a word or two. */
 export const RULE_WORDS: Record<WriteRule, string> = {
@@ -76,6 +70,8 @@ interface ColumnHeadProps {
   labels: readonly string[];
   /** What the file does to values that are there; null where it may touch nobody who is here. */
   fileRule: WriteRule | null;
+  /** Country (ISO 3166-1 alpha-2) that numbers without a code are of. */
+  country: string;
   /** Cells in sight that fail, for translating them. */
   failingValues: string[];
   locked: boolean;
@@ -102,6 +98,7 @@ export function ColumnHead({
   leftOut,
   labels,
   fileRule,
+  country,
   failingValues,
   locked,
   active,
@@ -213,34 +210,7 @@ export function ColumnHead({
       </div>
       {column.target ? (
         <div className="text-[12px] text-ink2">
-          {column.target === 'fullName' ? (
-            <select
-              aria-label="Order of names"
-              disabled={locked}
-              className="max-w-44 bg-transparent"
-              value={column.nameOrder ?? 'givenFirst'}
-              onChange={(event) => onChange({ ...column, nameOrder: event.target.value as NameOrder })}
-            >
-              <option value="givenFirst">split: given name first</option>
-              <option value="familyFirst">split: family name first</option>
-              <option value="twoFamilies">split: given name, two family names</option>
-            </select>
-          ) : null}
-          {DATES.includes(type) ? (
-            <select
-              aria-label="Order of day and month"
-              disabled={locked}
-              className="bg-transparent"
-              value={column.dateOrder}
-              onChange={(event) => onChange({ ...column, dateOrder: event.target.value as DateOrder })}
-            >
-              {ORDERS.map(({ value, text }) => (
-                <option key={value} value={value}>
-                  {text}
-                </option>
-              ))}
-            </select>
-          ) : null}
+          <HowItReads column={column} type={type} country={country} locked={locked} onChange={onChange} />
           {target?.labelled ? (
             <select
               aria-label="Label"
@@ -263,7 +233,6 @@ export function ColumnHead({
                 ))}
             </select>
           ) : null}
-          {column.target === 'tags' ? <div>split at “{column.separator ?? ';'}”</div> : null}
           {fileRule && !SEVERAL.has(column.target) ? (
             <select
               aria-label="What happens to a value that is there"

@@ -152,6 +152,7 @@ export function MappingPage() {
                   labels={columns
                     .filter(({ labelFrom }) => labelFrom === column.column)
                     .map((one) => one.header || `column ${one.column + 1}`)}
+                  country={mapping.country}
                   fileRule={mapping.allowChange ? mapping.writeRule : null}
                   failingValues={failingValues(preview.data, i)}
                   locked={locked}

@@ -1,0 +1,122 @@
+import { countryOfPhone, foldText, isPhoneOf, phonesIn } from '../fields';
+import type { ColumnGuess } from './guess-columns';
+
+/** Words of headings that are of one language, and where it is spoken, the likeliest country first. */
+const LANGUAGES: readonly (readonly [words: string, countries: string])[] = [
+  ['zip|zip code|zipcode|state|st|state province', 'US CA'],
+  [
+    'vorname|nachname|strasse|plz|anrede|geburtsdatum|handy|ort|bemerkung|telefonnummer|festnetz|rufname|zuname|familienname|rufnummer|mitglied|verein|schlagworte|bezahlt|beitrag|eintritt',
+    'DE AT CH LU',
+  ],
+  [
+    'prénom|nom|adresse|téléphone|portable|courriel|ville|code postal|naissance|société|civilité|mél|tél|mobile|commune|cotisation|adhérent|solde',
+    'FR BE CH LU CA',
+  ],
+  [
+    'nombre|apellidos|correo|teléfono|móvil|celular|dirección|código postal|localidad|calle|empresa|tfno|nombre completo|socio|población|municipio|nacimiento',
+    'ES MX AR CO CL PE EC UY',
+  ],
+  [
+    'nome|cognome|cellulare|indirizzo|cap|città|comune|telefono|nascita|azienda|ditta|nominativo|recapito|quota|iscritto|tessera',
+    'IT CH SM',
+  ],
+  [
+    'nome|apelido|sobrenome|telemóvel|morada|localidade|correio|celular|endereço|cidade|cep|sócio|código postal|nascimento|empresa',
+    'PT BR AO MZ',
+  ],
+  [
+    'voornaam|achternaam|naam|straat|woonplaats|plaats|mobiel|telefoonnummer|geboortedatum|bedrijf|roepnaam|telefoon|mailadres|e mailadres|deelnemer|contributie|lidnummer',
+    'NL BE',
+  ],
+  [
+    'imię|nazwisko|ulica|miasto|miejscowość|komórka|kod pocztowy|adres|stanowisko|urodzenia|telefon|nr telefonu|imię i nazwisko|składka|uczestnik|uwagi',
+    'PL',
+  ],
+  [
+    'förnamn|efternamn|gatuadress|postnummer|postort|ort|mobil|personnummer|e post|namn|telefonnr|medlem|födelsedatum|företag',
+    'SE FI',
+  ],
+  ['fornavn|efternavn|adresse|postnr|by|mobil|fødselsdag|virksomhed', 'DK'],
+  ['fornavn|etternavn|adresse|postnr|poststed|mobil|fødselsdato|bedrift', 'NO'],
+  ['etunimi|sukunimi|osoite|postinumero|puhelin|matkapuhelin|kaupunki|sähköposti', 'FI'],
+  ['jméno|příjmení|ulice|město|psč|obec|datum narození|firma|telefon|poznámka|jméno a příjmení|účastník', 'CZ'],
+  ['meno|priezvisko|ulica|mesto|psč|obec|dátum narodenia', 'SK'],
+  [
+    'név|vezetéknév|keresztnév|utca|város|irányítószám|telefonszám|cím|település|mobil|megjegyzés|összeg|utónév|családnév|cég|beosztás',
+    'HU',
+  ],
+  ['prenume|nume|stradă|oraș|localitate|cod poștal|adresă|județ', 'RO MD'],
+  ['ime|prezime|ulica|grad|mjesto|poštanski broj|mobitel', 'HR RS BA'],
+  ['ime|priimek|ulica|kraj|pošta|poštna številka|mobilni telefon', 'SI'],
+  [
+    'ad|soyad|adı|soyadı|cep|adres|şehir|il|ilçe|doğum tarihi|telefon numarası|ad soyad|e posta|üye|notlar|tutar|cep telefonu',
+    'TR',
+  ],
+  ['име|фамилия|телефон|град|улица|пощенски код|имейл', 'BG'],
+];
+/** Scripts and signs of headings that tell it alone. */
+const SCRIPTS: readonly (readonly [sign: RegExp, countries: string])[] = [
+  [/[\p{Script=Hiragana}\p{Script=Katakana}]|氏名|電話番号|携帯|自宅|郵便|〒|備考/u, 'JP'],
+  [/\p{Script=Hangul}/u, 'KR'],
+  [/手機|電郵|郵遞|聯絡/u, 'TW HK'],
+  [/手机|电话|邮箱|联系|邮编/u, 'CN SG'],
+  [/\p{Script=Greek}/u, 'GR CY'],
+  [/\p{Script=Hebrew}/u, 'IL'],
+  [/\p{Script=Thai}/u, 'TH'],
+  [/[іїєґ]/iu, 'UA'],
+  [/\p{Script=Cyrillic}/u, 'RU KZ BY BG'],
+];
+/** Numbers as they are grouped in North America, whatever language they stand below. */
+const NORTH_AMERICAN = /^(?:1[ .-])?\(?[2-9]\d{2}\)?[ .-][2-9]\d{2}[.-]\d{4}$/;
+const SPOKEN = LANGUAGES.map(([words, countries]) => ({
+  words: new Set(words.split('|').map(foldText)),
+  countries: countries.split(' '),
+}));
+const AMERICAN: ReadonlySet<string> = new Set(['US', 'CA']);
+/** Headings that have to be of a language. */
+const LEAST_WORDS = 2;
+/** Share of numbers that have to fit another country. */
+const FITS01 = 0.8;
+
+/** Countries where the language of the headings is spoken. */
+function spokenIn(headers: readonly (string | null)[]): readonly string[] {
+  const said = new Set(
+    headers.flatMap((header) => {
+      const folded = foldText(header ?? '');
+      return [folded, ...folded.split(' ')];
+    }),
+  );
+  const counts = SPOKEN.map(({ words }) => [...words].filter((word) => word && said.has(word)).length);
+  const most = Math.max(...counts);
+  if (most >= LEAST_WORDS) return SPOKEN.flatMap(({ countries }, i) => (counts[i] === most ? countries : []));
+  const written = headers.join('\n');
+  return SCRIPTS.find(([sign]) => sign.test(written))?.[1].split(' ') ?? [];
+}
+
+/** The country that most numbers with a code are of; null where there are none, or of several. */
+function countryOfCodes(phones: readonly string[]): string | null {
+  const countries = phones.flatMap((text) => countryOfPhone(text) ?? []);
+  const [first = ''] = countries;
+  return countries.length && countries.every((country) => country === first) ? first : null;
+}
+
+/**
+ * The country (ISO 3166-1 alpha-2) whose numbers a file's phones without a country code are: `home`, unless the headings
+ * are in a language that is spoken elsewhere and the numbers fit there at least as well.
+ */
+export function fileCountry(guesses: readonly ColumnGuess[], home: string): string {
+  const phones = guesses
+    .filter(({ field }) => field === 'tel')
+    .flatMap(({ samples }) => samples.flatMap(phonesIn))
+    .map((text) => text.trim());
+  const numbers = phones.filter((text) => /^[(\d]/.test(text) && !text.startsWith('00'));
+  if (!numbers.length) return home;
+  const share = (country: string) => numbers.filter((text) => isPhoneOf(text, country)).length / numbers.length;
+  const coded = countryOfCodes(phones);
+  if (coded === home) return home;
+  const spoken = [...(coded ? [coded] : []), ...spokenIn(guesses.map(({ header }) => header))];
+  if (spoken.includes(home)) return home;
+  const least = Math.max(FITS01, share(home));
+  const grouped = numbers.filter((text) => NORTH_AMERICAN.test(text)).length / numbers.length;
+  return spoken.find((country) => share(country) >= least) ?? (grouped >= FITS01 && !AMERICAN.has(home) ? 'US' : home);
+}
