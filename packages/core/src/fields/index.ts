@@ -9,7 +9,16 @@ export {
   type EmailAddress,
   type EmailFault,
 } from './email';
-export { countryOfPhone, isPhoneOf, parsePhone, phonesIn, formatPhone, phoneKey, isLossyPhone, type PhoneNumber } from './phone';
+export {
+  countryOfPhone,
+  isPhoneOf,
+  parsePhone,
+  phonesIn,
+  formatPhone,
+  phoneKey,
+  isLossyPhone,
+  type PhoneNumber,
+} from './phone';
 export { findCountry, countryName, countryCodes, currencyOf } from './country';
 export { parseDate, guessDateOrder, isPlaceholderDate, isZeroDate, type DateOrder, type DateOrderGuess } from './date';
 export {
