@@ -35,6 +35,12 @@ describe('an enquiry laid out as HTML', () => {
     ],
   ])('%s', (_layout, html) => expect(fields(`<h2>New enquiry</h2>${html}`)).toEqual(wanted));
 
+  test('labels below the message end it; bold words inside of a line label nothing', () => {
+    const html =
+      '<p><strong>Name</strong><br>Ana Reis</p><p><strong>Message</strong><br>Is there <b>any</b> room?</p><p><strong>Boat</strong><br>Gull</p>';
+    expect(fields(html)).toEqual({ Name: 'Ana Reis', Message: 'Is there any room?', Boat: 'Gull' });
+  });
+
   test('a table of several rows and columns stays text', () => {
     const text = htmlText(
       '<table><tr><td>a</td><td>b</td><td>c</td></tr><tr><td>d</td><td>e</td><td>f</td></tr><tr><td>g</td><td>h</td><td>i</td></tr></table>',

@@ -1,3 +1,4 @@
+import { LABEL_MARK } from '@gray-loom/core/formats';
 import { compile, type DomNode, type FormatCallback } from 'html-to-text';
 
 type BlockTextBuilder = Parameters<FormatCallback>[2];
@@ -33,7 +34,9 @@ function rowsOf(node: DomNode): DomNode[][] {
 
 function addPair(builder: BlockTextBuilder, label: string, text: string[]): void {
   builder.openBlock({ leadingLineBreaks: 1 });
-  builder.addInline(label.endsWith(':') ? `${label} ` : `${label}: `);
+  // A cell that is empty labels nothing.
+  const named = label.replace(/[:\s]+$/, '');
+  builder.addInline(named ? `${LABEL_MARK}${named}${LABEL_MARK}: ` : '');
   text.forEach((line, i) => {
     if (i > 0) builder.addLineBreak();
     builder.addInline(line);
@@ -78,15 +81,38 @@ const labelList: FormatCallback = (list, _walk, builder) => {
   }
 };
 
+/** Most signs of a label in bold. */
+const LONGEST_LABEL = 60;
+
+/** What is bold at the beginning of its block is the label of what follows it there. */
+const boldLabel: FormatCallback = (node, walk, builder) => {
+  const text = lines(textOf(node))
+    .join(' ')
+    .replace(/[:\s]+$/, '');
+  const before = (node.parent?.children ?? []).slice(0, node.parent?.children?.indexOf(node) ?? 0);
+  const last = lastOf(before);
+  const startsLine = !last || last.name === 'br';
+  const follows = (node.parent?.children ?? []).slice(before.length + 1).some((one) => textOf(one).trim() !== '');
+  if (text && text.length <= LONGEST_LABEL && startsLine && follows) {
+    builder.addInline(`${LABEL_MARK}${text}${LABEL_MARK}: `);
+    return;
+  }
+  walk(node.children ?? [], builder);
+};
+
+const isBlank = (node: DomNode) => node.type === 'text' && (node.data ?? '').trim() === '';
+const lastOf = (nodes: readonly DomNode[]) => nodes.filter((node) => !isBlank(node)).at(-1);
+
 /** What an HTML message says as plain text; where it is laid out as labels with their texts, as lines "label: text". */
 export const htmlText = compile({
   wordwrap: false,
-  formatters: { labelTable, labelList },
+  formatters: { boldLabel, labelTable, labelList },
   selectors: [
     { selector: 'a', options: { ignoreHref: true } },
     { selector: 'img', format: 'skip' },
     { selector: 'table', format: 'labelTable' },
     { selector: 'dl', format: 'labelList' },
+    ...['b', 'strong'].map((selector) => ({ selector, format: 'boldLabel' })),
     ...['h1', 'h2', 'h3', 'h4', 'h5', 'h6'].map((selector) => ({ selector, options: { uppercase: false } })),
   ],
 });

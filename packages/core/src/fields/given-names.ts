@@ -31,6 +31,20 @@ giorgos yannis nikos kostas dimitris vasilis eleni katerina sofia despina
 kylie kirsty kerry tracy darren wayne craig keith brian kevin derek barry trevor graham neil stuart
 tyler brandon kyle ryan justin jordan logan mason ethan noah liam oliver harper avery riley madison brooke paige
 ashley courtney whitney heather amber crystal tiffany
+elodie anais francois gerard benoit oceane maelle loic noel helene jeanluc frederic stephane cedric jerome thierry didier
+xavier fabrice bertrand guillaume antoine clement romain maxime quentin baptiste alexis florian amelie aurelie sandrine
+severine veronique brigitte nathalie valerie laetitia delphine emilie audrey virginie josephine clementine
+jurgen gunter gunther heinz horst klaus dieter uwe detlef manfred siegfried reinhard rudiger hartmut annegret heike kathe
+barbel gisela ursula renate hildegard sabine silke anke birte frauke wiebke maike antje ulrike karsten thorsten torben
+begona inigo inaki concepcion encarnacion rosario asuncion ainhoa leire jaime javier ignacio gonzalo borja
+malgorzata agnieszka stanislaw bozena zaneta zbigniew bogdan wieslaw boguslaw ewelina kinga patrycja natalia
+joost anneke fenna jurrien marijke bram saskia teun loes hendrik wim gerrit sjoerd maarten pieter annelies
+nicolo giosue ilaria fabrizio ornella gabriele beatrice giorgia federica alessia riccardo vincenzo salvatore
+asa marta osten goran linnea hakan gunnar ake kjell annika birgitta
+jiri zdenek stepan marketa bozena lubos katerina ludmila
+caglar sule gokhan isil omer ugur nuray hakan serkan volkan ozge ebru
+joao conceicao luis antonio graca tomas monica goncalo filipa
+ειρήνη γιώργος μαρία ελένη νίκος δημήτρης κώστας
 дмитрий михаил николай владимир андрей александр алексей евгений павел виктор юрий максим артём артем кирилл илья роман олег
 игорь игор антон денис мария наталья татьяна ирина светлана екатерина анастасия юлия людмила галина валентина оксана дарья
 софия олена наталія юлія людмила андрій сергій олексій микола володимир

@@ -204,6 +204,11 @@ export function writtenFamilyFirst(tokens: string[]): Ordered {
     FAMILY_FIRST.has(bare(tokens[0] ?? ''))
   )
     return last === 1 ? ordered(repairCase(tokens[0] ?? ''), tokens[1] ?? '', '', 0.9) : spokenOrder(tokens);
+  // One of a list who wrote it as it is spoken all the same.
+  if (isOnlyGiven(tokens[0] ?? '') && !tokens.slice(1).some(isGiven)) {
+    const { name } = spokenOrder(tokens);
+    return { name, certainty01: 0.7 };
+  }
   let to = 0;
   while (to < last - 1 && isParticle(tokens[to] ?? '')) to++;
   // The family name goes on up to the first word that is known to be a given name, where one is ("García Márquez Gabriel").
@@ -226,7 +231,8 @@ export type NameOrder = 'givenFirst' | 'familyFirst' | 'twoFamilies';
 /** How many names of a list there are, and how many show by our tables which part comes first. */
 export type NameVotes = Record<'givenFirst' | 'familyFirst' | 'asked', number>;
 
-const isOnlyGiven = (token: string) => isGiven(token) && !isAlsoFamily(bare(token));
+const isOnlyGiven = (token: string) =>
+  (isGiven(token) && !isAlsoFamily(bare(token))) || (token.includes('-') && token.split('-').every(isGiven));
 
 /** Asks every name of a list which part it has first, by words that are known as given or as family names. */
 export function nameVotes(names: readonly string[]): NameVotes {

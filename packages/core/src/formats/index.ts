@@ -18,7 +18,7 @@ export {
   type CardProperty,
   type CardText,
 } from './vcard';
-export { looksLikeMessage, messageRow, messageTable, type MailedPerson, type MessageParts } from './message';
+export { LABEL_MARK, looksLikeMessage, messageRow, messageTable, type MailedPerson, type MessageParts } from './message';
 export {
   isOtherXml,
   readJsonObjects,

@@ -143,6 +143,13 @@ function yesNoPairOf(distinct: ReadonlySet<string>): readonly [yes: string, no: 
   return YES_NO_PAIRS.find((pair) => pair.every((letter) => said.includes(letter))) ?? null;
 }
 
+/** Whether a cell is one mailbox or several, and no text that has one in it. */
+function isMailboxes(cell: string): boolean {
+  const parts = mailboxesIn(cell);
+  const read = parts.filter((part) => parseEmail(part).ok);
+  return (read.length > 0 && 2 * read.length >= parts.length) || /^[^\s@]+@+[^\s@]+$/.test(cell);
+}
+
 /** Measures one column of the sample. Cost linear in its cells. */
 export function profileColumn(cells: readonly string[]): ColumnProfile {
   const filled = cells.map((cell) => unguardText(cell).trim()).filter((cell) => cell !== '');
@@ -165,7 +172,7 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     filled: filled.length,
     distinct: distinct.size,
     samples: [...distinct].slice(0, 5),
-    email01: share((cell) => mailboxesIn(cell).some((part) => parseEmail(part).ok) || /^[^\s@]+@+[^\s@]+$/.test(cell)),
+    email01: share(isMailboxes),
     phone01: share(isPhoneLike),
     phoneMarks01: share((cell) => PHONE_MARKS.test(cell) && isPhoneLike(cell)),
     date01: share((cell) => isDateLike(cell, order)),

@@ -9,9 +9,13 @@ export interface Enquiry {
   rest: string;
 }
 
-const LABEL = /^\s*[*•>-]?\s*([\p{L}][\p{L}\p{N} '’().?/_-]{0,38}?)\s*[:：]\s*(.*)$/u;
+/** Stands around a label that is one for certain, since a table of the message says so. */
+export const LABEL_MARK = '\u2063';
+const CERTAIN = new RegExp(`^${LABEL_MARK}([^${LABEL_MARK}]+)${LABEL_MARK}[:：]?\\s*(.*)$`, 'su');
+const WORDS = "[\\p{L}][\\p{L}\\p{N} '’().?/_-]{0,38}?";
+const LABEL = new RegExp(`^\\s*[*•>-]?\\s*\\*{0,2}(${WORDS})\\*{0,2}\\s*[:：]\\s*(?:\\*{1,2}(?:\\s+|$))?(.*)$`, 'u');
 /** A label and its text with another mark than a colon between them; believed of a label that is known. */
-const OTHER_MARK = /^\s*[*•>-]?\s*([\p{L}][\p{L}\p{N} '’().?/_-]{0,38}?)(?:\t+|\s+[=|–—-]\s+)(\S.*)$/u;
+const OTHER_MARK = new RegExp(`^\\s*[*•>-]?\\s*(${WORDS})(\\t+|\\s+[=|–—-]\\s+)(\\S.*)$`, 'u');
 /** Labels whose text goes on to the end of the message. */
 const OPEN_LABEL =
   /^(?:(?:your |ihre |votre |tu |su |il tuo |a sua |uw )?(?:message|comments?|enquiry|inquiry|question|nachricht|mitteilung|anliegen|bemerkung(?:en)?|kommentar(?:e)?|commentaires?|demande|mensaje|comentarios?|consulta|mensagem|messaggio|richiesta|bericht|opmerking(?:en)?|besked|meddelande|melding|viesti|wiadomo[sś][cć]|zpr[aá]va|üzenet|mesaj|сообщение|повідомлення|notes?|details|remarks?|text))$/iu;
@@ -27,16 +31,82 @@ const FOOTER =
 /** What a form writes where nothing was filled in. */
 const NOTHING = /^(?:[-–—]+|n\/?a|none|not given|not provided|\(empty\)|\(none\))$/i;
 
-/** The label and the text of a line; null where it has none. */
-function labelledLine(line: string): { label: string; text: string } | null {
-  const [, label = '', text = ''] = LABEL.exec(line) ?? [];
-  if (label) return { label: label.trim(), text: text.trim() };
-  const [, other = '', value = ''] = OTHER_MARK.exec(line) ?? [];
-  return other && isKnownLabel(other) ? { label: other.trim(), text: value.trim() } : null;
+/** What is said below a message by whoever wrote it, and by no form. */
+const AFTERWORD = /^(?:p\.? ?s\.?|n\.? ?b\.?|note|edit|re|fwd?|https?|ps|tel|tipp?)$/iu;
+/** Words and signs of a field that a form has below its message. */
+const MOST_WORDS = 6;
+const MOST_SIGNS = 80;
+
+interface Labelled {
+  label: string;
+  text: string;
 }
 
-function isKnownLabel(text: string): boolean {
-  return OPEN_LABEL.test(text.trim()) || readHeader(text).certainty01 >= 0.95;
+/** Reads the label and the text of a line; null where it has none. `marks` are believed beside the colon. */
+function labelledLine(line: string, marks: ReadonlySet<string> = NO_MARKS): Labelled | null {
+  const [, certain = '', said = ''] = CERTAIN.exec(line) ?? [];
+  if (certain) return { label: certain.replace(/[:：\s]+$/u, ''), text: said.trim() };
+  const [, other = '', mark = '', value = ''] = OTHER_MARK.exec(line) ?? [];
+  const marked = other ? { label: other.trim(), text: value.trim() } : null;
+  // "Message - see below: ..." has its label before the dash.
+  if (marked && marks.has(mark.trim()) && isKnownLabel(other, 0.8)) return marked;
+  const [, label = '', text = ''] = LABEL.exec(line) ?? [];
+  if (label) return { label: label.trim(), text: text.trim() };
+  return marked && (marks.has(mark.trim()) || isKnownLabel(other, 0.8)) ? marked : null;
+}
+
+const NO_MARKS: ReadonlySet<string> = new Set();
+
+/** Marks other than a colon that stand behind two known labels or more: what stands before them elsewhere is a label too. */
+function marksOf(lines: readonly string[]): ReadonlySet<string> {
+  const counts = new Map<string, number>();
+  for (const line of lines) {
+    const [, label = '', mark = ''] = OTHER_MARK.exec(line) ?? [];
+    if (label && isKnownLabel(label, 0.8)) counts.set(mark.trim(), (counts.get(mark.trim()) ?? 0) + 1);
+  }
+  return new Set([...counts].filter(([, n]) => n > 1).map(([mark]) => mark));
+}
+
+function isKnownLabel(text: string, least01 = 0.95): boolean {
+  return OPEN_LABEL.test(text.trim()) || readHeader(text).certainty01 >= least01;
+}
+
+/** What stands before a label: a dash, a dot, a star. */
+const signOf = (line: string) => /^\s*([*•>-]?)/.exec(line)?.[1] ?? '';
+
+/**
+ * How many of the lines behind a message's label are the message: up to a label that a table gives, or up to the lines at the
+ * end all of which are short fields, as a form has them below its message.
+ */
+function messageLines(line: string, value: string, following: readonly string[], marks: ReadonlySet<string>): number {
+  const certain = following.findIndex((line) => line.startsWith(LABEL_MARK));
+  if (certain >= 0) return certain;
+  const sign = signOf(line);
+  const fieldAt = (i: number) => {
+    const read = signOf(following[i] ?? '') === sign ? labelledLine(following[i] ?? '', marks) : null;
+    return isField(read) ? read : null;
+  };
+  // Where texts stand below their labels, the next label is one that stands alone behind a blank line.
+  const below = following.findIndex((_, i) => i > 1 && following[i - 1]?.trim() === '' && fieldAt(i)?.text === '');
+  if (value === '' && below > 0) return below;
+  let from = following.length;
+  for (let i = following.length - 1; i >= 0; i--) {
+    if (following[i]?.trim() === '') continue;
+    if (!fieldAt(i)) break;
+    from = i;
+  }
+  const said = [value, ...following.slice(0, from)].filter((text) => text.trim() !== '');
+  const fields = following.slice(from).filter((text) => text.trim() !== '');
+  // A single line that nobody knows, below several, is part of what they say.
+  const isOne = fields.length === 1 && said.length > 1 && !isKnownLabel(fieldAt(from)?.label ?? '', 0.8);
+  return said.length > 0 && !isOne ? from : following.length;
+}
+
+function isField(read: Labelled | null): boolean {
+  if (!read) return false;
+  const { label, text } = read;
+  const isShort = label.split(/\s+/).length <= MOST_WORDS && text.length <= MOST_SIGNS;
+  return isShort && /^\p{Lu}|^\p{Lo}/u.test(label) && !AFTERWORD.test(label) && !text.endsWith(':');
 }
 
 interface PassedOn {
@@ -69,8 +139,12 @@ export function readEnquiry(text: string): Enquiry | null {
   const { lines } = withoutPassedOn(text.replace(/\r\n?/g, '\n').split('\n'));
   const signature = lines.findIndex((line) => SIGNATURE.test(line));
   const body = signature < 0 ? lines : lines.slice(0, signature);
+  const marks = marksOf(body);
+  const isLabel = (line: string, next = '') =>
+    labelledLine(line, marks) !== null || (isKnownLabel(line) && next.trim() !== '' && !isKnownLabel(next));
   const first = body.findIndex(
-    (line, i) => labelledLine(line) && body.slice(i + 1, i + 4).some((next) => labelledLine(next)),
+    (line, i) =>
+      isLabel(line, body[i + 1]) && body.slice(i + 1, i + 4).some((next, k) => isLabel(next, body[i + k + 2])),
   );
   if (first < 0) return null;
   const fields: Enquiry['fields'] = [];
@@ -80,8 +154,8 @@ export function readEnquiry(text: string): Enquiry | null {
     const line = body[at] ?? '';
     const last = fields[fields.length - 1];
     // A known label alone on its line has its text below.
-    const alone = last?.text && isKnownLabel(line) ? { label: line.trim(), text: '' } : null;
-    const { label, text: value } = labelledLine(line) ?? alone ?? { label: '', text: '' };
+    const alone = (!last || last.text) && isKnownLabel(line) ? { label: line.trim(), text: '' } : null;
+    const { label, text: value } = labelledLine(line, marks) ?? alone ?? { label: '', text: '' };
     if (!label) {
       if (line.trim() === '') continue;
       // A line that goes on belongs to the field above it, a footer to nobody.
@@ -96,17 +170,25 @@ export function readEnquiry(text: string): Enquiry | null {
       fields.push({ label, text: value });
       continue;
     }
-    const following = body.slice(at + 1);
-    const footer = following.findIndex((next) => FOOTER.test(next.trim()));
-    const all = [value, ...(footer < 0 ? following : following.slice(0, footer))];
-    if (footer >= 0) rest.push(...following.slice(footer));
-    fields.push({ label, text: all.join('\n').trim() });
+    const behind = body.slice(at + 1);
+    const footer = behind.findIndex((next) => FOOTER.test(next.trim()));
+    const following = footer < 0 ? behind : behind.slice(0, footer);
+    if (footer >= 0) rest.push(...behind.slice(footer));
+    const count = messageLines(line, value, following, marks);
+    const said = following.slice(0, count).map((next) => (signOf(line) ? next.trim() : next));
+    fields.push({ label, text: [value, ...said].join('\n').trim() });
+    for (const field of following.slice(count)) {
+      const last = fields[fields.length - 1];
+      const read = labelledLine(field, marks);
+      if (read) fields.push(read);
+      else if (last && field.trim()) last.text = last.text ? `${last.text}\n${field.trim()}` : field.trim();
+    }
     at = body.length;
   }
   if (fields.length < 2) return null;
   return {
     fields: fields.map(({ label, text: value }) => ({ label, text: NOTHING.test(value) ? '' : value })),
-    rest: rest.join('\n').trim(),
+    rest: rest.join('\n').replaceAll(LABEL_MARK, '').trim(),
   };
 }
 
@@ -135,12 +217,18 @@ export const MESSAGE_LABELS = {
   sent: 'Received',
 } as const;
 
+/** The enquiry of a table of labels, which is surer than lines of text; null where two labels at least are not known. */
+function tableOf(html: string): Enquiry | null {
+  const enquiry = html.includes(LABEL_MARK) ? readEnquiry(html) : null;
+  return enquiry && enquiry.fields.filter(({ label }) => isKnownLabel(label, 0.8)).length > 1 ? enquiry : null;
+}
+
 /**
  * The row that a message becomes: the fields of its enquiry where it is one, written by a form for somebody; else its
  * sender and its text. Fields come with their labels as they stand in the message.
  */
 export function messageRow(parts: MessageParts): { label: string; text: string }[] {
-  const enquiry = readEnquiry(parts.text) ?? readEnquiry(parts.html);
+  const enquiry = tableOf(parts.html) ?? readEnquiry(parts.text) ?? readEnquiry(parts.html);
   if (enquiry) {
     const row = [...enquiry.fields];
     const has = (pattern: RegExp) => row.some(({ label, text }) => pattern.test(label) && text !== '');
@@ -148,7 +236,7 @@ export function messageRow(parts: MessageParts): { label: string; text: string }
     if (parts.sentAt) row.push({ label: MESSAGE_LABELS.sent, text: parts.sentAt });
     return row;
   }
-  const text = (parts.text || parts.html).replace(/\r\n?/g, '\n');
+  const text = (parts.text || parts.html).replace(/\r\n?/g, '\n').replaceAll(LABEL_MARK, '');
   const sender = writerOf(text) ?? answerTo(parts);
   const [body = ''] = text.split(/\n-- ?\n/);
   return [

@@ -1,5 +1,6 @@
 export {
   looksLikeMessage,
+  LABEL_MARK,
   messageRow,
   messageTable,
   readEnquiry,

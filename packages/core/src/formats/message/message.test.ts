@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { looksLikeMessage, messageRow, messageTable, readEnquiry, type MessageParts } from './enquiry';
+import { LABEL_MARK, looksLikeMessage, messageRow, messageTable, readEnquiry, type MessageParts } from './enquiry';
 
 const parts = (text: string, more: Partial<MessageParts> = {}): MessageParts => ({
   from: { name: 'Web form', address: 'forms@example.org' },
@@ -41,6 +41,55 @@ describe('an enquiry in a message', () => {
       { label: 'Email', text: 'ana@example.org' },
       { label: 'Comments', text: 'Please call.\nThanks' },
     ]);
+  });
+  test('fields that a form has below its message are fields, and no part of what was said', () => {
+    const fields = (text: string) => readEnquiry(text)?.fields.map(({ label, text: said }) => `${label}: ${said}`);
+    const head = 'Name: Ana Reis\nE-mail: ana@example.org\n';
+    expect(fields(`${head}Message: May I visit: on Monday?\nCourse: Rigging\nNewsletter: yes\n`)?.slice(2)).toEqual([
+      'Message: May I visit: on Monday?',
+      'Course: Rigging',
+      'Newsletter: yes',
+    ]);
+    expect(fields(`${head}Message: Hello,\nis there room?\nPhone: 01632 960301\n`)?.at(-1)).toBe('Phone: 01632 960301');
+    // One line that nobody knows, below several; a bullet where labels have none; an afterword; prose behind it.
+    for (const last of ['Boat: Gull', '- Phone: none', 'PS: bring oars', 'Course: Rigging\nor any other'])
+      expect(fields(`${head}Message: Hello,\nis there room?\n${last}\n`)).toHaveLength(3);
+    expect(fields('Name:\nAna Reis\n\nMessage:\nMay I visit?\nThanks\n\nCourse:\nRigging\n')).toEqual([
+      'Name: Ana Reis',
+      'Message: May I visit?\nThanks',
+      'Course: Rigging',
+    ]);
+  });
+  test('labels in stars, behind other marks, and asked as questions', () => {
+    expect(readEnquiry('*Name:* Ana Reis\n*E-mail:* ana@example.org\n')?.fields).toEqual([
+      { label: 'Name', text: 'Ana Reis' },
+      { label: 'E-mail', text: 'ana@example.org' },
+    ]);
+    expect(
+      readEnquiry(
+        'Your name = Ana Reis\nYour e-mail = ana@example.org\nMessage = Why? Because: x\nCourse = Knots\n',
+      )?.fields.map(({ label }) => label),
+    ).toEqual(['Your name', 'Your e-mail', 'Message', 'Course']);
+    expect(
+      readEnquiry('Name - Ana Reis\nPhone - 01632 960301\nYour message - May I: on Monday?\n')?.fields.at(-1),
+    ).toEqual({
+      label: 'Your message',
+      text: 'May I: on Monday?',
+    });
+  });
+  test('labels that a table gives end a message, and are believed before the plain text', () => {
+    const line = (label: string, text: string) => `${LABEL_MARK}${label}${LABEL_MARK}: ${text}`;
+    const html = [line('Name', 'Ana Reis'), line('Message', 'Hello,'), 'is there room?', line('Boat', 'Gull')].join(
+      '\n',
+    );
+    const row = messageRow(parts('Name: Ana\nPhone: 1\n', { html }));
+    expect(row.slice(0, 3)).toEqual([
+      { label: 'Name', text: 'Ana Reis' },
+      { label: 'Message', text: 'Hello,\nis there room?' },
+      { label: 'Boat', text: 'Gull' },
+    ]);
+    const letter = messageRow(parts('', { html: line('Important', 'come early') }));
+    expect(letter.find(({ label }) => label === 'Message')?.text).toBe('Important: come early');
   });
   test('what a mail program writes above a message that it passes on is no part of the enquiry', () => {
     const passedOn =
