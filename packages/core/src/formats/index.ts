@@ -18,7 +18,14 @@ export {
   type CardProperty,
   type CardText,
 } from './vcard';
-export { LABEL_MARK, looksLikeMessage, messageRow, messageTable, type MailedPerson, type MessageParts } from './message';
+export {
+  LABEL_MARK,
+  looksLikeMessage,
+  messageRow,
+  messageTable,
+  type MailedPerson,
+  type MessageParts,
+} from './message';
 export {
   isOtherXml,
   readJsonObjects,
