@@ -45,7 +45,7 @@ export { GENERATIONS, PARTICLES, PREFIXES, SUFFIXES } from './name-tables';
 export { areNicknames, isFormalName, isKnownGivenName, nicknameGroups, nicknamesOf } from './nicknames';
 export { electOrder, nameVotes, repairCase, type NameOrder, type NameVotes } from './name-order';
 export { isGivenName } from './given-names';
-export { isReportLine, splitName, joinName, type NameSplit, type PersonName } from './person-name';
+export { isFirm, isReportLine, splitName, joinName, type NameSplit, type PersonName } from './person-name';
 export {
   Catalogue,
   CUSTOM_PREFIX,

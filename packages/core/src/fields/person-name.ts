@@ -126,6 +126,11 @@ const REPORT_LINE = new RegExp(
 /** Legal forms of firms. */
 const FIRM = /\s(?:gmbh|ltd|limited|inc|llc|plc|corp|sarl|s\.?r\.?l|b\.v|kft|ltda|lda|s\.r\.o|sp\. z o\.o)\.?$/i;
 
+/** Whether a name ends in the legal form of a firm. */
+export function isFirm(text: string): boolean {
+  return FIRM.test(text);
+}
+
 /** Whether a text is a line of a report ("Total", "12 records", "End of list") where a record of somebody would be. */
 export function isReportLine(text: string): boolean {
   return text.length < 60 && REPORT_LINE.test(text);
@@ -268,7 +273,7 @@ function splitSpoken(
 export function splitName(text: string, order: NameOrder = 'givenFirst'): NameSplit {
   const whole = tidyText(text.normalize('NFC'));
   if (!whole) return { name: EMPTY, certainty01: 0, fault: null };
-  if (/@|https?:|:$|: /.test(whole) || hasNumber(whole) || isReportLine(whole) || FIRM.test(whole))
+  if (/@|https?:|:$|: /.test(whole) || hasNumber(whole) || isReportLine(whole) || isFirm(whole))
     return { name: { ...EMPTY, givenName: whole }, certainty01: 0, fault: 'notAPerson' };
   if (namesSeveral(whole)) return { name: { ...EMPTY, familyName: whole }, certainty01: 0, fault: 'twoPeople' };
   if (CJK.test(whole)) return splitCjk(whole);

@@ -193,8 +193,22 @@ function ofAlternatives(header: string): string | null | undefined {
   return targets.size === 1 ? [...targets][0] : null;
 }
 
+/** A longer text is no heading. */
+const LONGEST = 300;
+const NOTHING_SAID: HeaderReading = {
+  target: null,
+  label: null,
+  certainty01: 0,
+  ordinal: null,
+  ofOthers: false,
+  isAbout: false,
+  isZip: false,
+  kindOf: null,
+};
+
 /** What a column's heading says about its meaning, by wording alone, in many languages. Time is linear in its length. */
 export function readHeader(header: string): HeaderReading {
+  if (header.length > LONGEST) return NOTHING_SAID;
   const spaced = header
     .replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2')
     .replace(/_/g, ' ')

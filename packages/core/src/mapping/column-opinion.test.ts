@@ -25,6 +25,15 @@ describe('who somebody is', () => {
     expect(meanings(guessed(['E-mail', 'Contact'], ...few))).toEqual(['email', null]);
   });
 
+  test('customers that are firms are organizations', () => {
+    const [first] = guessed(
+      ['Kunde', 'E-Mail'],
+      ['Tern Bootsbau GmbH', 'a@example.org'],
+      ['Ana Reis', 'b@example.org'],
+    );
+    expect(first?.field).toBe('organization');
+  });
+
   test('given names that come again and again stay names', () => {
     const rows = Array.from({ length: 300 }, (_, i) => [`Vor${'abcdefghijklmnop'[i % 16] ?? ''}`, `Nach${i}`]);
     expect(meanings(guessed(['Name', 'Surname'], ...rows))).toEqual(['givenName', 'familyName']);
@@ -62,6 +71,12 @@ describe('who somebody is', () => {
     expect(guessed(['Full name'], ...names)[0]?.nameOrder).not.toBe('twoFamilies');
     expect(guessed(['Apellidos y nombre'], ['García López José'])[0]?.nameOrder).toBe('familyFirst');
   });
+});
+
+test('cells and headings of any length are looked at without trying for ever', () => {
+  const long = ['a', ' ', '1 ', 'A b ', 'a, ', '1-', 'C/ ', 'il a '].map((piece) => piece.repeat(1e5));
+  for (const cell of long)
+    expect(guessed([cell.slice(0, 1e4), 'E-mail'], [cell, 'a@example.org'])[1]?.field).toBe('email');
 });
 
 describe('whose a value is', () => {
@@ -114,6 +129,8 @@ describe('what stands for what', () => {
     expect(order(['Joined', 'Birthday'], ['31/12/2020', '07/05/1980'])).toEqual(['dayFirst', 1]);
     expect(order(['Joined', 'Birthday'], ['12/31/2020', '07/05/1980'])).toEqual(['monthFirst', 1]);
     expect(order(['ZIP code', 'Birthday'], ['97201', '07/05/1980'])).toEqual(['monthFirst', 1]);
+    expect(order(['Zip/Post', 'Birthday'], ['TR1 1AA', '07/05/1980'])).toEqual(['dayFirst', 1]);
+    expect(order(['ZIP code', 'Birthday'], ['24103', '07.05.1980'])).toEqual(['dayFirst', 1]);
     expect(order(['Postcode', 'Birthday'], ['TR1 1AA', '07/05/1980'])).toEqual(['dayFirst', 1]);
   });
 

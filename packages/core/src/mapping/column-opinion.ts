@@ -14,6 +14,8 @@ const TITLES01 = 0.8;
 /** How often a word comes again, from which on a column of single words is no column of people. */
 const OFTEN = 4;
 const FEW = 12;
+/** Share of legal forms among names, from which on they are those of firms. */
+const FIRMS01 = 0.3;
 
 /** Numbers, dates and mailboxes are no names, whatever the heading says. */
 function isNoName({ email01, number01, date01 }: ColumnProfile): boolean {
@@ -49,6 +51,8 @@ export function weighHeader(target: string, certainty01: number, p: ColumnProfil
     case 'fullName':
       // "Member" may be who it is or whether; of who it is, few stand there again and again.
       if (p.yesNo01 > 0.5 || isOneOfFew(p)) return NONE;
+      // Customers are firms, where they are.
+      if (p.firm01 >= FIRMS01) return { target: 'organization', certainty01: certainty01 * 0.7 };
       return isNoName(p) ? NONE : { target, certainty01 };
     case 'givenName':
     case 'familyName':

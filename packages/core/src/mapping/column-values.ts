@@ -6,6 +6,7 @@ import {
   isGivenName,
   isLossyPhone,
   isPlaceholderText,
+  isFirm,
   isReportLine,
   mailboxesIn,
   nameVotes,
@@ -49,6 +50,8 @@ export interface ColumnProfile {
   /** Nothing but titles before a name. */
   prefix01: number;
   severalWords01: number;
+  /** Names of firms by their legal form. */
+  firm01: number;
   street01: number;
   /** A town with its postal code before or behind it. */
   townLine01: number;
@@ -71,6 +74,8 @@ export interface ColumnProfile {
   values: string[];
 }
 
+/** Longer cells are text; patterns that look for anything within one would take their time. */
+const LONGEST = 300;
 /** Cells that are asked in which order names stand. */
 const ASKED = 500;
 const PHONE = /^(?:[a-z]{1,6}[.:]?\s*)?\+?[(\d][\d\s().\-/]{5,24}(?:\s*(?:ext|x|#)\.?\s*\d+)?$/i;
@@ -160,7 +165,7 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
   const shareOf = (of: readonly string[], test: (cell: string) => boolean) =>
     of.length ? of.filter(test).length / of.length : 0;
   // What stands for nothing says nothing about the rest.
-  const share = (test: (cell: string) => boolean) => shareOf(said, test);
+  const share = (test: (cell: string) => boolean) => shareOf(said, (cell) => cell.length <= LONGEST && test(cell));
   const separators = [';', ',', '|', '/'].map((mark) => ({
     mark,
     n: share((cell) => cell.includes(mark) && !/\s{0,1}[,;|/]\s{0,1}$/.test(cell)),
@@ -179,8 +184,8 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     number01: share((cell) => parseNumber(cell, decimal) !== null),
     yesNoPair: yesNoPairOf(distinct),
     yesNo01: shareOf(filled, (cell) => parseYesNo(cell) !== null),
-    url01: share((cell) => URL_LIKE.test(cell)),
-    host01: share((cell) => parseUrl(cell) !== null),
+    url01: shareOf(said, (cell) => URL_LIKE.test(cell)),
+    host01: shareOf(said, (cell) => parseUrl(cell) !== null),
     fullName01: share(
       (cell) =>
         /^\p{Lu}[\p{L}.'’-]+(?:\s+\p{L}[\p{L}.'’-]*){1,4}$/u.test(cell) &&
@@ -190,6 +195,7 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     nameShape01: share((cell) => NAME_SHAPE.test(cell)),
     anyGivenName01: share((cell) => NAME_SHAPE.test(cell) && foldText(cell).split(' ').some(isGivenName)),
     prefix01: share(isTitle),
+    firm01: share(isFirm),
     severalWords01: share((cell) => /\S\s+\S/.test(cell)),
     townLine01: share((cell) => TOWN_LINE_SHAPE.test(cell)),
     street01: share((cell) => STREET.test(cell)),
@@ -198,7 +204,7 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     country01: share((cell) => (cell.length > 3 || /[^\p{Script=Latin}]/u.test(cell)) && findCountry(cell) !== null),
     separator: best && best.n > 0 ? best.mark : null,
     separated01: best?.n ?? 0,
-    longText01: share((cell) => cell.length > 60 || /[\r\n]/.test(cell) || cell.split(/\s+/).length > 6),
+    longText01: shareOf(said, (cell) => cell.length > 60 || /[\r\n]/.test(cell) || cell.split(/\s+/).length > 6),
     dateOrder: order,
     dateEvidence: order === 'dayFirst' || order === 'monthFirst' ? evidence : 0,
     unclearDates: evidence === 0 ? ambiguous : 0,

@@ -75,11 +75,13 @@ const SPOKEN = LANGUAGES.map(([words, countries]) => ({
 const AMERICAN: ReadonlySet<string> = new Set(['US', 'CA']);
 /** Headings that have to be of a language. */
 const LEAST_WORDS = 2;
+/** The same where the numbers fit the own country as well. */
+const WORDS_AGAINST = 4;
 /** Share of numbers that have to fit another country. */
 const FITS01 = 0.8;
 
-/** Countries where the language of the headings is spoken. */
-function spokenIn(headers: readonly (string | null)[]): readonly string[] {
+/** Countries where the language of the headings is spoken, as so many of them at least have it. */
+function spokenIn(headers: readonly (string | null)[], least: number): readonly string[] {
   const said = new Set(
     headers.flatMap((header) => {
       const folded = foldText(header ?? '');
@@ -88,7 +90,7 @@ function spokenIn(headers: readonly (string | null)[]): readonly string[] {
   );
   const counts = SPOKEN.map(({ words }) => [...words].filter((word) => word && said.has(word)).length);
   const most = Math.max(...counts);
-  if (most >= LEAST_WORDS) return SPOKEN.flatMap(({ countries }, i) => (counts[i] === most ? countries : []));
+  if (most >= least) return SPOKEN.flatMap(({ countries }, i) => (counts[i] === most ? countries : []));
   const written = headers.join('\n');
   return SCRIPTS.find(([sign]) => sign.test(written))?.[1].split(' ') ?? [];
 }
@@ -114,9 +116,17 @@ export function fileCountry(guesses: readonly ColumnGuess[], home: string): stri
   const share = (country: string) => numbers.filter((text) => isPhoneOf(text, country)).length / numbers.length;
   const coded = countryOfCodes(phones);
   if (coded === home) return home;
-  const spoken = [...(coded ? [coded] : []), ...spokenIn(guesses.map(({ header }) => header))];
+  const fits01 = share(home);
+  const words = fits01 >= FITS01 ? WORDS_AGAINST : LEAST_WORDS;
+  const spoken = [
+    ...(coded ? [coded] : []),
+    ...spokenIn(
+      guesses.map(({ header }) => header),
+      words,
+    ),
+  ];
   if (spoken.includes(home)) return home;
-  const least = Math.max(FITS01, share(home));
+  const least = Math.max(FITS01, fits01);
   const grouped = numbers.filter((text) => NORTH_AMERICAN.test(text)).length / numbers.length;
   return spoken.find((country) => share(country) >= least) ?? (grouped >= FITS01 && !AMERICAN.has(home) ? 'US' : home);
 }

@@ -123,6 +123,8 @@ function settleNames(
   if (whole >= 0) opinions[whole] = { target: 'fullName', certainty01: 0.6 };
 }
 
+const ZIP = /^\d{5}(?:-\d{4})?$/;
+
 /**
  * The order of dates that can be read both ways: that of the file's other dates, or the American one where postal codes are
  * ZIP codes. What cannot be told is said to be so all the same.
@@ -130,10 +132,14 @@ function settleNames(
 function settleDates(readings: readonly HeaderReading[], profiles: ColumnProfile[]): void {
   const clear = new Set(profiles.filter((p) => p.date01 > 0.5 && p.dateEvidence > 0).map((p) => p.dateOrder));
   const [only] = clear;
-  const isAmerican = readings.some(({ isZip }) => isZip);
+  const isAmerican = readings.some(({ isZip }, i) => isZip && profiles[i]?.values.every((code) => ZIP.test(code)));
   const order = clear.size === 1 ? only : isAmerican && clear.size === 0 ? 'monthFirst' : undefined;
   if (order !== 'dayFirst' && order !== 'monthFirst') return;
-  for (const p of profiles) if (p.unclearDates && p.dateOrder !== 'serial') p.dateOrder = order;
+  for (const p of profiles) {
+    // Points stand in no American date.
+    const mayBe = clear.size > 0 || p.samples.some((sample) => sample.includes('/'));
+    if (p.unclearDates && p.dateOrder !== 'serial' && mayBe) p.dateOrder = order;
+  }
 }
 
 /** A single-valued meaning goes to the surest column only. */

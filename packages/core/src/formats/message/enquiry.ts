@@ -13,9 +13,9 @@ export interface Enquiry {
 export const LABEL_MARK = '\u2063';
 const CERTAIN = new RegExp(`^${LABEL_MARK}([^${LABEL_MARK}]+)${LABEL_MARK}[:：]?\\s*(.*)$`, 'su');
 const WORDS = "[\\p{L}][\\p{L}\\p{N} '’().?/_-]{0,38}?";
-const LABEL = new RegExp(`^\\s*[*•>-]?\\s*\\*{0,2}(${WORDS})\\*{0,2}\\s*[:：]\\s*(?:\\*{1,2}(?:\\s+|$))?(.*)$`, 'u');
+const LABEL = new RegExp(`^[*•>-]?\\s*\\*{0,2}(${WORDS})\\*{0,2}\\s*[:：]\\s*(?:\\*{1,2}(?:\\s+|$))?(.*)$`, 'u');
 /** A label and its text with another mark than a colon between them; believed of a label that is known. */
-const OTHER_MARK = new RegExp(`^\\s*[*•>-]?\\s*(${WORDS})(\\t+|\\s+[=|–—-]\\s+)(\\S.*)$`, 'u');
+const OTHER_MARK = new RegExp(`^[*•>-]?\\s*(${WORDS})(\\t+|\\s+[=|–—-]\\s+)(\\S.*)$`, 'u');
 /** Labels whose text goes on to the end of the message. */
 const OPEN_LABEL =
   /^(?:(?:your |ihre |votre |tu |su |il tuo |a sua |uw )?(?:message|comments?|enquiry|inquiry|question|nachricht|mitteilung|anliegen|bemerkung(?:en)?|kommentar(?:e)?|commentaires?|demande|mensaje|comentarios?|consulta|mensagem|messaggio|richiesta|bericht|opmerking(?:en)?|besked|meddelande|melding|viesti|wiadomo[sś][cć]|zpr[aá]va|üzenet|mesaj|сообщение|повідомлення|notes?|details|remarks?|text))$/iu;
@@ -43,7 +43,8 @@ interface Labelled {
 }
 
 /** Reads the label and the text of a line; null where it has none. `marks` are believed beside the colon. */
-function labelledLine(line: string, marks: ReadonlySet<string> = NO_MARKS): Labelled | null {
+function labelledLine(whole: string, marks: ReadonlySet<string> = NO_MARKS): Labelled | null {
+  const line = whole.trim();
   const [, certain = '', said = ''] = CERTAIN.exec(line) ?? [];
   if (certain) return { label: certain.replace(/[:：\s]+$/u, ''), text: said.trim() };
   const [, other = '', mark = '', value = ''] = OTHER_MARK.exec(line) ?? [];
@@ -61,13 +62,14 @@ const NO_MARKS: ReadonlySet<string> = new Set();
 function marksOf(lines: readonly string[]): ReadonlySet<string> {
   const counts = new Map<string, number>();
   for (const line of lines) {
-    const [, label = '', mark = ''] = OTHER_MARK.exec(line) ?? [];
+    const [, label = '', mark = ''] = OTHER_MARK.exec(line.trim()) ?? [];
     if (label && isKnownLabel(label, 0.8)) counts.set(mark.trim(), (counts.get(mark.trim()) ?? 0) + 1);
   }
   return new Set([...counts].filter(([, n]) => n > 1).map(([mark]) => mark));
 }
 
 function isKnownLabel(text: string, least01 = 0.95): boolean {
+  if (text.length > MOST_SIGNS) return false;
   return OPEN_LABEL.test(text.trim()) || readHeader(text).certainty01 >= least01;
 }
 
@@ -121,9 +123,9 @@ function withoutPassedOn(lines: readonly string[]): PassedOn {
   let from: string | null = null;
   for (let i = 0; i < lines.length;) {
     let to = i;
-    while (to < lines.length && PASSED_ON.test(LABEL.exec(lines[to] ?? '')?.[1]?.trim() ?? '')) to++;
+    while (to < lines.length && PASSED_ON.test(LABEL.exec((lines[to] ?? '').trim())?.[1]?.trim() ?? '')) to++;
     if (to - i >= FEWEST_PASSED_ON) {
-      from = LABEL.exec(lines[i] ?? '')?.[2]?.trim() ?? null;
+      from = LABEL.exec((lines[i] ?? '').trim())?.[2]?.trim() ?? null;
       kept.push('');
       i = to;
     } else kept.push(lines[i++] ?? '');
