@@ -75,7 +75,10 @@ export function HowItReads({ column, type, country, locked, onChange }: HowItRea
         </select>
       ) : null}
       {column.target === 'tel' ? (
-        <div title="Numbers that do not begin with the code of a country; set under Whole file">
+        <div
+          className="whitespace-nowrap"
+          title="Numbers that do not begin with the code of a country; set under Whole file"
+        >
           without code: {countryName(country)}
         </div>
       ) : null}
