@@ -90,8 +90,12 @@ const URL_LIKE = /^(?:https?:\/\/|www\.)\S+$/i;
 const PHONE_MARKS = /^\+|^00[1-9]|^\(|\d[ ./-]+\(?\d{2}/;
 const NAME_SHAPE = /^(?:\p{Ll}{1,3}\s+)*\p{Lu}[\p{L}.'’-]*,?(?:\s+[\p{L}.'’-]+,?){1,4}$/u;
 
+const LONGEST_NAME = 80;
+const LONGEST_TITLE = 24;
+
 /** Titles before a name and nothing else. */
 function isTitle(cell: string): boolean {
+  if (cell.length > LONGEST_TITLE || /\d/.test(cell)) return false;
   const words = foldText(cell.replace(/\./g, ' ')).split(' ').filter(Boolean);
   return words.length > 0 && words.every((word) => PREFIXES.has(word) || TITLES_ALONE.has(word));
 }
@@ -166,6 +170,8 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     of.length ? of.filter(test).length / of.length : 0;
   // What stands for nothing says nothing about the rest.
   const share = (test: (cell: string) => boolean) => shareOf(said, (cell) => cell.length <= LONGEST && test(cell));
+  const likeNames = said.filter((cell) => cell.length <= LONGEST_NAME && NAME_SHAPE.test(cell));
+  const named = likeNames.filter((cell) => foldText(cell).split(' ').some(isGivenName));
   const separators = [';', ',', '|', '/'].map((mark) => ({
     mark,
     n: share((cell) => cell.includes(mark) && !/\s{0,1}[,;|/]\s{0,1}$/.test(cell)),
@@ -192,8 +198,8 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
         isGivenName(foldText(cell).split(' ')[0] ?? ''),
     ),
     givenName01: share((cell) => isGivenName(foldText(cell).split(' ')[0] ?? '') && cell.split(/\s+/).length <= 2),
-    nameShape01: share((cell) => NAME_SHAPE.test(cell)),
-    anyGivenName01: share((cell) => NAME_SHAPE.test(cell) && foldText(cell).split(' ').some(isGivenName)),
+    nameShape01: said.length ? likeNames.length / said.length : 0,
+    anyGivenName01: said.length ? named.length / said.length : 0,
     prefix01: share(isTitle),
     firm01: share(isFirm),
     severalWords01: share((cell) => /\S\s+\S/.test(cell)),
