@@ -61,6 +61,8 @@ describe('who somebody is', () => {
   test('somebody in charge who is another in every row is the person', () => {
     const rows = [['김민준', 'a'], ['이서연', 'b'], ['박지훈', 'c'], ['최수진', 'd']]; // prettier-ignore
     expect(guessed(['담당자', '비고'], ...rows)[0]?.field).toBe('fullName');
+    const firms = rows.map(([name = ''], i) => [name, `Werft ${i} GmbH`]);
+    expect(guessed(['담당자', '회사'], ...firms)[0]?.field).toBe('owner');
     const few = rows.map(([, note = ''], i) => [i % 2 ? '김민준' : '이서연', note]);
     expect(guessed(['담당자', '비고'], ...few)[0]?.field).toBe('owner');
   });

@@ -112,10 +112,10 @@ function settleNames(
   const called = opinions.findIndex(({ target }) => target === 'nickname');
   if (called >= 0 && has('familyName')) opinions[called] = { target: 'givenName', certainty01: 0.75 };
   if (has('familyName')) return;
-  // Of somebody who looks after people, few stand there again and again.
+  // Of somebody who looks after people, few stand there again and again; after firms it may be another each time.
   const owner = opinions.findIndex(({ target }) => target === 'owner');
   const ofOwner = profiles[owner];
-  if (ofOwner && ofOwner.filled > 2 && ofOwner.distinct >= 0.8 * ofOwner.filled)
+  if (ofOwner && !has('organization') && ofOwner.filled > 2 && ofOwner.distinct >= 0.8 * ofOwner.filled)
     opinions[owner] = { target: 'fullName', certainty01: 0.6 };
   if (has('fullName')) return;
   const isFree = (i: number) => !opinions[i]?.target && !readings[i]?.ofOthers && !readings[i]?.isAbout;

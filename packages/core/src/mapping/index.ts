@@ -14,7 +14,8 @@ export { addressHeading, OWN_HEADINGS, ownHeading, ownLabelHeading, ownMapping, 
 export { Repeats } from './repeats';
 export { writeRuleOf } from './write-rules';
 export { defaultMapping } from './default-mapping';
-export { readCell, showReading, type CellReading, type ReadAs, type ReadingContext } from './read-cell';
+export { showReading } from './show-reading';
+export { readCell, type CellReading, type ReadAs, type ReadingContext } from './read-cell';
 export { encodingOfCards, FileReading, guessesOf, type FileRead } from './file-reading';
 export { PlainReader, textJson } from './plain-row';
 export { type PlainField, type PlainRow } from './plain-person';
