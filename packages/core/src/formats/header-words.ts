@@ -116,7 +116,7 @@ function labelOf(word: string): string | null {
   );
 }
 
-/** English words of whose a value is, written together with it ("workphone"). */
+/** Written together with what a value is as labels are ("contactphone"), and no label itself. */
 const OWNERS = /^(contact)(?=\p{L}{3})/u;
 
 /** A word without what says only whose it is or that it is a number: "privattelefon" and "telefonnr" are telephones. */

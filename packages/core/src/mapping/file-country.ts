@@ -103,8 +103,9 @@ function countryOfCodes(phones: readonly string[]): string | null {
 }
 
 /**
- * The country (ISO 3166-1 alpha-2) whose numbers a file's phones without a country code are: `home`, unless the headings
- * are in a language that is spoken elsewhere and the numbers fit there at least as well.
+ * The country (ISO 3166-1 alpha-2) whose numbers a file's phones without a country code are: `home`, unless another fits
+ * them at least as well and the file shows it: by numbers beside them that have a code, by the language of the headings, or
+ * by groups as they are written in North America alone.
  */
 export function fileCountry(guesses: readonly ColumnGuess[], home: string): string {
   const phones = guesses
