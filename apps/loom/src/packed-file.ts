@@ -21,8 +21,7 @@ import { textAsTable, textKindOf } from '../../server/src/use-cases/text-table';
 import { Problem } from '../../server/src/problem';
 import { Refusal } from './refusal';
 
-/** What a table was made of, where it did not come as one. */
-/** What a table was made of; null for one as it is. */
+/** What a table was made of, where it did not come as one; null for one as it is. */
 export type MadeOf = TableMadeOf | null;
 
 /** Bytes of the beginning that are looked at. */
@@ -32,7 +31,7 @@ const LIMIT_BYTES = 1024 * 1024 * 1024;
 /** What archives hold beside files. */
 const BESIDE = /(?:^|\/)(?:__MACOSX\/|\.DS_Store$|Thumbs\.db$)|\/$/;
 
-/** Does something with a file as a table: what is packed is unpacked first, messages and the first sheet of a spreadsheet are made into one. */
+/** Does something with a file as a table: what is packed is unpacked first, messages and the sheet of a spreadsheet that looks most like contacts are made into one. */
 export async function withTable<T>(path: string, work: (path: string, madeOf: MadeOf) => T): Promise<T> {
   const folder = mkdtempSync(join(tmpdir(), 'gray-loom-table-'));
   try {

@@ -17,10 +17,12 @@ interface Sheet {
   text: string;
 }
 
-/** The sheets of a spreadsheet as text, read whole and read row by row. */
+/** The sheets of a spreadsheet as text by name, read whole and read row by row. */
 async function bothWays(path: string): Promise<[whole: Sheet[], byRows: Sheet[]]> {
   const read = async (files: { name: string; path: string }[]) =>
-    files.map((file) => ({ name: file.name, text: readFileSync(file.path, 'utf8') }));
+    files
+      .map((file) => ({ name: file.name, text: readFileSync(file.path, 'utf8') }))
+      .sort((a, b) => a.name.localeCompare(b.name));
   const whole = await read(await readSheets({ path, folder, isLarge: false, limitBytes: LIMIT }));
   return [whole, await read(await readLargeSheets(path, folder, LIMIT))];
 }
@@ -151,6 +153,32 @@ describe('what writers of spreadsheets do', () => {
     const names = async (path: string) => (await bothWays(path)).map((sheets) => sheets.map(({ name }) => name));
     expect(await names(byHand(rows, { hidden: rows }))).toEqual([['Crew & guests'], ['Crew & guests']]);
     expect(await names(byHand(rows, { state: ' state="veryHidden"' }))).toEqual([['Crew & guests'], ['Crew & guests']]);
+  });
+
+  test('cells and rows that do not say where they stand', async () => {
+    const cells = (...texts: string[]) =>
+      `<row>${texts.map((text) => (text ? `<c t="inlineStr"><is><t>${text}</t></is></c>` : '<c/>')).join('')}</row>`;
+    const [whole, byRows] = await bothWays(byHand(`${cells('Name', 'Boat')}<row/>${cells('', 'Heron')}`));
+    expect(byRows).toEqual(whole);
+    expect(whole).toEqual([{ name: 'Crew & guests', text: 'Name,Boat\r\n,\r\n,Heron\r\n' }]);
+  });
+
+  test('the sheet that looks most like contacts comes first', async () => {
+    const path = join(folder, 'several.xlsx');
+    const sheet = (name: string, ...rows: string[][]) => ({
+      sheet: name,
+      data: rows.map((row) => row.map((value) => ({ value }))),
+    });
+    const sheets = [
+      sheet('Read me', ['How to fill this in'], ['One row per person.'], ['Leave the headings.']),
+      sheet('Lists', ['Boat class', 'Level'], ['Dinghy', 'A'], ['Canoe', 'B']),
+      sheet('Crew', ['First name', 'Last name', 'E-mail'], ['Ana', 'Reis', 'ana@example.org']),
+      sheet('Guests', ['First name', 'E-mail'], ['Tom', 'tom@example.org']),
+    ];
+    await writeSpreadsheet(sheets as never).toFile(path);
+    const found = await readSheets({ path, folder, isLarge: false, limitBytes: LIMIT });
+    expect(found.map(({ name }) => name).slice(0, 2)).toEqual(['Crew', 'Guests']);
+    expect(found).toHaveLength(4);
   });
 
   test('days counted from 1904', async () => {

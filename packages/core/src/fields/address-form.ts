@@ -29,6 +29,13 @@ export function addressParts(country: string | null): AddressPart[] {
   return [...placed, ...USUAL.filter((part) => !placed.includes(part))];
 }
 
+/** Whether a country's postal codes have so many digits, may begin with a zero, and have no shorter form. Source: postcode-validator. */
+export function zerosAreKept(country: string, places: number): boolean {
+  if (!postcodeValidatorExistsForCountry(country)) return false;
+  const whole = '0'.padEnd(places, '1');
+  return postcodeValidator(whole, country) && !postcodeValidator(whole.slice(1), country);
+}
+
 /** Whether a postal code has the form of its country's; true where that country's form is not known. */
 export function isLikelyPostalCode(code: string, country: string): boolean {
   return !postcodeValidatorExistsForCountry(country) || postcodeValidator(code.trim().toUpperCase(), country);

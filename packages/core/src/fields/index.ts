@@ -35,7 +35,7 @@ export {
 } from './scalar';
 export { guardCell, guardText, unguardText } from './sheet-guard';
 export { addressLines, streetKey, postalKey, localityKey, formatAddress, isEmptyAddress } from './address';
-export { addressParts, isLikelyPostalCode, type AddressPart } from './address-form';
+export { addressParts, isLikelyPostalCode, zerosAreKept, type AddressPart } from './address-form';
 export { parseTownLine } from './town-line';
 export { areaOf, areaOfRecord, type Area, type AreaRule } from './area';
 export { householdLine, householdName, letterLine, salutation } from './letter-line';

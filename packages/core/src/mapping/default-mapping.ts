@@ -3,6 +3,7 @@ import { readHeader } from '../formats';
 import { isOpportunityTarget } from './opportunity-cells';
 import { fileCountry } from './file-country';
 import type { ColumnGuess } from './guess-columns';
+import { putsZerosBack } from './lost-zeros';
 import type { ColumnMapping, Mapping } from './mapping';
 import { mappingTargets } from './targets';
 
@@ -23,7 +24,8 @@ function besideOpportunity({ field, header }: ColumnGuess): string | null {
 }
 
 /** What is done to the cells of a column before they are read. */
-function stepsOf({ joined, yesNo }: ColumnGuess): Pick<ColumnMapping, 'transforms'> {
+function stepsOf({ joined, yesNo, zeros }: ColumnGuess, country: string): Pick<ColumnMapping, 'transforms'> {
+  if (zeros && putsZerosBack(zeros, country)) return { transforms: [{ kind: 'zeros', places: zeros.places }] };
   if (joined !== undefined) return { transforms: [{ kind: 'join', column: joined, with: ' ' }] };
   if (!yesNo) return {};
   const [yes, no] = yesNo;
@@ -50,6 +52,7 @@ export function defaultMapping(
   custom: readonly FieldDefinition[] = [],
 ): Mapping {
   const known = new Set(mappingTargets(custom).map((target) => target.key));
+  const from = fileCountry(guesses, country);
   const hasOpportunities = guesses.some(({ field }) => isOpportunityTarget(field));
   return {
     columns: guesses.map((guess): ColumnMapping => ({
@@ -64,7 +67,7 @@ export function defaultMapping(
       label: guess.label,
       ...(guess.nth ? { nth: guess.nth } : {}),
       ...(guess.labelFrom === undefined ? {} : { labelFrom: guess.labelFrom }),
-      ...stepsOf(guess),
+      ...stepsOf(guess, from),
       dateOrder: guess.dateOrder,
       ...(guess.nameOrder ? { nameOrder: guess.nameOrder } : {}),
       decimal: guess.decimal,
@@ -77,6 +80,6 @@ export function defaultMapping(
     allowChange: true,
     writeRule: 'fill',
     recognise: ['externalId', 'email', 'tel', 'name'],
-    country: fileCountry(guesses, country),
+    country: from,
   };
 }

@@ -1,11 +1,13 @@
 import type { Issue } from '../model';
 import type { ColumnGuess } from './guess-columns';
 import type { Mapping } from './mapping';
+import { applyTransforms } from './transform';
 
 /** What is odd about a file as a whole, beside what is wrong in its rows. */
 export type FileWarning =
   | { code: 'lostDigits'; rows: number }
   | { code: 'unclearDates'; column: string; values: number }
+  | { code: 'zerosPutBack'; column: string; example: string; places: number }
   | { code: 'oneAddressManyRows'; value: string; rows: number }
   | { code: 'onePersonManyRows'; row: number; rows: number }
   | { code: 'mostRowsHeld'; held: number; rows: number }
@@ -43,7 +45,7 @@ export class WarningCounter {
     const { rows, held, lastRows } = file;
     const warnings: FileWarning[] = [];
     if (this.lostDigits) warnings.push({ code: 'lostDigits', rows: this.lostDigits });
-    warnings.push(...unclearDates(file.mapping, file.guesses));
+    warnings.push(...unclearDates(file.mapping, file.guesses), ...zerosPutBack(file.mapping, file.guesses));
     const [value, sharing] = most(this.shared);
     if (value !== undefined && sharing >= MANY) warnings.push({ code: 'oneAddressManyRows', value, rows: sharing });
     const [row, repeats] = most(this.folded);
@@ -61,6 +63,17 @@ function unclearDates(mapping: Mapping, guesses: readonly ColumnGuess[]): FileWa
     const guess = guesses[column];
     if (!target || !guess?.unclearDates || guess.dateOrder !== dateOrder) return [];
     return [{ code: 'unclearDates', column: header ?? `column ${column + 1}`, values: guess.unclearDates }];
+  });
+}
+
+/** Columns of postal codes that are read with zeros in front which the file has lost. */
+function zerosPutBack(mapping: Mapping, guesses: readonly ColumnGuess[]): FileWarning[] {
+  return mapping.columns.flatMap(({ column, target, transforms, header }): FileWarning[] => {
+    const zeros = guesses[column]?.zeros;
+    const step = transforms?.find((one) => one.kind === 'zeros');
+    if (!target || !zeros || !step) return [];
+    const name = header ?? `column ${column + 1}`;
+    return [{ code: 'zerosPutBack', column: name, example: zeros.example, places: step.places }];
   });
 }
 
@@ -85,6 +98,10 @@ export function wordWarning(warning: FileWarning): string {
       return `Phones in scientific notation: ${number(warning.rows)} ${warning.rows === 1 ? 'row has' : 'rows have'} lost digits. Have the file made anew, with the phone column as text.`;
     case 'unclearDates':
       return `The order of day and month in '${warning.column}' is unclear: ${number(warning.values)} dates can be read both ways, and none tells which. They are read day first.`;
+    case 'zerosPutBack': {
+      const whole = applyTransforms(warning.example, [{ kind: 'zeros', places: warning.places }], []);
+      return `Postal codes in '${warning.column}' have lost zeros in front, as spreadsheets take codes for numbers. They are put back: ${warning.example} is read as ${whole}. Leave that step out if such codes are another country's.`;
+    }
     case 'oneAddressManyRows':
       return `${number(warning.rows)} rows share '${warning.value}' without being one person.`;
     case 'onePersonManyRows':

@@ -10,6 +10,7 @@ import {
   type Opinion,
 } from './column-opinion';
 import { profileColumn, typeOfValues, type ColumnProfile } from './column-values';
+import { lostZeros, type LostZeros } from './lost-zeros';
 import { isOfAddress, TOWN_LINE } from './targets';
 
 /** What one column seems to mean. */
@@ -39,6 +40,8 @@ export interface ColumnGuess {
   /** What is written for yes and no, where it is so only in this column ("A" and "N"). */
   yesNo?: readonly [yes: string, no: string];
   separator: string | null;
+  /** What shows that postal codes have lost zeros in front. */
+  zeros?: LostZeros;
   /** Distinct values, when a new field made of this column would be a choice. */
   choices: string[];
 }
@@ -241,10 +244,24 @@ export function guessColumns(
       ...(p.unclearDates ? { unclearDates: p.unclearDates } : {}),
       decimal: p.decimal,
       ...(type === 'yesNo' && p.yesNoPair ? { yesNo: p.yesNoPair } : {}),
+      ...(field === 'postalCode' ? zerosOf(i, opinions, labels, looked) : {}),
       separator: field === 'tags' || field === 'email' ? (p.separator ?? (field === 'tags' ? ';' : null)) : null,
       choices: type === 'choice' ? p.values : [],
     };
   });
+}
+
+/** Whether a column of postal codes has lost zeros, by its country's column where it has one. */
+function zerosOf(
+  column: number,
+  opinions: readonly Opinion[],
+  labels: readonly (string | null)[],
+  rows: readonly (readonly string[])[],
+): { zeros?: LostZeros } {
+  const cellsOf = (i: number) => rows.map((cells) => cells[i] ?? '');
+  const country = opinions.findIndex(({ target }, i) => target === 'country' && labels[i] === labels[column]);
+  const zeros = lostZeros(cellsOf(column), country < 0 ? null : cellsOf(country));
+  return zeros ? { zeros } : {};
 }
 
 /** What the names show stands before what the heading says. */

@@ -1,4 +1,5 @@
 export { guessCards } from './guess-cards';
+export { contactLikeness } from './contact-likeness';
 export { guessColumns, type ColumnGuess } from './guess-columns';
 export { mappingTargets, isAddressPart, ADDRESS_PARTS, TOWN_LINE, type MappingTarget } from './targets';
 export { meantCells } from './meant-cells';

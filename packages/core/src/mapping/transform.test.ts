@@ -34,6 +34,10 @@ describe('what is done to a cell before it is read', () => {
     ['an empty value', [{ kind: 'values', pairs: [['', 'no']] }], '  ', 'no'],
     ['another column behind', [{ kind: 'join', column: 3, with: ' ' }], 'Slip Lane', 'Slip Lane 12'],
     ['an empty other column', [{ kind: 'join', column: 1, with: ', ' }], 'Slip Lane', 'Slip Lane'],
+    ['zeros in front', [{ kind: 'zeros', places: 5 }], ' 712 ', '00712'],
+    ['zeros in front of enough digits', [{ kind: 'zeros', places: 5 }], '123456', '123456'],
+    ['zeros in front of what is no number', [{ kind: 'zeros', places: 5 }], 'M-12', 'M-12'],
+    ['zeros in front of nothing', [{ kind: 'zeros', places: 5 }], '', ''],
     ['when empty', [{ kind: 'ifEmpty', use: 'Quillhaven' }], ' ', 'Quillhaven'],
     ['a fixed value', [{ kind: 'fixed', value: 'Portugal' }], 'x', 'Portugal'],
     [

@@ -11,6 +11,8 @@ export type Transform =
   | { kind: 'values'; pairs: [from: string, to: string][] }
   /** The text of another column of the row behind it. */
   | { kind: 'join'; column: number; with: string }
+  /** Zeros in front of a number until it has so many digits, as codes have that a spreadsheet took for numbers. */
+  | { kind: 'zeros'; places: number }
   | { kind: 'ifEmpty'; use: string }
   /** The same in every row, whatever stands there. */
   | { kind: 'fixed'; value: string };
@@ -21,9 +23,16 @@ export const TRANSFORM_KINDS: readonly Transform['kind'][] = [
   'part',
   'values',
   'join',
+  'zeros',
   'ifEmpty',
   'fixed',
 ];
+
+/** Digits alone, or those before a hyphen and more of them. Anything else stays as it is. */
+function withZeros(text: string, places: number): string {
+  const [, digits, rest = ''] = /^\s*(\d{1,20})(-\d{1,20})?\s*$/.exec(text) ?? [];
+  return digits === undefined ? text : digits.padStart(places, '0') + rest;
+}
 
 function apply(text: string, transform: Transform, cells: readonly string[]): string {
   switch (transform.kind) {
@@ -46,6 +55,8 @@ function apply(text: string, transform: Transform, cells: readonly string[]): st
       const other = (cells[transform.column] ?? '').trim();
       return [text.trim(), other].filter(Boolean).join(transform.with);
     }
+    case 'zeros':
+      return withZeros(text, transform.places);
     case 'ifEmpty':
       return text.trim() === '' ? transform.use : text;
     case 'fixed':
@@ -70,6 +81,8 @@ export function fillsEmpty(transforms: readonly Transform[]): boolean {
   return transforms.some(({ kind }) => kind === 'ifEmpty' || kind === 'fixed' || kind === 'join' || kind === 'values');
 }
 
+/** Digits that a code has at most. */
+const MOST_PLACES = 20;
 const isText = (value: unknown, limit = 200): value is string => typeof value === 'string' && value.length <= limit;
 
 /** Whether something from outside is a transform. */
@@ -91,6 +104,8 @@ export function isTransform(value: unknown): value is Transform {
       );
     case 'join':
       return isText(one.with, 20) && Number.isInteger(one.column) && (one.column as number) >= 0;
+    case 'zeros':
+      return Number.isInteger(one.places) && (one.places as number) >= 2 && (one.places as number) <= MOST_PLACES;
     case 'ifEmpty':
       return isText(one.use);
     case 'fixed':

@@ -53,6 +53,20 @@ describe('steps of a column', () => {
     ]);
   });
 
+  test('zeros in front show what becomes of a digit, and go no further than a code has places', async () => {
+    const { person, onChange, open } = editor();
+    await open();
+    await person.selectOptions(screen.getByLabelText('Add a step'), 'zeros');
+    expect(screen.getByText(/00007 for 7/)).toBeTruthy();
+    const digits = screen.getByLabelText('Digits');
+    await person.clear(digits);
+    await person.click(screen.getByRole('button', { name: 'Use these steps' }));
+    expect(onChange).not.toHaveBeenCalled();
+    await person.type(digits, '4');
+    await person.click(screen.getByRole('button', { name: 'Use these steps' }));
+    expect(onChange).toHaveBeenCalledWith([{ kind: 'zeros', places: 4 }]);
+  });
+
   test('one is left out, the others stay', async () => {
     const { person, onChange, open } = editor([
       { kind: 'case', to: 'small' },

@@ -9,6 +9,7 @@ const KINDS: Record<Transform['kind'], string> = {
   part: 'take one part',
   values: 'translate values',
   join: 'join another column behind',
+  zeros: 'zeros in front',
   ifEmpty: 'when empty, use',
   fixed: 'the same in every row',
 };
@@ -26,6 +27,8 @@ function fresh(kind: Transform['kind'], column: number, failing: string[]): Tran
       return { kind, pairs: (failing.length ? failing : ['']).map((value) => [value, '']) };
     case 'join':
       return { kind, column: column + 1, with: ' ' };
+    case 'zeros':
+      return { kind, places: 5 };
     case 'ifEmpty':
       return { kind, use: '' };
     case 'fixed':
@@ -206,6 +209,23 @@ function StepFields({ step, column, headers, onChange }: StepProps) {
           </select>
           {box('between them', step.with, (text) => onChange({ ...step, with: text }), 'w-28')}
         </div>
+      );
+    case 'zeros':
+      return (
+        <label className="flex items-center gap-1.5 text-[12.5px] text-ink2">
+          up to
+          <input
+            type="number"
+            min={2}
+            max={20}
+            required
+            aria-label="Digits"
+            className="field w-16"
+            value={step.places || ''}
+            onChange={(event) => onChange({ ...step, places: event.target.valueAsNumber || 0 })}
+          />
+          digits: {'7'.padStart(step.places, '0')} for 7
+        </label>
       );
     case 'ifEmpty':
       return box('value', step.use, (use) => onChange({ ...step, use }), 'w-full');
