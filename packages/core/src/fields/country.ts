@@ -1,33 +1,11 @@
 import { getCountries } from 'libphonenumber-js/min';
+import { OTHER_NAMES } from './country-names';
 import { foldText } from './fold';
 
 const LANGUAGES =
   'en de fr es pt it nl da nb sv fi is pl cs sk hu ro el tr ru uk ja ko zh ar he hi vi id ca gl eu cy ga et lv lt sl hr'.split(
     ' ',
   );
-const EXTRA: Record<string, string> = {
-  uk: 'GB',
-  'great britain': 'GB',
-  britain: 'GB',
-  england: 'GB',
-  scotland: 'GB',
-  wales: 'GB',
-  'northern ireland': 'GB',
-  usa: 'US',
-  'u s a': 'US',
-  'u s': 'US',
-  america: 'US',
-  'united states of america': 'US',
-  holland: 'NL',
-  eire: 'IE',
-  'republic of ireland': 'IE',
-  uae: 'AE',
-  czechia: 'CZ',
-  한국: 'KR',
-  韩国: 'KR',
-  рф: 'RU',
-};
-
 const CURRENCIES: Record<string, string> = {
   GB: 'GBP',
   US: 'USD',
@@ -63,20 +41,22 @@ let byName: Map<string, string> | null = null;
 function nameTable(): Map<string, string> {
   if (byName) return byName;
   const table = new Map<string, string>();
-  for (const language of LANGUAGES) {
-    const names = new Intl.DisplayNames([language], { type: 'region', fallback: 'none' });
-    for (const code of getCountries()) {
-      const name = names.of(code);
-      if (!name) continue;
-      for (const key of [name.toLowerCase(), foldText(name)]) if (key && !table.has(key)) table.set(key, code);
+  for (const language of LANGUAGES)
+    for (const style of ['long', 'short'] as const) {
+      const names = new Intl.DisplayNames([language], { type: 'region', fallback: 'none', style });
+      for (const code of getCountries()) {
+        const name = names.of(code);
+        if (!name) continue;
+        for (const key of [name.toLowerCase(), foldText(name)]) if (key && !table.has(key)) table.set(key, code);
+      }
     }
-  }
+  for (const [code, names] of Object.entries(OTHER_NAMES))
+    for (const name of names.split('|')) for (const key of [name, foldText(name)]) if (key) table.set(key, code);
   for (const code of getCountries()) table.set(code.toLowerCase(), code);
   for (const pair of THREE_LETTERS.split(' ')) {
     const three = pair.slice(0, 3).toLowerCase();
     if (!table.has(three)) table.set(three, pair.slice(3));
   }
-  for (const [name, code] of Object.entries(EXTRA)) table.set(name, code);
   return (byName = table);
 }
 

@@ -45,7 +45,7 @@ const PARTIAL = /^--(\d{2})-?(\d{2})$/;
 const NUMERIC = /^(\d{1,4})(?:[./-] ?| )(\d{1,2})(?:[./-] ?| )(\d{1,4})\.?(?:[T ,]+\d{1,2}[:.]\d{2}.*)?$/;
 const TIME = /[T ,]+\d{1,2}[:.]\d{2}.*$/;
 /** Year, month and day with the characters that East Asian dates have behind them. */
-const EAST_ASIAN = /^(\d{4}) ?[年년] ?(\d{1,2}) ?[月월] ?(\d{1,2}) ?[日일]?$/;
+const EAST_ASIAN = /^(\d{4}) ?[年년] ?(\d{1,2}) ?[月월] ?(\d{1,2}) ?[日일]?(?:[ ,]+\d{1,2}[:.]\d{2}.*)?$/;
 /** "of the year", as some languages write behind it. */
 const YEAR_WORD = /(?<=\d) ?(?:r|г|р|g)\.?$/u;
 /** A month in Roman numerals, between day and year. */
@@ -113,6 +113,9 @@ export interface DateOrderGuess {
   ambiguous: number;
 }
 
+/** 1910-01-01 as a spreadsheet counts days; smaller numbers are amounts. */
+const FIRST_LIKELY_SERIAL = 3654;
+
 /**
  * Decides the order of day and month of a column from all its values. Day first when nothing tells
  * (`evidence` 0 and `ambiguous` above 0 then says that it is unclear).
@@ -130,7 +133,7 @@ export function guessDateOrder(values: readonly string[]): DateOrderGuess {
     filled++;
     if (SERIAL.test(plain) && !BASIC.test(plain)) {
       // A year alone is none of a spreadsheet's days.
-      if (Number(plain) > 366 && !/^(?:19|20)\d{2}$/.test(plain)) serial++;
+      if (Number(plain) >= FIRST_LIKELY_SERIAL && !/^(?:19|20)\d{2}$/.test(plain)) serial++;
       continue;
     }
     if (ISO.test(plain) || BASIC.test(plain)) {

@@ -56,6 +56,11 @@ describe('phone', () => {
     ['+1-207-555-0142 ext 12', 'GB', '+12075550142;ext=12'],
     ['0061 491 570 156', 'GB', '+61491570156'],
     ['work: 01632 960301', 'GB', '+441632960301'],
+    // Without the zero that a spreadsheet took from them.
+    ['6301234567', 'HU', '+36301234567'],
+    ['69015634', 'IT', '+39069015634'],
+    ['3481234567', 'IT', '+393481234567'],
+    ['15112345678', 'DE', '+4915112345678'],
   ])('%s in %s is %s', (text, country, norm) => expect(parsePhone(text, country).norm).toBe(norm));
   test('what cannot be dialled is kept and marked', () =>
     expect(parsePhone('12345', 'GB')).toMatchObject({ valid: false }));

@@ -43,6 +43,7 @@ export { inverseRelation, isCouple, RELATIONS } from './relation';
 export { showValue, typeValue } from './show-value';
 export { GENERATIONS, PARTICLES, PREFIXES, SUFFIXES } from './name-tables';
 export { areNicknames, isFormalName, isKnownGivenName, nicknameGroups, nicknamesOf } from './nicknames';
+export { letterTitlesIn } from './letter-titles';
 export { electOrder, nameVotes, repairCase, type NameOrder, type NameVotes } from './name-order';
 export { isGivenName } from './given-names';
 export { isFirm, isReportLine, splitName, joinName, type NameSplit, type PersonName } from './person-name';

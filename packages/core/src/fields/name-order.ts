@@ -1,3 +1,4 @@
+import { isPrefix } from './titles';
 import { foldText } from './fold';
 import { isAlsoFamily, isFamilyOfFamilyFirst, isGivenName } from './given-names';
 import {
@@ -238,7 +239,9 @@ const isOnlyGiven = (token: string) =>
 export function nameVotes(names: readonly string[]): NameVotes {
   const votes: NameVotes = { givenFirst: 0, familyFirst: 0, asked: names.length };
   for (const name of names) {
-    const tokens = name.trim().split(/\s+/);
+    let tokens = name.trim().split(/\s+/);
+    const begins = tokens.findIndex((token, i) => !isPrefix(token, tokens.length - i - 1));
+    tokens = tokens.slice(Math.max(0, begins));
     // A comma says the order by itself.
     if (/[,@\d]/.test(name) || tokens.length < 2 || tokens.length > 4) continue;
     const [first = '', second = ''] = tokens;

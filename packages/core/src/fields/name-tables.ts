@@ -6,16 +6,34 @@ mr mrs ms miss mx dr doctor prof professor sir dame lady lord rev revd reverend 
 lt maj major sgt cpl cdr cmdr adm gen hon rt herr frau fraulein hr fr mme mlle mons monsieur madame dhr mevr mw sr sra srta senor senora
 don dona sig sigra dott dottssa ing dipl mag univ pan pani drs ir mgr msgr rabbi imam sheikh shri smt
 rndr med habil dipling diplkfm dring drmed profdr mudr judr phdr mvdr inz avv arch jhr doc pastor bishop engr ustad
+dra profa exmo exma ilmo ilma lic arq dna geom egr melle mlles maitre mevrouw meneer fru froken frk herra hra rouva rva neiti nti
+domnul doamna domnisoara gosp gospodin gospoda gospodja gospozha gospa gda slecna datuk datin
 `);
+
+/** Titles in scripts of their own, in small letters without a point: folded, some would be names. */
+export const TITLES_AS_WRITTEN = words(`
+г-н г-жа г-ца гн гжа пан пані κ κος κα κύριος κυρία δρ δρα δις גב גב' גב׳ גברת הגב' السيدة الآنسة الدكتور الدكتورة المهندس المهندسة الأستاذ الأستاذة
+श्री श्रीमती सुश्री डॉ นาย นาง นางสาว
+`);
+
+/** What Thai writes up to the given name. */
+export const THAI_TITLE = /^(นางสาว|นาย|นาง)(?=[ก-ฮเ-ไ])/u;
+
+/** What is said behind a name of China, Japan or Korea, with the fewest signs that the name before it has where it is written up to it. */
+export const HONORIFICS: readonly (readonly [words: string, fewest: number])[] = [
+  ['先生 女士 小姐 太太 選手 선생님 씨 귀하', 1],
+  ['様 さま さん 殿 ちゃん', 1],
+  ['님 氏', 3],
+];
 
 /** Titles that stand before a given name where only one name follows ("Sister Agnes", but "Mrs Robinson"). */
 export const GIVEN_TITLES = words(`sir dame sister brother br father fr lady don dona sheikh imam`);
 
 /** Titles that are other words as well, and count where a point stands behind them. */
-export const TITLES_WITH_POINT = words(`em hc bc`);
+export const TITLES_WITH_POINT = words(`em hc bc hab eng rag dl sn sl ifj ozv id`);
 
 /** Titles that are given names as well, and count where a whole name follows. */
-export const TITLES_OR_NAMES = words(`don dona`);
+export const TITLES_OR_NAMES = words(`don dona bay bayan sayin me pr bapak ibu encik puan`);
 
 /** Ranks of nobility, which begin a family name where small words follow them. */
 export const RANKS_OF_NOBILITY = words(

@@ -3,12 +3,14 @@ import { isGivenName } from './given-names';
 import {
   BORN,
   GIVEN_TITLES,
+  HONORIFICS,
   PREFIXES,
   SECOND_GIVEN,
   SUFFIXES,
-  TITLES_OR_NAMES,
+  THAI_TITLE,
   TITLES_WITH_POINT,
 } from './name-tables';
+import { isPrefix } from './titles';
 import {
   bare,
   isInitial,
@@ -47,13 +49,6 @@ const CHILD_OF = /\s(?:[sdw]\/o|a\/[lp])\s/i;
 const FAMILY =
   /^(?:the\s+)?(?:fam\.\s*\S|family\s+\S|familie\s+\S|famille\s+\S|familia\s+\S|famiglia\s+\S)|\s(?:family|household|haushalt)$|^family$|^(?:the\s+)\S+s$/i;
 
-function isPrefix(token: string, following: number): boolean {
-  const word = bare(token);
-  if (TITLES_WITH_POINT.has(word)) return token.endsWith('.');
-  if (TITLES_OR_NAMES.has(word)) return following > 1;
-  return PREFIXES.has(word);
-}
-
 const DOTTED = /^(?:[A-Z]\.){2,}$/;
 
 function isSuffix(token: string): boolean {
@@ -75,7 +70,29 @@ function familySigns(text: string): number {
   return text.length === 2 || (text.length === 3 && ONE_SIGN_FAMILIES.has(text[0] ?? '')) ? 1 : 2;
 }
 
+/** A name and what is said behind it. */
+function withoutHonorific(text: string): { plain: string; honorific: string } {
+  for (const [words, fewest] of HONORIFICS)
+    for (const honorific of words.split(' ')) {
+      if (!text.endsWith(honorific)) continue;
+      const plain = text.slice(0, -honorific.length);
+      if (plain.trim().length >= (/\s$/.test(plain) ? 1 : fewest)) return { plain: plain.trim(), honorific };
+    }
+  return { plain: text, honorific: '' };
+}
+
 function splitCjk(text: string): NameSplit {
+  const { plain, honorific } = withoutHonorific(text);
+  if (!honorific) return splitPlainCjk(text);
+  // Whom one calls so in Japan or Korea by a name that is no longer than a family's is called by it; so is "王先生".
+  const isFamily = plain.length === 1 || (plain.length === 2 && /^[様さ殿]/u.test(honorific));
+  const split = splitPlainCjk(plain);
+  return isFamily
+    ? { name: { ...EMPTY, familyName: plain, suffix: honorific }, certainty01: 0.7, fault: null }
+    : { ...split, name: { ...split.name, suffix: honorific } };
+}
+
+function splitPlainCjk(text: string): NameSplit {
   const [family = '', ...rest] = text.split(/[\s・]+/);
   if (rest.length)
     return { name: { ...EMPTY, familyName: family, givenName: rest.join(' ') }, certainty01: 0.95, fault: null };
@@ -95,14 +112,22 @@ interface Ends {
 }
 
 /** Titles at the front and degrees at the end, apart from the name between them. */
-function withoutEnds(tokens: string[]): Ends {
+function withoutEnds(tokens: string[], letters = ''): Ends {
   let from = 0;
   let to = tokens.length;
   if (/^the$/i.test(tokens[0] ?? '') && isPrefix(tokens[1] ?? '', to - 2)) from = 1;
+  // A small letter before a name in capitals is no initial: "p. Jan Novák".
+  else if (/^[dgp]\.$/.test(tokens[0] ?? '') && /^\p{Lu}/u.test(tokens[1] ?? '')) from = 1;
+  if (/^de$/i.test(tokens[0] ?? '') && /^heer$/i.test(tokens[1] ?? '') && to > 2) from = 2;
   while (
     from < to - 1 &&
-    isPrefix(tokens[from] ?? '', to - from - 1) &&
-    !(from > 0 && isInitial(tokens[from] ?? '') && !TITLES_WITH_POINT.has(bare(tokens[from] ?? '')))
+    isPrefix(tokens[from] ?? '', to - from - 1, letters) &&
+    !(
+      from > 0 &&
+      isInitial(tokens[from] ?? '') &&
+      !TITLES_WITH_POINT.has(bare(tokens[from] ?? '')) &&
+      !letters.includes(bare(tokens[from] ?? ''))
+    )
   )
     from++;
   while (to > from + 1 && isSuffix(tokens[to - 1] ?? '')) {
@@ -161,9 +186,11 @@ function namesSeveral(text: string): boolean {
 const HER_TITLE = /^\s*(?:sig|dott|prof|dr|d|avv|sr|egr)\.(?:ra|na|ssa|in|ta)(?![\p{L}])/iu;
 
 function withTitlesApart(text: string): string {
-  return text.replace(/(^|\s)(\p{L}{2,5}\.)(?=\p{L}{2})/gu, (all, before: string, title: string, at: number) =>
-    PREFIXES.has(bare(title)) && !HER_TITLE.test(text.slice(at)) ? `${before}${title} ` : all,
-  );
+  return text
+    .replace(THAI_TITLE, '$1 ')
+    .replace(/(^|\s)(\p{L}{2,5}\.)(?=\p{L}{2})/gu, (all, before: string, title: string, at: number) =>
+      PREFIXES.has(bare(title)) && !HER_TITLE.test(text.slice(at)) ? `${before}${title} ` : all,
+    );
 }
 
 interface Asides {
@@ -213,10 +240,11 @@ const joined = (...parts: string[]) => parts.filter(Boolean).join(' ');
 function splitAtComma(
   segments: string[],
   shouted: boolean,
+  letterTitles: string,
 ): { ends: Ends; name: Partial<PersonName>; certainty01: number } {
   const [familyPart = '', ...givenParts] = segments;
-  const given = withoutEnds(tokensOf(givenParts.join(' ')));
-  const family = withoutEnds(tokensOf(familyPart));
+  const given = withoutEnds(tokensOf(givenParts.join(' ')), letterTitles);
+  const family = withoutEnds(tokensOf(familyPart), letterTitles);
   const mend = (part: string) => (shouted ? repairCase(part) : part);
   let to = given.core.length;
   while (to > 1 && isParticle(given.core[to - 1] ?? '') && given.core[to - 1] === given.core[to - 1]?.toLowerCase())
@@ -268,9 +296,10 @@ function splitSpoken(
 /**
  * Splits a full name as people write it into the parts of vCard 4 N (RFC 6350, 6.2.2), with a stated certainty.
  * Reads titles, suffixes, particles, family-first writings (comma, capitals, East Asian), nicknames in quotes, names at birth.
- * `order` is how the list writes names that do not tell by themselves. Never loses a word: joining the parts gives all words back.
+ * `order` is how the list writes names that do not tell by themselves, `letterTitles` the small letters that are titles in it as
+ * M. is in French and D. in Spanish. Never loses a word: joining the parts gives all words back.
  */
-export function splitName(text: string, order: NameOrder = 'givenFirst'): NameSplit {
+export function splitName(text: string, order: NameOrder = 'givenFirst', letterTitles = ''): NameSplit {
   const whole = tidyText(text.normalize('NFC'));
   if (!whole) return { name: EMPTY, certainty01: 0, fault: null };
   if (/@|https?:|:$|: /.test(whole) || hasNumber(whole) || isReportLine(whole) || isFirm(whole))
@@ -285,7 +314,7 @@ export function splitName(text: string, order: NameOrder = 'givenFirst'): NameSp
     suffix = joined(segments.pop() ?? '', suffix);
 
   if (segments.length > 1) {
-    const { ends, name, certainty01 } = splitAtComma(segments, plain === plain.toUpperCase());
+    const { ends, name, certainty01 } = splitAtComma(segments, plain === plain.toUpperCase(), letterTitles);
     return {
       name: { ...EMPTY, ...name, prefix: ends.prefix, suffix: joined(ends.suffix, suffix, behind), nickname },
       certainty01: certain ? certainty01 : Math.min(certainty01, 0.65),
@@ -293,7 +322,7 @@ export function splitName(text: string, order: NameOrder = 'givenFirst'): NameSp
     };
   }
   const { tokens, born } = withoutBorn(tokensOf(segments[0] ?? ''));
-  const { prefix, core, suffix: tail } = withoutEnds(tokens);
+  const { prefix, core, suffix: tail } = withoutEnds(tokens, letterTitles);
   const { name, certainty01 } = splitSpoken(core, prefix, order);
   return {
     name: { ...EMPTY, ...name, prefix, suffix: joined(tail, suffix, born, behind), nickname },

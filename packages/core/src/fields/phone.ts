@@ -41,7 +41,7 @@ export function phonesIn(text: string): string[] {
     const isOne =
       pieces.length === 2 &&
       /^0\d{1,5}$|^(?:\+|00)[1-9]\d{0,2}[ .-]?\(?\d{1,4}\)?$/.test(first) &&
-      /^[1-9]/.test(second);
+      (/^[1-9]/.test(second) || /^(?:\+|00)[1-9]\d{0,2}[ .-]\(?\d{3,4}\)?$/.test(first));
     return pieces.length > 1 && areNumbers && !isOne ? pieces : [part];
   });
 }
@@ -84,7 +84,19 @@ export function parsePhone(text: string, country: string): PhoneNumber {
   const international = plain.startsWith('00') ? `+${plain.slice(2)}` : plain;
   const parsed = parsePhoneNumberFromString(international, country as CountryCode);
   if (!parsed) return { norm: null, valid: false, extension };
+  const whole = /^[1-9]\d{6,}$/.test(digits) && !parsed.isValid() ? withLostZero(digits, country) : undefined;
+  if (whole && (whole.isValid() || !parsed.isPossible()))
+    return { norm: withExtension(whole.number, extension), valid: true, extension };
   return { norm: withExtension(parsed.number, extension), valid: parsed.isPossible(), extension };
+}
+
+/**
+ * A number from which a spreadsheet took the zero in front, where that is no digit to be left out: in Italy it is part of the
+ * number, in Hungary of what is dialled before it.
+ */
+function withLostZero(digits: string, country: string) {
+  const whole = parsePhoneNumberFromString(`0${digits}`, country as CountryCode);
+  return whole?.isPossible() ? whole : undefined;
 }
 
 /** Whether a number written without its country code is one of a country's by its numbering plan, not by its length alone. */

@@ -100,6 +100,7 @@ describe('the encoding of text that is no UTF-8', () => {
     ['Balance;£1171.49\n;£71.37\n', 'windows-1252'],
     ['Port Townsend\nCoeur d’Alene\n', 'windows-1252'],
     ['Noëlle\nDaniël\nJurriën\n', 'windows-1252'],
+    ['VISSER\u00a0\nDANI\u00cbL\nHoorn\u00a0\n20\u00a0april\n', 'windows-1252'],
     ['Rūta Šalnė\nEglė Žukauskienė\n', 'windows-1257'],
   ])('a few letters tell as well: %j', (text, encoding) =>
     expect(guessEncoding(encode(text, encoding))).toBe(encoding),

@@ -152,7 +152,7 @@ function symbolWeight(c: string, before: string, after: string): number {
   if (/[\u0080-\u009f\ufffd\ue000-\uf8ff]/u.test(c)) return -6;
   if (/\p{M}/u.test(c)) return isLetter(before) ? 0.3 : -2;
   if (/[’ʼ·\u00a0]/.test(c)) return 0;
-  if (/[\u2500-\u259f]/.test(c)) return -3;
+  if (/[\u2500-\u259f]/.test(c)) return isLetter(before) && isLetter(after) ? -6 : -3;
   if (isLetter(before) && isLetter(after)) return INSIDE_A_WORD;
   if (/[“”„‘‚«»–—…€£°№]/.test(c)) return 0.3;
   return /[\u00a0©®™ªº²³½¼§±×µ†•]/.test(c) ? 0 : -1;
@@ -181,6 +181,8 @@ function weigh(text: string, language: Language): number {
     if (!isLetter(before) && (/[\d.,]/.test(after) || (isUpper(c) && !isLetter(after)))) score += OUTSIDE;
     else score += weights.get(c === 'İ' ? 'i' : c.toLowerCase()) ?? OUTSIDE;
     if (isLetter(before) && isLower(before) && isUpper(c)) score -= 2;
+    // "VISSERá" is a name in capitals and something behind it.
+    if (isLower(c) && isUpper(before) && isUpper(characters[i - 2] ?? ' ')) score -= 1.5;
     if (!latin && (/[A-Za-z]/.test(before) || /[A-Za-z]/.test(after))) score -= 2;
     // A sign between blanks is seldom a word.
     if (!latin && !isLetter(before) && !isLetter(after)) score -= 1.5;

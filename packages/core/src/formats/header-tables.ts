@@ -32,7 +32,7 @@ export const PHRASES: Readonly<Record<string, string>> = {
   region:
     'region|state|county|cty|province|prov|state province|state or province|state region|county state|territory|shire|prefecture|bundesland|kanton|département|région|departement|provincia|comunidad autónoma|comunidad|estado|regione|distrito|uf|provincie|fylke|län|landskap|maakunta|województwo|okres|županija|județ|judet|megye|ilçe|bölge|область|регион|край|район|νομός|περιφέρεια|מחוז|المنطقة|المحافظة|都道府県|省|省份|縣市|시도|provinsi|tỉnh|st|استان|राज्य|प्रदेश|जिला|จังหวัด|რეგიონი|მხარე|մարզ|mkoa|kaunti|comarca|província|rhanbarth|도|광역시도|州|都道府県名',
   postalCode:
-    'postal code|postcode|post code|zip|zip code|zipcode|zip post|zip postcode|post|postal|zip postal code|zip postal|postnummer|postnr|post nr|plz|postleitzahl|code postal|cp|c p|código postal|cód postal|codpostal|cap|c a p|codice postale|codice avviamento postale|cep|c e p|kod pocztowy|kod|psč|p s č|poštovní směrovací číslo|smerové číslo|poštanski broj|poštna številka|cod poștal|cod postal|irányítószám|ir szám|irsz|posta kodu|postakodu|почтовый индекс|индекс|поштовий індекс|пощенски код|τκ|τ κ|ταχυδρομικός κώδικας|ταχ κώδικας|מיקוד|الرمز البريدي|郵便番号|邮编|邮政编码|郵遞區號|우편번호|kode pos|mã bưu điện|postinumero|pasta indekss|pašto kodas|póstnúmer|کد پستی|کدپستی|पिन कोड|पिनकोड|डाक कोड|รหัสไปรษณีย์|საფოსტო ინდექსი|ინდექსი|փոստային ինդեքս|դասիչ|msimbo wa posta|codi postal|cod post|côd post|éirchód|cód poist|posta kodea|kodi postar|〒|郵便',
+    'postal code|postcode|post code|pk|zip|zip code|zipcode|zip post|zip postcode|post|postal|zip postal code|zip postal|postnummer|postnr|post nr|plz|postleitzahl|code postal|cp|c p|código postal|cód postal|codpostal|cap|c a p|codice postale|codice avviamento postale|cep|c e p|kod pocztowy|kod|psč|p s č|poštovní směrovací číslo|smerové číslo|poštanski broj|poštna številka|cod poștal|cod postal|irányítószám|ir szám|irsz|posta kodu|postakodu|почтовый индекс|индекс|поштовий індекс|пощенски код|τκ|τ κ|ταχυδρομικός κώδικας|ταχ κώδικας|מיקוד|الرمز البريدي|郵便番号|邮编|邮政编码|郵遞區號|우편번호|kode pos|mã bưu điện|postinumero|pasta indekss|pašto kodas|póstnúmer|کد پستی|کدپستی|पिन कोड|पिनकोड|डाक कोड|รหัสไปรษณีย์|საფოსტო ინდექსი|ინდექსი|փոստային ինդեքս|դասիչ|msimbo wa posta|codi postal|cod post|côd post|éirchód|cód poist|posta kodea|kodi postar|〒|郵便',
   country:
     'country|ctry|nation|country name|country code|country region|land|staat|pays|pays pays|país|paese|nazione|stato|land region|maa|kraj|państwo|země|stát|štát|krajina|država|țară|tara|ország|ülke|страна|країна|държава|χώρα|מדינה|ארץ|الدولة|البلد|国|国名|国家|國家|국가|나라|negara|quốc gia|valsts|šalis|riik|کشور|ประเทศ|ქვეყანა|երկիր|nchi|gwlad|tír|herrialdea|shteti',
   organization:
@@ -67,9 +67,9 @@ export const PHRASES: Readonly<Record<string, string>> = {
     'opp close date|expected close|expected close date|close date|opportunity close date|closing date|opp close|expected date|expected on|due to close|abschlussdatum|erwarteter abschluss|voraussichtlicher abschluss|date de clôture|clôture prévue|fecha de cierre|data di chiusura|data de fechamento|sluitingsdatum|verwachte sluiting|avslutsdatum|data zamknięcia|datum uzavření|дата закрытия|完了予定日|预计成交日期',
 };
 
-/** Wordings of an outside id that may be something else, and are one where no value comes twice. */
-export const IDS_IF_UNIQUE: ReadonlySet<string> = new Set(
-  'ref|ref no|reference|reference number|reference no|our ref|reference client|riferimento|rif|referencia|codigo|codice|sifra'.split(
+/** Wordings that may be something else, and are believed where the values fit: an outside id where none comes twice, a postal code. */
+export const IF_VALUES_FIT: ReadonlySet<string> = new Set(
+  'ref|ref no|reference|reference number|reference no|our ref|reference client|riferimento|rif|referencia|codigo|codice|sifra|pk'.split(
     '|',
   ),
 );

@@ -10,6 +10,9 @@ const says = (header: string) => {
 describe('what a heading says', () => {
   test.each([
     ['Geb.-Datum', 'bday'],
+    ['Home #', 'tel home'],
+    ['Work No.', 'tel work'],
+    ['PK', 'postalCode'],
     ['Tel. dienstl.', 'tel work'],
     ['Privattelefon', 'tel home'],
     ['Geschäftsadresse', 'street work'],

@@ -3,7 +3,7 @@ import {
   ABOUT,
   FAMILY_FIRST_HEADINGS,
   FILLERS,
-  IDS_IF_UNIQUE,
+  IF_VALUES_FIT,
   KIND_WORDS,
   LABEL_WORDS,
   OF_OTHERS,
@@ -148,6 +148,9 @@ const known = (phrase: string): string | undefined => byPhrase.get(phrase) ?? by
 const NAME_WORDS: ReadonlySet<string> = new Set(
   'name names nom nombre nome naam namn navn nimi imie nazwa jmeno meno ime nev neve adi ad imya ime onoma'.split(' '),
 );
+/** Whose number it is where nothing else is said, and no number of a firm is meant. */
+const NUMBER_OF: ReadonlySet<string> = new Set(['home', 'work', 'office', 'day', 'daytime', 'evening']);
+const NUMBER_WORDS: ReadonlySet<string> = new Set(['no', 'nr', 'num', 'number', 'numbers']);
 /** What is said behind a small word of place is where: "Role at organisation". */
 const WHERE = /\s(?:at|within|in (?:the|your|our)|im|bei|beim|dans|chez|presso|bij|hos)\s.*$/i;
 
@@ -180,6 +183,9 @@ function targetOf(words: readonly string[], spaced: string): string | undefined 
   if (what !== spaced && known(foldText(what))) return known(foldText(what));
   const compound = only.length === 1 ? core(only[0] ?? '') : null;
   if (compound !== null) return known(compound);
+  // "Home #": whose number it is.
+  if (only.length && only.every((word) => NUMBER_OF.has(word)) && words.some((word) => NUMBER_WORDS.has(word)))
+    return 'tel';
   // "Mobile perso": nothing but labels, one of which is a meaning as well.
   return only.every(labelOf) ? only.map(known).find(Boolean) : undefined;
 }
@@ -244,7 +250,7 @@ export function readHeader(header: string): HeaderReading {
   if (header.trim().startsWith('〒')) return reading('postalCode', 0.85);
   if (!folded || ofOthers) return reading(null, 0);
   if (/anivers\u00e1rio/iu.test(header.normalize('NFC'))) return reading('bday', 0.85);
-  if (whole) return reading(whole, IDS_IF_UNIQUE.has(folded) ? UNSURE01 : 0.95);
+  if (whole) return reading(whole, IF_VALUES_FIT.has(folded) ? UNSURE01 : 0.95);
   if (OUTSIDE_ID.test(folded)) return reading('externalId', 0.85);
   const alternatives = isAbout ? undefined : ofAlternatives(spaced);
   if (alternatives !== undefined) return reading(alternatives, alternatives ? 0.85 : 0);

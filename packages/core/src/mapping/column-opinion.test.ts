@@ -170,6 +170,40 @@ describe('what stands for what', () => {
     expect(guessed(['Name', 'Class'], ['Ana', 'A'], ['Bo', 'B'], ['Cy', 'N'])[1]?.yesNo).toBeUndefined();
   });
 
+  test('a letter that might be yes is none beside letters that are neither', () => {
+    expect(guessed(['Name', 'Size'], ['Ana', 'S'], ['Bo', 'S'], ['Cy', 'S'], ['Di', 'L'])[1]?.type).toBe('choice');
+    expect(guessed(['Nombre', 'Pagado'], ['Ana', 'S'], ['Bo', 'S'], ['Cy', 'N'])[1]?.type).toBe('yesNo');
+  });
+
+  test('PK is the postal code of Turkey where codes stand below it, and no number of rows', () => {
+    const rows = (codes: string[]) => codes.map((code) => ['Ayşe', 'Kaya', code]);
+    const of = (...codes: string[]) => guessed(['Ad', 'Soyad', 'PK'], ...rows(codes))[2]?.field;
+    expect(of('34710', '06420', '35168')).toBe('postalCode');
+    expect(of('10001', '10002', '10003')).toBeNull();
+    expect(of('A', 'B', 'C')).toBeNull();
+  });
+
+  test('amounts below a heading that speaks of paying are no days', () => {
+    const fee = guessed(['Name', 'Fee Paid ($)'], ['Ana', '13134.81'], ['Bo', '33219.18'], ['Cy', '24808.05'])[1];
+    expect(fee?.type).toBe('number');
+    const gift = guessed(['Name', 'Last gift'], ['Ana', '134.81'], ['Bo', '3219'], ['Cy', '480'])[1];
+    expect(gift?.type).toBe('number');
+    const day = guessed(['Name', 'Date paid'], ['Ana', '43134'], ['Bo', '43219.5'], ['Cy', '44808'])[1];
+    expect([day?.type, day?.dateOrder]).toEqual(['date', 'serial']);
+  });
+
+  test('a letter before names is a title where the list shows it', () => {
+    const [name] = guessed(['Nom complet'], ['M. Jean Dupont'], ['Mme Anne Roy']);
+    expect(name?.letterTitles).toBe('m');
+    expect(defaultMapping(name ? [name] : [], 'FR').columns[0]?.letterTitles).toBe('m');
+    expect(guessed(['Full name'], ['M. Jane Smith'], ['J. Anne Roy'])[0]?.letterTitles).toBeUndefined();
+  });
+
+  test('countries by name and by code are countries, whatever the heading is called', () => {
+    const state = guessed(['Jméno', 'Stát'], ['Ana', 'Česká republika'], ['Bo', 'CZ'], ['Cy', 'Slovensko'])[1];
+    expect(state?.field).toBe('country');
+  });
+
   test('strokes part tags that stand alone in other cells as well', () => {
     const of = (...cells: string[]) => guessed(['Tags'], ...cells.map((cell) => [cell]))[0]?.separator;
     expect(of('crew/donor', 'crew', 'donor', 'tutor/crew', 'tutor')).toBe('/');

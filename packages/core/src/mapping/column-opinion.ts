@@ -72,9 +72,13 @@ export function weighHeader(target: string, certainty01: number, p: ColumnProfil
       // A word for the postal code in one language is one for the mobile phone in another.
       return p.values.length > 0 && p.values.every((v) => v.replace(/\D/g, '').length >= 10)
         ? { target: 'tel', certainty01: 0.75 }
-        : { target, certainty01 };
+        : // Letters that are something else as well ("PK") are believed where there are codes, and no numbers of rows.
+          certainty01 < 0.7 && (p.postal01 < 0.8 || p.isRising)
+          ? NONE
+          : { target, certainty01 };
     case 'region':
-      if (p.country01 >= 0.8 && p.distinct > 1) return { target: 'country', certainty01: 0.75 };
+      if (p.country01 >= 0.2 && p.country01 + p.regionCode01 >= 0.8 && p.distinct > 1)
+        return { target: 'country', certainty01: 0.75 };
       return p.number01 > 0.5 ? NONE : { target, certainty01 };
     case 'country':
       // In some languages one word is a country, in others the part of one.

@@ -9,6 +9,7 @@ import {
   isFirm,
   isReportLine,
   mailboxesIn,
+  letterTitlesIn,
   nameVotes,
   parseDate,
   parseEmail,
@@ -68,6 +69,8 @@ export interface ColumnProfile {
   unclearDates: number;
   decimal: DecimalMark;
   nameVotes: NameVotes;
+  /** Letters that are titles before names here (M. in French). */
+  letterTitles: string;
   /** Whole numbers each of which is more than the one before. */
   isRising: boolean;
   /** Distinct values, at most 30. */
@@ -135,6 +138,14 @@ const TITLES_ALONE = new Set(
   ),
 );
 
+/** Whether letters that are neither yes nor no stand beside some that might be yes, and nothing says no: sizes S and L. */
+function hasOtherLetters(distinct: ReadonlySet<string>): boolean {
+  const read = [...distinct].map((cell) => ({ isLetter: /^\p{L}$/u.test(cell), answer: parseYesNo(cell) }));
+  return (
+    read.some(({ isLetter, answer }) => isLetter && answer === null) && !read.some(({ answer }) => answer === false)
+  );
+}
+
 /** First letters of yes and no in languages where they are not y, j, o, s or t and n, and of true and false. */
 const YES_NO_PAIRS: readonly (readonly [yes: string, no: string])[] = [
   ['A', 'N'],
@@ -189,7 +200,7 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     date01: share((cell) => isDateLike(cell, order)),
     number01: share((cell) => parseNumber(cell, decimal) !== null),
     yesNoPair: yesNoPairOf(distinct),
-    yesNo01: shareOf(filled, (cell) => parseYesNo(cell) !== null),
+    yesNo01: hasOtherLetters(distinct) ? 0 : shareOf(filled, (cell) => parseYesNo(cell) !== null),
     url01: shareOf(said, (cell) => URL_LIKE.test(cell)),
     host01: shareOf(said, (cell) => parseUrl(cell) !== null),
     fullName01: share(
@@ -216,6 +227,7 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     unclearDates: evidence === 0 ? ambiguous : 0,
     decimal,
     nameVotes: nameVotes(filled.slice(0, ASKED)),
+    letterTitles: letterTitlesIn(said.slice(0, ASKED).filter((cell) => cell.length <= LONGEST_NAME)),
     isRising:
       said.length > 2 && said.every((cell, i) => /^\d+$/.test(cell) && (i === 0 || Number(cell) > Number(said[i - 1]))),
     values: [...distinct].filter((cell) => !isPlaceholderText(cell)).slice(0, 30),

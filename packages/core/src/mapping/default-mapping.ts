@@ -70,6 +70,7 @@ export function defaultMapping(
       ...stepsOf(guess, from),
       dateOrder: guess.dateOrder,
       ...(guess.nameOrder ? { nameOrder: guess.nameOrder } : {}),
+      ...(guess.letterTitles ? { letterTitles: guess.letterTitles } : {}),
       decimal: guess.decimal,
       separator: guess.separator,
       newField: null,

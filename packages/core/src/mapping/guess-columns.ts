@@ -34,6 +34,8 @@ export interface ColumnGuess {
   dateOrder: DateOrder;
   /** Which part whole names begin with, where heading or names show it. */
   nameOrder?: NameOrder;
+  /** Single letters that are titles before whole names in this column, as M. is in French. */
+  letterTitles?: string;
   /** Dates that can be read both ways, where none tells which. */
   unclearDates?: number;
   decimal: DecimalMark;
@@ -241,6 +243,7 @@ export function guessColumns(
       samples: p.samples,
       dateOrder: p.dateOrder,
       ...(field === 'fullName' ? orderOfNames(p, headers[i] ?? null) : {}),
+      ...(field === 'fullName' && p.letterTitles ? { letterTitles: p.letterTitles } : {}),
       ...(p.unclearDates ? { unclearDates: p.unclearDates } : {}),
       decimal: p.decimal,
       ...(type === 'yesNo' && p.yesNoPair ? { yesNo: p.yesNoPair } : {}),
@@ -305,6 +308,7 @@ const DATE_WORD =
 
 /** Whether a heading names a day, so that numbers below it may be those of a spreadsheet. */
 function saysDate(header: string): boolean {
+  if (/[$€£¥%]/.test(header)) return false;
   return DATE_WORD.test(foldText(header)) || /[日날]/.test(header);
 }
 

@@ -28,6 +28,8 @@ export interface ColumnMapping {
   dateOrder: DateOrder;
   /** Which part whole names begin with; the given name where it is not said. */
   nameOrder?: NameOrder;
+  /** Small letters that are titles before whole names here and initials elsewhere, such as "m" for the M. of French. */
+  letterTitles?: string;
   decimal: DecimalMark;
   separator: string | null;
   newField: NewField | null;

@@ -152,8 +152,8 @@ function readDate(
   return { values: [[field, { v: parsed.value }]], issues: [] };
 }
 
-function readFullName(text: string, { nameOrder }: ColumnMapping, path: IssuePath): CellReading {
-  const { name, certainty01, fault } = splitName(text, nameOrder);
+function readFullName(text: string, { nameOrder, letterTitles }: ColumnMapping, path: IssuePath): CellReading {
+  const { name, certainty01, fault } = splitName(text, nameOrder, letterTitles);
   if (fault === 'twoPeople') return bad({ code: 'twoPeople', value: text, path });
   if (fault === 'notAPerson') return bad({ code: 'notAPerson', value: text, path });
   const values: [string, CandidateValue][] = [];
@@ -365,7 +365,21 @@ export function readCell(
         issues: [],
       };
     case 'street':
-      return { values: [['street', { v: trimmed.replace(/\s*[\r\n]+\s*/g, '\n') }]], issues: [] };
+      return {
+        values: [
+          [
+            'street',
+            {
+              v: trimmed
+                .split(/[\r\n]+/)
+                .map(tidyText)
+                .filter(Boolean)
+                .join('\n'),
+            },
+          ],
+        ],
+        issues: [],
+      };
     case KIND:
       return /^org/i.test(trimmed) ? { values: [[KIND, { v: 'organization' }]], issues: [] } : EMPTY;
     case 'locality':

@@ -80,6 +80,17 @@ describe('what one column means', () => {
     expect(screen.getByText('without code: Spain')).toBeTruthy();
   });
 
+  test('a letter before names is said to be a title where it is one, and can be an initial', async () => {
+    const { person, onChange } = head({ target: 'fullName', letterTitles: 'md' });
+    const letter = screen.getByLabelText('What a letter before a name is') as HTMLSelectElement;
+    expect(letter.selectedOptions[0]?.text).toBe('M., D. in front: a title');
+    await person.selectOptions(letter, 'a letter in front: an initial');
+    expect(onChange).toHaveBeenCalledWith(expect.objectContaining({ letterTitles: '' }));
+    cleanup();
+    head({ target: 'fullName' });
+    expect(screen.queryByLabelText('What a letter before a name is')).toBeNull();
+  });
+
   test('names with two family names are told as such', () => {
     head({ target: 'fullName', nameOrder: 'twoFamilies' });
     const order = screen.getByLabelText('Order of names') as HTMLSelectElement;

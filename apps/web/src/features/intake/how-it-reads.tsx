@@ -18,6 +18,8 @@ const MARKS: readonly (readonly [mark: string, text: string])[] = [
   ['\n', 'lines'],
 ];
 
+const letters = (titles: string) => [...titles].map((letter) => `${letter.toUpperCase()}.`).join(', ');
+
 interface HowItReadsProps {
   column: ColumnMapping;
   type: FieldType | undefined;
@@ -42,6 +44,20 @@ export function HowItReads({ column, type, country, locked, onChange }: HowItRea
           <option value="givenFirst">split: given name first</option>
           <option value="familyFirst">split: family name first</option>
           <option value="twoFamilies">split: two family names</option>
+        </select>
+      ) : null}
+      {column.target === 'fullName' && column.letterTitles !== undefined ? (
+        <select
+          aria-label="What a letter before a name is"
+          disabled={locked}
+          className="max-w-44 bg-transparent"
+          value={column.letterTitles}
+          onChange={(event) => onChange({ ...column, letterTitles: event.target.value })}
+        >
+          <option value={column.letterTitles || 'mdg'}>
+            {letters(column.letterTitles || 'mdg')} in front: a title
+          </option>
+          <option value="">a letter in front: an initial</option>
         </select>
       ) : null}
       {type && DATES.includes(type) ? (
