@@ -38,6 +38,7 @@ const COLUMNS: Column[] = [
   ['locality', ['Falmouth', 'Øster', ''], ['  Oban  ']],
   ['postalCode', ['TR11 3AB', '01067', ''], ["'01067"]],
   ['country', ['United Kingdom', 'US', ''], ['Nowhereland']],
+  ['wholeAddress', ['', '', '5 Slip Lane, Oban PA34 4AB'], ['Harbour View', 'Kai 3, 24103 Kiel'], { label: 'work' }],
   ['bday', ['1971-07-14', '14.07.1971', ''], ['1900-01-01', '31.02.1980', '--07-14']],
   ['organization', ['Quay Timber Ltd', 'Slip & Sons', ''], ['@SUM(1)']],
   ['tags', ['crew', 'crew; gig', '', 'CREW'], ['crew; crew', 'x'.repeat(90)]],

@@ -32,6 +32,7 @@ const TEXTS: Record<string, [string, string]> = {
   region: ['Devon', 'Cornwall'],
   postalCode: ['EX4 4RN', 'TR11 3AB'],
   townLine: ['Quillhaven EX4 4RN', 'Falmouth TR11 3AB'],
+  wholeAddress: ['14 Slip Lane, Quillhaven EX4 4RN', '3 Quay Street, Falmouth TR11 3AB'],
   country: ['United Kingdom', 'United Kingdom'],
   externalId: ['A-1001', 'A-1002'],
   note: ['Prefers mornings', ''],

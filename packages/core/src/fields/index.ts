@@ -36,6 +36,7 @@ export {
 export { guardCell, guardText, unguardText } from './sheet-guard';
 export { addressLines, streetKey, postalKey, localityKey, formatAddress, isEmptyAddress } from './address';
 export { addressParts, isLikelyPostalCode, zerosAreKept, type AddressPart } from './address-form';
+export { isWholeAddress, parseAddress } from './whole-address';
 export { parseTownLine } from './town-line';
 export { areaOf, areaOfRecord, type Area, type AreaRule } from './area';
 export { householdLine, householdName, letterLine, salutation } from './letter-line';

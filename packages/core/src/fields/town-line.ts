@@ -30,6 +30,11 @@ const REGION_IN_BRACKETS = /^(.*\S) ?\(([A-Z]{2})\)$/u;
 /** No town is written longer than this. */
 const LONGEST = 200;
 
+/** Whether a text is a postal code of some country and nothing else. */
+export function isPostalCode(text: string): boolean {
+  return text.length < 12 && ONLY_CODE.test(text);
+}
+
 function withRegion(locality: string): TownLine {
   const [, town, region] = REGION_IN_BRACKETS.exec(locality) ?? TOWN_AND_STATE.exec(locality) ?? [];
   return town && region ? { locality: town, region } : { locality };

@@ -1,5 +1,6 @@
 import { electOrder, foldText, type DateOrder, type DecimalMark, type FieldType, type NameOrder } from '../fields';
 import { readHeader, saysNameOrder, type HeaderReading } from '../formats';
+import { joinAddress, numberAddresses, settleWholeAddresses } from './address-columns';
 import {
   guessWithoutHeader,
   NONE,
@@ -11,7 +12,7 @@ import {
 } from './column-opinion';
 import { profileColumn, typeOfValues, type ColumnProfile } from './column-values';
 import { lostZeros, type LostZeros } from './lost-zeros';
-import { isOfAddress, TOWN_LINE } from './targets';
+import { isOfAddress } from './targets';
 
 /** What one column seems to mean. */
 export interface ColumnGuess {
@@ -216,6 +217,7 @@ export function guessColumns(
   settleRepeats(opinions);
   const labelColumns = columnsOfLabels(readings, opinions);
   const labels = opinions.map(({ target }, i) => labelFor(target, readings[i]?.label ?? null));
+  settleWholeAddresses(opinions, labels, profiles);
   joinAddress(opinions, labels);
   const numbered = numberAddresses(opinions, labels);
   const hasGiven = opinions.some((o) => o.target === 'givenName' || o.target === 'familyName');
@@ -285,24 +287,6 @@ function labelFor(target: string | null, label: string | null): string | null {
   return LABELLED.has(target) ? label : null;
 }
 
-/**
- * "Home address, Town, Postcode" is one address: parts without a label belong to the labelled street before them, or to the
- * first, where that has no such part and there is no street without a label.
- */
-function joinAddress(opinions: readonly Opinion[], labels: (string | null)[]): void {
-  const parts = opinions.flatMap(({ target }, i) =>
-    target && isOfAddress(target) ? [{ part: target === TOWN_LINE ? 'locality' : target, i }] : [],
-  );
-  if (parts.some(({ part, i }) => part === 'street' && !labels[i])) return;
-  const streets = parts.filter(({ part }) => part === 'street');
-  for (const { part, i } of parts) {
-    if (labels[i]) continue;
-    const label = labels[(streets.filter((street) => street.i < i).at(-1) ?? streets[0])?.i ?? -1];
-    const has = parts.some((other) => other.part === part && labels[other.i] === label);
-    if (label && !has) labels[i] = label;
-  }
-}
-
 const DATE_WORD =
   /\b(?:date|dates|dated|day|datum|data|dato|fecha|dag|since|joined|seit|depuis|desde|dal|sinds|from|until|start|started|begin|end|ended|created|updated|modified|changed|opened|closed|received|paid|sent|arrived|left|last|first|kelt|tarih|tarihi|paiva)\b|(?:datum|dato|date)$|[日날]/;
 
@@ -333,37 +317,6 @@ function columnsOfLabels(readings: readonly HeaderReading[], opinions: readonly 
     if (nearest !== undefined) found.set(nearest, at);
   });
   return found;
-}
-
-/**
- * Which of several addresses of one label a column belongs to, from 1: the next one begins where a part comes again. Streets in
- * a row are the lines of one address.
- */
-function numberAddresses(opinions: readonly Opinion[], labels: readonly (string | null)[]): Map<number, number> {
-  const groups = new Map<string, { columns: number[]; parts: Set<string> }[]>();
-  opinions.forEach(({ target: said }, i) => {
-    if (!said || !isOfAddress(said)) return;
-    const target = said === TOWN_LINE ? 'locality' : said;
-    const label = labels[i] ?? '';
-    const addresses = groups.get(label) ?? [{ columns: [], parts: new Set<string>() }];
-    groups.set(label, addresses);
-    const current = addresses[addresses.length - 1];
-    const line = target === 'street' && opinions[current?.columns.at(-1) ?? -2]?.target === 'street';
-    if (current && (!current.parts.has(target) || line)) {
-      current.columns.push(i);
-      current.parts.add(target);
-    } else addresses.push({ columns: [i], parts: new Set([target]) });
-  });
-  const numbered = new Map<number, number>();
-  for (const addresses of groups.values()) {
-    let nth = 0;
-    addresses.forEach(({ columns, parts }, k) => {
-      // A street that stands apart is another line of the address before it.
-      if (k > 0 && (parts.size > 1 || !parts.has('street'))) nth++;
-      if (nth > 0) for (const column of columns) numbered.set(column, nth);
-    });
-  }
-  return numbered;
 }
 
 /** In a table with opportunities, stage, value, date and owner beside them are the opportunity's. */

@@ -1,0 +1,61 @@
+import { describe, expect, test } from '@jest/globals';
+import { Catalogue } from '../fields';
+import { BY_HAND } from './convert-value';
+import { defaultMapping } from './default-mapping';
+import { guessColumns } from './guess-columns';
+import { RowReader } from './read-row';
+
+/** What the first row of a table becomes. */
+function addressesOf(headings: string[], ...rows: string[][]) {
+  const guesses = guessColumns(headings, rows);
+  const mapping = defaultMapping(guesses, 'GB');
+  const shape = { headers: headings, columnCount: headings.length };
+  const { candidate } = new RowReader(mapping, new Catalogue([]), BY_HAND, shape).read(rows[0] ?? [], 1);
+  return { meanings: guesses.map(({ field }) => field), adr: candidate.adr?.map(({ v, label }) => [label ?? '', v]) };
+}
+
+describe('whole addresses in one column', () => {
+  test('are taken apart where no other column has the town', () => {
+    const { meanings, adr } = addressesOf(
+      ['Name', 'Address', 'Country'],
+      ['Ana Reis', '12 Quay Lane, Falmouth TR11 3AB', 'UK'],
+      ['Bo Lund', '3 Slip Street, Penryn, TR10 8AA', ''],
+    );
+    expect(meanings).toEqual(['fullName', 'wholeAddress', 'country']);
+    expect(adr).toEqual([
+      ['', { street: '12 Quay Lane', locality: 'Falmouth', postalCode: 'TR11 3AB', country: 'GB' }],
+    ]);
+  });
+
+  test('stay lines of a street where town or code have a column, or most cells have none', () => {
+    const beside = addressesOf(
+      ['Name', 'Address', 'Town'],
+      ['Ana Reis', '12 Quay Lane, Falmouth TR11 3AB', 'Falmouth'],
+    );
+    expect(beside.meanings).toEqual(['fullName', 'street', 'locality']);
+    const few = addressesOf(
+      ['Name', 'Address'],
+      ['Ana Reis', '12 Quay Lane, Falmouth TR11 3AB'],
+      ['Bo Lund', '3 Slip Street'],
+      ['Cy Moor', '4 Slip Street'],
+    );
+    expect(few.meanings).toEqual(['fullName', 'street']);
+  });
+
+  test('two of them are two addresses, each with its label', () => {
+    const { meanings, adr } = addressesOf(
+      ['Name', 'Home address', 'Work address'],
+      ['Ana Reis', '12 Quay Lane, Falmouth TR11 3AB', 'Hafenstraße 12, 24937 Flensburg, Germany'],
+    );
+    expect(meanings).toEqual(['fullName', 'wholeAddress', 'wholeAddress']);
+    expect(adr).toEqual([
+      ['home', { street: '12 Quay Lane', locality: 'Falmouth', postalCode: 'TR11 3AB' }],
+      ['work', { street: 'Hafenstraße 12', locality: 'Flensburg', postalCode: '24937', country: 'DE' }],
+    ]);
+    const unlabelled = addressesOf(
+      ['Name', 'Address 1', 'Address 2'],
+      ['Ana Reis', '12 Quay Lane, Falmouth TR11 3AB', '3 Slip Street, Penryn, TR10 8AA'],
+    );
+    expect(unlabelled.adr?.length).toBe(2);
+  });
+});

@@ -1,0 +1,81 @@
+import { isWholeAddress } from '../fields';
+import type { Opinion } from './column-opinion';
+import type { ColumnProfile } from './column-values';
+import { isOfAddress, TOWN_LINE, WHOLE_ADDRESS } from './targets';
+
+/** Share of cells that can be taken apart, from which on a column is one of whole addresses. */
+const WHOLE_FROM01 = 0.6;
+
+/** The parts of an address that a column says. */
+function partsOf(target: string): string[] {
+  if (target === TOWN_LINE) return ['locality'];
+  return target === WHOLE_ADDRESS ? ['street', 'locality', 'region', 'postalCode'] : [target];
+}
+
+/** A column of streets is one of whole addresses where its cells have town and code, and no column of their own does. */
+export function settleWholeAddresses(
+  opinions: Opinion[],
+  labels: readonly (string | null)[],
+  profiles: readonly ColumnProfile[],
+): void {
+  opinions.forEach(({ target, certainty01 }, i) => {
+    if (target !== 'street') return;
+    const isBeside = opinions.some(
+      (other, k) =>
+        ['locality', 'postalCode', TOWN_LINE].includes(other.target ?? '') && (!labels[k] || labels[k] === labels[i]),
+    );
+    const cells = profiles[i]?.values ?? [];
+    const whole = cells.filter(isWholeAddress).length;
+    if (!isBeside && whole > 0 && whole >= WHOLE_FROM01 * cells.length)
+      opinions[i] = { target: WHOLE_ADDRESS, certainty01 };
+  });
+}
+
+/**
+ * "Home address, Town, Postcode" is one address: parts without a label belong to the labelled street before them, or to the
+ * first, where that has no such part and there is no street without a label.
+ */
+export function joinAddress(opinions: readonly Opinion[], labels: (string | null)[]): void {
+  const parts = opinions.flatMap(({ target }, i) =>
+    target && isOfAddress(target) ? partsOf(target).map((part) => ({ part, i })) : [],
+  );
+  if (parts.some(({ part, i }) => part === 'street' && !labels[i])) return;
+  const streets = parts.filter(({ part }) => part === 'street');
+  for (const { part, i } of parts) {
+    if (labels[i]) continue;
+    const label = labels[(streets.filter((street) => street.i < i).at(-1) ?? streets[0])?.i ?? -1];
+    const has = parts.some((other) => other.part === part && labels[other.i] === label);
+    if (label && !has) labels[i] = label;
+  }
+}
+
+/**
+ * Which of several addresses of one label a column belongs to, from 1: the next one begins where a part comes again. Streets in
+ * a row are the lines of one address.
+ */
+export function numberAddresses(opinions: readonly Opinion[], labels: readonly (string | null)[]): Map<number, number> {
+  const groups = new Map<string, { columns: number[]; parts: Set<string> }[]>();
+  opinions.forEach(({ target }, i) => {
+    if (!target || !isOfAddress(target)) return;
+    const own = partsOf(target);
+    const label = labels[i] ?? '';
+    const addresses = groups.get(label) ?? [{ columns: [], parts: new Set<string>() }];
+    groups.set(label, addresses);
+    const current = addresses[addresses.length - 1];
+    const line = target === 'street' && opinions[current?.columns.at(-1) ?? -2]?.target === 'street';
+    if (current && (line || own.every((part) => !current.parts.has(part)))) {
+      current.columns.push(i);
+      for (const part of own) current.parts.add(part);
+    } else addresses.push({ columns: [i], parts: new Set(own) });
+  });
+  const numbered = new Map<number, number>();
+  for (const addresses of groups.values()) {
+    let nth = 0;
+    addresses.forEach(({ columns, parts }, k) => {
+      // A street that stands apart is another line of the address before it.
+      if (k > 0 && (parts.size > 1 || !parts.has('street'))) nth++;
+      if (nth > 0) for (const column of columns) numbered.set(column, nth);
+    });
+  }
+  return numbered;
+}
