@@ -7,7 +7,7 @@ const SEVERE_LIMIT = 50;
 /** What is said of a column, where it is known. */
 const SHOWN = [
   ...(['index', 'header', 'field', 'label', 'type', 'certainty01', 'samples'] as const),
-  ...(['dateOrder', 'nameOrder', 'decimal', 'separator', 'choices'] as const),
+  ...(['dateOrder', 'nameOrder', 'letterTitles', 'wholeAddress', 'decimal', 'separator', 'choices'] as const),
 ];
 
 /** What a file is and what its columns seem to mean. */

@@ -35,6 +35,7 @@ const columnSchema = object({
     .required(),
   nameOrder: mixed<NameOrder>().oneOf(['givenFirst', 'familyFirst', 'twoFamilies']),
   letterTitles: string().matches(/^[a-z]{0,5}$/, 'Letters that are titles are small letters from a to z.'),
+  wholeAddress: boolean(),
   decimal: mixed<'.' | ','>().oneOf(['.', ',']).required(),
   separator: string().nullable().default(null).max(2),
   newField: object({

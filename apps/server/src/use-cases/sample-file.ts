@@ -32,7 +32,6 @@ const TEXTS: Record<string, [string, string]> = {
   region: ['Devon', 'Cornwall'],
   postalCode: ['EX4 4RN', 'TR11 3AB'],
   townLine: ['Quillhaven EX4 4RN', 'Falmouth TR11 3AB'],
-  wholeAddress: ['14 Slip Lane, Quillhaven EX4 4RN', '3 Quay Street, Falmouth TR11 3AB'],
   country: ['United Kingdom', 'United Kingdom'],
   externalId: ['A-1001', 'A-1002'],
   note: ['Prefers mornings', ''],
@@ -49,6 +48,7 @@ const TEXTS: Record<string, [string, string]> = {
 function sampleOf(column: ColumnMapping, catalogue: Catalogue, picks: PickLists): [string, string] {
   const { target, dateOrder, decimal, separator } = column;
   if (!target) return ['', ''];
+  if (column.wholeAddress) return ['14 Slip Lane, Quillhaven EX4 4RN', '3 Quay Street, Falmouth TR11 3AB'];
   const known = TEXTS[target];
   if (known) return known;
   const comma = (text: string) => (decimal === ',' ? text.replace('.', ',') : text);

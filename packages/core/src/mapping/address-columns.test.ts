@@ -1,17 +1,22 @@
 import { describe, expect, test } from '@jest/globals';
 import { Catalogue } from '../fields';
-import { BY_HAND } from './convert-value';
 import { defaultMapping } from './default-mapping';
 import { guessColumns } from './guess-columns';
+import type { ReadingContext } from './read-cell';
 import { RowReader } from './read-row';
+
+const context: ReadingContext = { country: 'GB', stages: [], settle: (_kind, text) => text };
 
 /** What the first row of a table becomes. */
 function addressesOf(headings: string[], ...rows: string[][]) {
   const guesses = guessColumns(headings, rows);
   const mapping = defaultMapping(guesses, 'GB');
   const shape = { headers: headings, columnCount: headings.length };
-  const { candidate } = new RowReader(mapping, new Catalogue([]), BY_HAND, shape).read(rows[0] ?? [], 1);
-  return { meanings: guesses.map(({ field }) => field), adr: candidate.adr?.map(({ v, label }) => [label ?? '', v]) };
+  const { candidate } = new RowReader(mapping, new Catalogue(), context, shape).read(rows[0] ?? [], 1);
+  return {
+    meanings: guesses.map(({ field, wholeAddress }) => (wholeAddress ? `${field} (whole)` : field)),
+    adr: candidate.adr?.map(({ v, label }) => [label ?? '', v]),
+  };
 }
 
 describe('whole addresses in one column', () => {
@@ -21,7 +26,7 @@ describe('whole addresses in one column', () => {
       ['Ana Reis', '12 Quay Lane, Falmouth TR11 3AB', 'UK'],
       ['Bo Lund', '3 Slip Street, Penryn, TR10 8AA', ''],
     );
-    expect(meanings).toEqual(['fullName', 'wholeAddress', 'country']);
+    expect(meanings).toEqual(['fullName', 'street (whole)', 'country']);
     expect(adr).toEqual([
       ['', { street: '12 Quay Lane', locality: 'Falmouth', postalCode: 'TR11 3AB', country: 'GB' }],
     ]);
@@ -47,7 +52,7 @@ describe('whole addresses in one column', () => {
       ['Name', 'Home address', 'Work address'],
       ['Ana Reis', '12 Quay Lane, Falmouth TR11 3AB', 'Hafenstraße 12, 24937 Flensburg, Germany'],
     );
-    expect(meanings).toEqual(['fullName', 'wholeAddress', 'wholeAddress']);
+    expect(meanings).toEqual(['fullName', 'street (whole)', 'street (whole)']);
     expect(adr).toEqual([
       ['home', { street: '12 Quay Lane', locality: 'Falmouth', postalCode: 'TR11 3AB' }],
       ['work', { street: 'Hafenstraße 12', locality: 'Flensburg', postalCode: '24937', country: 'DE' }],

@@ -1,43 +1,43 @@
 import { isWholeAddress } from '../fields';
 import type { Opinion } from './column-opinion';
 import type { ColumnProfile } from './column-values';
-import { isOfAddress, TOWN_LINE, WHOLE_ADDRESS } from './targets';
+import { isOfAddress, TOWN_LINE } from './targets';
 
 /** Share of cells that can be taken apart, from which on a column is one of whole addresses. */
 const WHOLE_FROM01 = 0.6;
 
 /** The parts of an address that a column says. */
-function partsOf(target: string): string[] {
+function partsOf(target: string, isWhole: boolean): string[] {
   if (target === TOWN_LINE) return ['locality'];
-  return target === WHOLE_ADDRESS ? ['street', 'locality', 'region', 'postalCode'] : [target];
+  return isWhole ? ['street', 'locality', 'region', 'postalCode'] : [target];
 }
 
-/** A column of streets is one of whole addresses where its cells have town and code, and no column of their own does. */
-export function settleWholeAddresses(
-  opinions: Opinion[],
+/** The columns of streets that are whole addresses: their cells have town and code, and no column of their own does. */
+export function wholeAddresses(
+  opinions: readonly Opinion[],
   labels: readonly (string | null)[],
   profiles: readonly ColumnProfile[],
-): void {
-  opinions.forEach(({ target, certainty01 }, i) => {
-    if (target !== 'street') return;
+): ReadonlySet<number> {
+  const found = opinions.flatMap(({ target }, i) => {
+    if (target !== 'street') return [];
     const isBeside = opinions.some(
       (other, k) =>
         ['locality', 'postalCode', TOWN_LINE].includes(other.target ?? '') && (!labels[k] || labels[k] === labels[i]),
     );
     const cells = profiles[i]?.values ?? [];
     const whole = cells.filter(isWholeAddress).length;
-    if (!isBeside && whole > 0 && whole >= WHOLE_FROM01 * cells.length)
-      opinions[i] = { target: WHOLE_ADDRESS, certainty01 };
+    return !isBeside && whole > 0 && whole >= WHOLE_FROM01 * cells.length ? [i] : [];
   });
+  return new Set(found);
 }
 
 /**
  * "Home address, Town, Postcode" is one address: parts without a label belong to the labelled street before them, or to the
  * first, where that has no such part and there is no street without a label.
  */
-export function joinAddress(opinions: readonly Opinion[], labels: (string | null)[]): void {
+export function joinAddress(opinions: readonly Opinion[], labels: (string | null)[], whole: ReadonlySet<number>): void {
   const parts = opinions.flatMap(({ target }, i) =>
-    target && isOfAddress(target) ? partsOf(target).map((part) => ({ part, i })) : [],
+    target && isOfAddress(target) ? partsOf(target, whole.has(i)).map((part) => ({ part, i })) : [],
   );
   if (parts.some(({ part, i }) => part === 'street' && !labels[i])) return;
   const streets = parts.filter(({ part }) => part === 'street');
@@ -53,16 +53,20 @@ export function joinAddress(opinions: readonly Opinion[], labels: (string | null
  * Which of several addresses of one label a column belongs to, from 1: the next one begins where a part comes again. Streets in
  * a row are the lines of one address.
  */
-export function numberAddresses(opinions: readonly Opinion[], labels: readonly (string | null)[]): Map<number, number> {
+export function numberAddresses(
+  opinions: readonly Opinion[],
+  labels: readonly (string | null)[],
+  whole: ReadonlySet<number>,
+): Map<number, number> {
   const groups = new Map<string, { columns: number[]; parts: Set<string> }[]>();
   opinions.forEach(({ target }, i) => {
     if (!target || !isOfAddress(target)) return;
-    const own = partsOf(target);
+    const own = partsOf(target, whole.has(i));
     const label = labels[i] ?? '';
     const addresses = groups.get(label) ?? [{ columns: [], parts: new Set<string>() }];
     groups.set(label, addresses);
     const current = addresses[addresses.length - 1];
-    const line = target === 'street' && opinions[current?.columns.at(-1) ?? -2]?.target === 'street';
+    const line = target === 'street' && !whole.has(i) && opinions[current?.columns.at(-1) ?? -2]?.target === 'street';
     if (current && (line || own.every((part) => !current.parts.has(part)))) {
       current.columns.push(i);
       for (const part of own) current.parts.add(part);

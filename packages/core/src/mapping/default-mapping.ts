@@ -68,6 +68,7 @@ export function defaultMapping(
       ...(guess.nth ? { nth: guess.nth } : {}),
       ...(guess.labelFrom === undefined ? {} : { labelFrom: guess.labelFrom }),
       ...stepsOf(guess, from),
+      ...(guess.wholeAddress ? { wholeAddress: true } : {}),
       dateOrder: guess.dateOrder,
       ...(guess.nameOrder ? { nameOrder: guess.nameOrder } : {}),
       ...(guess.letterTitles ? { letterTitles: guess.letterTitles } : {}),

@@ -1,6 +1,6 @@
 import { electOrder, foldText, type DateOrder, type DecimalMark, type FieldType, type NameOrder } from '../fields';
 import { readHeader, saysNameOrder, type HeaderReading } from '../formats';
-import { joinAddress, numberAddresses, settleWholeAddresses } from './address-columns';
+import { joinAddress, numberAddresses, wholeAddresses } from './address-columns';
 import {
   guessWithoutHeader,
   NONE,
@@ -43,6 +43,8 @@ export interface ColumnGuess {
   /** What is written for yes and no, where it is so only in this column ("A" and "N"). */
   yesNo?: readonly [yes: string, no: string];
   separator: string | null;
+  /** Whether the streets of this column are whole addresses. */
+  wholeAddress?: boolean;
   /** What shows that postal codes have lost zeros in front. */
   zeros?: LostZeros;
   /** Distinct values, when a new field made of this column would be a choice. */
@@ -217,9 +219,9 @@ export function guessColumns(
   settleRepeats(opinions);
   const labelColumns = columnsOfLabels(readings, opinions);
   const labels = opinions.map(({ target }, i) => labelFor(target, readings[i]?.label ?? null));
-  settleWholeAddresses(opinions, labels, profiles);
-  joinAddress(opinions, labels);
-  const numbered = numberAddresses(opinions, labels);
+  const whole = wholeAddresses(opinions, labels, profiles);
+  joinAddress(opinions, labels, whole);
+  const numbered = numberAddresses(opinions, labels, whole);
   const hasGiven = opinions.some((o) => o.target === 'givenName' || o.target === 'familyName');
   const givenBeside = givenBesideFamily(opinions, looked);
   return profiles.map((p, i) => {
@@ -249,6 +251,7 @@ export function guessColumns(
       ...(p.unclearDates ? { unclearDates: p.unclearDates } : {}),
       decimal: p.decimal,
       ...(type === 'yesNo' && p.yesNoPair ? { yesNo: p.yesNoPair } : {}),
+      ...(whole.has(i) ? { wholeAddress: true } : {}),
       ...(field === 'postalCode' ? zerosOf(i, opinions, labels, looked) : {}),
       separator: field === 'tags' || field === 'email' ? (p.separator ?? (field === 'tags' ? ';' : null)) : null,
       choices: type === 'choice' ? p.values : [],

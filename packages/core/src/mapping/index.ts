@@ -1,7 +1,7 @@
 export { guessCards } from './guess-cards';
 export { contactLikeness } from './contact-likeness';
 export { guessColumns, type ColumnGuess } from './guess-columns';
-export { mappingTargets, isAddressPart, ADDRESS_PARTS, TOWN_LINE, WHOLE_ADDRESS, type MappingTarget } from './targets';
+export { mappingTargets, isAddressPart, ADDRESS_PARTS, TOWN_LINE, type MappingTarget } from './targets';
 export { meantCells } from './meant-cells';
 export { NO_COLUMN, RECOGNISERS, type ColumnMapping, type Mapping, type NewField, type Recogniser } from './mapping';
 export { isTransform, TRANSFORM_KINDS, type Transform } from './transform';

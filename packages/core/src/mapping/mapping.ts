@@ -30,6 +30,8 @@ export interface ColumnMapping {
   nameOrder?: NameOrder;
   /** Small letters that are titles before whole names here and initials elsewhere, such as "m" for the M. of French. */
   letterTitles?: string;
+  /** Whether a street is a whole address in one cell, to be taken apart. */
+  wholeAddress?: boolean;
   decimal: DecimalMark;
   separator: string | null;
   newField: NewField | null;

@@ -185,6 +185,7 @@ export class PlainReader {
     if (!first) return NOTHING;
     const target = compiled.mapping.target ?? '';
     if (NAME_BESIDE.has(target) || (!part && !this.definitions[place])) return LONG;
+    if (part && values.length > 1) return LONG;
     if (part) return { isLong: false, field: PART, name: null, text: String(first[1].v) };
     if (target === 'fullName') {
       if (values.some(([field]) => NAME_BESIDE.has(field))) return LONG;

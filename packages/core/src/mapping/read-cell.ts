@@ -35,7 +35,7 @@ import { KIND, type Issue, type IssuePath } from '../model';
 import type { CandidateValue } from '../writing';
 import type { ColumnMapping } from './mapping';
 import { isOpportunityTarget, readOpportunity, type OpportunityContext } from './opportunity-cells';
-import { TOWN_LINE, WHOLE_ADDRESS } from './targets';
+import { TOWN_LINE } from './targets';
 import { NAME_PARTS } from './write-rules';
 
 /** What cells are read against: pick-lists and the like. Looking up is by folded text. */
@@ -361,11 +361,13 @@ export function readCell(
       };
     }
     case TOWN_LINE:
-    case WHOLE_ADDRESS: {
-      const parts = target === TOWN_LINE ? parseTownLine(trimmed) : parseAddress(trimmed);
-      return { values: Object.entries(parts).map(([part, v]: [string, string]) => [part, { v }]), issues: [] };
-    }
+      return {
+        values: Object.entries(parseTownLine(trimmed)).map(([part, v]: [string, string]) => [part, { v }]),
+        issues: [],
+      };
     case 'street':
+      if (column.wholeAddress)
+        return { values: Object.entries(parseAddress(trimmed)).map(([part, v]) => [part, { v }]), issues: [] };
       return {
         values: [
           [

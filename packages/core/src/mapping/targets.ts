@@ -18,9 +18,6 @@ export interface MappingTarget {
 /** Town and postal code in one cell, which is taken apart. */
 export const TOWN_LINE = 'townLine';
 
-/** A whole address in one cell, which is taken apart. */
-export const WHOLE_ADDRESS = 'wholeAddress';
-
 export const PART_NAMES: Record<AddressPart, string> = {
   street: 'Street',
   locality: 'Town',
@@ -53,11 +50,7 @@ export function mappingTargets(custom: readonly FieldDefinition[] = []): Mapping
     group: 'place',
     labelled: true,
   }));
-  for (const [key, name] of [
-    [TOWN_LINE, 'Town and code (split)'],
-    [WHOLE_ADDRESS, 'Whole address (split)'],
-  ] as const)
-    parts.push({ key, name, type: 'text', group: 'place', labelled: true });
+  parts.push({ key: TOWN_LINE, name: 'Town and code (split)', type: 'text', group: 'place', labelled: true });
   const at = standard.findIndex((target) => target.group === 'place');
   return [
     ...standard.slice(0, at),
@@ -83,5 +76,5 @@ export function isAddressPart(key: string): key is AddressPart {
 
 /** Whether a column says something of an address: a part of it, or several. */
 export function isOfAddress(target: string): boolean {
-  return isAddressPart(target) || target === TOWN_LINE || target === WHOLE_ADDRESS;
+  return isAddressPart(target) || target === TOWN_LINE;
 }

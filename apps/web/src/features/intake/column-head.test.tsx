@@ -91,6 +91,14 @@ describe('what one column means', () => {
     expect(screen.queryByLabelText('What a letter before a name is')).toBeNull();
   });
 
+  test('a street is said to be a whole address where it is one, and can be one', async () => {
+    const { person, onChange } = head({ target: 'street', wholeAddress: true });
+    const cell = screen.getByLabelText('What stands in a cell of the address') as HTMLSelectElement;
+    expect(cell.selectedOptions[0]?.text).toBe('split: street, town, code');
+    await person.selectOptions(cell, 'the street alone');
+    expect(onChange).toHaveBeenCalledWith(expect.objectContaining({ target: 'street', wholeAddress: false }));
+  });
+
   test('names with two family names are told as such', () => {
     head({ target: 'fullName', nameOrder: 'twoFamilies' });
     const order = screen.getByLabelText('Order of names') as HTMLSelectElement;

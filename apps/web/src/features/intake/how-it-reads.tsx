@@ -60,6 +60,18 @@ export function HowItReads({ column, type, country, locked, onChange }: HowItRea
           <option value="">a letter in front: an initial</option>
         </select>
       ) : null}
+      {column.target === 'street' ? (
+        <select
+          aria-label="What stands in a cell of the address"
+          disabled={locked}
+          className="max-w-44 bg-transparent"
+          value={column.wholeAddress ? 'whole' : 'street'}
+          onChange={(event) => onChange({ ...column, wholeAddress: event.target.value === 'whole' })}
+        >
+          <option value="street">the street alone</option>
+          <option value="whole">split: street, town, code</option>
+        </select>
+      ) : null}
       {type && DATES.includes(type) ? (
         <select
           aria-label="Order of day and month"
