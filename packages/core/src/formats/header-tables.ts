@@ -58,7 +58,7 @@ export const PHRASES: Readonly<Record<string, string>> = {
   opportunityId:
     'opp id|opportunity id|opportunity key|deal id|deal no|opportunity no|opportunity number|opp no|opp key|chancen nr|chancennummer|verkaufschancen nr|auftragsnr|chancen id|n opportunité|n affaire|id opportunité|id oportunidad|id opportunità|kansnummer|id oportunidade',
   opportunityName:
-    'opp name|opportunity|opportunity name|opp|deal name|deal|opportunity title|opp title|chance|verkaufschance|chancenname|opportunité|affaire|nom de l opportunité|oportunidad|nombre de la oportunidad|opportunità|trattativa|verkoopkans|kans|oportunidade|negócio|affärsmöjlighet|salgsmulighed|szansa sprzedaży|příležitost|lehetőség|сделка|название сделки|商談|商談名|商机|商机名称|영업기회',
+    'opp name|opportunity|opportunity name|opp|deal name|deal|opportunity title|opp title|chance|verkaufschance|chancenname|opportunité|affaire|nom de l opportunité|oportunidad|nombre de la oportunidad|opportunità|trattativa|verkoopkans|kans|oportunidade|affärsmöjlighet|salgsmulighed|szansa sprzedaży|příležitost|lehetőség|сделка|название сделки|商談|商談名|商机|商机名称|영업기회',
   opportunityStage:
     'opp stage|opportunity stage|deal stage|pipeline stage|opp status|opportunity status|deal status|verkaufsphase|chancenphase|étape de vente|etapa de venta|fase di vendita|verkoopfase|商談フェーズ|этап сделки|销售阶段',
   opportunityValue:

@@ -42,3 +42,4 @@ export {
 } from './records';
 export { sheetCellText, trimSheet, type SheetCell } from './sheet-text';
 export { writeDelimitedLine, writeRawLine } from './write-delimited';
+export { opportunityHeading, type OpportunityReading, type OpportunityRole } from './opportunity-words';

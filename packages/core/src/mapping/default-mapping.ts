@@ -1,5 +1,5 @@
-import { foldText, type FieldDefinition } from '../fields';
-import { readHeader } from '../formats';
+import type { FieldDefinition } from '../fields';
+import { opportunityHeading, readHeader } from '../formats';
 import { isOpportunityTarget } from './opportunity-cells';
 import { fileCountry } from './file-country';
 import type { ColumnGuess } from './guess-columns';
@@ -12,15 +12,10 @@ const TAKE_FROM01 = 0.5;
 
 /** In a table with opportunities, currency and owner are theirs. */
 function besideOpportunity({ field, header }: ColumnGuess): string | null {
-  const name = foldText(header ?? '');
-  if (field !== null) return null;
-  if (
-    /^(?:currency|curr|ccy|waehrung|wahrung|devise|moneda|valuta|moeda|munt|waluta|mena|penznem|para birimi|valyuta)$/.test(
-      name,
-    )
-  )
-    return 'opportunityCurrency';
-  return readHeader(header ?? '').target === 'owner' ? 'opportunityOwner' : null;
+  if (field !== null || !header) return null;
+  const role = opportunityHeading(header)?.role;
+  if (role === 'currency') return 'opportunityCurrency';
+  return role === 'owner' || readHeader(header).target === 'owner' ? 'opportunityOwner' : null;
 }
 
 /** What is done to the cells of a column before they are read. */

@@ -11,6 +11,7 @@ import {
   type Opinion,
 } from './column-opinion';
 import { profileColumn, typeOfValues, type ColumnProfile } from './column-values';
+import { settleOpportunities } from './opportunity-columns';
 import { lostZeros, type LostZeros } from './lost-zeros';
 import { isOfAddress } from './targets';
 
@@ -210,7 +211,7 @@ export function guessColumns(
       })
     : guessWithoutHeader(profiles);
   if (named) {
-    readOpportunities(readings, opinions, profiles);
+    settleOpportunities(headers, readings, opinions, profiles);
     settleStage(headers, opinions);
     settleNames(readings, opinions, profiles);
   }
@@ -320,26 +321,4 @@ function columnsOfLabels(readings: readonly HeaderReading[], opinions: readonly 
     if (nearest !== undefined) found.set(nearest, at);
   });
   return found;
-}
-
-/** In a table with opportunities, stage, value, date and owner beside them are the opportunity's. */
-function readOpportunities(readings: HeaderReading[], opinions: Opinion[], profiles: ColumnProfile[]): void {
-  const first = readings.findIndex(
-    (r) =>
-      r.target?.startsWith('opportunity') && r.target !== 'opportunityCloseDate' && r.target !== 'opportunityValue',
-  );
-  if (first < 0) {
-    opinions.forEach((o, i) => {
-      if (o.target?.startsWith('opportunity')) opinions[i] = NONE;
-    });
-    return;
-  }
-  for (let i = first; i < opinions.length; i++) {
-    const target = opinions[i]?.target;
-    if (target === 'stage' || readings[i]?.target === 'phase')
-      opinions[i] = { target: 'opportunityStage', certainty01: 0.85 };
-    else if (target === 'owner') opinions[i] = NONE;
-    else if (!target && (profiles[i]?.number01 ?? 0) > 0.5 && !opinions.some((o) => o.target === 'opportunityValue'))
-      opinions[i] = { target: 'opportunityValue', certainty01: 0.75 };
-  }
 }
