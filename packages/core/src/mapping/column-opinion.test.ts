@@ -51,6 +51,23 @@ describe('who somebody is', () => {
     expect(named[0]?.field).toBeNull();
   });
 
+  test.each([
+    ['Nombre', ['María García López', 'José Ruiz', 'Íñigo Peña'], 'fullName'],
+    ['Nome', ['Andrea Forlì', 'Chiara Galli', 'Bruno'], 'fullName'],
+    ['First name', ['Tom Wray', 'Ana Reis'], 'fullName'],
+    ['Nachname', ['Müller, Heike', 'Löwe, Götz'], 'fullName'],
+    ['First name', ['Mary Ann', 'José Luis', 'Tom'], 'givenName'],
+    ['Surname', ['De la Cruz', 'van der Berg', 'Wray'], 'familyName'],
+  ])('%s alone, with %j, is %s', (heading, cells, field) => {
+    const rows = cells.map((cell, i) => [cell, `a${i}@example.org`]);
+    expect(guessed([heading, 'E-mail'], ...rows)[0]?.field).toBe(field);
+  });
+
+  test('and with its other part beside it, it is what its heading says', () => {
+    const rows = [['Tom Wray', 'Wray'], ['Ana Reis', 'Reis']]; // prettier-ignore
+    expect(meanings(guessed(['First name', 'Last name'], ...rows))).toEqual(['givenName', 'familyName']);
+  });
+
   test('what somebody is called is the given name where there is no other', () => {
     const row = ['Joost', 'Bakker', 'Johannes'];
     expect(meanings(guessed(['Roepnaam', 'Achternaam'], row))).toEqual(['givenName', 'familyName']);

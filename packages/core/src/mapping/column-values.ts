@@ -51,6 +51,8 @@ export interface ColumnProfile {
   /** Nothing but titles before a name. */
   prefix01: number;
   severalWords01: number;
+  /** Several words written as a name, the last of which is no given name that is known, or which have a comma. */
+  wholeName01: number;
   /** Names of firms by their legal form. */
   firm01: number;
   street01: number;
@@ -95,6 +97,11 @@ const NAME_SHAPE = /^(?:\p{Ll}{1,3}\s+)*\p{Lu}[\p{L}.'’-]*,?(?:\s+[\p{L}.'’-
 
 const LONGEST_NAME = 80;
 const LONGEST_TITLE = 24;
+
+/** Whether a name has a family name in it: behind a comma, or as a last word that is no given name. */
+function isWholeName(cell: string): boolean {
+  return cell.includes(',') || !isGivenName(foldText(cell).split(' ').at(-1) ?? '');
+}
 
 /** Titles before a name and nothing else. */
 function isTitle(cell: string): boolean {
@@ -213,6 +220,7 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     anyGivenName01: said.length ? named.length / said.length : 0,
     prefix01: share(isTitle),
     firm01: share(isFirm),
+    wholeName01: said.length ? likeNames.filter(isWholeName).length / said.length : 0,
     severalWords01: share((cell) => /\S\s+\S/.test(cell)),
     townLine01: share((cell) => TOWN_LINE_SHAPE.test(cell)),
     street01: share((cell) => STREET.test(cell)),

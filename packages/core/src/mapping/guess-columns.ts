@@ -110,6 +110,23 @@ function settleStage(headers: readonly (string | null)[], opinions: Opinion[]): 
   });
 }
 
+/** Share of names with a family name below a heading of given names, and the other way round, from which on they are whole ones. */
+const LONE_WHOLE01 = 0.6;
+const LONE_GIVEN01 = 0.5;
+
+/** Given or family names without the others beside them are whole names where they look so: in some languages one word is both. */
+function settleLoneNames(opinions: Opinion[], profiles: readonly ColumnProfile[]): void {
+  const names = ['givenName', 'familyName', 'fullName'];
+  const found = opinions.flatMap(({ target }, i) => (target !== null && names.includes(target) ? [i] : []));
+  const [only = -1] = found;
+  const p = profiles[only];
+  if (found.length !== 1 || !p) return;
+  const { target, certainty01 } = opinions[only] ?? NONE;
+  const isWhole = target === 'givenName' ? p.wholeName01 >= LONE_WHOLE01 : p.anyGivenName01 >= LONE_GIVEN01;
+  if (target !== 'fullName' && isWhole)
+    opinions[only] = { target: 'fullName', certainty01: Math.min(certainty01, 0.85) };
+}
+
 /** Where no heading says who somebody is, what they are called stands in for it, or the column that looks like names. */
 function settleNames(
   readings: readonly HeaderReading[],
@@ -117,6 +134,7 @@ function settleNames(
   profiles: readonly ColumnProfile[],
 ): void {
   const has = (...targets: string[]) => opinions.some(({ target }) => target !== null && targets.includes(target));
+  settleLoneNames(opinions, profiles);
   if (has('fullName', 'givenName')) return;
   const called = opinions.findIndex(({ target }) => target === 'nickname');
   if (called >= 0 && has('familyName')) opinions[called] = { target: 'givenName', certainty01: 0.75 };
