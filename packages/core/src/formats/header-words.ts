@@ -95,6 +95,9 @@ export function labelWord(word: string): string | null {
 }
 
 const LETTER_LABELS: Record<string, string> = { h: 'home', w: 'work', c: 'mobile', m: 'mobile', f: 'fax' };
+/** Letters that are labels in German: "Tel. p.", "Tel. d." (privat, dienstlich, geschäftlich). */
+const GERMAN_LETTER = /^(?:tel|telefon|fon|fax|mail|e-?mail)\b.*\b([pdg])\.?$/i;
+const GERMAN_LABELS: Record<string, string> = { p: 'home', d: 'work', g: 'work' };
 
 /** Whose a value is, where that is written together with what it is: "workphone", "自宅電話". */
 function ownerOf(word: string): string | null {
@@ -212,6 +215,19 @@ const NOTHING_SAID: HeaderReading = {
   kindOf: null,
 };
 
+/** Whether a word is for somebody else: "parent", "child's". */
+const isOther = (word: string) => OF_OTHERS.has(word) || (word.endsWith('s') && OF_OTHERS.has(word.slice(0, -1)));
+
+/** A heading of somebody else's value without the word that says whose: "Parent 1 email" is an "1 email" of a "parent". */
+export function ofOther(header: string): { who: string; rest: string } | null {
+  const words = header.split(/[\s_:./-]+/).filter(Boolean);
+  const at = words.findIndex((word) => isOther(foldText(word)));
+  if (at < 0 || words.length < 2) return null;
+  const ordinal = words.find((word) => /^\d$/.test(word)) ?? '';
+  const rest = words.filter((word, i) => i !== at && word !== ordinal).join(' ');
+  return { who: `${foldText(words[at] ?? '').replace(/s$/, '')} ${ordinal}`.trim(), rest };
+}
+
 /** What a column's heading says about its meaning, by wording alone, in many languages. Time is linear in its length. */
 export function readHeader(header: string): HeaderReading {
   if (header.length > LONGEST) return NOTHING_SAID;
@@ -232,10 +248,11 @@ export function readHeader(header: string): HeaderReading {
       .map((word) => labelOf(SHORT[word] ?? word))
       .find(Boolean) ??
     letters.find(Boolean) ??
+    GERMAN_LABELS[GERMAN_LETTER.exec(header.trim())?.[1]?.toLowerCase() ?? ''] ??
     null;
   const number = words.map(Number).find((one) => Number.isInteger(one) && one > 0 && one < 20);
   // "Next of kin"; a mobile phone in Greek folds to the same.
-  const ofOthers = words.some((word) => OF_OTHERS.has(word) && (word !== 'kin' || /kin/i.test(header)));
+  const ofOthers = words.some((word) => isOther(word) && (word !== 'kin' || /kin/i.test(header)));
   const isAbout = words.some((word) => ABOUT.has(word));
   const reading = (target: string | null, certainty01: number, kindOf: string | null = null): HeaderReading => ({
     target,

@@ -1,5 +1,5 @@
 import { electOrder, foldText, type DateOrder, type DecimalMark, type FieldType, type NameOrder } from '../fields';
-import { readHeader, saysNameOrder, type HeaderReading } from '../formats';
+import { ofOther, readHeader, saysNameOrder, type HeaderReading } from '../formats';
 import { joinAddress, numberAddresses, wholeAddresses } from './address-columns';
 import {
   guessWithoutHeader,
@@ -87,13 +87,16 @@ const TYPE_OF: Record<string, FieldType> = {
   opportunityValue: 'number',
 };
 
-/** Two family names side by side, as people have them in Spanish; null where there are no two. */
-function secondFamilyName(opinions: readonly Opinion[]): { first: number; second: number } | null {
-  const first = opinions.findIndex(({ target }) => target === 'familyName');
-  const isSecond = first >= 0 && opinions[first + 1]?.target === 'familyName';
+/** Two family names side by side, as people have them in Spanish, or two columns of titles; null where there are no two. */
+function secondOf(
+  field: string,
+  opinions: readonly Opinion[],
+): { first: number; second: number; field: string } | null {
+  const first = opinions.findIndex(({ target }) => target === field);
+  const isSecond = first >= 0 && opinions[first + 1]?.target === field;
   // The first is the surer or as sure, so that it stays.
   const isKept = (opinions[first]?.certainty01 ?? 0) >= (opinions[first + 1]?.certainty01 ?? 0);
-  return isSecond && isKept ? { first, second: first + 1 } : null;
+  return isSecond && isKept ? { first, second: first + 1, field } : null;
 }
 
 /** English words of headings; where no other heading has one, the file is not in English. */
@@ -169,6 +172,18 @@ function settleDates(readings: readonly HeaderReading[], profiles: ColumnProfile
   }
 }
 
+/** Headings of the place within a town where two of places stand side by side in one address. */
+const WITHIN_TOWN =
+  /^(?:locality|village|hamlet|district|suburb|neighbou?rhood|area|parish|ortsteil|stadtteil|lieu dit|quartier|barrio|colonia|frazione|bairro|wijk|dzielnica|cast obce|mistni cast)\b/;
+
+/** "Locality, Town": the smaller place is a line of the street. */
+function settleLocalities(headers: readonly (string | null)[], opinions: Opinion[]): void {
+  opinions.forEach(({ target, certainty01 }, i) => {
+    const isPair = target === 'locality' && opinions[i + 1]?.target === 'locality';
+    if (isPair && WITHIN_TOWN.test(foldText(headers[i] ?? ''))) opinions[i] = { target: 'street', certainty01 };
+  });
+}
+
 /** A single-valued meaning goes to the surest column only. */
 function settleRepeats(opinions: Opinion[]): void {
   const best = new Map<string, number>();
@@ -181,6 +196,27 @@ function settleRepeats(opinions: Opinion[]): void {
       best.set(opinion.target, i);
     } else opinions[i] = NONE;
   });
+}
+
+const NAMES: ReadonlySet<string | null> = new Set(['fullName', 'givenName', 'familyName']);
+
+/**
+ * Headings as those of the person: where no name is the person's own, those of the first other who has a mailbox are taken, or
+ * of the first who has a name where the mailbox stands alone. In a list of children that is the parent, who can be written to.
+ */
+function asOwn(headers: readonly (string | null)[]): (string | null)[] {
+  const read = headers.map((header) => {
+    const other = header ? ofOther(header) : null;
+    return { header, other, target: other ? readHeader(other.rest).target : readHeader(header ?? '').target };
+  });
+  if (read.some(({ other, target }) => !other && NAMES.has(target))) return [...headers];
+  const first = (isIt: (target: string | null) => boolean) =>
+    read.find(({ other, target }) => other && isIt(target))?.other?.who;
+  const ofMailbox = read.some(({ other, target }) => !other && target === 'email')
+    ? undefined
+    : first((target) => target === 'email');
+  const own = ofMailbox ?? first((target) => NAMES.has(target));
+  return read.map(({ header, other }) => (own !== undefined && other?.who === own ? other.rest : header));
 }
 
 /** Share of rows in which a name holds the family name that stands beside it, from which on it is a whole one. */
@@ -213,7 +249,7 @@ export function guessColumns(
 ): ColumnGuess[] {
   const looked = sample.slice(0, PROFILED_ROWS);
   const profiles = headers.map((_, i) => profileColumn(looked.map((cells) => cells[i] ?? '')));
-  const readings = headers.map((header) => readHeader(header ?? ''));
+  const readings = asOwn(headers).map((header) => readHeader(header ?? ''));
   const named = headers.some((header) => header);
   const opinions = named
     ? profiles.map((p, i): Opinion => {
@@ -234,7 +270,8 @@ export function guessColumns(
     settleNames(readings, opinions, profiles);
   }
   settleDates(readings, profiles);
-  const second = secondFamilyName(opinions);
+  settleLocalities(headers, opinions);
+  const second = secondOf('familyName', opinions) ?? secondOf('prefix', opinions);
   settleRepeats(opinions);
   const labelColumns = columnsOfLabels(readings, opinions);
   const labels = opinions.map(({ target }, i) => labelFor(target, readings[i]?.label ?? null));
@@ -259,7 +296,7 @@ export function guessColumns(
       field,
       label: labels[i] ?? null,
       ...(numbered.has(i) ? { nth: numbered.get(i) ?? 0 } : {}),
-      ...(second !== null && second.first === i && field === 'familyName' ? { joined: second.second } : {}),
+      ...(second !== null && second.first === i && field === second.field ? { joined: second.second } : {}),
       ...(labelColumns.has(i) ? { labelFrom: labelColumns.get(i) ?? 0 } : {}),
       type,
       certainty01: Math.round(opinion.certainty01 * 100) / 100,
@@ -271,7 +308,7 @@ export function guessColumns(
       decimal: p.decimal,
       ...(type === 'yesNo' && p.yesNoPair ? { yesNo: p.yesNoPair } : {}),
       ...(whole.has(i) ? { wholeAddress: true } : {}),
-      ...(field === 'postalCode' ? zerosOf(i, opinions, labels, looked) : {}),
+      ...(field === 'postalCode' ? zerosOf(i, opinions, labels, looked, readings[i]?.isZip ?? false) : {}),
       separator: field === 'tags' || field === 'email' ? (p.separator ?? (field === 'tags' ? ';' : null)) : null,
       choices: type === 'choice' ? p.values : [],
     };
@@ -284,10 +321,11 @@ function zerosOf(
   opinions: readonly Opinion[],
   labels: readonly (string | null)[],
   rows: readonly (readonly string[])[],
+  isZip: boolean,
 ): { zeros?: LostZeros } {
   const cellsOf = (i: number) => rows.map((cells) => cells[i] ?? '');
   const country = opinions.findIndex(({ target }, i) => target === 'country' && labels[i] === labels[column]);
-  const zeros = lostZeros(cellsOf(column), country < 0 ? null : cellsOf(country));
+  const zeros = lostZeros(cellsOf(column), country < 0 ? null : cellsOf(country), isZip);
   return zeros ? { zeros } : {};
 }
 

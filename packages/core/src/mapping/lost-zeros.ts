@@ -14,15 +14,21 @@ export interface LostZeros {
 const DIGITS = /^(\d{3,8})(?:-\d{4})?$/;
 /** A code loses one zero or two; three digits are the least that is one. */
 const MOST_LOST = 2;
+const ZIP_PLACES = 5;
 /** Share of codes of digits among all, and of whole ones among those. */
 const OF_DIGITS01 = 0.8;
 const WHOLE01 = 0.5;
 
 /**
  * Whether some codes of a column are shorter than the rest because a spreadsheet took them for numbers. Not where any begins
- * with a zero: there zeros were kept, and short codes are another country's. `countries` are the cells beside the codes.
+ * with a zero: there zeros were kept, and short codes are another country's. `countries` are the cells beside the codes; ZIP
+ * codes (`isZip`) are those of the United States, which have five digits even where none is whole.
  */
-export function lostZeros(codes: readonly string[], countries: readonly string[] | null): LostZeros | null {
+export function lostZeros(
+  codes: readonly string[],
+  countries: readonly string[] | null,
+  isZip = false,
+): LostZeros | null {
   const filled = codes.flatMap((cell, i) => {
     const code = cell.trim();
     return code && !isPlaceholderText(code) ? [{ code, country: countries?.[i]?.trim() ?? '' }] : [];
@@ -32,14 +38,15 @@ export function lostZeros(codes: readonly string[], countries: readonly string[]
     return length === undefined ? [] : [{ ...one, length }];
   });
   if (!digits.length || digits.some(({ code }) => code.startsWith('0'))) return null;
-  const places = Math.max(...digits.map(({ length }) => length));
+  const places = Math.max(isZip ? ZIP_PLACES : 0, ...digits.map(({ length }) => length));
   const whole = digits.filter(({ length }) => length === places);
   const short = digits.filter(({ length }) => length < places && length >= places - MOST_LOST);
   const [first] = short;
   if (!first || whole.length + short.length < digits.length) return null;
-  if (digits.length < OF_DIGITS01 * filled.length || whole.length < WHOLE01 * digits.length) return null;
+  if (digits.length < OF_DIGITS01 * filled.length || whole.length < (isZip ? 0 : WHOLE01) * digits.length) return null;
   // A country that nobody knows may be any.
   const named = new Set(short.flatMap(({ country }) => (country ? [findCountry(country) ?? '?'] : [])));
+  if (isZip && !named.size) named.add('US');
   return { places, codes: short.length, example: first.code, countries: [...named] };
 }
 

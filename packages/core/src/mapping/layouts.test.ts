@@ -1,0 +1,144 @@
+import { expect, test } from '@jest/globals';
+import { defaultMapping } from './default-mapping';
+import { guessColumns } from './guess-columns';
+
+/** What each column of a table means: target, label, which address; left out ones are a dash. */
+function meanings(heading: string, rows: string[]): string[] {
+  const headers = heading.split('|');
+  const cells = rows.map((row) => row.split('|'));
+  return defaultMapping(guessColumns(headers, cells), 'GB').columns.map((column) => {
+    const steps = (column.transforms ?? []).map(({ kind }) => `+${kind}`);
+    const more = [column.label, column.nth ? `#${column.nth + 1}` : '', column.wholeAddress ? 'whole' : '', ...steps];
+    return [column.target ?? '-', ...more.filter(Boolean)].join(' ');
+  });
+}
+
+const LAYOUTS: [name: string, heading: string, rows: string[], expected: string][] = [
+  [
+    'tickets of an event',
+    'Order #|Order date|First Name|Last Name|Email|Quantity|Total Paid|Cell Phone|Home Address 1|Home City|Home State|Home Zip',
+    [
+      '1001|2026-03-01 10:12:00|Ana|Reis|ana@example.org|1|25.00|206-555-0101|12 Harbor St|Mystic|CT|06355',
+      '1002|2026-03-02 11:00:00|Tom|Wray|tom@example.org|2|50.00|206-555-0102|4 Main St|Mystic|CT|06355',
+    ],
+    '- | - | givenName | familyName | email | - | - | tel mobile | street home | locality home | region home | postalCode home',
+  ],
+  [
+    'children with their parents: the parent is who can be written to',
+    "Child's name|Child's date of birth|Parent 1 name|Parent 1 email|Parent 1 phone|Address|Allergies",
+    [
+      'Ana Reis|2015-03-01|Maria Reis|maria@example.org|07700 900301|12 Quay Lane, Falmouth TR11 3AB|None',
+      'Tom Wray|2014-05-06|Ann Wray|ann@example.org|07700 900302|4 Slip Street, Penryn TR10 8AA|Nuts',
+    ],
+    '- | - | fullName | email | tel | street whole | -',
+  ],
+  [
+    'parents with their children: the parent is the person',
+    'Parent name|Parent email|Parent mobile|Child name|Child age',
+    ['Maria Reis|maria@example.org|07700 900301|Ana Reis|9', 'Ann Wray|ann@example.org|07700 900302|Tom Wray|10'],
+    'fullName | email | tel mobile | - | -',
+  ],
+  [
+    'children alone',
+    "Child's name|Child's date of birth|E-mail",
+    ['Ana Reis|2015-03-01|maria@example.org', 'Tom Wray|2014-05-06|ann@example.org'],
+    'fullName | bday | email',
+  ],
+  [
+    'a name of the person beside those of others',
+    'Student|E-mail|Father name|Mother name|Mother e-mail',
+    ['Ana Reis|ana@example.org|Rui Reis|Maria Reis|maria@example.org'],
+    'fullName | email | - | - | -',
+  ],
+  [
+    'donors of an Australian club',
+    'Salutation|Donor name|Spouse|Street|Suburb|State|P/code|Ph (h)|Ph (w)|Ph (m)|Email 1|Email 2|Last gift $|Last gift date',
+    [
+      'Mr|Tom Wray|Ann|12 Marine Parade|Manly|NSW|2095|02 5550 0101|02 5550 0102|0491 570 156|tom@example.org|tw@example.com|50|12/03/2024',
+      'Ms|Ana Reis||4 Slip St|Bondi|NSW|2026|||0491 570 157|ana@example.org||100|15/04/2024',
+    ],
+    'prefix | fullName | - | street | locality | region | postalCode | tel home | tel work | tel mobile | email | email | - | -',
+  ],
+  [
+    'answers of a form',
+    'Timestamp|Email Address|What is your full name?|Which session will you attend?|Emergency contact name|Emergency contact number',
+    [
+      '3/1/2026 10:12:00|ana@example.org|Ana Reis|Morning|Maria Reis|07700 900301',
+      '3/2/2026 11:13:14|tom@example.org|Tom Wray|Afternoon|Ann Wray|07700 900302',
+    ],
+    '- | email | fullName | - | - | -',
+  ],
+  [
+    'a British list with locality and town',
+    'Forename|Surname|House name/number|Street|Locality|Town|County|Postcode|Tel no|Mobile no|E-mail|Gift Aid',
+    [
+      'Ana|Reis|The Old Mill|Quay Lane|Flushing|Falmouth|Cornwall|TR11 3AB|01326 555010|07700 900301|ana@example.org|Y',
+      'Tom|Wray|12|Slip Street||Penryn|Cornwall|TR10 8AA||07700 900302|tom@example.org|N',
+    ],
+    'givenName | familyName | street | street | street | locality | region | postalCode | tel | tel mobile | email | -',
+  ],
+  [
+    'accounts with two addresses',
+    'Account Name|Contact: First Name|Contact: Last Name|Contact: Email|Contact: Title|Billing Street|Billing City|Billing Zip|Shipping Street|Shipping City|Shipping Zip',
+    ['Tern Joinery|Ana|Reis|ana@example.org|Skipper|12 Quay Lane|Falmouth|TR11 3AB|4 Slip Street|Penryn|TR10 8AA'],
+    'organization | givenName | familyName | email | title | street | locality | postalCode | street #2 | locality #2 | postalCode #2',
+  ],
+  [
+    'capitals, American dates and ZIP codes that lost their zeros',
+    'LAST NAME, FIRST NAME|DOB|SEX|PHONE|EMAIL|ADDRESS|CITY|ST|ZIP',
+    [
+      'REIS, ANA|03/01/1980|F|206-555-0101|ana@example.org|12 HARBOR ST|MYSTIC|CT|6355',
+      'WRAY, TOM|12/15/1975|M|206-555-0102|tom@example.org|4 MAIN ST|MYSTIC|CT|6355',
+    ],
+    'fullName | bday | - | tel | email | street | locality | region | postalCode +zeros',
+  ],
+  [
+    'members of a German club',
+    'Anrede|Titel|Vorname|Name|Straße|Hausnr.|PLZ|Ort|Tel. p.|Tel. d.|Mobil|Fax|E-Mail privat|E-Mail dienstl.|Geb.|Eintritt|IBAN',
+    [
+      'Frau|Dr.|Ana|Reis|Hafenweg|12a|24103|Kiel|0431 555010|0431 555011|0151 5550101||ana@example.org|a@example.com|01.03.1980|01.01.2010|DE02120300000000202051',
+      'Herr||Tom|Wray|Am Kai|3|01067|Dresden||||||t@example.com|15.12.1975|01.05.2012|DE02500105170137075030',
+    ],
+    'prefix +join | - | givenName | familyName | street | street | postalCode | locality | tel home | tel work | tel mobile | tel fax | email home | email work | bday | - | -',
+  ],
+  [
+    'members of a yacht club',
+    'Membership no.|Title|Initials|Surname|Known as|Address line 1|Address line 2|Post town|Postcode|Home tel|Mobile|Email|Paid until|Boat name|Sail no.',
+    [
+      'M001|Mr|T. J.|Wray|Tom|12 Slip Street|Flushing|Falmouth|TR11 5TX|01326 555010|07700 900301|tom@example.org|31/12/2026|Gannet|K 1234',
+      'M002|Mrs|A.|Reis|Ana|The Old Mill|Quay Lane|Falmouth|TR11 5UF|||ana@example.org|31/12/2025|Heron|GBR 77',
+    ],
+    'externalId | prefix | - | familyName | givenName | street | street | locality | postalCode | tel home | tel mobile | email | - | - | -',
+  ],
+  [
+    'licences of a French federation',
+    'nom|prenom|sexe|ddn|adr1|adr2|cp|ville|tel1|tel2|mail|licence',
+    [
+      'REIS|Ana|F|01/03/1980|12 rue du Port||35400|SAINT-MALO|0299555010|0611111111|ana@example.org|123456A',
+      'WRAY|Tom|M|15/12/1975|4 quai des Voiles|Bat B|44000|NANTES|0240555010||tom@example.org|123457B',
+    ],
+    'familyName | givenName | - | bday | street | street | postalCode | locality | tel | tel | email | -',
+  ],
+  [
+    'customers of a shop',
+    'Customer|Contact|Phone|Email|Bill to|Ship to|Terms|Open balance',
+    [
+      'Tern Joinery Ltd|Ana Reis|01632 960301|ana@example.org|12 Quay Lane, Falmouth TR11 3AB|12 Quay Lane, Falmouth TR11 3AB|Net 30|120.00',
+      'Wray, Tom|Tom Wray|01632 960302|tom@example.org|4 Slip Street, Penryn TR10 8AA|4 Slip Street, Penryn TR10 8AA|On receipt|0.00',
+    ],
+    'organization | fullName | tel | email | street whole | street #2 whole | - | -',
+  ],
+  [
+    'graduates of an American school',
+    'full_name|first|middle|last|maiden|sfx|email_home|email_work|cell|home_ph|work_ph|addr|city|st|zip|class_yr',
+    [
+      'Ana Maria Reis|Ana|Maria|Reis|Silva||ana@example.org|ana@example.com|206-555-0101|||12 Harbor St|Mystic|CT|06355|1998',
+      'Tom J Wray Jr|Tom|J|Wray||Jr|tom@example.org||206-555-0102|||4 Main St|Mystic|CT|06355|2001',
+    ],
+    'fullName | givenName | additionalNames | familyName | - | - | email home | email work | tel mobile | tel home | tel work | street | locality | region | postalCode | -',
+  ],
+];
+
+test.each(LAYOUTS)('%s', (_name, heading, rows, expected) =>
+  expect(meanings(heading, rows).join(' | ')).toBe(expected),
+);
