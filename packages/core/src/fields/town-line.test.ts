@@ -21,6 +21,8 @@ describe('the line of an address with the town', () => {
     ['1100-148 Lisboa', 'Lisboa |  | 1100-148'],
     ['16121 Genova (GE)', 'Genova | GE | 16121'],
     ['〒220-0012 横浜市西区', '横浜市西区 |  | 220-0012'],
+    ['Dublin D02 X285', 'Dublin |  | D02 X285'],
+    ['Quay P123456', 'Quay P123456 |  | '],
     ['Mumbai 400001', 'Mumbai |  | 400001'],
     ['Port Townsend, WA', 'Port Townsend | WA | '],
     ['Falmouth', 'Falmouth |  | '],

@@ -11,7 +11,8 @@ const BRITISH = '[A-Za-z]{1,2}\\d[A-Za-z\\d]? ?\\d[A-Za-z]{2}';
 const CANADIAN = '[A-Za-z]\\d[A-Za-z] ?\\d[A-Za-z]\\d';
 /** Codes of digits: 12345, 12345-6789, 123 45, 12-345, 1234-567, 123-4567. */
 const DIGITS = '\\d{3} \\d{2}|\\d{2}-\\d{3}|\\d{3}-\\d{4}|\\d{4}-\\d{3}|\\d{4,7}(?:-\\d{4})?';
-const IRISH = '[A-Z]\\d{2} ?[A-Z\\d]{4}';
+/** The last four have a letter, which tells them from the number of a passport. */
+const IRISH = '[A-Z]\\d{2} ?(?=\\d{0,3}[A-Z])[A-Z\\d]{4}';
 
 /** "Portland, OR 97201", "Sydney NSW 2000", "Toronto, ON M5V 2T6". */
 const WITH_STATE = new RegExp(`^(.*?\\p{L})[,\\s]+([A-Z]{2,3})\\.?[,\\s]+(\\d{4,5}(?:-\\d{4})?|${CANADIAN})$`, 'u');

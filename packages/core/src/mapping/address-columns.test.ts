@@ -63,4 +63,12 @@ describe('whole addresses in one column', () => {
     );
     expect(unlabelled.adr?.length).toBe(2);
   });
+
+  test('a number, the letter behind it and the floor are lines of one street', () => {
+    const { adr } = addressesOf(
+      ['Name', 'Street', 'House no', 'Toevoeging', 'Town'],
+      ['Ana Reis', 'Dorpsweg', '12', 'A', 'Sneek'],
+    );
+    expect(adr).toEqual([['', { street: 'Dorpsweg 12A', locality: 'Sneek' }]]);
+  });
 });

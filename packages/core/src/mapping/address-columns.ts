@@ -9,10 +9,10 @@ const WHOLE_FROM01 = 0.6;
 /** The parts of an address that a column says. */
 function partsOf(target: string, isWhole: boolean): string[] {
   if (target === TOWN_LINE) return ['locality'];
-  return isWhole ? ['street', 'locality', 'region', 'postalCode'] : [target];
+  return isWhole ? ['street', 'locality'] : [target];
 }
 
-/** The columns of streets that are whole addresses: their cells have town and code, and no column of their own does. */
+/** The columns of streets that are whole addresses: their cells have a town, and no column of its own does. */
 export function wholeAddresses(
   opinions: readonly Opinion[],
   labels: readonly (string | null)[],
@@ -21,8 +21,7 @@ export function wholeAddresses(
   const found = opinions.flatMap(({ target }, i) => {
     if (target !== 'street') return [];
     const isBeside = opinions.some(
-      (other, k) =>
-        ['locality', 'postalCode', TOWN_LINE].includes(other.target ?? '') && (!labels[k] || labels[k] === labels[i]),
+      (other, k) => ['locality', TOWN_LINE].includes(other.target ?? '') && (!labels[k] || labels[k] === labels[i]),
     );
     const cells = profiles[i]?.values ?? [];
     const whole = cells.filter(isWholeAddress).length;

@@ -89,7 +89,7 @@ const STREET =
 const TOWN_LINE_SHAPE =
   /^(?:\d{5}|\d{3} \d{2}|\d{2}-\d{3}|\d{4}-\d{3}|\d{4} ?[A-Z]{2}) \p{Lu}|^\p{Lu}.*\s(?:[A-Z]{2} \d{5}(?:-\d{4})?|[A-Z]{1,2}\d[A-Z\d]? \d[A-Z]{2})$/u;
 const POSTAL =
-  /^(?:\d{4,5}(?:-\d{4})?|\d{2}-\d{3}|\d{4}-\d{3}|\d{3} \d{2}|[A-Z]{1,2}\d[A-Z\d]?\s?\d[A-Z]{2}|\d{4}\s?[A-Z]{2}|[A-Z]\d[A-Z]\s?\d[A-Z]\d|[A-Z]\d{2}\s?[A-Z\d]{4})$/i;
+  /^(?:\d{4,5}(?:-\d{4})?|\d{2}-\d{3}|\d{4}-\d{3}|\d{3} \d{2}|[A-Z]{1,2}\d[A-Z\d]?\s?\d[A-Z]{2}|\d{4}\s?[A-Z]{2}|[A-Z]\d[A-Z]\s?\d[A-Z]\d|[A-Z]\d{2}\s?(?=\d{0,3}[A-Z])[A-Z\d]{4})$/i;
 const URL_LIKE = /^(?:https?:\/\/|www\.)\S+$/i;
 
 const PHONE_MARKS = /^\+|^00[1-9]|^\(|\d[ ./-]+\(?\d{2}/;

@@ -87,16 +87,31 @@ const TYPE_OF: Record<string, FieldType> = {
   opportunityValue: 'number',
 };
 
+/** Two columns that are one field together, the second behind the first. */
+interface Joined {
+  first: number;
+  second: number;
+  field: string;
+}
+
 /** Two family names side by side, as people have them in Spanish, or two columns of titles; null where there are no two. */
-function secondOf(
-  field: string,
-  opinions: readonly Opinion[],
-): { first: number; second: number; field: string } | null {
+function secondOf(field: string, opinions: readonly Opinion[]): Joined | null {
   const first = opinions.findIndex(({ target }) => target === field);
   const isSecond = first >= 0 && opinions[first + 1]?.target === field;
   // The first is the surer or as sure, so that it stays.
   const isKept = (opinions[first]?.certainty01 ?? 0) >= (opinions[first + 1]?.certainty01 ?? 0);
   return isSecond && isKept ? { first, second: first + 1, field } : null;
+}
+
+/** The small words of family names in a column of their own: with the family name behind them they are it. */
+function familyPrefix(opinions: Opinion[]): Joined | null {
+  const first = opinions.findIndex(({ target }) => target === 'familyPrefix');
+  const second = opinions.findIndex(({ target }) => target === 'familyName');
+  if (first < 0) return null;
+  opinions[first] = opinions[second] ?? NONE;
+  if (second < 0) return null;
+  opinions[second] = NONE;
+  return { first, second, field: 'familyName' };
 }
 
 /** English words of headings; where no other heading has one, the file is not in English. */
@@ -271,7 +286,7 @@ export function guessColumns(
   }
   settleDates(readings, profiles);
   settleLocalities(headers, opinions);
-  const second = secondOf('familyName', opinions) ?? secondOf('prefix', opinions);
+  const second = familyPrefix(opinions) ?? secondOf('familyName', opinions) ?? secondOf('prefix', opinions);
   settleRepeats(opinions);
   const labelColumns = columnsOfLabels(readings, opinions);
   const labels = opinions.map(({ target }, i) => labelFor(target, readings[i]?.label ?? null));

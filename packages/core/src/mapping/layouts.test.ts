@@ -137,6 +137,74 @@ const LAYOUTS: [name: string, heading: string, rows: string[], expected: string]
     ],
     'fullName | givenName | additionalNames | familyName | - | - | email home | email work | tel mobile | tel home | tel work | street | locality | region | postalCode | -',
   ],
+  [
+    'members of a Dutch club',
+    'Lidnr|Voorletters|Tussenvoegsel|Achternaam|Roepnaam|Straatnaam|Huisnr|Toev|Postcode|Plaats|Telefoon|Mobiel|Geb.datum',
+    [
+      '1|A.M.|van der|Berg|Anna|Prinsengracht|12|A|1015 DV|Amsterdam|020-5550101|06-12345678|01-03-1980',
+      '2|J.||Smit|Jan|Dorpsweg|4||8601 AB|Sneek||06-12345679|15-12-1975',
+    ],
+    'externalId | - | familyName +join | - | givenName | street | street | street | postalCode | locality | tel | tel mobile | bday',
+  ],
+  [
+    'members of a Spanish club',
+    'Id_socio|Nombre|Apellido 1|Apellido 2|DNI|F. Nac.|Domicilio|Piso|C.P.|Población|Tfno 1|Alta|Observ.',
+    [
+      '1|Ana|Reis|Silva|12345678Z|01/03/1980|C/ del Puerto 12|2º B|11001|Cádiz|956555010|01/01/2020|pago anual',
+      '2|José|Ruiz|Gil|23456789D|15/12/1975|Plaza Mayor 4||36201|Vigo|600111223|01/05/2019|',
+    ],
+    'externalId | givenName | familyName +join | - | - | bday | street | street | postalCode | locality | tel | - | note',
+  ],
+  [
+    'members of an Italian club',
+    'Cognome|Nome|Luogo di nascita|Data di nascita|Codice fiscale|Residenza|CAP|Comune|Prov.|Cell.|E-mail|Tessera n.',
+    ['Galli|Anna|Genova|01/03/1980|GLLNNA80C41D969X|Via Roma 12|16121|Genova|GE|333 1234567|anna@example.org|T-12'],
+    'familyName | givenName | - | bday | - | street | postalCode | locality | region | tel mobile | email | externalId',
+  ],
+  [
+    'a Swedish club with those who look after children',
+    'Förnamn|Efternamn|Gatuadress|Postnr|Ort|Tel hem|Tel mobil|E-post|Målsman|Målsmans mobil|Grupp',
+    [
+      'Karin|Ek|Storgatan 5|414 51|Göteborg|031-555010|070-1740605|karin@example.org|||Vuxen',
+      'Erik|Ek|Storgatan 5|414 51|Göteborg||070-1740606|erik@example.org|Karin Ek|070-1740605|Jolle',
+    ],
+    'givenName | familyName | street | postalCode | locality | tel home | tel mobile | email | - | - | -',
+  ],
+  [
+    'a Japanese list',
+    '氏名|フリガナ|生年月日|郵便番号|都道府県|市区町村|番地|建物名|電話番号|携帯電話|メールアドレス|入会日|備考',
+    [
+      '佐藤 花子|サトウ ハナコ|1980/3/1|220-0012|神奈川県|横浜市西区|みなとみらい2-3|港荘101|045-555-0101|090-1234-5678|hanako@example.org|2020/4/1|',
+    ],
+    'fullName | - | bday | postalCode | region | locality | street | street | tel | tel mobile | email | - | note',
+  ],
+  [
+    'a Chinese list with whole addresses',
+    '姓名|性别|手机|电子邮箱|公司|职位|地址|邮编|备注',
+    [
+      '王伟|男|13800138000|wang@example.org|北方造船有限公司|经理|北京市朝阳区建国路12号|100020|',
+      '李静|女|13900139001|li@example.org|帆缆店|店主|上海市浦东新区世纪大道4号|200120|老客户',
+    ],
+    'fullName | - | tel mobile | email | organization | title | street whole | postalCode | note',
+  ],
+  [
+    'an Indian list',
+    'Contact Person|Designation|Organisation Name|Landline|Mobile Number|E-mail ID|Pin Code|City/Town|State|Ref. by',
+    [
+      'Mr. Rajesh Kumar|Manager|Tern Pvt Ltd|0484-2555010|9876543210|rajesh@example.org|682001|Kochi|Kerala|Anil',
+      'Ms. Sunita Rao|Owner|Kelp & Co|080-25550101|9876543211|sunita@example.org|560001|Bengaluru|Karnataka|Web',
+    ],
+    'fullName | title | organization | tel home | tel mobile | email | postalCode | locality | region | source',
+  ],
+  [
+    'volunteers',
+    'volunteer_id|pref_name|legal_first|legal_last|next_of_kin|nok_phone|passport_no|postcode|email|phone',
+    [
+      'V1|Annie|Ana|Reis|Rui Reis|07700 900301|P123456|TR11 3AB|ana@example.org|07700 900302',
+      'V2|Tom|Thomas|Wray|Ann Wray|07700 900303|P123457|TR10 8AA|tom@example.org|07700 900304',
+    ],
+    'externalId | nickname | givenName | familyName | - | - | - | postalCode | email | tel',
+  ],
 ];
 
 test.each(LAYOUTS)('%s', (_name, heading, rows, expected) =>

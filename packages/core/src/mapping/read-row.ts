@@ -267,6 +267,7 @@ export function readMoment(text: string, order: DateOrder = 'iso'): number | nul
 function joinLines(part: string, before: string | undefined, text: string): string {
   if (!before || before === text) return text;
   if (part !== 'street') return before;
+  if (/^[a-z]$/i.test(text) && /\d$/.test(before)) return `${before}${text}`;
   const number = /^\d{1,5}\s?[a-z]?(?:\s?[-/]\s?\d{1,5}\s?[a-z]?)?$/i;
   return number.test(text) || number.test(before) ? `${before} ${text}` : `${before}\n${text}`;
 }
