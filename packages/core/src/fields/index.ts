@@ -28,6 +28,7 @@ export {
   isFormulaLike,
   isPlaceholderName,
   isPlaceholderText,
+  currencyIn,
   parseMoney,
   parseRange,
   parseUrl,

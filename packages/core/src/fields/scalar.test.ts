@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import {
   guessDecimalMark,
   isPlaceholderText,
+  currencyIn,
   parseMoney,
   parseNumber,
   parseRange,
@@ -90,7 +91,32 @@ describe('money', () => {
     ['USD 20', '.', { amount: 20, currency: 'USD' }],
     ['300', '.', { amount: 300, currency: 'NOK' }],
     ['free', '.', null],
+    ['90,50 zł', ',', { amount: 90.5, currency: 'PLN' }],
+    ['1 200 Kč', ',', { amount: 1200, currency: 'CZK' }],
+    ['R$ 90', '.', { amount: 90, currency: 'BRL' }],
+    ['CA$90', '.', { amount: 90, currency: 'CAD' }],
+    ['Fr. 50', '.', { amount: 50, currency: 'CHF' }],
+    ['₹1,20,000', '.', { amount: 120000, currency: 'INR' }],
+    ['1 200 руб.', ',', { amount: 1200, currency: 'RUB' }],
+    ['90 kr', '.', { amount: 90, currency: 'NOK' }],
+    ['$90', '.', { amount: 90, currency: 'USD' }],
   ] as const)('%s is %j', (text, mark, money) => expect(parseMoney(text, mark, 'NOK')).toEqual(money));
+
+  test('of a sign that several currencies have it is the one at home', () => {
+    expect(parseMoney('$90', '.', 'CAD')?.currency).toBe('CAD');
+    expect(parseMoney('¥90', '.', 'CNY')?.currency).toBe('CNY');
+    expect(parseMoney('90 kr', '.', 'GBP')?.currency).toBe('SEK');
+    expect(parseMoney('£90', '.', 'CAD')?.currency).toBe('GBP');
+  });
+
+  test('what a text says itself, and no word that has the letters of a sign', () => {
+    expect([currencyIn('left', 'EUR'), currencyIn('skraft', 'EUR'), currencyIn('90', 'EUR')]).toEqual([
+      null,
+      null,
+      null,
+    ]);
+    expect(currencyIn('90 CHF', 'EUR')).toBe('CHF');
+  });
 });
 
 describe('a range', () => {

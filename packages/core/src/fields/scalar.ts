@@ -38,7 +38,7 @@ export function guessDecimalMark(values: readonly string[]): DecimalMark {
 }
 
 // The yen and the won stand where other encodings have the backslash.
-const CURRENCY = '\\p{Sc}|\\\\|kr\\.?|zł|kč|ft|lei|руб\\.?|грн\\.?';
+const CURRENCY = '(?:R|US|CA?|AU?|NZ|HK|S|MX|NT)\\$|s?fr\\.?|\\p{Sc}|\\\\|kr\\.?|zł|kč|ft|lei|руб\\.?|грн\\.?';
 const BEFORE = new RegExp(`^(?:(?:${CURRENCY}|[A-Z]{3}(?=[\\s\\d+.-])|р\\.)\\s*)+`, 'iu');
 const BEHIND = new RegExp(`(?:\\s*(?:${CURRENCY}|%|(?<=[\\s\\d.,-])[A-Z]{3}|р\\.?))+$`, 'iu');
 /** Thousands are three digits, and in India two before the last three: anything else is no group, but a mark at the wrong place. */
@@ -86,16 +86,55 @@ export function parseNumber(text: string, decimal: DecimalMark): number | null {
   return size === 0 ? 0 : bare.sign * size;
 }
 
-const CURRENCY_SIGNS: Record<string, string> = { '€': 'EUR', '£': 'GBP', $: 'USD', '¥': 'JPY' };
+/** Currencies (ISO 4217) by their sign, the commonest first where several have one. */
+const CURRENCY_SIGNS: readonly (readonly [sign: RegExp, codes: string])[] = [
+  [/€/, 'EUR'],
+  [/£/, 'GBP'],
+  [/R\$/, 'BRL'],
+  [/US\$/, 'USD'],
+  [/CA?\$/, 'CAD'],
+  [/AU?\$/, 'AUD'],
+  [/NZ\$/, 'NZD'],
+  [/HK\$/, 'HKD'],
+  [/MX\$/, 'MXN'],
+  [/NT\$/, 'TWD'],
+  [/S\$/, 'SGD'],
+  [/(?<!\p{L})s?fr(?!\p{L})/iu, 'CHF'],
+  [/\$/, 'USD CAD AUD NZD SGD HKD MXN'],
+  [/¥|\\|円/, 'JPY CNY'],
+  [/₽|руб|(?<!\p{L})р\./iu, 'RUB'],
+  [/₹/, 'INR'],
+  [/₩/, 'KRW'],
+  [/₺/, 'TRY'],
+  [/₴|грн/iu, 'UAH'],
+  [/฿/, 'THB'],
+  [/₫/, 'VND'],
+  [/₪/, 'ILS'],
+  [/₱/, 'PHP'],
+  [/(?<!\p{L})zł/iu, 'PLN'],
+  [/(?<!\p{L})kč/iu, 'CZK'],
+  [/(?<!\p{L})ft(?!\p{L})/iu, 'HUF'],
+  [/(?<!\p{L})lei(?!\p{L})/iu, 'RON'],
+  [/(?<!\p{L})kr(?!\p{L})/iu, 'SEK NOK DKK ISK'],
+];
+
+/**
+ * The currency (ISO 4217) that an amount says itself, by its code or its sign; null where it says none. Of a sign that several
+ * have it is `home`, where that is one of them.
+ */
+export function currencyIn(text: string, home: string): string | null {
+  const code = /(?<!\p{L})[A-Z]{3}(?!\p{L})/u.exec(text)?.[0];
+  if (code) return code;
+  const codes = CURRENCY_SIGNS.find(([sign]) => sign.test(text))?.[1].split(' ');
+  return codes ? (codes.includes(home) ? home : (codes[0] ?? null)) : null;
+}
 
 /** An amount with or without its currency ("1,250.50", "£1,250", "1250 EUR"); `currency` is that of the field. */
 export function parseMoney(text: string, decimal: DecimalMark, currency: string): MoneyValue | null {
   const plain = tidyText(text);
   const amount = parseNumber(plain.replace(/^[A-Z]{3}\b|\b[A-Z]{3}$/g, ''), decimal);
   if (amount === null || !Number.isFinite(amount)) return null;
-  const sign = /[€£$¥]/.exec(plain)?.[0];
-  const code = /\b[A-Z]{3}\b/.exec(plain)?.[0];
-  return { amount, currency: code ?? (sign ? (CURRENCY_SIGNS[sign] ?? currency) : currency) };
+  return { amount, currency: currencyIn(plain, currency) ?? currency };
 }
 
 /** A unit behind a number. Thousands and millions are none, and would be lost. */

@@ -1,6 +1,6 @@
-import { foldText, parseDate, parseMoney, parseNumber, tidyText, TEXT_LIMIT, type Pipeline } from '../fields';
-import type { Issue, IssuePath } from '../model';
-import type { Candidate } from '../writing';
+import { currencyIn, foldText, parseDate, parseMoney, tidyText, TEXT_LIMIT, type Pipeline } from '../fields';
+import { isMoney, type Issue, type IssuePath } from '../model';
+import type { Candidate, CandidateValue } from '../writing';
 import type { ColumnMapping } from './mapping';
 
 /** What a column can say of an opportunity that stands in the row of its contact. */
@@ -111,11 +111,7 @@ export function readOpportunity(
     const fallback = /^[A-Z]{3}$/.test(currency) ? currency : context.currency;
     const money = parseMoney(value.text, value.column.decimal, fallback);
     if (!money) issues.push({ code: 'invalidNumber', value: value.text, path: value.path });
-    else
-      put(
-        'opportunityValue',
-        parseNumber(value.text, value.column.decimal) === null ? money : { ...money, currency: fallback },
-      );
+    else put('opportunityValue', money);
   }
   const close = cell('opportunityCloseDate');
   if (close) {
@@ -129,4 +125,23 @@ export function readOpportunity(
   const note = cell('opportunityNote');
   if (note) put('note', note.text.trim().slice(0, 20_000));
   return { candidate, issues };
+}
+
+/** Fields of an opportunity that are called otherwise as a meaning of a column. */
+const FIELD_OF: Partial<Record<OpportunityTarget, string>> = {
+  opportunityId: 'externalId',
+  opportunityOwner: 'owner',
+  opportunityNote: 'note',
+};
+
+/** What one cell says of an opportunity, by itself. An amount has no currency here but one that stands in the cell. */
+export function readOpportunityCell(
+  cell: OpportunityCell,
+  context: OpportunityContext,
+): { values: [OpportunityTarget, CandidateValue][]; issues: Issue[] } {
+  const { target, text } = cell;
+  const { candidate, issues } = readOpportunity([cell], context);
+  const read = candidate?.[FIELD_OF[target] ?? target]?.[0]?.v ?? text;
+  const v = isMoney(read) && !currencyIn(text, '') ? read.amount : read;
+  return { values: [[target, { v }]], issues };
 }

@@ -34,7 +34,7 @@ import { labelWord } from '../formats';
 import { KIND, type Issue, type IssuePath } from '../model';
 import type { CandidateValue } from '../writing';
 import type { ColumnMapping } from './mapping';
-import { isOpportunityTarget, readOpportunity, type OpportunityContext } from './opportunity-cells';
+import { isOpportunityTarget, readOpportunityCell, type OpportunityContext } from './opportunity-cells';
 import { TOWN_LINE } from './targets';
 import { NAME_PARTS } from './write-rules';
 
@@ -329,8 +329,7 @@ export function readCell(
   const trimmed = unguardText(raw.includes('\0') ? raw.replace(/\0/g, '') : raw).trim();
   if (trimmed === '') return EMPTY;
   if (isOpportunityTarget(target)) {
-    const { issues } = readOpportunity([{ target, text: trimmed, column, path }], context.opportunities ?? ANY_STAGE);
-    return { values: [[target, { v: trimmed }]], issues };
+    return readOpportunityCell({ target, text: trimmed, column, path }, context.opportunities ?? ANY_STAGE);
   }
   switch (target) {
     case 'email':
