@@ -1,11 +1,21 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback } from 'react';
+import type { Pipeline } from '@gray-loom/core/fields';
 import type { Lists } from '@gray-loom/wire';
 import { api } from './api';
 
 /** Fields and pick-lists, which every part of the interface is driven by. */
 export function useLists() {
   return useQuery({ queryKey: ['lists'], queryFn: () => api.get<Lists>('/lists'), staleTime: 30_000 });
+}
+
+export function usePipelines({ enabled = true } = {}) {
+  return useQuery({
+    queryKey: ['pipelines'],
+    queryFn: () => api.get<Pipeline[]>('/pipelines'),
+    staleTime: 30_000,
+    enabled,
+  });
 }
 
 const TOUCHED = [

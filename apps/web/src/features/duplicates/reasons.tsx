@@ -4,7 +4,10 @@ import type { MatchBoard } from '@gray-loom/wire';
 export function Reasons({ board }: { board: MatchBoard }) {
   const names = new Map(board.members.map((member, i) => [member.id, i + 1]));
   return (
-    <section aria-label="Reasons" className="grid gap-x-8 gap-y-3 py-3 md:grid-cols-2">
+    <section
+      aria-label="Reasons"
+      className={`grid gap-x-8 gap-y-3 py-3 ${board.reasons.length > 1 ? 'md:grid-cols-2' : ''}`}
+    >
       {board.reasons.map((pair) => (
         <div key={`${pair.a}:${pair.b}`}>
           {board.members.length > 2 ? (
@@ -18,8 +21,8 @@ export function Reasons({ board }: { board: MatchBoard }) {
           )}
           <ul>
             {pair.reasons.map((reason) => (
-              <li key={reason.field} className={reason.bits < 0 ? 'text-ink2' : ''}>
-                <span className="mr-1.5 text-ink3">•</span>
+              <li key={reason.field} className={`relative pl-3.5 ${reason.bits < 0 ? 'text-ink2' : ''}`}>
+                <span className="absolute left-0 text-ink3">•</span>
                 {reason.text} <span className="text-ink2">{signed(reason.bits)}</span>
               </li>
             ))}

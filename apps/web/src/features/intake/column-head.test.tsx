@@ -36,6 +36,7 @@ function head(column: Partial<ColumnMapping>, more: Partial<Parameters<typeof Co
             stats={{ filled: 10, failing: 0 }}
             looked={12}
             lists={undefined}
+            answers={[]}
             headers={['Kind', 'Who', 'Remark']}
             leftOut={[0, 2]}
             labels={[]}

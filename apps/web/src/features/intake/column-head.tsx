@@ -63,6 +63,8 @@ interface ColumnHeadProps {
   stats: { filled: number; failing: number } | undefined;
   looked: number;
   lists: Lists | undefined;
+  /** What its cells may say, where that is one of a few. */
+  answers: readonly string[];
   headers: readonly (string | null)[];
   /** Columns that are left out, and so could say labels. */
   leftOut: readonly number[];
@@ -94,6 +96,7 @@ export function ColumnHead({
   stats,
   looked,
   lists,
+  answers,
   headers,
   leftOut,
   labels,
@@ -254,7 +257,7 @@ export function ColumnHead({
           {everyRow ? (
             <FixedValue
               value={fixedOf(column)}
-              choices={type === 'choice' ? (custom.find((one) => one.key === column.target)?.choices ?? []) : []}
+              choices={answers}
               locked={locked}
               onChange={(value) => onChange({ ...column, transforms: [{ kind: 'fixed', value }] })}
             />
@@ -265,6 +268,7 @@ export function ColumnHead({
               column={column.column}
               headers={headers}
               failing={failingValues}
+              answers={answers}
               locked={locked}
               onChange={(transforms) => onChange({ ...column, transforms })}
             />

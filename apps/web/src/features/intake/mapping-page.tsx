@@ -1,11 +1,13 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import type { IntakeDetail, Lists, MappingPreview } from '@gray-loom/wire';
+import type { IntakeDetail, MappingPreview } from '@gray-loom/wire';
 import { NO_COLUMN, type ColumnMapping, type Mapping } from '@gray-loom/core/mapping';
 import { api } from '../../app/api';
+import { useLists, usePipelines } from '../../app/lists';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
 import { count, rowsOf } from '../../ui/when';
+import { answersOf } from './answers';
 import { ColumnHead } from './column-head';
 import { hasOwnHeading, writtenAs } from './delimiters';
 import { FileSettings } from './file-settings';
@@ -40,7 +42,8 @@ export function MappingPage() {
     refetchInterval: (query) =>
       query.state.data?.state === 'trying' || query.state.data?.state === 'committing' ? 1200 : false,
   });
-  const lists = useQuery({ queryKey: ['lists'], queryFn: () => api.get<Lists>('/lists') });
+  const lists = useLists();
+  const pipelines = usePipelines();
   const mappingKey = JSON.stringify(intake.data?.mapping ?? null);
   const preview = useQuery({
     queryKey: ['preview', id, mappingKey, failing],
@@ -147,6 +150,7 @@ export function MappingPage() {
                   stats={preview.data?.columns[i]}
                   looked={preview.data?.looked ?? 0}
                   lists={lists.data}
+                  answers={answersOf(column.target, lists.data, pipelines.data)}
                   headers={detail.shape.headers}
                   leftOut={leftOut}
                   labels={columns

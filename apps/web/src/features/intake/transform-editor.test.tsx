@@ -6,7 +6,7 @@ import { TransformEditor } from './transform-editor';
 
 afterEach(cleanup);
 
-function editor(transforms: Transform[] = [], failing: string[] = []) {
+function editor(transforms: Transform[] = [], failing: string[] = [], answers: string[] = []) {
   const onChange = jest.fn<(transforms: Transform[]) => void>();
   const person = onPage(
     <TransformEditor
@@ -14,6 +14,7 @@ function editor(transforms: Transform[] = [], failing: string[] = []) {
       column={0}
       headers={['Boat', 'Colour', null]}
       failing={failing}
+      answers={answers}
       locked={false}
       onChange={onChange}
     />,
@@ -65,6 +66,34 @@ describe('steps of a column', () => {
     await person.type(digits, '4');
     await person.click(screen.getByRole('button', { name: 'Use these steps' }));
     expect(onChange).toHaveBeenCalledWith([{ kind: 'zeros', places: 4 }]);
+  });
+
+  test('what fails where only some answers will do is said by choosing them', async () => {
+    const { person, onChange } = editor([{ kind: 'case', to: 'small' }], ['Devis', 'Demande'], ['Enquiry', 'Quoted']);
+    await person.click(screen.getByRole('button', { name: 'say what they mean' }));
+    await person.selectOptions(screen.getByLabelText('Value 1 becomes'), 'Quoted');
+    await person.selectOptions(screen.getByLabelText('Value 2 becomes'), 'Enquiry');
+    await person.click(screen.getByRole('button', { name: 'Use these steps' }));
+    const pairs: [string, string][] = [['Devis', 'Quoted'], ['Demande', 'Enquiry']]; // prettier-ignore
+    expect(onChange).toHaveBeenCalledWith([
+      { kind: 'case', to: 'small' },
+      { kind: 'values', pairs },
+    ]);
+  });
+
+  test('nothing is offered where cells may say anything, none fails, or it was said before', () => {
+    editor([], ['Devis']);
+    editor([], [], ['Quoted']);
+    editor([{ kind: 'values', pairs: [['Devis', 'Quoted']] }], ['Demande'], ['Quoted']);
+    expect(screen.queryByRole('button', { name: 'say what they mean' })).toBeNull();
+  });
+
+  test('an answer that is none of those that there are stays as it was typed', async () => {
+    const { person, open } = editor([{ kind: 'values', pairs: [['Devis', 'Gone']] }], [], ['Quoted']);
+    await open();
+    expect((screen.getByLabelText('Value 1 becomes') as HTMLInputElement).value).toBe('Gone');
+    await person.clear(screen.getByLabelText('Value 1 becomes'));
+    expect(screen.getByLabelText('Value 1 becomes').tagName).toBe('SELECT');
   });
 
   test('one is left out, the others stay', async () => {

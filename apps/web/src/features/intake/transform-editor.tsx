@@ -41,12 +41,22 @@ interface TransformEditorProps {
   column: number;
   headers: readonly (string | null)[];
   failing: string[];
+  /** What cells may say, where that is one of a few. */
+  answers: readonly string[];
   locked: boolean;
   onChange: (transforms: Transform[]) => void;
 }
 
 /** The steps a column's cells go through before they are read; the cells below show what becomes of them. */
-export function TransformEditor({ transforms, column, headers, failing, locked, onChange }: TransformEditorProps) {
+export function TransformEditor({
+  transforms,
+  column,
+  headers,
+  failing,
+  answers,
+  locked,
+  onChange,
+}: TransformEditorProps) {
   const [steps, setSteps] = useState<Transform[] | null>(null);
   const draft = steps ?? transforms;
   const set = (at: number, step: Transform | null) =>
@@ -66,6 +76,16 @@ export function TransformEditor({ transforms, column, headers, failing, locked, 
       >
         {transforms.length ? transforms.map((one) => KINDS[one.kind]).join(', then ') : 'cells as they are'} ▾
       </Popover.Trigger>
+      {failing.length && answers.length && !transforms.some(({ kind }) => kind === 'values') ? (
+        <button
+          type="button"
+          className="link block text-left"
+          disabled={locked}
+          onClick={() => setSteps([...transforms, fresh('values', column, failing)])}
+        >
+          say what they mean
+        </button>
+      ) : null}
       <Popover.Portal>
         <Popover.Content
           align="start"
@@ -96,7 +116,13 @@ export function TransformEditor({ transforms, column, headers, failing, locked, 
                       ×
                     </button>
                   </div>
-                  <StepFields step={step} column={column} headers={headers} onChange={(next) => set(at, next)} />
+                  <StepFields
+                    step={step}
+                    column={column}
+                    headers={headers}
+                    answers={answers}
+                    onChange={(next) => set(at, next)}
+                  />
                 </li>
               ))}
             </ol>
@@ -134,10 +160,11 @@ interface StepProps {
   step: Transform;
   column: number;
   headers: readonly (string | null)[];
+  answers: readonly string[];
   onChange: (step: Transform) => void;
 }
 
-function StepFields({ step, column, headers, onChange }: StepProps) {
+function StepFields({ step, column, headers, answers, onChange }: StepProps) {
   const box = (label: string, value: string, put: (text: string) => void, width = 'min-w-0 flex-1') => (
     <input
       aria-label={label}
@@ -189,7 +216,7 @@ function StepFields({ step, column, headers, onChange }: StepProps) {
         </div>
       );
     case 'values':
-      return <ValuePairs pairs={step.pairs} onChange={(pairs) => onChange({ ...step, pairs })} />;
+      return <ValuePairs pairs={step.pairs} answers={answers} onChange={(pairs) => onChange({ ...step, pairs })} />;
     case 'join':
       return (
         <div className="flex gap-1.5">
@@ -234,7 +261,13 @@ function StepFields({ step, column, headers, onChange }: StepProps) {
   }
 }
 
-function ValuePairs({ pairs, onChange }: { pairs: [string, string][]; onChange: (pairs: [string, string][]) => void }) {
+interface ValuePairsProps {
+  pairs: [string, string][];
+  answers: readonly string[];
+  onChange: (pairs: [string, string][]) => void;
+}
+
+function ValuePairs({ pairs, answers, onChange }: ValuePairsProps) {
   const set = (at: number, side: 0 | 1, text: string) =>
     onChange(pairs.map((pair, i) => (i === at ? (side ? [pair[0], text] : [text, pair[1]]) : pair)));
   return (
@@ -249,13 +282,29 @@ function ValuePairs({ pairs, onChange }: { pairs: [string, string][]; onChange: 
             onChange={(event) => set(at, 0, event.target.value)}
           />
           <span aria-hidden>→</span>
-          <input
-            aria-label={`Value ${at + 1} becomes`}
-            placeholder="nothing"
-            className="field min-w-0 flex-1"
-            value={to}
-            onChange={(event) => set(at, 1, event.target.value)}
-          />
+          {answers.length && (to === '' || answers.includes(to)) ? (
+            <select
+              aria-label={`Value ${at + 1} becomes`}
+              className="field min-w-0 flex-1"
+              value={to}
+              onChange={(event) => set(at, 1, event.target.value)}
+            >
+              <option value="">nothing</option>
+              {answers.map((answer) => (
+                <option key={answer} value={answer}>
+                  {answer}
+                </option>
+              ))}
+            </select>
+          ) : (
+            <input
+              aria-label={`Value ${at + 1} becomes`}
+              placeholder="nothing"
+              className="field min-w-0 flex-1"
+              value={to}
+              onChange={(event) => set(at, 1, event.target.value)}
+            />
+          )}
         </div>
       ))}
       <button type="button" className="text-ink2 hover:text-ink" onClick={() => onChange([...pairs, ['', '']])}>

@@ -2,8 +2,9 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Opportunity } from '@gray-loom/wire';
-import { showValue, type Pipeline } from '@gray-loom/core/fields';
+import { showValue } from '@gray-loom/core/fields';
 import { api } from '../../app/api';
+import { usePipelines } from '../../app/lists';
 import { Failed } from '../../ui/controls';
 import { addUp, sumsInWords } from './money';
 import { OpportunityForm } from './opportunity-form';
@@ -60,8 +61,4 @@ export function OpportunitySection({ contactId, readOnly }: { contactId: number;
       </ul>
     </section>
   );
-}
-
-export function usePipelines() {
-  return useQuery({ queryKey: ['pipelines'], queryFn: () => api.get<Pipeline[]>('/pipelines'), staleTime: 30_000 });
 }

@@ -155,7 +155,7 @@ function NewField({ headings, onMade }: { headings: string[]; onMade: (key: stri
         />
       ) : null}
       <input
-        className="field w-32"
+        className="field w-36"
         aria-label="Heading of the new field"
         placeholder="under a heading"
         list="headings"

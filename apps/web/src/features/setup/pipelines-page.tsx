@@ -3,10 +3,9 @@ import { useState } from 'react';
 import type { PipelinesRequest } from '@gray-loom/wire';
 import type { Pipeline, StageOutcome } from '@gray-loom/core/fields';
 import { api } from '../../app/api';
-import { useRefresh } from '../../app/lists';
+import { usePipelines, useRefresh } from '../../app/lists';
 import { Button, Failed, Fault, Heading, Loading } from '../../ui/controls';
 import { count } from '../../ui/when';
-import { usePipelines } from '../opportunities/opportunity-section';
 
 type Draft = PipelinesRequest['pipelines'][number];
 
