@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import type { ContactPage, HeldRow, RunSummary } from '@gray-loom/wire';
+import type { ContactPage, HeldRow, MendPreview, RunSummary } from '@gray-loom/wire';
 import { refusal } from './testing/refusal';
 import { bringFile, runImport } from './testing/run-import';
 import { startTestApp, type TestApp } from './testing/start-test-app';
@@ -23,6 +23,16 @@ afterAll(() => app.end());
 const held = () => app.json<HeldRow[]>(`/held?run=${run.id}`);
 const mend = (from: string, to: string, column = 2) =>
   app.json<{ letIn: number; held: number; more: boolean }>(`/held/${run.id}/alike`, 'POST', { column, from, to });
+
+test('a cell that takes one of a few is shown with what it may say, until it says that', async () => {
+  const preview = (stage: string) =>
+    app.json<MendPreview[]>(`/held/${run.id}/1/preview`, 'POST', { cells: ['Ana Reis', 'ana@example.org', stage] });
+  const [name, , friend] = await preview('Friend');
+  expect(name).toEqual({ shown: 'given Ana · family Reis', issue: null, answers: [] });
+  expect(friend?.issue).toContain("no stage 'Friend'");
+  expect(friend?.answers).toContain('Donor');
+  expect((await preview('Donor'))[2]).toMatchObject({ shown: 'Donor', issue: null, answers: [] });
+});
 
 test('one value is written for another in every held row that has it; what else is wrong keeps its row held', async () => {
   expect(run.counts).toMatchObject({ new: 1, held: 4 });

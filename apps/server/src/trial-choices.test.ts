@@ -96,6 +96,7 @@ describe('rules for values that are there', () => {
     const [row] = await app.json<HeldRow[]>(`/held?run=${run.id}`);
     expect(row).toMatchObject({
       asks: contactId,
+      fits: [{ contactId, name: 'Edith Adair', about: 'edith@example.org' }],
       cells: ['Edith', 'Adair', 'edith@example.org', 'Skipper', 'likes early tides'],
     });
     const letIn = (asked: 'take' | 'keep') =>

@@ -179,6 +179,14 @@ export interface MappingPreview {
   rows: PreviewRow[];
 }
 
+/** Somebody whom a row may be. */
+export interface RowFit {
+  contactId: number;
+  name: string;
+  /** Mailbox, number and organization, which tell people of one name apart. */
+  about: string;
+}
+
 export interface TrialRow {
   row: number;
   outcome: RowOutcome;
@@ -187,7 +195,7 @@ export interface TrialRow {
   contactId: number | null;
   contactName: string | null;
   /** Contacts that the row may be, where that is why it is held. */
-  fits: { contactId: number; name: string; about: string }[];
+  fits: RowFit[];
   /** Held because it is not clear who it is, which a person can say; not because of what stands in a cell. */
   unclear: boolean;
   /** Held because the file says otherwise and somebody wanted to be asked. */
@@ -220,11 +228,18 @@ export interface HeldRow {
   cells: string[];
   issues: { text: string; column: number | null }[];
   /** Contacts the row may be, where that is why it is held. */
-  fits: number[];
+  fits: RowFit[];
   /** The contact whose values stand otherwise, where a person is to be asked. */
   asks: number | null;
   /** The cells as they are most likely meant, where what is wrong tells that. */
   meant: string[] | null;
+}
+
+/** What a cell of a held row becomes, what is wrong with it, and what it may say where that is one of a few. */
+export interface MendPreview {
+  shown: string;
+  issue: string | null;
+  answers: string[];
 }
 
 /** Held rows to be let in as they are most likely meant. */

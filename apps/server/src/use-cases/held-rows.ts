@@ -2,7 +2,7 @@ import { eq, sql } from 'drizzle-orm';
 import { meantCells, RowReader, showReading } from '@gray-loom/core/mapping';
 import { holdsRow, wordIssue, type Issue } from '@gray-loom/core/model';
 import { recordFrom } from '@gray-loom/core/writing';
-import type { HeldRow } from '@gray-loom/wire';
+import type { HeldRow, MendPreview } from '@gray-loom/wire';
 import { inTransaction, type Database } from '../db/connect';
 import { importRow, intake, run, type RowOutcome } from '../db/schema';
 import { tell } from '../events';
@@ -10,8 +10,8 @@ import { Problem } from '../problem';
 import { keepConsent } from './file-consent';
 import { writeOpportunities } from './import-opportunities';
 import { ImportPlanner } from './import-plan';
-import { fitsOf } from './intakes';
 import { loadCatalogue, PickLists } from './picks';
+import { FitNames, fitsOf } from './row-fits';
 import { startRun } from './runs';
 import { applyChanges, insertContacts, lockContacts } from './write-contacts';
 
@@ -27,8 +27,8 @@ function withoutAdvice(sentence: string): string {
 }
 
 /** Rows that were not let in and wait for a person, of one import or of all; those of undone imports wait for nobody. */
-export async function listHeld({ pool }: Database, runId: number | null, limit = 500): Promise<HeldRow[]> {
-  const { rows } = await pool.query<{
+export async function listHeld(database: Database, runId: number | null, limit = 500): Promise<HeldRow[]> {
+  const { rows } = await database.pool.query<{
     run_id: number;
     row: number;
     issues: Issue[] | null;
@@ -43,6 +43,10 @@ export async function listHeld({ pool }: Database, runId: number | null, limit =
      order by i.run_id desc, i.row limit $2`,
     [runId, limit],
   );
+  const names = await FitNames.load(
+    database,
+    rows.flatMap(({ issues }) => fitsOf(issues ?? [])),
+  );
   return rows.map((row) => ({
     runId: row.run_id,
     row: row.row,
@@ -50,7 +54,7 @@ export async function listHeld({ pool }: Database, runId: number | null, limit =
     intakeId: row.intake_id,
     headers: row.headers,
     cells: row.cells ?? [],
-    fits: fitsOf(row.issues ?? []),
+    fits: names.of(fitsOf(row.issues ?? [])),
     asks: (row.issues ?? []).find((issue) => issue.code === 'wouldReplace')?.contactId ?? null,
     meant: meantCells(row.cells ?? [], row.issues ?? []),
     issues: (row.issues ?? []).map((issue) => ({
@@ -222,13 +226,20 @@ export async function dropHeld(database: Database, runId: number, row: number): 
   await tell(database.pool, { topic: 'held' });
 }
 
+/** What a cell may say, where what is wrong tells that it is one of a few. */
+function answersOf(issue: Issue): string[] {
+  if (issue.code === 'unknownStage') return issue.stages;
+  if (issue.code === 'unknownChoice') return issue.choices;
+  return issue.code === 'invalidYesNo' ? ['yes', 'no'] : [];
+}
+
 /** What a held row's cells would become, for the form in which it is mended. */
 export async function previewHeld(
   database: Database,
   runId: number,
   row: number,
   cells: string[],
-): Promise<{ shown: string; issue: string | null }[]> {
+): Promise<MendPreview[]> {
   const { file } = await requireHeld(database, runId, row);
   const picks = await PickLists.load(database.db);
   const reader = new RowReader(
@@ -248,6 +259,7 @@ export async function previewHeld(
         .filter(Boolean)
         .join(' | '),
       issue: wrong ? withoutAdvice(wordIssue({ ...wrong, path: {} })) : null,
+      answers: wrong ? answersOf(wrong) : [],
     };
   });
 }

@@ -18,6 +18,7 @@ import { Problem } from '../problem';
 import { loadCatalogue, makeField, PickLists } from './picks';
 import { readRows } from './read-file';
 import { loadChoices } from './row-choices';
+import { FitNames, fitsOf } from './row-fits';
 import { keepMapping } from './saved-mappings';
 import { enqueueRun, handThread, newThread, startRun } from './runs';
 
@@ -297,24 +298,15 @@ export async function trialRows(
     .limit(limit);
   const choices = await loadChoices(database, id);
   const ids = rows.flatMap((one) => [...(one.contactId ? [one.contactId] : []), ...fitsOf(one.issues ?? [])]);
-  const names = await database.pool.query<{ id: number; display_name: string; about: string }>(
-    `select id, display_name, concat_ws(', ', nullif(email, ''), nullif(tel, ''), nullif(organization, '')) as about from contact where id = any($1::bigint[])`,
-    [ids],
-  );
-  const aboutOf = new Map(names.rows.map((one) => [one.id, one.about]));
-  const nameOf = new Map(names.rows.map((one) => [one.id, one.display_name]));
+  const names = await FitNames.load(database, ids);
   return rows.map((one) => ({
     row: one.row,
     outcome: one.outcome,
     cells: one.cells ?? [],
     issues: (one.issues ?? []).map((issue) => wordIssue({ ...issue, path: { name: issue.path.name } })),
     contactId: one.contactId,
-    contactName: one.contactId ? (nameOf.get(one.contactId) ?? null) : null,
-    fits: fitsOf(one.issues ?? []).map((contactId) => ({
-      contactId,
-      name: nameOf.get(contactId) ?? `contact ${contactId}`,
-      about: aboutOf.get(contactId) ?? '',
-    })),
+    contactName: one.contactId ? names.nameOf(one.contactId) : null,
+    fits: names.of(fitsOf(one.issues ?? [])),
     unclear: one.outcome === 'held' && (one.issues ?? []).every((issue) => !holdsRow(issue) || UNCLEAR.has(issue.code)),
     asks: (one.issues ?? []).some((issue) => issue.code === 'wouldReplace'),
     byHand: choices.get(one.row) ?? null,
@@ -338,21 +330,6 @@ const UNCLEAR: ReadonlySet<Issue['code']> = new Set([
   'changeNotAllowed',
   'uniqueClash',
 ]);
-
-/** Contacts that a row may be, where that is why it is held. */
-export function fitsOf(issues: readonly Issue[]): number[] {
-  const ids = issues.flatMap((issue) =>
-    issue.code === 'sharedIdentifier' ||
-    issue.code === 'severalMatches' ||
-    issue.code === 'likelyMatch' ||
-    issue.code === 'uniqueClash'
-      ? issue.contactIds
-      : issue.code === 'changeNotAllowed' || issue.code === 'wouldReplace'
-        ? [issue.contactId]
-        : [],
-  );
-  return [...new Set(ids)];
-}
 
 function valuesInWords(
   reader: RowReader,

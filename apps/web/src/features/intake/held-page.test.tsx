@@ -37,6 +37,7 @@ async function page(rows: HeldRow[] = ROWS, more: Record<string, unknown> = {}) 
           (body as { cells: string[] }).cells.map((cell, i) => ({
             shown: cell,
             issue: i === 1 && !cell.includes('@') ? `'${cell}' has no @.` : null,
+            answers: i === 2 && cell === 'Freund' ? ['Friend', 'Donor'] : [],
           })),
       ]),
     ),
@@ -123,4 +124,39 @@ test('a row that still fails stays, with the cell marked', async () => {
   const alert = await screen.findByRole('alert');
   expect(alert.textContent).toBe("'tom' has no @.");
   expect(screen.getByRole('heading', { name: 'Row 2 of club.csv' })).toBeTruthy();
+});
+
+test('a cell that takes one of a few is said by choosing, and goes in so', async () => {
+  const { person, sent } = await page(
+    [row(7, 'kim@example.org', null, { cells: ['Kim', 'kim@example.org', 'Freund'] })],
+    {
+      'POST /held/3/7/let-in': {},
+    },
+  );
+  await person.click(button(/7/));
+  await person.selectOptions(await screen.findByLabelText('What column 3 may say'), 'Friend');
+  await waitFor(() => expect(screen.queryByLabelText('What column 3 may say')).toBeNull());
+  expect((document.activeElement as HTMLInputElement).value).toBe('Friend');
+  await person.click(button('Let the row in'));
+  await waitFor(() =>
+    expect(sent).toContainEqual(
+      expect.objectContaining({ body: { cells: ['Kim', 'kim@example.org', 'Friend'], as: 'check' } }),
+    ),
+  );
+});
+
+test('whom a row may be is called by name, by more where names are the same', async () => {
+  const fits = [
+    { contactId: 41, name: 'Ana Reis', about: 'ana@example.org' },
+    { contactId: 42, name: 'Ana Reis', about: 'a.reis@example.com' },
+    { contactId: 43, name: 'Rui Reis', about: '' },
+  ];
+  const { person, sent } = await page([row(8, 'reis@example.org', null, { fits })], { 'POST /held/3/8/let-in': {} });
+  await person.click(button(/8/));
+  expect(button('It is Ana Reis (ana@example.org)')).toBeTruthy();
+  expect(button('It is Rui Reis')).toBeTruthy();
+  await person.click(button('It is Ana Reis (a.reis@example.com)'));
+  await waitFor(() =>
+    expect(sent).toContainEqual(expect.objectContaining({ body: expect.objectContaining({ as: 42 }) })),
+  );
 });

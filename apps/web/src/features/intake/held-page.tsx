@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
-import type { HeldRow } from '@gray-loom/wire';
+import type { HeldRow, MendPreview } from '@gray-loom/wire';
 import { api, Refused } from '../../app/api';
 import { Button, Failed, Loading, Notice } from '../../ui/controls';
 import { SplitView } from '../../ui/split-view';
@@ -203,8 +203,7 @@ function MendSheet({ row, others, onDone }: { row: HeldRow; others: HeldRow[]; o
   const [cells, setCells] = useState(row.cells);
   const preview = useQuery({
     queryKey: ['mend', row.runId, row.row, cells],
-    queryFn: () =>
-      api.post<{ shown: string; issue: string | null }[]>(`/held/${row.runId}/${row.row}/preview`, { cells }),
+    queryFn: () => api.post<MendPreview[]>(`/held/${row.runId}/${row.row}/preview`, { cells }),
     placeholderData: (previous) => previous,
   });
   const after = async () => {
@@ -259,6 +258,22 @@ function MendSheet({ row, others, onDone }: { row: HeldRow; others: HeldRow[]; o
                 value={cell}
                 onChange={(event) => setCells(cells.map((one, j) => (j === i ? event.target.value : one)))}
               />
+              {shown?.answers.length ? (
+                <select
+                  aria-label={`What ${row.headers[i] || `column ${i + 1}`} may say`}
+                  className="field mt-1 w-full"
+                  value=""
+                  onChange={(event) => {
+                    setCells(cells.map((one, j) => (j === i ? event.target.value : one)));
+                    event.target.closest('label')?.querySelector('input')?.focus();
+                  }}
+                >
+                  <option value="">choose what it means…</option>
+                  {shown.answers.map((answer) => (
+                    <option key={answer}>{answer}</option>
+                  ))}
+                </select>
+              ) : null}
               {bad ? (
                 <span className="block text-[12.5px] text-alarm">{bad}</span>
               ) : shown?.shown && shown.shown !== cell ? (
@@ -303,9 +318,10 @@ function MendSheet({ row, others, onDone }: { row: HeldRow; others: HeldRow[]; o
           </>
         ) : row.fits.length ? (
           <>
-            {row.fits.slice(0, 3).map((id) => (
-              <Button key={id} onClick={() => letIn.mutate({ as: id })}>
-                It is contact {id}
+            {row.fits.slice(0, 3).map(({ contactId, name, about }) => (
+              <Button key={contactId} title={about} onClick={() => letIn.mutate({ as: contactId })}>
+                It is {name}
+                {row.fits.filter((fit) => fit.name === name).length > 1 && about ? ` (${about})` : ''}
               </Button>
             ))}
             <Button onClick={() => letIn.mutate({ as: 'new' })}>It is somebody new</Button>
