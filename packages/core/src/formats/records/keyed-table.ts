@@ -6,11 +6,15 @@ export function keyedTable(records: readonly KeyedRecord[]): string[][] {
   const columns = new Map<string, number>();
   const rows = records.map((record) => {
     const row: string[] = [];
+    const used = new Set<string>();
     const times = new Map<string, number>();
     for (const [heading, text] of record) {
-      const nth = (times.get(heading) ?? 0) + 1;
+      let nth = (times.get(heading) ?? 0) + 1;
+      let name = nth > 1 ? `${heading} ${nth}` : heading;
+      // A heading may be called as the second of another is.
+      while (used.has(name)) name = `${heading} ${++nth}`;
       times.set(heading, nth);
-      const name = nth > 1 ? `${heading} ${nth}` : heading;
+      used.add(name);
       const at = columns.get(name) ?? columns.size;
       columns.set(name, at);
       row[at] = text;
