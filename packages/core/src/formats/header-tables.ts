@@ -59,13 +59,13 @@ export const PHRASES: Readonly<Record<string, string>> = {
   externalId:
     'contact id|contact key|contact no|contact number id|external id|outside id|record id|person id|id|uid|uuid|guid|legacy id|会員番号|顧客番号|会员号|客户编号|编号|회원번호|고객번호|код клиента|номер клиента|identifiant|identificador|identificativo|identyfikator|membership number|membership no|member no|member number|membership id|n tessera|numero tessera|tessera|relatienummer|relatie nr|lidmaatschapsnummer|kd nr|kdnr|matricola|matricule|matrícula|sygnatura|nr ewidencyjny|evidenční číslo|ref|ref no|reference|reference number|reference no|our ref|référence|réf|référence client|riferimento|rif|referencia|código|codice|sifra|azonosító|αριθμός μέλους|κωδικός πελάτη|κωδικός μέλους|αρ μέλους|üye numarası|müşteri numarası|členské číslo|č člena|členské č|№ карты|no карты|номер карты|карта|会员编号|客户号|客户编码|tagsági szám|tagsági sz|членский номер|номер участника|会員no|会員id|顧客id|顧客コード|회원 번호|número de socio|nr de membru|članski broj',
   opportunityId:
-    'opp id|opportunity id|opportunity key|deal id|deal no|opportunity no|opportunity number|opp no|opp key|chancen nr|chancennummer|verkaufschancen nr|auftragsnr|chancen id|n opportunité|n affaire|id opportunité|id oportunidad|id opportunità|kansnummer|id oportunidade',
+    'opp id|opportunity id|opportunity key|deal id|deal no|opportunity no|opportunity number|opp no|opp key|chancen nr|chancennummer|verkaufschancen nr|chancen id|n opportunité|n affaire|id opportunité|id oportunidad|id opportunità|kansnummer|id oportunidade',
   opportunityName:
     'opp name|opportunity|opportunity name|opp|deal name|deal|opportunity title|opp title|chance|verkaufschance|chancenname|opportunité|affaire|nom de l opportunité|oportunidad|nombre de la oportunidad|opportunità|trattativa|verkoopkans|kans|oportunidade|affärsmöjlighet|salgsmulighed|szansa sprzedaży|příležitost|lehetőség|сделка|название сделки|商談|商談名|商机|商机名称|영업기회',
   opportunityStage:
     'opp stage|opportunity stage|deal stage|pipeline stage|opp status|opportunity status|deal status|verkaufsphase|chancenphase|étape de vente|etapa de venta|fase di vendita|verkoopfase|商談フェーズ|этап сделки|销售阶段',
   opportunityValue:
-    'opp value|opportunity value|deal value|opp amount|opportunity amount|deal amount|deal size|amount|betrag|auftragswert|umsatz|montant|importe|importo|bedrag|valor|belopp|beløb|beløp|kwota|částka|összeg|tutar|сумма|сума|金額|金额|금액',
+    'opp value|opportunity value|deal value|opp amount|opportunity amount|deal amount|deal size|amount|betrag|umsatz|montant|importe|importo|bedrag|valor|belopp|beløb|beløp|kwota|částka|összeg|tutar|сумма|сума|金額|金额|금액',
   opportunityCloseDate:
     'opp close date|expected close|expected close date|close date|opportunity close date|closing date|opp close|expected date|expected on|due to close|abschlussdatum|erwarteter abschluss|voraussichtlicher abschluss|date de clôture|clôture prévue|fecha de cierre|data di chiusura|data de fechamento|sluitingsdatum|verwachte sluiting|avslutsdatum|data zamknięcia|datum uzavření|дата закрытия|完了予定日|预计成交日期',
 };
@@ -166,9 +166,16 @@ export const SHORT: Readonly<Record<string, string>> = {
   priv: 'private',
 };
 
+/** Families: who looks after children, and children. In a list of them they are the people. */
+export const OF_FAMILIES: ReadonlySet<string> = new Set(
+  'parent guardian carer child children mother father mum mom dad eltern elternteil mutter vater erziehungsberechtigte erziehungsberechtigter mere pere madre padre genitore ouder moeder vader verzorger malsman vardnadshavare foresatt foralder rodic matka otec rodzic ojciec'.split(
+    ' ',
+  ),
+);
+
 /** Words that make a heading that of somebody else's data. */
 export const OF_OTHERS: ReadonlySet<string> = new Set(
-  'emergency emerg ice spouse partner parent parents guardian kin child children assistant secretary referee boat vessel nok malsman vardnadshavare foresatt foralder notfall notfallkontakt urgence emergencia emergenza noodgeval mother father mum mom dad carer husband wife eltern elternteil mutter vater erziehungsberechtigte erziehungsberechtigter ehepartner ehefrau ehemann mere pere conjoint conjointe madre padre conyuge genitore coniuge ouder moeder vader verzorger echtgenoot rodic matka otec rodzic ojciec'.split(
+  'emergency emerg ice spouse partner kin assistant secretary referee boat vessel nok notfall notfallkontakt urgence emergencia emergenza noodgeval husband wife ehepartner ehefrau ehemann conjoint conjointe conyuge coniuge echtgenoot'.split(
     ' ',
   ),
 );

@@ -6,6 +6,7 @@ import {
   IF_VALUES_FIT,
   KIND_WORDS,
   LABEL_WORDS,
+  OF_FAMILIES,
   OF_OTHERS,
   ONLY_ALONE,
   PHRASES,
@@ -215,13 +216,15 @@ const NOTHING_SAID: HeaderReading = {
   kindOf: null,
 };
 
-/** Whether a word is for somebody else: "parent", "child's". */
-const isOther = (word: string) => OF_OTHERS.has(word) || (word.endsWith('s') && OF_OTHERS.has(word.slice(0, -1)));
+/** Whether a word is one of a list, as it stands there, of several or of somebody: "parent", "parents", "child's". */
+const isIn = (list: ReadonlySet<string>, word: string) =>
+  list.has(word) || (word.endsWith('s') && list.has(word.slice(0, -1)));
+const isOther = (word: string) => isIn(OF_OTHERS, word) || isIn(OF_FAMILIES, word);
 
-/** A heading of somebody else's value without the word that says whose: "Parent 1 email" is an "1 email" of a "parent". */
-export function ofOther(header: string): { who: string; rest: string } | null {
+/** A heading of a parent's or child's value without the word that says whose: "Parent 1 email" is the "email" of "parent 1". */
+export function ofFamily(header: string): { who: string; rest: string } | null {
   const words = header.split(/[\s_:./-]+/).filter(Boolean);
-  const at = words.findIndex((word) => isOther(foldText(word)));
+  const at = words.findIndex((word) => isIn(OF_FAMILIES, foldText(word)));
   if (at < 0 || words.length < 2) return null;
   const ordinal = words.find((word) => /^\d$/.test(word)) ?? '';
   const rest = words.filter((word, i) => i !== at && word !== ordinal).join(' ');

@@ -19,6 +19,14 @@ function addressesOf(headings: string[], ...rows: string[][]) {
   };
 }
 
+test('a word for a state is one where an address or a state shows it', () => {
+  const of = (headings: string[], ...rows: string[][]) => guessColumns(headings, rows).at(-1)?.field;
+  const activo = [['Ana Reis', 'Activo'], ['José Ruiz', 'Baja']]; // prettier-ignore
+  expect(of(['Socio', 'Estado'], ...activo)).toBeNull();
+  expect(of(['Socio', 'Estado'], ['Ana Reis', 'SP'], ['José Ruiz', 'RJ'])).toBe('region');
+  expect(of(['Socio', 'Ciudad', 'Estado'], ['Ana Reis', 'Guadalajara', 'Jalisco'])).toBe('region');
+});
+
 describe('whole addresses in one column', () => {
   test('are taken apart where no other column has the town', () => {
     const { meanings, adr } = addressesOf(

@@ -1,10 +1,30 @@
-import { isWholeAddress } from '../fields';
-import type { Opinion } from './column-opinion';
+import { foldText, isWholeAddress } from '../fields';
+import { NONE, type Opinion } from './column-opinion';
 import type { ColumnProfile } from './column-values';
 import { isOfAddress, TOWN_LINE } from './targets';
 
 /** Share of cells that can be taken apart, from which on a column is one of whole addresses. */
 const WHOLE_FROM01 = 0.6;
+
+/** Words for the part of a country that are words for how things stand as well. */
+const STATE_WORDS = /^(?:estado|stato|stav|stan|etat)$/;
+
+/** "Estado" is a region where the rest of an address stands beside it, or its cells are regions or countries; else it may be anything. */
+export function settleStates(
+  headers: readonly (string | null)[],
+  opinions: Opinion[],
+  profiles: readonly ColumnProfile[],
+): void {
+  const isBeside = opinions.some(({ target }) =>
+    ['street', 'locality', 'postalCode', TOWN_LINE].includes(target ?? ''),
+  );
+  if (isBeside) return;
+  opinions.forEach(({ target }, i) => {
+    const p = profiles[i];
+    const isState = (target === 'region' || target === 'country') && STATE_WORDS.test(foldText(headers[i] ?? ''));
+    if (isState && p && p.country01 + p.regionCode01 < 0.5) opinions[i] = NONE;
+  });
+}
 
 /** The parts of an address that a column says. */
 function partsOf(target: string, isWhole: boolean): string[] {

@@ -1,6 +1,6 @@
 import { electOrder, foldText, type DateOrder, type DecimalMark, type FieldType, type NameOrder } from '../fields';
-import { ofOther, readHeader, saysNameOrder, type HeaderReading } from '../formats';
-import { joinAddress, numberAddresses, wholeAddresses } from './address-columns';
+import { ofFamily, readHeader, saysNameOrder, type HeaderReading } from '../formats';
+import { joinAddress, numberAddresses, settleStates, wholeAddresses } from './address-columns';
 import {
   guessWithoutHeader,
   NONE,
@@ -216,12 +216,13 @@ function settleRepeats(opinions: Opinion[]): void {
 const NAMES: ReadonlySet<string | null> = new Set(['fullName', 'givenName', 'familyName']);
 
 /**
- * Headings as those of the person: where no name is the person's own, those of the first other who has a mailbox are taken, or
- * of the first who has a name where the mailbox stands alone. In a list of children that is the parent, who can be written to.
+ * Headings as those of the person: where no name is the person's own, those of the first of a family who has a mailbox are
+ * taken, or of the first who has a name where the mailbox stands alone. In a list of children that is the parent, who can be
+ * written to.
  */
 function asOwn(headers: readonly (string | null)[]): (string | null)[] {
   const read = headers.map((header) => {
-    const other = header ? ofOther(header) : null;
+    const other = header ? ofFamily(header) : null;
     return { header, other, target: other ? readHeader(other.rest).target : readHeader(header ?? '').target };
   });
   if (read.some(({ other, target }) => !other && NAMES.has(target))) return [...headers];
@@ -286,6 +287,7 @@ export function guessColumns(
   }
   settleDates(readings, profiles);
   settleLocalities(headers, opinions);
+  settleStates(headers, opinions, profiles);
   const second = familyPrefix(opinions) ?? secondOf('familyName', opinions) ?? secondOf('prefix', opinions);
   settleRepeats(opinions);
   const labelColumns = columnsOfLabels(readings, opinions);

@@ -51,6 +51,18 @@ const LAYOUTS: [name: string, heading: string, rows: string[], expected: string]
     'fullName | email | - | - | -',
   ],
   [
+    'berths: a boat and whom to call in need are nobody’s names',
+    'E-mail|Boat name|Emergency contact name|Emergency phone|Berth',
+    ['ana@example.org|Gannet|Rui Reis|07700 900301|12', 'tom@example.org|Heron|Ann Wray|07700 900302|14'],
+    'email | - | - | - | -',
+  ],
+  [
+    'orders are no opportunities',
+    'Kunde|E-Mail|Auftragsnr.|Betrag|Bestelldatum',
+    ['Ana Reis|ana@example.org|A-1001|60,00|01.03.2026', 'Tom Wray|tom@example.org|A-1002|90,00|02.03.2026'],
+    'fullName | email | - | - | -',
+  ],
+  [
     'donors of an Australian club',
     'Salutation|Donor name|Spouse|Street|Suburb|State|P/code|Ph (h)|Ph (w)|Ph (m)|Email 1|Email 2|Last gift $|Last gift date',
     [

@@ -75,6 +75,6 @@ describe('and in no other', () => {
     ['Name|Email|Order no.|Status|Total', 'Ana Reis|a@example.org|1001|Shipped|50', 'fullName email - - -'],
     ['Name|Email|Closing date|Amount', 'Ana Reis|a@example.org|2026-01-02|50', 'fullName email - -'],
     ['Name|Email|Job title|Status|Salary', 'Ana Reis|a@example.org|Rigger|Active|5000', 'fullName email title - -'],
-    ['Nombre|Correo|Negocio|Estado', 'Ana Reis|a@example.org|Panadería|Málaga', 'fullName email - region'],
+    ['Nombre|Correo|Negocio|Estado', 'Ana Reis|a@example.org|Panadería|Málaga', 'fullName email - -'],
   ])('%s', (heading, row, expected) => expect(meanings(heading, row)).toBe(expected));
 });

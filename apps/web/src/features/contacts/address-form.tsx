@@ -33,7 +33,9 @@ interface AddressFormProps {
 export function AddressForm({ value, onChange, home, autoFocus, invalid }: AddressFormProps) {
   const id = useId();
   const [asking, setAsking] = useState(false);
-  const country = value.country ? findCountry(value.country) : home;
+  // One letter is the beginning of a name here, though it is a country's sign elsewhere.
+  const typed = value.country?.trim() ?? '';
+  const country = typed.length > 1 ? findCountry(typed) : home;
   const regions = useQuery({
     queryKey: ['regions'],
     queryFn: async () => (await import('country-region-data')).allCountries,
