@@ -145,17 +145,20 @@ test('a cell that takes one of a few is said by choosing, and goes in so', async
   );
 });
 
-test('whom a row may be is called by name, by more where names are the same', async () => {
+test('whom a row may be is called by name, with what tells people of one name apart', async () => {
   const fits = [
     { contactId: 41, name: 'Ana Reis', about: 'ana@example.org' },
     { contactId: 42, name: 'Ana Reis', about: 'a.reis@example.com' },
-    { contactId: 43, name: 'Rui Reis', about: '' },
+    ...[43, 44, 45, 46].map((contactId) => ({ contactId, name: `Rui ${contactId}`, about: '' })),
   ];
   const { person, sent } = await page([row(8, 'reis@example.org', null, { fits })], { 'POST /held/3/8/let-in': {} });
   await person.click(button(/8/));
-  expect(button('It is Ana Reis (ana@example.org)')).toBeTruthy();
-  expect(button('It is Rui Reis')).toBeTruthy();
-  await person.click(button('It is Ana Reis (a.reis@example.com)'));
+  const offered = within(screen.getByRole('list', { name: 'Whom the row may be' }));
+  expect(offered.getAllByRole('button').map(({ textContent }) => textContent)).toEqual([
+    ...['It is Ana Reis', 'It is Ana Reis', 'It is Rui 43', 'It is Rui 44', 'It is Rui 45'],
+  ]);
+  expect(offered.getByText('and 1 more')).toBeTruthy();
+  await person.click(offered.getByRole('button', { description: 'a.reis@example.com' }));
   await waitFor(() =>
     expect(sent).toContainEqual(expect.objectContaining({ body: expect.objectContaining({ as: 42 }) })),
   );

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
-import type { HeldRow, MendPreview } from '@gray-loom/wire';
+import type { HeldRow, MendPreview, RowFit } from '@gray-loom/wire';
 import { api, Refused } from '../../app/api';
 import { Button, Failed, Loading, Notice } from '../../ui/controls';
 import { SplitView } from '../../ui/split-view';
@@ -103,6 +103,8 @@ export function HeldPage() {
   );
 }
 
+/** People offered whom a row may be. */
+const MOST_FITS = 5;
 /** What changes when held rows are let in. */
 const TOUCHED = ['held', 'worklist', 'contacts', 'tape', 'intakes'];
 
@@ -302,6 +304,7 @@ function MendSheet({ row, others, onDone }: { row: HeldRow; others: HeldRow[]; o
           {(letIn.error ?? drop.error ?? alike.error)?.message}
         </p>
       ) : null}
+      {row.asks === null ? <Fits fits={row.fits} onPick={(as) => letIn.mutate({ as })} /> : null}
       <div className="mt-4 flex flex-wrap gap-2">
         <Button kind="action" type="submit" busy={letIn.isPending}>
           Let the row in
@@ -317,21 +320,36 @@ function MendSheet({ row, others, onDone }: { row: HeldRow; others: HeldRow[]; o
             </Link>
           </>
         ) : row.fits.length ? (
-          <>
-            {row.fits.slice(0, 3).map(({ contactId, name, about }) => (
-              <Button key={contactId} title={about} onClick={() => letIn.mutate({ as: contactId })}>
-                It is {name}
-                {row.fits.filter((fit) => fit.name === name).length > 1 && about ? ` (${about})` : ''}
-              </Button>
-            ))}
-            <Button onClick={() => letIn.mutate({ as: 'new' })}>It is somebody new</Button>
-          </>
+          <Button onClick={() => letIn.mutate({ as: 'new' })}>It is somebody new</Button>
         ) : null}
         <Button kind="danger" busy={drop.isPending} onClick={() => drop.mutate()}>
           Drop the row
         </Button>
       </div>
     </form>
+  );
+}
+
+/** Whom the row may be, each with what tells them apart. */
+function Fits({ fits, onPick }: { fits: RowFit[]; onPick: (contactId: number) => void }) {
+  if (!fits.length) return null;
+  return (
+    <ul className="mt-4 space-y-1.5" aria-label="Whom the row may be">
+      {fits.slice(0, MOST_FITS).map(({ contactId, name, about }) => (
+        <li key={contactId} className="flex items-baseline gap-2.5">
+          <Button aria-describedby={`fit-${contactId}`} onClick={() => onPick(contactId)}>
+            It is {name}
+          </Button>
+          <span id={`fit-${contactId}`} className="min-w-0 text-[12.5px] break-words text-ink2">
+            {about}
+          </span>
+          <Link className="link ml-auto" to={`/contacts/${contactId}`} aria-label={`Open ${name}`}>
+            open
+          </Link>
+        </li>
+      ))}
+      {fits.length > MOST_FITS ? <li className="text-ink2">and {count(fits.length - MOST_FITS)} more</li> : null}
+    </ul>
   );
 }
 
