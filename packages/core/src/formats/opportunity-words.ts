@@ -86,8 +86,12 @@ function partsOf(word: string): string[] {
   return [word];
 }
 
+/** A longer text is no heading. */
+const LONGEST = 300;
+
 /** What a heading says of an opportunity, by its wording alone; null where it says something else. */
 export function opportunityHeading(header: string): OpportunityReading | null {
+  if (header.length > LONGEST) return null;
   const folded = foldText(
     header
       .replace(/[_'’]/g, ' ')

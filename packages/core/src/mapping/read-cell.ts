@@ -364,24 +364,18 @@ export function readCell(
         values: Object.entries(parseTownLine(trimmed)).map(([part, v]: [string, string]) => [part, { v }]),
         issues: [],
       };
-    case 'street':
+    case 'street': {
       if (column.wholeAddress)
         return { values: Object.entries(parseAddress(trimmed)).map(([part, v]) => [part, { v }]), issues: [] };
-      return {
-        values: [
-          [
-            'street',
-            {
-              v: trimmed
-                .split(/[\r\n]+/)
-                .map(tidyText)
-                .filter(Boolean)
-                .join('\n'),
-            },
-          ],
-        ],
-        issues: [],
-      };
+      const lines = /[\r\n]/.test(trimmed)
+        ? trimmed
+            .split(/[\r\n]+/)
+            .map(tidyText)
+            .filter(Boolean)
+            .join('\n')
+        : null;
+      return { values: [['street', { v: lines ?? tidyText(trimmed) }]], issues: [] };
+    }
     case KIND:
       return /^org/i.test(trimmed) ? { values: [[KIND, { v: 'organization' }]], issues: [] } : EMPTY;
     case 'locality':
