@@ -116,8 +116,8 @@ function withoutEnds(tokens: string[], letters = ''): Ends {
   let from = 0;
   let to = tokens.length;
   if (/^the$/i.test(tokens[0] ?? '') && isPrefix(tokens[1] ?? '', to - 2)) from = 1;
-  // A small letter before a name in capitals is no initial: "p. Jan Novák".
-  else if (/^[dgp]\.$/.test(tokens[0] ?? '') && /^\p{Lu}/u.test(tokens[1] ?? '')) from = 1;
+  // A small letter before a whole name is no initial: "p. Jan Novák".
+  else if (to > 2 && /^[dgp]\.$/.test(tokens[0] ?? '') && /^\p{Lu}/u.test(tokens[1] ?? '')) from = 1;
   if (/^de$/i.test(tokens[0] ?? '') && /^heer$/i.test(tokens[1] ?? '') && to > 2) from = 2;
   while (
     from < to - 1 &&

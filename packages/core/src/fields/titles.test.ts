@@ -34,6 +34,7 @@ describe('titles before a name, wherever it is from', () => {
     ['Prof. dr hab. Jan Kowalski', 'Prof. dr hab.|Jan||Kowalski|'],
     ['p. Jan Novák', 'p.|Jan||Novák|'],
     ['p. novák', '|p.||novák|'],
+    ['p. Jones', '|p.||Jones|'],
     ['P. Jan Novák', '|P.|Jan|Novák|'],
   ])('%s', (text, expected) => expect(parts(text)).toBe(expected));
 });
