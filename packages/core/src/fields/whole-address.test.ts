@@ -44,6 +44,7 @@ describe('a whole address in one text', () => {
     'Harbour View',
     '1234 Main Street, Suite 200',
     'Quay Lane 1234, Georgia',
+    '12 Main St, Atlanta, Georgia',
     '24103 Kiel',
     '',
   ])('%j cannot be told and stays the street', (text) => {

@@ -69,6 +69,8 @@ function placeOf(lines: string[]): { street: string[]; place: Partial<AddressVal
 function countryAtEnd(lines: string[]): string | null {
   const last = lines.at(-1) ?? '';
   const country = lines.length > 1 ? findCountry(last) : null;
+  // Georgia is a state as well, and behind a town there more often.
+  if (last.length > 3 && isRegionName(last)) return null;
   if (country === null || last.length > 3 || /[^A-Za-z.]/.test(last)) return country;
   if (/^(?:UK|U\.K\.|USA|U\.S\.A\.)$/.test(last)) return country;
   const before = lines.at(-2) ?? '';
