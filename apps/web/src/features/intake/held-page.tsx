@@ -304,7 +304,7 @@ function MendSheet({ row, others, onDone }: { row: HeldRow; others: HeldRow[]; o
           {(letIn.error ?? drop.error ?? alike.error)?.message}
         </p>
       ) : null}
-      {row.asks === null ? <Fits fits={row.fits} onPick={(as) => letIn.mutate({ as })} /> : null}
+      {row.asks === null ? <Fits fits={row.fits} busy={letIn.isPending} onPick={(as) => letIn.mutate({ as })} /> : null}
       <div className="mt-4 flex flex-wrap gap-2">
         <Button kind="action" type="submit" busy={letIn.isPending}>
           Let the row in
@@ -320,7 +320,9 @@ function MendSheet({ row, others, onDone }: { row: HeldRow; others: HeldRow[]; o
             </Link>
           </>
         ) : row.fits.length ? (
-          <Button onClick={() => letIn.mutate({ as: 'new' })}>It is somebody new</Button>
+          <Button busy={letIn.isPending} onClick={() => letIn.mutate({ as: 'new' })}>
+            It is somebody new
+          </Button>
         ) : null}
         <Button kind="danger" busy={drop.isPending} onClick={() => drop.mutate()}>
           Drop the row
@@ -330,14 +332,20 @@ function MendSheet({ row, others, onDone }: { row: HeldRow; others: HeldRow[]; o
   );
 }
 
+interface FitsProps {
+  fits: RowFit[];
+  busy: boolean;
+  onPick: (contactId: number) => void;
+}
+
 /** Whom the row may be, each with what tells them apart. */
-function Fits({ fits, onPick }: { fits: RowFit[]; onPick: (contactId: number) => void }) {
+function Fits({ fits, busy, onPick }: FitsProps) {
   if (!fits.length) return null;
   return (
     <ul className="mt-4 space-y-1.5" aria-label="Whom the row may be">
       {fits.slice(0, MOST_FITS).map(({ contactId, name, about }) => (
         <li key={contactId} className="flex items-baseline gap-2.5">
-          <Button aria-describedby={`fit-${contactId}`} onClick={() => onPick(contactId)}>
+          <Button busy={busy} aria-describedby={`fit-${contactId}`} onClick={() => onPick(contactId)}>
             It is {name}
           </Button>
           <span id={`fit-${contactId}`} className="min-w-0 text-[12.5px] break-words text-ink2">
