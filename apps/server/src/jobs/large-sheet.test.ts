@@ -181,6 +181,26 @@ describe('what writers of spreadsheets do', () => {
     expect(found).toHaveLength(4);
   });
 
+  test('the sheet of contacts is known by its beginning, wherever that is cut off', async () => {
+    const path = join(folder, 'long.xlsx');
+    const row = (...cells: string[]) => cells.map((value) => ({ value }));
+    // One cell that goes on beyond what is looked at, with marks and lines that keep it quoted.
+    const notes = 'said "later",\nand left; '.repeat(4000).slice(0, 32_000);
+    const sheets = [
+      { sheet: 'Lists', data: [row('Stage', 'Town'), row('Friend', 'Falmouth'), row('Donor', 'Truro')] },
+      {
+        sheet: 'Crew',
+        data: [
+          row('First name', 'E-mail', 'Notes'),
+          ...['Ana', 'Tom', 'Kari'].map((name) => row(name, `${name}@example.org`, notes)),
+        ],
+      },
+    ];
+    await writeSpreadsheet(sheets as never).toFile(path);
+    const [first] = await readSheets({ path, folder, isLarge: false, limitBytes: LIMIT });
+    expect(first?.name).toBe('Crew');
+  });
+
   test('days counted from 1904', async () => {
     const path = byHand(
       '<row r="1"><c r="A1" t="inlineStr"><is><t>A</t></is></c></row><row r="2"><c r="A2" s="0"><v>44620.5</v></c></row>',

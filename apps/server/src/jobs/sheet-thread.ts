@@ -6,8 +6,8 @@ import { openArchive } from '../use-cases/archive';
 import { readLargeSheets, type SheetFile } from './large-sheet';
 import { readBook } from './sheet-book';
 import { readStyles } from './sheet-styles';
-import { trimSheet, writeRawLine, type SheetCell } from '@gray-loom/core/formats';
-import { contactLikeness, FileReading, guessesOf } from '@gray-loom/core/mapping';
+import { sniffDelimited, trimSheet, writeRawLine, type SheetCell } from '@gray-loom/core/formats';
+import { contactLikeness, guessesOf } from '@gray-loom/core/mapping';
 
 export interface SheetTask {
   path: string;
@@ -57,10 +57,10 @@ async function readSmallSheets(path: string, folder: string, shown: ReadonlySet<
 async function likenessOf({ path }: SheetFile): Promise<number> {
   const pieces: Buffer[] = [];
   for await (const piece of createReadStream(path, { end: LOOKED_AT - 1 })) pieces.push(piece as Buffer);
-  const reading = new FileReading();
-  reading.push(Buffer.concat(pieces));
-  reading.end();
-  return reading.sniff ? contactLikeness(guessesOf(reading.sniff)) : 0;
+  const head = Buffer.concat(pieces);
+  // What was cut off may be within a cell.
+  const sniffed = sniffDelimited(new Uint8Array(head), head.length < LOOKED_AT);
+  return sniffed.ok ? contactLikeness(guessesOf(sniffed.value)) : 0;
 }
 
 /**
