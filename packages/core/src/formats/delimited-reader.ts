@@ -98,7 +98,8 @@ export class DelimitedReader {
 
 /** Whether records end in both ways, CR LF and LF. */
 export function hasMixedLines(text: string, quote: string): boolean {
-  if (!text.includes('\r\n')) return false;
+  // Where all lines end alike, as in most files, nothing need be known of what is quoted.
+  if (!text.includes('\r\n') || !/(?<!\r)\n/.test(text)) return false;
   let quoted = false;
   const seen = { long: false, short: false };
   for (let i = 0; i < text.length; i++) {

@@ -58,8 +58,11 @@ export function sniffEncoding(bytes: Uint8Array): Result<TextEncoding, Issue> {
   const wide = looksUtf16(bytes);
   if (wide) return ok({ name: wide, decoder: wide, bomBytes: 0 });
   let control = 0;
-  for (const byte of bytes)
+  const { length } = bytes;
+  for (let i = 0; i < length; i++) {
+    const byte = bytes[i] ?? 0;
     if (byte < 32 && byte !== 9 && byte !== 10 && byte !== 13 && byte !== 12 && byte !== 0) control++;
+  }
   if (control > bytes.length * CONTROL_LIMIT) return err({ code: 'notATable', kind: 'a binary file', path: {} });
   const { characters, strays } = countUtf8(bytes);
   if (strays * TRUE_TO_STRAY <= characters) return ok({ name: 'utf-8', decoder: 'utf-8', bomBytes: 0 });

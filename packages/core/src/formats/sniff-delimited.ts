@@ -73,8 +73,15 @@ function readSample(text: string, options: DelimitedOptions, complete: boolean):
 
 /** Share of the filled cells that stand between two apostrophes. */
 function apostrophes01(records: readonly string[][]): number {
-  const filled = records.flat().filter((cell) => cell.trim() !== '');
-  return filled.filter((cell) => cell.length > 1 && cell.startsWith("'") && cell.endsWith("'")).length / filled.length;
+  let filled = 0;
+  let between = 0;
+  for (const cells of records)
+    for (const cell of cells) {
+      if (cell.trim() === '') continue;
+      filled++;
+      if (cell.length > 1 && cell.startsWith("'") && cell.endsWith("'")) between++;
+    }
+  return between / filled;
 }
 
 /** How cells are quoted: by quotation marks that are doubled inside, by such behind a backslash, or by apostrophes. */

@@ -41,10 +41,14 @@ export function countUtf8(bytes: Uint8Array): { characters: number; strays: numb
   let characters = 0;
   let strays = 0;
   for (let i = 0; i < bytes.length;) {
+    if ((bytes[i] ?? 0) < 0x80) {
+      i++;
+      continue;
+    }
     const length = lengthAt(bytes, i);
     if (length < 0) break;
     if (length === 0) strays++;
-    else if (length > 1) characters++;
+    else characters++;
     i += Math.max(1, length);
   }
   return { characters, strays };

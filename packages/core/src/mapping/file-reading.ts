@@ -83,11 +83,22 @@ export class FileReading {
   }
 }
 
+/** Bytes in which a file of cards says that it is one. */
+const CARD_BYTES = 400;
+
+/** Whether bytes may begin a file of cards, in whatever encoding. */
+function mayBeCards(beginning: Uint8Array): boolean {
+  // The line that begins a card is ASCII; a wider encoding has nothing between.
+  const letters = [...beginning.subarray(0, CARD_BYTES)].filter((byte) => byte > 0 && byte < 128);
+  return looksLikeCards(String.fromCharCode(...letters));
+}
+
 /** The encoding of a file of cards by its beginning; null for anything else. */
 export function encodingOfCards(beginning: Uint8Array): TextEncoding | null {
+  if (!mayBeCards(beginning)) return null;
   const encoding = sniffEncoding(beginning);
   if (!encoding.ok) return null;
-  return looksLikeCards(openDecoder(encoding.value.decoder).decode(beginning.subarray(0, 400))) ? encoding.value : null;
+  return looksLikeCards(openDecoder(encoding.value.decoder).decode(beginning.subarray(0, CARD_BYTES))) ? encoding.value : null;
 }
 
 function concat(pieces: readonly Uint8Array[], length: number): Uint8Array {
