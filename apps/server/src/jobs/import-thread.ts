@@ -26,6 +26,8 @@ import { takeIds } from '../use-cases/write-contacts';
 
 /** Rows of one transaction. */
 const CHUNK = 4000;
+/** Of the first, so that writing begins soon; each of the next has twice as many as the one before. */
+const FIRST_CHUNK = 500;
 /** Rows planned and rendered at once: what is in work for them lives briefly, and costs the collector little. */
 const BATCH = 250;
 /** Chunks made ready ahead of the one being written. */
@@ -142,12 +144,14 @@ export default async function planImport({ databaseUrl, runId, intakeId, marker,
       runId,
     };
     let chunk = new Chunk(await loadDerivation(database.pool));
+    let most = FIRST_CHUNK;
     const handOver = async () => {
       const ready = chunk.ready(state.planner.picks.takeFresh());
       while (room === 0 && !stopped) await new Promise<void>((done) => (wake = done));
       room--;
       port.postMessage(ready, [...memoryOf(ready.blocks), ready.rowLines.buffer]);
       chunk = new Chunk(await loadDerivation(database.pool));
+      most = Math.min(CHUNK, most * 2);
     };
     for await (const rows of readRows(database, file.id, file.shape, BATCH)) {
       if (stopped) break;
@@ -156,7 +160,7 @@ export default async function planImport({ databaseUrl, runId, intakeId, marker,
         continue;
       }
       await addTo(chunk, database, state, await state.planner.planShort(rows));
-      if (chunk.rows >= CHUNK) await handOver();
+      if (chunk.rows >= most) await handOver();
     }
     if (chunk.rows && !stopped) await handOver();
     port.postMessage('end');

@@ -98,7 +98,9 @@ export function encodingOfCards(beginning: Uint8Array): TextEncoding | null {
   if (!mayBeCards(beginning)) return null;
   const encoding = sniffEncoding(beginning);
   if (!encoding.ok) return null;
-  return looksLikeCards(openDecoder(encoding.value.decoder).decode(beginning.subarray(0, CARD_BYTES))) ? encoding.value : null;
+  return looksLikeCards(openDecoder(encoding.value.decoder).decode(beginning.subarray(0, CARD_BYTES)))
+    ? encoding.value
+    : null;
 }
 
 function concat(pieces: readonly Uint8Array[], length: number): Uint8Array {
