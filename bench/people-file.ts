@@ -10,6 +10,34 @@ const FAMILY =
   );
 const TOWNS = 'Falmouth Truro Whitby Oban Maldon Bangor Dartmouth Kinsale Risor Camden'.split(' ');
 
+const twoDigits = (n: number) => String(n).padStart(2, '0');
+const fourDigits = (n: number) => String(n).padStart(4, '0');
+
+/** Phone numbers that are kept for fiction, by country: how many there are, and the nth. A line is nobody's or a few people's, as in life. */
+const FICTIONAL: readonly [count: number, phone: (n: number) => string][] = [
+  [69_900, (n) => `+1 ${201 + (n % 699)}-555-01${twoDigits(Math.floor(n / 699))}`],
+  [
+    60_000,
+    (n) => {
+      const begins = ['1 99 00', '2 61 91', '3 53 01', '4 65 71', '5 36 49', '6 39 98'];
+      return `+33 ${begins[Math.floor(n / 10_000)]} ${twoDigits(Math.floor(n / 100) % 100)} ${twoDigits(n % 100)}`;
+    },
+  ],
+  [80_000, (n) => `+61 ${[2, 3, 7, 8][n % 4]} ${n % 8 < 4 ? '5550' : '7010'} ${fourDigits(Math.floor(n / 8))}`],
+  [100_000, (n) => `+353 20 91${Math.floor(n / 10_000)} ${fourDigits(n % 10_000)}`],
+];
+
+const FICTIONAL_PHONES = FICTIONAL.reduce((sum, [count]) => sum + count, 0);
+
+function fictionalPhone(nth: number): string {
+  let n = nth % FICTIONAL_PHONES;
+  for (const [count, phone] of FICTIONAL) {
+    if (n < count) return phone(n);
+    n -= count;
+  }
+  return '';
+}
+
 /** A list of `count` different people with twelve columns, the same at every run; `sparse` leaves what they do and what is said of them out. */
 export function peopleFile(count: number, { sparse = false, from = 0 } = {}): Buffer {
   const pieces = [
@@ -34,15 +62,15 @@ export function peopleFile(count: number, { sparse = false, from = 0 } = {}): Bu
     return Math.floor((seed / 4294967296) * below);
   };
   for (let i = 0; i < from + count; i++) {
-    // Numbers kept for fiction are few, so every third person has none.
-    const k = Math.floor((i * 2) / 3);
+    // Every third person has no phone; the others share one by two.
+    const line = Math.floor(i / 3);
     const given = `${GIVEN[next(20)]}`;
     const family = `${FAMILY[next(20)]}${String.fromCharCode(97 + next(26))}${String.fromCharCode(97 + next(26))}${String.fromCharCode(97 + next(26))}`;
     const cells = [
       given,
       family,
       `${given}.${family}.${i}@example.org`.toLowerCase(),
-      i % 3 === 2 ? '' : `+1 ${201 + (k % 699)}-555-01${String(Math.floor(k / 699) % 100).padStart(2, '0')}`,
+      i % 3 === 2 ? '' : fictionalPhone(line),
       `${1 + next(200)} Slip Lane`,
       TOWNS[next(10)] ?? '',
       'Cornwall',

@@ -1,3 +1,4 @@
+import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { CopyLines, copyArray, copyCell, copyCells, copyJson, orderOf } from './copy';
 

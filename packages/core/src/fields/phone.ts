@@ -1,5 +1,6 @@
 import { parsePhoneNumberFromString, type CountryCode } from 'libphonenumber-js/min';
 import { tidyText } from './fold';
+import { groupedInternational, plainInternational, plainNational } from './phone-plans';
 
 export interface PhoneNumber {
   /** E.164 with the extension apart, such as "+441632960301" or "+12075550142;ext=12"; null when it cannot be read. */
@@ -46,16 +47,17 @@ export function phonesIn(text: string): string[] {
   });
 }
 
+/** Plain digits of a number, in ranges where the library agrees (checked by a test). */
 function fastNational(digits: string, country: string): string | null {
-  // Plain national digits of the two most common plans, in ranges where the library agrees (checked by a test).
   if (country === 'US' || country === 'CA') return /^[2-9]\d{2}[2-9]\d{6}$/.test(digits) ? `+1${digits}` : null;
   if (country === 'GB') return /^07[4-57-9]\d{8}$/.test(digits) ? `+44${digits.slice(1)}` : null;
-  return null;
+  return /^\d+$/.test(digits) ? plainNational(digits, country) : null;
 }
 
-/** Numbers written with their country code in the two most common plans, by length alone as the library does. */
+/** The same with the country's code. Of the two plans of most numbers the length tells, as it does the library. */
 function fastInternational(digits: string): string | null {
-  return /^\+1[2-9]\d{2}[2-9]\d{6}$/.test(digits) || /^\+44[1-9]\d{9}$/.test(digits) ? digits : null;
+  if (/^\+1[2-9]\d{2}[2-9]\d{6}$/.test(digits) || /^\+44[1-9]\d{9}$/.test(digits)) return digits;
+  return /^\+\d+$/.test(digits) ? plainInternational(digits) : null;
 }
 
 /**
@@ -138,7 +140,9 @@ export function formatPhone(norm: string): string {
     const grouped = `${number.startsWith('+1') ? '+1' : '+44'} ${plain.slice(1).join(' ')}`;
     return extension ? `${grouped} ext. ${extension}` : grouped;
   }
-  const shown = number.startsWith('+') ? (parsePhoneNumberFromString(number)?.formatInternational() ?? number) : number;
+  const shown = number.startsWith('+')
+    ? (groupedInternational(number) ?? parsePhoneNumberFromString(number)?.formatInternational() ?? number)
+    : number;
   return extension ? `${shown} ext. ${extension}` : shown;
 }
 

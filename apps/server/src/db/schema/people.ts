@@ -56,8 +56,9 @@ export const contact = pgTable(
     index('contact_live_given')
       .on(t.sortGiven, t.id)
       .where(sql`state = 'live' and kind = 'person'`),
+    // Read from its end; what is written last then goes to one end of it, which costs half as much.
     index('contact_live_touched')
-      .on(t.touchedAt.desc().nullsFirst(), t.id.desc().nullsFirst())
+      .on(t.touchedAt, t.id)
       .where(sql`state = 'live' and kind = 'person'`),
     index('contact_live_organizations')
       .on(t.sortFamily, t.id)
