@@ -6,6 +6,7 @@ import { connect, type Database } from '../apps/server/src/db/connect';
 import { migrateDatabase } from '../apps/server/src/db/migrate';
 import { createLogger } from '../apps/server/src/log';
 import { ensureAdministrator } from '../apps/server/src/use-cases/sign-in';
+import { NODE_FLAGS, WORKER_FLAGS } from '../scripts/node-flags';
 import { ensureDatabase, freePort, removeData, startCluster } from '../scripts/postgres';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
@@ -83,8 +84,8 @@ export async function startApp(): Promise<BenchApp> {
     spawn(
       process.execPath,
       [
-        '--max-semi-space-size=16',
-        ...(name === 'worker' ? ['--no-parallel-scavenge', '--no-allocation-site-pretenuring'] : []),
+        ...NODE_FLAGS,
+        ...(name === 'worker' ? WORKER_FLAGS : []),
         join(ROOT, '.build', `${name}.js`),
       ],
       {

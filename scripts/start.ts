@@ -9,14 +9,11 @@ import { createLogger } from '../apps/server/src/log';
 import { ensureAdministrator } from '../apps/server/src/use-cases/sign-in';
 import { seedConnection } from '../demo/connection';
 import { seedDemo } from '../demo/seed';
+import { NODE_FLAGS, WORKER_FLAGS } from './node-flags';
 import { ensureDatabase, startCluster, type Cluster } from './postgres';
 import { secretKeyOf, standInOf, standInOrigin, type StandIn } from './surroundings';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
-/** A middling young generation: with a larger one an import takes 100 MB more and no less time. The bench runs with the same. */
-const NODE_FLAGS = ['--enable-source-maps', '--max-semi-space-size=16'];
-/** The worker has as many threads at work as there are processors, and more of them to collect what is young would only be in their way. */
-const WORKER_FLAGS = ['--no-parallel-scavenge', '--no-allocation-site-pretenuring'];
 const say = (text: string) => process.stdout.write(`${text}\n`);
 
 interface Running {
