@@ -1,3 +1,4 @@
+import { familySigns } from './east-names';
 import { tidyText } from './fold';
 import { isGivenName } from './given-names';
 import {
@@ -57,18 +58,7 @@ function isSuffix(token: string): boolean {
 
 const EMPTY: PersonName = { prefix: '', givenName: '', additionalNames: '', familyName: '', suffix: '', nickname: '' };
 
-/** The commonest family names of one sign, Chinese and Korean; three signs that begin otherwise are two and one, as in Japan. */
-const ONE_SIGN_FAMILIES = new Set(
-  '王李张張刘劉陈陳杨楊黄黃赵趙吴吳周徐孙孫马馬朱胡郭何高罗羅郑鄭梁谢謝宋唐许許韩韓冯馮邓鄧曹彭曾肖蕭董袁潘于蒋蔣蔡余杜叶葉程苏蘇魏吕呂丁任沈姚卢盧姜崔钟鍾谭譚陆陸汪范金廖贾賈韦韋付方白邹鄒孟熊秦邱尹薛闫閆段雷侯龙龍陶黎贺賀顾顧毛郝龚龔邵万萬钱錢严嚴武戴莫孔汤湯朴林',
-);
-/** Korean family names of two signs; all others have one. */
-const TWO_SIGN_FAMILIES = new Set('남궁 황보 제갈 사공 선우 서문 독고 동방'.split(' '));
 const HANGUL = /^\p{Script=Hangul}+$/u;
-
-function familySigns(text: string): number {
-  if (HANGUL.test(text)) return text.length > 2 && TWO_SIGN_FAMILIES.has(text.slice(0, 2)) ? 2 : 1;
-  return text.length === 2 || (text.length === 3 && ONE_SIGN_FAMILIES.has(text[0] ?? '')) ? 1 : 2;
-}
 
 /** A name and what is said behind it. */
 function withoutHonorific(text: string): { plain: string; honorific: string } {

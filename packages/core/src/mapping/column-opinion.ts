@@ -118,6 +118,10 @@ export function weighUnderHeading(p: ColumnProfile): Opinion {
 const LIKE_NAMES01 = 0.8;
 const KNOWN_NAMES01 = 0.2;
 const OWN_NAMES01 = 0.5;
+/** Share of names of China, Japan and Korea in a column of them, whose families are not all known. */
+const EAST_NAMES01 = 0.6;
+/** The same of families alone, before given names. */
+const EAST_FAMILIES01 = 0.5;
 
 /** The column that looks most like one of whole names, or -1. */
 export function wholeNamesAmong(profiles: readonly ColumnProfile[], isFree: (index: number) => boolean): number {
@@ -128,7 +132,8 @@ export function wholeNamesAmong(profiles: readonly ColumnProfile[], isFree: (ind
       p.nameShape01 >= LIKE_NAMES01 &&
       p.anyGivenName01 >= KNOWN_NAMES01 &&
       p.distinct >= OWN_NAMES01 * p.filled;
-    return fits ? p.anyGivenName01 : 0;
+    const isEast = isFree(i) && p.filled > 1 && p.eastName01 >= EAST_NAMES01 && p.distinct >= OWN_NAMES01 * p.filled;
+    return Math.max(fits ? p.anyGivenName01 : 0, isEast ? p.eastName01 : 0);
   });
   const most = Math.max(0, ...ofNames);
   return most > 0 ? ofNames.indexOf(most) : -1;
@@ -157,10 +162,16 @@ export function guessWithoutHeader(profiles: ColumnProfile[]): Opinion[] {
     return !!p && p.filled > 0 && !opinions[i]?.target && p.number01 < 0.3 && p.date01 < 0.3 && p.longText01 < 0.2;
   };
   const given = opinions.findIndex((o) => o.target === 'givenName');
+  const family = profiles.findIndex(
+    (p, i) => isText(i) && p.filled > 1 && p.eastFamily01 >= EAST_FAMILIES01 && isText(i + 1),
+  );
   const whole = opinions.some((o) => o.target === 'fullName') ? -1 : wholeNamesAmong(profiles, isText);
   if (given >= 0) {
     if (isText(given + 1)) opinions[given + 1] = { target: 'familyName', certainty01: 0.75 };
     else if (given > 0 && isText(given - 1)) opinions[given - 1] = { target: 'familyName', certainty01: 0.65 };
+  } else if (family >= 0) {
+    opinions[family] = { target: 'familyName', certainty01: 0.7 };
+    opinions[family + 1] = { target: 'givenName', certainty01: 0.7 };
   } else if (whole >= 0) opinions[whole] = { target: 'fullName', certainty01: 0.6 };
   else if (isText(0) && isText(1)) {
     const isTurned = (profiles[1]?.givenName01 ?? 0) > (profiles[0]?.givenName01 ?? 0);

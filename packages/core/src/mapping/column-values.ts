@@ -3,6 +3,8 @@ import {
   foldText,
   guessDateOrder,
   guessDecimalMark,
+  isEastFamily,
+  isEastName,
   isGivenName,
   isLossyPhone,
   isPlaceholderText,
@@ -48,6 +50,10 @@ export interface ColumnProfile {
   nameShape01: number;
   /** Those of them with a known given name. */
   anyGivenName01: number;
+  /** Whole names as China, Japan and Korea write them. */
+  eastName01: number;
+  /** Their family names alone. */
+  eastFamily01: number;
   /** Nothing but titles before a name. */
   prefix01: number;
   severalWords01: number;
@@ -235,6 +241,8 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     givenName01: share((cell) => isGivenName(foldText(cell).split(' ')[0] ?? '') && cell.split(/\s+/).length <= 2),
     nameShape01: said.length ? likeNames.length / said.length : 0,
     anyGivenName01: said.length ? named.length / said.length : 0,
+    eastName01: share(isEastName),
+    eastFamily01: share(isEastFamily),
     prefix01: share(isTitle),
     firm01: share(isFirm),
     wholeName01: said.length ? likeNames.filter(isWholeName).length / said.length : 0,

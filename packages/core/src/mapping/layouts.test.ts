@@ -222,3 +222,37 @@ const LAYOUTS: [name: string, heading: string, rows: string[], expected: string]
 test.each(LAYOUTS)('%s', (_name, heading, rows, expected) =>
   expect(meanings(heading, rows).join(' | ')).toBe(expected),
 );
+
+/** What each column of a table without headings means. */
+function meaningsWithout(rows: string[]): string {
+  const cells = rows.map((row) => row.split('|'));
+  return guessColumns(
+    (cells[0] ?? []).map(() => null),
+    cells,
+  )
+    .map(({ field }) => field ?? '-')
+    .join(' | ');
+}
+
+test.each([
+  [
+    'Chinese',
+    [
+      '1|王芳|13912345678|fang@example.org',
+      '2|李小龙|13812345679|long@example.org',
+      '3|欧阳娜|13712345670|na@example.org',
+    ],
+    '- | fullName | tel | email',
+  ],
+  [
+    'Japanese, prefectures beside them',
+    ['田中太郎|石川県|taro@example.org', '長谷川博|福島県|hiro@example.org', '凪田 花子|千葉県|hana@example.org'],
+    'fullName | - | email',
+  ],
+  [
+    'Japanese, family and given name apart',
+    ['佐藤|花子|hanako@example.org', '鈴木|一郎|ichiro@example.org', '凪田|美咲|misaki@example.org'],
+    'familyName | givenName | email',
+  ],
+  ['Korean', ['김민준|010-1234-5678', '이서연|010-2345-6789', '남궁민|010-3456-7890'], 'fullName | tel'],
+])('names without headings: %s', (_, rows, expected) => expect(meaningsWithout(rows)).toBe(expected));
