@@ -17,7 +17,7 @@ import { looksLikeMessage, openDecoder, sniffEncoding, type MadeOf as TableMadeO
 import readSheets from '../../server/src/jobs/sheet-thread';
 import { openArchive, openEntry } from '../../server/src/use-cases/archive';
 import { messagesAsTable, splitMessages } from '../../server/src/use-cases/read-messages';
-import { textAsTable, textKindOf } from '../../server/src/use-cases/text-table';
+import { textAsFile, textKindOf } from '../../server/src/use-cases/text-table';
 import { Problem } from '../../server/src/problem';
 import { Refusal } from './refusal';
 
@@ -84,8 +84,9 @@ function ofText(path: string, beginning: string, folder: string): { path: string
     const encoding = sniffEncoding(new Uint8Array(bytes.subarray(0, 1024 * 1024)));
     const decoder = openDecoder(encoding.ok ? encoding.value.decoder : 'utf-8');
     const table = join(folder, 'records.csv');
-    writeFileSync(table, textAsTable(kind, decoder.decode(bytes) + decoder.decode()));
-    return { path: table, madeOf: kind };
+    const { text, madeOf } = textAsFile(kind, decoder.decode(bytes) + decoder.decode());
+    writeFileSync(table, text);
+    return { path: table, madeOf };
   } catch (error) {
     throw error instanceof Problem ? new Refusal(`${path}: ${error.message}`) : error;
   }

@@ -1,4 +1,5 @@
 import {
+  cardsOfJson,
   isOtherXml,
   readJsonObjects,
   rowsOfAligned,
@@ -44,9 +45,14 @@ function rowsOf(kind: TextKind, text: string): string[][] {
   }
 }
 
-/** The delimited table that a text of another kind becomes. Errors: Problem. */
-export function textAsTable(kind: TextKind, text: string): string {
+function tableText(kind: TextKind, text: string): string {
   const rows = rowsOf(kind, text);
   if (rows.length < 2 || !rows[0]?.length) throw issueProblem(422, { code: 'noDataRows', path: {} });
   return rows.map((cells) => writeDelimitedLine(cells)).join('');
+}
+
+/** What a text of another kind becomes: a delimited table, or cards where it holds such. Errors: Problem. */
+export function textAsFile(kind: TextKind, text: string): { text: string; madeOf: TextKind | null } {
+  const cards = kind === 'json' ? cardsOfJson(text) : null;
+  return cards === null ? { text: tableText(kind, text), madeOf: kind } : { text: cards, madeOf: null };
 }

@@ -13,7 +13,7 @@ import { issueProblem, Problem } from '../problem';
 import { broken, openArchive, openEntry, type Archive } from './archive';
 import { messagesAsTable, splitMessages } from './read-messages';
 import { takeFile, type IncomingFile } from './take-file';
-import { textAsTable, textKindOf } from './text-table';
+import { textAsFile, textKindOf } from './text-table';
 import { threadPool } from './thread-pool';
 
 const MB = 1024 * 1024;
@@ -73,18 +73,18 @@ async function wholeOf(file: IncomingFile, limitBytes: number): Promise<Buffer> 
   return Buffer.concat(pieces);
 }
 
-/** A text of records becomes a table, and goes the way of any file. */
+/** A text of records becomes a table or cards, and goes the way of any file. */
 async function takeText(database: Database, file: IncomingFile, kind: TextKind): Promise<number> {
   const bytes = await wholeOf(file, Math.min(file.limitBytes, TEXT_BYTES));
   const encoding = sniffEncoding(new Uint8Array(bytes.subarray(0, MB)));
   if (!encoding.ok) throw issueProblem(422, encoding.error);
   const decoder = openDecoder(encoding.value.decoder);
-  const table = textAsTable(kind, decoder.decode(bytes) + decoder.decode());
+  const made = textAsFile(kind, decoder.decode(bytes) + decoder.decode());
   return takeFile(database, {
     ...file,
-    body: Readable.from([Buffer.from(table)]),
+    body: Readable.from([Buffer.from(made.text)]),
     declaredBytes: null,
-    madeOf: kind,
+    ...(made.madeOf ? { madeOf: made.madeOf } : {}),
   });
 }
 

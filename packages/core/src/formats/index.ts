@@ -8,6 +8,7 @@ export { sniffDelimited, type DelimitedShape, type DelimitedSniff } from './snif
 export {
   type CardColumn,
   CardSplitter,
+  cardsOfJson,
   looksLikeCards,
   readCard,
   writeCard,

@@ -23,7 +23,7 @@ const PAGE = /^(?:<!doctype html|<html|<table|<head|<body|<div|<meta|<style|<the
 /** Tells by the beginning of a text which of these it is; null where it is to be read as a delimited table. */
 export function textKind(beginning: string): TextKind | null {
   const text = beginning.replace(/^\uFEFF/, '').trimStart();
-  if (/^(?:\[\s*(?:\{|\[\s*")|\{\s*")/.test(text)) return 'json';
+  if (/^(?:\[\s*(?:\{|\[\s*"|"vcard")|\{\s*")/.test(text)) return 'json';
   if (PAGE.test(text.replace(/^(?:<\?xml[^>]*>|<!--[\s\S]*?-->)\s*/i, ''))) return 'page';
   if (looksLikeMailboxes(text)) return 'mailboxes';
   if (looksLabelled(text)) return 'labelled';
