@@ -1,12 +1,5 @@
 /** Of server and worker. A middling young generation: with a larger one an import takes 100 MB more and no less time. */
 export const NODE_FLAGS: readonly string[] = ['--enable-source-maps', '--max-semi-space-size=16'];
 
-/**
- * The worker has as many threads at work as there are processors, and more of them to collect what is young would only be in
- * their way. What it writes passes through it as large pieces of memory; a small heap would be collected whole for each few of them.
- */
-export const WORKER_FLAGS: readonly string[] = [
-  '--no-parallel-scavenge',
-  '--no-allocation-site-pretenuring',
-  '--initial-old-space-size=96',
-];
+/** The worker has as many threads at work as there are processors, and more of them to collect what is young would only be in their way. */
+export const WORKER_FLAGS: readonly string[] = ['--no-parallel-scavenge', '--no-allocation-site-pretenuring'];
