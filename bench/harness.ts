@@ -141,3 +141,15 @@ export async function startApp(): Promise<BenchApp> {
     },
   };
 }
+
+/** Waits until every search text is under its index and its list of what is to be put in order is empty. */
+export async function placed({ database }: BenchApp): Promise<void> {
+  for (;;) {
+    const { rows } = await database.pool.query<{ busy: boolean }>(
+      `select exists (select 1 from contact_search_fresh)
+         or exists (select 1 from pg_stat_activity where pid <> pg_backend_pid() and state = 'active' and query ~ 'gin_clean|analyze') as busy`,
+    );
+    if (!rows[0]?.busy) return;
+    await new Promise((done) => setTimeout(done, 20));
+  }
+}

@@ -2,7 +2,7 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { from as copyFrom } from 'pg-copy-streams';
 import type { RunSummary } from '@gray-loom/wire';
-import { atMost, median, memoryMb, startApp, type BenchApp, type BenchResult } from './harness';
+import { atMost, median, memoryMb, placed, startApp, type BenchApp, type BenchResult } from './harness';
 import { peopleFile } from './people-file';
 
 const ROWS = 100_000;
@@ -60,18 +60,6 @@ async function book(app: BenchApp, people: Buffer): Promise<void> {
   await app.database.pool.query(`truncate ${TABLES} cascade`);
   await bringIn(app, people);
   await rested(app);
-}
-
-/** Waits until every search text is under its index and its list of what is to be put in order is empty. */
-async function placed({ database }: BenchApp): Promise<void> {
-  for (;;) {
-    const { rows } = await database.pool.query<{ busy: boolean }>(
-      `select exists (select 1 from contact_search_fresh)
-         or exists (select 1 from pg_stat_activity where pid <> pg_backend_pid() and state = 'active' and query ~ 'gin_clean|analyze') as busy`,
-    );
-    if (!rows[0]?.busy) return;
-    await new Promise((done) => setTimeout(done, 20));
-  }
 }
 
 async function rested(app: BenchApp): Promise<void> {
