@@ -83,11 +83,7 @@ export async function startApp(): Promise<BenchApp> {
     // As ./start starts them.
     spawn(
       process.execPath,
-      [
-        ...NODE_FLAGS,
-        ...(name === 'worker' ? WORKER_FLAGS : []),
-        join(ROOT, '.build', `${name}.js`),
-      ],
+      [...NODE_FLAGS, ...(name === 'worker' ? WORKER_FLAGS : []), join(ROOT, '.build', `${name}.js`)],
       {
         env,
         cwd: ROOT,

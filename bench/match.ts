@@ -6,7 +6,17 @@ import { to as copyTo } from 'pg-copy-streams';
 import type { RunSummary } from '@gray-loom/wire';
 import { reach } from './match-reach';
 import { scoring, twoThreads } from './match-speed';
-import { atLeast, atMost, median, memoryMb, placed, startApp, type BenchApp, type BenchResult, type Claim } from './harness';
+import {
+  atLeast,
+  atMost,
+  median,
+  memoryMb,
+  placed,
+  startApp,
+  type BenchApp,
+  type BenchResult,
+  type Claim,
+} from './harness';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
 /** The first size is what the others are held against, record for record. */
