@@ -32,6 +32,13 @@ function partsOf(target: string, isWhole: boolean): string[] {
   return isWhole ? ['street', 'locality'] : [target];
 }
 
+/** Whether the cells of a column of streets are whole addresses, as far as they are filled. */
+export function isWholeColumn(cells: readonly string[]): boolean {
+  const filled = cells.filter((cell) => cell.trim() !== '');
+  const whole = filled.filter(isWholeAddress).length;
+  return whole > 0 && whole >= WHOLE_FROM01 * filled.length;
+}
+
 /** The columns of streets that are whole addresses: their cells have a town, and no column of its own does. */
 export function wholeAddresses(
   opinions: readonly Opinion[],
@@ -43,9 +50,7 @@ export function wholeAddresses(
     const isBeside = opinions.some(
       (other, k) => ['locality', TOWN_LINE].includes(other.target ?? '') && (!labels[k] || labels[k] === labels[i]),
     );
-    const cells = profiles[i]?.values ?? [];
-    const whole = cells.filter(isWholeAddress).length;
-    return !isBeside && whole > 0 && whole >= WHOLE_FROM01 * cells.length ? [i] : [];
+    return !isBeside && isWholeColumn(profiles[i]?.values ?? []) ? [i] : [];
   });
   return new Set(found);
 }

@@ -1,6 +1,7 @@
 import { foldText, type FieldDefinition } from '../fields';
 import type { CardColumn } from '../formats';
 import type { ColumnGuess } from './guess-columns';
+import { isWholeColumn } from './address-columns';
 import { mappingTargets } from './targets';
 
 /** Tags of one cell of a table of cards are parted by this (see formats/vcard). */
@@ -21,6 +22,8 @@ export function guessCards(
   const named = new Map(targets.map((target) => [foldText(target.name), target.key]));
   return columns.map(({ header, name, target, label, nth }, index): ColumnGuess => {
     const field = target ?? named.get(foldText(name)) ?? null;
+    const isAlone = !columns.some((other) => other.target === 'locality' && other.label === label && other.nth === nth);
+    const whole = field === 'street' && isAlone && isWholeColumn(rows.map((cells) => cells[index] ?? ''));
     const samples = new Set(rows.map((cells) => cells[index] ?? '').filter(Boolean));
     return {
       index,
@@ -28,6 +31,7 @@ export function guessCards(
       field,
       label,
       ...(nth ? { nth } : {}),
+      ...(whole ? { wholeAddress: true } : {}),
       type: (field && typeOf.get(field)) || 'text',
       certainty01: field ? 1 : 0,
       samples: [...samples].slice(0, SAMPLES),

@@ -162,7 +162,12 @@ function cellsOf(property: CardProperty): Cell[] {
           .replace(/;ext=(\d+)/i, ' ext. $1'),
         labelOf(property),
       );
+    case 'label':
+      return cell('street', first(property), labelOf(property));
     case 'adr': {
+      // As a letter has it, where that is all it says.
+      const written = String(params.label ?? '').replace(/\\n|\^n/gi, '\n');
+      if (!parts(property).some((part) => part.trim())) return cell('street', written, labelOf(property));
       const [box = '', extended = '', street = '', locality, region, postalCode, country] = parts(property);
       const lines = [extended, street, box].filter(Boolean).join('\n');
       const texts = [lines, locality, region, postalCode, country];
@@ -205,6 +210,12 @@ function cellsOf(property: CardProperty): Cell[] {
   }
 }
 
+/** Without addresses as letters have them (RFC 2426, 3.2.2) that the card has in parts as well. */
+function withoutRepeatedLabels(properties: readonly CardProperty[]): CardProperty[] {
+  const inParts = new Set(properties.filter(({ name }) => name === 'adr').map(labelOf));
+  return properties.filter((property) => property.name !== 'label' || !inParts.has(labelOf(property)));
+}
+
 /** The name in another script or language, kept beside the first. */
 function alternative(property: CardProperty, cells: readonly CardCell[]): CardCell {
   const name = `${property.name.toUpperCase()} otherwise`;
@@ -220,7 +231,7 @@ function alternative(property: CardProperty, cells: readonly CardCell[]): CardCe
 export function readCard(text: string): Result<ReadCard, string> {
   const read = readCardText(text);
   if (!read.ok) return err(read.error);
-  const properties = withGroupLabels(read.value.properties);
+  const properties = withoutRepeatedLabels(withGroupLabels(read.value.properties));
   const byName = (name: string) => properties.find((property) => property.name === name);
   const cells: CardCell[] = [];
   const put = (target: string, value: string) => {
