@@ -115,3 +115,10 @@ export function isEastFamily(text: string): boolean {
     (plain.length === 1 && ONE_SIGN.has(plain))
   );
 }
+
+/** Whether a name in Han signs is Japanese for sure: by letters of Japan, or a family that is known there alone. */
+export function isJapaneseName(text: string): boolean {
+  const plain = text.trim();
+  if (/[\p{Script=Hiragana}\p{Script=Katakana}々]/u.test(plain)) return true;
+  return JAPANESE_PAIRS.has(plain.slice(0, 2)) || JAPANESE_LONGER.has(plain.slice(0, 3));
+}

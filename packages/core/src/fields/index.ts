@@ -1,4 +1,4 @@
-export { isEastFamily, isEastName } from './east-names';
+export { isEastFamily, isEastName, isJapaneseName } from './east-names';
 export { foldText, foldWords, tidyText } from './fold';
 export {
   meantEmail,

@@ -25,6 +25,23 @@ describe('the country of phones without a code', () => {
     [['Name', 'Phone'], ['(206) 555-0123', '415.555.0124', '1-206-555-0125'], 'US'],
   ])('%j with %j is of %s', (headings, phones, country) => expect(of(headings, phones)).toBe(country));
 
+  test.each([
+    [['田中太郎', '長谷川博'], ['090-1234-5678', '03-1234-5678'], 'JP'],
+    [['王芳', '李小龙'], ['138 1234 5678', '13912345678'], 'CN'],
+    [['陳大文', '林美華'], ['0912-345-678', '0987654321'], 'TW'],
+    [['김민준', '이서연'], ['010-1234-5678', '010 2345 6789'], 'KR'],
+    [['Ελένη Παππά', 'Νίκος Ιωάννου'], ['6912345678', '694 123 4567'], 'GR'],
+    [['Оксана Шевченко', 'Андрій Коваленко'], ['067 123 45 67', '0501234567'], 'UA'],
+    [['Анна Петрова', 'Иван Смирнов'], ['8 912 345-67-89', '9123456789'], 'RU'],
+    // One of several, and numbers of the own country.
+    [['Ana Reis', 'Tom Wray', 'Ελένη Παππά'], ['6912345678', '6912345679', '6912345670'], 'GB'],
+    [['田中太郎', '長谷川博'], ['07400 123456', '07400 123457'], 'GB'],
+  ])('names tell it where headings do not: %j with %j is of %s', (names, phones, country) => {
+    const rows = names.map((name, i) => [name, phones[i] ?? '']);
+    expect(fileCountry(guessColumns(['Name', 'Phone'], rows), 'GB')).toBe(country);
+    expect(fileCountry(guessColumns([null, null], rows), 'GB')).toBe(country);
+  });
+
   test('is the own one where numbers fit there, headings tell nothing, or every number has its code', () => {
     expect(of(['Name', 'Phone'], ['07700 900123'])).toBe('GB');
     expect(of(['Nombre completo', 'Móvil'], ['07700 900123', '07700 900124', '600 111 222'])).toBe('GB');

@@ -1,4 +1,4 @@
-import { countryOfPhone, foldText, isPhoneOf, phonesIn } from '../fields';
+import { countryOfPhone, foldText, isJapaneseName, isPhoneOf, phonesIn } from '../fields';
 import type { ColumnGuess } from './guess-columns';
 
 /** Words of headings that are of one language, and where it is spoken, the likeliest country first. */
@@ -95,6 +95,31 @@ function spokenIn(headers: readonly (string | null)[], least: number): readonly 
   return SCRIPTS.find(([sign]) => sign.test(written))?.[1].split(' ') ?? [];
 }
 
+/** Columns whose cells show how people of a country write. */
+const WRITTEN: ReadonlySet<string | null> = new Set(['fullName', 'givenName', 'familyName', 'locality', 'street']);
+/** Share of cells in a script, from which on the file is written in it. */
+const WRITTEN01 = 0.6;
+
+const CHINESE = ['CN', 'SG', 'HK', 'TW'];
+/** Families in signs that the mainland has shortened. */
+const LONG_SIGNS = /^[張劉陳楊黃趙吳孫馬羅鄭謝許韓馮鄧蕭蔣葉蘇呂盧鍾譚陸賈韋鄒閻龍賀顧龔萬錢嚴湯齊莊華車邊饒]/u;
+
+/** Countries where names and addresses are written as they are here. */
+function writtenIn(guesses: readonly ColumnGuess[]): readonly string[] {
+  const cells = guesses.filter(({ field }) => WRITTEN.has(field)).flatMap(({ samples }) => samples);
+  const isMost = (test: (cell: string) => boolean) =>
+    cells.length > 0 && cells.filter(test).length >= WRITTEN01 * cells.length;
+  if (isMost((cell) => /\p{Script=Han}/u.test(cell)))
+    return cells.some(isJapaneseName)
+      ? ['JP', ...CHINESE]
+      : cells.some((cell) => LONG_SIGNS.test(cell))
+        ? [...CHINESE].reverse()
+        : CHINESE;
+  // Letters that are Ukrainian alone stand in few of its words.
+  if (isMost((cell) => /\p{Script=Cyrillic}/u.test(cell)) && /[іїєґ]/iu.test(cells.join(' '))) return ['UA'];
+  return SCRIPTS.find(([sign]) => isMost((cell) => sign.test(cell)))?.[1].split(' ') ?? [];
+}
+
 /** The country that most numbers with a code are of; null where there are none, or of several. */
 function countryOfCodes(phones: readonly string[]): string | null {
   const countries = phones.flatMap((text) => countryOfPhone(text) ?? []);
@@ -104,8 +129,8 @@ function countryOfCodes(phones: readonly string[]): string | null {
 
 /**
  * The country (ISO 3166-1 alpha-2) whose numbers a file's phones without a country code are: `home`, unless another fits
- * them at least as well and the file shows it: by numbers beside them that have a code, by the language of the headings, or
- * by groups as they are written in North America alone.
+ * them at least as well and the file shows it: by numbers beside them that have a code, by the language of the headings, by the
+ * script of names where they are no numbers of `home`, or by groups as they are written in North America alone.
  */
 export function fileCountry(guesses: readonly ColumnGuess[], home: string): string {
   const phones = guesses
@@ -125,6 +150,7 @@ export function fileCountry(guesses: readonly ColumnGuess[], home: string): stri
       guesses.map(({ header }) => header),
       words,
     ),
+    ...(fits01 < FITS01 ? writtenIn(guesses) : []),
   ];
   if (spoken.includes(home)) return home;
   const least = Math.max(FITS01, fits01);
