@@ -139,6 +139,18 @@ export function wholeNamesAmong(profiles: readonly ColumnProfile[], isFree: (ind
   return most > 0 ? ofNames.indexOf(most) : -1;
 }
 
+/** The columns of family and given names of China, Japan or Korea side by side; -1 where there are none. */
+function eastNamesAmong(
+  profiles: readonly ColumnProfile[],
+  isFree: (index: number) => boolean,
+): [family: number, given: number] {
+  const isWord = (i: number) => isFree(i) && (profiles[i]?.eastWord01 ?? 0) >= LIKE_NAMES01;
+  const family = profiles.findIndex(
+    (p, i) => isWord(i) && p.filled > 1 && p.eastFamily01 >= EAST_FAMILIES01 && (isWord(i + 1) || isWord(i - 1)),
+  );
+  return [family, isWord(family + 1) ? family + 1 : family - 1];
+}
+
 /** Without a heading, neighbours help: given name before family name, street before town, region and postal code. */
 export function guessWithoutHeader(profiles: ColumnProfile[]): Opinion[] {
   const opinions = profiles.map((p, i): Opinion => {
@@ -162,16 +174,14 @@ export function guessWithoutHeader(profiles: ColumnProfile[]): Opinion[] {
     return !!p && p.filled > 0 && !opinions[i]?.target && p.number01 < 0.3 && p.date01 < 0.3 && p.longText01 < 0.2;
   };
   const given = opinions.findIndex((o) => o.target === 'givenName');
-  const family = profiles.findIndex(
-    (p, i) => isText(i) && p.filled > 1 && p.eastFamily01 >= EAST_FAMILIES01 && isText(i + 1),
-  );
+  const [family, beside] = eastNamesAmong(profiles, isText);
   const whole = opinions.some((o) => o.target === 'fullName') ? -1 : wholeNamesAmong(profiles, isText);
   if (given >= 0) {
     if (isText(given + 1)) opinions[given + 1] = { target: 'familyName', certainty01: 0.75 };
     else if (given > 0 && isText(given - 1)) opinions[given - 1] = { target: 'familyName', certainty01: 0.65 };
   } else if (family >= 0) {
     opinions[family] = { target: 'familyName', certainty01: 0.7 };
-    opinions[family + 1] = { target: 'givenName', certainty01: 0.7 };
+    opinions[beside] = { target: 'givenName', certainty01: 0.7 };
   } else if (whole >= 0) opinions[whole] = { target: 'fullName', certainty01: 0.6 };
   else if (isText(0) && isText(1)) {
     const isTurned = (profiles[1]?.givenName01 ?? 0) > (profiles[0]?.givenName01 ?? 0);

@@ -54,6 +54,8 @@ export interface ColumnProfile {
   eastName01: number;
   /** Their family names alone. */
   eastFamily01: number;
+  /** One to four signs of theirs, as one name alone may be. */
+  eastWord01: number;
   /** Nothing but titles before a name. */
   prefix01: number;
   severalWords01: number;
@@ -101,6 +103,8 @@ const URL_LIKE = /^(?:https?:\/\/|www\.)\S+$/i;
 const PHONE_MARKS = /^\+|^00[1-9]|^\(|\d[ ./-]+\(?\d{2}/;
 const NAME_SHAPE = /^(?:\p{Ll}{1,3}\s+)*\p{Lu}[\p{L}.'’-]*,?(?:\s+[\p{L}.'’-]+,?){1,4}$/u;
 
+const EAST_WORD = /^[\p{Script=Han}々\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Hangul}]{1,4}$/u;
+
 const LONGEST_NAME = 80;
 const LONGEST_TITLE = 24;
 
@@ -113,6 +117,8 @@ function isWholeName(cell: string): boolean {
 function isTitle(cell: string): boolean {
   if (cell.length > LONGEST_TITLE || /\d/.test(cell)) return false;
   const words = foldText(cell.replace(/\./g, ' ')).split(' ').filter(Boolean);
+  // Folding reads Han and Hangul as they sound.
+  if (TITLES_ALONE.has(cell)) return true;
   return words.length > 0 && words.every((word) => PREFIXES.has(word) || TITLES_ALONE.has(word));
 }
 
@@ -243,6 +249,7 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     anyGivenName01: said.length ? named.length / said.length : 0,
     eastName01: share(isEastName),
     eastFamily01: share(isEastFamily),
+    eastWord01: share((cell) => EAST_WORD.test(cell)),
     prefix01: share(isTitle),
     firm01: share(isFirm),
     wholeName01: said.length ? likeNames.filter(isWholeName).length / said.length : 0,
