@@ -118,6 +118,8 @@ export function weighUnderHeading(p: ColumnProfile): Opinion {
 const LIKE_NAMES01 = 0.8;
 const KNOWN_NAMES01 = 0.2;
 const OWN_NAMES01 = 0.5;
+/** By how much more families than other words there are, where what stands behind given names might be either. */
+const MORE_FAMILIES = 2;
 /** Share of names of China, Japan and Korea in a column of them, whose families are not all known. */
 const EAST_NAMES01 = 0.6;
 /** The same of families alone, before given names. */
@@ -153,8 +155,12 @@ function eastNamesAmong(
 
 /** Without a heading, neighbours help: given name before family name, street before town, region and postal code. */
 export function guessWithoutHeader(profiles: ColumnProfile[]): Opinion[] {
+  const isJapanese = profiles.some(
+    (p) => Math.max(p.eastName01, p.eastFamily01, p.eastStreet01, p.eastTown01) >= LIKE_NAMES01,
+  );
   const opinions = profiles.map((p, i): Opinion => {
     if (p.yesNo01 > 0.5) return NONE;
+    if (isJapanese && p.japaneseCode01 >= LIKE_NAMES01) return { target: 'postalCode', certainty01: 0.7 };
     const byValue = weighValues(p);
     if (byValue.target) return byValue;
     if (p.filled && p.givenName01 >= 0.35 && p.nameShape01 < 0.5)
@@ -164,7 +170,9 @@ export function guessWithoutHeader(profiles: ColumnProfile[]): Opinion[] {
     if (p.regionCode01 >= 0.8) return { target: 'region', certainty01: 0.6 };
     if (p.townLine01 >= 0.6) return { target: TOWN_LINE, certainty01: 0.65 };
     if (p.date01 >= 0.6 && p.dateOrder !== 'serial') return { target: 'bday', certainty01: 0.6 };
-    if (p.street01 >= 0.6) return { target: 'street', certainty01: 0.7 };
+    if (Math.max(p.street01, p.eastStreet01) >= 0.6) return { target: 'street', certainty01: 0.7 };
+    if (p.eastTown01 >= 0.6) return { target: 'locality', certainty01: 0.65 };
+    if (p.eastRegion01 >= 0.6) return { target: 'region', certainty01: 0.65 };
     if ((p.separator === ';' || p.separator === '|') && p.separated01 >= 0.15 && p.longText01 < 0.2)
       return { target: 'tags', certainty01: 0.6 };
     return NONE;
@@ -177,7 +185,9 @@ export function guessWithoutHeader(profiles: ColumnProfile[]): Opinion[] {
   const [family, beside] = eastNamesAmong(profiles, isText);
   const whole = opinions.some((o) => o.target === 'fullName') ? -1 : wholeNamesAmong(profiles, isText);
   if (given >= 0) {
-    if (isText(given + 1)) opinions[given + 1] = { target: 'familyName', certainty01: 0.75 };
+    const isBehind = (profiles[given - 1]?.distinct ?? 0) < MORE_FAMILIES * (profiles[given + 1]?.distinct ?? 0);
+    if (isText(given + 1) && (isBehind || !isText(given - 1)))
+      opinions[given + 1] = { target: 'familyName', certainty01: 0.75 };
     else if (given > 0 && isText(given - 1)) opinions[given - 1] = { target: 'familyName', certainty01: 0.65 };
   } else if (family >= 0) {
     opinions[family] = { target: 'familyName', certainty01: 0.7 };
@@ -193,6 +203,7 @@ export function guessWithoutHeader(profiles: ColumnProfile[]): Opinion[] {
     street >= 0 ? street + 1 : opinions.findIndex((o) => o.target === 'region' || o.target === 'postalCode') - 1;
   // The town stands before the postal code in some countries and behind it in others.
   const town = [anchor, opinions.findIndex((o) => o.target === 'postalCode') + 1].find((i) => i > 0 && isText(i));
-  if (anchor >= 0 && town !== undefined) opinions[town] = { target: 'locality', certainty01: 0.7 };
+  const hasTown = opinions.some((o) => o.target === 'locality');
+  if (anchor >= 0 && town !== undefined && !hasTown) opinions[town] = { target: 'locality', certainty01: 0.7 };
   return opinions;
 }

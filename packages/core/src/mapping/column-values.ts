@@ -54,6 +54,12 @@ export interface ColumnProfile {
   eastName01: number;
   /** Their family names alone. */
   eastFamily01: number;
+  /** Their streets, towns and regions. */
+  eastStreet01: number;
+  eastTown01: number;
+  eastRegion01: number;
+  /** Three digits and four, as postal codes of Japan are, and some phones elsewhere. */
+  japaneseCode01: number;
   /** One to four signs of theirs, as one name alone may be. */
   eastWord01: number;
   /** Nothing but titles before a name. */
@@ -93,7 +99,13 @@ const LONGEST = 300;
 const ASKED = 500;
 const PHONE = /^(?:[a-z]{1,6}[.:]?\s*)?\+?[(\d][\d\s().\-/]{5,24}(?:\s*(?:ext|x|#)\.?\s*\d+)?$/i;
 const STREET =
-  /^\d+[a-z]?[\s,]+\p{L}|\p{L}[\p{L}.\-' ]+,?\s\d+\s?[a-z]?(?:[-/]\d+)?(?:,.*)?$|^(?:c\/|calle|avda|av\.|plaza|rua|travessa|via|viale|corso|piazza|ul\.|al\.|ул\.)\s?\p{L}|\b(?:street|st|road|rd|lane|ln|avenue|ave|drive|close|quay|weg|straße|strasse|straat|rue|via|calle|platz|place|square|terrace|court)\b/iu;
+  /^\d+[a-z]?[\s,]+\p{L}|\p{L}[\p{L}.\-' ]+,?\s\d+\s?[a-z]?(?:[-/]\d+)?(?:,.*)?$|^(?:c\/|calle|avda|av\.|plaza|rua|travessa|via|viale|corso|piazza|ul\.|al\.|ул\.)\s?\p{L}|(?<!\p{L})(?:street|st|road|rd|lane|ln|avenue|ave|drive|close|quay|weg|straße|strasse|straat|rue|via|calle|platz|place|square|terrace|court)(?!\p{L})/iu;
+/** A place with numbers of a block and house behind it, as China, Japan and Korea write streets. */
+const EAST_STREET =
+  /^[^\d]*[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Hangul}][^\d]*\d+(?:\s?[-－−]\s?\d+)*\s?(?:[号號番弄幢栋棟楼樓室]|丁目|번지|번길|길|로|동|층)?(?:\P{L}.*|[番地号號].*)?$/u;
+const EAST_TOWN = /^[\p{Script=Han}ヶケツ々]{1,5}[市区區町村县縣]$|^\p{Script=Hangul}{1,4}[시군구]$/u;
+const EAST_REGION = /^[\p{Script=Han}]{1,4}(?:[県府都省]|自治区)$|^北海道$|^\p{Script=Hangul}{2,4}도$/u;
+const JAPANESE_CODE = /^〒?\s?\d{3}[-－−]\d{4}$/;
 const TOWN_LINE_SHAPE =
   /^(?:\d{5}|\d{3} \d{2}|\d{2}-\d{3}|\d{4}-\d{3}|\d{4} ?[A-Z]{2}) \p{Lu}|^\p{Lu}.*\s(?:[A-Z]{2} \d{5}(?:-\d{4})?|[A-Z]{1,2}\d[A-Z\d]? \d[A-Z]{2})$/u;
 const POSTAL =
@@ -249,6 +261,10 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     anyGivenName01: said.length ? named.length / said.length : 0,
     eastName01: share(isEastName),
     eastFamily01: share(isEastFamily),
+    eastStreet01: share((cell) => EAST_STREET.test(cell)),
+    eastTown01: share((cell) => EAST_TOWN.test(cell)),
+    eastRegion01: share((cell) => EAST_REGION.test(cell)),
+    japaneseCode01: share((cell) => JAPANESE_CODE.test(cell)),
     eastWord01: share((cell) => EAST_WORD.test(cell)),
     prefix01: share(isTitle),
     firm01: share(isFirm),

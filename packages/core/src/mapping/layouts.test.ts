@@ -247,7 +247,7 @@ test.each([
   [
     'Japanese, prefectures beside them',
     ['田中太郎|石川県|taro@example.org', '長谷川博|福島県|hiro@example.org', '凪田 花子|千葉県|hana@example.org'],
-    'fullName | - | email',
+    'fullName | region | email',
   ],
   [
     'Japanese, family and given name apart',
