@@ -46,6 +46,8 @@ describe('the country of phones without a code', () => {
     expect(of(['Name', 'Phone'], ['07700 900123'])).toBe('GB');
     expect(of(['Nombre completo', 'Móvil'], ['07700 900123', '07700 900124', '600 111 222'])).toBe('GB');
     expect(of(['Vorname', 'Telefon', 'PLZ'], ['01 5350 1234'], 'AT')).toBe('AT');
+    expect(of(['Voornaam', 'Telefoon', 'Woonplaats'], ['0681103929', '020 680 2443'], 'BE')).toBe('NL');
+    expect(of(['Voornaam', 'Telefoon', 'Woonplaats'], ['0470 12 34 56', '020 680 2443'], 'BE')).toBe('BE');
     expect(of(['Name', 'Phone'], ['600 111 222'])).toBe('GB');
     expect(of(['Nombre completo', 'Móvil'], ['+34 600 111 222', '0034 611 222 333'])).toBe('GB');
     expect(of(['Name', 'Phone'], ['+34 600 111 222', '0034 611 222 333', '600 111 224'])).toBe('ES');

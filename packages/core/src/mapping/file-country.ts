@@ -79,6 +79,8 @@ const LEAST_WORDS = 2;
 const WORDS_AGAINST = 4;
 /** Share of numbers that have to fit another country. */
 const FITS01 = 0.8;
+/** The same of the own one, where its language is that of the file. */
+const LEAST_FITS01 = 0.5;
 
 /** Countries where the language of the headings is spoken, as so many of them at least have it. */
 function spokenIn(headers: readonly (string | null)[], least: number): readonly string[] {
@@ -152,7 +154,8 @@ export function fileCountry(guesses: readonly ColumnGuess[], home: string): stri
     ),
     ...(fits01 < FITS01 ? writtenIn(guesses) : []),
   ];
-  if (spoken.includes(home)) return home;
+  // A language of several countries: the own one, unless the numbers are another's.
+  if (spoken.includes(home) && fits01 >= LEAST_FITS01) return home;
   const least = Math.max(FITS01, fits01);
   const grouped = numbers.filter((text) => NORTH_AMERICAN.test(text)).length / numbers.length;
   return spoken.find((country) => share(country) >= least) ?? (grouped >= FITS01 && !AMERICAN.has(home) ? 'US' : home);
