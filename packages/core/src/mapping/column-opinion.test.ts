@@ -88,6 +88,7 @@ describe('who somebody is', () => {
     const names = [['José García López'], ['María Núñez Vega']];
     expect(guessed(['Nombre completo'], ...names)[0]?.nameOrder).toBe('twoFamilies');
     expect(guessed(['Full name'], ...names)[0]?.nameOrder).not.toBe('twoFamilies');
+    expect(guessed(['氏名'], ['田中太郎'], ['長谷川 博'])[0]?.nameOrder).toBe('familyFirst');
     expect(guessed(['Apellidos y nombre'], ['García López José'])[0]?.nameOrder).toBe('familyFirst');
   });
 });

@@ -1,3 +1,4 @@
+import { electOrder, type NameOrder } from '../fields';
 import type { ColumnProfile } from './column-values';
 import { TOWN_LINE } from './targets';
 
@@ -139,6 +140,11 @@ export function wholeNamesAmong(profiles: readonly ColumnProfile[], isFree: (ind
   });
   const most = Math.max(0, ...ofNames);
   return most > 0 ? ofNames.indexOf(most) : -1;
+}
+
+/** The order in which a column's names stand, as they show it; those of China, Japan and Korea have one. Null where they do not. */
+export function shownOrder(p: ColumnProfile): NameOrder | null {
+  return p.eastName01 >= LIKE_NAMES01 ? 'familyFirst' : electOrder(p.nameVotes);
 }
 
 /** The columns of family and given names of China, Japan or Korea side by side; -1 where there are none. */

@@ -1,8 +1,9 @@
-import { electOrder, foldText, type DateOrder, type DecimalMark, type FieldType, type NameOrder } from '../fields';
+import { foldText, type DateOrder, type DecimalMark, type FieldType, type NameOrder } from '../fields';
 import { ofFamily, readHeader, saysNameOrder, type HeaderReading } from '../formats';
 import { joinAddress, numberAddresses, settleStates, wholeAddresses } from './address-columns';
 import {
   guessWithoutHeader,
+  shownOrder,
   NONE,
   weighHeader,
   weighUnderHeading,
@@ -349,7 +350,7 @@ function zerosOf(
 /** What the names show stands before what the heading says. */
 function orderOfNames(p: ColumnProfile, header: string | null): { nameOrder?: NameOrder } {
   const said = header ? saysNameOrder(header) : null;
-  const shown = electOrder(p.nameVotes);
+  const shown = shownOrder(p);
   // What the names cannot show is where given names end.
   const nameOrder = said === 'twoFamilies' && shown !== 'familyFirst' ? said : (shown ?? said);
   return nameOrder ? { nameOrder } : {};
