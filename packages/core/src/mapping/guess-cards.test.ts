@@ -43,6 +43,9 @@ test('one that it has in parts as well is that one', () => {
       'LABEL;TYPE=HOME:Ana Reis\\n12 Quay Lane\\nFalmouth\\nTR11 3AB',
     ]),
   ).toEqual([[WHOLE]]);
+  expect(
+    readCards(['ADR;TYPE=HOME:;;12 Quay Lane;Falmouth;;TR11 3AB;', 'LABEL:12 Quay Lane\\nFalmouth\\nTR11 3AB']),
+  ).toEqual([[WHOLE]]);
 });
 
 test('streets beside towns stay as they are', () => {

@@ -1,3 +1,4 @@
+import { foldText } from '../../fields';
 import { err, KIND, ok, type Result } from '../../model';
 import { labelWord } from '../header-words';
 import { readCardText, type CardProperty } from './card-text';
@@ -210,10 +211,17 @@ function cellsOf(property: CardProperty): Cell[] {
   }
 }
 
-/** Without addresses as letters have them (RFC 2426, 3.2.2) that the card has in parts as well. */
+/** Without addresses as letters have them (RFC 2426, 3.2.2) that the card has in parts as well: of the same kind, or with the same street. */
 function withoutRepeatedLabels(properties: readonly CardProperty[]): CardProperty[] {
-  const inParts = new Set(properties.filter(({ name }) => name === 'adr').map(labelOf));
-  return properties.filter((property) => property.name !== 'label' || !inParts.has(labelOf(property)));
+  const inParts = properties.filter(({ name }) => name === 'adr');
+  return properties.filter((property) => {
+    if (property.name !== 'label') return true;
+    const written = foldText(first(property));
+    return !inParts.some((address) => {
+      const street = foldText(parts(address)[2] ?? '');
+      return labelOf(address) === labelOf(property) || (street !== '' && written.includes(street));
+    });
+  });
 }
 
 /** The name in another script or language, kept beside the first. */
