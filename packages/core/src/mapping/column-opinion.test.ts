@@ -222,6 +222,11 @@ describe('what stands for what', () => {
     expect(state?.field).toBe('country');
   });
 
+  test('one cell of many tells what parts mailboxes', () => {
+    const rows = Array.from({ length: 500 }, (_, i) => [`a${i}@example.org${i === 7 ? '; b@example.org' : ''}`]);
+    expect(guessed(['E-mail'], ...rows)[0]?.separator).toBe(';');
+  });
+
   test('strokes part tags that stand alone in other cells as well', () => {
     const of = (...cells: string[]) => guessed(['Tags'], ...cells.map((cell) => [cell]))[0]?.separator;
     expect(of('crew/donor', 'crew', 'donor', 'tutor/crew', 'tutor')).toBe('/');

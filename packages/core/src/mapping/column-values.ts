@@ -229,11 +229,14 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
   // What stands for nothing says nothing about the rest.
   const shareSaid = shareOf(said);
   const share = (test: (cell: string) => boolean) => shareSaid((cell) => cell.length <= LONGEST && test(cell));
+  const exactShare = (test: (cell: string) => boolean) =>
+    said.length ? said.filter((cell) => cell.length <= LONGEST && test(cell)).length / said.length : 0;
   const likeNames = said.filter((cell) => cell.length <= LONGEST_NAME && NAME_SHAPE.test(cell));
   const named = likeNames.filter((cell) => foldText(cell).split(' ').some(isGivenName));
   const separators = [';', ',', '|', '/'].map((mark) => ({
     mark,
-    n: share((cell) => cell.includes(mark) && !/\s{0,1}[,;|/]\s{0,1}$/.test(cell)),
+    // Few cells with several mailboxes are enough to tell what parts them.
+    n: exactShare((cell) => cell.includes(mark) && !/\s{0,1}[,;|/]\s{0,1}$/.test(cell)),
   }));
   const best = separators
     .filter(({ mark, n }) => mark === ';' || mark === '|' || (n > 0.1 && (mark !== '/' || comesAgain(filled))))
