@@ -161,12 +161,12 @@ function eastNamesAmong(
 
 /** Without a heading, neighbours help: given name before family name, street before town, region and postal code. */
 export function guessWithoutHeader(profiles: ColumnProfile[]): Opinion[] {
-  const isJapanese = profiles.some(
+  const isEastern = profiles.some(
     (p) => Math.max(p.eastName01, p.eastFamily01, p.eastStreet01, p.eastTown01) >= LIKE_NAMES01,
   );
   const opinions = profiles.map((p, i): Opinion => {
     if (p.yesNo01 > 0.5) return NONE;
-    if (isJapanese && p.japaneseCode01 >= LIKE_NAMES01) return { target: 'postalCode', certainty01: 0.7 };
+    if (isEastern && p.japaneseCode01 >= LIKE_NAMES01) return { target: 'postalCode', certainty01: 0.7 };
     const byValue = weighValues(p);
     if (byValue.target) return byValue;
     if (p.filled && p.givenName01 >= 0.35 && p.nameShape01 < 0.5)

@@ -264,7 +264,7 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     anyGivenName01: said.length ? named.length / said.length : 0,
     eastName01: share(isEastName),
     eastFamily01: share(isEastFamily),
-    eastStreet01: share((cell) => EAST_STREET.test(cell)),
+    eastStreet01: share((cell) => cell.length <= LONGEST_NAME && EAST_STREET.test(cell)),
     eastTown01: share((cell) => EAST_TOWN.test(cell)),
     eastRegion01: share((cell) => EAST_REGION.test(cell)),
     japaneseCode01: share((cell) => JAPANESE_CODE.test(cell)),
