@@ -48,6 +48,15 @@ test('one that it has in parts as well is that one', () => {
   ).toEqual([[WHOLE]]);
 });
 
+test('one of the same kind that is another stays', () => {
+  expect(
+    readCards([
+      'ADR;TYPE=HOME:;;12 Quay Lane;Falmouth;;TR11 3AB;',
+      'LABEL;TYPE=HOME:4 Slip Street\\nPenryn\\nTR10 8AA',
+    ]),
+  ).toEqual([[WHOLE, { street: '4 Slip Street', locality: 'Penryn', postalCode: 'TR10 8AA', label: 'home' }]]);
+});
+
 test('streets beside towns stay as they are', () => {
   expect(readCards(['ADR;TYPE=HOME:;;12 Quay Lane\\, Flat 2;Falmouth;;TR11 3AB;'])).toEqual([
     [{ ...WHOLE, street: '12 Quay Lane, Flat 2' }],

@@ -163,8 +163,6 @@ function cellsOf(property: CardProperty): Cell[] {
           .replace(/;ext=(\d+)/i, ' ext. $1'),
         labelOf(property),
       );
-    case 'label':
-      return cell('street', first(property), labelOf(property));
     case 'adr': {
       // As a letter has it, where that is all it says.
       const written = String(params.label ?? '').replace(/\\n|\^n/gi, '\n');
@@ -211,16 +209,20 @@ function cellsOf(property: CardProperty): Cell[] {
   }
 }
 
-/** Without addresses as letters have them (RFC 2426, 3.2.2) that the card has in parts as well: of the same kind, or with the same street. */
-function withoutRepeatedLabels(properties: readonly CardProperty[]): CardProperty[] {
-  const inParts = properties.filter(({ name }) => name === 'adr');
-  return properties.filter((property) => {
-    if (property.name !== 'label') return true;
-    const written = foldText(first(property));
-    return !inParts.some((address) => {
-      const street = foldText(parts(address)[2] ?? '');
-      return labelOf(address) === labelOf(property) || (street !== '' && written.includes(street));
-    });
+/**
+ * Addresses as letters have them (RFC 2426, 3.2.2) as addresses of a street alone, without those that the card has in parts as
+ * well: whose street, or else town or code, stands in them.
+ */
+function withLabelsAsAddresses(properties: readonly CardProperty[]): CardProperty[] {
+  const inParts = properties.flatMap((property) => {
+    const [, , street, locality, , postalCode] = property.name === 'adr' ? parts(property).map(foldText) : [];
+    return [street || locality || postalCode || []].flat();
+  });
+  return properties.flatMap((property) => {
+    if (property.name !== 'label') return [property];
+    const written = first(property);
+    if (inParts.some((part) => foldText(written).includes(part))) return [];
+    return [{ ...property, name: 'adr', values: [['', '', written, '', '', '', '']] }];
   });
 }
 
@@ -239,7 +241,7 @@ function alternative(property: CardProperty, cells: readonly CardCell[]): CardCe
 export function readCard(text: string): Result<ReadCard, string> {
   const read = readCardText(text);
   if (!read.ok) return err(read.error);
-  const properties = withoutRepeatedLabels(withGroupLabels(read.value.properties));
+  const properties = withLabelsAsAddresses(withGroupLabels(read.value.properties));
   const byName = (name: string) => properties.find((property) => property.name === name);
   const cells: CardCell[] = [];
   const put = (target: string, value: string) => {
