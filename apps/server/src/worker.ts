@@ -123,9 +123,20 @@ export async function startWorker(
     });
   const matching = pool('match-thread', 10_000);
   // Who brings a file in often brings the next; a thread whose code has run before does it in three quarters of the time.
-  const importing = pool('import-thread', 300_000);
+  let importing = pool('import-thread', 300_000);
+  let imports = 0;
+  /** Lets the kept thread go, whose memory a scan needs, unless it is at work. */
+  const letImportingGo = async () => {
+    if (imports > 0) return;
+    const kept = importing;
+    importing = pool('import-thread', 300_000);
+    await kept.destroy();
+  };
   const task = (work: RunJob) => runTask(database, holder, config.leaseMs, log, work);
-  const importTask = task((db, lease, leaseMs) => importFile(db, importing, config.databaseUrl, lease, leaseMs));
+  const importTask = task((db, lease, leaseMs) => {
+    imports++;
+    return importFile(db, importing, config.databaseUrl, lease, leaseMs).finally(() => imports--);
+  });
   const placeTextsLeft = () =>
     placeLeftTexts(database).catch((error: unknown) => log.warn({ err: error }, 'placing search texts failed'));
   const runner: Runner = await runWorker({
@@ -146,7 +157,10 @@ export async function startWorker(
       mergeCertain: task(mergeCertain),
       syncConnection: task((db, lease, leaseMs) => syncConnection(config, db, lease, leaseMs)),
       checkDuplicates: task(checkDuplicates),
-      scanDuplicates: task((db, lease, leaseMs) => scanDuplicates(db, matching, config.databaseUrl, lease, leaseMs)),
+      scanDuplicates: task(async (db, lease, leaseMs) => {
+        await letImportingGo();
+        await scanDuplicates(db, matching, config.databaseUrl, lease, leaseMs);
+      }),
     },
   });
   const sweep = () =>
