@@ -52,6 +52,21 @@ describe('cards written as JSON', () => {
     (text) => expect(cardsOfJson(text)).toBeNull(),
   );
 
+  test.each([
+    ['parameters that are none', ['fn', null, 'text', 'Ana Reis']],
+    ['a type that is none', ['fn', {}, 7, 'Ana Reis']],
+  ])('what breaks the form is left to be read as other JSON: %s', (_, property) =>
+    expect(cardsOfJson(JSON.stringify(['vcard', [property]]))).toBeNull(),
+  );
+
+  test('odd values break nothing', () => {
+    const odd = [null, 7, true, { a: 1 }, [[null]], [], '', 'x'.repeat(5000)];
+    const properties = odd.flatMap((value) =>
+      ['fn', 'bday', 'adr', 'x-odd'].map((name) => [name, {}, 'unknown', value]),
+    );
+    expect(cardsOfJson(JSON.stringify(['vcard', properties]))).toContain('END:VCARD');
+  });
+
   test('any texts come back as they were', () => {
     const word = fc
       .string({ unit: 'grapheme', minLength: 1, maxLength: 40 })

@@ -7,7 +7,15 @@ function isJCard(value: unknown): value is JCard {
     Array.isArray(value) &&
     value[0] === 'vcard' &&
     Array.isArray(value[1]) &&
-    value[1].every((one) => Array.isArray(one) && one.length >= 4 && typeof one[0] === 'string')
+    value[1].every(
+      (one) =>
+        Array.isArray(one) &&
+        one.length >= 4 &&
+        typeof one[0] === 'string' &&
+        typeof one[1] === 'object' &&
+        one[1] !== null &&
+        typeof one[2] === 'string',
+    )
   );
 }
 
