@@ -2,6 +2,7 @@ import type { Readable } from 'node:stream';
 import { eq } from 'drizzle-orm';
 import { FileReading, guessesOf } from '@gray-loom/core/mapping';
 import {
+  headingAt,
   openDecoder,
   TableReader,
   type DelimitedShape,
@@ -207,7 +208,7 @@ export async function rereadFile(
     const records = [...reader.push(piece.rows[0]?.bytes ?? Buffer.alloc(0)), ...reader.push()].map(
       (record) => record.cells,
     );
-    const heading = headerRow === null ? null : (records[headerRow - 1] ?? null);
+    const heading = headerRow === null ? null : headingAt(records, headerRow);
     if (headerRow !== null && !heading)
       throw new Problem(422, 'noSuchRow', `The file has no row ${headerRow} that could be the heading.`);
     const columnCount = heading?.length ?? Math.max(1, ...records.slice(0, 200).map((cells) => cells.length));
@@ -220,7 +221,7 @@ export async function rereadFile(
       ...(madeOf ? { madeOf } : {}),
       headerRow,
       columnCount,
-      headers: Array.from({ length: columnCount }, (_, i) => heading?.[i]?.trim() ?? null),
+      headers: heading ?? Array.from({ length: columnCount }, () => null),
     };
     await describe(
       tx,

@@ -115,24 +115,6 @@ describe('sniffing', () => {
     }
     expect(sniff('Name,Note\r\nAna,"a\nb"\r\n').shape.mixedLines).toBeUndefined();
   });
-  test('a line of groups above the heading is part of each name', () => {
-    const { shape } = sniff(
-      ',,Home,,Work,\nFirst name,Last name,Phone,E-mail,Phone,E-mail\nAna,Reis,01632 960111,a@example.org,,b@example.org\n',
-    );
-    expect(shape.headerRow).toBe(2);
-    expect(shape.headers).toEqual([
-      'First name',
-      'Last name',
-      'Home Phone',
-      'Home E-mail',
-      'Work Phone',
-      'Work E-mail',
-    ]);
-    expect(sniff('Work list\nName;Email\nAna;a@example.org\nBo;b@example.org\n').shape.headers).toEqual([
-      'Name',
-      'Email',
-    ]);
-  });
   test.each([
     ['utf-8-bom', Uint8Array.of(0xef, 0xbb, 0xbf, 0x61)],
     ['utf-16le', Uint8Array.of(0xff, 0xfe, 0x61, 0)],

@@ -1,6 +1,7 @@
 export { sniffEncoding, type TextEncoding } from './sniff-bytes';
 export { DelimitedReader, type DelimitedOptions, type DelimitedRecord } from './delimited-reader';
 export { labelWord, ofFamily, readHeader, saysNameOrder, type HeaderReading } from './header-words';
+export { headingAt } from './heading-rows';
 export { ENCODINGS } from './guess-encoding';
 export { openDecoder } from './text-decoder';
 export { TableReader } from './table-reader';

@@ -1,8 +1,7 @@
 import { err, ok, type Issue, type Result } from '../model';
-import { foldWords, parseDate, parseEmail } from '../fields';
 import type { MadeOf } from './records/text-kind';
 import { DelimitedReader, hasMixedLines, type DelimitedOptions } from './delimited-reader';
-import { labelWord, readHeader } from './header-words';
+import { headingOf } from './heading-rows';
 import { sniffEncoding, type TextEncoding } from './sniff-bytes';
 import { openDecoder } from './text-decoder';
 
@@ -103,84 +102,6 @@ function readQuoted(text: string, delimiter: string, complete: boolean): Reading
   return wrong(escaped) < wrong(plain) ? escaped : plain;
 }
 
-/** Words of headings that have no meaning of their own among ours. */
-const OTHER_WORDS = new Set(
-  'number nr no date kind type status currency fee course joined received amount gender sex age datum betrag montant fecha importe data importo bedrag kwota'.split(
-    ' ',
-  ),
-);
-
-function kindOf(cell: string): string {
-  const plain = cell.trim();
-  if (!plain) return 'empty';
-  if (parseEmail(plain).ok) return 'email';
-  if (/^[\d\s()+./-]{6,}$/.test(plain) && /\d{5}/.test(plain.replace(/\D/g, ''))) return 'digits';
-  if (/^[+-]?[\d.,]+$/.test(plain)) return 'number';
-  if (parseDate(plain, 'dayFirst').ok || parseDate(plain, 'monthFirst').ok) return 'date';
-  return 'text';
-}
-
-/** How much one record looks like a heading over the records below it; above 0 it is one. */
-function headingScore(candidate: string[], below: string[][]): number {
-  let score = 0;
-  let filled = 0;
-  candidate.forEach((cell, i) => {
-    const plain = cell.trim();
-    if (!plain) return;
-    filled++;
-    const kind = kindOf(plain);
-    if (kind === 'email' || kind === 'digits' || kind === 'date' || (kind === 'number' && plain.length > 2)) {
-      score -= 3;
-      return;
-    }
-    const { target, kindOf: ofKind } = readHeader(plain);
-    if (target || ofKind || foldWords(plain).some((word) => OTHER_WORDS.has(word))) score += 2;
-    const kinds = below.map((cells) => kindOf(cells[i] ?? '')).filter((k) => k !== 'empty');
-    const typed = kinds.filter((k) => k !== 'text').length;
-    if (kinds.length && typed > kinds.length / 2) score += 1.5;
-    if (below.some((cells) => cells[i]?.trim() === plain)) score -= 1;
-    if (plain.length > 40) score -= 1;
-  });
-  return filled === 0 ? -1 : score - 0.5;
-}
-
-function findHeader(records: string[][], width: number): number | null {
-  // Titles stand above the heading as records with few filled cells; the heading is the first wide one that reads as one.
-  const limit = Math.min(records.length, 12);
-  let best: number | null = null;
-  let bestScore = 0;
-  for (let i = 0; i < limit; i++) {
-    const candidate = records[i] ?? [];
-    const filled = candidate.filter((cell) => cell.trim()).length;
-    if (i > 0 && filled < Math.max(2, width / 2)) continue;
-    if (filled < Math.min(2, width)) continue;
-    const score = headingScore(candidate, records.slice(i + 1, i + 21));
-    if (score > bestScore) {
-      best = i;
-      bestScore = score;
-    }
-    // A record of data ends the search: headings do not stand below people.
-    if (score < -2) break;
-  }
-  return best;
-}
-
-/** What stands above a heading for several columns at once ("Home", "Work"), by column; null where that is no such line. */
-function groupsAbove(cells: readonly string[]): string[] | null {
-  const filled = cells.filter((cell) => cell.trim() !== '');
-  const areLabels =
-    filled.length > 0 &&
-    filled.every((cell) =>
-      cell
-        .trim()
-        .split(/\s+/)
-        .some((word) => labelWord(word)),
-    );
-  if (!areLabels || filled.length === cells.length) return null;
-  let group = '';
-  return cells.map((cell) => (group = cell.trim() || group));
-}
-
 /**
  * Reads the first part of a file and decides encoding, delimiter and heading.
  * `complete` says that `bytes` is the whole file. Errors: an empty file, a file that is no text, no data below a heading.
@@ -209,24 +130,12 @@ function sniffText(text: string, encoding: TextEncoding, complete: boolean): Res
   const issues: Issue[] = [];
   if (best.unclosed) return err({ code: 'unclosedQuote', path: {} });
   if (best.width === 1) issues.push({ code: 'onlyOneColumn', path: {} });
-  const header = findHeader(best.records, best.width);
-  const heading = header === null ? null : (best.records[header] ?? []);
-  const groups = header ? groupsAbove(best.records[header - 1] ?? []) : null;
-  const sample = best.records.slice(header === null ? 0 : header + 1).slice(0, SAMPLE_ROWS);
+  const { row, headers } = headingOf(best.records, best.width);
+  const sample = best.records.slice(row ?? 0).slice(0, SAMPLE_ROWS);
   // The first record of data may be longer than what is looked at.
   if (sample.length === 0 && complete) return err({ code: 'noDataRows', path: {} });
-  const columnCount = heading ? heading.length : best.width;
   return ok({
-    shape: {
-      encoding,
-      ...best.options,
-      headerRow: header === null ? null : header + 1,
-      headers: Array.from({ length: columnCount }, (_, i) => {
-        const own = heading?.[i]?.trim() ?? null;
-        return groups?.[i] && own ? `${groups[i]} ${own}` : own;
-      }),
-      columnCount,
-    },
+    shape: { encoding, ...best.options, headerRow: row, headers, columnCount: headers.length },
     sample,
     issues,
   });
