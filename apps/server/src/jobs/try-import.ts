@@ -46,13 +46,13 @@ export async function tryImport(
   const opportunities = planner.opportunityPlanner();
   const counts = countsOf(file.mapping);
   await pool.query('delete from import_row where run_id = $1', [lease.runId]);
-  const warnings = new WarningCounter();
+  const warnings = new WarningCounter(file.mapping);
   /** Contacts that rows with opportunities belong to, where they are here already. */
   const contactOf = new Map<number, number>();
   let stopped = false;
   for await (const rows of readRows(database, file.id, file.shape, CHUNK)) {
     const settled = await settle(database, planner, await planner.plan(rows));
-    for (const { plan } of settled) warnings.note(plan.issues);
+    for (const { plan, outcome } of settled) warnings.note(plan.issues, outcome === 'new' ? plan : undefined);
     const found = await opportunities.plan(pool, broughtBy(settled, contactOf));
     addCounts(counts, found.counts);
     const kept = settled.filter(({ outcome }) => {
@@ -94,7 +94,6 @@ export async function tryImport(
       rows: file.rowCount,
       held: counts.held ?? 0,
       lastRows: file.mends === null ? (file.readAs?.rows ?? null) : null,
-      mapping: file.mapping,
       guesses: file.guesses,
     });
     await tx.client.query(`update run set detail = jsonb_set(detail, '{warnings}', $2::jsonb) where id = $1`, [

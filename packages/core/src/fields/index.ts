@@ -78,3 +78,4 @@ export {
   type ContactSummary,
 } from './summary';
 export { repairMojibake } from './mojibake';
+export { mendLetters } from './broken-letters';

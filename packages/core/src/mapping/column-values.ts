@@ -8,6 +8,7 @@ import {
   isGivenName,
   isLossyPhone,
   isPlaceholderText,
+  mendLetters,
   isFirm,
   isReportLine,
   mailboxesIn,
@@ -89,6 +90,8 @@ export interface ColumnProfile {
   letterTitles: string;
   /** Whole numbers each of which is more than the one before. */
   isRising: boolean;
+  /** The first cell whose letters came in broken; null where none did. */
+  brokenLetters: string | null;
   /** Distinct values, at most 30. */
   values: string[];
 }
@@ -287,6 +290,7 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     decimal,
     nameVotes: nameVotes(filled.slice(0, ASKED)),
     letterTitles: letterTitlesIn(said.slice(0, ASKED).filter((cell) => cell.length <= LONGEST_NAME)),
+    brokenLetters: [...distinct].find((cell) => mendLetters(cell) !== cell)?.slice(0, LONGEST) ?? null,
     isRising:
       said.length > 2 && said.every((cell, i) => /^\d+$/.test(cell) && (i === 0 || Number(cell) > Number(said[i - 1]))),
     values: [...distinct].filter((cell) => !isPlaceholderText(cell)).slice(0, 30),

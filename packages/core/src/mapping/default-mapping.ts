@@ -6,6 +6,7 @@ import type { ColumnGuess } from './guess-columns';
 import { putsZerosBack } from './lost-zeros';
 import type { ColumnMapping, Mapping } from './mapping';
 import { mappingTargets } from './targets';
+import type { Transform } from './transform';
 
 /** Guesses below this are shown but not taken. */
 const TAKE_FROM01 = 0.5;
@@ -18,23 +19,33 @@ function besideOpportunity({ field, header }: ColumnGuess): string | null {
   return role === 'owner' || readHeader(header).target === 'owner' ? 'opportunityOwner' : null;
 }
 
-/** What is done to the cells of a column before they are read. */
-function stepsOf({ joined, yesNo, zeros }: ColumnGuess, country: string): Pick<ColumnMapping, 'transforms'> {
-  if (zeros && putsZerosBack(zeros, country)) return { transforms: [{ kind: 'zeros', places: zeros.places }] };
-  if (joined !== undefined) return { transforms: [{ kind: 'join', column: joined, with: ' ' }] };
-  if (!yesNo) return {};
+/** Meanings whose cells are words; of the others, broken letters are none. */
+const NO_WORDS: ReadonlySet<string> = new Set(
+  'email tel bday anniversary postalCode tz opportunityValue opportunityCloseDate opportunityCurrency'.split(' '),
+);
+
+/** What is done to the cells of a column before they are read. Where letters are broken in one column they may be in each. */
+function stepsOf(guess: ColumnGuess, country: string, isBroken: boolean): Pick<ColumnMapping, 'transforms'> {
+  const { field, brokenLetters } = guess;
+  const mends = brokenLetters !== undefined || (isBroken && field !== null && !NO_WORDS.has(field));
+  const steps: Transform[] = [...(mends ? [{ kind: 'letters' as const }] : []), ...ownSteps(guess, country)];
+  return steps.length ? { transforms: steps } : {};
+}
+
+function ownSteps({ joined, yesNo, zeros }: ColumnGuess, country: string): Transform[] {
+  if (zeros && putsZerosBack(zeros, country)) return [{ kind: 'zeros', places: zeros.places }];
+  if (joined !== undefined) return [{ kind: 'join', column: joined, with: ' ' }];
+  if (!yesNo) return [];
   const [yes, no] = yesNo;
-  return {
-    transforms: [
-      {
-        kind: 'values',
-        pairs: [
-          [yes, 'yes'],
-          [no, 'no'],
-        ],
-      },
-    ],
-  };
+  return [
+    {
+      kind: 'values',
+      pairs: [
+        [yes, 'yes'],
+        [no, 'no'],
+      ],
+    },
+  ];
 }
 
 /**
@@ -48,6 +59,7 @@ export function defaultMapping(
 ): Mapping {
   const known = new Set(mappingTargets(custom).map((target) => target.key));
   const from = fileCountry(guesses, country);
+  const isBroken = guesses.some(({ brokenLetters }) => brokenLetters !== undefined);
   const hasOpportunities = guesses.some(({ field }) => isOpportunityTarget(field));
   return {
     columns: guesses.map((guess): ColumnMapping => ({
@@ -62,7 +74,7 @@ export function defaultMapping(
       label: guess.label,
       ...(guess.nth ? { nth: guess.nth } : {}),
       ...(guess.labelFrom === undefined ? {} : { labelFrom: guess.labelFrom }),
-      ...stepsOf(guess, from),
+      ...stepsOf(guess, from, isBroken),
       ...(guess.wholeAddress ? { wholeAddress: true } : {}),
       dateOrder: guess.dateOrder,
       ...(guess.nameOrder ? { nameOrder: guess.nameOrder } : {}),

@@ -8,6 +8,8 @@ export type FileWarning =
   | { code: 'lostDigits'; rows: number }
   | { code: 'unclearDates'; column: string; values: number }
   | { code: 'zerosPutBack'; column: string; example: string; places: number }
+  | { code: 'lettersMended'; column: string; columns: number; example: string }
+  | { code: 'onlyNames'; rows: number; examples: { row: number; name: string }[] }
   | { code: 'oneAddressManyRows'; value: string; rows: number }
   | { code: 'onePersonManyRows'; row: number; rows: number }
   | { code: 'mostRowsHeld'; held: number; rows: number }
@@ -15,6 +17,13 @@ export type FileWarning =
 
 /** From so many rows on, a shared mailbox or one person is more than a slip. */
 const MANY = 10;
+/** Rows with nothing but a name are odd where they are one in so many at most. */
+const FEW = 4;
+const EXAMPLES = 3;
+const LONGEST_EXAMPLE = 60;
+const NAME_FIELDS: ReadonlySet<string> = new Set(
+  'fullName givenName additionalNames familyName prefix suffix nickname'.split(' '),
+);
 /** Values told apart; a file that has more odd ones than that is odd enough already. */
 const LIMIT = 20_000;
 
@@ -24,7 +33,19 @@ export class WarningCounter {
   private readonly shared = new Map<string, number>();
   private readonly folded = new Map<number, number>();
 
-  note(issues: readonly Issue[]): void {
+  /** Rows that would be somebody new of whom nothing but a name is known. */
+  private readonly nameColumns = new Set<number>();
+  private readonly onlyNames = { rows: 0, examples: [] as { row: number; name: string }[] };
+
+  constructor(private readonly mapping: Mapping) {
+    for (const { column, target } of mapping.columns)
+      if (target && NAME_FIELDS.has(target)) this.nameColumns.add(column);
+  }
+
+  /** A row with its issues, and what stands in it where it would be somebody new. */
+  note(issues: readonly Issue[], fresh?: { row: number; cells: readonly string[] }): void {
+    if (fresh) this.noteName(fresh);
+
     let lost = false;
     for (const issue of issues) {
       if (issue.code === 'lossyPhone') lost = true;
@@ -34,18 +55,34 @@ export class WarningCounter {
     if (lost) this.lostDigits++;
   }
 
+  private noteName({ row, cells }: { row: number; cells: readonly string[] }): void {
+    const names: string[] = [];
+    for (const [i, cell] of cells.entries()) {
+      if (cell.trim() === '') continue;
+      if (!this.nameColumns.has(i)) return;
+      names.push(cell.trim());
+    }
+    if (!names.length) return;
+    this.onlyNames.rows++;
+    if (this.onlyNames.examples.length < EXAMPLES)
+      this.onlyNames.examples.push({ row, name: names.join(' ').slice(0, LONGEST_EXAMPLE) });
+  }
+
   list(file: {
     rows: number;
     held: number;
     /** Rows of the last file of the layout; null for the first. */
     lastRows: number | null;
-    mapping: Mapping;
     guesses: readonly ColumnGuess[];
   }): FileWarning[] {
     const { rows, held, lastRows } = file;
     const warnings: FileWarning[] = [];
     if (this.lostDigits) warnings.push({ code: 'lostDigits', rows: this.lostDigits });
-    warnings.push(...unclearDates(file.mapping, file.guesses), ...zerosPutBack(file.mapping, file.guesses));
+    warnings.push(...unclearDates(this.mapping, file.guesses), ...zerosPutBack(this.mapping, file.guesses));
+    warnings.push(...lettersMended(this.mapping, file.guesses));
+    const others = this.mapping.columns.filter(({ column, target }) => target && !this.nameColumns.has(column));
+    const { rows: named } = this.onlyNames;
+    if (named && others.length >= 2 && named * FEW <= rows) warnings.push({ code: 'onlyNames', ...this.onlyNames });
     const [value, sharing] = most(this.shared);
     if (value !== undefined && sharing >= MANY) warnings.push({ code: 'oneAddressManyRows', value, rows: sharing });
     const [row, repeats] = most(this.folded);
@@ -77,6 +114,17 @@ function zerosPutBack(mapping: Mapping, guesses: readonly ColumnGuess[]): FileWa
   });
 }
 
+/** Columns whose broken letters are mended: one of them, with how many there are. */
+function lettersMended(mapping: Mapping, guesses: readonly ColumnGuess[]): FileWarning[] {
+  const mended = mapping.columns.flatMap(({ column, target, transforms, header }) => {
+    const example = guesses[column]?.brokenLetters;
+    if (!target || example === undefined || !transforms?.some(({ kind }) => kind === 'letters')) return [];
+    return [{ column: header ?? `column ${column + 1}`, example }];
+  });
+  const [first] = mended;
+  return first ? [{ code: 'lettersMended', ...first, columns: mended.length }] : [];
+}
+
 function count<K>(counts: Map<K, number>, key: K): void {
   const known = counts.get(key);
   if (known !== undefined) counts.set(key, known + 1);
@@ -101,6 +149,17 @@ export function wordWarning(warning: FileWarning): string {
     case 'zerosPutBack': {
       const whole = applyTransforms(warning.example, [{ kind: 'zeros', places: warning.places }], []);
       return `Postal codes in '${warning.column}' have lost zeros in front, as spreadsheets take codes for numbers. They are put back: ${warning.example} is read as ${whole}. Leave that step out if such codes are another country's.`;
+    }
+    case 'lettersMended': {
+      const others = warning.columns - 1;
+      const where = `'${warning.column}'${others ? ` and ${others === 1 ? 'one other column' : `${others} other columns`}` : ''}`;
+      const whole = applyTransforms(warning.example, [{ kind: 'letters' }], []);
+      return `Letters in ${where} came in broken, as from a file that was once read in another encoding. They are mended: '${warning.example}' is read as '${whole}'. Leave that step out where it is wrong.`;
+    }
+    case 'onlyNames': {
+      const { rows, examples } = warning;
+      const some = examples.map(({ row, name }) => `'${name}' in row ${number(row)}`).join(', ');
+      return `${number(rows)} ${rows === 1 ? 'row has' : 'rows have'} nothing but a name (${some}${rows > examples.length ? ', ...' : ''}). Look whether that is a heading within the list, and hold it where it is.`;
     }
     case 'oneAddressManyRows':
       return `${number(warning.rows)} rows share '${warning.value}' without being one person.`;

@@ -1,5 +1,5 @@
 import { foldText, type DateOrder, type DecimalMark, type FieldType, type NameOrder } from '../fields';
-import { ofFamily, readHeader, saysNameOrder, type HeaderReading } from '../formats';
+import { readHeader, saysNameOrder, type HeaderReading } from '../formats';
 import { joinAddress, numberAddresses, settleStates, wholeAddresses } from './address-columns';
 import {
   guessWithoutHeader,
@@ -8,11 +8,11 @@ import {
   weighHeader,
   weighUnderHeading,
   weighValues,
-  wholeNamesAmong,
   type Opinion,
 } from './column-opinion';
 import { profileColumn, typeOfValues, type ColumnProfile } from './column-values';
 import { settleOpportunities } from './opportunity-columns';
+import { asOwn, familyPrefix, givenBesideFamily, ofSecondPeople, secondOf, settleNames } from './settle-names';
 import { lostZeros, type LostZeros } from './lost-zeros';
 import { isOfAddress } from './targets';
 
@@ -49,6 +49,8 @@ export interface ColumnGuess {
   wholeAddress?: boolean;
   /** What shows that postal codes have lost zeros in front. */
   zeros?: LostZeros;
+  /** A cell whose letters came in broken. */
+  brokenLetters?: string;
   /** Distinct values, when a new field made of this column would be a choice. */
   choices: string[];
 }
@@ -88,33 +90,6 @@ const TYPE_OF: Record<string, FieldType> = {
   opportunityValue: 'number',
 };
 
-/** Two columns that are one field together, the second behind the first. */
-interface Joined {
-  first: number;
-  second: number;
-  field: string;
-}
-
-/** Two family names side by side, as people have them in Spanish, or two columns of titles; null where there are no two. */
-function secondOf(field: string, opinions: readonly Opinion[]): Joined | null {
-  const first = opinions.findIndex(({ target }) => target === field);
-  const isSecond = first >= 0 && opinions[first + 1]?.target === field;
-  // The first is the surer or as sure, so that it stays.
-  const isKept = (opinions[first]?.certainty01 ?? 0) >= (opinions[first + 1]?.certainty01 ?? 0);
-  return isSecond && isKept ? { first, second: first + 1, field } : null;
-}
-
-/** The small words of family names in a column of their own: with the family name behind them they are it. */
-function familyPrefix(opinions: Opinion[]): Joined | null {
-  const first = opinions.findIndex(({ target }) => target === 'familyPrefix');
-  const second = opinions.findIndex(({ target }) => target === 'familyName');
-  if (first < 0) return null;
-  opinions[first] = opinions[second] ?? NONE;
-  if (second < 0) return null;
-  opinions[second] = NONE;
-  return { first, second, field: 'familyName' };
-}
-
 /** English words of headings; where no other heading has one, the file is not in English. */
 const ENGLISH =
   /\b(?:name|names|first|last|forename|surname|phone|address|city|town|company|organi[sz]ations?|country|birth|birthday|postcode|zip|street|state|owner|comments)\b/;
@@ -127,46 +102,6 @@ function settleStage(headers: readonly (string | null)[], opinions: Opinion[]): 
     const others = words.filter((_, k) => k !== i && opinions[k]?.target);
     if (others.length > 1 && !others.some((text) => ENGLISH.test(text))) opinions[i] = NONE;
   });
-}
-
-/** Share of names with a family name below a heading of given names, and the other way round, from which on they are whole ones. */
-const LONE_WHOLE01 = 0.6;
-const LONE_GIVEN01 = 0.5;
-
-/** Given or family names without the others beside them are whole names where they look so: in some languages one word is both. */
-function settleLoneNames(opinions: Opinion[], profiles: readonly ColumnProfile[]): void {
-  const names = ['givenName', 'familyName', 'fullName'];
-  const found = opinions.flatMap(({ target }, i) => (target !== null && names.includes(target) ? [i] : []));
-  const [only = -1] = found;
-  const p = profiles[only];
-  if (found.length !== 1 || !p) return;
-  const { target, certainty01 } = opinions[only] ?? NONE;
-  const isWhole = target === 'givenName' ? p.wholeName01 >= LONE_WHOLE01 : p.anyGivenName01 >= LONE_GIVEN01;
-  if (target !== 'fullName' && isWhole)
-    opinions[only] = { target: 'fullName', certainty01: Math.min(certainty01, 0.85) };
-}
-
-/** Where no heading says who somebody is, what they are called stands in for it, or the column that looks like names. */
-function settleNames(
-  readings: readonly HeaderReading[],
-  opinions: Opinion[],
-  profiles: readonly ColumnProfile[],
-): void {
-  const has = (...targets: string[]) => opinions.some(({ target }) => target !== null && targets.includes(target));
-  settleLoneNames(opinions, profiles);
-  if (has('fullName', 'givenName')) return;
-  const called = opinions.findIndex(({ target }) => target === 'nickname');
-  if (called >= 0 && has('familyName')) opinions[called] = { target: 'givenName', certainty01: 0.75 };
-  if (has('familyName')) return;
-  // Of somebody who looks after people, few stand there again and again; after firms it may be another each time.
-  const owner = opinions.findIndex(({ target }) => target === 'owner');
-  const ofOwner = profiles[owner];
-  if (ofOwner && !has('organization') && ofOwner.filled > 2 && ofOwner.distinct >= 0.8 * ofOwner.filled)
-    opinions[owner] = { target: 'fullName', certainty01: 0.6 };
-  if (has('fullName')) return;
-  const isFree = (i: number) => !opinions[i]?.target && !readings[i]?.ofOthers && !readings[i]?.isAbout;
-  const whole = wholeNamesAmong(profiles, isFree);
-  if (whole >= 0) opinions[whole] = { target: 'fullName', certainty01: 0.6 };
 }
 
 const ZIP = /^\d{5}(?:-\d{4})?$/;
@@ -214,48 +149,6 @@ function settleRepeats(opinions: Opinion[]): void {
   });
 }
 
-const NAMES: ReadonlySet<string | null> = new Set(['fullName', 'givenName', 'familyName']);
-
-/**
- * Headings as those of the person: where no name is the person's own, those of the first of a family who has a mailbox are
- * taken, or of the first who has a name where the mailbox stands alone. In a list of children that is the parent, who can be
- * written to.
- */
-function asOwn(headers: readonly (string | null)[]): (string | null)[] {
-  const read = headers.map((header) => {
-    const other = header ? ofFamily(header) : null;
-    return { header, other, target: other ? readHeader(other.rest).target : readHeader(header ?? '').target };
-  });
-  if (read.some(({ other, target }) => !other && NAMES.has(target))) return [...headers];
-  const first = (isIt: (target: string | null) => boolean) =>
-    read.find(({ other, target }) => other && isIt(target))?.other?.who;
-  const ofMailbox = read.some(({ other, target }) => !other && target === 'email')
-    ? undefined
-    : first((target) => target === 'email');
-  const own = ofMailbox ?? first((target) => NAMES.has(target));
-  return read.map(({ header, other }) => (own !== undefined && other?.who === own ? other.rest : header));
-}
-
-/** Share of rows in which a name holds the family name that stands beside it, from which on it is a whole one. */
-const WHOLE_FROM01 = 0.3;
-
-/** Whether a name holds a family name; where names are written without blanks it stands in front. */
-function holdsName(name: string, family: string): boolean {
-  if (/^\s*[\p{Script=Han}\p{Script=Hangul}]/u.test(family)) return name.trim().startsWith(family.trim());
-  return foldText(name).includes(foldText(family));
-}
-
-/** The column of a "name" that is the given name, since the family name stands in a column of its own ("Name, Surname"). */
-function givenBesideFamily(opinions: readonly Opinion[], rows: readonly (readonly string[])[]): number | null {
-  if (opinions.some(({ target }) => target === 'givenName')) return null;
-  const name = opinions.findIndex(({ target }) => target === 'fullName');
-  const family = opinions.findIndex(({ target }) => target === 'familyName');
-  if (name < 0 || family < 0) return null;
-  const both = rows.filter((cells) => cells[name]?.trim() && cells[family]?.trim());
-  const whole = both.filter((cells) => holdsName(cells[name] ?? '', cells[family] ?? ''));
-  return both.length && whole.length < WHOLE_FROM01 * both.length ? name : null;
-}
-
 /**
  * Guesses the meaning of every column from its heading and its values, each with a certainty.
  * A heading is believed only where the values allow it; a column of e-mails is e-mail whatever its name.
@@ -267,11 +160,12 @@ export function guessColumns(
   const looked = sample.slice(0, PROFILED_ROWS);
   const profiles = headers.map((_, i) => profileColumn(looked.map((cells) => cells[i] ?? '')));
   const readings = asOwn(headers).map((header) => readHeader(header ?? ''));
+  const isOfSecond = ofSecondPeople(readings, profiles);
   const named = headers.some((header) => header);
   const opinions = named
     ? profiles.map((p, i): Opinion => {
         const reading = readings[i];
-        if (reading?.ofOthers) return NONE;
+        if (reading?.ofOthers || isOfSecond(i)) return NONE;
         if (!headers[i]) return weighValues(p);
         const byHeader = reading?.target ? weighHeader(reading.target, reading.certainty01, p) : NONE;
         if (byHeader.target && byHeader.certainty01 >= 0.5)
@@ -327,6 +221,7 @@ export function guessColumns(
       ...(type === 'yesNo' && p.yesNoPair ? { yesNo: p.yesNoPair } : {}),
       ...(whole.has(i) ? { wholeAddress: true } : {}),
       ...(field === 'postalCode' ? zerosOf(i, opinions, labels, looked, readings[i]?.isZip ?? false) : {}),
+      ...(p.brokenLetters === null ? {} : { brokenLetters: p.brokenLetters }),
       separator: field === 'tags' || field === 'email' ? (p.separator ?? (field === 'tags' ? ';' : null)) : null,
       choices: type === 'choice' ? p.values : [],
     };

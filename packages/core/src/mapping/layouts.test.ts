@@ -33,6 +33,33 @@ const LAYOUTS: [name: string, heading: string, rows: string[], expected: string]
     '- | - | fullName | email | tel | street whole | -',
   ],
   [
+    'two people of a row, each numbered: the first is the person',
+    'Name 1|Name 2|Address 1|Address 2|Town|Email 1|Email 2|Phone',
+    [
+      'Maya Okafor|Sam Okafor|3 Quay Lane|Old Harbour|Tidemouth|maya@example.org|sam@example.org|07700 900123',
+      'Jonas Brandt|Eva Brandt|18 Mill Rd||Tidemouth|jonas@example.org|eva@example.org|07700 900456',
+    ],
+    'fullName | - | street | street | locality | email | - | tel',
+  ],
+  [
+    'two people of a row with names in parts',
+    'First name 1|Last name 1|First name 2|Last name 2|Email 1|Email 2',
+    [
+      'Maya|Okafor|Sam|Okafor|maya@example.org|sam@example.org',
+      'Jonas|Brandt|Eva|Brandt|jonas@example.org|eva@example.org',
+    ],
+    'givenName | familyName | - | - | email | -',
+  ],
+  [
+    'two mailboxes of one person, whose firm has two lines',
+    'Name|Company 1|Company 2|Email 1|Email 2',
+    [
+      'Maya Okafor|Mill Works|Boat yard|maya@example.org|m@work.example',
+      'Jonas Brandt|Mill Works|Boat yard|jonas@example.org|j@work.example',
+    ],
+    'fullName | organization | - | email | email',
+  ],
+  [
     'parents with their children: the parent is the person',
     'Parent name|Parent email|Parent mobile|Child name|Child age',
     ['Maria Reis|maria@example.org|07700 900301|Ana Reis|9', 'Ann Wray|ann@example.org|07700 900302|Tom Wray|10'],

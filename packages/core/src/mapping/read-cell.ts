@@ -203,6 +203,9 @@ const NAME_FIELDS = new Set([
   'title',
 ]);
 
+/** What a spreadsheet or a database writes where it has nothing, and nobody else does. */
+const NO_VALUE = /^(?:#(?:n\/a|null!|ref!|value!|name\?|div\/0!|num!)|\(?null\)?)$/i;
+
 function readText(text: string, field: string, type: FieldType, path: IssuePath): CellReading {
   const long = type === 'longText';
   const limit = long ? LONG_TEXT_LIMIT : TEXT_LIMIT;
@@ -210,7 +213,7 @@ function readText(text: string, field: string, type: FieldType, path: IssuePath)
   if (plain.length > limit) return bad({ code: 'valueTooLong', length: plain.length, limit, path });
   const isName = field === 'givenName' || field === 'additionalNames' || field === 'familyName';
   const isNone = NAME_FIELDS.has(field) && (isName ? isPlaceholderName(plain) : isPlaceholderText(plain));
-  if (isNone && (plain.length > 1 || !/\p{L}/u.test(plain)))
+  if ((isNone && (plain.length > 1 || !/\p{L}/u.test(plain))) || (!NAME_FIELDS.has(field) && NO_VALUE.test(plain)))
     return bad({ code: 'placeholderValue', value: plain, path });
   const issues: Issue[] = isFormulaLike(plain) ? [{ code: 'formulaLike', value: plain, path }] : [];
   return { values: [[field, { v: plain }]], issues };

@@ -36,6 +36,20 @@ describe('rows of a report', () => {
   });
 });
 
+describe('what a spreadsheet or a database writes where it has nothing', () => {
+  const noted = (note: string) => read(['Name', 'E-mail', 'Notes'], ['Ana Reis', 'ana@example.org', note])[0];
+
+  test.each(['#N/A', '#REF!', 'NULL', '(null)', '#value!'])('%j is no note', (note) => {
+    const row = noted(note);
+    expect(row?.candidate.note).toBeUndefined();
+    expect(row?.held).toBe(false);
+    expect(row && codes(row)).toContain('placeholderValue');
+  });
+  test.each(['#1 on the list', 'null and void', 'none'])('%j is one', (note) => {
+    expect(noted(note)?.candidate.note?.[0]?.v).toBe(note);
+  });
+});
+
 describe('a town with its postal code', () => {
   test('is taken apart into one address with the street', () => {
     const [row] = read(['Name', 'Address', 'Town and postcode'], ['Ana Reis', '1 Quay', 'Falmouth TR11 3AB']);

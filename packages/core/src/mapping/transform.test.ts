@@ -38,6 +38,9 @@ describe('what is done to a cell before it is read', () => {
     ['zeros in front of enough digits', [{ kind: 'zeros', places: 5 }], '123456', '123456'],
     ['zeros in front of what is no number', [{ kind: 'zeros', places: 5 }], 'M-12', 'M-12'],
     ['zeros in front of nothing', [{ kind: 'zeros', places: 5 }], '', ''],
+    ['broken letters', [{ kind: 'letters' }], 'JosÃ© &amp; Jos&eacute; O&#39;Neill', "José & José O'Neill"],
+    ['letters broken twice', [{ kind: 'letters' }], 'JosÃƒÂ©', 'José'],
+    ['letters that are none', [{ kind: 'letters' }], 'Q&A; R&D; SÃO &copy', 'Q&A; R&D; SÃO &copy'],
     ['when empty', [{ kind: 'ifEmpty', use: 'Quillhaven' }], ' ', 'Quillhaven'],
     ['a fixed value', [{ kind: 'fixed', value: 'Portugal' }], 'x', 'Portugal'],
     [

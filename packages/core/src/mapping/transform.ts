@@ -1,4 +1,4 @@
-import { foldText, repairCase } from '../fields';
+import { foldText, mendLetters, repairCase } from '../fields';
 
 /** What is done to the text of a cell before it is read. Steps of a column are taken in order. */
 export type Transform =
@@ -13,6 +13,8 @@ export type Transform =
   | { kind: 'join'; column: number; with: string }
   /** Zeros in front of a number until it has so many digits, as codes have that a spreadsheet took for numbers. */
   | { kind: 'zeros'; places: number }
+  /** Letters that came in broken ('JosÃ©', 'Jos&eacute;') made whole. */
+  | { kind: 'letters' }
   | { kind: 'ifEmpty'; use: string }
   /** The same in every row, whatever stands there. */
   | { kind: 'fixed'; value: string };
@@ -24,6 +26,7 @@ export const TRANSFORM_KINDS: readonly Transform['kind'][] = [
   'values',
   'join',
   'zeros',
+  'letters',
   'ifEmpty',
   'fixed',
 ];
@@ -57,6 +60,8 @@ function apply(text: string, transform: Transform, cells: readonly string[]): st
     }
     case 'zeros':
       return withZeros(text, transform.places);
+    case 'letters':
+      return mendLetters(text);
     case 'ifEmpty':
       return text.trim() === '' ? transform.use : text;
     case 'fixed':
@@ -106,6 +111,8 @@ export function isTransform(value: unknown): value is Transform {
       return isText(one.with, 20) && Number.isInteger(one.column) && (one.column as number) >= 0;
     case 'zeros':
       return Number.isInteger(one.places) && (one.places as number) >= 2 && (one.places as number) <= MOST_PLACES;
+    case 'letters':
+      return true;
     case 'ifEmpty':
       return isText(one.use);
     case 'fixed':

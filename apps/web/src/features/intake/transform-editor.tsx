@@ -10,6 +10,7 @@ const KINDS: Record<Transform['kind'], string> = {
   values: 'translate values',
   join: 'join another column behind',
   zeros: 'zeros in front',
+  letters: 'mend broken letters',
   ifEmpty: 'when empty, use',
   fixed: 'the same in every row',
 };
@@ -29,6 +30,8 @@ function fresh(kind: Transform['kind'], column: number, failing: string[]): Tran
       return { kind, column: column + 1, with: ' ' };
     case 'zeros':
       return { kind, places: 5 };
+    case 'letters':
+      return { kind };
     case 'ifEmpty':
       return { kind, use: '' };
     case 'fixed':
@@ -254,6 +257,8 @@ function StepFields({ step, column, headers, answers, onChange }: StepProps) {
           digits: {'7'.padStart(step.places, '0')} for 7
         </label>
       );
+    case 'letters':
+      return <p className="text-[12.5px] text-ink3">JosÃ© and Jos&amp;eacute; become José</p>;
     case 'ifEmpty':
       return box('value', step.use, (use) => onChange({ ...step, use }), 'w-full');
     case 'fixed':
