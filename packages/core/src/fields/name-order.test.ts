@@ -1,5 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import { foldText } from './fold';
+import { isGivenName } from './given-names';
 import { electOrder, isInitial, nameVotes, repairCase, writtenFamilyFirst } from './name-order';
 import { joinName, splitName } from './person-name';
 
@@ -125,4 +127,15 @@ describe('words of a name', () => {
       ),
       { numRuns: 1000 },
     ));
+});
+
+test('names of many peoples are known, and a family name that is a given name elsewhere stays one', () => {
+  const given = ['Maya', 'Ngozi', 'Haruto', 'Zsófia', 'Aarav', 'Thorbjørn', 'Ximena', 'Wangari', 'Gulnara'];
+  expect(given.filter((name) => !isGivenName(foldText(name)))).toEqual([]);
+  expect(splitName('José Santos Ríos', 'twoFamilies').name).toMatchObject({
+    givenName: 'José',
+    familyName: 'Santos Ríos',
+  });
+  expect(splitName('Őri Győző', 'familyFirst').name).toMatchObject({ familyName: 'Őri', givenName: 'Győző' });
+  expect(nameVotes(['M. Luc Roy', 'M. Maya Okafor']).familyFirst).toBe(0);
 });

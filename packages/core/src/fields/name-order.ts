@@ -155,7 +155,8 @@ const PATRONYMIC = /(?:(?:ов|ев|йов)ич|(?:ов|ев|ён|ен)на|ич
 const TWO_SYLLABLES = /^\p{Lu}\p{Ll}{1,5}-\p{L}\p{Ll}{1,5}$/u;
 
 const isGiven = (token: string) => isGivenName(bare(token));
-const isSecondGiven = (token: string) => SECOND_GIVEN.has(bare(token)) || isGiven(token);
+const isSecondGiven = (token: string) =>
+  SECOND_GIVEN.has(bare(token)) || (isGiven(token) && !isAlsoFamily(bare(token)));
 const KOREAN_FAMILIES = new Set(['kim', 'lee', 'park', 'jung', 'jeong', 'kang', 'cho', 'yoon', 'lim', 'han', 'seo']);
 
 /** Names that show by themselves that the family name comes first; null where nothing does. */
@@ -174,10 +175,12 @@ function showsFamilyFirst(tokens: string[]): Ordered | null {
     if (small || (last > 1 && to < last && isGiven(tokens[to + 1] ?? '') && !isGiven(tokens[to] ?? '')))
       return ordered(tokens.slice(0, to + 1).join(' '), tokens.slice(to + 1).join(' '), '', 0.7);
   }
-  if (last === 1 && isInitial(second) && !isInitial(first) && first.length > 2) return ordered(first, second, '', 0.7);
-  // "Smith John A"
-  if (last === 2 && isInitial(third) && !isInitial(second) && isGiven(second) && !isGiven(first))
-    return ordered(first, second, third, 0.75);
+  // "Smith J", but "Anna S." has her family name cut off.
+  if (last === 1 && isInitial(second) && !isInitial(first) && first.length > 2)
+    return isOnlyGiven(first) ? ordered(second, first, '', 0.7) : ordered(first, second, '', 0.7);
+  // "Smith John A", "Smith J. A."
+  if (last === 2 && isInitial(third) && !isInitial(first) && first.length > 2 && !isGiven(first))
+    return ordered(first, second, third, isGiven(second) ? 0.75 : 0.7);
   const isSyllable = (token: string) => token.length <= 5 && !isGiven(token);
   if (last === 2 && ONE_SYLLABLE_FAMILIES.has(bare(first)) && isSyllable(second) && isSyllable(third))
     return ordered(first, `${second} ${third}`, '', 0.6);
@@ -248,6 +251,7 @@ export function nameVotes(names: readonly string[]): NameVotes {
     const last = tokens.at(-1) ?? '';
     if (tokens.length === 3 && PATRONYMIC.test(last) !== PATRONYMIC.test(second))
       votes[PATRONYMIC.test(last) ? 'familyFirst' : 'givenFirst']++;
+    else if (isInitial(first)) continue;
     else if (isGiven(first)) votes.givenFirst += isGiven(last) ? 0 : 1;
     else if (tokens.slice(1).some(isOnlyGiven)) votes.familyFirst++;
     else if (isFamilyOfFamilyFirst(first) !== isFamilyOfFamilyFirst(last))

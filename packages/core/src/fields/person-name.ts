@@ -101,8 +101,15 @@ interface Ends {
   suffix: string;
 }
 
+/** Titles that lists write behind a name as well ("Okafor Maya Mrs"), and that are no names. */
+const BEHIND = new Set(
+  'mr mrs ms miss mx dr prof herr frau mme mlle dhr mevr mevrouw sra srta signora pan pani'.split(' '),
+);
+
 /** Titles at the front and degrees at the end, apart from the name between them. */
-function withoutEnds(tokens: string[], letters = ''): Ends {
+function withoutEnds(words: string[], letters = ''): Ends {
+  const isBehind = words.length > 1 && BEHIND.has(bare(words.at(-1) ?? ''));
+  const tokens = isBehind ? [words.at(-1) ?? '', ...words.slice(0, -1)] : words;
   let from = 0;
   let to = tokens.length;
   if (/^the$/i.test(tokens[0] ?? '') && isPrefix(tokens[1] ?? '', to - 2)) from = 1;
@@ -171,10 +178,10 @@ function namesSeveral(text: string): boolean {
   return TWO.test(text.replace(CHILD_OF, ' '));
 }
 
-/** A title that is written up to the name, "Dr.Smith", has a blank behind it. */
 /** Titles of women that go on behind their point: "Sig.ra", "Dott.ssa". */
 const HER_TITLE = /^\s*(?:sig|dott|prof|dr|d|avv|sr|egr)\.(?:ra|na|ssa|in|ta)(?![\p{L}])/iu;
 
+/** A title that is written up to the name, "Dr.Smith", has a blank behind it. */
 function withTitlesApart(text: string): string {
   return text
     .replace(THAI_TITLE, '$1 ')
@@ -182,6 +189,8 @@ function withTitlesApart(text: string): string {
       PREFIXES.has(bare(title)) && !HER_TITLE.test(text.slice(at)) ? `${before}${title} ` : all,
     );
 }
+
+const joined = (...parts: string[]) => parts.filter(Boolean).join(' ');
 
 interface Asides {
   plain: string;
@@ -208,9 +217,10 @@ function withoutAsides(text: string): Asides {
       )
         behind = [behind, startsBorn(tokens[0] ?? '') ? aside : `(${aside})`].filter(Boolean).join(' ');
       else {
-        // Two words in brackets are more likely a firm or a remark.
-        if (bracketed && tokens.length > 1) certain = false;
-        nickname = aside;
+        // Two words in brackets are more likely a firm or a remark; small letters are one ("deceased").
+        if (bracketed && (tokens.length > 1 || /^\p{Ll}/u.test(aside))) certain = false;
+        if (bracketed && /^\p{Ll}/u.test(aside)) behind = joined(behind, `(${aside})`);
+        else nickname = aside;
       }
       return ' ';
     }),
@@ -223,8 +233,6 @@ function withoutBorn(tokens: string[]): { tokens: string[]; born: string } {
   const at = tokens.findIndex((token, i) => i > 0 && i < tokens.length - 1 && startsBorn(token));
   return at < 0 ? { tokens, born: '' } : { tokens: tokens.slice(0, at), born: tokens.slice(at).join(' ') };
 }
-
-const joined = (...parts: string[]) => parts.filter(Boolean).join(' ');
 
 /** A name with a comma: family, given. Small words behind the given names belong before the family name ("Gogh, Vincent van"). */
 function splitAtComma(
@@ -283,6 +291,13 @@ function splitSpoken(
   return { name, certainty01: Math.min(certainty01, 0.7) };
 }
 
+/** A name without what a list puts around it: its number, marks that point to a footnote, quotation marks around the whole. */
+function withoutMarks(text: string): string {
+  const inner = text.replace(/^\d{1,4}[.)]\s+(?=\p{L}{2})/u, '').replace(/^[*†‡#•]+\s*|\s*[*†‡#•]+$/gu, '');
+  const plain = /^["“„«]([^"“”„«»]+)["”“»]$/u.exec(inner)?.[1]?.trim() ?? inner;
+  return plain.includes(',') ? plain : plain.replace(/^([^;]+);\s*([^;]+)$/, '$1, $2');
+}
+
 /**
  * Splits a full name as people write it into the parts of vCard 4 N (RFC 6350, 6.2.2), with a stated certainty.
  * Reads titles, suffixes, particles, family-first writings (comma, capitals, East Asian), nicknames in quotes, names at birth.
@@ -290,7 +305,7 @@ function splitSpoken(
  * M. is in French and D. in Spanish. Never loses a word: joining the parts gives all words back.
  */
 export function splitName(text: string, order: NameOrder = 'givenFirst', letterTitles = ''): NameSplit {
-  const whole = tidyText(text.normalize('NFC'));
+  const whole = withoutMarks(tidyText(text.normalize('NFC')));
   if (!whole) return { name: EMPTY, certainty01: 0, fault: null };
   if (/@|https?:|:$|: /.test(whole) || hasNumber(whole) || isReportLine(whole) || isFirm(whole))
     return { name: { ...EMPTY, givenName: whole }, certainty01: 0, fault: 'notAPerson' };
