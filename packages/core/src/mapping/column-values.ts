@@ -90,6 +90,8 @@ export interface ColumnProfile {
   letterTitles: string;
   /** Whole numbers each of which is more than the one before. */
   isRising: boolean;
+  /** Words all in capitals, where they could be written otherwise. */
+  capitals01: number;
   /** The first cell whose letters came in broken; null where none did. */
   brokenLetters: string | null;
   /** Distinct values, at most 30. */
@@ -222,6 +224,9 @@ function shareOf(cells: readonly string[]): (test: (cell: string) => boolean) =>
   };
 }
 
+/** Three capitals or more and no small letter; writing that knows no capitals has neither. */
+const CAPITALS = /^(?=(?:\P{Lu}*\p{Lu}){3})\P{Ll}+$/u;
+
 /** Measures one column of the sample. Cost linear in its cells. */
 export function profileColumn(cells: readonly string[]): ColumnProfile {
   const filled = cells.map((cell) => unguardText(cell).trim()).filter((cell) => cell !== '');
@@ -290,6 +295,7 @@ export function profileColumn(cells: readonly string[]): ColumnProfile {
     decimal,
     nameVotes: nameVotes(filled.slice(0, ASKED)),
     letterTitles: letterTitlesIn(said.slice(0, ASKED).filter((cell) => cell.length <= LONGEST_NAME)),
+    capitals01: shareSaid((cell) => CAPITALS.test(cell)),
     brokenLetters: [...distinct].find((cell) => mendLetters(cell) !== cell)?.slice(0, LONGEST) ?? null,
     isRising:
       said.length > 2 && said.every((cell, i) => /^\d+$/.test(cell) && (i === 0 || Number(cell) > Number(said[i - 1]))),

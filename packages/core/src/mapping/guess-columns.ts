@@ -49,6 +49,8 @@ export interface ColumnGuess {
   wholeAddress?: boolean;
   /** What shows that postal codes have lost zeros in front. */
   zeros?: LostZeros;
+  /** Whether names stand in it all in capitals. */
+  inCapitals?: true;
   /** A cell whose letters came in broken. */
   brokenLetters?: string;
   /** Distinct values, when a new field made of this column would be a choice. */
@@ -221,12 +223,19 @@ export function guessColumns(
       ...(type === 'yesNo' && p.yesNoPair ? { yesNo: p.yesNoPair } : {}),
       ...(whole.has(i) ? { wholeAddress: true } : {}),
       ...(field === 'postalCode' ? zerosOf(i, opinions, labels, looked, readings[i]?.isZip ?? false) : {}),
+      ...(field !== null && IN_CAPITALS.has(field) && p.capitals01 >= IN_CAPITALS01 ? { inCapitals: true } : {}),
       ...(p.brokenLetters === null ? {} : { brokenLetters: p.brokenLetters }),
       separator: field === 'tags' || field === 'email' ? (p.separator ?? (field === 'tags' ? ';' : null)) : null,
       choices: type === 'choice' ? p.values : [],
     };
   });
 }
+
+/** Meanings that are names, and the share of capitals from which on a column is written in them. */
+const IN_CAPITALS: ReadonlySet<string> = new Set(
+  'fullName givenName additionalNames familyName organization street locality'.split(' '),
+);
+const IN_CAPITALS01 = 0.8;
 
 /** Whether a column of postal codes has lost zeros, by its country's column where it has one. */
 function zerosOf(

@@ -362,3 +362,11 @@ describe('the moment a cell names', () => {
     expect(ms === null ? null : new Date(ms).toISOString()).toBe(iso);
   });
 });
+
+test('names all in capitals are told, and codes and mixed names are not', () => {
+  const rows = ['OKAFOR|MAYA|TD1 4AB', 'BRANDT|JONAS|TD1 9QQ', 'NÍ BHRIAIN|ANA|OH2 2BB'].map((row) => row.split('|'));
+  const told = guessColumns(['Surname', 'Forename', 'Postcode'], rows).map(({ inCapitals }) => inCapitals === true);
+  expect(told).toEqual([true, true, false]);
+  const mixed = guessColumns(['Surname'], [['Okafor'], ['BRANDT'], ['Reis'], ['李']]);
+  expect(mixed[0]?.inCapitals).toBeUndefined();
+});

@@ -268,6 +268,7 @@ export function ColumnHead({
               column={column.column}
               headers={headers}
               failing={failingValues}
+              inCapitals={guess?.inCapitals === true && guess.field === column.target}
               answers={answers}
               locked={locked}
               onChange={(transforms) => onChange({ ...column, transforms })}

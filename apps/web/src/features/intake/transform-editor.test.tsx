@@ -6,7 +6,7 @@ import { TransformEditor } from './transform-editor';
 
 afterEach(cleanup);
 
-function editor(transforms: Transform[] = [], failing: string[] = [], answers: string[] = []) {
+function editor(transforms: Transform[] = [], failing: string[] = [], answers: string[] = [], inCapitals = false) {
   const onChange = jest.fn<(transforms: Transform[]) => void>();
   const person = onPage(
     <TransformEditor
@@ -14,6 +14,7 @@ function editor(transforms: Transform[] = [], failing: string[] = [], answers: s
       column={0}
       headers={['Boat', 'Colour', null]}
       failing={failing}
+      inCapitals={inCapitals}
       answers={answers}
       locked={false}
       onChange={onChange}
@@ -66,6 +67,26 @@ describe('steps of a column', () => {
     await person.type(digits, '4');
     await person.click(screen.getByRole('button', { name: 'Use these steps' }));
     expect(onChange).toHaveBeenCalledWith([{ kind: 'zeros', places: 4 }]);
+  });
+
+  test('broken letters are mended by a step that asks for nothing', async () => {
+    const { person, onChange, open } = editor([{ kind: 'letters' }]);
+    expect(screen.getByText(/mend broken letters/)).toBeTruthy();
+    await open();
+    await person.click(screen.getByRole('button', { name: 'Leave out: mend broken letters' }));
+    await person.selectOptions(screen.getByLabelText('Add a step'), 'letters');
+    expect(screen.getByText(/become José/)).toBeTruthy();
+    await person.click(screen.getByRole('button', { name: 'Use these steps' }));
+    expect(onChange).toHaveBeenCalledWith([{ kind: 'letters' }]);
+  });
+
+  test('names in capitals are written as names by one press, behind the steps there are', async () => {
+    const { person, onChange } = editor([{ kind: 'letters' }], [], [], true);
+    await person.click(screen.getByRole('button', { name: 'Write Boat as names, not in capitals' }));
+    expect(onChange).toHaveBeenCalledWith([{ kind: 'letters' }, { kind: 'case', to: 'name' }]);
+    cleanup();
+    editor([{ kind: 'case', to: 'small' }], [], [], true);
+    expect(screen.queryByText('in capitals: write as names')).toBeNull();
   });
 
   test('what fails where only some answers will do is said by choosing them', async () => {

@@ -44,6 +44,8 @@ interface TransformEditorProps {
   column: number;
   headers: readonly (string | null)[];
   failing: string[];
+  /** Whether names stand in the column all in capitals. */
+  inCapitals?: boolean;
   /** What cells may say, where that is one of a few. */
   answers: readonly string[];
   locked: boolean;
@@ -56,6 +58,7 @@ export function TransformEditor({
   column,
   headers,
   failing,
+  inCapitals = false,
   answers,
   locked,
   onChange,
@@ -87,6 +90,17 @@ export function TransformEditor({
           onClick={() => setSteps([...transforms, fresh('values', column, failing)])}
         >
           say what they mean
+        </button>
+      ) : null}
+      {inCapitals && !transforms.some(({ kind }) => kind === 'case') ? (
+        <button
+          type="button"
+          className="link block text-left"
+          disabled={locked}
+          aria-label={`Write ${headers[column] ?? `column ${column + 1}`} as names, not in capitals`}
+          onClick={() => onChange([...transforms, { kind: 'case', to: 'name' }])}
+        >
+          in capitals: write as names
         </button>
       ) : null}
       <Popover.Portal>
