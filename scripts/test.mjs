@@ -1,5 +1,5 @@
 // Runs checks and Jest projects one after the other and adds up what passed and failed.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -47,10 +47,38 @@ const CHECKS = [
   ['unused exports', ['knip']],
 ];
 
+/** Runs a check; what it says comes out when it ends, so that two at work do not speak at once. */
+function check([name, args]) {
+  const started = Date.now();
+  const pieces = [];
+  return new Promise((done) => {
+    const child = spawn('npx', ['--no-install', ...args], { env: { ...process.env, npm_config_loglevel: 'error' } });
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (piece) => pieces.push(piece));
+    child.on('close', (code) => {
+      process.stdout.write(Buffer.concat(pieces));
+      process.stdout.write(
+        `${code === 0 ? 'ok    ' : 'FAILED'} ${name} (${((Date.now() - started) / 1000).toFixed(0)} s)\n`,
+      );
+      if (code === 0) passed++;
+      else failed++;
+      done();
+    });
+  });
+}
+
+/** All checks, two at a time: each is one thread's work. */
+async function checkAll() {
+  const waiting = [...CHECKS];
+  const next = async () => {
+    for (let one = waiting.shift(); one; one = waiting.shift()) await check(one);
+  };
+  await Promise.all([next(), next()]);
+}
+
 /** Jest's projects of a part, where it has several. */
 const PROJECTS = { unit: ['unit', 'page'] };
 /** How a part runs, where not one file after the other. Each server test has a database of its own, and waits much. */
-const WORKERS = { unit: [], server: ['--maxWorkers=2', '--testTimeout=120000'] };
+const WORKERS = { unit: ['--maxWorkers=2'], server: ['--maxWorkers=2', '--testTimeout=120000'] };
 
 function jest(project) {
   mkdirSync('.build', { recursive: true });
@@ -83,10 +111,7 @@ function jest(project) {
 
 for (const one of part === 'all' ? PARTS : [part]) {
   if (one === 'check') {
-    for (const [name, args] of CHECKS) {
-      if (run(name, 'npx', ['--no-install', ...args], { npm_config_loglevel: 'error' })) passed++;
-      else failed++;
-    }
+    await checkAll();
     continue;
   }
   if (one !== 'unit') spawnSync(process.execPath, ['scripts/build.mjs'], { stdio: 'inherit' });

@@ -231,6 +231,8 @@ export interface HeldRow {
   fits: RowFit[];
   /** The contact whose values stand otherwise, where a person is to be asked. */
   asks: number | null;
+  /** The cells for each of two people, where the row names two. */
+  two: [string[], string[]] | null;
   /** The cells as they are most likely meant, where what is wrong tells that. */
   meant: string[] | null;
 }
@@ -252,6 +254,13 @@ export const mendAlikeSchema = object({
   column: number().integer().min(0).max(2000).required(),
   from: string().defined().max(20_000),
   to: string().defined().max(20_000),
+});
+
+/** A held row as the rows of the two people it names. */
+export const mendTwoSchema = object({
+  people: array(array(string().defined().max(20_000)).required().max(500))
+    .required()
+    .length(2),
 });
 
 export const mendSchema = object({

@@ -8,6 +8,7 @@ import {
   mendAlikeSchema,
   mendMeantSchema,
   mendSchema,
+  mendTwoSchema,
   rereadSchema,
   rowChoiceSchema,
   ROW_OUTCOMES,
@@ -15,7 +16,7 @@ import {
 } from '@gray-loom/wire';
 import { issueProblem } from '../problem';
 import { exportRows } from '../use-cases/export-rows';
-import { dropHeld, letIn, listHeld, mendAlike, mendMeant, previewHeld } from '../use-cases/held-rows';
+import { dropHeld, letIn, letInTwo, listHeld, mendAlike, mendMeant, previewHeld } from '../use-cases/held-rows';
 import {
   bringAgain,
   dropIntake,
@@ -128,6 +129,9 @@ export function intakeRoutes({ config, database }: Services): Hono<AppEnv> {
     const { cells, as, asked } = await body(c, mendSchema);
     return c.json(await letIn(database, idOf(c, 'run'), idOf(c, 'row'), cells, as, asked, actor(c)));
   });
+  routes.post('/held/:run/:row/let-in-two', async (c) =>
+    c.json(await letInTwo(database, idOf(c, 'run'), idOf(c, 'row'), (await body(c, mendTwoSchema)).people, actor(c))),
+  );
   routes.post('/held/:run/alike', async (c) =>
     c.json(await mendAlike(database, idOf(c, 'run'), await body(c, mendAlikeSchema), actor(c))),
   );

@@ -1,9 +1,9 @@
 import { eq, sql } from 'drizzle-orm';
-import { meantCells, RowReader, showReading } from '@gray-loom/core/mapping';
+import { meantCells, RowReader, rowsOfTwo, showReading, type Mapping } from '@gray-loom/core/mapping';
 import { holdsRow, wordIssue, type Issue } from '@gray-loom/core/model';
 import { recordFrom } from '@gray-loom/core/writing';
 import type { HeldRow, MendPreview } from '@gray-loom/wire';
-import { inTransaction, type Database } from '../db/connect';
+import { inTransaction, type Database, type Tx } from '../db/connect';
 import { importRow, intake, run, type RowOutcome } from '../db/schema';
 import { tell } from '../events';
 import { Problem } from '../problem';
@@ -11,6 +11,7 @@ import { keepConsent } from './file-consent';
 import { writeOpportunities } from './import-opportunities';
 import { ImportPlanner } from './import-plan';
 import { loadCatalogue, PickLists } from './picks';
+import type { RowChoice, RowPlan } from './row-plan';
 import { FitNames, fitsOf } from './row-fits';
 import { startRun } from './runs';
 import { applyChanges, insertContacts, lockContacts } from './write-contacts';
@@ -36,8 +37,9 @@ export async function listHeld(database: Database, runId: number | null, limit =
     name: string;
     intake_id: number;
     headers: (string | null)[];
+    mapping: Mapping;
   }>(
-    `select i.run_id, i.row, i.issues, i.cells, f.name, f.id as intake_id, f.shape->'headers' as headers
+    `select i.run_id, i.row, i.issues, i.cells, f.name, f.id as intake_id, f.shape->'headers' as headers, f.mapping
      from import_row i join run r on r.id = i.run_id join intake f on f.import_run = r.id
      where i.outcome = 'held' and i.settled is null and r.undone_by is null and ($1::int is null or i.run_id = $1)
      order by i.run_id desc, i.row limit $2`,
@@ -56,6 +58,7 @@ export async function listHeld(database: Database, runId: number | null, limit =
     cells: row.cells ?? [],
     fits: names.of(fitsOf(row.issues ?? [])),
     asks: (row.issues ?? []).find((issue) => issue.code === 'wouldReplace')?.contactId ?? null,
+    two: rowsOfTwo(row.cells ?? [], row.mapping, row.issues ?? []),
     meant: meantCells(row.cells ?? [], row.issues ?? []),
     issues: (row.issues ?? []).map((issue) => ({
       text: withoutAdvice(wordIssue({ ...issue, path: { name: issue.path.name } })),
@@ -75,6 +78,104 @@ async function requireHeld(database: Database, runId: number, row: number) {
   return { held, file };
 }
 
+type HeldFile = Awaited<ReturnType<typeof requireHeld>>['file'];
+
+/** The run that lets a held row in. */
+async function startMending(
+  tx: Tx,
+  held: { runId: number; row: number },
+  title: string,
+  actorId: number,
+): Promise<number> {
+  const { rows } = await tx.client.query<{ thread_id: number }>('select thread_id from run where id = $1', [
+    held.runId,
+  ]);
+  return startRun(tx, {
+    kind: 'import',
+    state: 'done',
+    threadId: rows[0]?.thread_id ?? 0,
+    actorId,
+    title,
+    detail: { mendedRow: held.row, ofRun: held.runId },
+  });
+}
+
+/** What plans the rows of such a run; a person's word on who a row is stands in `choices`. */
+function plannerFor(
+  database: Database,
+  { mapping, shape }: HeldFile,
+  newRun: number,
+  choices?: ReadonlyMap<number, RowChoice>,
+): Promise<ImportPlanner> {
+  return ImportPlanner.load(
+    database,
+    { mapping: { ...mapping, allowNew: true, allowChange: true }, shape },
+    newRun,
+    choices && { choices, settled: null },
+  );
+}
+
+/** Brings in who a planned row is. What stands against it is said, and nothing is written. */
+async function bringIn(
+  tx: Tx,
+  newRun: number,
+  planner: ImportPlanner,
+  plan: RowPlan | undefined,
+  row: number,
+): Promise<{ contactId: number; became: RowOutcome }> {
+  if (!plan || plan.decision.kind === 'held' || plan.decision.kind === 'fold') {
+    const wrong = plan?.issues.find(holdsRow);
+    throw new Problem(
+      422,
+      wrong?.code ?? 'held',
+      wrong ? withoutAdvice(wordIssue({ ...wrong, path: { name: wrong.path.name } })) : 'The row cannot be let in.',
+      { column: wrong?.path.column ?? null },
+    );
+  }
+  let contactId: number;
+  let became: RowOutcome = 'new';
+  if (plan.decision.kind === 'new') {
+    [contactId = 0] = await insertContacts(tx, newRun, [
+      { record: recordFrom(plan.candidate, planner.catalogue, { run: newRun, row }), sourceRow: row },
+    ]);
+  } else {
+    contactId = plan.decision.contactId;
+    const record = (await lockContacts(tx, [contactId])).get(contactId)?.record;
+    if (!record) throw new Problem(409, 'noSuchContact', 'That contact is not here any more. Nothing was written.');
+    const { operations, issues, outcome } = planner.planInto(contactId, record, plan.candidate, row);
+    became = outcome;
+    if (issues[0]) throw new Problem(422, issues[0].code, withoutAdvice(wordIssue(issues[0])), { column: null });
+    await applyChanges(tx, newRun, [{ contactId, operations, sourceRow: row }]);
+  }
+  if (plan.opportunity)
+    await writeOpportunities(tx, newRun, planner.opportunityPlanner(), [
+      { row, contactId, contactRow: row, candidate: plan.opportunity },
+    ]);
+  return { contactId, became };
+}
+
+/** Ends a run that let a held row in: its counts, consent for whom it brought, and the row as settled. */
+async function settleRow(
+  tx: Tx,
+  file: HeldFile,
+  held: { runId: number; row: number },
+  newRun: number,
+  planner: ImportPlanner,
+  brought: readonly { contactId: number; became: RowOutcome }[],
+): Promise<void> {
+  const counts: Partial<Record<RowOutcome, number>> = {};
+  for (const { became } of brought) counts[became] = (counts[became] ?? 0) + 1;
+  await tx.db.update(run).set({ counts }).where(eq(run.id, newRun));
+  await planner.picks.save(tx);
+  for (const { contactId } of brought) await keepConsent(tx, newRun, file.mapping.wholeFile.consent, contactId);
+  await tx.db
+    .update(importRow)
+    .set({ settled: 'letIn', settledBy: newRun, contactId: brought[0]?.contactId ?? null })
+    .where(sql`${importRow.runId} = ${held.runId} and ${importRow.row} = ${held.row}`);
+  await tell(tx.client, { topic: 'held' });
+  await tell(tx.client, { topic: 'contacts' });
+}
+
 /** Lets one held row in, with its cells mended; the same checks as at import. What still fails is said, and nothing is written. */
 export async function letIn(
   database: Database,
@@ -86,69 +187,72 @@ export async function letIn(
   actorId: number,
 ): Promise<{ runId: number; contactId: number }> {
   const { file } = await requireHeld(database, runId, row);
+  const choice = as === 'check' ? undefined : as === 'new' ? as : { contactId: as, asked };
   return inTransaction(database, async (tx) => {
-    const threadId =
-      (await tx.client.query<{ thread_id: number }>('select thread_id from run where id = $1', [runId])).rows[0]
-        ?.thread_id ?? 0;
-    const newRun = await startRun(tx, {
-      kind: 'import',
-      state: 'done',
-      threadId,
-      actorId,
-      title: `Row ${row} of ${file.name}, mended`,
-      detail: { mendedRow: row, ofRun: runId },
-    });
-    const planner = await ImportPlanner.load(
-      database,
-      { mapping: { ...file.mapping, allowNew: true, allowChange: true }, shape: file.shape },
-      newRun,
-      as === 'check'
-        ? undefined
-        : { choices: new Map([[row, as === 'new' ? as : { contactId: as, asked }]]), settled: null },
-    );
-    const { catalogue, picks } = planner;
+    const held = { runId, row };
+    const newRun = await startMending(tx, held, `Row ${row} of ${file.name}, mended`, actorId);
+    const planner = await plannerFor(database, file, newRun, choice && new Map([[row, choice]]));
     const [plan] = await planner.plan([{ row, cells }]);
-    if (!plan || plan.decision.kind === 'held' || plan.decision.kind === 'fold') {
-      const wrong = plan?.issues.find(holdsRow);
+    const brought = await bringIn(tx, newRun, planner, plan, row);
+    await settleRow(tx, file, held, newRun, planner, [brought]);
+    return { runId: newRun, contactId: brought.contactId };
+  });
+}
+
+/** The plans of two people of one row. What they share, a person has looked at: it makes the second nobody whom it would not alone. */
+async function planTwo(
+  database: Database,
+  file: HeldFile,
+  newRun: number,
+  row: number,
+  people: readonly string[][],
+): Promise<{ planner: ImportPlanner; plans: RowPlan[] }> {
+  // The second is planned as a row behind all others, so that what is said of a row is said of the right one.
+  const rows = people.map((cells, i) => ({ row: i ? file.rowCount + row : row, cells }));
+  const planner = await plannerFor(database, file, newRun);
+  const plans = await planner.plan(rows);
+  const [second] = rows.slice(1);
+  if (!second || plans[1]?.issues.find(holdsRow)?.code !== 'sharedIdentifier') return { planner, plans };
+  const [alone] = await (await plannerFor(database, file, newRun)).plan([second]);
+  if (alone?.decision.kind !== 'new') return { planner, plans };
+  const told = await plannerFor(database, file, newRun, new Map([[second.row, 'new']]));
+  return { planner: told, plans: await told.plan(rows) };
+}
+
+/** Lets a held row in as the two people it names, each by cells of his or her own: both or neither, in one run. */
+export async function letInTwo(
+  database: Database,
+  runId: number,
+  row: number,
+  people: readonly string[][],
+  actorId: number,
+): Promise<{ runId: number; contactIds: number[] }> {
+  const { file } = await requireHeld(database, runId, row);
+  return inTransaction(database, async (tx) => {
+    const held = { runId, row };
+    const newRun = await startMending(tx, held, `Row ${row} of ${file.name}, as two people`, actorId);
+    const { planner, plans } = await planTwo(database, file, newRun, row, people);
+    const brought = [];
+    for (const [i, plan] of plans.entries()) {
+      if (plan.decision.kind === 'fold')
+        throw new Problem(422, 'samePerson', 'Both would be the same person. Name them differently.', { person: i });
+      try {
+        brought.push(await bringIn(tx, newRun, planner, plan, row));
+      } catch (error) {
+        if (!(error instanceof Problem)) throw error;
+        throw new Problem(error.status, error.code, error.message, { ...error.facts, person: i });
+      }
+    }
+    const [first, second] = brought;
+    if (first && first.contactId === second?.contactId)
       throw new Problem(
         422,
-        wrong?.code ?? 'held',
-        wrong ? withoutAdvice(wordIssue({ ...wrong, path: { name: wrong.path.name } })) : 'The row cannot be let in.',
-        { column: wrong?.path.column ?? null },
+        'samePerson',
+        'Both would be the same contact, who is here already. Let the row in as one.',
+        { person: 1 },
       );
-    }
-    let contactId: number;
-    let became: RowOutcome = 'new';
-    if (plan.decision.kind === 'new') {
-      [contactId = 0] = await insertContacts(tx, newRun, [
-        { record: recordFrom(plan.candidate, catalogue, { run: newRun, row }), sourceRow: row },
-      ]);
-    } else {
-      contactId = plan.decision.contactId;
-      const record = (await lockContacts(tx, [contactId])).get(contactId)?.record;
-      if (!record) throw new Problem(409, 'noSuchContact', 'That contact is not here any more. Nothing was written.');
-      const { operations, issues, outcome } = planner.planInto(contactId, record, plan.candidate, row);
-      became = outcome;
-      if (issues[0]) throw new Problem(422, issues[0].code, withoutAdvice(wordIssue(issues[0])), { column: null });
-      await applyChanges(tx, newRun, [{ contactId, operations, sourceRow: row }]);
-    }
-    if (plan.opportunity)
-      await writeOpportunities(tx, newRun, planner.opportunityPlanner(), [
-        { row, contactId, contactRow: row, candidate: plan.opportunity },
-      ]);
-    await tx.db
-      .update(run)
-      .set({ counts: { [became]: 1 } })
-      .where(eq(run.id, newRun));
-    await picks.save(tx);
-    await keepConsent(tx, newRun, file.mapping.wholeFile.consent, contactId);
-    await tx.db
-      .update(importRow)
-      .set({ settled: 'letIn', settledBy: newRun, contactId })
-      .where(sql`${importRow.runId} = ${runId} and ${importRow.row} = ${row}`);
-    await tell(tx.client, { topic: 'held' });
-    await tell(tx.client, { topic: 'contacts' });
-    return { runId: newRun, contactId };
+    await settleRow(tx, file, held, newRun, planner, brought);
+    return { runId: newRun, contactIds: brought.map(({ contactId }) => contactId) };
   });
 }
 

@@ -78,4 +78,5 @@ export {
   type ContactSummary,
 } from './summary';
 export { repairMojibake } from './mojibake';
+export { namesOfTwo, twoGivenNames, twoTitles } from './two-people';
 export { mendLetters } from './broken-letters';

@@ -42,12 +42,12 @@ export interface NameSplit {
 }
 
 const CJK = /^[\p{Script=Han}\p{Script=Hangul}\p{Script=Hiragana}\p{Script=Katakana}\s・]+$/u;
-const TWO = /\s(?:&|\+|and|or|und|oder|et|ou|och|eller|og|en)\s|\s?[&+/]\s?(?=\p{L})/iu;
+const TWO = /\s(?:&|\+|and|or|und|oder|et|ou|och|eller|og|en|és)\s|\s?[&+/]\s?(?=\p{L})/iu;
 /** "And" where it is a letter, which stands within names of one person too. */
-const SHORT_TWO = /\s[eyiи]\s+(\p{L}+)\s+\p{L}/iu;
+const SHORT_TWO = /\s(?:[eyiи]|ja|та)\s+(\p{L}+)\s+\p{L}/iu;
 /** Whose child somebody is, as names of India and Malaysia say it: no second person. */
 const CHILD_OF = /\s(?:[sdw]\/o|a\/[lp])\s/i;
-const FAMILY =
+export const FAMILY =
   /^(?:the\s+)?(?:fam\.\s*\S|family\s+\S|familie\s+\S|famille\s+\S|familia\s+\S|famiglia\s+\S)|\s(?:family|household|haushalt)$|^family$|^(?:the\s+)\S+s$/i;
 
 const DOTTED = /^(?:[A-Z]\.){2,}$/;

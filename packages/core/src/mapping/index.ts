@@ -11,6 +11,7 @@ export { WarningCounter, wordWarning, type FileWarning } from './file-warnings';
 export { isOpportunityTarget, OPPORTUNITY_TARGETS, type OpportunityContext } from './opportunity-cells';
 export { learnedGuesses } from './learned-guesses';
 export { tableOfOwnLines } from './own-lines';
+export { rowsOfTwo } from './rows-of-two';
 export { addressHeading, OWN_HEADINGS, ownHeading, ownLabelHeading, ownMapping, standsInColumns } from './own-table';
 export { Repeats } from './repeats';
 export { writeRuleOf } from './write-rules';

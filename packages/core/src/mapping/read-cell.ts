@@ -1,4 +1,5 @@
 import {
+  twoGivenNames,
   findCountry,
   foldText,
   foldWords,
@@ -215,6 +216,7 @@ function readText(text: string, field: string, type: FieldType, path: IssuePath)
   const isNone = NAME_FIELDS.has(field) && (isName ? isPlaceholderName(plain) : isPlaceholderText(plain));
   if ((isNone && (plain.length > 1 || !/\p{L}/u.test(plain))) || (!NAME_FIELDS.has(field) && NO_VALUE.test(plain)))
     return bad({ code: 'placeholderValue', value: plain, path });
+  if (field === 'givenName' && twoGivenNames(plain)) return bad({ code: 'twoPeople', value: plain, path });
   const issues: Issue[] = isFormulaLike(plain) ? [{ code: 'formulaLike', value: plain, path }] : [];
   return { values: [[field, { v: plain }]], issues };
 }

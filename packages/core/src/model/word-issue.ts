@@ -90,7 +90,7 @@ function body(issue: Issue): string {
     case 'notAPerson':
       return `${quote(issue.value)} is no name of a person. ${MEND}`;
     case 'twoPeople':
-      return `${quote(issue.value)} names more than one person. The row is held; choose one, or make two rows, in Held rows.`;
+      return `${quote(issue.value)} names more than one person. The row is held; say in Held rows who of them it is, or let both in.`;
     case 'uncertainName':
       return `${quote(issue.value)} can be split in more than one way; check it.`;
     case 'tooManyCells':

@@ -16,6 +16,7 @@ const row = (number: number, mail: string, meant: string | null, more: Partial<H
   issues: [{ text: `'${mail}' has no @.`, column: 1 }],
   fits: [],
   asks: null,
+  two: null,
   meant: meant ? [`Name ${number}`, meant, 'Friend'] : null,
   ...more,
 });
@@ -162,4 +163,53 @@ test('whom a row may be is called by name, with what tells people of one name ap
   await waitFor(() =>
     expect(sent).toContainEqual(expect.objectContaining({ body: expect.objectContaining({ as: 42 }) })),
   );
+});
+
+test('a row that names two people is looked at as two rows, each mended for itself, and both let in together', async () => {
+  const couple = row(8, 'ana@example.org', null, {
+    cells: ['Ana & Tom Reis', 'ana@example.org', ''],
+    issues: [{ text: "'Ana & Tom Reis' names more than one person.", column: 0 }],
+    two: [
+      ['Ana Reis', 'ana@example.org', ''],
+      ['Tom Reis', '', ''],
+    ],
+  });
+  let refused = true;
+  const { person, sent, settle } = await page([couple, row(9, 'kim@example.org', null)], {
+    'POST /held/3/8/let-in-two': () =>
+      refused ? refusal(422, 'noIdentity', 'Nobody could be told by it.', { person: 1, column: null }) : {},
+  });
+  await person.click(screen.getByText(/Ana & Tom Reis ·/));
+  await person.click(button('They are two people'));
+  expect(screen.getByLabelText<HTMLInputElement>('Name of the first').value).toBe('Ana Reis');
+  await person.click(button('Let both in'));
+  expect((await screen.findByRole('alert')).textContent).toBe('The second: Nobody could be told by it.');
+  await person.type(screen.getByLabelText('Email of the second'), 'tom@example.org');
+  expect(screen.queryByRole('alert')).toBeNull();
+  refused = false;
+  settle([row(9, 'kim@example.org', null)]);
+  await person.click(button('Let both in'));
+  await screen.findByRole('heading', { name: 'Row 9 of club.csv' });
+  expect(sent.filter(({ path }) => path.endsWith('/let-in-two')).at(-1)?.body).toEqual({
+    people: [
+      ['Ana Reis', 'ana@example.org', ''],
+      ['Tom Reis', 'tom@example.org', ''],
+    ],
+  });
+  expect(screen.queryByRole('button', { name: 'They are two people' })).toBeNull();
+});
+
+test('who looks at two and thinks better of it is back at the one row', async () => {
+  const { person } = await page([
+    row(8, 'a@example.org', null, {
+      two: [
+        ['A', '', ''],
+        ['B', '', ''],
+      ],
+    }),
+  ]);
+  await person.click(screen.getByText(/Name 8 ·/));
+  await person.click(button('They are two people'));
+  await person.click(button('Back to one row'));
+  expect(button('Let the row in')).toBeTruthy();
 });

@@ -1,11 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
-import type { HeldRow, MendPreview, RowFit } from '@gray-loom/wire';
+import type { HeldRow, RowFit } from '@gray-loom/wire';
 import { api, Refused } from '../../app/api';
 import { Button, Failed, Loading, Notice } from '../../ui/controls';
 import { SplitView } from '../../ui/split-view';
 import { count } from '../../ui/when';
+import { TwoSheet, useMendPreview } from './held-two';
 
 /** Rows that were not let in, each with its reason; mended in place, let in or dropped. */
 export function HeldPage() {
@@ -203,11 +204,8 @@ function nextKey(rows: HeldRow[], row: HeldRow, keyOf: (row: HeldRow) => string)
 function MendSheet({ row, others, onDone }: { row: HeldRow; others: HeldRow[]; onDone: () => void }) {
   const client = useQueryClient();
   const [cells, setCells] = useState(row.cells);
-  const preview = useQuery({
-    queryKey: ['mend', row.runId, row.row, cells],
-    queryFn: () => api.post<MendPreview[]>(`/held/${row.runId}/${row.row}/preview`, { cells }),
-    placeholderData: (previous) => previous,
-  });
+  const [asTwo, setAsTwo] = useState(false);
+  const preview = useMendPreview(row, cells);
   const after = async () => {
     await Promise.all(TOUCHED.map((key) => client.invalidateQueries({ queryKey: [key] })));
     onDone();
@@ -227,6 +225,7 @@ function MendSheet({ row, others, onDone }: { row: HeldRow; others: HeldRow[]; o
     onSuccess: after,
   });
   const drop = useMutation({ mutationFn: () => api.post(`/held/${row.runId}/${row.row}/drop`), onSuccess: after });
+  if (asTwo && row.two) return <TwoSheet row={row} proposed={row.two} onBack={() => setAsTwo(false)} onDone={after} />;
   const wrongColumn = letIn.error instanceof Refused ? (letIn.error.problem.facts?.column as number | null) : null;
   return (
     <form
@@ -324,6 +323,7 @@ function MendSheet({ row, others, onDone }: { row: HeldRow; others: HeldRow[]; o
             It is somebody new
           </Button>
         ) : null}
+        {row.two ? <Button onClick={() => setAsTwo(true)}>They are two people</Button> : null}
         <Button kind="danger" busy={drop.isPending} onClick={() => drop.mutate()}>
           Drop the row
         </Button>
