@@ -7,18 +7,19 @@ const OF_ONE: ReadonlySet<string | null> = new Set(
   'externalId bday anniversary nickname title additionalNames suffix'.split(' '),
 );
 
-/** A person's given name as mailboxes have it, or nothing. */
-function givenOf(name: string): string {
-  return foldText(splitName(name).name.givenName).split(' ')[0] ?? '';
+/** The words of a name as mailboxes have them, whichever part they are of. */
+function wordsOf(name: string): string[] {
+  const { givenName, additionalNames, familyName } = splitName(name).name;
+  return foldText(`${givenName} ${additionalNames} ${familyName}`).split(' ');
 }
 
-/** Whose of two a mailbox is by the name in it; null where it says neither or both. */
+/** Whose of two a mailbox is by a word of one's name alone; null where it says neither or both. */
 function whoseMailbox(mailbox: string, names: readonly [string, string]): 0 | 1 | null {
   const local = foldText((mailbox.split('@')[0] ?? '').replace(/[^\p{L}]+/gu, ' '));
-  const [first, second] = names.map((name) => {
-    const given = givenOf(name);
-    return given.length > 1 && local.includes(given);
-  });
+  const [a, b] = [wordsOf(names[0]), wordsOf(names[1])];
+  const holds = (own: string[], other: string[]) =>
+    own.some((word) => word.length > 1 && !other.includes(word) && local.includes(word));
+  const [first, second] = [holds(a, b), holds(b, a)];
   return first === second ? null : first ? 0 : 1;
 }
 

@@ -17,6 +17,8 @@ export function HeldPage() {
   });
   const [picked, setPicked] = useState<string | null>(null);
   const [looking, setLooking] = useState(false);
+  /** Whether the row before was let in as two people, so that the next that names two is looked at so at once. */
+  const [twos, setTwos] = useState(false);
   if (held.isPending) return <Loading what="held rows" />;
   if (held.isLoadingError) return <Failed error={held.error} retry={() => void held.refetch()} />;
   const keyOf = (row: HeldRow) => `${row.runId}:${row.row}`;
@@ -73,7 +75,10 @@ export function HeldPage() {
                     type="button"
                     aria-current={keyOf(row) === picked || undefined}
                     className={`grid w-full grid-cols-[170px_52px_minmax(0,1fr)_minmax(0,1.4fr)] items-baseline gap-3 border-b border-hair px-3.5 py-1.5 text-left ${keyOf(row) === picked ? 'bg-picked shadow-[inset_3px_0_0_var(--ink)]' : 'hover:bg-page'}`}
-                    onClick={() => setPicked(keyOf(row))}
+                    onClick={() => {
+                      setTwos(false);
+                      setPicked(keyOf(row));
+                    }}
                   >
                     <span className="truncate text-ink2">{row.fileName}</span>
                     <span className="text-right text-ink3">{count(row.row)}</span>
@@ -94,7 +99,11 @@ export function HeldPage() {
             key={keyOf(chosen)}
             row={chosen}
             others={held.data.filter((one) => one.runId === chosen.runId && one.row !== chosen.row)}
-            onDone={() => setPicked(nextKey(held.data, chosen, keyOf))}
+            startsAsTwo={twos}
+            onDone={(asTwo) => {
+              setTwos(asTwo);
+              setPicked(nextKey(held.data, chosen, keyOf));
+            }}
           />
         ) : looking && meant.length ? (
           <MeantSheet rows={meant} onClose={() => setLooking(false)} />
@@ -201,14 +210,21 @@ function nextKey(rows: HeldRow[], row: HeldRow, keyOf: (row: HeldRow) => string)
   return next ? keyOf(next) : null;
 }
 
-function MendSheet({ row, others, onDone }: { row: HeldRow; others: HeldRow[]; onDone: () => void }) {
+interface MendProps {
+  row: HeldRow;
+  others: HeldRow[];
+  startsAsTwo: boolean;
+  onDone: (asTwo: boolean) => void;
+}
+
+function MendSheet({ row, others, startsAsTwo, onDone }: MendProps) {
   const client = useQueryClient();
   const [cells, setCells] = useState(row.cells);
-  const [asTwo, setAsTwo] = useState(false);
+  const [asTwo, setAsTwo] = useState(startsAsTwo);
   const preview = useMendPreview(row, cells);
   const after = async () => {
     await Promise.all(TOUCHED.map((key) => client.invalidateQueries({ queryKey: [key] })));
-    onDone();
+    onDone(asTwo);
   };
   const letIn = useMutation({
     mutationFn: (word: { as: 'check' | 'new' | number; asked?: 'take' | 'keep' }) =>

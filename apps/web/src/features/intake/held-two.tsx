@@ -56,8 +56,8 @@ export function TwoSheet({ row, proposed, onBack, onDone }: TwoSheetProps) {
       <p className="mt-1 mb-3 text-ink2">
         What both have stands with both. Take away what one does not have, then let both in; one undo takes both back.
       </p>
-      <div className="grid grid-cols-[88px_minmax(0,1fr)_minmax(0,1fr)] items-start gap-x-2">
-        <span />
+      <div className="grid grid-cols-[88px_minmax(0,1fr)_minmax(0,1fr)] gap-x-2">
+        <span className="border-b border-strong" />
         {WHO.map((who, i) => (
           <h3 key={who} className="border-b border-strong pb-1 text-[12.5px] text-ink2">
             {i === 0 ? 'The first' : 'The second'}
@@ -69,7 +69,7 @@ export function TwoSheet({ row, proposed, onBack, onDone }: TwoSheetProps) {
           return [
             <span
               key={`${at} name`}
-              className="truncate border-b border-hair py-1.5 text-[12.5px] text-ink2"
+              className="truncate border-b border-hair py-2 text-[12.5px] text-ink2"
               title={name}
             >
               {name}
@@ -82,6 +82,7 @@ export function TwoSheet({ row, proposed, onBack, onDone }: TwoSheetProps) {
                   <input
                     aria-label={`${name} of the ${who}`}
                     aria-invalid={!!bad}
+                    autoFocus={at === 0 && i === 0}
                     className="field w-full font-mono text-[12.5px]"
                     value={people[i]?.[at] ?? ''}
                     onChange={(event) => change(i, at, event.target.value)}
