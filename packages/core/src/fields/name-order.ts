@@ -173,7 +173,7 @@ function showsFamilyFirst(tokens: string[]): Ordered | null {
     while (to < last - 1 && isParticle(tokens[to] ?? '')) to++;
     // "Lo Presti Giuseppe", but "Van Morrison" and "Di Marshall".
     if (small || (last > 1 && to < last && isGiven(tokens[to + 1] ?? '') && !isGiven(tokens[to] ?? '')))
-      return ordered(tokens.slice(0, to + 1).join(' '), tokens.slice(to + 1).join(' '), '', 0.7);
+      return ordered(repairCase(tokens.slice(0, to + 1).join(' ')), tokens.slice(to + 1).join(' '), '', 0.7);
   }
   // "Smith J", but "Anna S." has her family name cut off.
   if (last === 1 && isInitial(second) && !isInitial(first) && first.length > 2)

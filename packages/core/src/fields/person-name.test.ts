@@ -65,6 +65,8 @@ describe('splitting a full name', () => {
     ['Maya Okafor (deceased)', '|Maya||Okafor|(deceased)'],
     ['12. Maya Okafor *', '|Maya||Okafor|'],
     ['"Maya Okafor"', '|Maya||Okafor|'],
+    ['LE GALL Yann', '|Yann||Le Gall|'],
+    ['VAN DER BERG Jan', '|Jan||Van Der Berg|'],
     ['Okafor; Maya', '|Maya||Okafor|'],
     ['Lo Presti Giuseppe', '|Giuseppe||Lo Presti|'],
     ['Van Morrison', '|Van||Morrison|'],

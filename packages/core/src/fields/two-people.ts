@@ -66,6 +66,11 @@ function familyWords(names: readonly string[], order: NameOrder): string[] {
  * the list writes names that do not tell by themselves.
  */
 export function namesOfTwo(text: string, order: NameOrder = 'givenFirst'): [string, string] | null {
+  const found = eachNamed(text, order);
+  return found?.every((name) => /\p{L}/u.test(name) && splitName(name, order).fault === null) ? found : null;
+}
+
+function eachNamed(text: string, order: NameOrder): [string, string] | null {
   const whole = tidyText(text.normalize('NFC'));
   if (/[@\d]/.test(whole) || FAMILY.test(whole)) return null;
   const found = halves(whole);

@@ -158,12 +158,26 @@ const NUMBER_WORDS: ReadonlySet<string> = new Set(['no', 'nr', 'num', 'number', 
 /** What is said behind a small word of place is where: "Role at organisation". */
 const WHERE = /\s(?:at|within|in (?:the|your|our)|im|bei|beim|dans|chez|presso|bij|hos)\s.*$/i;
 
+/** A given or family name within a heading, apart from whose it is: "Attendee first name", "Student last". */
+const NAME_PART = /\b(?:(?:first|last|given|family|christian) names?|forenames?|surnames?|(?:first|last)$)\b/;
+
+/** Which part of somebody's name a heading means; undefined where it says more, or no part. */
+function namePartOf(words: readonly string[]): string | undefined {
+  const text = words.filter((word) => !/^\d+$/.test(word)).join(' ');
+  const part = NAME_PART.exec(text)?.[0];
+  if (part === undefined || part === text) return undefined;
+  const others = text.replace(part, ' ').split(' ').filter(Boolean);
+  return others.every((word) => FILLERS.has(word) || known(word) === 'fullName') ? known(part) : undefined;
+}
+
 /** The meaning of a heading without the words that say only whose it is or which. */
 function targetOf(words: readonly string[], spaced: string): string | undefined {
   // What stands in brackets is said beside; "Amount (EUR)" is an amount.
   const outside = foldText(spaced.replace(/[([{][^)\]}]*[)\]}]/g, ' '));
   const bare = words.filter((word) => !/^\d+$/.test(word));
   const long = bare.map((word) => SHORT[word] ?? word);
+  const part = namePartOf(words);
+  if (part) return part;
   const isFiller = (word: string) => FILLERS.has(word);
   const phrases = [
     outside,
@@ -237,6 +251,7 @@ export function readHeader(header: string): HeaderReading {
   const spaced = header
     .replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2')
     .replace(/_/g, ' ')
+    .replace(/\b(what|who|where|when)['’]s\b/gi, '$1')
     .replace(/(\p{L})(\d)/gu, '$1 $2')
     .replace(/[#№]|\bn\.?[°º]/giu, ' no ');
   const folded = header.trim() === '@' ? '@' : foldText(spaced);

@@ -18,6 +18,10 @@ const FEW = 12;
 /** Share of legal forms among names, from which on they are those of firms. */
 const FIRMS01 = 0.3;
 
+/** How letters begin. */
+const GREETING =
+  /^(?:dear|hello|hi|lieber?|liebe[rs]?|sehr geehrte[r]?|hallo|chers?|ch[eè]res?|bonjour|estimad[oa]s?|querid[oa]s?|gentil[ei]|car[oaie]|beste|geachte|kj?ære|hej|b[aä]sta|drog[ai]|szanown[ayi]\w*|vážen\w+|prezad[oa]s?)\s/iu;
+
 /** Numbers, dates and mailboxes are no names, whatever the heading says. */
 function isNoName({ email01, number01, date01 }: ColumnProfile): boolean {
   return email01 > 0.5 || number01 > 0.5 || date01 > 0.5;
@@ -68,7 +72,8 @@ export function weighHeader(target: string, certainty01: number, p: ColumnProfil
     case 'title':
       return p.prefix01 >= TITLES01 ? { target: 'prefix', certainty01: 0.9 } : { target, certainty01 };
     case 'prefix':
-      return p.longText01 > 0.2 ? NONE : { target, certainty01 };
+      // What a letter begins with is no title.
+      return p.longText01 > 0.2 || p.samples.some((cell) => GREETING.test(cell)) ? NONE : { target, certainty01 };
     case 'postalCode':
       // A word for the postal code in one language is one for the mobile phone in another.
       return p.values.length > 0 && p.values.every((v) => v.replace(/\D/g, '').length >= 10)

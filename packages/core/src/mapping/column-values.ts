@@ -311,7 +311,7 @@ export function typeOfValues(profile: ColumnProfile, mayBeDay = true): FieldType
   const leadingZeros = profile.values.some((value) => /^0\d+$/.test(value));
   if (profile.date01 >= 0.6 && (mayBeDay || profile.dateOrder !== 'serial')) return 'date';
   if (profile.number01 >= 0.6 && !leadingZeros) return 'number';
-  if (profile.phone01 > 0.6) return 'tel';
+  if (profile.phone01 > 0.6 && !profile.values.some((value) => /\p{L}{2}\d/u.test(value))) return 'tel';
   if (profile.longText01 > 0.3) return 'longText';
   if (leadingZeros) return 'text';
   const repeated = profile.filled / Math.max(1, profile.distinct);

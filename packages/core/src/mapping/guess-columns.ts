@@ -12,7 +12,7 @@ import {
 } from './column-opinion';
 import { profileColumn, typeOfValues, type ColumnProfile } from './column-values';
 import { settleOpportunities } from './opportunity-columns';
-import { asOwn, familyPrefix, givenBesideFamily, ofSecondPeople, secondOf, settleNames } from './settle-names';
+import { asOwn, byRole, familyPrefix, givenBesideFamily, ofSecondPeople, secondOf, settleNames } from './settle-names';
 import { lostZeros, type LostZeros } from './lost-zeros';
 import { isOfAddress } from './targets';
 
@@ -137,6 +137,19 @@ function settleLocalities(headers: readonly (string | null)[], opinions: Opinion
   });
 }
 
+/** Rows in which one line stands again and again, from which on it is nobody's own beside a column of others. */
+const COMMON_FROM = 2;
+
+/** A mailbox or phone that is the same in every row, beside a column in which it is not, is no one's of the rows ("To address"). */
+function settleCommon(opinions: Opinion[], profiles: readonly ColumnProfile[]): void {
+  for (const field of ['email', 'tel']) {
+    const columns = opinions.flatMap(({ target }, i) => (target === field ? [i] : []));
+    const isCommon = (i: number) => profiles[i]?.distinct === 1 && (profiles[i]?.filled ?? 0) >= COMMON_FROM;
+    if (columns.some((i) => (profiles[i]?.distinct ?? 0) > 1))
+      for (const i of columns) if (isCommon(i)) opinions[i] = NONE;
+  }
+}
+
 /** A single-valued meaning goes to the surest column only. */
 function settleRepeats(opinions: Opinion[]): void {
   const best = new Map<string, number>();
@@ -161,7 +174,9 @@ export function guessColumns(
 ): ColumnGuess[] {
   const looked = sample.slice(0, PROFILED_ROWS);
   const profiles = headers.map((_, i) => profileColumn(looked.map((cells) => cells[i] ?? '')));
-  const readings = asOwn(headers).map((header) => readHeader(header ?? ''));
+  const readings = byRole(asOwn(headers)).map((header, i) =>
+    header === null && headers[i] ? { ...readHeader(''), ofOthers: true } : readHeader(header ?? ''),
+  );
   const isOfSecond = ofSecondPeople(readings, profiles);
   const named = headers.some((header) => header);
   const opinions = named
@@ -182,6 +197,7 @@ export function guessColumns(
     settleStage(headers, opinions);
     settleNames(readings, opinions, profiles);
   }
+  settleCommon(opinions, profiles);
   settleDates(readings, profiles);
   settleLocalities(headers, opinions);
   settleStates(headers, opinions, profiles);

@@ -33,6 +33,43 @@ const LAYOUTS: [name: string, heading: string, rows: string[], expected: string]
     '- | - | fullName | email | tel | street whole | -',
   ],
   [
+    'who bought and who comes: one of them is the person',
+    'Order ID|Buyer First Name|Buyer Last Name|Buyer Email|Attendee First Name|Attendee Last Name|Attendee Email|Attendee Phone',
+    [
+      '1001|Maya|Okafor|maya@example.org|Maya|Okafor|maya@example.org|07700 900123',
+      '1001|Maya|Okafor|maya@example.org|Sam|Okafor||',
+      '1002|Jonas|Brandt|jonas@example.org|Eva|Brandt|eva@example.org|07700 900457',
+    ],
+    '- | givenName | familyName | email | - | - | - | -',
+  ],
+  [
+    'who comes, where no one else has a name',
+    'Attendee First Name|Attendee Last Name|Attendee Email|Student Union member',
+    ['Maya|Okafor|maya@example.org|Yes', 'Jonas|Brandt|jonas@example.org|No'],
+    'givenName | familyName | email | -',
+  ],
+  [
+    'payments: whom they all went to is nobody of the rows',
+    'Payer|From Email Address|To Email Address|Contact Phone Number',
+    [
+      'Maya Okafor|maya@example.org|office@example.org|07700 900123',
+      'Jonas Brandt|jonas@example.org|office@example.org|07700 900124',
+    ],
+    'fullName | email | - | tel',
+  ],
+  [
+    'how letters begin is no title',
+    'Addressee|Salutation|Address1|City',
+    ['Dr. Maya Okafor|Dear Dr. Okafor|4 Main St|Mystic', 'Tom Reis|Dear Tom|12 Harbor St|Mystic'],
+    'fullName | - | street | locality',
+  ],
+  [
+    'questions of a form, as people ask',
+    "What's your name?|Best email to reach you|Phone (optional)",
+    ['Maya Okafor|maya@example.org|07700 900123', 'jonas brandt|jonas@example.org|'],
+    'fullName | email | tel',
+  ],
+  [
     'two people of a row, each numbered: the first is the person',
     'Name 1|Name 2|Address 1|Address 2|Town|Email 1|Email 2|Phone',
     [

@@ -139,3 +139,39 @@ export function ofSecondPeople(
     return ordinal !== null && people.has(ordinal) && EACH_HAS.has(target);
   };
 }
+
+/** Parts that people play in a row that has several: who bought and who comes, who sent and who got. */
+const ROLES =
+  /^(?:buyer|purchaser|payer|payor|booker|attendee|guest|participant|passenger|recipient|receiver|sender|billing|invoice|shipping|delivery|registrant|applicant|donor|honou?ree|student|pupil|teacher|coach|tenant|landlord|patient|employee|manager|supervisor|requester|submitter)$/;
+const GIVEN_OR_WHOLE: ReadonlySet<string | null> = new Set(['givenName', 'fullName']);
+
+/** A heading that begins with somebody's part, and what it is without it. */
+function ofRole(header: string): { who: string; rest: string } | null {
+  const spaced = header
+    .replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2')
+    .replace(/_/g, ' ')
+    .trim();
+  const [first = '', ...rest] = spaced.split(/[\s:./-]+/);
+  const who = foldText(first).replace(/s$/, '');
+  return rest.length && ROLES.test(who) ? { who, rest: rest.join(' ') } : null;
+}
+
+/**
+ * Headings of a table whose rows have several people in different parts ("Buyer first name", "Attendee first name"): whose is no
+ * one else's becomes the person's, the first who has a mailbox or else the first; the others' are null. As they are where there is
+ * at most one such, or where somebody has a name without a part.
+ */
+export function byRole(headers: readonly (string | null)[]): (string | null)[] {
+  const read = headers.map((header) => {
+    const role = header ? ofRole(header) : null;
+    return { header, role, target: readHeader(role ? role.rest : (header ?? '')).target };
+  });
+  const named = read.filter(({ role, target }) => role && GIVEN_OR_WHOLE.has(target));
+  const people = new Set(named.map(({ role }) => role?.who));
+  if (people.size < 2 || read.some(({ role, target }) => !role && NAMES.has(target))) return [...headers];
+  const withMailbox = read.find(({ role, target }) => role && people.has(role.who) && target === 'email');
+  const own = (withMailbox ?? named[0])?.role?.who;
+  return read.map(({ header, role }) =>
+    !role || !people.has(role.who) ? header : role.who === own ? role.rest : null,
+  );
+}
