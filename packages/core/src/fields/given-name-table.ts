@@ -116,7 +116,7 @@ afonso alcides amadeu anibal armando artur baltazar belmiro carlota clotilde cus
 fatima felicidade fernao filomena francisco glória gonçalo graça helder herminia horácio isaura ivone jacinto joel jorge laurinda
 leonel lidia lourenço luisa lurdes mafalda manuela margarida matias mauricio noemia olinda otilia palmira raquel rodrigo rosário
 salvador santiago simao teodoro tomé valter vasco zulmira
-alberto aldo alessandra alessandro alessio alfredo amedeo andrea angela angelo annalisa annamaria antonella antonio arianna arturo
+pier piero gian giampiero giampaolo giancarlo gianpiero pierangelo pierfrancesco alberto aldo alessandra alessandro alessio alfredo amedeo andrea angela angelo annalisa annamaria antonella antonio arianna arturo
 assunta aurora barbara benedetta bruna bruno camilla carla carlo carmela carmelo carmine caterina cecilia cesare cinzia cira ciro
 clara claudia claudio concetta corrado cosimo cristian cristiana cristiano cristina daniela daniele daria dario debora delia
 diego domenico donatella donato edoardo elena eleonora elia elisabetta emanuela emanuele emilio emma enrica enrico enzo ermanno
