@@ -53,6 +53,18 @@ describe('records in a text that is no delimited table', () => {
       ['c', 'd'],
     ]));
 
+  test('addresses as on labels, a block for each', async () => {
+    const text =
+      'Maya Okafor\r\n3 Quay Lane\r\nTidemouth\r\n\r\nJosé Reis\r\n7 Ferry St\r\nOldhaven\r\n07700 900123\r\n';
+    const { intake, rows } = await bring('labels.txt', Buffer.from(text, 'latin1'));
+    expect(intake.shape.madeOf).toBe('blocks');
+    expect(intake.mapping.columns.map(({ target }) => target)).toEqual(['fullName', 'street', 'tel']);
+    expect(rows).toEqual([
+      ['Maya Okafor', '3 Quay Lane\nTidemouth', ''],
+      ['José Reis', '7 Ferry St\nOldhaven', '07700 900123'],
+    ]);
+  });
+
   test('JSON in an old encoding with a mark before it', async () => {
     const text = '\uFEFF[{"firstName":"Zoë","emails":[{"type":"work","value":"zoe@example.org"}]}]';
     const { intake, rows } = await bring('people.json', Buffer.from(text, 'utf16le'));

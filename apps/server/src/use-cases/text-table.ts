@@ -4,6 +4,7 @@ import {
   readJsonObjects,
   rowsOfAligned,
   rowsOfRuled,
+  tableOfBlocks,
   tableOfLabelled,
   tableOfMailboxes,
   tableOfObjects,
@@ -40,6 +41,8 @@ function rowsOf(kind: TextKind, text: string): string[][] {
       return rowsOfRuled(text);
     case 'mailboxes':
       return tableOfMailboxes(text);
+    case 'blocks':
+      return tableOfBlocks(text);
     case 'aligned':
       return rowsOfAligned(text);
   }

@@ -33,6 +33,7 @@ export {
   readJsonObjects,
   rowsOfAligned,
   rowsOfRuled,
+  tableOfBlocks,
   tableOfLabelled,
   tableOfMailboxes,
   tableOfObjects,

@@ -1,9 +1,10 @@
+import { looksLikeBlocks } from './address-blocks';
 import { looksAligned, looksRuled } from './aligned-rows';
 import { looksLikeMailboxes } from './mailbox-list';
 import { looksLabelled } from './labelled-records';
 
 /** What a text is that is no delimited table, and of which a table can be made. */
-export type TextKind = 'json' | 'page' | 'labelled' | 'ruled' | 'aligned' | 'mailboxes';
+export type TextKind = 'json' | 'page' | 'labelled' | 'ruled' | 'aligned' | 'mailboxes' | 'blocks';
 
 /** What else than delimited text a table can be made of. */
 export type MadeOf = 'message' | 'spreadsheet' | TextKind;
@@ -16,6 +17,7 @@ export const TEXT_KIND_NAMES: Record<TextKind, string> = {
   ruled: 'A table with bars',
   aligned: 'A table with aligned columns',
   mailboxes: 'A list of mailboxes',
+  blocks: 'Addresses as on labels',
 };
 
 const PAGE = /^(?:<!doctype html|<html|<table|<head|<body|<div|<meta|<style|<thead|<tr)\b/i;
@@ -28,7 +30,8 @@ export function textKind(beginning: string): TextKind | null {
   if (looksLikeMailboxes(text)) return 'mailboxes';
   if (looksLabelled(text)) return 'labelled';
   if (looksRuled(text)) return 'ruled';
-  return looksAligned(text) ? 'aligned' : null;
+  if (looksAligned(text)) return 'aligned';
+  return looksLikeBlocks(text) ? 'blocks' : null;
 }
 
 /** Whether a text is XML of a kind that no table is made of. */
