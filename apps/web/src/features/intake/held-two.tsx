@@ -34,7 +34,7 @@ export function TwoSheet({ row, proposed, onBack, onDone }: TwoSheetProps) {
   });
   const wrong = letIn.error instanceof Refused ? letIn.error.problem.facts : undefined;
   const nameOf = (who: number) =>
-    previews[who]?.data?.map(({ shown }) => shown).find((shown) => shown.startsWith('given ')) ?? '';
+    previews[who]?.data?.map(({ shown }) => shown).find((shown) => /(?:^|· )(?:given|family) /.test(shown)) ?? '';
   const change = (who: number, at: number, text: string) => {
     letIn.reset();
     setPeople(([a, b]) => {
