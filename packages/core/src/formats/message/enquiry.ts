@@ -1,5 +1,6 @@
 import { foldText } from '../../fields';
 import { readHeader } from '../header-words';
+import { readStacked } from './stacked-fields';
 
 /** What a message says as labelled lines: "Name: Ana Reis". */
 export interface Enquiry {
@@ -225,12 +226,17 @@ function tableOf(html: string): Enquiry | null {
   return enquiry && enquiry.fields.filter(({ label }) => isKnownLabel(label, 0.8)).length > 1 ? enquiry : null;
 }
 
+/** Of two ways to read a message the one that finds more in it. */
+const fuller = (a: Enquiry | null, b: Enquiry | null): Enquiry | null =>
+  (b?.fields.length ?? 0) > (a?.fields.length ?? 0) ? b : a;
+
 /**
  * The row that a message becomes: the fields of its enquiry where it is one, written by a form for somebody; else its
  * sender and its text. Fields come with their labels as they stand in the message.
  */
 export function messageRow(parts: MessageParts): { label: string; text: string }[] {
-  const enquiry = tableOf(parts.html) ?? readEnquiry(parts.text) ?? readEnquiry(parts.html);
+  const enquiry =
+    tableOf(parts.html) ?? fuller(readEnquiry(parts.text), readStacked(parts.text)) ?? readEnquiry(parts.html);
   if (enquiry) {
     const row = [...enquiry.fields];
     const has = (pattern: RegExp) => row.some(({ label, text }) => pattern.test(label) && text !== '');
