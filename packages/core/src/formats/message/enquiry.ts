@@ -1,14 +1,7 @@
 import { foldText } from '../../fields';
 import { readHeader } from '../header-words';
+import type { Enquiry } from './enquiry-fields';
 import { readStacked } from './stacked-fields';
-
-/** What a message says as labelled lines: "Name: Ana Reis". */
-export interface Enquiry {
-  /** Labels with their texts, in order; the last may run over several lines. */
-  fields: { label: string; text: string }[];
-  /** Text before the first label and after the last field, for keeping. */
-  rest: string;
-}
 
 /** Stands around a label that is one for certain, since a table of the message says so. */
 export const LABEL_MARK = '\u2063';

@@ -1,6 +1,6 @@
 import { parseEmail } from '../../fields';
 import { readHeader } from '../header-words';
-import type { Enquiry } from './enquiry';
+import type { Enquiry } from './enquiry-fields';
 
 const LONGEST_LABEL = 80;
 /** Certainty of a wording from which on a line alone is a label. */
