@@ -37,9 +37,8 @@ export async function listHeld(database: Database, runId: number | null, limit =
     name: string;
     intake_id: number;
     headers: (string | null)[];
-    mapping: Mapping;
   }>(
-    `select i.run_id, i.row, i.issues, i.cells, f.name, f.id as intake_id, f.shape->'headers' as headers, f.mapping
+    `select i.run_id, i.row, i.issues, i.cells, f.name, f.id as intake_id, f.shape->'headers' as headers
      from import_row i join run r on r.id = i.run_id join intake f on f.import_run = r.id
      where i.outcome = 'held' and i.settled is null and r.undone_by is null and ($1::int is null or i.run_id = $1)
      order by i.run_id desc, i.row limit $2`,
@@ -49,6 +48,14 @@ export async function listHeld(database: Database, runId: number | null, limit =
     database,
     rows.flatMap(({ issues }) => fitsOf(issues ?? [])),
   );
+  const mappings = await mappingsOf(
+    database,
+    rows.flatMap((row) => (row.issues?.some(({ code }) => code === 'twoPeople') ? [row.intake_id] : [])),
+  );
+  const twoOf = ({ intake_id, cells, issues }: (typeof rows)[number]) => {
+    const mapping = mappings.get(intake_id);
+    return mapping ? rowsOfTwo(cells ?? [], mapping, issues ?? []) : null;
+  };
   return rows.map((row) => ({
     runId: row.run_id,
     row: row.row,
@@ -58,13 +65,22 @@ export async function listHeld(database: Database, runId: number | null, limit =
     cells: row.cells ?? [],
     fits: names.of(fitsOf(row.issues ?? [])),
     asks: (row.issues ?? []).find((issue) => issue.code === 'wouldReplace')?.contactId ?? null,
-    two: rowsOfTwo(row.cells ?? [], row.mapping, row.issues ?? []),
+    two: twoOf(row),
     meant: meantCells(row.cells ?? [], row.issues ?? []),
     issues: (row.issues ?? []).map((issue) => ({
       text: withoutAdvice(wordIssue({ ...issue, path: { name: issue.path.name } })),
       column: issue.path.column ?? null,
     })),
   }));
+}
+
+/** How files are read, each once. */
+async function mappingsOf({ pool }: Database, intakeIds: readonly number[]): Promise<Map<number, Mapping>> {
+  const { rows } = await pool.query<{ id: number; mapping: Mapping }>(
+    'select id, mapping from intake where id = any($1::int[])',
+    [[...new Set(intakeIds)]],
+  );
+  return new Map(rows.map(({ id, mapping }) => [id, mapping]));
 }
 
 async function requireHeld(database: Database, runId: number, row: number) {

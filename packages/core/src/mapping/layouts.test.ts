@@ -43,6 +43,12 @@ const LAYOUTS: [name: string, heading: string, rows: string[], expected: string]
     '- | givenName | familyName | email | - | - | - | -',
   ],
   [
+    'pupils with their teacher, who can be written to: the pupil is the person',
+    'Student First Name|Student Last Name|Teacher Name|Teacher Email|Town',
+    ['Maya|Okafor|Tom Reis|tom@example.org|Mystic', 'Sam|Brandt|Tom Reis|tom@example.org|Noank'],
+    'givenName | familyName | - | - | locality',
+  ],
+  [
     'who comes, where no one else has a name',
     'Attendee First Name|Attendee Last Name|Attendee Email|Student Union member',
     ['Maya|Okafor|maya@example.org|Yes', 'Jonas|Brandt|jonas@example.org|No'],

@@ -143,6 +143,8 @@ export function ofSecondPeople(
 /** Parts that people play in a row that has several: who bought and who comes, who sent and who got. */
 const ROLES =
   /^(?:buyer|purchaser|payer|payor|booker|attendee|guest|participant|passenger|recipient|receiver|sender|billing|invoice|shipping|delivery|registrant|applicant|donor|honou?ree|student|pupil|teacher|coach|tenant|landlord|patient|employee|manager|supervisor|requester|submitter)$/;
+/** Of those, who looks after others and stands in many rows: never the person beside whom it is about. */
+const STAFF: ReadonlySet<string> = new Set(['teacher', 'coach', 'manager', 'supervisor']);
 const GIVEN_OR_WHOLE: ReadonlySet<string | null> = new Set(['givenName', 'fullName']);
 
 /** A heading that begins with somebody's part, and what it is without it. */
@@ -169,8 +171,9 @@ export function byRole(headers: readonly (string | null)[]): (string | null)[] {
   const named = read.filter(({ role, target }) => role && GIVEN_OR_WHOLE.has(target));
   const people = new Set(named.map(({ role }) => role?.who));
   if (people.size < 2 || read.some(({ role, target }) => !role && NAMES.has(target))) return [...headers];
-  const withMailbox = read.find(({ role, target }) => role && people.has(role.who) && target === 'email');
-  const own = (withMailbox ?? named[0])?.role?.who;
+  const isOwn = (who: string) => people.has(who) && !STAFF.has(who);
+  const withMailbox = read.find(({ role, target }) => role && isOwn(role.who) && target === 'email');
+  const own = (withMailbox ?? named.find(({ role }) => role && isOwn(role.who)) ?? named[0])?.role?.who;
   return read.map(({ header, role }) =>
     !role || !people.has(role.who) ? header : role.who === own ? role.rest : null,
   );
