@@ -184,10 +184,13 @@ async function settleRow(
   await tx.db.update(run).set({ counts }).where(eq(run.id, newRun));
   await planner.picks.save(tx);
   for (const { contactId } of brought) await keepConsent(tx, newRun, file.mapping.wholeFile.consent, contactId);
-  await tx.db
+  // Of two who let it in at the same time one is the second.
+  const settled = await tx.db
     .update(importRow)
     .set({ settled: 'letIn', settledBy: newRun, contactId: brought[0]?.contactId ?? null })
-    .where(sql`${importRow.runId} = ${held.runId} and ${importRow.row} = ${held.row}`);
+    .where(sql`${importRow.runId} = ${held.runId} and ${importRow.row} = ${held.row} and ${importRow.settled} is null`)
+    .returning({ row: importRow.row });
+  if (!settled.length) throw new Problem(409, 'settled', SETTLED_WORDS.letIn);
   await tell(tx.client, { topic: 'held' });
   await tell(tx.client, { topic: 'contacts' });
 }
