@@ -342,10 +342,13 @@ async function letInEach(
 /** Drops a held row: it stays in the download of all rows, and waits no longer. */
 export async function dropHeld(database: Database, runId: number, row: number): Promise<void> {
   await requireHeld(database, runId, row);
-  await database.db
+  const dropped = await database.db
     .update(importRow)
     .set({ settled: 'dropped' })
-    .where(sql`${importRow.runId} = ${runId} and ${importRow.row} = ${row}`);
+    .where(sql`${importRow.runId} = ${runId} and ${importRow.row} = ${row} and ${importRow.settled} is null`)
+    .returning({ row: importRow.row });
+  // Somebody has let it in since it was looked at: that stands.
+  if (!dropped.length) throw new Problem(409, 'settled', SETTLED_WORDS.letIn);
   await tell(database.pool, { topic: 'held' });
 }
 

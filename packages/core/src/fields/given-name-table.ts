@@ -259,7 +259,7 @@ salman sameena sana shabana shabnam shahbaz shahid shahnaz shazia sohail sumaira
 zeeshan zoya
 ai akihiko akihiro akira akiyo asami asuka atsuko atsushi aya ayako ayumi chieko chika chiyo daichi daisuke eiji eiko emiko eri eriko etsuko
 fumiko fumio goro hajime hana harumi haruo haruto hayato hideaki hideki hideko hideo hikari hiro hiroaki hiroko hiromi hiroto hiroyuki
-hisashi hisako hitomi hitoshi ikuko isamu itsuki izumi jun junichi junko kaito kana kanako katsumi kazue kazuhiro kazuko kazumi kazuya
+hisashi hisako hitomi hitoshi ikuko isamu itsuki izumi jun junichi junko kaito kana kanako katsumi kazue kazuhiro kazuko kazuya
 keisuke keita ken kenichi kenta kimiko kiyoshi kohei koji koichi kouta kumiko kyoko mai maki mako mami mana manabu mari mariko masaaki
 masahiro masako masami masanori masao masaru masashi masato masayuki mayu mayumi megumi michio midori miho mika miki mikiko minako minoru
 misaki mitsuko mitsuo miwa miyako miyuki mizuki momoka momoko nana nanami naoki naoya naomi natsuki natsumi noboru nobu nobuko nobuo
