@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { connect, type Database } from '../apps/server/src/db/connect';
 import { migrateDatabase } from '../apps/server/src/db/migrate';
 import { createLogger } from '../apps/server/src/log';
-import { ensureAdministrator } from '../apps/server/src/use-cases/sign-in';
+import { ensureAdministrator } from '../apps/server/src/features/people/sign-in';
 import { NODE_FLAGS, WORKER_FLAGS } from '../scripts/node-flags';
 import { ensureDatabase, freePort, removeData, startCluster } from '../scripts/postgres';
 

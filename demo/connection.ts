@@ -2,17 +2,17 @@ import { sql } from 'drizzle-orm';
 import type { Database } from '../apps/server/src/db/connect';
 import { account, connection, run, syncLink } from '../apps/server/src/db/schema';
 import { connectorsFor } from '../apps/server/src/connectors';
-import { takeLease } from '../apps/server/src/jobs/lease';
-import { syncConnection } from '../apps/server/src/jobs/sync-connection';
-import { contactDetail } from '../apps/server/src/use-cases/contact-detail';
+import { takeLease } from '../apps/server/src/runs/lease';
+import { syncConnection } from '../apps/server/src/features/syncs/sync-connection';
+import { contactDetail } from '../apps/server/src/features/contacts/contact-detail';
 import {
   credentialsOf,
   makeConnection,
   requireConnection,
   runConnection,
-} from '../apps/server/src/use-cases/connections';
-import { editContact } from '../apps/server/src/use-cases/edit-contact';
-import { failRun } from '../apps/server/src/use-cases/runs';
+} from '../apps/server/src/features/syncs/connections';
+import { editContact } from '../apps/server/src/features/contacts/edit-contact';
+import { failRun } from '../apps/server/src/runs/runs';
 
 const COUNTRY = 'GB';
 const LEASE_MS = 120_000;

@@ -1,6 +1,6 @@
 import { inTransaction, type Database } from '../apps/server/src/db/connect';
-import { listPipelines, savePipelines } from '../apps/server/src/use-cases/pipelines';
-import { makeOpportunity } from '../apps/server/src/use-cases/opportunities';
+import { listPipelines, savePipelines } from '../apps/server/src/features/opportunities/pipelines';
+import { makeOpportunity } from '../apps/server/src/features/opportunities/opportunities';
 import { Dice } from './people';
 
 const WORK = [

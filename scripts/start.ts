@@ -6,7 +6,7 @@ import { parseArgs } from 'node:util';
 import { connect } from '../apps/server/src/db/connect';
 import { migrateDatabase } from '../apps/server/src/db/migrate';
 import { createLogger } from '../apps/server/src/log';
-import { ensureAdministrator } from '../apps/server/src/use-cases/sign-in';
+import { ensureAdministrator } from '../apps/server/src/features/people/sign-in';
 import { seedConnection } from '../demo/connection';
 import { seedDemo } from '../demo/seed';
 import { NODE_FLAGS, WORKER_FLAGS } from './node-flags';

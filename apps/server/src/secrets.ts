@@ -1,5 +1,5 @@
 import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
-import { Problem } from './problem';
+import { Problem } from './http/problem';
 
 const NONCE = 12;
 const TAG = 16;

@@ -1,8 +1,8 @@
 import { serve, type ServerType } from '@hono/node-server';
-import { createApp } from './app';
+import { createApp } from './http/app';
 import type { Config } from './config';
 import { connect } from './db/connect';
-import { EventHub } from './events';
+import { EventHub } from './feed/events';
 import { createLogger } from './log';
 
 export interface ServerHandle {

@@ -3,19 +3,19 @@ import { Logger as QueueLogger, run as runWorker, type Runner, type Task } from 
 import { Piscina } from 'piscina';
 import type { Config } from './config';
 import { connect, inTransaction, type Database } from './db/connect';
-import { changeMany } from './jobs/change-many';
-import { importFile } from './jobs/import-file';
-import { keepAlive, LeaseLost, takeLease, type Lease } from './jobs/lease';
-import { mergeCertain } from './jobs/merge-certain';
-import { checkDuplicates, scanDuplicates } from './jobs/scan-duplicates';
-import { syncConnection } from './jobs/sync-connection';
-import { tryImport } from './jobs/try-import';
-import { undoLargeRun } from './jobs/undo-large-run';
+import { changeMany } from './features/setup/change-many';
+import { importFile } from './features/intake/import-file';
+import { keepAlive, LeaseLost, takeLease, type Lease } from './runs/lease';
+import { mergeCertain } from './features/duplicates/merge-certain';
+import { checkDuplicates, scanDuplicates } from './features/duplicates/scan-duplicates';
+import { syncConnection } from './features/syncs/sync-connection';
+import { tryImport } from './features/intake/try-import';
+import { undoLargeRun } from './features/ledger/undo-large-run';
 import { createLogger, type Logger } from './log';
-import { outOfRoom } from './problem';
-import { startDueSyncs } from './use-cases/connections';
-import { placeLeftTexts } from './use-cases/place-texts';
-import { enqueueRun, failRun } from './use-cases/runs';
+import { outOfRoom } from './http/problem';
+import { startDueSyncs } from './features/syncs/connections';
+import { placeLeftTexts } from './book/place-texts';
+import { enqueueRun, failRun } from './runs/runs';
 
 type RunJob = (database: Database, lease: Lease, leaseMs: number) => Promise<void>;
 

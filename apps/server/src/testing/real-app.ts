@@ -7,7 +7,7 @@ import { type Cluster, ensureDatabase, freePort, removeData, startCluster } from
 import { connect } from '../db/connect';
 import { migrateDatabase } from '../db/migrate';
 import { createLogger } from '../log';
-import { ensureAdministrator } from '../use-cases/sign-in';
+import { ensureAdministrator } from '../features/people/sign-in';
 import { built } from './start-test-app';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();

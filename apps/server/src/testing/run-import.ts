@@ -1,9 +1,9 @@
 import { Piscina } from 'piscina';
 import type { Mapping } from '@gray-loom/core/mapping';
 import type { IntakeDetail, OutcomeCounts, RunSummary } from '@gray-loom/wire';
-import { importFile } from '../jobs/import-file';
-import { takeLease } from '../jobs/lease';
-import { tryImport } from '../jobs/try-import';
+import { importFile } from '../features/intake/import-file';
+import { takeLease } from '../runs/lease';
+import { tryImport } from '../features/intake/try-import';
 import { built, type TestApp } from './start-test-app';
 
 const LEASE_MS = 60_000;

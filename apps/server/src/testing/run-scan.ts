@@ -1,7 +1,7 @@
 import { Piscina } from 'piscina';
 import type { GroupList } from '@gray-loom/wire';
-import { takeLease } from '../jobs/lease';
-import { scanDuplicates } from '../jobs/scan-duplicates';
+import { takeLease } from '../runs/lease';
+import { scanDuplicates } from '../features/duplicates/scan-duplicates';
 import { built, type TestApp } from './start-test-app';
 
 /** A full scan as a worker makes it, and the groups there are after it. */

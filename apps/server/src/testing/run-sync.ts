@@ -1,9 +1,9 @@
 import { randomBytes } from 'node:crypto';
 import type { ConnectionDetail, ConnectionSummary, SyncSetup } from '@gray-loom/wire';
 import { startAddressBook, type AddressBook } from '../../../stand-ins/src/address-book/server';
-import { syncConnection } from '../jobs/sync-connection';
-import { takeLease } from '../jobs/lease';
-import { failRun } from '../use-cases/runs';
+import { syncConnection } from '../features/syncs/sync-connection';
+import { takeLease } from '../runs/lease';
+import { failRun } from '../runs/runs';
 import { startTestApp, type TestApp } from './start-test-app';
 
 export const KEY = randomBytes(32).toString('base64');

@@ -4,13 +4,13 @@ import { join } from 'node:path';
 import type { ContactEdit } from '@gray-loom/wire';
 import { Readable } from 'node:stream';
 import { type Cluster, ensureDatabase, removeData, startCluster } from '../../../../scripts/postgres';
-import { createApp } from '../app';
+import { createApp } from '../http/app';
 import { readConfig, type Config } from '../config';
 import { connect, type Database } from '../db/connect';
 import { migrateDatabase } from '../db/migrate';
-import { EventHub } from '../events';
+import { EventHub } from '../feed/events';
 import { createLogger } from '../log';
-import { ensureAdministrator } from '../use-cases/sign-in';
+import { ensureAdministrator } from '../features/people/sign-in';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
 

@@ -87,7 +87,7 @@ export const contactKey = pgTable(
 
 /**
  * Text for find-as-you-type; a trigram index finds any part of it. Apart from contact, so that edits of other fields leave
- * it alone. What an import brings waits in contact_search_fresh and is put here behind it (use-cases/place-texts.ts).
+ * it alone. What an import brings waits in contact_search_fresh and is put here behind it (book/place-texts.ts).
  */
 export const contactSearch = pgTable(
   'contact_search',

@@ -1,0 +1,145 @@
+import type { Catalogue, FieldDefinition, UniqueRule } from '@gray-loom/core/fields';
+import { externalKey } from '@gray-loom/core/mapping';
+import { keyHash, phoneBlock, preparePerson } from '@gray-loom/core/matching';
+import { kindOf, type ContactRecord, type Value } from '@gray-loom/core/model';
+import { contentKey } from '@gray-loom/core/writing';
+import type pg from 'pg';
+import type { Database, Tx } from '../db/connect';
+import { selectRecords } from '../db/record-codec';
+import { Problem } from '../http/problem';
+import { uniqueKey } from './contact-rows';
+
+type Offered = Pick<Value, 'v' | 'norm'>;
+
+/** The look-up key under which contacts with the same value of a field are found; null for a value that is none. */
+export function lookUpKey(field: FieldDefinition, value: Offered): string | null {
+  switch (field.type) {
+    case 'email': {
+      const box = preparePerson({ emails: [value.norm ?? String(value.v)] }).emails[0];
+      return box ? `e:${box.key}` : null;
+    }
+    case 'tel': {
+      const phone = preparePerson({ phones: [value.norm ?? String(value.v)] }).phones[0];
+      return phone ? `p:${phoneBlock(phone)}` : null;
+    }
+    default:
+      return field.key === 'externalId' ? externalKey(String(value.v)) : uniqueKey(field.key, field.type, value);
+  }
+}
+
+/** Whether a record has the value in the field, by normal form. */
+export function hasValue(record: ContactRecord, field: FieldDefinition, value: Offered): boolean {
+  const wanted = contentKey(field.type, value);
+  return (record.f[field.key] ?? []).some((own) => contentKey(field.type, own) === wanted);
+}
+
+export interface Clash {
+  field: string;
+  fieldName: string;
+  rule: UniqueRule;
+  value: string;
+  contacts: { id: number; name: string }[];
+}
+
+/** Others who have a value that no two contacts should share. The one place in the code that looks for them. */
+export async function findClashes(
+  client: pg.Pool | pg.PoolClient,
+  catalogue: Catalogue,
+  offered: readonly { field: string; value: Offered }[],
+  exceptId: number | null,
+): Promise<Clash[]> {
+  const clashes: Clash[] = [];
+  for (const { field: key, value } of offered) {
+    const field = catalogue.uniqueFields.find((one) => one.key === key);
+    const text = field && lookUpKey(field, value);
+    if (!field || !text) continue;
+    const rows = await selectRecords<{ id: number; name: string; record: ContactRecord }>(
+      client,
+      `select c.id, c.display_name as name, c.record from contact_key k join contact c on c.id = k.contact_id
+       where k.key = $1 and c.state = 'live' and c.id is distinct from $2 order by c.id limit 50`,
+      [String(keyHash(text)), exceptId],
+    );
+    const contacts = rows.filter(({ record }) => kindOf(record) === 'person' && hasValue(record, field, value));
+    if (contacts.length)
+      clashes.push({
+        field: key,
+        fieldName: field.name,
+        rule: field.unique ?? 'no',
+        value: String(value.v),
+        contacts: contacts.map(({ id, name }) => ({ id, name })),
+      });
+  }
+  return clashes;
+}
+
+/**
+ * Refuses values that others have, inside the transaction that would write them. Two people who type the same value at
+ * one moment come one after the other, so that the second is told. A field that only warns is let through with `despite`.
+ */
+export async function guardUnique(
+  tx: Tx,
+  catalogue: Catalogue,
+  offered: readonly { field: string; value: Offered }[],
+  exceptId: number | null,
+  despite: boolean,
+): Promise<void> {
+  const unique = new Map(catalogue.uniqueFields.map((field) => [field.key, field]));
+  const guarded = offered.filter(({ field }) => unique.has(field));
+  if (!guarded.length) return;
+  const locks = guarded.flatMap(({ field, value }) => {
+    const definition = unique.get(field);
+    const text = definition && lookUpKey(definition, value);
+    return text ? [keyHash(text)] : [];
+  });
+  for (const lock of [...new Set(locks)].sort((a, b) => a - b))
+    await tx.client.query('select pg_advisory_xact_lock($1)', [String(lock)]);
+  const clashes = await findClashes(tx.client, catalogue, guarded, exceptId);
+  const standing = clashes.filter((clash) => clash.rule === 'refuse' || !despite);
+  const [first] = standing;
+  if (!first) return;
+  const refused = standing.some((clash) => clash.rule === 'refuse');
+  const names = first.contacts.slice(0, 3).map((contact) => contact.name);
+  const who = `${names.join(', ')}${first.contacts.length > 3 ? ` and ${first.contacts.length - 3} more` : ''}`;
+  throw new Problem(
+    409,
+    refused ? 'uniqueClash' : 'uniqueWarning',
+    refused
+      ? `${first.fieldName} '${first.value}' may stand with one contact only, and ${who} has it. Open that contact, or give another value.`
+      : `${first.fieldName} '${first.value}' stands with ${who} already. Save again to have it twice.`,
+    { field: first.field, clashes: standing },
+  );
+}
+
+export interface ClashGroup {
+  value: string;
+  contacts: { id: number; name: string }[];
+}
+
+const SHOWN = 200;
+
+/** Values of a field that several contacts have already; what switching uniqueness on would have refused. */
+export async function listClashes(
+  { pool }: Database,
+  field: FieldDefinition,
+): Promise<{ groups: ClashGroup[]; more: boolean }> {
+  const { rows } = await pool.query<{ value: string; ids: number[] }>(
+    `select min(val->>'v') as value, json_agg(distinct c.id) as ids
+     from contact c cross join lateral json_array_elements(c.record->'f'->$1::text) val
+     where c.state = 'live' and c.kind = 'person' and c.record->'f'->$1::text is not null
+     group by lower(coalesce(val->>'norm', val->>'v')) having count(distinct c.id) > 1 order by count(distinct c.id) desc limit $2`,
+    [field.key, SHOWN + 1],
+  );
+  const ids = [...new Set(rows.flatMap((row) => row.ids.slice(0, 12)))];
+  const named = await pool.query<{ id: number; name: string }>(
+    'select id, display_name as name from contact where id = any($1::bigint[])',
+    [ids],
+  );
+  const nameOf = new Map(named.rows.map((row) => [row.id, row.name]));
+  return {
+    groups: rows.slice(0, SHOWN).map((row) => ({
+      value: row.value,
+      contacts: row.ids.slice(0, 12).map((id) => ({ id, name: nameOf.get(id) ?? '' })),
+    })),
+    more: rows.length > SHOWN,
+  };
+}

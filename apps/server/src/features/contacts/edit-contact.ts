@@ -1,0 +1,164 @@
+import { requireLive } from '../../book/require-live';
+import { LIFECYCLE, lifecycleOf, type ContactRecord, type Operation, type Value } from '@gray-loom/core/model';
+import { displayNameOf, showValue, type Catalogue } from '@gray-loom/core/fields';
+import { contentKey, type CandidateValue } from '@gray-loom/core/writing';
+import type { ContactEdit } from '@gray-loom/wire';
+import { inTransaction, type Database, type Tx } from '../../db/connect';
+import { tell } from '../../feed/events';
+import { Problem } from '../../http/problem';
+import { checkContacts } from '../duplicates/match-groups';
+import { loadCatalogue, PickLists } from '../../book/picks';
+import { handThread, startRun } from '../../runs/runs';
+import { readTyped } from '../../book/typed-values';
+import { guardUnique } from '../../book/unique-values';
+import { applyChanges, ChangeConflict, lockContacts } from '../../book/write-contacts';
+
+function stamp(value: CandidateValue, slot: number, run: number, rank: number | undefined): Value {
+  const made: Value = { slot, v: value.v, run };
+  if (value.norm !== undefined) made.norm = value.norm;
+  if (value.label) made.label = value.label;
+  if (rank !== undefined) made.rank = rank;
+  return made;
+}
+
+/** Whether a value says what stood there before, written in another way perhaps: such an edit takes nobody else's value. */
+function sameValue(catalogue: Catalogue, field: string, before: Value | null, read: CandidateValue): boolean {
+  const type = catalogue.find(field)?.type;
+  return before !== null && type !== undefined && contentKey(type, before) === contentKey(type, read);
+}
+
+/** Saves edits of one contact's values. An edit whose value moved since it was seen is refused with both values; others go through. */
+export async function editContact(
+  database: Database,
+  contactId: number,
+  edits: readonly ContactEdit[],
+  actorId: number,
+  country: string,
+  despite = false,
+): Promise<{ runId: number }> {
+  const catalogue = await loadCatalogue(database.db);
+  const picks = await PickLists.load(database.db);
+  const runId = await inTransaction(database, async (tx) => {
+    const contact = await requireLive(tx, contactId);
+    const names = edits.map((edit) => catalogue.nameOf(edit.field)).join(', ');
+    const run = await startRun(tx, {
+      kind: 'edit',
+      state: 'done',
+      threadId: await handThread(tx),
+      actorId,
+      title: `${names} of ${displayNameOf(contact.record)}`,
+      contactId,
+    });
+    const operations: Operation[] = [];
+    let next = contact.record.n;
+    const offered: { field: string; value: Pick<Value, 'v' | 'norm'> }[] = [];
+    for (const edit of edits) {
+      const definition = catalogue.find(edit.field);
+      const [read] = await readTyped(edit, { catalogue, picks, country, client: tx.client, contactId });
+      if (!read && !edit.before && (edit.text?.trim() || edit.value)) continue;
+      const slot = definition?.several ? (edit.slot ?? next++) : 0;
+      const rank =
+        edit.rank ??
+        edit.before?.rank ??
+        (definition?.several && !edit.before ? (contact.record.f[edit.field]?.length ?? 0) : undefined);
+      if (read && !sameValue(catalogue, edit.field, edit.before, read))
+        offered.push({ field: edit.field, value: read });
+      operations.push({
+        target: contactId,
+        field: edit.field,
+        slot,
+        before: edit.before,
+        after: read ? stamp(read, slot, run, rank) : null,
+      });
+    }
+    if (operations.some((o) => o.field !== 'related' && !o.after)) requireStillSomebody(contact.record, operations);
+    await guardUnique(tx, catalogue, offered, contactId, despite);
+    await picks.save(tx);
+    try {
+      await applyChanges(tx, run, [{ contactId, operations: operations.filter((o) => o.before || o.after) }]);
+    } catch (error) {
+      if (error instanceof ChangeConflict) throw await conflictProblem(tx, error, catalogue, contactId);
+      throw error;
+    }
+    await tell(tx.client, { topic: 'contacts', id: contactId });
+    return run;
+  });
+  void checkContacts(database, [contactId], (work) => inTransaction(database, work)).catch(() => undefined);
+  return { runId };
+}
+
+async function conflictProblem(
+  tx: Tx,
+  conflict: ChangeConflict,
+  catalogue: Catalogue,
+  contactId: number,
+): Promise<Problem> {
+  const first = conflict.conflicts[0];
+  if (!first) return new Problem(409, 'gone', 'This contact is gone.');
+  const { rows } = await tx.client.query<{ name: string | null; at: Date }>(
+    `select a.name, r.created_at as at from operation o join run r on r.id = o.run_id left join account a on a.id = r.actor_id where o.contact_id = $1 order by o.version desc limit 1`,
+    [contactId],
+  );
+  const name = catalogue.nameOf(first.operation.field);
+  const now = first.now ? showValue(first.operation.field, first.now) : 'empty';
+  const who = rows[0]?.name ?? 'A run';
+  return new Problem(
+    409,
+    'valueChanged',
+    `${who} changed ${name} while you were editing: it is now '${now}'. Your text is still here; save again to replace it, or keep what is there.`,
+    {
+      field: first.operation.field,
+      slot: first.operation.slot,
+      now: first.now,
+    },
+  );
+}
+
+const TELLING = ['givenName', 'familyName', 'fullName', 'organization', 'email', 'tel', 'nickname'];
+
+/** Refuses an edit after which nothing would be left to tell the contact by. */
+function requireStillSomebody(record: ContactRecord, operations: readonly Operation[]): void {
+  const left = TELLING.some((field) => {
+    const gone = operations.filter((o) => o.field === field && !o.after).length;
+    const added = operations.filter((o) => o.field === field && o.after && !o.before).length;
+    return (record.f[field]?.length ?? 0) - gone + added > 0;
+  });
+  if (!left)
+    throw new Problem(
+      422,
+      'noIdentity',
+      'Nothing would be left to tell this contact by. Keep a name, an e-mail or a phone, or delete the contact.',
+    );
+}
+
+/** Deletes a contact, or brings it back. Both are operations on its lifecycle, so both can be undone. */
+export async function setDeleted(
+  database: Database,
+  contactId: number,
+  deleted: boolean,
+  actorId: number,
+): Promise<{ runId: number }> {
+  return inTransaction(database, async (tx) => {
+    const contact = (await lockContacts(tx, [contactId])).get(contactId);
+    if (!contact) throw new Problem(404, 'noSuchContact', 'There is no such contact.');
+    const before = contact.record.f[LIFECYCLE]?.[0] ?? null;
+    if (deleted && before) throw new Problem(409, 'gone', 'This contact is deleted or merged already.');
+    if (!deleted && lifecycleOf(contact.record)?.state !== 'deleted')
+      throw new Problem(409, 'notDeleted', 'This contact is not deleted.');
+    const name = displayNameOf(contact.record);
+    const runId = await startRun(tx, {
+      kind: deleted ? 'delete' : 'restore',
+      state: 'done',
+      threadId: await handThread(tx),
+      actorId,
+      title: deleted ? `Deleted ${name}` : `Brought back ${name}`,
+      contactId,
+    });
+    const after: Value | null = deleted ? { slot: 0, v: { state: 'deleted' }, run: runId } : null;
+    await applyChanges(tx, runId, [
+      { contactId, operations: [{ target: contactId, field: LIFECYCLE, slot: 0, before, after }] },
+    ]);
+    await tell(tx.client, { topic: 'contacts', id: contactId });
+    return { runId };
+  });
+}

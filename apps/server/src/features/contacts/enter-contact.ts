@@ -1,0 +1,232 @@
+import { displayNameOf, type Catalogue } from '@gray-loom/core/fields';
+import {
+  believedModel,
+  candidateFacts,
+  DEFAULT_THRESHOLDS,
+  explainPair,
+  factsOf,
+  namesAgree,
+  preparePerson,
+  scorePair,
+  type MatchPerson,
+} from '@gray-loom/core/matching';
+import { firstText, KIND, type ContactRecord } from '@gray-loom/core/model';
+import { planWrite, recordFrom, type Candidate } from '@gray-loom/core/writing';
+import type { EntryCheck, EntryRequest, LikelyMatch } from '@gray-loom/wire';
+import { inTransaction, type Database, type Tx } from '../../db/connect';
+import { tell } from '../../feed/events';
+import { Problem } from '../../http/problem';
+import { requireLive } from '../../book/require-live';
+import { checkContacts, findCandidates, modelOfVersion } from '../duplicates/match-groups';
+import { checkOrganization, likelyOrganizations } from '../duplicates/match-organizations';
+import {
+  CATALOGUE_JSON,
+  catalogueOf,
+  loadCatalogue,
+  PickLists,
+  PICKS_JSON,
+  type CatalogueJson,
+  type PickJson,
+} from '../../book/picks';
+import { handThread, startRun } from '../../runs/runs';
+import { readTyped, type TypedContext } from '../../book/typed-values';
+import { findClashes, guardUnique } from '../../book/unique-values';
+import { applyChanges, insertContacts } from '../../book/write-contacts';
+
+async function candidateOf(request: EntryRequest, context: TypedContext): Promise<Candidate> {
+  const candidate: Candidate = {};
+  for (const typed of request.values) {
+    const values = await readTyped(typed, context);
+    if (values.length) candidate[typed.field] = [...(candidate[typed.field] ?? []), ...values];
+  }
+  return candidate;
+}
+
+function offeredOf(candidate: Candidate) {
+  return Object.entries(candidate).flatMap(([field, values]) => values.map((value) => ({ field, value })));
+}
+
+function requireIdentity(candidate: Candidate, request: EntryRequest, catalogue: Catalogue): void {
+  if (request.kind === 'organization' && !candidate.organization)
+    throw new Problem(422, 'noIdentity', 'Give the organization a name.', { field: 'organization' });
+  if (!candidate.givenName && !candidate.familyName && !candidate.email && !candidate.organization && !candidate.tel)
+    throw new Problem(
+      422,
+      'noIdentity',
+      'Give at least a name, an e-mail, a phone or an organization, so that the contact can be told from others.',
+    );
+  if (request.kind === 'organization') return;
+  const missing = catalogue.fields.find((field) => field.required && !field.retired && !candidate[field.key]);
+  if (missing)
+    throw new Problem(
+      422,
+      'required',
+      `${missing.name} is asked for at entry. Fill it in, or change the rule in Setup.`,
+      {
+        field: missing.key,
+      },
+    );
+}
+
+/** Makes one contact or organization by hand. */
+export async function enterContact(
+  database: Database,
+  request: EntryRequest,
+  actorId: number,
+  country: string,
+): Promise<{ contactId: number; runId: number }> {
+  const catalogue = await loadCatalogue(database.db);
+  const picks = await PickLists.load(database.db);
+  const made = await inTransaction(database, async (tx) => {
+    const candidate = await candidateOf(request, { catalogue, picks, country, client: tx.client, contactId: null });
+    requireIdentity(candidate, request, catalogue);
+    if (request.kind === 'person') await guardUnique(tx, catalogue, offeredOf(candidate), null, request.despite);
+    if (request.kind === 'organization') candidate[KIND] = [{ v: 'organization' }];
+    const draft = recordFrom(candidate, catalogue, { run: 0 });
+    const runId = await startRun(tx, {
+      kind: 'create',
+      state: 'done',
+      threadId: await handThread(tx),
+      actorId,
+      title: `New ${request.kind === 'organization' ? 'organization' : 'contact'} ${displayNameOf(draft)}`,
+    });
+    await picks.save(tx);
+    const record = recordFrom(candidate, catalogue, { run: runId });
+    const [contactId = 0] = await insertContacts(tx, runId, [{ record }]);
+    await tx.client.query('update run set contact_id = $2 where id = $1', [runId, contactId]);
+    await tell(tx.client, { topic: 'contacts', id: contactId });
+    return { contactId, runId };
+  });
+  lookForDuplicates(database, made.contactId, request.kind);
+  return made;
+}
+
+/** Who a person being typed may be, under the current model, with reasons; and values that stand with others already. */
+export async function checkEntry(database: Database, request: EntryRequest, country: string): Promise<EntryCheck> {
+  const { catalogue, picks, modelVersion } = await loadForCheck(database);
+  const context = {
+    catalogue,
+    picks,
+    country,
+    client: database.pool,
+    contactId: null,
+  };
+  // While one types, some of it cannot be read yet; the rest counts.
+  const candidate: Candidate = {};
+  for (const typed of request.values) {
+    const values = await readTyped(typed, context).catch(() => []);
+    if (values.length) candidate[typed.field] = [...(candidate[typed.field] ?? []), ...values];
+  }
+  if (request.kind === 'organization')
+    return { matches: await likelyOrganizations(database, recordFrom(candidate, catalogue, { run: 0 })), clashes: [] };
+  const [matches, clashes] = await Promise.all([
+    likelyMatches(database, modelVersion, candidate),
+    findClashes(database.pool, catalogue, offeredOf(candidate), null),
+  ]);
+  return { matches, clashes: clashes.map(({ field, value, rule, contacts }) => ({ field, value, rule, contacts })) };
+}
+
+/** People that a check looks at closely; whoever shares more keys comes first. */
+const LOOKED_AT = 12;
+
+/** All that a check needs to know of the set-up, in one statement: it is asked at every pause in typing. */
+async function loadForCheck({
+  pool,
+}: Database): Promise<{ catalogue: Catalogue; picks: PickLists; modelVersion: number | null }> {
+  const { rows } = await pool.query<{ catalogue: CatalogueJson; picks: PickJson[]; version: number | null }>({
+    name: 'set-up for a check',
+    text: `select ${CATALOGUE_JSON} as catalogue, ${PICKS_JSON} as picks, (select max(version) from match_model) as version`,
+  });
+  const [row] = rows;
+  return {
+    catalogue: catalogueOf(row?.catalogue ?? { fields: [], rules: [] }),
+    picks: new PickLists(row?.picks ?? []),
+    modelVersion: row?.version ?? null,
+  };
+}
+
+async function likelyMatches(
+  database: Database,
+  modelVersion: number | null,
+  candidate: Candidate,
+): Promise<LikelyMatch[]> {
+  const frozen = modelVersion === null ? null : await modelOfVersion(database.db, modelVersion);
+  const model = frozen?.model ?? believedModel(DEFAULT_THRESHOLDS);
+  const person = preparePerson(candidateFacts(candidate));
+  const found: { id: number; record: ContactRecord; other: MatchPerson; bits: number; band: LikelyMatch['band'] }[] =
+    [];
+  for (const { id, record } of await findCandidates(database, person, null, LOOKED_AT)) {
+    const other = preparePerson(factsOf(record));
+    const score = scorePair(model, person, other);
+    // Whoever has the same whole name is worth a look while one types, however common the name is.
+    const sameName =
+      person.given.length > 0 &&
+      person.familyText !== '' &&
+      person.familyText === other.familyText &&
+      namesAgree(person, other) === 'agree';
+    const band = score.band === 'apart' && sameName ? 'possible' : score.band;
+    if (band !== 'apart') found.push({ id, record, other, bits: score.bits, band });
+  }
+  return found
+    .sort((a, b) => b.bits - a.bits)
+    .slice(0, 5)
+    .map(({ id, record, other, band }) => ({
+      contactId: id,
+      name: displayNameOf(record),
+      email: firstText(record, 'email'),
+      tel: firstText(record, 'tel'),
+      stage: firstText(record, 'stage'),
+      owner: firstText(record, 'owner'),
+      band,
+      reasons: explainPair(model, person, other).filter((reason) => reason.field !== 'prior'),
+    }));
+}
+
+/** Adds what was typed to somebody who is here: blanks are filled, several values united, nothing that stands is replaced. */
+export async function addFacts(
+  database: Database,
+  contactId: number,
+  request: EntryRequest,
+  actorId: number,
+  country: string,
+): Promise<{ runId: number; filled: number; kept: string[] }> {
+  const catalogue = await loadCatalogue(database.db);
+  const picks = await PickLists.load(database.db);
+  const added = await inTransaction(database, async (tx: Tx) => {
+    const { record } = await requireLive(tx, contactId);
+    const candidate = await candidateOf(request, { catalogue, picks, country, client: tx.client, contactId });
+    const runId = await startRun(tx, {
+      kind: 'edit',
+      state: 'done',
+      threadId: await handThread(tx),
+      actorId,
+      title: `Facts added to ${displayNameOf(record)}`,
+      contactId,
+    });
+    const { operations, filled } = planWrite(contactId, record, candidate, () => 'fill', catalogue, { run: runId });
+    const written = new Set(operations.map((operation) => operation.field));
+    await guardUnique(
+      tx,
+      catalogue,
+      offeredOf(candidate).filter(({ field }) => written.has(field)),
+      contactId,
+      request.despite,
+    );
+    await picks.save(tx);
+    await applyChanges(tx, runId, [{ contactId, operations }]);
+    await tell(tx.client, { topic: 'contacts', id: contactId });
+    const kept = Object.keys(candidate).filter((field) => !written.has(field));
+    return { runId, filled, kept: kept.map((field) => catalogue.nameOf(field)) };
+  });
+  lookForDuplicates(database, contactId, request.kind);
+  return added;
+}
+
+/** Goes on by itself: whoever enters somebody does not wait for it, and a scan finds what it misses. */
+function lookForDuplicates(database: Database, id: number, kind: EntryRequest['kind']): void {
+  const checked =
+    kind === 'organization'
+      ? checkOrganization(database, id)
+      : checkContacts(database, [id], (work) => inTransaction(database, work));
+  void checked.catch(() => undefined);
+}

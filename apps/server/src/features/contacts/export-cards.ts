@@ -1,0 +1,82 @@
+import { displayNameOf, type Catalogue } from '@gray-loom/core/fields';
+import { writeCard } from '@gray-loom/core/formats';
+import { firstText, isRelation, valuesOf, type ContactRecord } from '@gray-loom/core/model';
+import type { ContactFilter } from '@gray-loom/wire';
+import sharp from 'sharp';
+import type { Database } from '../../db/connect';
+import { selectRecords } from '../../db/record-codec';
+import { Problem } from '../../http/problem';
+import { streamContacts, type ExportedContact } from './export-contacts';
+import { loadCatalogue } from '../../book/picks';
+
+export type CardVersion = '3.0' | '4.0';
+
+/** Cards of a page of contacts, with their pictures and the names that relationships lead to. */
+async function cardsOf(
+  { pool }: Database,
+  catalogue: Catalogue,
+  version: CardVersion,
+  contacts: readonly ExportedContact[],
+): Promise<string> {
+  const hashes = contacts.map(({ record }) => firstText(record, 'photo')).filter(Boolean);
+  const others = contacts.flatMap(({ record }) =>
+    valuesOf(record, 'related').flatMap(({ v }) => (isRelation(v) && v.to !== null ? [v.to] : [])),
+  );
+  const pictures = new Map<string, string>();
+  if (hashes.length) {
+    const { rows } = await pool.query<{ hash: string; bytes: Buffer }>(
+      'select hash, bytes from picture where hash = any($1::text[])',
+      [hashes],
+    );
+    // Other programs know JPEG best.
+    for (const { hash, bytes } of rows)
+      pictures.set(hash, (await sharp(bytes).flatten({ background: '#ffffff' }).jpeg().toBuffer()).toString('base64'));
+  }
+  const names = new Map<number, string>();
+  if (others.length) {
+    const rows = await selectRecords<{ id: number; record: ContactRecord }>(
+      pool,
+      'select id, record from contact where id = any($1::bigint[])',
+      [others],
+    );
+    for (const { id, record } of rows) names.set(id, displayNameOf(record));
+  }
+  return contacts
+    .map(({ id, record, touchedAt }) => {
+      const base64 = pictures.get(firstText(record, 'photo'));
+      const picture = base64 ? { mediaType: 'image/jpeg', base64 } : null;
+      return writeCard(
+        { id, record, picture, nameOf: (other) => names.get(other) ?? '', changedAt: touchedAt },
+        catalogue,
+        version,
+      );
+    })
+    .join('');
+}
+
+/** The contacts of a filter as vCard, streamed. */
+export async function exportCards(
+  database: Database,
+  filter: ContactFilter,
+  version: CardVersion,
+): Promise<ReadableStream<Uint8Array>> {
+  const catalogue = await loadCatalogue(database.db);
+  return streamContacts(database, filter, '', (rows) => cardsOf(database, catalogue, version, rows));
+}
+
+/** One contact as vCard. */
+export async function exportCard(database: Database, id: number, version: CardVersion): Promise<string> {
+  const catalogue = await loadCatalogue(database.db);
+  const rows = await selectRecords<{ id: number; touched_at: Date; record: ContactRecord }>(
+    database.pool,
+    'select id, touched_at, record from contact where id = $1',
+    [id],
+  );
+  if (!rows.length) throw new Problem(404, 'noSuchContact', 'There is no such contact.');
+  return cardsOf(
+    database,
+    catalogue,
+    version,
+    rows.map((row) => ({ id: row.id, touchedAt: row.touched_at, record: row.record })),
+  );
+}

@@ -1,0 +1,178 @@
+import { isRelation, kindOf, valuesOf, type AddressValue, type ContactRecord, type Value } from '@gray-loom/core/model';
+import {
+  countryName,
+  displayNameOf,
+  formatPhone,
+  showValue,
+  typeValue,
+  type Catalogue,
+  type FieldDefinition,
+} from '@gray-loom/core/fields';
+import { writeDelimitedLine } from '@gray-loom/core/formats';
+import {
+  ADDRESS_PARTS,
+  addressHeading,
+  OWN_HEADINGS,
+  ownHeading,
+  ownLabelHeading,
+  standsInColumns,
+} from '@gray-loom/core/mapping';
+import type { ContactFilter } from '@gray-loom/wire';
+import type { Database } from '../../db/connect';
+import { contactConditions } from './contact-filter';
+import { loadCatalogue } from '../../book/picks';
+import { selectRecords } from '../../db/record-codec';
+
+const PAGE = 1000;
+/** Made from other fields, or of no use in a table. */
+const LEFT_OUT = new Set(['fullName', 'photo']);
+
+export interface ExportColumn {
+  header: string;
+  read: (record: ContactRecord) => string;
+}
+
+/** How many columns the values of each field take, and whether any of them has a label. */
+export type ColumnNeeds = ReadonlyMap<string, { most: number; labelled: boolean }>;
+
+function textOfPart(address: AddressValue | undefined, part: keyof AddressValue): string {
+  if (!address) return '';
+  return part === 'country' && address.country ? countryName(address.country) : (address[part] ?? '');
+}
+
+function columnsOf(field: FieldDefinition, needs: ColumnNeeds): ExportColumn[] {
+  if (!standsInColumns(field))
+    return [
+      {
+        header: field.type === 'tag' ? 'Tags' : field.name,
+        read: (record) =>
+          valuesOf(record, field.key)
+            .map((value) => textOf(field.key, value))
+            .join('; '),
+      },
+    ];
+  const { most = 1, labelled = false } = needs.get(field.key) ?? {};
+  return Array.from({ length: Math.max(1, most) }, (_, nth): ExportColumn[] => {
+    const value = (record: ContactRecord) => valuesOf(record, field.key)[nth];
+    const own: ExportColumn[] =
+      field.type === 'address'
+        ? ADDRESS_PARTS.map((part) => ({
+            header: addressHeading(part, nth),
+            read: (record) => textOfPart(value(record)?.v as AddressValue | undefined, part),
+          }))
+        : [
+            {
+              header: ownHeading(field.name, nth),
+              read: (record) => {
+                const one = value(record);
+                if (!one) return '';
+                return field.type === 'tel' && one.norm ? formatPhone(one.norm) : typeValue(one);
+              },
+            },
+          ];
+    if (!labelled) return own;
+    return [...own, { header: ownLabelHeading(field.name, nth), read: (record) => value(record)?.label ?? '' }];
+  }).flat();
+}
+
+/** Looks at what a filter finds: how many values of each field one contact has at most. */
+async function needsOf({ pool }: Database, filter: ContactFilter): Promise<ColumnNeeds> {
+  const { where, values } = contactConditions(filter);
+  const { rows } = await pool.query<{ key: string; most: number; labelled: boolean }>(
+    `select key, max(json_array_length(value)) as most, bool_or(value::text like '%"label"%') as labelled
+     from contact c cross join lateral json_each(c.record->'f') where ${where} and key = any($${values.length + 1}::text[]) group by key`,
+    [...values, ['email', 'tel', 'url', 'adr', 'externalId', 'otherDate']],
+  );
+  return new Map(rows.map(({ key, most, labelled }) => [key, { most, labelled }]));
+}
+
+/** What reads back as the same value; for a relationship its words. */
+function textOf(field: string, value: Value): string {
+  if (!isRelation(value.v)) return typeValue(value);
+  const { relation, to, name } = value.v;
+  return to === null ? showValue(field, value) : `${relation}: contact ${to}${name ? ` (${name})` : ''}`;
+}
+
+export interface ExportedContact {
+  id: number;
+  touchedAt: Date;
+  record: ContactRecord;
+}
+
+/** The contacts of a filter as a stream of text, page by page; memory does not grow with their number. Ordered by id. */
+export function streamContacts(
+  { pool }: Database,
+  filter: ContactFilter,
+  start: string,
+  render: (rows: ExportedContact[]) => string | Promise<string>,
+): ReadableStream<Uint8Array> {
+  const { where, values } = contactConditions(filter);
+  const encoder = new TextEncoder();
+  let after = 0;
+  let text = start;
+  return new ReadableStream<Uint8Array>({
+    async pull(controller) {
+      const rows = await selectRecords<{ id: number; touched_at: Date; record: ContactRecord }>(
+        pool,
+        `select c.id, c.touched_at, c.record from contact c where ${where} and c.id > $${values.length + 1} order by c.id limit ${PAGE}`,
+        [...values, after],
+      );
+      text += await render(rows.map(({ id, touched_at, record }) => ({ id, touchedAt: touched_at, record })));
+      if (text) controller.enqueue(encoder.encode(text));
+      text = '';
+      after = rows[rows.length - 1]?.id ?? after;
+      if (rows.length < PAGE) controller.close();
+    },
+  });
+}
+
+/** Fields of a table: those asked for in their order, else all. Retired fields are left out. */
+function chosenColumns(catalogue: Catalogue, fields: readonly string[], needs: ColumnNeeds): ExportColumn[] {
+  const all = catalogue.fields.filter((field) => !LEFT_OUT.has(field.key) && !field.retired);
+  if (!fields.length) return all.flatMap((field) => columnsOf(field, needs));
+  return fields.flatMap((key) => {
+    if (key === 'name') return [{ header: 'Name', read: displayNameOf }];
+    return all.filter((field) => field.key === key).flatMap((field) => columnsOf(field, needs));
+  });
+}
+
+/** A table of what a filter finds: its headings, and how a contact becomes a row of it. */
+export async function tableOf(
+  database: Database,
+  filter: ContactFilter,
+  fields: readonly string[],
+): Promise<{ headings: string[]; row: (contact: Pick<ExportedContact, 'id' | 'record'>) => string[] }> {
+  const columns = chosenColumns(await loadCatalogue(database.db), fields, await needsOf(database, filter));
+  return {
+    headings: [...OWN_HEADINGS, ...columns.map((column) => column.header)],
+    row: ({ id, record }) => [String(id), kindOf(record), ...columns.map((column) => column.read(record))],
+  };
+}
+
+/** The contacts of a filter as delimited text (by commas or tabs): one column for a field, several for what one has several of. */
+export async function exportTable(
+  database: Database,
+  filter: ContactFilter,
+  delimiter: ',' | '\t',
+  fields: readonly string[],
+): Promise<ReadableStream<Uint8Array>> {
+  const { headings, row } = await tableOf(database, filter, fields);
+  const line = (cells: string[]) => writeDelimitedLine(cells, delimiter);
+  return streamContacts(database, filter, line(headings), (rows) => rows.map((one) => line(row(one))).join(''));
+}
+
+/** The contacts of a filter as lines of JSON, each with all its values and their labels, for other programs. */
+export async function exportLines(database: Database, filter: ContactFilter): Promise<ReadableStream<Uint8Array>> {
+  const catalogue = await loadCatalogue(database.db);
+  return streamContacts(database, filter, '', (rows) =>
+    rows
+      .map(({ id, record, touchedAt }) => {
+        const fields = catalogue.fields.flatMap((field) => {
+          const values = valuesOf(record, field.key).map(({ v, label }) => ({ value: v, ...(label ? { label } : {}) }));
+          return values.length ? [{ field: field.name, values }] : [];
+        });
+        return `${JSON.stringify({ id, kind: kindOf(record), name: displayNameOf(record), changedAt: touchedAt.toISOString(), fields })}\n`;
+      })
+      .join(''),
+  );
+}

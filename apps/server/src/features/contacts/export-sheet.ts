@@ -1,0 +1,59 @@
+import { createReadStream, mkdtempSync, rmSync, statSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import { guardText } from '@gray-loom/core/fields';
+import type { ContactFilter } from '@gray-loom/wire';
+import type { Database } from '../../db/connect';
+import { contactConditions } from './contact-filter';
+import { selectRecords } from '../../db/record-codec';
+import type { WriteSheetTask } from './write-sheet-thread';
+import { Problem } from '../../http/problem';
+import { tableOf, type ExportedContact } from './export-contacts';
+import { threadPool } from '../../runs/thread-pool';
+
+/** Rows of a spreadsheet that is made; it is built in memory, and people open it in a program that does the same. */
+const LIMIT = 50_000;
+const PAGE = 2000;
+
+const threads = threadPool('write-sheet-thread', 1500);
+
+/** The contacts of a filter as a spreadsheet. Errors: Problem where there are more than one takes. */
+export async function exportSheet(
+  database: Database,
+  filter: ContactFilter,
+  fields: readonly string[],
+): Promise<{ body: ReadableStream<Uint8Array>; bytes: number }> {
+  const { headings, row } = await tableOf(database, filter, fields);
+  const { where, values } = contactConditions(filter);
+  const rows: string[][] = [headings];
+  for (let after = 0; ;) {
+    const page = await selectRecords<Pick<ExportedContact, 'id' | 'record'>>(
+      database.pool,
+      `select c.id, c.record from contact c where ${where} and c.id > $${values.length + 1} order by c.id limit ${PAGE}`,
+      [...values, after],
+    );
+    // A program for spreadsheets runs no text; an apostrophe of the text's own is what would be lost when it is read.
+    for (const one of page) rows.push(row(one).map((text) => (text.startsWith("'") ? guardText(text) : text)));
+    if (rows.length > LIMIT + 1)
+      throw new Problem(
+        413,
+        'tooManyRows',
+        `A spreadsheet is made of at most ${LIMIT.toLocaleString('en-GB')} contacts. Narrow them, or take the table as CSV.`,
+      );
+    if (page.length < PAGE) break;
+    after = page[page.length - 1]?.id ?? after;
+  }
+  const folder = mkdtempSync(join(tmpdir(), 'gray-loom-sheet-'));
+  const drop = () => rmSync(folder, { recursive: true, force: true });
+  try {
+    const task: WriteSheetTask = { rows, path: join(folder, 'contacts.xlsx') };
+    await threads().run(task);
+    const stream = createReadStream(task.path);
+    stream.on('close', drop);
+    return { body: Readable.toWeb(stream) as ReadableStream<Uint8Array>, bytes: statSync(task.path).size };
+  } catch (error) {
+    drop();
+    throw error;
+  }
+}

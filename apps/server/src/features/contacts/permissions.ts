@@ -1,0 +1,232 @@
+import { and, asc, eq, inArray, isNull, or } from 'drizzle-orm';
+import { displayNameOf } from '@gray-loom/core/fields';
+import { keyHash, phoneBlock, preparePerson } from '@gray-loom/core/matching';
+import { valuesOf, type ContactRecord } from '@gray-loom/core/model';
+import {
+  CHANNELS,
+  permissionState,
+  strictest,
+  type Channel,
+  type Evidence,
+  type PermissionState,
+} from '@gray-loom/core/writing';
+import type { ContactPermissions, PermissionRequest } from '@gray-loom/wire';
+import { inTransaction, type Database } from '../../db/connect';
+import { permissionEvidence, run } from '../../db/schema';
+import { tell } from '../../feed/events';
+import { Problem } from '../../http/problem';
+import { requireLive } from '../../book/require-live';
+import { handThread, startRun } from '../../runs/runs';
+
+const BY_PHONE: readonly Channel[] = ['text', 'call', 'voicemail'];
+
+interface Address {
+  key: number;
+  text: string;
+  channels: readonly Channel[];
+}
+
+/** Mailboxes and numbers of a record with the keys that evidence about them is kept under. */
+function addressesOf(record: ContactRecord): Address[] {
+  const emails = valuesOf(record, 'email').flatMap(({ v, norm }) => {
+    const box = preparePerson({ emails: [norm ?? String(v)] }).emails[0];
+    return box ? [{ key: keyHash(`e:${box.key}`), text: String(v), channels: ['email'] as const }] : [];
+  });
+  const phones = valuesOf(record, 'tel').flatMap(({ v, norm }) => {
+    const phone = preparePerson({ phones: [norm ?? String(v)] }).phones[0];
+    return phone ? [{ key: keyHash(`p:${phoneBlock(phone)}`), text: String(v), channels: BY_PHONE }] : [];
+  });
+  return [...emails, ...phones];
+}
+
+/** Contacts and those that were merged into them: what was said to one was said by the same person. */
+const MERGED_INTO = `with recursive taken(root, id) as (
+  select id, id from unnest($1::bigint[]) as asked(id)
+  union select t.root, c.id from contact c join taken t on c.merged_into = t.id)`;
+
+const closes = (addresses: readonly PermissionState[]): PermissionState =>
+  // Where every address has said stop, the channel is closed; one open address leaves it open.
+  addresses.length && addresses.every((state) => state === 'optedOut') ? 'optedOut' : 'unknown';
+
+/** Channels that are closed for each contact, by the person's word or since all its addresses have said stop. */
+export async function closedChannels(
+  { pool }: Pick<Database, 'pool'>,
+  people: readonly { id: number; record: ContactRecord }[],
+): Promise<Map<number, Channel[]>> {
+  const addresses = new Map(people.map(({ id, record }) => [id, addressesOf(record)]));
+  const { rows } = await pool.query<Evidence & { root: number | null; address_key: number | null }>(
+    `${MERGED_INTO}
+     select t.root, null as address_key, e.channel, e.state, extract(epoch from e.stated_at) * 1000 as "statedAtMs"
+     from taken t join permission_evidence e on e.contact_id = t.id join run r on r.id = e.run_id and r.undone_by is null
+     union all
+     select null, e.address_key, e.channel, e.state, extract(epoch from e.stated_at) * 1000
+     from permission_evidence e join run r on r.id = e.run_id and r.undone_by is null where e.address_key = any($2::bigint[])`,
+    [people.map(({ id }) => id), [...addresses.values()].flatMap((list) => list.map(({ key }) => String(key)))],
+  );
+  const said = new Map<string, Evidence[]>();
+  for (const { root, address_key: key, ...one } of rows) {
+    const about = root === null ? `a${key}` : `c${root}`;
+    said.set(about, [...(said.get(about) ?? []), { ...one, statedAtMs: Number(one.statedAtMs) }]);
+  }
+  const of = (key: string, channel: Channel) => permissionState(said.get(key) ?? [], channel);
+  return new Map(
+    people.map(({ id }) => [
+      id,
+      CHANNELS.filter((channel) => {
+        const own = (addresses.get(id) ?? []).filter(({ channels }) => channels.includes(channel));
+        return strictest(of(`c${id}`, channel), closes(own.map(({ key }) => of(`a${key}`, channel)))) === 'optedOut';
+      }),
+    ]),
+  );
+}
+
+/** Where each channel stands for a contact, with all evidence for the person and for each of the addresses. */
+export async function permissionsOf(
+  { db, pool }: Database,
+  contactId: number,
+  record: ContactRecord,
+): Promise<ContactPermissions> {
+  const addresses = addressesOf(record);
+  const taken = await pool.query<{ id: number }>(`${MERGED_INTO} select id from taken`, [[contactId]]);
+  const rows = await db
+    .select({ evidence: permissionEvidence, title: run.title })
+    .from(permissionEvidence)
+    // What a run brought that was taken back counts no more; it stays to be looked up.
+    .innerJoin(run, and(eq(run.id, permissionEvidence.runId), isNull(run.undoneBy)))
+    .where(
+      or(
+        inArray(
+          permissionEvidence.contactId,
+          taken.rows.map(({ id }) => id),
+        ),
+        inArray(permissionEvidence.addressKey, addresses.length ? addresses.map(({ key }) => key) : [-1]),
+      ),
+    )
+    .orderBy(asc(permissionEvidence.statedAt), asc(permissionEvidence.id));
+  const evidence = rows.map(({ evidence: one }) => one);
+  const timed = (list: typeof evidence) => list.map((one) => ({ ...one, statedAtMs: one.statedAt.getTime() }));
+  const ofPerson = timed(evidence.filter((one) => one.addressKey === null));
+  return {
+    channels: CHANNELS.map((channel) => {
+      const person = permissionState(ofPerson, channel);
+      const own = addresses
+        .filter((address) => address.channels.includes(channel))
+        .map((address) => ({
+          address: address.text,
+          state: permissionState(timed(evidence.filter((one) => one.addressKey === address.key)), channel),
+        }));
+      return {
+        channel,
+        state: strictest(person, closes(own.map(({ state }) => state))),
+        addresses: own.filter(({ state }) => state !== 'unknown'),
+      };
+    }),
+    evidence: evidence
+      .map((one) => ({
+        channel: one.channel,
+        state: one.state,
+        how: one.how,
+        address: one.addressKey === null ? null : one.address,
+        statedAt: one.statedAt.toISOString(),
+        runId: one.runId,
+      }))
+      .reverse(),
+  };
+}
+
+/** Adds evidence: what somebody said of a channel, how and when, of the person or of one address. */
+export async function recordPermission(
+  database: Database,
+  contactId: number,
+  request: PermissionRequest,
+  actorId: number,
+): Promise<{ runId: number }> {
+  return inTransaction(database, async (tx) => {
+    const { record } = await requireLive(tx, contactId);
+    const address = request.address
+      ? addressesOf(record).find(({ text, channels }) => text === request.address && channels.includes(request.channel))
+      : null;
+    if (request.address && !address)
+      throw new Problem(
+        409,
+        'noSuchAddress',
+        `${request.address} is not an address of this contact any more. Nothing was noted.`,
+      );
+    const statedAt = request.statedAt ? new Date(request.statedAt) : new Date();
+    if (Number.isNaN(statedAt.getTime()) || statedAt.getTime() > Date.now() + 86_400_000)
+      throw new Problem(422, 'invalidDate', 'Say when it was said: a day that has been.');
+    const runId = await startRun(tx, {
+      kind: 'permission',
+      state: 'done',
+      threadId: await handThread(tx),
+      actorId,
+      title: `${displayNameOf(record)}: ${request.state === 'optedOut' ? 'stop' : 'allowed'}, ${request.channel}`,
+      contactId,
+    });
+    await tx.db.insert(permissionEvidence).values({
+      contactId: address ? null : contactId,
+      addressKey: address?.key ?? null,
+      address: address?.text ?? '',
+      channel: request.channel,
+      state: request.state,
+      how: request.how,
+      statedAt,
+      runId,
+    });
+    await tell(tx.client, { topic: 'contacts', id: contactId });
+    return { runId };
+  });
+}
+
+/** Whether `stopsOf` need be asked about contact `c` at all: something was said of it, of one merged into it, or of any address. */
+export const MAY_BE_STOPPED = `(exists (select 1 from permission_evidence e where e.address_key is not null)
+  or exists (select 1 from permission_evidence e where e.contact_id = c.id) or exists (select 1 from contact m where m.merged_into = c.id))`;
+
+/** Channels that are closed, for the glance in a list: by the person's word or that of the first mailbox or number. */
+export async function stopsOf(
+  { pool }: Pick<Database, 'pool'>,
+  rows: readonly { id: number; email: string; tel: string }[],
+): Promise<Map<number, Channel[]>> {
+  if (!rows.length) return new Map();
+  // Keys of addresses are worked out only where anything is said of addresses at all.
+  const said = await pool.query('select 1 from permission_evidence where address_key is not null limit 1');
+  const keysOf = rows.map(({ id, email, tel }) => {
+    if (!said.rowCount) return { id, keys: [] };
+    const person = preparePerson({ emails: email ? [email] : [], phones: tel ? [tel.replace(/ ext\..*$/, '')] : [] });
+    return {
+      id,
+      keys: [
+        ...person.emails.map((box) => keyHash(`e:${box.key}`)),
+        ...person.phones.map((phone) => keyHash(`p:${phoneBlock(phone)}`)),
+      ],
+    };
+  });
+  const found = await pool.query<{
+    contact_id: number | null;
+    address_key: number | null;
+    channel: Channel;
+    state: string;
+  }>(
+    `${MERGED_INTO}
+     select distinct on (contact_id, address_key, channel) contact_id, address_key, channel, state from (
+       select t.root as contact_id, null::bigint as address_key, e.channel, e.state, e.stated_at
+       from taken t join permission_evidence e on e.contact_id = t.id join run r on r.id = e.run_id
+       where r.undone_by is null
+       union all
+       select null, address_key, channel, state, stated_at from permission_evidence where address_key = any($2::bigint[])
+     ) said
+     order by contact_id, address_key, channel, stated_at desc, (state = 'optedOut') desc`,
+    [rows.map(({ id }) => id), keysOf.flatMap(({ keys }) => keys.map(String))],
+  );
+  const stops = new Map<number, Channel[]>();
+  if (!found.rows.length) return stops;
+  for (const { id, keys } of keysOf) {
+    const closed = found.rows.filter(
+      (row) =>
+        row.state === 'optedOut' &&
+        (row.contact_id === id || (row.address_key !== null && keys.includes(row.address_key))),
+    );
+    if (closed.length) stops.set(id, [...new Set(closed.map(({ channel }) => channel))]);
+  }
+  return stops;
+}

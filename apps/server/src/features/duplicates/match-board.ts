@@ -1,0 +1,246 @@
+import { eq, sql } from 'drizzle-orm';
+import { displayNameOf, formatPhone } from '@gray-loom/core/fields';
+import { explainPair, factsOf, lineOf, preparePerson, scorePair, type MatchPerson } from '@gray-loom/core/matching';
+import { planMerge } from '@gray-loom/core/merging';
+import type { ContactRecord, Value } from '@gray-loom/core/model';
+import type { GroupBand, GroupList, GroupLook, GroupSummary, MatchBoard } from '@gray-loom/wire';
+import { inTransaction, type Database, type Tx } from '../../db/connect';
+import { tell } from '../../feed/events';
+import { matchGroup, run } from '../../db/schema';
+import { Problem } from '../../http/problem';
+import { runsIn, threadsOf } from '../../book/run-threads';
+import { withNames } from '../../book/related-contacts';
+import { mergeRules, weighingOf } from './match-setup';
+import { currentModel, type FrozenModel } from './match-groups';
+import { organizationReasons } from './match-organizations';
+import { loadCatalogue } from '../../book/picks';
+import { selectRecords } from '../../db/record-codec';
+
+type GroupRow = typeof matchGroup.$inferSelect;
+
+function summaryOf(row: GroupRow, busyWith: string | null = null): GroupSummary {
+  return {
+    busyWith,
+    id: row.id,
+    kind: row.kind,
+    name: row.name,
+    size: row.memberIds.length,
+    band: row.band,
+    probability01: row.probability01,
+    state: row.state,
+  };
+}
+
+const GROUPS_LISTED = 2000;
+
+/** Open groups, surest first; those put off come last. The first of them where there are very many. */
+export async function listGroups({ db, pool }: Database, actorId: number): Promise<GroupList> {
+  const rows = await db
+    .select()
+    .from(matchGroup)
+    .where(sql`${matchGroup.state} in ('open', 'later')`)
+    .orderBy(sql`${matchGroup.state} = 'later', ${matchGroup.bits} desc, ${matchGroup.id}`)
+    .limit(GROUPS_LISTED);
+  // Counted over all, since a large book has more groups than a list can hold.
+  const waiting = await pool.query<{ state: 'open' | 'later'; band: GroupBand; n: number }>(
+    `select state, band, count(*)::int as n from match_group where state in ('open', 'later') group by 1, 2`,
+  );
+  const counts = { certain: 0, likely: 0, possible: 0 };
+  let later = 0;
+  for (const { state, band, n } of waiting.rows) {
+    if (state === 'open') counts[band] = n;
+    else later += n;
+  }
+  const decided = await pool.query<{ n: number; lately: number }>(
+    `select count(*)::int as n, (count(*) filter (where r.created_at > now() - interval '10 minutes' and not r.detail ? 'batch'))::int as lately
+     from match_group g left join run r on r.id = g.decided_run where g.state in ('merged', 'apart')`,
+  );
+  const busy = await pool.query<{ id: number; name: string }>(
+    `select g.id, a.name from match_group g join account a on a.id = g.looked_by
+     where g.state in ('open', 'later') and g.looked_until > now() and g.looked_by <> $1`,
+    [actorId],
+  );
+  const busyWith = new Map(busy.rows.map(({ id, name }) => [id, name]));
+  const scans = await db
+    .select({ id: run.id, state: run.state, finishedAt: run.finishedAt })
+    .from(run)
+    .where(sql`${run.kind} = 'scan' and not ${run.detail} ? 'ofRun'`)
+    .orderBy(sql`${run.id} desc`)
+    .limit(5);
+  return {
+    groups: rows.map((row) => summaryOf(row, busyWith.get(row.id) ?? null)),
+    counts,
+    later,
+    decided: decided.rows[0]?.n ?? 0,
+    lately: decided.rows[0]?.lately ?? 0,
+    scannedAt: scans.find((scan) => scan.state === 'done')?.finishedAt?.toISOString() ?? null,
+    scanning: scans.find((scan) => scan.state === 'queued' || scan.state === 'running')?.id ?? null,
+  };
+}
+
+/** The group of an id; a Problem where there is none. */
+export async function requireGroup(tx: { db: Tx['db'] }, id: number): Promise<GroupRow> {
+  const [group] = await tx.db.select().from(matchGroup).where(eq(matchGroup.id, id));
+  if (!group)
+    throw new Problem(404, 'noSuchGroup', 'There is no such group. A newer scan may have found it differently.');
+  return group;
+}
+
+export interface LiveRow {
+  id: number;
+  version: number;
+  record: ContactRecord;
+  last_run: number;
+  touched_at: Date;
+}
+
+export function timeTeller(threads: Record<number, { at: string }>): (value: Value) => number {
+  return (value) => value.atMs ?? Date.parse(threads[value.run]?.at ?? '') ?? 0;
+}
+
+/** How long a group stays with whoever has it on screen; looking again prolongs it. */
+const LOOK_MINUTES = 2;
+
+/**
+ * Gives a group to whoever looks at it, unless somebody else has it, and says so. Nothing is locked: it only keeps two from one
+ * work. Of two who ask at once one gets it.
+ */
+export async function takeGroup(database: Database, groupId: number, actorId: number): Promise<GroupLook> {
+  return inTransaction(database, async ({ client }) => {
+    const taken = await client.query<{ was: number | null }>(
+      `with own as (select id, looked_by from match_group where id = $1 for update)
+       update match_group g set looked_by = $2, looked_until = now() + interval '${LOOK_MINUTES} minutes' from own
+       where g.id = own.id and g.state in ('open', 'later')
+         and (g.looked_until is null or g.looked_until < now() or g.looked_by = $2) returning own.looked_by as was`,
+      [groupId, actorId],
+    );
+    await client.query(
+      `update match_group set looked_by = null, looked_until = null where looked_by = $2 and id <> $1 and looked_until > now()`,
+      [groupId, actorId],
+    );
+    if (taken.rows[0]) {
+      if (taken.rows[0].was !== actorId) await tell(client, { topic: 'looks' });
+      return { waits: true, busyWith: null };
+    }
+    const { rows } = await client.query<{ name: string }>(
+      `select a.name from match_group g join account a on a.id = g.looked_by
+       where g.id = $1 and g.state in ('open', 'later') and g.looked_until > now()`,
+      [groupId],
+    );
+    return { waits: rows.length > 0, busyWith: rows[0]?.name ?? null };
+  });
+}
+
+/** E-mails and phones that two records of a group have in common, as they are compared and as they are shown. */
+function linesInCommon(people: readonly MatchPerson[]): MatchBoard['lines'] {
+  const users = new Map<string, { shown: string; n: number }>();
+  for (const person of people) {
+    const own = new Map([
+      ...person.emails.map((box) => [box.key, box.key] as const),
+      ...person.phones.map((phone) => [lineOf(phone), formatPhone(phone)] as const),
+    ]);
+    for (const [line, shown] of own) {
+      const known = users.get(line);
+      if (known) known.n++;
+      else users.set(line, { shown, n: 1 });
+    }
+  }
+  return [...users].flatMap(([line, { shown, n }]) => (n > 1 ? [{ line, shown }] : []));
+}
+
+/** Everything the match board shows of one group. */
+export async function matchBoard(database: Database, groupId: number): Promise<MatchBoard> {
+  const group = await requireGroup(database, groupId);
+  const rows = await selectRecords<LiveRow>(
+    database.pool,
+    `select id, version, record, last_run, touched_at from contact where id = any($1::bigint[]) and state = 'live' order by id`,
+    [group.memberIds],
+  );
+  const threads = await threadsOf(
+    database,
+    rows.flatMap((row) => [...runsIn(row.record), row.last_run]),
+  );
+  const stale =
+    group.state === 'merged'
+      ? `${await whoDecided(database, group)} merged this group.`
+      : group.state === 'apart'
+        ? `${await whoDecided(database, group)} kept these apart.`
+        : rows.length < 2
+          ? 'Fewer than two of these records are still here; somebody merged or deleted them meanwhile.'
+          : null;
+  if (rows.length < 2)
+    return {
+      group: summaryOf(group),
+      members: rows.map((row) => memberOf(row, threads)),
+      keepId: rows[0]?.id ?? 0,
+      rows: [],
+      reasons: [],
+      lines: [],
+      threads,
+      stale,
+    };
+  const plan = planMerge({
+    members: rows,
+    choices: {},
+    catalogue: await loadCatalogue(database.db),
+    timeOf: timeTeller(threads),
+    ...weighingOf(await mergeRules(database.db), threads),
+    run: 0,
+  });
+  const frozen = await currentModel(database.db);
+  const named = await withNames(
+    database,
+    plan.rows.flatMap((row) => [...row.result, ...row.cells.flatMap((cell) => cell.values)]),
+  );
+  return {
+    group: summaryOf(group),
+    members: rows.map((row) => memberOf(row, threads)),
+    keepId: plan.keepId,
+    rows: plan.rows.map((row) => ({
+      ...row,
+      result: row.result.map(named),
+      cells: row.cells.map((cell) => ({ ...cell, values: cell.values.map(named) })),
+    })),
+    reasons:
+      group.kind === 'organization' ? await organizationReasons(database, rows) : frozen ? reasonsOf(frozen, rows) : [],
+    lines: group.kind === 'person' ? linesInCommon(rows.map((row) => preparePerson(factsOf(row.record)))) : [],
+    threads,
+    stale,
+  };
+}
+
+async function whoDecided({ pool }: Database, { decidedRun }: GroupRow): Promise<string> {
+  const { rows } = await pool.query<{ name: string }>(
+    'select a.name from run r join account a on a.id = r.actor_id where r.id = $1',
+    [decidedRun],
+  );
+  return rows[0]?.name ?? 'Somebody';
+}
+
+function memberOf(row: LiveRow, threads: MatchBoard['threads']): MatchBoard['members'][number] {
+  const written = runsIn(row.record).sort((a, b) => b - a)[0];
+  return {
+    id: row.id,
+    version: row.version,
+    name: displayNameOf(row.record),
+    thread: threads[written ?? row.last_run] ?? null,
+    touchedAt: row.touched_at.toISOString(),
+  };
+}
+
+/** Why people are taken for one, under a frozen model. */
+export function reasonsOf(frozen: FrozenModel, rows: readonly LiveRow[]): MatchBoard['reasons'] {
+  const people = rows.map((row) => ({ id: row.id, person: preparePerson(factsOf(row.record)) }));
+  const reasons: MatchBoard['reasons'] = [];
+  people.forEach((x, i) => {
+    for (const y of people.slice(i + 1)) {
+      reasons.push({
+        a: x.id,
+        b: y.id,
+        bits: scorePair(frozen.model, x.person, y.person).bits,
+        reasons: explainPair(frozen.model, x.person, y.person),
+      });
+    }
+  });
+  return reasons;
+}

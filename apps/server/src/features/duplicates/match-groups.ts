@@ -1,0 +1,234 @@
+import { desc, inArray, sql } from 'drizzle-orm';
+import {
+  bandOf,
+  bitsOfProbability,
+  factsOf,
+  comparisons,
+  groupPeople,
+  indexKeys,
+  isUsable,
+  keyHash,
+  modelFromJson,
+  preparePerson,
+  scorePair,
+  type MatchModel,
+  type MatchPerson,
+  type ScoredPair,
+} from '@gray-loom/core/matching';
+import type { ContactRecord } from '@gray-loom/core/model';
+import type { Database, Db, Tx } from '../../db/connect';
+import { matchGroup, matchModel, sharedLine } from '../../db/schema';
+import { tell } from '../../feed/events';
+import { matchSettings } from './match-settings';
+import { selectRecords } from '../../db/record-codec';
+
+export interface FrozenModel {
+  version: number;
+  model: MatchModel;
+}
+
+/** Kept with what of the set-up it was made with. */
+let cached: (FrozenModel & { lines: string }) | null = null;
+
+/** The newest frozen model; null before the first scan. A frozen model never changes, so it is kept. */
+export async function currentModel(db: Db): Promise<FrozenModel | null> {
+  const [newest] = await db
+    .select({ version: matchModel.version })
+    .from(matchModel)
+    .orderBy(desc(matchModel.version))
+    .limit(1);
+  return newest ? modelOfVersion(db, newest.version) : null;
+}
+
+/** A frozen model by its version, with the thresholds in force and the lines that people said are shared. */
+export async function modelOfVersion(db: Db, version: number): Promise<FrozenModel | null> {
+  const said = await saidLines(db);
+  const settings = await matchSettings(db);
+  const lines = JSON.stringify([said, settings]);
+  if (cached?.version === version && cached.lines === lines) return cached;
+  const [row] = await db
+    .select()
+    .from(matchModel)
+    .where(sql`${matchModel.version} = ${version}`);
+  if (!row || !isUsable(row.model)) return null;
+  const model = modelFromJson(row.model);
+  cached = {
+    version: row.version,
+    lines,
+    model: { ...model, ...settings, sharedLines: new Set([...model.sharedLines, ...said]) },
+  };
+  return cached;
+}
+
+/** E-mails and phones that a person said are used by several. */
+export async function saidLines(db: Db): Promise<string[]> {
+  return (await db.select({ line: sharedLine.line }).from(sharedLine).orderBy(sharedLine.line)).map(({ line }) => line);
+}
+
+export interface FoundGroup {
+  memberIds: number[];
+  /** Weight of the weakest member to the others. */
+  bits: number;
+}
+
+export function memberKey(ids: readonly number[]): string {
+  return [...ids].sort((a, b) => a - b).join(',');
+}
+
+/**
+ * Stores groups by their members. A group that was decided or put off keeps its state, so nobody is asked twice;
+ * `replaces` names open groups that these take the place of.
+ */
+export async function saveGroups(
+  tx: Tx,
+  frozen: FrozenModel,
+  groups: readonly FoundGroup[],
+  replaces: 'allOpen' | readonly number[],
+  kind: 'person' | 'organization' = 'person',
+): Promise<Record<string, number>> {
+  const counts: Record<string, number> = { certain: 0, likely: 0, possible: 0 };
+  if (replaces === 'allOpen')
+    await tx.db
+      .update(matchGroup)
+      .set({ state: 'gone' })
+      .where(sql`${matchGroup.state} = 'open'`);
+  else if (replaces.length)
+    await tx.db
+      .update(matchGroup)
+      .set({ state: 'gone' })
+      .where(sql`${inArray(matchGroup.id, [...replaces])} and ${matchGroup.state} = 'open'`);
+  const rows = groups.map(({ memberIds, bits }) => {
+    const probability01 = 1 / (1 + 2 ** -bits);
+    const found = bandOf(frozen.model, probability01);
+    const band = found === 'apart' ? 'possible' : found;
+    counts[band] = (counts[band] ?? 0) + 1;
+    return { key: memberKey(memberIds), ids: [...memberIds].sort((a, b) => a - b), band, probability01, bits };
+  });
+  // A group goes by the name of whoever of it says most.
+  if (rows.length)
+    await tx.client.query(
+      `insert into match_group (kind, member_key, member_ids, state, band, probability01, bits, name, model_version)
+       select $1, g.key, g.ids, 'open', g.band, g.probability01, g.bits, coalesce(n.list_name, ''), $2
+       from json_to_recordset($3::json) as g(key text, ids bigint[], band text, probability01 real, bits real)
+       left join lateral (
+         select c.list_name from contact c where c.id = any(g.ids) order by c.completeness desc, c.id limit 1) n on true
+       on conflict (member_key) do update set state = case when match_group.state = 'gone' then 'open' else match_group.state end,
+         band = excluded.band, probability01 = excluded.probability01, bits = excluded.bits, name = excluded.name,
+         model_version = excluded.model_version`,
+      [kind, frozen.version, JSON.stringify(rows)],
+    );
+  await tell(tx.client, { topic: 'groups' });
+  return counts;
+}
+
+export async function keptApartPairs(db: Database | Tx): Promise<Set<string>> {
+  const source = 'pool' in db ? db.pool : db.client;
+  const { rows } = await source.query<{ a: number; b: number }>('select a, b from keep_apart');
+  return new Set(rows.map(({ a, b }) => `${a}:${b}`));
+}
+
+export function pairKey(a: number, b: number): string {
+  return a < b ? `${a}:${b}` : `${b}:${a}`;
+}
+
+interface Candidate {
+  id: number;
+  person: MatchPerson;
+}
+
+const CANDIDATES_PER_KEY = 40;
+
+/** People in the database who share a look-up key with a person; those who share most first, at most `limit`. */
+export async function findCandidates(
+  { pool }: Database,
+  person: MatchPerson,
+  exceptId: number | null,
+  limit = 400,
+): Promise<{ id: number; record: ContactRecord }[]> {
+  const keys = indexKeys(person).map((key) => String(keyHash(key)));
+  return selectRecords<{ id: number; record: ContactRecord }>(
+    pool,
+    `select c.id, c.record from contact c join (
+       select k.contact_id, count(*) as shared from unnest($1::bigint[]) as w(key)
+       cross join lateral (select contact_id from contact_key where contact_key.key = w.key limit ${CANDIDATES_PER_KEY}) k
+       group by k.contact_id
+     ) found on found.contact_id = c.id
+     where c.state = 'live' and c.kind = 'person' and c.id is distinct from $2
+     order by found.shared desc, c.id limit $3`,
+    [keys, exceptId, limit],
+    'find candidates',
+  );
+}
+
+/**
+ * Checks contacts against everybody by the index, under the current model, and settles the groups they fall in together
+ * with the open groups these touch. Used after an import, an entry and an edit.
+ */
+export async function checkContacts(
+  database: Database,
+  ids: readonly number[],
+  inTx: (work: (tx: Tx) => Promise<Record<string, number>>) => Promise<Record<string, number>>,
+): Promise<Record<string, number>> {
+  const frozen = await currentModel(database.db);
+  if (!frozen || ids.length === 0) return {};
+  const people = new Map<number, MatchPerson>();
+  const learn = ({ id, record }: { id: number; record: ContactRecord }): Candidate => {
+    const person = people.get(id) ?? preparePerson(factsOf(record));
+    people.set(id, person);
+    return { id, person };
+  };
+  const apart = await keptApartPairs(database);
+  const keep = bitsOfProbability(frozen.model.thresholds.possible);
+  const pairs = new Map<string, ScoredPair>();
+  const own = await selectRecords<{ id: number; record: ContactRecord }>(
+    database.pool,
+    `select id, record from contact where id = any($1::bigint[]) and state = 'live' and kind = 'person'`,
+    [ids],
+  );
+  for (const row of own) {
+    const { id, person } = learn(row);
+    for (const other of (await findCandidates(database, person, id)).map(learn)) {
+      const key = pairKey(id, other.id);
+      if (pairs.has(key) || apart.has(key)) continue;
+      const { bits } = scorePair(frozen.model, person, other.person);
+      if (bits >= keep) pairs.set(key, { a: Math.min(id, other.id), b: Math.max(id, other.id), bits });
+    }
+  }
+  if (pairs.size === 0) return {};
+  // Open groups that these pairs touch are looked at again together with them.
+  const touched = [...new Set([...pairs.values()].flatMap(({ a, b }) => [a, b]))];
+  const open = await database.pool.query<{ id: number; member_ids: number[] }>(
+    `select id, member_ids from match_group where state = 'open' and member_ids && $1::bigint[]`,
+    [touched],
+  );
+  const members = [...new Set([...touched, ...open.rows.flatMap((row) => row.member_ids.map(Number))])];
+  const all = await selectRecords<{ id: number; record: ContactRecord }>(
+    database.pool,
+    `select id, record from contact where id = any($1::bigint[]) and state = 'live' and kind = 'person'`,
+    [members],
+  );
+  const live = all.map(learn);
+  for (const x of live) {
+    for (const y of live) {
+      const key = pairKey(x.id, y.id);
+      if (x.id >= y.id || pairs.has(key)) continue;
+      const bits = apart.has(key) ? -Infinity : scorePair(frozen.model, x.person, y.person).bits;
+      if (bits >= keep || bits === -Infinity) pairs.set(key, { a: x.id, b: y.id, bits });
+    }
+  }
+  const groups = groupPeople({
+    model: frozen.model,
+    compare: comparisons(frozen.model, (id) => people.get(id)),
+    isKeptApart: (a, b) => apart.has(pairKey(a, b)),
+    pairs: [...pairs.values()],
+    thresholdBits: keep,
+  });
+  return inTx((tx) =>
+    saveGroups(
+      tx,
+      frozen,
+      groups.map((group) => ({ memberIds: group.members, bits: group.weakestBits })),
+      open.rows.map((row) => row.id),
+    ),
+  );
+}

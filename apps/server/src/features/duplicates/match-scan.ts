@@ -1,0 +1,20 @@
+import type { Tx } from '../../db/connect';
+import { Problem } from '../../http/problem';
+import { enqueueRun, handThread, startRun } from '../../runs/runs';
+
+/** Queues a scan of everybody; refused while one is queued or under way. */
+export async function startScan(tx: Tx, actorId: number): Promise<number> {
+  const busy = await tx.client.query(
+    `select 1 from run where kind = 'scan' and not detail ? 'ofRun' and state in ('queued', 'running') limit 1`,
+  );
+  if (busy.rowCount) throw new Problem(409, 'scanning', 'A scan is running already; its progress stands on the tape.');
+  const id = await startRun(tx, {
+    kind: 'scan',
+    state: 'queued',
+    threadId: await handThread(tx),
+    actorId,
+    title: 'Scan of everybody for duplicates',
+  });
+  await enqueueRun(tx, 'scanDuplicates', id);
+  return id;
+}

@@ -1,0 +1,265 @@
+import { createReadStream, createWriteStream, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { basename, join } from 'node:path';
+import { PassThrough, Readable, Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { createGunzip } from 'node:zlib';
+import type yauzl from 'yauzl';
+import { looksLikeMessage, openDecoder, sniffEncoding, type TextKind } from '@gray-loom/core/formats';
+import type { Database } from '../../../db/connect';
+import { SHEET_TOO_LARGE, type SheetFile } from './large-sheet';
+import type { SheetTask } from './sheet-thread';
+import { issueProblem, Problem } from '../../../http/problem';
+import { broken, openArchive, openEntry, type Archive } from './archive';
+import { messagesAsTable, splitMessages } from './read-messages';
+import { takeFile, type IncomingFile } from './take-file';
+import { textAsFile, textKindOf } from './text-table';
+import { threadPool } from '../../../runs/thread-pool';
+
+const MB = 1024 * 1024;
+/** Of a spreadsheet, how much it may unfold to for being read whole; a larger one is read row by row. */
+const SHEET_BYTES = 60 * MB;
+/** No spreadsheet of what may come in unfolds to more; one that does is to be saved as delimited text. */
+const LARGE_SHEET_BYTES = 2048 * MB;
+/** Bytes of the beginning that tell what a file is. */
+const LOOKED_AT = 16_000;
+/** A text of which a table is made is read whole. */
+const TEXT_BYTES = 60 * MB;
+/** Packages within packages are opened so deep. */
+const DEEPEST = 2;
+const SHEET_HEAP_MB = 1500;
+/** What archives hold beside files. */
+const BESIDE = /(?:^|\/)(?:__MACOSX\/|\.DS_Store$|Thumbs\.db$)|\/$/;
+
+/**
+ * Takes a file in that may be packed: gzip, a zip with one file in it or with messages alone, messages, or a spreadsheet,
+ * of which every sheet that has rows becomes a file; or records in a text of another kind. What is no package goes straight
+ * on. Gives the id of the first. Errors: Problem.
+ */
+export async function takePackedFile(database: Database, file: IncomingFile, depth = 0): Promise<number> {
+  const reader = file.body[Symbol.asyncIterator]() as AsyncIterator<Buffer>;
+  const begin: Buffer[] = [];
+  let size = 0;
+  let failure: { error: unknown } | null = null;
+  while (size < LOOKED_AT) {
+    const next = await reader.next().catch((error: unknown) => {
+      failure = { error };
+      return { done: true as const, value: undefined };
+    });
+    if (next.done) break;
+    begin.push(next.value);
+    size += next.value.length;
+  }
+  const head = Buffer.concat(begin);
+  const whole: IncomingFile = { ...file, body: Readable.from(rejoin(begin, reader, failure)) };
+  if (depth < DEEPEST) {
+    if (head[0] === 0x1f && head[1] === 0x8b) return takeGzip(database, whole, depth);
+    if (head.length >= 4 && head.readUInt32LE(0) === 0x04034b50) return takeZip(database, whole, depth);
+  }
+  const encoding = sniffEncoding(new Uint8Array(head));
+  if (!encoding.ok) return takeFile(database, whole);
+  const beginning = openDecoder(encoding.value.decoder).decode(head).slice(0, LOOKED_AT);
+  if (looksLikeMessage(beginning)) return takeMessages(database, whole);
+  const kind = textKindOf(beginning);
+  return kind ? takeText(database, whole, kind) : takeFile(database, whole);
+}
+
+/** All of a body, of which no more than `limitBytes` may come. */
+async function wholeOf(file: IncomingFile, limitBytes: number): Promise<Buffer> {
+  const body = file.body.pipe(gauge({ ...file, limitBytes }));
+  const pieces: Buffer[] = [];
+  file.body.on('error', (error) => body.destroy(error));
+  for await (const piece of body as AsyncIterable<Buffer>) pieces.push(piece);
+  return Buffer.concat(pieces);
+}
+
+/** A text of records becomes a table or cards, and goes the way of any file. */
+async function takeText(database: Database, file: IncomingFile, kind: TextKind): Promise<number> {
+  const bytes = await wholeOf(file, Math.min(file.limitBytes, TEXT_BYTES));
+  const encoding = sniffEncoding(new Uint8Array(bytes.subarray(0, MB)));
+  if (!encoding.ok) throw issueProblem(422, encoding.error);
+  const decoder = openDecoder(encoding.value.decoder);
+  const made = textAsFile(kind, decoder.decode(bytes) + decoder.decode());
+  return takeFile(database, {
+    ...file,
+    body: Readable.from([Buffer.from(made.text)]),
+    declaredBytes: null,
+    ...(made.madeOf ? { madeOf: made.madeOf } : {}),
+  });
+}
+
+/** Messages become a table, a row for each, and go the way of any file. */
+async function takeMessages(database: Database, file: IncomingFile): Promise<number> {
+  // Bytes stay bytes: each part of a message says for itself how it is encoded.
+  const raws = splitMessages((await wholeOf(file, file.limitBytes)).toString('latin1')).map((text) =>
+    Buffer.from(text, 'latin1'),
+  );
+  return takeFile(database, {
+    ...file,
+    body: Readable.from([Buffer.from(await messagesAsTable(raws))]),
+    declaredBytes: null,
+    madeOf: 'message',
+  });
+}
+
+async function* rejoin(
+  begin: readonly Buffer[],
+  rest: AsyncIterator<Buffer>,
+  failure: { error: unknown } | null,
+): AsyncGenerator<Buffer> {
+  yield* begin;
+  if (failure) throw failure.error;
+  for (;;) {
+    const next = await rest.next();
+    if (next.done) return;
+    yield next.value;
+  }
+}
+
+/** Passes bytes on and refuses more than a limit, or fewer than were announced. */
+function gauge({ declaredBytes, limitBytes }: IncomingFile): Transform {
+  let bytes = 0;
+  return new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      bytes += chunk.length;
+      if (bytes > limitBytes) done(issueProblem(413, { code: 'fileTooLarge', bytes, limitBytes, path: {} }));
+      else done(null, chunk);
+    },
+    flush(done) {
+      if (declaredBytes !== null && bytes !== declaredBytes)
+        done(issueProblem(400, { code: 'uploadCutOff', receivedBytes: bytes, declaredBytes, path: {} }));
+      else done();
+    },
+  });
+}
+
+async function takeGzip(database: Database, file: IncomingFile, depth: number): Promise<number> {
+  const plain = new PassThrough();
+  let failure: unknown = null;
+  const unpacking = pipeline(file.body, gauge(file), createGunzip(), plain).catch((error: unknown) => {
+    failure = error;
+  });
+  try {
+    return await takePackedFile(
+      database,
+      { ...file, name: file.name.replace(/\.gz$/i, ''), body: plain, declaredBytes: null },
+      depth + 1,
+    );
+  } catch (error) {
+    // What went wrong first is what is told.
+    plain.destroy();
+    await unpacking;
+    if (failure instanceof Problem) throw failure;
+    if (error instanceof Problem && error.code !== 'uploadCutOff') throw error;
+    throw broken('gzip archive', failure instanceof Error ? failure.message : 'it breaks off');
+  }
+}
+
+async function takeZip(database: Database, file: IncomingFile, depth: number): Promise<number> {
+  const folder = mkdtempSync(join(tmpdir(), 'gray-loom-zip-'));
+  let archive: Archive | null = null;
+  try {
+    const path = join(folder, 'packed.zip');
+    await pipeline(file.body, gauge(file), createWriteStream(path));
+    archive = await openArchive(path);
+    if (archive.entries.some(({ fileName }) => fileName === 'xl/workbook.xml'))
+      return await takeSheets(database, file, archive, path, folder);
+    const files = archive.entries.filter(({ fileName }) => !BESIDE.test(fileName));
+    const [only] = files;
+    if (only && files.every(({ fileName }) => /\.eml$/i.test(fileName)))
+      return await takeZippedMessages(database, file, archive, files);
+    if (!only) throw new Problem(422, 'emptyArchive', 'There is no file in this archive. Nothing was taken in.');
+    if (files.length > 1)
+      throw new Problem(
+        422,
+        'severalFiles',
+        `There are ${files.length} files in this archive, among them ${files
+          .slice(0, 3)
+          .map(({ fileName }) => fileName)
+          .join(', ')}. Send them one by one.`,
+      );
+    if (only.isEncrypted())
+      throw new Problem(422, 'locked', 'The file in this archive is locked by a password. Send it unlocked.');
+    return await takePackedFile(
+      database,
+      { ...file, name: basename(only.fileName), body: await openEntry(archive, only), declaredBytes: null },
+      depth + 1,
+    ).catch((error: unknown) => {
+      throw error instanceof Problem && error.code === 'uploadCutOff'
+        ? broken('zip archive', 'the file in it breaks off')
+        : error;
+    });
+  } finally {
+    archive?.zip.close();
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+async function takeZippedMessages(
+  database: Database,
+  file: IncomingFile,
+  archive: Archive,
+  entries: readonly yauzl.Entry[],
+): Promise<number> {
+  const unfolds = entries.reduce((sum, entry) => sum + entry.uncompressedSize, 0);
+  if (unfolds > file.limitBytes)
+    throw issueProblem(413, { code: 'fileTooLarge', bytes: unfolds, limitBytes: file.limitBytes, path: {} });
+  const raws: Buffer[] = [];
+  for (const entry of entries) {
+    const pieces: Buffer[] = [];
+    for await (const piece of (await openEntry(archive, entry)) as AsyncIterable<Buffer>) pieces.push(piece);
+    raws.push(Buffer.concat(pieces));
+  }
+  return takeFile(database, {
+    ...file,
+    body: Readable.from([Buffer.from(await messagesAsTable(raws))]),
+    declaredBytes: null,
+    madeOf: 'message',
+  });
+}
+
+const sheetThreads = threadPool('sheet-thread', SHEET_HEAP_MB);
+
+async function takeSheets(
+  database: Database,
+  file: IncomingFile,
+  { entries }: Archive,
+  path: string,
+  folder: string,
+): Promise<number> {
+  const unfolds = entries.reduce((sum, entry) => sum + entry.uncompressedSize, 0);
+  if (unfolds > LARGE_SHEET_BYTES)
+    throw new Problem(
+      413,
+      'sheetTooLarge',
+      `This spreadsheet unfolds to ${Math.round(unfolds / MB)} MB; at most ${LARGE_SHEET_BYTES / MB} MB are read. Save the sheet as CSV and send that.`,
+    );
+  const task: SheetTask = { path, folder, isLarge: unfolds > SHEET_BYTES, limitBytes: file.limitBytes };
+  const sheets = await (sheetThreads().run(task, { signal: file.signal }) as Promise<SheetFile[]>).catch(
+    (error: unknown) => {
+      if (error instanceof Error && error.message === SHEET_TOO_LARGE)
+        throw issueProblem(413, { code: 'fileTooLarge', bytes: unfolds, limitBytes: file.limitBytes, path: {} });
+      throw broken('spreadsheet', error instanceof Error ? error.message : String(error));
+    },
+  );
+  // Whoever stopped it while it was read was told that nothing is taken in.
+  file.signal?.throwIfAborted();
+  if (!sheets.length) throw issueProblem(422, { code: 'noDataRows', path: {} });
+  const ids: number[] = [];
+  // Every sheet is a file of its own; a sheet that is no table of contacts takes none of the others with it.
+  const wrong: unknown[] = [];
+  for (const sheet of sheets) {
+    const name = sheets.length > 1 ? `${file.name}, ${sheet.name}` : file.name;
+    const taken = takeFile(database, {
+      ...file,
+      name,
+      body: createReadStream(sheet.path),
+      declaredBytes: null,
+      madeOf: 'spreadsheet',
+    });
+    ids.push(...(await taken.then((id) => [id]).catch((error: unknown) => (wrong.push(error), []))));
+  }
+  const [first] = ids;
+  if (first === undefined) throw wrong[0];
+  return first;
+}

@@ -1,0 +1,282 @@
+import type { MessagePort } from 'node:worker_threads';
+import { eq } from 'drizzle-orm';
+import { applyOperations, type ContactRecord, type Issue } from '@gray-loom/core/model';
+import { recordFrom, type Candidate } from '@gray-loom/core/writing';
+import { connect, type Database } from '../../db/connect';
+import { copyCell, CopyLines } from '../../db/copy';
+import { intake, type RowOutcome } from '../../db/schema';
+import { createLogger } from '../../log';
+import { loadWords } from './rows/row-choices';
+import { ImportPlanner } from './rows/import-plan';
+import { candidateOf, type PlainPlan, type RowPlan } from './rows/row-plan';
+import type { FreshPick } from '../../book/picks';
+import type { RowOpportunity } from '../opportunities/import-opportunities';
+import { readRows, type DataRow } from './files/read-file';
+import {
+  emptyRendering,
+  memoryOf,
+  renderContact,
+  renderPlain,
+  toBlocks,
+  type ContactBlocks,
+  type NewContact,
+} from '../../book/render-contacts';
+import { loadDerivation, type Derivation } from '../../book/derivation';
+import { takeIds } from '../../book/write-contacts';
+
+/** Rows of one transaction. */
+const CHUNK = 4000;
+/** Of the first, so that writing begins soon; each of the next has twice as many as the one before. */
+const FIRST_CHUNK = 500;
+/** Rows planned and rendered at once: what is in work for them lives briefly, and costs the collector little. */
+const BATCH = 250;
+/** Chunks made ready ahead of the one being written. */
+const AHEAD = 2;
+
+export interface ImportTask {
+  databaseUrl: string;
+  runId: number;
+  intakeId: number;
+  /** Last row that an interrupted run has written. */
+  marker: number;
+  port: MessagePort;
+}
+
+/** A row for a person who is here already, or who an earlier chunk brought in. */
+export interface TouchingRow {
+  contactId: number;
+  row: number;
+  candidate: Candidate;
+  issues: RowPlan['issues'];
+  folded: boolean;
+  /** The row as it stood, where it may be held yet. */
+  cells: string[] | null;
+  opportunity: Candidate | null;
+}
+
+/** What one transaction writes, made ready. */
+export interface ReadyChunk {
+  lastRow: number;
+  blocks: ContactBlocks;
+  /** Rows of import_row that are settled already. */
+  rowLines: Uint8Array<ArrayBuffer>;
+  counts: Record<'new' | 'fold' | 'held', number>;
+  touching: TouchingRow[];
+  /** Opportunities of contacts that the chunk makes, or that rows folded into. */
+  opportunities: RowOpportunity[];
+  picks: FreshPick[];
+}
+
+interface ThreadState {
+  planner: ImportPlanner;
+  /** Contact that a row of this file became or found. */
+  contactOf: RowContacts;
+  /** Ids taken and not used yet. */
+  ids: number[];
+  runId: number;
+}
+
+/** Contacts by row: eight bytes a row. */
+class RowContacts {
+  private readonly ids: Float64Array;
+
+  constructor(rows: number) {
+    this.ids = new Float64Array(rows + 1);
+  }
+
+  get(row: number): number | undefined {
+    return this.ids[row] || undefined;
+  }
+
+  set(row: number, contactId: number): void {
+    this.ids[row] = contactId;
+  }
+}
+
+/** A chunk in the making. */
+class Chunk {
+  readonly rendered;
+  readonly lines = new CopyLines(CHUNK * 40);
+  readonly counts = { new: 0, fold: 0, held: 0 };
+  readonly touching: TouchingRow[] = [];
+  readonly opportunities: RowOpportunity[] = [];
+  rows = 0;
+  lastRow = 0;
+
+  constructor(derivation: Derivation) {
+    this.rendered = emptyRendering(derivation, CHUNK);
+  }
+
+  ready(picks: FreshPick[]): ReadyChunk {
+    return {
+      lastRow: this.lastRow,
+      blocks: toBlocks(this.rendered),
+      rowLines: this.lines.taken(),
+      counts: this.counts,
+      touching: this.touching,
+      opportunities: this.opportunities,
+      picks,
+    };
+  }
+}
+
+/**
+ * Runs in a thread of its own: reads the file, plans every row and renders what is to be written, chunk by chunk, a
+ * little ahead of the thread that writes. Ends when the file does, or when told to stop.
+ */
+export default async function planImport({ databaseUrl, runId, intakeId, marker, port }: ImportTask): Promise<void> {
+  const database = connect(databaseUrl, createLogger('import', 'warn'), 2);
+  let room = AHEAD;
+  let wake: (() => void) | null = null;
+  let stopped = false;
+  port.on('message', (message: 'written' | 'stop') => {
+    if (message === 'stop') stopped = true;
+    else room++;
+    wake?.();
+  });
+  try {
+    const [file] = await database.db.select().from(intake).where(eq(intake.id, intakeId));
+    if (!file) throw new Error(`run ${runId} has no file`);
+    const state: ThreadState = {
+      planner: await ImportPlanner.load(database, file, runId, await loadWords(database, file)),
+      contactOf: new RowContacts(file.rowCount),
+      ids: [],
+      runId,
+    };
+    let chunk = new Chunk(await loadDerivation(database.pool));
+    let most = FIRST_CHUNK;
+    const handOver = async () => {
+      const ready = chunk.ready(state.planner.picks.takeFresh());
+      while (room === 0 && !stopped) await new Promise<void>((done) => (wake = done));
+      room--;
+      port.postMessage(ready, [...memoryOf(ready.blocks), ready.rowLines.buffer]);
+      chunk = new Chunk(await loadDerivation(database.pool));
+      most = Math.min(CHUNK, most * 2);
+    };
+    for await (const rows of readRows(database, file.id, file.shape, BATCH)) {
+      if (stopped) break;
+      if ((rows[rows.length - 1]?.row ?? 0) <= marker) {
+        await recall(database, state, rows);
+        continue;
+      }
+      await addTo(chunk, database, state, await state.planner.planShort(rows));
+      if (chunk.rows >= most) await handOver();
+    }
+    if (chunk.rows && !stopped) await handOver();
+    port.postMessage('end');
+  } finally {
+    await database.pool.end();
+    port.unref();
+  }
+}
+
+/** Brings back what an interrupted run knew of rows it has written. */
+async function recall({ pool }: Database, state: ThreadState, rows: readonly DataRow[]): Promise<void> {
+  const settled = await pool.query<{ row: number; outcome: RowOutcome; contact_id: number | null }>(
+    'select row, outcome, contact_id from import_row where run_id = $1 and row between $2 and $3',
+    [state.runId, rows[0]?.row ?? 0, rows[rows.length - 1]?.row ?? 0],
+  );
+  for (const one of settled.rows)
+    if (one.contact_id !== null && one.outcome !== 'held') state.contactOf.set(one.row, one.contact_id);
+  state.planner.remember(rows, new Map(settled.rows.map((one) => [one.row, one.outcome])));
+}
+
+/** Makes new contacts of a batch's plans and renders them; rows of one person in it fold into one record first. */
+async function addTo(
+  chunk: Chunk,
+  { pool }: Database,
+  state: ThreadState,
+  plans: readonly (RowPlan | PlainPlan)[],
+): Promise<void> {
+  const fresh = new Map<number, NewContact | PlainPlan>();
+  const recordOf = (candidate: Candidate, row: number) =>
+    recordFrom(candidate, state.planner.catalogue, { run: state.runId, row });
+  // Fields have become unique since the file began: their keys are made the long way.
+  const isShort = chunk.rendered.derivation.uniqueFields.length === 0;
+  for (const plan of plans) {
+    if ('plain' in plan) {
+      fresh.set(plan.row, isShort ? plan : { record: recordOf(candidateOf(plan), plan.row), sourceRow: plan.row });
+      continue;
+    }
+    const { decision } = plan;
+    if (decision.kind === 'new')
+      fresh.set(plan.row, { record: recordOf(plan.candidate, plan.row), person: plan.person, sourceRow: plan.row });
+    else if (decision.kind === 'known') state.contactOf.set(plan.row, decision.contactId);
+    else if (decision.kind === 'fold') {
+      const into = fresh.get(decision.intoRow);
+      if (!into) continue;
+      const record = 'plain' in into ? recordOf(candidateOf(into), into.row) : into.record;
+      fresh.set(decision.intoRow, { record: folded(state, record, plan), sourceRow: decision.intoRow });
+    }
+  }
+  if (state.ids.length < fresh.size) state.ids.push(...(await takeIds(pool, CHUNK)));
+  const ids = state.ids.splice(0, fresh.size);
+  const now = new Date().toISOString();
+  let i = 0;
+  for (const [row, contact] of fresh) {
+    const id = ids[i++] ?? 0;
+    state.contactOf.set(row, id);
+    if ('plain' in contact) renderPlain(chunk.rendered, state.runId, id, row, contact.plain, now);
+    else renderContact(chunk.rendered, state.runId, id, contact, now);
+  }
+  for (const plan of plans) {
+    if ('plain' in plan) note(chunk, state, plan.row, 'new', state.contactOf.get(plan.row) ?? null);
+    else settle(chunk, state, plan, fresh);
+  }
+  chunk.rows += plans.length;
+  chunk.lastRow = plans[plans.length - 1]?.row ?? chunk.lastRow;
+}
+
+/** Notes what became of a row. */
+function note(
+  chunk: Chunk,
+  { runId }: ThreadState,
+  row: number,
+  outcome: 'new' | 'fold' | 'held',
+  contactId: number | null,
+  { issues, cells }: { issues: readonly Issue[]; cells: readonly string[] } = NOTHING,
+): void {
+  chunk.counts[outcome]++;
+  const told = issues.length ? copyCell(JSON.stringify(issues)) : '\\N';
+  const kept = outcome === 'held' ? copyCell(JSON.stringify(cells)) : '\\N';
+  chunk.lines.add(`${runId}\t${row}\t${outcome}\t${contactId ?? '\\N'}\t${told}\t${kept}`);
+}
+
+const NOTHING = { issues: [], cells: [] };
+
+/** Settles what became of a row, or that it is for a person who is here when the chunk is written. */
+function settle(chunk: Chunk, state: ThreadState, plan: RowPlan, fresh: ReadonlyMap<number, unknown>): void {
+  const { row, decision, issues, cells, candidate, opportunity } = plan;
+  const bring = (contactId: number | null, contactRow: number) => {
+    if (opportunity) chunk.opportunities.push({ row, contactId, contactRow, candidate: opportunity });
+  };
+  if (decision.kind === 'held') return note(chunk, state, row, 'held', null, plan);
+  if (decision.kind === 'new') {
+    bring(state.contactOf.get(row) ?? null, row);
+    return note(chunk, state, row, 'new', state.contactOf.get(row) ?? null, plan);
+  }
+  const contactId = state.contactOf.get(decision.kind === 'fold' ? decision.intoRow : row);
+  if (contactId === undefined) throw new Error(`row ${row} belongs to a row that became no contact`);
+  if (decision.kind === 'fold' && fresh.has(decision.intoRow)) {
+    bring(contactId, decision.intoRow);
+    return note(chunk, state, row, 'fold', contactId, plan);
+  }
+  const folded = decision.kind === 'fold';
+  chunk.touching.push({
+    contactId,
+    row,
+    candidate,
+    issues,
+    folded,
+    cells: folded || !state.planner.asks ? null : cells,
+    opportunity,
+  });
+}
+
+/** A record with what a further row of its person adds. */
+function folded(state: ThreadState, record: ContactRecord, { candidate, row }: RowPlan): ContactRecord {
+  const { operations } = state.planner.planInto(0, record, candidate, row, { folded: true });
+  const applied = applyOperations(record, operations);
+  if (!applied.ok) throw new Error(`row ${row}: a plan into a new contact always applies`);
+  return applied.value;
+}

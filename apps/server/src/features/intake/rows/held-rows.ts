@@ -1,0 +1,391 @@
+import { eq, sql } from 'drizzle-orm';
+import { meantCells, RowReader, rowsOfTwo, showReading, type Mapping } from '@gray-loom/core/mapping';
+import { holdsRow, wordIssue, type Issue } from '@gray-loom/core/model';
+import { recordFrom } from '@gray-loom/core/writing';
+import type { HeldRow, MendPreview } from '@gray-loom/wire';
+import { inTransaction, type Database, type Tx } from '../../../db/connect';
+import { importRow, intake, run, type RowOutcome } from '../../../db/schema';
+import { tell } from '../../../feed/events';
+import { Problem } from '../../../http/problem';
+import { keepConsent } from '../file-consent';
+import { writeOpportunities } from '../../opportunities/import-opportunities';
+import { ImportPlanner } from './import-plan';
+import { loadCatalogue, PickLists } from '../../../book/picks';
+import type { RowChoice, RowPlan } from './row-plan';
+import { FitNames, fitsOf } from './row-fits';
+import { startRun } from '../../../runs/runs';
+import { applyChanges, insertContacts, lockContacts } from '../../../book/write-contacts';
+
+const SETTLED_WORDS = {
+  letIn: 'This row was let in meanwhile.',
+  dropped: 'This row was dropped meanwhile.',
+  broughtBack: 'This row came back in a mended file meanwhile.',
+};
+
+/** On the page of held rows nobody has to be told to go there. */
+function withoutAdvice(sentence: string): string {
+  return sentence.replace(/ (?:The row|It) is held.*$/, '');
+}
+
+/** Rows that were not let in and wait for a person, of one import or of all; those of undone imports wait for nobody. */
+export async function listHeld(database: Database, runId: number | null, limit = 500): Promise<HeldRow[]> {
+  const { rows } = await database.pool.query<{
+    run_id: number;
+    row: number;
+    issues: Issue[] | null;
+    cells: string[] | null;
+    name: string;
+    intake_id: number;
+    headers: (string | null)[];
+  }>(
+    `select i.run_id, i.row, i.issues, i.cells, f.name, f.id as intake_id, f.shape->'headers' as headers
+     from import_row i join run r on r.id = i.run_id join intake f on f.import_run = r.id
+     where i.outcome = 'held' and i.settled is null and r.undone_by is null and ($1::int is null or i.run_id = $1)
+     order by i.run_id desc, i.row limit $2`,
+    [runId, limit],
+  );
+  const names = await FitNames.load(
+    database,
+    rows.flatMap(({ issues }) => fitsOf(issues ?? [])),
+  );
+  const mappings = await mappingsOf(
+    database,
+    rows.flatMap((row) => (row.issues?.some(({ code }) => code === 'twoPeople') ? [row.intake_id] : [])),
+  );
+  const twoOf = ({ intake_id, cells, issues }: (typeof rows)[number]) => {
+    const mapping = mappings.get(intake_id);
+    return mapping ? rowsOfTwo(cells ?? [], mapping, issues ?? []) : null;
+  };
+  return rows.map((row) => ({
+    runId: row.run_id,
+    row: row.row,
+    fileName: row.name,
+    intakeId: row.intake_id,
+    headers: row.headers,
+    cells: row.cells ?? [],
+    fits: names.of(fitsOf(row.issues ?? [])),
+    asks: (row.issues ?? []).find((issue) => issue.code === 'wouldReplace')?.contactId ?? null,
+    two: twoOf(row),
+    meant: meantCells(row.cells ?? [], row.issues ?? []),
+    issues: (row.issues ?? []).map((issue) => ({
+      text: withoutAdvice(wordIssue({ ...issue, path: { name: issue.path.name } })),
+      column: issue.path.column ?? null,
+    })),
+  }));
+}
+
+/** How files are read, each once. */
+async function mappingsOf({ pool }: Database, intakeIds: readonly number[]): Promise<Map<number, Mapping>> {
+  const { rows } = await pool.query<{ id: number; mapping: Mapping }>(
+    'select id, mapping from intake where id = any($1::int[])',
+    [[...new Set(intakeIds)]],
+  );
+  return new Map(rows.map(({ id, mapping }) => [id, mapping]));
+}
+
+async function requireHeld(database: Database, runId: number, row: number) {
+  const [held] = await database.db
+    .select()
+    .from(importRow)
+    .where(sql`${importRow.runId} = ${runId} and ${importRow.row} = ${row}`);
+  const [file] = await database.db.select().from(intake).where(eq(intake.importRun, runId));
+  if (!held || !file || held.outcome !== 'held') throw new Problem(404, 'noSuchRow', 'There is no such held row.');
+  if (held.settled) throw new Problem(409, 'settled', SETTLED_WORDS[held.settled]);
+  return { held, file };
+}
+
+type HeldFile = Awaited<ReturnType<typeof requireHeld>>['file'];
+
+/** The run that lets a held row in. */
+async function startMending(
+  tx: Tx,
+  held: { runId: number; row: number },
+  title: string,
+  actorId: number,
+): Promise<number> {
+  const { rows } = await tx.client.query<{ thread_id: number }>('select thread_id from run where id = $1', [
+    held.runId,
+  ]);
+  return startRun(tx, {
+    kind: 'import',
+    state: 'done',
+    threadId: rows[0]?.thread_id ?? 0,
+    actorId,
+    title,
+    detail: { mendedRow: held.row, ofRun: held.runId },
+  });
+}
+
+/** What plans the rows of such a run; a person's word on who a row is stands in `choices`. */
+function plannerFor(
+  database: Database,
+  { mapping, shape }: HeldFile,
+  newRun: number,
+  choices?: ReadonlyMap<number, RowChoice>,
+): Promise<ImportPlanner> {
+  return ImportPlanner.load(
+    database,
+    { mapping: { ...mapping, allowNew: true, allowChange: true }, shape },
+    newRun,
+    choices && { choices, settled: null },
+  );
+}
+
+/** Brings in who a planned row is. What stands against it is said, and nothing is written. */
+async function bringIn(
+  tx: Tx,
+  newRun: number,
+  planner: ImportPlanner,
+  plan: RowPlan | undefined,
+  row: number,
+): Promise<{ contactId: number; became: RowOutcome }> {
+  if (!plan || plan.decision.kind === 'held' || plan.decision.kind === 'fold') {
+    const wrong = plan?.issues.find(holdsRow);
+    throw new Problem(
+      422,
+      wrong?.code ?? 'held',
+      wrong ? withoutAdvice(wordIssue({ ...wrong, path: { name: wrong.path.name } })) : 'The row cannot be let in.',
+      { column: wrong?.path.column ?? null },
+    );
+  }
+  let contactId: number;
+  let became: RowOutcome = 'new';
+  if (plan.decision.kind === 'new') {
+    [contactId = 0] = await insertContacts(tx, newRun, [
+      { record: recordFrom(plan.candidate, planner.catalogue, { run: newRun, row }), sourceRow: row },
+    ]);
+  } else {
+    contactId = plan.decision.contactId;
+    const record = (await lockContacts(tx, [contactId])).get(contactId)?.record;
+    if (!record) throw new Problem(409, 'noSuchContact', 'That contact is not here any more. Nothing was written.');
+    const { operations, issues, outcome } = planner.planInto(contactId, record, plan.candidate, row);
+    became = outcome;
+    if (issues[0]) throw new Problem(422, issues[0].code, withoutAdvice(wordIssue(issues[0])), { column: null });
+    await applyChanges(tx, newRun, [{ contactId, operations, sourceRow: row }]);
+  }
+  if (plan.opportunity)
+    await writeOpportunities(tx, newRun, planner.opportunityPlanner(), [
+      { row, contactId, contactRow: row, candidate: plan.opportunity },
+    ]);
+  return { contactId, became };
+}
+
+/** Ends a run that let a held row in: its counts, consent for whom it brought, and the row as settled. */
+async function settleRow(
+  tx: Tx,
+  file: HeldFile,
+  held: { runId: number; row: number },
+  newRun: number,
+  planner: ImportPlanner,
+  brought: readonly { contactId: number; became: RowOutcome }[],
+): Promise<void> {
+  const counts: Partial<Record<RowOutcome, number>> = {};
+  for (const { became } of brought) counts[became] = (counts[became] ?? 0) + 1;
+  await tx.db.update(run).set({ counts }).where(eq(run.id, newRun));
+  await planner.picks.save(tx);
+  for (const { contactId } of brought) await keepConsent(tx, newRun, file.mapping.wholeFile.consent, contactId);
+  // Of two who let it in at the same time one is the second.
+  const settled = await tx.db
+    .update(importRow)
+    .set({ settled: 'letIn', settledBy: newRun, contactId: brought[0]?.contactId ?? null })
+    .where(sql`${importRow.runId} = ${held.runId} and ${importRow.row} = ${held.row} and ${importRow.settled} is null`)
+    .returning({ row: importRow.row });
+  if (!settled.length) throw new Problem(409, 'settled', SETTLED_WORDS.letIn);
+  await tell(tx.client, { topic: 'held' });
+  await tell(tx.client, { topic: 'contacts' });
+}
+
+/** Lets one held row in, with its cells mended; the same checks as at import. What still fails is said, and nothing is written. */
+export async function letIn(
+  database: Database,
+  runId: number,
+  row: number,
+  cells: string[],
+  as: 'check' | 'new' | number,
+  asked: 'take' | 'keep',
+  actorId: number,
+): Promise<{ runId: number; contactId: number }> {
+  const { file } = await requireHeld(database, runId, row);
+  const choice = as === 'check' ? undefined : as === 'new' ? as : { contactId: as, asked };
+  return inTransaction(database, async (tx) => {
+    const held = { runId, row };
+    const newRun = await startMending(tx, held, `Row ${row} of ${file.name}, mended`, actorId);
+    const planner = await plannerFor(database, file, newRun, choice && new Map([[row, choice]]));
+    const [plan] = await planner.plan([{ row, cells }]);
+    const brought = await bringIn(tx, newRun, planner, plan, row);
+    await settleRow(tx, file, held, newRun, planner, [brought]);
+    return { runId: newRun, contactId: brought.contactId };
+  });
+}
+
+/** The plans of two people of one row. What they share, a person has looked at: it makes the second nobody whom it would not alone. */
+async function planTwo(
+  database: Database,
+  file: HeldFile,
+  newRun: number,
+  row: number,
+  people: readonly string[][],
+): Promise<{ planner: ImportPlanner; plans: RowPlan[] }> {
+  // The second is planned as a row behind all others, so that what is said of a row is said of the right one.
+  const rows = people.map((cells, i) => ({ row: i ? file.rowCount + row : row, cells }));
+  const planner = await plannerFor(database, file, newRun);
+  const plans = await planner.plan(rows);
+  const [second] = rows.slice(1);
+  if (!second || plans[1]?.issues.find(holdsRow)?.code !== 'sharedIdentifier') return { planner, plans };
+  const [alone] = await (await plannerFor(database, file, newRun)).plan([second]);
+  if (alone?.decision.kind !== 'new') return { planner, plans };
+  const told = await plannerFor(database, file, newRun, new Map([[second.row, 'new']]));
+  return { planner: told, plans: await told.plan(rows) };
+}
+
+/** Lets a held row in as the two people it names, each by cells of his or her own: both or neither, in one run. */
+export async function letInTwo(
+  database: Database,
+  runId: number,
+  row: number,
+  people: readonly string[][],
+  actorId: number,
+): Promise<{ runId: number; contactIds: number[] }> {
+  const { file } = await requireHeld(database, runId, row);
+  return inTransaction(database, async (tx) => {
+    const held = { runId, row };
+    const newRun = await startMending(tx, held, `Row ${row} of ${file.name}, as two people`, actorId);
+    const { planner, plans } = await planTwo(database, file, newRun, row, people);
+    const brought = [];
+    for (const [i, plan] of plans.entries()) {
+      if (plan.decision.kind === 'fold')
+        throw new Problem(422, 'samePerson', 'Both would be the same person. Name them differently.', { person: i });
+      try {
+        brought.push(await bringIn(tx, newRun, planner, plan, row));
+      } catch (error) {
+        if (!(error instanceof Problem)) throw error;
+        throw new Problem(error.status, error.code, error.message, { ...error.facts, person: i });
+      }
+    }
+    const [first, second] = brought;
+    if (first && first.contactId === second?.contactId)
+      throw new Problem(
+        422,
+        'samePerson',
+        'Both would be the same contact, who is here already. Let the row in as one.',
+        { person: 1 },
+      );
+    await settleRow(tx, file, held, newRun, planner, brought);
+    return { runId: newRun, contactIds: brought.map(({ contactId }) => contactId) };
+  });
+}
+
+/** Rows mended at once; more are mended in several goes. */
+const AT_ONCE = 500;
+
+/**
+ * Writes one value for another in every held row of an import that has it in that column, and lets in those that nothing
+ * else stands against. The others stay held as they were. Each row is a change of its own, to be taken back on its own.
+ */
+export async function mendAlike(
+  database: Database,
+  runId: number,
+  { column, from, to }: { column: number; from: string; to: string },
+  actorId: number,
+): Promise<{ letIn: number; held: number; more: boolean }> {
+  const { rows } = await database.pool.query<{ row: number; cells: string[] }>(
+    `select row, cells from import_row where run_id = $1 and outcome = 'held' and settled is null and cells->>$2::int = $3
+     order by row limit $4`,
+    [runId, column, from, AT_ONCE + 1],
+  );
+  const mended = rows.slice(0, AT_ONCE).map(({ row, cells }) => ({
+    row,
+    cells: cells.map((cell, i) => (i === column ? to : cell)),
+  }));
+  return { ...(await letInEach(database, runId, mended, actorId)), more: rows.length > AT_ONCE };
+}
+
+/** Lets those of an import's held rows in that are said, as they are most likely meant; where that is not enough, a row stays held. */
+export async function mendMeant(
+  database: Database,
+  runId: number,
+  wanted: readonly number[],
+  actorId: number,
+): Promise<{ letIn: number; held: number }> {
+  const { rows } = await database.pool.query<{ row: number; cells: string[] | null; issues: Issue[] | null }>(
+    `select row, cells, issues from import_row where run_id = $1 and outcome = 'held' and settled is null and row = any($2::int[])
+     order by row`,
+    [runId, wanted],
+  );
+  const mended = rows.flatMap(({ row, cells, issues }) => {
+    const meant = meantCells(cells ?? [], issues ?? []);
+    return meant ? [{ row, cells: meant }] : [];
+  });
+  return letInEach(database, runId, mended, actorId);
+}
+
+/** Lets rows in one by one, each a change of its own; counts those that something else stands against. */
+async function letInEach(
+  database: Database,
+  runId: number,
+  rows: readonly { row: number; cells: string[] }[],
+  actorId: number,
+): Promise<{ letIn: number; held: number }> {
+  const counts = { letIn: 0, held: 0 };
+  for (const { row, cells } of rows) {
+    try {
+      await letIn(database, runId, row, cells, 'check', 'keep', actorId);
+      counts.letIn++;
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error;
+      counts.held++;
+    }
+  }
+  return counts;
+}
+
+/** Drops a held row: it stays in the download of all rows, and waits no longer. */
+export async function dropHeld(database: Database, runId: number, row: number): Promise<void> {
+  await requireHeld(database, runId, row);
+  const dropped = await database.db
+    .update(importRow)
+    .set({ settled: 'dropped' })
+    .where(sql`${importRow.runId} = ${runId} and ${importRow.row} = ${row} and ${importRow.settled} is null`)
+    .returning({ row: importRow.row });
+  // Somebody has let it in since it was looked at: that stands.
+  if (!dropped.length) throw new Problem(409, 'settled', SETTLED_WORDS.letIn);
+  await tell(database.pool, { topic: 'held' });
+}
+
+/** What a cell may say, where what is wrong tells that it is one of a few. */
+function answersOf(issue: Issue): string[] {
+  if (issue.code === 'unknownStage') return issue.stages;
+  if (issue.code === 'unknownChoice') return issue.choices;
+  return issue.code === 'invalidYesNo' ? ['yes', 'no'] : [];
+}
+
+/** What a held row's cells would become, for the form in which it is mended. */
+export async function previewHeld(
+  database: Database,
+  runId: number,
+  row: number,
+  cells: string[],
+): Promise<MendPreview[]> {
+  const { file } = await requireHeld(database, runId, row);
+  const picks = await PickLists.load(database.db);
+  const reader = new RowReader(
+    file.mapping,
+    await loadCatalogue(database.db),
+    picks.context(file.mapping.country),
+    file.shape,
+  );
+  return cells.map((_cell, column) => {
+    const meant = file.mapping.columns.flatMap((entry, at) =>
+      entry.column === column ? [{ target: entry.target, reading: reader.cell(at, cells, row) }] : [],
+    );
+    const wrong = meant.flatMap(({ reading }) => reading.issues).find(holdsRow);
+    return {
+      shown: meant
+        .map(({ target, reading }) => showReading(target, reading))
+        .filter(Boolean)
+        .join(' | '),
+      issue: wrong ? withoutAdvice(wordIssue({ ...wrong, path: {} })) : null,
+      answers: wrong ? answersOf(wrong) : [],
+    };
+  });
+}

@@ -1,0 +1,395 @@
+import { showValue, type Catalogue, type FieldDefinition } from '@gray-loom/core/fields';
+import type { DelimitedShape } from '@gray-loom/core/formats';
+import {
+  cardOf,
+  COMMON_KEY,
+  FoldIndex,
+  foldedBy,
+  identityKeys,
+  PlainReader,
+  recognisePerson,
+  Repeats,
+  RowReader,
+  writeRuleOf,
+  type Mapping,
+  type Recogniser,
+} from '@gray-loom/core/mapping';
+import {
+  believedModel,
+  candidateFacts,
+  keyHash,
+  organizationWords,
+  preparePerson,
+  type MatchModel,
+} from '@gray-loom/core/matching';
+import { holdsRow, KIND, type ContactRecord, type Issue, type Operation } from '@gray-loom/core/model';
+import { contentKey, planWrite, type Candidate, type WriteRule } from '@gray-loom/core/writing';
+import type pg from 'pg';
+import type { Database } from '../../../db/connect';
+import type { RowOutcome } from '../../../db/schema';
+import { organizationRecordKey } from '../../../book/contact-rows';
+import { OpportunityPlanner } from '../../opportunities/import-opportunities';
+import { KnownContacts, type Found, type Sought } from './known-contacts';
+import { currentModel } from '../../duplicates/match-groups';
+import { matchSettings } from '../../duplicates/match-settings';
+import { loadCatalogue, PickLists } from '../../../book/picks';
+import type { DataRow } from '../files/read-file';
+import {
+  judgeOf,
+  NO_WORDS,
+  pendingOf,
+  type Pending,
+  type PlainPlan,
+  type PlannerParts,
+  type RowPlan,
+  type RowWords,
+  type UniqueValue,
+} from './row-plan';
+import { hasValue, lookUpKey } from '../../../book/unique-values';
+
+/**
+ * Decides row by row what an import does: the one code path of trial and commit (`planShort` is held to
+ * it by a law), so that what the trial counts is what the commit does. Keeps the people of the file (not their rows) in memory, so that rows of one person fold together.
+ */
+export class ImportPlanner {
+  private readonly reader: RowReader;
+  /** Reads rows that leave nothing to decide; null where the file has none of them. */
+  private readonly plainReader: PlainReader | null;
+  private readonly ruleOf: ReturnType<typeof writeRuleOf>;
+  private readonly folds = new FoldIndex();
+  /** People of rows that cannot be read whole; whoever repeats one waits with it. */
+  private readonly held = new FoldIndex();
+  private readonly repeats: Repeats;
+  private readonly uniqueFields: readonly FieldDefinition[];
+  /** Rows of this file that hold a unique value, by its key and content. */
+  private readonly uniqueInFile = new Map<string, number>();
+  /** Rows of this file that are organizations, by the key of their name. */
+  private readonly organizationsInFile = new Map<number, number>();
+  /** When runs began, in ms; loaded where the newest value stands. */
+  private runTimes: Map<number, number> | null = null;
+
+  private readonly pool: pg.Pool;
+  private readonly book: KnownContacts;
+  private readonly mapping: Mapping;
+  readonly catalogue: Catalogue;
+  readonly picks: PickLists;
+  private readonly runId: number;
+  private readonly words: RowWords;
+  private readonly foldedBy: Recogniser[];
+  /** The model that the matching as a whole goes by, where people are recognised by it. */
+  private readonly model: MatchModel | null;
+
+  /** A planner for a file, with what the database says of fields, pick-lists and matching now. */
+  static async load(
+    { db, pool }: Database,
+    { mapping, shape }: { mapping: Mapping; shape: DelimitedShape },
+    runId: number,
+    words?: RowWords,
+  ): Promise<ImportPlanner> {
+    const settings = await matchSettings(db);
+    return new ImportPlanner({
+      pool,
+      mapping,
+      shape,
+      runId,
+      words,
+      catalogue: await loadCatalogue(db),
+      picks: await PickLists.load(db),
+      model: mapping.recognise.includes('engine')
+        ? ((await currentModel(db))?.model ?? { ...believedModel(settings.thresholds), ignored: settings.ignored })
+        : null,
+    });
+  }
+
+  constructor({ pool, mapping, catalogue, picks, shape, runId, words = NO_WORDS, model = null }: PlannerParts) {
+    this.pool = pool;
+    this.book = new KnownContacts(pool, runId, model !== null);
+    this.mapping = mapping;
+    this.catalogue = catalogue;
+    this.picks = picks;
+    this.runId = runId;
+    this.words = words;
+    this.model = model;
+    this.foldedBy = foldedBy(mapping.recognise);
+    this.uniqueFields = catalogue.uniqueFields;
+    this.ruleOf = writeRuleOf(mapping);
+    this.repeats = new Repeats(mapping);
+    this.reader = new RowReader(mapping, catalogue, picks.context(mapping.country), shape);
+    this.plainReader = words.choices.size || words.settled ? null : PlainReader.of(mapping, catalogue, this.reader);
+  }
+
+  /** Whether a person may have to be asked what becomes of a value that is there. */
+  get asks(): boolean {
+    return this.mapping.writeRule === 'ask' || this.mapping.columns.some(({ rule }) => rule === 'ask');
+  }
+
+  /** Plans a batch of rows. `known` tells the outcomes of rows that an interrupted run already settled. */
+  async plan(rows: readonly DataRow[]): Promise<RowPlan[]> {
+    await this.loadRunTimes();
+    const pending = rows.map((row) => this.read(row));
+    const lookedUp = await this.book.lookUp(pending.filter(({ plan }) => plan.decision.kind !== 'held'));
+    return pending.map((one) => this.decide(one, lookedUp));
+  }
+
+  /**
+   * The same plans as `plan`, in which somebody new whose row leaves nothing to decide is read the short way: for writing,
+   * which needs no more of them.
+   */
+  async planShort(rows: readonly DataRow[]): Promise<(RowPlan | PlainPlan)[]> {
+    const { plainReader } = this;
+    if (!plainReader) return this.plan(rows);
+    await this.loadRunTimes();
+    const begun = rows.map((row): Pending | PlainPlan => {
+      const plain = plainReader.read(row.cells);
+      return plain ? { row: row.row, cells: row.cells, plain } : this.read(row);
+    });
+    const found = await this.book.lookUp(
+      begun.flatMap((one): Sought[] => {
+        if ('plain' in one) return [{ keys: one.plain.keys, card: one.plain.card, unique: [], organization: null }];
+        return one.plan.decision.kind === 'held' ? [] : [one];
+      }),
+    );
+    return begun.map((one) => {
+      if (!('plain' in one)) return this.decide(one, found);
+      const { keys, card } = one.plain;
+      const isHere = found.hits.size > 0 && keys.some(({ key }) => found.hits.has(key));
+      const isIn = (file: FoldIndex) =>
+        file.knows(keys) && recognisePerson(card, file.find(keys, card), this.foldedBy).kind !== 'new';
+      if (isHere || isIn(this.folds) || isIn(this.held)) {
+        const plan = this.decide(pendingOf(one), found);
+        return plan.decision.kind === 'new' ? one : plan;
+      }
+      this.folds.add(one.row, card, keys);
+      return one;
+    });
+  }
+
+  /** Times of the runs there are, where a rule asks which value is newer. */
+  async loadRunTimes(): Promise<void> {
+    if (this.runTimes || ![this.mapping.writeRule, ...this.mapping.columns.map(({ rule }) => rule)].includes('newest'))
+      return;
+    const { rows } = await this.pool.query<{ id: number; ms: number }>(
+      'select id, extract(epoch from created_at)::float8 * 1000 as ms from run',
+    );
+    this.runTimes = new Map(rows.map(({ id, ms }) => [id, ms]));
+  }
+
+  /** Remembers the people of rows that were settled before an interruption, without deciding them anew. */
+  remember(rows: readonly DataRow[], settled: ReadonlyMap<number, RowOutcome>): void {
+    for (const row of rows) {
+      const outcome = settled.get(row.row);
+      if (outcome === 'fold' || outcome === undefined) continue;
+      const pending = this.read(row);
+      const { plan, card, foldKeys, unique, organization } = pending;
+      if (outcome === 'held') {
+        this.rememberHeld(pending);
+        continue;
+      }
+      if (organization !== null) {
+        this.organizationsInFile.set(organization, plan.row);
+        continue;
+      }
+      this.folds.add(plan.row, card, foldKeys);
+      this.repeats.first(plan.row, plan.cells);
+      this.opportunityOf(plan, plan.row);
+      for (const one of unique) this.uniqueInFile.set(`${one.hash}:${one.content}`, plan.row);
+    }
+  }
+
+  /** Keeps who stands in a row that cannot be read whole, where its name is known. */
+  private rememberHeld({ plan, card, foldKeys }: Pending): void {
+    if (plan.decision.kind === 'held' && (card.givenText || card.familyText)) this.held.add(plan.row, card, foldKeys);
+  }
+
+  /** What is wrong with the opportunity of a row, if anything; one that only repeats an earlier row is left out. */
+  private opportunityOf(plan: RowPlan, contactRow: number): Issue | null {
+    const id = plan.opportunity?.externalId?.[0]?.v;
+    if (id === undefined) return null;
+    const found = this.repeats.ofOpportunity(String(id), plan.row, contactRow, plan.cells);
+    if (found === 'again') plan.opportunity = null;
+    return typeof found === 'object' ? found : null;
+  }
+
+  private read({ row, cells }: DataRow): Pending {
+    const { candidate, opportunity, issues, held } = this.reader.read(cells, row);
+    // Street and place names are not recognised by; leaving them out here halves the cost.
+    const facts = candidateFacts(candidate);
+    if (!this.model) facts.street = undefined;
+    const person = preparePerson(facts);
+    const organization = candidate[KIND]
+      ? keyHash(organizationRecordKey(organizationWords(String(candidate.organization?.[0]?.v ?? '')).join('')))
+      : null;
+    const isPerson = organization === null;
+    const keys = isPerson ? identityKeys(candidate, person, this.mapping.recognise) : [];
+    return {
+      organization,
+      plan: { row, cells, candidate, opportunity, person, issues, decision: held ? { kind: 'held' } : { kind: 'new' } },
+      card: cardOf(person),
+      keys,
+      foldKeys: isPerson && this.model ? identityKeys(candidate, person, this.foldedBy) : keys,
+      unique: isPerson && !held && this.uniqueFields.length > 0 ? this.uniqueOf(candidate) : [],
+    };
+  }
+
+  private uniqueOf(candidate: Candidate): UniqueValue[] {
+    return this.uniqueFields.flatMap((field) =>
+      (candidate[field.key] ?? []).flatMap((value) => {
+        const key = lookUpKey(field, value);
+        return key ? [{ field, value, content: contentKey(field.type, value), hash: keyHash(key) }] : [];
+      }),
+    );
+  }
+
+  /** What stands with others already, here or in an earlier row, beside the contact that the row is for. */
+  private uniqueIssues({ plan, unique }: Pending, found: Found, contactId: number | null): Issue[] {
+    return unique.flatMap(({ field, value, content, hash }): Issue[] => {
+      const holders = (found.holders.get(hash) ?? []).filter(
+        ({ id, record }) => id !== contactId && hasValue(record, field, value),
+      );
+      const earlier = this.uniqueInFile.get(`${hash}:${content}`);
+      if (!holders.length && earlier === undefined) return [];
+      return [
+        {
+          code: 'uniqueClash',
+          value: String(value.v),
+          contactIds: holders.map(({ id }) => id),
+          refused: field.unique === 'refuse',
+          path: { row: plan.row, name: field.name },
+        },
+      ];
+    });
+  }
+
+  /** Organizations are told by their name alone. */
+  private decideOrganization({ plan, organization }: Pending, found: Found): RowPlan {
+    const key = organization ?? 0;
+    const hold = (issue: Issue): RowPlan => ({
+      ...plan,
+      issues: [...plan.issues, { ...issue, path: { row: plan.row } }],
+      decision: { kind: 'held' },
+    });
+    const earlier = this.organizationsInFile.get(key);
+    if (earlier !== undefined)
+      return {
+        ...plan,
+        issues: [...plan.issues, { code: 'foldedInto', row: earlier, path: { row: plan.row } }],
+        decision: { kind: 'fold', intoRow: earlier },
+      };
+    const here = found.organizations.get(key);
+    if (here !== undefined && !this.mapping.allowChange)
+      return hold({ code: 'changeNotAllowed', contactId: here, path: {} });
+    if (here === undefined && !this.mapping.allowNew) return hold({ code: 'newNotAllowed', path: {} });
+    this.organizationsInFile.set(key, plan.row);
+    return { ...plan, decision: here === undefined ? { kind: 'new' } : { kind: 'known', contactId: here } };
+  }
+
+  private decide(pending: Pending, found: Found): RowPlan {
+    const { plan, card, keys, foldKeys, unique } = pending;
+    if (plan.decision.kind === 'held') {
+      this.rememberHeld(pending);
+      return plan;
+    }
+    if (this.words.settled?.has(Number(plan.cells[0])))
+      return {
+        ...plan,
+        issues: [...plan.issues, { code: 'settledBefore', row: Number(plan.cells[0]), path: { row: plan.row } }],
+        decision: { kind: 'held' },
+      };
+    if (pending.organization !== null) return this.decideOrganization(pending, found);
+    const hold = (issue: Issue): RowPlan => ({
+      ...plan,
+      issues: [...plan.issues, { ...issue, path: { ...issue.path, row: plan.row } }],
+      decision: { kind: 'held' },
+    });
+    const choice = this.words.choices.get(plan.row);
+    if (choice === 'hold') return hold({ code: 'heldByHand', path: {} });
+    const inFile = recognisePerson(card, this.folds.find(foldKeys, card), this.foldedBy);
+    if (inFile.kind === 'known' && !choice) {
+      const wrong = this.repeats.ofPerson(inFile.id, plan.row, plan.cells) ?? this.opportunityOf(plan, inFile.id);
+      if (wrong) return hold(wrong);
+      const issue: Issue = { code: 'foldedInto', row: inFile.id, path: { row: plan.row } };
+      return { ...plan, issues: [...plan.issues, issue], decision: { kind: 'fold', intoRow: inFile.id } };
+    }
+    const hits =
+      found.hits.size === 0
+        ? []
+        : keys.flatMap((key) => {
+            const sharing = found.hits.get(key.key) ?? [];
+            return key.by === 'tel' && sharing.length > COMMON_KEY
+              ? []
+              : sharing.map((hit) => (hit.by === key.by ? hit : { ...hit, by: key.by }));
+          });
+    const take = (decision: RowPlan['decision'], contactId: number | null): RowPlan => {
+      const clashes = unique.length ? this.uniqueIssues(pending, found, contactId) : [];
+      const refused = clashes.find((issue) => holdsRow(issue));
+      if (refused) return hold(refused);
+      const wrong = this.opportunityOf(plan, plan.row);
+      if (wrong) return hold(wrong);
+      this.repeats.first(plan.row, plan.cells);
+      this.folds.add(plan.row, card, foldKeys);
+      for (const one of unique) this.uniqueInFile.set(`${one.hash}:${one.content}`, plan.row);
+      if (clashes.length) plan.issues.push(...clashes);
+      plan.decision = decision;
+      return plan;
+    };
+    if (choice === 'new') return take({ kind: 'new' }, null);
+    if (choice) return take({ kind: 'known', contactId: choice.contactId }, choice.contactId);
+    const { model } = this;
+    const here = recognisePerson(
+      card,
+      hits,
+      this.mapping.recognise,
+      model && plan.person ? judgeOf(model, plan.person) : undefined,
+    );
+    if (here.kind === 'known') {
+      if (!this.mapping.allowChange) return hold({ code: 'changeNotAllowed', contactId: here.id, path: {} });
+      return take({ kind: 'known', contactId: here.id }, here.id);
+    }
+    if (here.kind === 'held') return hold(here.issue);
+    if (inFile.kind === 'held')
+      return hold(inFile.issue.code === 'sharedIdentifier' ? { ...inFile.issue, contactIds: [] } : { ...inFile.issue });
+    if (!this.mapping.allowNew) return hold({ code: 'newNotAllowed', path: {} });
+    const waiting = recognisePerson(card, this.held.find(foldKeys, card), this.foldedBy);
+    if (waiting.kind === 'known') return hold({ code: 'repeatsHeldRow', row: waiting.id, path: {} });
+    return take({ kind: 'new' }, null);
+  }
+
+  /** What becomes of the opportunities of the file. */
+  opportunityPlanner(): OpportunityPlanner {
+    return new OpportunityPlanner(this.mapping, this.catalogue, this.runId, (field) =>
+      this.ruleOf(field) === 'fill' ? 'fill' : 'replace',
+    );
+  }
+
+  /** What a row writes into a record that is there. Where a person is to be asked, the row is held and nothing is written. */
+  planInto(
+    contactId: number,
+    record: ContactRecord,
+    candidate: Candidate,
+    row: number,
+    { folded = false } = {},
+  ): { operations: Operation[]; outcome: RowOutcome; issues: Issue[] } {
+    const choice = this.words.choices.get(row);
+    const answer = typeof choice === 'object' ? choice.asked : folded ? 'keep' : null;
+    const ruleOf = (field: string): WriteRule => {
+      const rule = this.ruleOf(field);
+      return rule === 'ask' && answer ? (answer === 'take' ? 'replace' : 'fill') : rule;
+    };
+    const { operations, replaced, filled, asked } = planWrite(contactId, record, candidate, ruleOf, this.catalogue, {
+      run: this.runId,
+      row,
+      timeOfRun: (run) => this.runTimes?.get(run) ?? 0,
+    });
+    if (asked.length) {
+      const issues = asked.map(({ field, before, offered }): Issue => ({
+        code: 'wouldReplace',
+        before: showValue(field, before),
+        value: showValue(field, offered),
+        contactId,
+        path: { row, name: this.catalogue.nameOf(field) },
+      }));
+      return { operations: [], outcome: 'held', issues };
+    }
+    return { operations, outcome: replaced > 0 ? 'replace' : filled > 0 ? 'fill' : 'same', issues: [] };
+  }
+}

@@ -1,0 +1,206 @@
+import {
+  cardOf,
+  clearlyDiffersFrom,
+  COMMON_KEY,
+  type Hit,
+  type IdentityCard,
+  type IdentityKey,
+} from '@gray-loom/core/mapping';
+import { FACT_FIELDS, factsOf, preparePerson } from '@gray-loom/core/matching';
+import type { ContactRecord } from '@gray-loom/core/model';
+import type pg from 'pg';
+import { decodeFields, decodeRecord, type StoredRecord } from '../../../db/record-codec';
+
+/** People looked at for one key; the plan of the query is fixed to index look-ups, whatever the statistics say. */
+const HITS_PER_KEY = 50;
+/** How often it is asked whether somebody else writes. */
+const ASK_AGAIN_MS = 200;
+/** Keys of some fifty thousand people; more are not worth loading. */
+const SMALL_BOOK_KEYS = 300_000;
+
+/** What of a row somebody who is here can be found by. */
+export interface Sought {
+  keys: readonly IdentityKey[];
+  unique: readonly { hash: number }[];
+  /** Key of an organization's name; null for a person. */
+  organization: number | null;
+  card: IdentityCard;
+}
+
+/** Who was found. */
+export interface Found {
+  hits: Map<string, Hit<number>[]>;
+  /** People by the keys of unique values, by number of the key. */
+  holders: Map<number, { id: number; record: ContactRecord }[]>;
+  /** Organizations by the key of their name. */
+  organizations: Map<number, number>;
+}
+
+/** Who asks for each line, by the number of its key. */
+function askersByLine(pending: readonly Sought[]): Map<number, IdentityCard[]> {
+  const askers = new Map<number, IdentityCard[]>();
+  for (const { keys, card } of pending)
+    for (const { by, hash } of keys) {
+      if (by !== 'tel') continue;
+      const list = askers.get(hash);
+      if (list) list.push(card);
+      else askers.set(hash, [card]);
+    }
+  return askers;
+}
+
+interface Here {
+  id: number;
+  /** Numbers of the keys it was found by. */
+  keys: number[];
+  /** The name in lists; empty where it does not tell. */
+  name: string;
+}
+
+/** Who was found, each once. */
+function peopleOf(found: readonly { key: string; ids: string; names: string }[]): Here[] {
+  const here = new Map<string, Here>();
+  for (const { key, ids, names } of found) {
+    const listed = ids.split(' ');
+    const called = names.split('\u0001');
+    for (const [i, id] of listed.entries()) {
+      const known = here.get(id);
+      if (known) known.keys.push(Number(key));
+      else
+        here.set(id, {
+          id: Number(id),
+          keys: [Number(key)],
+          name: called.length === listed.length ? (called[i] ?? '') : '',
+        });
+    }
+  }
+  return [...here.values()];
+}
+
+const NOTHING_FOUND: Found = { hits: new Map(), holders: new Map(), organizations: new Map() };
+
+/** The contacts that were here before an import, as its rows look for them. */
+export class KnownContacts {
+  private askedMs = 0;
+  private known: { keys: Set<number>; lastRun: number } | 'none' | null = null;
+  private readonly pool: pg.Pool;
+  private readonly runId: number;
+  private readonly isWhole: boolean;
+
+  /**
+   * `runId` is the run that writes, whose own new people are found by folding and not by looking them up; `isWhole` asks for
+   * everything that is compared, and not only for what somebody is recognised by.
+   */
+  constructor(pool: pg.Pool, runId: number, isWhole: boolean) {
+    this.pool = pool;
+    this.runId = runId;
+    this.isWhole = isWhole;
+  }
+
+  /**
+   * All look-up keys of a small book, so that rows of strangers need not be looked up (a tenth of a large import's cost).
+   * Only while nobody else writes: as soon as another run has begun, every key is looked up again. Null when not to be used.
+   */
+  private async knownKeys(): Promise<ReadonlySet<number> | null> {
+    if (this.known === 'none') return null;
+    // Rows are planned well ahead of being written; asking oftener than that would find nobody sooner.
+    if (this.known && performance.now() - this.askedMs < ASK_AGAIN_MS) return this.known.keys;
+    this.askedMs = performance.now();
+    const { rows } = await this.pool.query<{ last: number; busy: boolean }>(
+      `select coalesce(max(id), 0)::int as last, coalesce(bool_or(state in ('queued', 'running')), false) as busy
+       from run where id <> $1 and kind not in ('scan', 'trial')`,
+      [this.runId],
+    );
+    const { last = 0, busy = true } = rows[0] ?? {};
+    if (this.known === null) {
+      const keys = busy
+        ? []
+        : (await this.pool.query<{ key: number }>(`select key from contact_key limit ${SMALL_BOOK_KEYS + 1}`)).rows;
+      this.known =
+        busy || keys.length > SMALL_BOOK_KEYS ? 'none' : { keys: new Set(keys.map(({ key }) => key)), lastRun: last };
+    }
+    if (this.known === 'none' || busy || last !== this.known.lastRun) {
+      this.known = 'none';
+      return null;
+    }
+    return this.known.keys;
+  }
+
+  /** Who of the book has the keys of these rows, in one question for all of them. */
+  async lookUp(pending: readonly Sought[]): Promise<Found> {
+    const organizations = await this.findOrganizations(pending);
+    const known = await this.knownKeys();
+    const numbers = new Map<number, IdentityKey>();
+    const unique = new Set<number>();
+    for (const one of pending) {
+      for (const key of one.keys) if (!known || known.has(key.hash)) numbers.set(key.hash, key);
+      for (const { hash } of one.unique) if (!known || known.has(hash)) unique.add(hash);
+    }
+    const asked = [...new Set([...numbers.keys(), ...unique])];
+    // A number that many share is no mark of anybody, so that nobody need be fetched for it.
+    const lines = asked.map((key) => numbers.get(key)?.by === 'tel' && !unique.has(key));
+    if (!asked.length) return { ...NOTHING_FOUND, organizations };
+    // One answer for each key, however many have it.
+    const { rows: found } = await this.pool.query<{ key: string; ids: string; names: string }>(
+      `select w.key::text as key, k.ids, k.names
+       from unnest($1::bigint[], $3::boolean[]) as w(key, is_line)
+       cross join lateral (
+         select count(*) as sharing, string_agg(contact_id::text, ' ') as ids, string_agg(name, E'\\x01') as names
+         from (select contact_id,
+             (select list_name from contact where id = contact_id and state = 'live' and kind = 'person' and created_run <> $2) as name
+           from contact_key where contact_key.key = w.key limit ${HITS_PER_KEY}) having_it
+         where name is not null) k
+       where k.ids is not null and not (w.is_line and k.sharing > ${COMMON_KEY})`,
+      [`{${asked.join(',')}}`, this.runId, lines],
+    );
+    const here = peopleOf(found);
+    const askers = this.isWhole ? null : askersByLine(pending);
+    const isLine = (key: number) => numbers.get(key)?.by === 'tel' && !unique.has(key);
+    // Who shares a phone and no more with people who are clearly called otherwise is nobody to look at.
+    const worth = here.filter(
+      ({ keys, name }) =>
+        !keys.every((key) => isLine(key) && askers?.get(key)?.every((card) => clearlyDiffersFrom(card, name))),
+    );
+    const records = await this.recordsOf(worth.map(({ id }) => id));
+    const hits = new Map<string, Hit<number>[]>();
+    const holders: Found['holders'] = new Map();
+    for (const { id, keys } of worth) {
+      const stored = records.get(id);
+      if (!stored) continue;
+      const facts = factsOf(decodeFields(stored, FACT_FIELDS));
+      if (!this.isWhole) facts.street = undefined;
+      const person = preparePerson(facts);
+      const card = cardOf(person);
+      for (const key of keys) {
+        if (unique.has(key)) holders.set(key, [...(holders.get(key) ?? []), { id, record: decodeRecord(stored) }]);
+        const identity = numbers.get(key);
+        if (!identity) continue;
+        const list = hits.get(identity.key) ?? [];
+        list.push({ id, card, person, by: identity.by, shown: identity.shown });
+        hits.set(identity.key, list);
+      }
+    }
+    return { hits, holders, organizations };
+  }
+
+  private async recordsOf(ids: readonly number[]): Promise<Map<number, StoredRecord>> {
+    if (!ids.length) return new Map();
+    const { rows } = await this.pool.query<{ id: number; record: StoredRecord }>(
+      'select id, record from contact where id = any($1::bigint[])',
+      [`{${ids.join(',')}}`],
+    );
+    return new Map(rows.map(({ id, record }) => [id, record]));
+  }
+
+  /** Organizations that are here already, by the key of their name. */
+  private async findOrganizations(pending: readonly Sought[]): Promise<Found['organizations']> {
+    const keys = new Set(pending.flatMap(({ organization }) => (organization === null ? [] : [organization])));
+    if (keys.size === 0) return NOTHING_FOUND.organizations;
+    const { rows } = await this.pool.query<{ key: string; id: number }>(
+      `select k.key::text as key, min(c.id) as id from contact_key k join contact c on c.id = k.contact_id
+       where k.key = any($1::bigint[]) and c.state = 'live' and c.kind = 'organization' and c.created_run <> $2 group by k.key`,
+      [[...keys].map(String), this.runId],
+    );
+    return new Map(rows.map(({ key, id }) => [Number(key), Number(id)]));
+  }
+}

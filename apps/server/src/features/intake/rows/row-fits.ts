@@ -1,0 +1,44 @@
+import type { Issue } from '@gray-loom/core/model';
+import type { RowFit } from '@gray-loom/wire';
+import type { Database } from '../../../db/connect';
+
+/** Contacts that a row may be, where that is why it is held. */
+export function fitsOf(issues: readonly Issue[]): number[] {
+  const ids = issues.flatMap((issue) =>
+    issue.code === 'sharedIdentifier' ||
+    issue.code === 'severalMatches' ||
+    issue.code === 'likelyMatch' ||
+    issue.code === 'uniqueClash'
+      ? issue.contactIds
+      : issue.code === 'changeNotAllowed' || issue.code === 'wouldReplace'
+        ? [issue.contactId]
+        : [],
+  );
+  return [...new Set(ids)];
+}
+
+/** Contacts by name and by what tells them apart; who is no longer here goes by the number alone. */
+export class FitNames {
+  private constructor(private readonly known: ReadonlyMap<number, { name: string; about: string }>) {}
+
+  static async load({ pool }: Database, ids: readonly number[]): Promise<FitNames> {
+    const { rows } = await pool.query<{ id: number; name: string; about: string }>(
+      `select id, display_name as name, concat_ws(', ', nullif(email, ''), nullif(tel, ''), nullif(organization, '')) as about
+       from contact where id = any($1::bigint[])`,
+      [ids],
+    );
+    return new FitNames(new Map(rows.map(({ id, name, about }) => [id, { name, about }])));
+  }
+
+  nameOf(id: number): string | null {
+    return this.known.get(id)?.name ?? null;
+  }
+
+  of(ids: readonly number[]): RowFit[] {
+    return ids.map((contactId) => ({
+      contactId,
+      name: this.nameOf(contactId) ?? `contact ${contactId}`,
+      about: this.known.get(contactId)?.about ?? '',
+    }));
+  }
+}

@@ -1,0 +1,95 @@
+import type { Catalogue, FieldDefinition } from '@gray-loom/core/fields';
+import type { DelimitedShape } from '@gray-loom/core/formats';
+import type { IdentityCard, IdentityKey, Mapping, PlainRow } from '@gray-loom/core/mapping';
+import { scorePair, type MatchModel, type MatchPerson } from '@gray-loom/core/matching';
+import type { Issue } from '@gray-loom/core/model';
+import type { Candidate, CandidateValue } from '@gray-loom/core/writing';
+import type pg from 'pg';
+import type { PickLists } from '../../../book/picks';
+
+/** What is to become of one row, before anything is written. */
+export interface RowPlan {
+  row: number;
+  cells: string[];
+  candidate: Candidate;
+  /** The opportunity of the contact that stands in the row. */
+  opportunity: Candidate | null;
+  /** The person prepared for comparison, where it has been. */
+  person?: MatchPerson;
+  issues: Issue[];
+  decision:
+    { kind: 'held' } | { kind: 'new' } | { kind: 'known'; contactId: number } | { kind: 'fold'; intoRow: number };
+}
+
+/** A row of somebody new that leaves nothing to decide, read the short way. */
+export interface PlainPlan {
+  row: number;
+  cells: string[];
+  plain: PlainRow;
+}
+
+export const judgeOf = (model: MatchModel, person: MatchPerson) => (other: MatchPerson) =>
+  scorePair(model, person, other).band;
+
+/** What a row that was read the short way offers for its contact. */
+export function candidateOf({ plain }: PlainPlan): Candidate {
+  const candidate: Candidate = {};
+  for (const { key, values } of plain.fields) candidate[key] = values.map(({ value }) => value);
+  return candidate;
+}
+
+/** The same row as one that is yet to be decided. */
+export function pendingOf(plan: PlainPlan): Pending {
+  const { row, cells, plain } = plan;
+  return {
+    plan: { row, cells, candidate: candidateOf(plan), opportunity: null, issues: [], decision: { kind: 'new' } },
+    card: plain.card,
+    keys: plain.keys,
+    foldKeys: plain.keys,
+    unique: [],
+    organization: null,
+  };
+}
+
+/** A person's word on a row: keep it out, it is somebody new, or it is this contact and what stands otherwise there is taken or kept. */
+export type RowChoice = 'hold' | 'new' | { contactId: number; asked: 'take' | 'keep' };
+/** What is known of single rows beside their cells. */
+export interface RowWords {
+  choices: ReadonlyMap<number, RowChoice>;
+  /** In a file of rows that come back mended: those of that import that wait no longer. Null for any other file. */
+  settled: ReadonlySet<number> | null;
+}
+export const NO_WORDS: RowWords = { choices: new Map(), settled: null };
+
+/** What rows are planned by. */
+export interface PlannerParts {
+  pool: pg.Pool;
+  mapping: Mapping;
+  catalogue: Catalogue;
+  picks: PickLists;
+  shape: DelimitedShape;
+  /** The run that writes, whose own new people are found by folding and not by looking them up. */
+  runId: number;
+  words?: RowWords;
+  model?: MatchModel | null;
+}
+
+/** A row read, before it is decided. */
+export interface Pending {
+  plan: RowPlan;
+  card: IdentityCard;
+  keys: IdentityKey[];
+  /** The keys that rows of the file fold by. */
+  foldKeys: IdentityKey[];
+  unique: UniqueValue[];
+  /** Key of an organization's name; null for a person. */
+  organization: number | null;
+}
+
+/** A value that no two contacts should share. */
+export interface UniqueValue {
+  field: FieldDefinition;
+  value: CandidateValue;
+  content: string;
+  hash: number;
+}

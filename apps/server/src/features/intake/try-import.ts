@@ -1,0 +1,141 @@
+import { eq, sql } from 'drizzle-orm';
+import { inTransaction, type Database } from '../../db/connect';
+import { copyCell, copyLines } from '../../db/copy';
+import { intake, run, type RowOutcome } from '../../db/schema';
+import { tell } from '../../feed/events';
+import { loadWords } from './rows/row-choices';
+import { WarningCounter, wordWarning } from '@gray-loom/core/mapping';
+import { addCounts, countsOf, type RowOpportunity } from '../opportunities/import-opportunities';
+import { ImportPlanner } from './rows/import-plan';
+import type { RowPlan } from './rows/row-plan';
+import { readRows } from './files/read-file';
+import { finishRun } from '../../runs/runs';
+import type { ContactRecord, Operation } from '@gray-loom/core/model';
+import { markProgress, type Lease } from '../../runs/lease';
+import { selectRecords } from '../../db/record-codec';
+
+const CHUNK = 4000;
+/** Rows kept for looking at, of each outcome. Counts are of all rows. */
+const KEPT_PER_OUTCOME = 300;
+
+interface TrialRow {
+  plan: RowPlan;
+  outcome: RowOutcome;
+  contactId: number | null;
+  operations: Operation[];
+}
+
+/** A dry run of an import: the commit's code path without the writing. */
+export async function tryImport(
+  database: Database,
+  lease: Lease,
+  leaseMs: number,
+  keptPerOutcome = KEPT_PER_OUTCOME,
+): Promise<void> {
+  const { db, pool } = database;
+  const [job] = await db
+    .select({ intakeId: sql<number>`(${run.detail}->>'intakeId')::int` })
+    .from(run)
+    .where(eq(run.id, lease.runId));
+  const [file] = await db
+    .select()
+    .from(intake)
+    .where(eq(intake.id, job?.intakeId ?? 0));
+  if (!file) throw new Error(`run ${lease.runId} has no file`);
+  const planner = await ImportPlanner.load(database, file, lease.runId, await loadWords(database, file));
+  const opportunities = planner.opportunityPlanner();
+  const counts = countsOf(file.mapping);
+  await pool.query('delete from import_row where run_id = $1', [lease.runId]);
+  const warnings = new WarningCounter(file.mapping);
+  /** Contacts that rows with opportunities belong to, where they are here already. */
+  const contactOf = new Map<number, number>();
+  let stopped = false;
+  for await (const rows of readRows(database, file.id, file.shape, CHUNK)) {
+    const settled = await settle(database, planner, await planner.plan(rows));
+    for (const { plan, outcome } of settled) warnings.note(plan.issues, outcome === 'new' ? plan : undefined);
+    const found = await opportunities.plan(pool, broughtBy(settled, contactOf));
+    addCounts(counts, found.counts);
+    const kept = settled.filter(({ outcome }) => {
+      addCounts(counts, { [outcome]: 1 });
+      return (counts[outcome] ?? 0) <= keptPerOutcome;
+    });
+    stopped = await inTransaction(database, async (tx) => {
+      await copyLines(
+        tx.client,
+        'import_row',
+        'run_id, row, outcome, contact_id, issues, cells, changes',
+        kept.map(({ plan, outcome, contactId, operations }) =>
+          [
+            lease.runId,
+            plan.row,
+            outcome,
+            contactId,
+            plan.issues.length ? JSON.stringify(plan.issues) : null,
+            JSON.stringify(plan.cells),
+            operations.length ? JSON.stringify(operations.map(({ target: _target, ...rest }) => rest)) : null,
+          ]
+            .map(copyCell)
+            .join('\t'),
+        ),
+      );
+      const { stopRequested } = await markProgress(
+        tx,
+        lease,
+        { done: rows[rows.length - 1]?.row ?? 0, total: file.rowCount },
+        counts,
+        leaseMs,
+      );
+      return stopRequested;
+    });
+    if (stopped) break;
+  }
+  await inTransaction(database, async (tx) => {
+    const odd = warnings.list({
+      rows: file.rowCount,
+      held: counts.held ?? 0,
+      lastRows: file.mends === null ? (file.readAs?.rows ?? null) : null,
+      guesses: file.guesses,
+    });
+    await tx.client.query(`update run set detail = jsonb_set(detail, '{warnings}', $2::jsonb) where id = $1`, [
+      lease.runId,
+      JSON.stringify(odd.map(wordWarning)),
+    ]);
+    await finishRun(tx, lease.runId, stopped ? 'stopped' : 'done', counts);
+    await tx.db
+      .update(intake)
+      .set({ state: stopped ? 'read' : 'tried' })
+      .where(sql`${intake.id} = ${file.id} and ${intake.trialRun} = ${lease.runId}`);
+    await tell(tx.client, { topic: 'intakes', id: file.id });
+  });
+}
+
+/** The opportunities of a batch of rows with the contacts they belong to. */
+function broughtBy(rows: readonly TrialRow[], contactOf: Map<number, number>): RowOpportunity[] {
+  return rows.flatMap(({ plan, outcome, contactId }): RowOpportunity[] => {
+    const contactRow = plan.decision.kind === 'fold' ? plan.decision.intoRow : plan.row;
+    if (contactId !== null && outcome !== 'held') contactOf.set(plan.row, contactId);
+    if (!plan.opportunity || outcome === 'held') return [];
+    const known = contactId ?? contactOf.get(contactRow) ?? null;
+    return [{ row: plan.row, contactId: known, contactRow, candidate: plan.opportunity }];
+  });
+}
+
+async function settle({ pool }: Database, planner: ImportPlanner, plans: RowPlan[]): Promise<TrialRow[]> {
+  const ids = plans.flatMap(({ decision }) => (decision.kind === 'known' ? [decision.contactId] : []));
+  const found = await selectRecords<{ id: number; record: ContactRecord }>(
+    pool,
+    'select id, record from contact where id = any($1::bigint[])',
+    [ids],
+  );
+  const records = new Map(found.map(({ id, record }) => [id, record]));
+  return plans.map((plan): TrialRow => {
+    const { decision } = plan;
+    if (decision.kind !== 'known')
+      return { plan, outcome: decision.kind === 'fold' ? 'fold' : decision.kind, contactId: null, operations: [] };
+    const record = records.get(decision.contactId);
+    if (!record) return { plan, outcome: 'same', contactId: decision.contactId, operations: [] };
+    const { operations, outcome, issues } = planner.planInto(decision.contactId, record, plan.candidate, plan.row);
+    const told = issues.length ? { ...plan, issues: [...plan.issues, ...issues] } : plan;
+    return { plan: told, outcome, contactId: decision.contactId, operations };
+  });
+}

@@ -1,0 +1,52 @@
+import { eq } from 'drizzle-orm';
+import { inTransaction, type Database } from '../../db/connect';
+import { run } from '../../db/schema';
+import { finishRun } from '../../runs/runs';
+import { undoBatch, undoDecisions, type UndoCounts } from './undo-run';
+import { markProgress, type Lease } from '../../runs/lease';
+
+const BATCH = 2000;
+
+/** Takes a large run back in chunks that are each one transaction; goes on after the last contact done when it was interrupted. */
+export async function undoLargeRun(database: Database, lease: Lease, leaseMs: number): Promise<void> {
+  const [undo] = await database.db.select().from(run).where(eq(run.id, lease.runId));
+  const [target] = undo?.undoOf
+    ? await database.db
+        .select({ id: run.id, kind: run.kind, undoOf: run.undoOf })
+        .from(run)
+        .where(eq(run.id, undo.undoOf))
+    : [];
+  if (!undo || !target) throw new Error(`run ${lease.runId} undoes nothing`);
+  const counts: UndoCounts = { restored: 0, removed: 0, left: 0, ...undo.counts };
+  const detail = undo.detail as { afterId?: number };
+  const size = await database.pool.query<{ n: number }>(
+    'select count(distinct contact_id)::int as n from operation where run_id = $1',
+    [target.id],
+  );
+  const total = size.rows[0]?.n ?? 0;
+  let afterId = detail.afterId ?? 0;
+  for (;;) {
+    const last = await inTransaction(database, async (tx) => {
+      const done = await undoBatch(tx, target.id, lease.runId, afterId, BATCH, counts);
+      if (done !== null)
+        await tx.client.query(
+          `update run set detail = jsonb_set(detail, '{afterId}', to_jsonb($2::bigint)) where id = $1`,
+          [lease.runId, done],
+        );
+      await markProgress(
+        tx,
+        lease,
+        { done: Math.min(total, counts.removed + counts.restored + counts.left), total },
+        { ...counts },
+        leaseMs,
+      );
+      return done;
+    });
+    if (last === null) break;
+    afterId = last;
+  }
+  await inTransaction(database, async (tx) => {
+    await undoDecisions(tx, target);
+    await finishRun(tx, lease.runId, 'done', { ...counts });
+  });
+}

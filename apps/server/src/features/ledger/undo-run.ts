@@ -1,0 +1,362 @@
+import { eq, sql } from 'drizzle-orm';
+import {
+  applyOperations,
+  invertOperations,
+  LIFECYCLE,
+  lifecycleOf,
+  sameContent,
+  undoWherePossible,
+  withoutUndone,
+  type ContactRecord,
+  type HistoryStep,
+  type Operation,
+} from '@gray-loom/core/model';
+import { inTransaction, type Database, type Tx } from '../../db/connect';
+import { keepApart, matchGroup, operation, run, sharedLine } from '../../db/schema';
+import type { EditChoice, UndoPreview } from '@gray-loom/wire';
+import { tell } from '../../feed/events';
+import { unsettle } from '../intake/rows/mended-file';
+import { Problem } from '../../http/problem';
+import { changeOf, undoChange } from '../setup/change-contacts';
+import { undoHouseholds } from '../duplicates/households';
+import { enqueueRun, finishRun, handThread, startRun } from '../../runs/runs';
+import { editsSinceMerge, giveEdits, readEdits } from './undo-edits';
+import { applyChanges, lockContacts, type ContactChange } from '../../book/write-contacts';
+import { selectRecords } from '../../db/record-codec';
+
+/** Undoing up to this many operations happens at once; more become a job. */
+const INLINE_LIMIT = 1000;
+/** Kinds of run that change contacts or decisions, and so can be taken back. */
+export const UNDOABLE_KINDS = new Set([
+  'import',
+  'create',
+  'edit',
+  'delete',
+  'restore',
+  'merge',
+  'keepApart',
+  'household',
+  'undo',
+  'sync',
+  'form',
+  'pickMerge',
+  'convert',
+]);
+
+interface RunRow {
+  id: number;
+  kind: string;
+  state: string;
+  title: string;
+  undoneBy: number | null;
+  undoOf: number | null;
+}
+
+async function requireUndoable(tx: Tx, runId: number): Promise<RunRow> {
+  const [found] = await tx.db
+    .select({
+      id: run.id,
+      kind: run.kind,
+      state: run.state,
+      title: run.title,
+      undoneBy: run.undoneBy,
+      undoOf: run.undoOf,
+    })
+    .from(run)
+    .where(eq(run.id, runId))
+    .for('update');
+  if (!found) throw new Problem(404, 'noSuchRun', 'There is no such run in the ledger.');
+  if (!UNDOABLE_KINDS.has(found.kind))
+    throw new Problem(409, 'nothingToUndo', `"${found.title}" changed no contacts, so there is nothing to take back.`);
+  if (found.state === 'queued' || found.state === 'running')
+    throw new Problem(
+      409,
+      'stillRunning',
+      `"${found.title}" is still running. Stop it first, or wait until it is done.`,
+    );
+  if (found.undoneBy) throw new Problem(409, 'alreadyUndone', `"${found.title}" was taken back already.`);
+  return found;
+}
+
+/** Takes a run back, at once or as a job when it is large. Returns the id of the run that does it. */
+export async function undoRun(
+  database: Database,
+  runId: number,
+  actorId: number | null,
+  edits: readonly EditChoice[] = [],
+): Promise<{ undoRunId: number; finished: boolean }> {
+  return inTransaction(database, async (tx) => {
+    const target = await requireUndoable(tx, runId);
+    const given = await readEdits(tx, runId, edits);
+    const size =
+      (
+        await tx.db
+          .select({ n: sql<number>`count(*)::int` })
+          .from(operation)
+          .where(eq(operation.runId, runId))
+      )[0]?.n ?? 0;
+    const inline = size <= INLINE_LIMIT;
+    const title = target.kind === 'undo' ? `Took back: ${target.title}` : `Undid: ${target.title}`;
+    const undoRunId = await startRun(tx, {
+      kind: 'undo',
+      state: inline ? 'running' : 'queued',
+      threadId: await handThread(tx),
+      actorId,
+      title,
+      undoOf: runId,
+    });
+    await tx.db.update(run).set({ undoneBy: undoRunId }).where(eq(run.id, runId));
+    if (!inline) {
+      await enqueueRun(tx, 'undoRun', undoRunId);
+      return { undoRunId, finished: false };
+    }
+    const counts = { restored: 0, removed: 0, left: 0 };
+    await undoBatch(tx, runId, undoRunId, 0, INLINE_LIMIT, counts);
+    await giveEdits(tx, undoRunId, given);
+    await undoDecisions(tx, target);
+    await finishRun(tx, undoRunId, 'done', counts);
+    return { undoRunId, finished: true };
+  });
+}
+
+export interface UndoCounts {
+  restored: number;
+  removed: number;
+  left: number;
+}
+
+interface RunOperations {
+  created: boolean;
+  firstVersion: number;
+  lastVersion: number;
+  /** What others did to the contact since, oldest first; only looked up for contacts the run made. */
+  since: Operation[];
+  /** What happened to it before, oldest first; only looked up where something of its history was taken back. */
+  before: HistoryStep[];
+  operations: Operation[];
+}
+
+async function operationsOf(tx: Tx, runId: number, ids: readonly number[]): Promise<Map<number, RunOperations>> {
+  const { rows } = await tx.client.query<{
+    contact_id: number;
+    version: number;
+    changes: Omit<Operation, 'target'>[] | null;
+  }>(
+    'select contact_id, version, changes from operation where run_id = $1 and contact_id = any($2::bigint[]) order by contact_id, version',
+    [runId, ids],
+  );
+  const byContact = new Map<number, RunOperations>();
+  for (const row of rows) {
+    const one = byContact.get(row.contact_id) ?? {
+      created: false,
+      firstVersion: row.version,
+      lastVersion: 0,
+      since: [],
+      before: [],
+      operations: [],
+    };
+    one.lastVersion = row.version;
+    if (row.changes === null) one.created = true;
+    else one.operations.push(...row.changes.map((change) => ({ ...change, target: row.contact_id })));
+    byContact.set(row.contact_id, one);
+  }
+  const made = [...byContact].filter(([, of]) => of.created);
+  const later = await tx.client.query<{ contact_id: number; changes: Omit<Operation, 'target'>[] | null }>(
+    `select o.contact_id, o.changes from operation o join unnest($1::bigint[], $2::int[]) as m(contact_id, version) on m.contact_id = o.contact_id
+     where o.version > m.version order by o.contact_id, o.version`,
+    [made.map(([id]) => id), made.map(([, of]) => of.lastVersion)],
+  );
+  for (const { contact_id: target, changes } of later.rows) {
+    byContact.get(target)?.since.push(...(changes ?? []).map((change) => ({ ...change, target })));
+  }
+  await lookUpBefore(tx, runId, byContact);
+  return byContact;
+}
+
+/**
+ * Histories of those contacts to which something was done before that has been taken back by now. What the run itself took back
+ * stands again once the run is taken back; a run that brought another one back (by taking back its undo) stands only while that one does.
+ */
+async function lookUpBefore(tx: Tx, runId: number, byContact: Map<number, RunOperations>): Promise<void> {
+  const changed = [...byContact].filter(([, of]) => !of.created);
+  const { rows } = await tx.client.query<{
+    contact_id: number;
+    undone: boolean;
+    changes: Omit<Operation, 'target'>[] | null;
+  }>(
+    `with asked as (select * from unnest($1::bigint[], $2::int[]) as a(contact_id, version)),
+       mixed as (
+         select a.* from asked a where exists (
+           select 1 from operation o join run r on r.id = o.run_id
+           where o.contact_id = a.contact_id and o.version < a.version and o.run_id <> $3 and r.undone_by <> $3))
+     select o.contact_id, o.changes,
+       (with recursive up(undo_of, undone_by, steps) as (
+          select r.undo_of, r.undone_by, 0
+          union all select p.undo_of, p.undone_by, up.steps + 1 from up join run p on p.id = up.undo_of)
+        select bool_or(coalesce(undone_by <> $3, false)) from up where steps % 2 = 0) as undone
+     from mixed m
+     join operation o on o.contact_id = m.contact_id and o.version < m.version join run r on r.id = o.run_id
+     order by o.contact_id, o.version`,
+    [changed.map(([id]) => id), changed.map(([, of]) => of.firstVersion), runId],
+  );
+  for (const { contact_id: target, undone, changes } of rows)
+    byContact
+      .get(target)
+      ?.before.push({ undone, operations: (changes ?? []).map((change) => ({ ...change, target })) });
+}
+
+/** Whether anything that others did to a new contact still stands; an edit that was itself taken back does not count. */
+function isTouched(record: ContactRecord, since: readonly Operation[]): boolean {
+  if (since.length === 0) return false;
+  const before = applyOperations(record, invertOperations(since));
+  return !before.ok || !sameContent(before.value.f, record.f);
+}
+
+/** What taking one contact's operations back means now: operations to apply, and how many values must stay as they are. */
+function planUndo(
+  contactId: number,
+  record: ContactRecord,
+  of: RunOperations,
+  undoRunId: number,
+): { operations: Operation[]; left: number; removed: boolean } {
+  if (of.created) {
+    if (lifecycleOf(record)) return { operations: [], left: 0, removed: false };
+    if (isTouched(record, of.since)) return { operations: [], left: 1, removed: false };
+    const gone: Operation = {
+      target: contactId,
+      field: LIFECYCLE,
+      slot: 0,
+      before: null,
+      after: { slot: 0, v: { state: 'deleted' }, run: undoRunId },
+    };
+    return { operations: [gone], left: 0, removed: true };
+  }
+  const { applied, left } = undoWherePossible(record, of.operations);
+  return { operations: withoutUndone(applied, of.before), left: left.length, removed: false };
+}
+
+/** Undoes a run on the next contacts after `afterId`. Returns the last contact done, or null when none was left. */
+export async function undoBatch(
+  tx: Tx,
+  runId: number,
+  undoRunId: number,
+  afterId: number,
+  limit: number,
+  counts: UndoCounts,
+): Promise<number | null> {
+  const next = await tx.client.query<{ contact_id: number }>(
+    'select distinct contact_id from operation where run_id = $1 and contact_id > $2 order by contact_id limit $3',
+    [runId, afterId, limit],
+  );
+  const ids = next.rows.map((row) => row.contact_id);
+  if (ids.length === 0) return null;
+  const byContact = await operationsOf(tx, runId, ids);
+  const contacts = await lockContacts(tx, ids);
+  const changes: ContactChange[] = [];
+  const leftDetail: { contactId: number; values: number }[] = [];
+  for (const [contactId, of] of byContact) {
+    const contact = contacts.get(contactId);
+    if (!contact) continue;
+    const plan = planUndo(contactId, contact.record, of, undoRunId);
+    if (plan.operations.length) {
+      changes.push({ contactId, operations: plan.operations });
+      if (plan.removed) counts.removed++;
+      else counts.restored++;
+    }
+    counts.left += plan.left;
+    if (plan.left) leftDetail.push({ contactId, values: plan.left });
+  }
+  await shareStops(
+    tx,
+    runId,
+    changes.map(({ contactId }) => contactId),
+  );
+  await applyChanges(tx, undoRunId, changes);
+  if (leftDetail.length) {
+    await tx.client.query(
+      `update run set detail = jsonb_set(detail, '{left}', coalesce(detail->'left', '[]'::jsonb) || $2::jsonb) where id = $1`,
+      [undoRunId, JSON.stringify(leftDetail.slice(0, 200))],
+    );
+  }
+  return ids[ids.length - 1] ?? null;
+}
+
+/**
+ * Whoever said stop while two records were one said it for both: contacts that are given back by the undo of a merge take
+ * along what was closed since. Has to run before they are given back.
+ */
+async function shareStops(tx: Tx, runId: number, contactIds: readonly number[]): Promise<void> {
+  await tx.client.query(
+    `with recursive up(id, taker) as (
+       select id, merged_into from contact where id = any($2::bigint[]) and merged_into is not null
+       union select u.id, c.merged_into from up u join contact c on c.id = u.taker where c.merged_into is not null)
+     insert into permission_evidence (contact_id, channel, state, how, stated_at, run_id)
+     select u.id, e.channel, e.state, e.how, e.stated_at, e.run_id
+     from up u join permission_evidence e on e.contact_id = u.taker and e.state = 'optedOut'
+     where e.txid >= (select min(txid) from operation where run_id = $1 and contact_id = u.id)
+       and not exists (select 1 from permission_evidence own where own.contact_id = u.id and own.channel = e.channel
+         and own.run_id = e.run_id and own.stated_at = e.stated_at)`,
+    [runId, contactIds],
+  );
+}
+
+/** Decisions that hang on the run: groups it settled are open again, pairs it kept apart are not any more. */
+export async function undoDecisions(
+  tx: Tx,
+  target: { id: number; kind: string; undoOf: number | null },
+): Promise<void> {
+  await unsettle(tx, target.id);
+  await undoHouseholds(tx, target);
+  const change = await changeOf({ pool: tx.client }, target.id);
+  if (change) await undoChange(tx, change);
+  if (target.kind === 'undo' && target.undoOf) {
+    await tx.db.update(run).set({ undoneBy: null }).where(eq(run.id, target.undoOf));
+    const [original] = await tx.db.select({ kind: run.kind }).from(run).where(eq(run.id, target.undoOf));
+    if (original?.kind === 'merge')
+      await tx.db.update(matchGroup).set({ state: 'merged' }).where(eq(matchGroup.decidedRun, target.undoOf));
+  } else {
+    await tx.db.update(matchGroup).set({ state: 'open' }).where(eq(matchGroup.decidedRun, target.id));
+    await tx.db.delete(keepApart).where(eq(keepApart.runId, target.id));
+    await tx.db.delete(sharedLine).where(eq(sharedLine.runId, target.id));
+  }
+  await tell(tx.client, { topic: 'groups' });
+  await tell(tx.client, { topic: 'contacts' });
+}
+
+/** What undoing would and would not bring back, without doing it. Looks at up to 2,000 contacts closely. */
+export async function previewUndo(database: Database, runId: number): Promise<UndoPreview> {
+  return inTransaction(database, async (tx) => {
+    const total =
+      (
+        await tx.client.query<{ n: number }>(
+          'select count(distinct contact_id)::int as n from operation where run_id = $1',
+          [runId],
+        )
+      ).rows[0]?.n ?? 0;
+    const rows = await selectRecords<{ id: number; version: number; record: ContactRecord; display_name: string }>(
+      tx.client,
+      `select id, version, record, display_name from contact where id in (select distinct contact_id from operation where run_id = $1 order by contact_id limit 2000)`,
+      [runId],
+    );
+    const byContact = await operationsOf(
+      tx,
+      runId,
+      rows.map((row) => row.id),
+    );
+    const preview: UndoPreview = { contacts: total, removes: 0, restores: 0, leaves: 0, examples: [], edits: [] };
+    for (const row of rows) {
+      const of = byContact.get(row.id);
+      if (!of) continue;
+      const plan = planUndo(row.id, row.record, of, 0);
+      if (plan.removed) preview.removes++;
+      else if (plan.operations.length) preview.restores++;
+      if (plan.left) {
+        preview.leaves++;
+        if (preview.examples.length < 10) preview.examples.push({ contactId: row.id, name: row.display_name });
+      }
+    }
+    const [target] = await tx.db.select({ kind: run.kind }).from(run).where(eq(run.id, runId));
+    if (target?.kind === 'merge') preview.edits = await editsSinceMerge(tx, runId);
+    return preview;
+  });
+}

@@ -1,0 +1,66 @@
+import { asc } from 'drizzle-orm';
+import { postalKey } from '@gray-loom/core/fields';
+import type { AreaDefinition } from '@gray-loom/wire';
+import { inTransaction, type Database } from '../../db/connect';
+import { area } from '../../db/schema';
+import { Problem } from '../../http/problem';
+import { startDerivation } from './field-setup';
+
+export async function listAreas({ db }: Database): Promise<AreaDefinition[]> {
+  return (await db.select().from(area).orderBy(asc(area.ordinal), asc(area.id))).map(({ name, rules }) => ({
+    name,
+    rules,
+  }));
+}
+
+/** Puts new definitions in force and starts the run that works out everybody's area anew. The order decides where two areas fit. */
+export async function saveAreas(
+  database: Database,
+  areas: readonly AreaDefinition[],
+  actorId: number,
+): Promise<{ runId: number }> {
+  const names = new Set<string>();
+  for (const { name, rules } of areas) {
+    if (names.has(name.toLowerCase())) throw new Problem(422, 'nameTaken', `Two areas are called '${name}'.`);
+    names.add(name.toLowerCase());
+    for (const rule of rules)
+      if (!rule.country && !rule.region && !rule.postalPrefix)
+        throw new Problem(
+          422,
+          'emptyRule',
+          `A line of '${name}' says neither country, region nor postal code; it would fit nobody.`,
+        );
+  }
+  return inTransaction(database, async (tx) => {
+    await tx.db.delete(area);
+    if (areas.length)
+      await tx.db.insert(area).values(
+        areas.map(({ name, rules }, ordinal) => ({
+          name,
+          ordinal,
+          rules: rules.map((rule) => ({
+            ...rule,
+            postalPrefix: rule.postalPrefix ? postalKey(rule.postalPrefix) : null,
+          })),
+        })),
+      );
+    return { runId: await startDerivation(tx, actorId, 'Areas worked out anew') };
+  });
+}
+
+/** Towns, regions and postal codes of addresses that are here, for completing what is typed. Most common first. */
+export async function completeAddress(
+  { pool }: Database,
+  typed: { postalCode: string; locality: string; country: string },
+): Promise<{ locality: string; region: string; postalCode: string; country: string }[]> {
+  const wanted = typed.postalCode.trim() || typed.locality.trim();
+  if (wanted.length < 2) return [];
+  const { rows } = await pool.query<{ locality: string; region: string; postalCode: string; country: string }>(
+    `select a->>'locality' as locality, coalesce(a->>'region', '') as region, coalesce(a->>'postalCode', '') as "postalCode", coalesce(a->>'country', '') as country
+     from (select c.record->'f'->'adr'->0->'v' as a from contact c where c.state = 'live' and c.record->'f'->'adr' is not null order by c.touched_at desc limit 20000) known
+     where a->>'locality' is not null and ($1 = '' or a->>'postalCode' ilike $1 || '%') and ($2 = '' or a->>'locality' ilike $2 || '%') and ($3 = '' or a->>'country' = $3)
+     group by 1, 2, 3, 4 order by count(*) desc, 1 limit 8`,
+    [typed.postalCode.trim().replace(/[%_\\]/g, ''), typed.locality.trim().replace(/[%_\\]/g, ''), typed.country],
+  );
+  return rows;
+}

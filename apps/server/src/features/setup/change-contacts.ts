@@ -1,0 +1,243 @@
+import { sql } from 'drizzle-orm';
+import { CUSTOM_PREFIX, type FieldType } from '@gray-loom/core/fields';
+import { convertValue } from '@gray-loom/core/mapping';
+import { keyHash } from '@gray-loom/core/matching';
+import { sameContent, type ContactRecord, type Operation, type Value } from '@gray-loom/core/model';
+import type { Database, Tx } from '../../db/connect';
+import { customField, pick, run, type PickKind } from '../../db/schema';
+import { selectRecords } from '../../db/record-codec';
+import { tell } from '../../feed/events';
+import { contactRow, tagKey } from '../../book/contact-rows';
+import { loadDerivation } from '../../book/derivation';
+import { enqueueRun, finishRun } from '../../runs/runs';
+import { applyChanges, type ContactChange } from '../../book/write-contacts';
+
+export interface KeptPick {
+  kind: PickKind;
+  label: string;
+  foldKey: string;
+  ordinal: number;
+  meaning: string;
+  colour: number;
+}
+
+/** What a run does to many contacts; kept in the run, so that it can go on after an interruption and be taken back. */
+export type ManyChange =
+  | { kind: 'pick'; field: string; from: string; into: string; dropped: KeptPick | null }
+  | { kind: 'convert'; field: string; type: FieldType; choices: string[]; currency: string | null; before: FieldShape }
+  | { kind: 'derive' };
+
+export interface FieldShape {
+  type: FieldType;
+  choices: string[];
+  currency: string | null;
+}
+
+/** Contacts changed at once in the request; more become a job. */
+const INLINE_LIMIT = 500;
+const BATCH = 1000;
+
+/** Which contacts a change is about, as a condition with its values. */
+function scopeOf(change: ManyChange): { where: string; values: unknown[] } {
+  if (change.kind === 'derive') return { where: 'true', values: [] };
+  if (change.kind === 'convert') return { where: `c.record->'f'->$1::text is not null`, values: [change.field] };
+  switch (change.field) {
+    case 'tags':
+      return {
+        where: 'c.id in (select contact_id from contact_key where key = $1)',
+        values: [String(keyHash(tagKey(change.from)))],
+      };
+    case 'source':
+    case 'stage':
+    case 'owner':
+      return { where: `c.${change.field} = $1`, values: [change.from] };
+    default:
+      return { where: `c.record->'f'->$1::text is not null`, values: [change.field] };
+  }
+}
+
+/** What a change does to one record, as operations; none where it says nothing of it. */
+export function planChange(change: ManyChange, contactId: number, record: ContactRecord, runId: number): Operation[] {
+  if (change.kind === 'derive') return [];
+  const values = record.f[change.field] ?? [];
+  const one = (before: Value, after: Value | null): Operation => ({
+    target: contactId,
+    field: change.field,
+    slot: before.slot,
+    before,
+    after,
+  });
+  const rewrite = (value: Value, v: Value['v']): Value => {
+    const { norm: _norm, row: _row, atMs: _atMs, ...kept } = value;
+    return { ...kept, v, run: runId };
+  };
+  if (change.kind === 'pick') {
+    const there = values.some((value) => value.v === change.into);
+    return values.flatMap((value) => {
+      if (Array.isArray(value.v)) {
+        if (!value.v.includes(change.from)) return [];
+        const v = [...new Set(value.v.map((label) => (label === change.from ? change.into : label)))];
+        return [one(value, rewrite(value, v))];
+      }
+      if (value.v !== change.from) return [];
+      return [one(value, there ? null : rewrite(value, change.into))];
+    });
+  }
+  const as = { type: change.type, choices: change.choices, ...(change.currency ? { currency: change.currency } : {}) };
+  return values.flatMap((value) => {
+    const converted = convertValue(value, change.field, as);
+    if (converted && sameContent(converted.v, value.v)) return [];
+    if (converted) return [one(value, rewrite(value, converted.v))];
+    // What says nothing in the new type stays beside the field, to be seen and brought back.
+    const beside: Operation = {
+      target: contactId,
+      field: `also.${change.field}`,
+      slot: value.slot,
+      before: record.f[`also.${change.field}`]?.find((other) => other.slot === value.slot) ?? null,
+      after: value,
+    };
+    return [beside, one(value, null)];
+  });
+}
+
+/** Starts the work of a run: at once where few contacts are touched, else as a job. */
+export async function beginChange(tx: Tx, runId: number, change: ManyChange): Promise<boolean> {
+  await tx.client.query(`update run set detail = detail || jsonb_build_object('change', $2::jsonb) where id = $1`, [
+    runId,
+    JSON.stringify(change),
+  ]);
+  const { where, values } = scopeOf(change);
+  const { rows } = await tx.client.query<{ n: number }>(
+    `select count(*)::int as n from (select 1 from contact c where ${where} limit ${INLINE_LIMIT + 1}) few`,
+    values,
+  );
+  if ((rows[0]?.n ?? 0) > INLINE_LIMIT) {
+    await tx.db
+      .update(run)
+      .set({ state: 'queued', finishedAt: null })
+      .where(sql`${run.id} = ${runId}`);
+    await enqueueRun(tx, 'changeMany', runId);
+    return false;
+  }
+  const done = await changeBatch(tx, runId, change, 0);
+  await endChange(tx, runId, change, { changed: done.changed });
+  return true;
+}
+
+/** Changes the next contacts after `afterId`, in the caller's transaction. `lastId` is null when none was left. */
+export async function changeBatch(
+  tx: Tx,
+  runId: number,
+  change: ManyChange,
+  afterId: number,
+): Promise<{ lastId: number | null; looked: number; changed: number }> {
+  const { where, values } = scopeOf(change);
+  const rows = await selectRecords<{ id: number; area: string; record: ContactRecord }>(
+    tx.client,
+    `select c.id, c.area, c.record from contact c where ${where} and c.id > $${values.length + 1} order by c.id limit ${BATCH} for update`,
+    [...values, afterId],
+  );
+  const changed = change.kind === 'derive' ? await deriveAnew(tx, rows) : await changeValues(tx, runId, change, rows);
+  return { lastId: rows[rows.length - 1]?.id ?? null, looked: rows.length, changed };
+}
+
+async function changeValues(
+  tx: Tx,
+  runId: number,
+  change: ManyChange,
+  rows: readonly { id: number; record: ContactRecord }[],
+): Promise<number> {
+  const changes: ContactChange[] = rows.map(({ id, record }) => ({
+    contactId: id,
+    operations: planChange(change, id, record, runId),
+  }));
+  return (await applyChanges(tx, runId, changes)).size;
+}
+
+/** Areas and keys of unique fields by the definitions now in force. Nothing a person wrote changes, so no operations are kept. */
+async function deriveAnew(
+  tx: Tx,
+  rows: readonly { id: number; area: string; record: ContactRecord }[],
+): Promise<number> {
+  const derivation = await loadDerivation(tx.client);
+  const moved: [number, string][] = [];
+  const keys: [number, number][] = [];
+  for (const { id, area, record } of rows) {
+    const row = contactRow(record, derivation);
+    if (row.area !== area) moved.push([id, row.area]);
+    if (derivation.uniqueFields.length) for (const key of row.keys) keys.push([key, id]);
+  }
+  if (moved.length)
+    await tx.client.query(
+      'update contact c set area = m.area from unnest($1::bigint[], $2::text[]) as m(id, area) where c.id = m.id',
+      [moved.map(([id]) => id), moved.map(([, area]) => area)],
+    );
+  if (keys.length)
+    await tx.client.query(
+      'insert into contact_key (key, contact_id) select * from unnest($1::bigint[], $2::bigint[]) on conflict do nothing',
+      [keys.map(([key]) => String(key)), keys.map(([, id]) => id)],
+    );
+  return moved.length;
+}
+
+/** What ends a change once all contacts are done. */
+export async function endChange(
+  tx: Tx,
+  runId: number,
+  change: ManyChange,
+  counts: Record<string, number>,
+): Promise<void> {
+  if (change.kind === 'pick' && change.dropped) {
+    const { kind, foldKey, label } = change.dropped;
+    await tx.db
+      .delete(pick)
+      .where(sql`${pick.kind} = ${kind} and ${pick.foldKey} = ${foldKey} and ${pick.label} = ${label}`);
+  }
+  if (change.kind === 'derive') {
+    await tx.client.query(`delete from tally where kind = 'area'`);
+    await tx.client.query(
+      `insert into tally (kind, label, who, n) select 'area', area, kind, count(*)::int from contact where state = 'live' and area <> '' group by area, kind`,
+    );
+  }
+  await finishRun(tx, runId, 'done', counts);
+  await tell(tx.client, { topic: 'contacts' });
+}
+
+/** What undoing such a run brings back beside the contacts' values. */
+export async function undoChange(tx: Tx, change: ManyChange): Promise<void> {
+  if (change.kind === 'pick') {
+    if (change.dropped) await tx.db.insert(pick).values(change.dropped).onConflictDoNothing();
+    else if (change.field.startsWith(CUSTOM_PREFIX)) await addChoice(tx, change.field, change.from);
+    else
+      await tx.db
+        .update(pick)
+        .set({ label: change.from })
+        .where(
+          sql`${pick.kind} = ${change.field === 'tags' ? 'tag' : change.field} and ${pick.label} = ${change.into}`,
+        );
+  }
+  if (change.kind === 'convert')
+    await tx.db
+      .update(customField)
+      .set(change.before)
+      .where(sql`${customField.id} = ${Number(change.field.slice(CUSTOM_PREFIX.length))}`);
+}
+
+async function addChoice(tx: Tx, field: string, label: string): Promise<void> {
+  await tx.client.query(
+    `update custom_field set choices = choices || to_jsonb($2::text) where id = $1 and not choices ? $2`,
+    [Number(field.slice(CUSTOM_PREFIX.length)), label],
+  );
+}
+
+/** The change a run was started with, for whoever goes on with it or takes it back. */
+export async function changeOf(
+  { pool }: { pool: Pick<Database['pool'] | Tx['client'], 'query'> },
+  runId: number,
+): Promise<ManyChange | null> {
+  const { rows } = await (pool as Database['pool']).query<{ change: ManyChange | null }>(
+    `select detail->'change' as change from run where id = $1`,
+    [runId],
+  );
+  return rows[0]?.change ?? null;
+}

@@ -1,0 +1,243 @@
+import { eq, sql } from 'drizzle-orm';
+import {
+  CUSTOM_PREFIX,
+  CUSTOM_TYPES,
+  foldText,
+  showValue,
+  TYPE_NAMES,
+  UNIQUE_TYPES,
+  type FieldDefinition,
+  type FieldType,
+} from '@gray-loom/core/fields';
+import { convertValue } from '@gray-loom/core/mapping';
+import { keyHash } from '@gray-loom/core/matching';
+import { valuesOf, type ContactRecord, type Value } from '@gray-loom/core/model';
+import type { ConversionTrial, FieldChange, NewFieldRequest } from '@gray-loom/wire';
+import { inTransaction, type Database, type Tx } from '../../db/connect';
+import { selectRecords } from '../../db/record-codec';
+import { customField, fieldRule } from '../../db/schema';
+import { tell } from '../../feed/events';
+import { Problem } from '../../http/problem';
+import { beginChange } from './change-contacts';
+import { uniqueKey } from '../../book/contact-rows';
+import { loadCatalogue } from '../../book/picks';
+import { handThread, startRun } from '../../runs/runs';
+import { writeKeys } from '../../book/write-contacts';
+
+const own = (key: string) => sql`${customField.id} = ${Number(key.slice(CUSTOM_PREFIX.length))}`;
+
+async function requireFreeName(tx: Tx, name: string, exceptKey: string | null): Promise<void> {
+  const catalogue = await loadCatalogue(tx.db);
+  const taken = catalogue.fields.find((field) => field.key !== exceptKey && foldText(field.name) === foldText(name));
+  if (taken)
+    throw new Problem(
+      409,
+      'nameTaken',
+      `There is a field '${taken.name}' already${taken.retired ? ' (retired; bring it back instead)' : ''}. Choose another name.`,
+      { field: 'name' },
+    );
+}
+
+async function requireField(db: Database['db'], key: string): Promise<FieldDefinition> {
+  const field = (await loadCatalogue(db)).find(key);
+  if (!field) throw new Problem(404, 'noSuchField', 'There is no such field.');
+  return field;
+}
+
+function checkChoices(type: FieldType, choices: readonly string[]): void {
+  if ((type === 'choice' || type === 'choices') && choices.length === 0)
+    throw new Problem(422, 'noChoices', 'Name at least one choice.', { field: 'choices' });
+}
+
+/** Makes a field. A name that is taken is refused, also by a retired field. */
+export async function createField(
+  database: Database,
+  request: NewFieldRequest,
+  actorId: number,
+): Promise<{ key: string }> {
+  return inTransaction(database, async (tx) => {
+    await requireFreeName(tx, request.name, null);
+    checkChoices(request.type, request.choices);
+    const [last] = await tx.db
+      .select({ n: sql<number>`coalesce(max(${customField.ordinal}), 0)::int` })
+      .from(customField);
+    const [made] = await tx.db
+      .insert(customField)
+      .values({
+        name: request.name,
+        type: request.type,
+        choices: request.choices,
+        heading: request.heading,
+        currency: request.type === 'money' ? (request.currency ?? 'EUR') : null,
+        ordinal: (last?.n ?? 0) + 1,
+      })
+      .returning({ id: customField.id });
+    await noteSetup(tx, actorId, `New field ${request.name}`);
+    return { key: `${CUSTOM_PREFIX}${made?.id}` };
+  });
+}
+
+async function noteSetup(tx: Tx, actorId: number, title: string): Promise<number> {
+  const runId = await startRun(tx, { kind: 'setup', state: 'done', threadId: await handThread(tx), actorId, title });
+  await tell(tx.client, { topic: 'contacts' });
+  return runId;
+}
+
+/** Values of a newly unique field that get their look-up keys at once; what is beyond is left to the run. */
+const AT_ONCE = 20_000;
+
+/** Makes the look-up keys of values that are here in the transaction that puts the rule in force, so that it holds from then on. */
+async function lookUpNow(tx: Tx, field: FieldDefinition): Promise<void> {
+  const rows = await selectRecords<{ id: number; record: ContactRecord }>(
+    tx.client,
+    `select id, record from contact where state = 'live' and kind = 'person' and record->'f'->$1 is not null order by id limit ${AT_ONCE}`,
+    [field.key],
+  );
+  const keys = rows.flatMap(({ id, record }) =>
+    valuesOf(record, field.key).map((value): [number, number] => [
+      keyHash(uniqueKey(field.key, field.type, value)),
+      id,
+    ]),
+  );
+  await writeKeys(tx, [], keys);
+}
+
+/** Renames, groups, orders, retires or brings back a field, and says what is asked of it at entry. */
+export async function changeField(
+  database: Database,
+  key: string,
+  change: FieldChange,
+  actorId: number,
+): Promise<void> {
+  const field = await requireField(database.db, key);
+  const isOwn = key.startsWith(CUSTOM_PREFIX);
+  const { name, heading, ordinal, retired, choices, currency, required, unique } = change;
+  const shape = { name, heading, ordinal, retired, choices, currency };
+  const changesShape = Object.values(shape).some((value) => value !== undefined);
+  if (changesShape && !isOwn)
+    throw new Problem(409, 'standardField', `${field.name} is a standard field; its name and type stay as they are.`);
+  if (unique && unique !== 'no' && !UNIQUE_TYPES.includes(field.type) && key !== 'externalId')
+    throw new Problem(422, 'notUnique', `A field of type ${TYPE_NAMES[field.type]} cannot be asked to be unique.`);
+  await inTransaction(database, async (tx) => {
+    if (changesShape) {
+      if (name !== undefined) await requireFreeName(tx, name, key);
+      if (choices !== undefined) checkChoices(field.type, choices);
+      await tx.db.update(customField).set(shape).where(own(key));
+    }
+    if (required !== undefined || unique !== undefined) {
+      const rule = { required: required ?? field.required ?? false, unique: unique ?? field.unique ?? 'no' };
+      await tx.db
+        .insert(fieldRule)
+        .values({ field: key, ...rule })
+        .onConflictDoUpdate({ target: fieldRule.field, set: rule });
+    }
+    const what =
+      retired === true ? 'Retired' : retired === false ? 'Brought back' : name !== undefined ? 'Renamed' : 'Changed';
+    await noteSetup(
+      tx,
+      actorId,
+      `${what} field ${field.name}${name !== undefined && name !== field.name ? ` to ${name}` : ''}`,
+    );
+    // Look-up keys of a field that is newly unique have to be made for everybody who is here.
+    const lookedUpAnyway = field.type === 'email' || field.type === 'tel' || key === 'externalId';
+    if (unique && unique !== 'no' && (field.unique ?? 'no') === 'no' && !lookedUpAnyway) {
+      await lookUpNow(tx, field);
+      await startDerivation(tx, actorId, `Look-up of ${field.name}`);
+    }
+  });
+}
+
+/** Starts the run that derives areas and keys anew for everybody. */
+export async function startDerivation(tx: Tx, actorId: number, title: string): Promise<number> {
+  const runId = await startRun(tx, {
+    kind: 'recompute',
+    state: 'running',
+    threadId: await handThread(tx),
+    actorId,
+    title,
+  });
+  await beginChange(tx, runId, { kind: 'derive' });
+  return runId;
+}
+
+const EXAMPLES = 12;
+
+/** What changing a field's type would do, without doing it. Cost linear in the contacts that have the field. */
+export async function tryConversion(
+  database: Database,
+  key: string,
+  to: { type: FieldType; choices: string[]; currency: string | null },
+): Promise<ConversionTrial> {
+  const field = await requireField(database.db, key);
+  const { rows } = await database.pool.query<{ id: number; name: string; value: Pick<Value, 'v'> }>(
+    `select c.id, c.display_name as name, val as value from contact c cross join lateral json_array_elements(c.record->'f'->$1::text) val
+     where c.record->'f'->$1::text is not null and c.state = 'live'`,
+    [key],
+  );
+  const trial: ConversionTrial = { values: rows.length, converts: 0, fails: 0, examples: [], failing: [] };
+  const as = { type: to.type, choices: to.choices, ...(to.currency ? { currency: to.currency } : {}) };
+  for (const { id, name, value } of rows) {
+    const converted = convertValue(value, key, as);
+    if (converted) {
+      trial.converts++;
+      if (trial.examples.length < EXAMPLES)
+        trial.examples.push({ contactId: id, name, before: showValue(key, value), after: showValue(key, converted) });
+    } else {
+      trial.fails++;
+      if (trial.failing.length < EXAMPLES)
+        trial.failing.push({ contactId: id, name, before: showValue(key, value), after: null });
+    }
+  }
+  if (!key.startsWith(CUSTOM_PREFIX))
+    throw new Problem(409, 'standardField', `${field.name} is a standard field; its type stays as it is.`);
+  return trial;
+}
+
+/** Changes a field's type: values that say something in the new type are read anew, the others stay beside the field. One run, undone as one. */
+export async function convertField(
+  database: Database,
+  key: string,
+  to: { type: FieldType; choices: string[]; currency: string | null },
+  actorId: number,
+): Promise<{ runId: number; finished: boolean }> {
+  if (!key.startsWith(CUSTOM_PREFIX))
+    throw new Problem(409, 'standardField', 'The type of a standard field stays as it is.');
+  if (!(CUSTOM_TYPES as readonly FieldType[]).includes(to.type))
+    throw new Problem(422, 'noSuchType', 'A field cannot be of that type.');
+  checkChoices(to.type, to.choices);
+  return inTransaction(database, async (tx) => {
+    // Held until the transaction ends, so that no import can begin with the old type.
+    await tx.client.query('lock table run in share row exclusive mode');
+    const busy = await tx.client.query<{ title: string }>(
+      `select title from run where kind in ('import', 'trial') and state in ('queued', 'running') limit 1`,
+    );
+    if (busy.rows[0])
+      throw new Problem(
+        409,
+        'importRunning',
+        `"${busy.rows[0].title}" is running and reads values of this field. Wait until it is done, or stop it; nothing was changed.`,
+      );
+    const [before] = await tx.db.select().from(customField).where(own(key)).for('update');
+    if (!before) throw new Problem(404, 'noSuchField', 'There is no such field.');
+    const runId = await startRun(tx, {
+      kind: 'convert',
+      state: 'running',
+      threadId: await handThread(tx),
+      actorId,
+      title: `${before.name} from ${TYPE_NAMES[before.type]} to ${TYPE_NAMES[to.type]}`,
+    });
+    const currency = to.type === 'money' ? (to.currency ?? 'EUR') : null;
+    await tx.db
+      .update(customField)
+      .set({ type: to.type, choices: to.choices, currency })
+      .where(eq(customField.id, before.id));
+    const finished = await beginChange(tx, runId, {
+      kind: 'convert',
+      field: key,
+      ...to,
+      currency,
+      before: { type: before.type, choices: before.choices, currency: before.currency },
+    });
+    return { runId, finished };
+  });
+}

@@ -1,0 +1,154 @@
+import { and, eq, sql } from 'drizzle-orm';
+import { CUSTOM_PREFIX, foldText } from '@gray-loom/core/fields';
+import type { NewPickRequest, PickChange, PickMerge } from '@gray-loom/wire';
+import { inTransaction, type Database, type Tx } from '../../db/connect';
+import { customField, pick, type PickKind } from '../../db/schema';
+import { tell } from '../../feed/events';
+import { Problem } from '../../http/problem';
+import { beginChange, type KeptPick } from './change-contacts';
+import { handThread, startRun } from '../../runs/runs';
+
+const NAMES: Record<PickKind, string> = { source: 'source', tag: 'tag', stage: 'stage' };
+const FIELD_OF: Record<PickKind, string> = { source: 'source', tag: 'tags', stage: 'stage' };
+
+const keyOf = (label: string) => foldText(label) || label;
+
+async function findPick(tx: Tx, kind: PickKind, label: string): Promise<KeptPick | null> {
+  const [found] = await tx.db
+    .select()
+    .from(pick)
+    .where(and(eq(pick.kind, kind), eq(pick.label, label)))
+    .for('update');
+  if (!found) return null;
+  const { id: _id, ...kept } = found;
+  return kept;
+}
+
+/** Makes a value of a pick-list, before anybody has it. */
+export async function createPick(database: Database, request: NewPickRequest): Promise<void> {
+  await inTransaction(database, async (tx) => {
+    const key = keyOf(request.label);
+    const [taken] = await tx.db
+      .select()
+      .from(pick)
+      .where(and(eq(pick.kind, request.kind), eq(pick.foldKey, key)));
+    if (taken)
+      throw new Problem(409, 'nameTaken', `There is a ${NAMES[request.kind]} '${taken.label}' already.`, {
+        field: 'label',
+      });
+    const [last] = await tx.db
+      .select({ n: sql<number>`coalesce(max(${pick.ordinal}), 0)::int` })
+      .from(pick)
+      .where(eq(pick.kind, request.kind));
+    await tx.db.insert(pick).values({ ...request, foldKey: key, ordinal: (last?.n ?? 0) + 1 });
+    await tell(tx.client, { topic: 'contacts' });
+  });
+}
+
+/** Changes meaning or colour of a value, which touches no contact. */
+export async function changePick(database: Database, kind: PickKind, label: string, change: PickChange): Promise<void> {
+  await inTransaction(database, async (tx) => {
+    if (!(await findPick(tx, kind, label)))
+      throw new Problem(404, 'noSuchPick', `There is no ${NAMES[kind]} '${label}' any more.`);
+    await tx.db
+      .update(pick)
+      .set(change)
+      .where(and(eq(pick.kind, kind), eq(pick.label, label)));
+    await tell(tx.client, { topic: 'contacts' });
+  });
+}
+
+/** Puts the values of a list in order. Values that are not named keep their place behind. */
+export async function orderPicks(database: Database, kind: PickKind, labels: readonly string[]): Promise<void> {
+  await inTransaction(database, async (tx) => {
+    await tx.client.query(
+      `update pick p set ordinal = o.place from unnest($2::text[]) with ordinality as o(label, place) where p.kind = $1 and p.label = o.label`,
+      [kind, labels],
+    );
+    await tell(tx.client, { topic: 'contacts' });
+  });
+}
+
+/** Takes a value away that nobody has. */
+export async function dropPick(database: Database, kind: PickKind, label: string): Promise<void> {
+  await inTransaction(database, async (tx) => {
+    const { rows } = await tx.client.query<{ n: number }>(
+      'select coalesce(sum(n), 0)::int as n from tally where kind = $1 and label = $2',
+      [kind, label],
+    );
+    const n = rows[0]?.n ?? 0;
+    if (n > 0)
+      throw new Problem(
+        409,
+        'inUse',
+        `${n} contacts have the ${NAMES[kind]} '${label}'. Merge it into another one instead.`,
+      );
+    await tx.db.delete(pick).where(and(eq(pick.kind, kind), eq(pick.label, label)));
+    await tell(tx.client, { topic: 'contacts' });
+  });
+}
+
+/**
+ * Makes one value of two everywhere, or gives a value another name where `into` is new. One run: at once for few
+ * contacts, as a job for many, and taken back as a whole.
+ */
+export async function mergePicks(
+  database: Database,
+  { list, from, into }: PickMerge,
+  actorId: number,
+): Promise<{ runId: number; finished: boolean }> {
+  if (from === into) throw new Problem(422, 'sameValue', 'Choose two different values.');
+  return inTransaction(database, async (tx) => {
+    const field = list.startsWith(CUSTOM_PREFIX) ? list : FIELD_OF[list as PickKind];
+    if (!field) throw new Problem(404, 'noSuchList', 'There is no such list.');
+    const { dropped, renames } = list.startsWith(CUSTOM_PREFIX)
+      ? await mergeChoices(tx, list, from, into)
+      : await mergeListed(tx, list as PickKind, from, into);
+    const runId = await startRun(tx, {
+      kind: 'pickMerge',
+      state: 'running',
+      threadId: await handThread(tx),
+      actorId,
+      title: renames ? `${from} is now called ${into}` : `${from} merged into ${into}`,
+    });
+    const finished = await beginChange(tx, runId, { kind: 'pick', field, from, into, dropped });
+    return { runId, finished };
+  });
+}
+
+async function mergeListed(tx: Tx, kind: PickKind, from: string, into: string) {
+  const dropped = await findPick(tx, kind, from);
+  if (!dropped) throw new Problem(404, 'noSuchPick', `There is no ${NAMES[kind]} '${from}' any more.`);
+  const target = await findPick(tx, kind, into);
+  if (target) return { dropped, renames: false };
+  // Another writing of the same value has the same key, so the row itself takes the new name.
+  if (keyOf(into) === dropped.foldKey) {
+    await tx.db
+      .update(pick)
+      .set({ label: into })
+      .where(and(eq(pick.kind, kind), eq(pick.label, from)));
+    return { dropped: null, renames: true };
+  }
+  const [taken] = await tx.db
+    .select()
+    .from(pick)
+    .where(and(eq(pick.kind, kind), eq(pick.foldKey, keyOf(into))));
+  if (taken)
+    throw new Problem(409, 'nameTaken', `There is a ${NAMES[kind]} '${taken.label}'; merge into that one.`, {
+      field: 'into',
+    });
+  await tx.db.insert(pick).values({ ...dropped, label: into, foldKey: keyOf(into) });
+  return { dropped, renames: true };
+}
+
+async function mergeChoices(tx: Tx, list: string, from: string, into: string) {
+  const id = Number(list.slice(CUSTOM_PREFIX.length));
+  const [field] = await tx.db.select().from(customField).where(eq(customField.id, id)).for('update');
+  if (!field?.choices.includes(from)) throw new Problem(404, 'noSuchPick', `There is no choice '${from}' any more.`);
+  const renames = !field.choices.includes(into);
+  const choices = renames
+    ? field.choices.map((choice) => (choice === from ? into : choice))
+    : field.choices.filter((choice) => choice !== from);
+  await tx.db.update(customField).set({ choices }).where(eq(customField.id, id));
+  return { dropped: null, renames };
+}

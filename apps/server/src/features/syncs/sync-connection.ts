@@ -1,0 +1,280 @@
+import { randomBytes } from 'node:crypto';
+import { eq } from 'drizzle-orm';
+import {
+  brakeReasons,
+  SyncPass,
+  ToolTrouble,
+  withMadeFields,
+  type BrakeReason,
+  type PassItem,
+  type PassPlan,
+  type PassTotals,
+  type SyncContext,
+} from '@gray-loom/core/syncing';
+import { connectorsFor } from '../../connectors';
+import { inTransaction, type Database } from '../../db/connect';
+import { connection, run } from '../../db/schema';
+import { tell } from '../../feed/events';
+import { credentialsOf, requireConnection, type ConnectionRow, type SyncServices } from './connections';
+import { checkContacts } from '../duplicates/match-groups';
+import { loadCatalogue, PickLists } from '../../book/picks';
+import { failRun, finishRun, restRun } from '../../runs/runs';
+import { foughtLines } from './sync-setup';
+import { eventRow, fieldName, insertChanges, nameThere, type ChangeRow } from './sync-changes';
+import { DatabaseSyncStore, type SyncStoreOptions } from './sync-store';
+import { markProgress, type Lease } from '../../runs/lease';
+
+/** Planned changes that a trial keeps to be looked at; its counts are of all. */
+const KEPT = 5000;
+/** New contacts that are looked at for duplicates at the end of a run. */
+const CHECKED = 300;
+
+interface SyncDetail {
+  connectionId: number;
+  trial?: boolean;
+  only?: number[];
+  onlyThere?: string[];
+  released?: boolean;
+}
+
+/** One run of a connection: a trial, or a pass that writes. */
+export async function syncConnection(
+  services: Omit<SyncServices, 'database'> & { country: string },
+  database: Database,
+  lease: Lease,
+  leaseMs: number,
+): Promise<void> {
+  const [job] = await database.db.select().from(run).where(eq(run.id, lease.runId));
+  const detail = (job?.detail ?? {}) as unknown as SyncDetail;
+  const row = await requireConnection(database, detail.connectionId);
+  if (job?.stopRequested) {
+    await endHeld(database, lease, row);
+    return;
+  }
+  try {
+    await pass(services, database, lease, leaseMs, row, detail, job?.counts ?? {});
+  } catch (error) {
+    if (!(error instanceof ToolTrouble)) throw error;
+    await inTroubleOf(database, lease, row, error);
+  }
+}
+
+/**
+ * What a run did in all. Totals are those of a plan, and the plan of a run that went on holds only what was left: of the two the
+ * larger counts. Questions are those that are open now.
+ */
+function together(before: Record<string, number>, totals: PassTotals): Record<string, number> {
+  const { asked, conflicts, ...done } = totals;
+  const larger = Object.entries(done).map(([key, n]) => [key, Math.max(n, before[key] ?? 0)]);
+  return { ...(Object.fromEntries(larger) as Record<string, number>), asked, conflicts };
+}
+
+/** Ends a run that waited, without doing what it had planned. */
+async function endHeld(database: Database, lease: Lease, row: ConnectionRow): Promise<void> {
+  await inTransaction(database, async (tx) => {
+    // What the brake kept to be looked at was planned, not done; what was done before stays in the report.
+    await tx.client.query('delete from sync_change where run_id = $1 and planned', [lease.runId]);
+    const { rows } = await tx.client.query<{ counts: Record<string, number> }>(
+      `select case when detail ? 'reasons' then coalesce(detail->'written', '{}') else counts end as counts from run where id = $1`,
+      [lease.runId],
+    );
+    await finishRun(tx, lease.runId, 'stopped', rows[0]?.counts ?? {});
+    await tx.db.update(connection).set({ brakedRun: null }).where(eq(connection.id, row.id));
+    await tell(tx.client, { topic: 'syncs' });
+  });
+}
+
+async function inTroubleOf(database: Database, lease: Lease, row: ConnectionRow, trouble: ToolTrouble): Promise<void> {
+  const waits = trouble.waitMs !== null && row.everyMinutes !== null;
+  await failRun(
+    database,
+    lease.runId,
+    `${trouble.message} What was written stands; nothing is half done, and the next run goes on from there.`,
+  );
+  await database.db
+    .update(connection)
+    .set({
+      trouble: trouble.message,
+      ...(waits ? { nextRunAt: new Date(Date.now() + Math.max(trouble.waitMs ?? 0, 60_000)) } : {}),
+    })
+    .where(eq(connection.id, row.id));
+  await tell(database.pool, { topic: 'syncs' });
+}
+
+async function pass(
+  { secretKey, standIns, country }: Omit<SyncServices, 'database'> & { country: string },
+  database: Database,
+  lease: Lease,
+  leaseMs: number,
+  row: ConnectionRow,
+  detail: SyncDetail,
+  before: Record<string, number>,
+): Promise<void> {
+  const tool = connectorsFor(standIns)[row.kind].open(row.place, credentialsOf(row, secretKey));
+  const catalogue = await loadCatalogue(database.db);
+  const picks = await PickLists.load(database.db);
+  const own = row.setup.lines.map(({ outside }) => outside);
+  const capabilities = withMadeFields(await tool.capabilities(), own);
+  await database.db.update(connection).set({ capabilities, trouble: null }).where(eq(connection.id, row.id));
+  const fought = await foughtLines(database.pool, row, catalogue);
+  const setup = {
+    ...row.setup,
+    lines: row.setup.lines.filter(({ id }) => !fought.some(({ line }) => line === id)),
+  };
+  const context: SyncContext = { catalogue, country, settle: (kind, text) => picks.settle(kind, text) };
+  const options: SyncStoreOptions = {
+    connectionId: row.id,
+    connectionName: row.name,
+    threadId: row.threadId,
+    setup,
+    capabilities,
+    catalogue,
+    picks,
+    context,
+    runId: lease.runId,
+    lease,
+  };
+  const store = new DatabaseSyncStore(database, options);
+  let ended: 'stopped' | 'paused' | null = null;
+  const goOn = async (done: number, total: number, totals: PassTotals) => {
+    const { stopRequested, pauseRequested } = await inTransaction(database, (tx) =>
+      markProgress(tx, lease, { done, total }, together(before, totals), leaseMs),
+    );
+    if (stopRequested) ended = 'stopped';
+    else if (pauseRequested) ended = 'paused';
+    return ended === null;
+  };
+  const syncPass = new SyncPass(store, tool, setup, {
+    run: lease.runId,
+    capabilities,
+    context,
+    nonce: randomBytes(6).toString('hex'),
+    only: detail.only,
+    onlyThere: detail.onlyThere,
+    goOn,
+  });
+  const plan = await syncPass.plan();
+  const reasons = [...plan.reasons, ...brakeReasons(plan.totals, setup.limits)];
+  if (detail.trial) {
+    await keepTrial(database, lease, options, plan, reasons, row);
+    return;
+  }
+  if (reasons.length && !detail.released) {
+    await brake(database, lease, options, plan, reasons, before);
+    return;
+  }
+  const end = await syncPass.apply(plan);
+  const counts = {
+    ...together(before, end.totals),
+    requests: tool.requests + (before.requests ?? 0),
+    left: end.left,
+  };
+  if (ended === 'paused') {
+    await inTransaction(database, async (tx) => {
+      await restRun(tx, lease.runId);
+      await tx.db.update(run).set({ counts }).where(eq(run.id, lease.runId));
+    });
+    return;
+  }
+  await inTransaction(database, async (tx) => {
+    await finishRun(tx, lease.runId, ended === 'stopped' ? 'stopped' : 'done', counts);
+    await tx.client.query(
+      `update connection set state = case when state = 'new' then 'paused' else state end, trouble = $2, braked_run = null where id = $1`,
+      [row.id, troubleAfter(end.full, fought)],
+    );
+    await tell(tx.client, { topic: 'syncs' });
+  });
+  const { madeThere, removedThere, changedThere } = end.totals;
+  const fresh = madeThere + removedThere + changedThere ? await tool.capabilities().catch(() => null) : null;
+  if (fresh)
+    await database.db
+      .update(connection)
+      .set({ capabilities: withMadeFields(fresh, own) })
+      .where(eq(connection.id, row.id));
+  if (store.made.length)
+    await checkContacts(database, store.made.slice(0, CHECKED), (work) => inTransaction(database, work));
+}
+
+function troubleAfter(isFull: boolean, fought: readonly { field: string; with: string }[]): string | null {
+  const [first] = fought;
+  if (isFull) return 'The book over there is full. Make room, or let fewer take part.';
+  if (!first) return null;
+  return `${fought.map(({ field }) => field).join(', ')} goes back and forth between this connection and ${first.with}, so it is left alone. Change the rule of one of them; the rest goes on.`;
+}
+
+/** What a plan would do, row by row, as the report of a run has it. */
+function plannedRows(plan: PassPlan, { setup, capabilities, catalogue }: SyncStoreOptions): ChangeRow[] {
+  return plan.items.flatMap((item): ChangeRow[] => {
+    const contactId = item.person?.id ?? item.link.contactId;
+    const of = {
+      outsideId: item.link.outsideId,
+      contactId,
+      name: nameOf(item, catalogue),
+    };
+    const event = item.event ? [eventRow(of, item.event, item.link.apart)] : [];
+    if (item.action === 'makeHere' || item.action === 'makeThere') return event;
+    return [
+      ...event,
+      ...(item.plan?.changes ?? []).map((change) => ({
+        ...of,
+        side: change.side,
+        field: fieldName(setup, capabilities, catalogue, change.line),
+        kind: change.kind,
+        before: change.before,
+        after: change.after,
+      })),
+    ];
+  });
+}
+
+function nameOf(item: PassItem, catalogue: SyncStoreOptions['catalogue']): string {
+  if (item.person) {
+    const text = (field: string) => String(item.person?.record.f[field]?.[0]?.v ?? '');
+    const whole = [text('givenName'), text('familyName')].filter(Boolean).join(' ');
+    if (whole) return whole;
+  }
+  return nameThere(item.link.seen, catalogue);
+}
+
+async function keepTrial(
+  database: Database,
+  lease: Lease,
+  options: SyncStoreOptions,
+  plan: PassPlan,
+  reasons: BrakeReason[],
+  row: ConnectionRow,
+): Promise<void> {
+  await inTransaction(database, async (tx) => {
+    await insertChanges(tx.client, options, plannedRows(plan, options).slice(0, KEPT));
+    await tx.client.query(`update run set detail = detail || $2::jsonb where id = $1`, [
+      lease.runId,
+      JSON.stringify({ reasons, setupVersion: row.setupVersion }),
+    ]);
+    await finishRun(tx, lease.runId, 'done', { ...plan.totals });
+    await tx.db.update(connection).set({ triedVersion: row.setupVersion }).where(eq(connection.id, row.id));
+    await tell(tx.client, { topic: 'syncs' });
+  });
+}
+
+/** Holds a run, with its plan, until a person decides. */
+async function brake(
+  database: Database,
+  lease: Lease,
+  options: SyncStoreOptions,
+  plan: PassPlan,
+  reasons: BrakeReason[],
+  before: Record<string, number>,
+): Promise<void> {
+  await inTransaction(database, async (tx) => {
+    await tx.client.query('delete from sync_change where run_id = $1 and planned', [lease.runId]);
+    await insertChanges(tx.client, options, plannedRows(plan, options).slice(0, KEPT), true);
+    await tx.client.query(`update run set detail = detail || $2::jsonb, counts = $3::jsonb where id = $1`, [
+      lease.runId,
+      JSON.stringify({ reasons, written: before }),
+      JSON.stringify(plan.totals),
+    ]);
+    await tx.db.update(connection).set({ brakedRun: lease.runId }).where(eq(connection.id, options.connectionId));
+    await restRun(tx, lease.runId);
+    await tell(tx.client, { topic: 'syncs' });
+  });
+}

@@ -1,0 +1,306 @@
+import { showValue, type Catalogue } from '@gray-loom/core/fields';
+import { applyOperations, type ContactRecord } from '@gray-loom/core/model';
+import {
+  itemsOf,
+  LABELS,
+  outsideField,
+  planPair,
+  project,
+  takesPart,
+  type OutsideRecord,
+  type OutsideValue,
+  type SyncContext,
+  type SyncLine,
+  type WhyNot,
+  withMadeFields,
+} from '@gray-loom/core/syncing';
+import { writeDelimitedLine } from '@gray-loom/core/formats';
+import type { ContactSync, PairLook, PairRequest, SyncChangeEntry } from '@gray-loom/wire';
+import { connectorsFor } from '../../connectors';
+import type { Database } from '../../db/connect';
+import { connection } from '../../db/schema';
+import { credentialsOf, requireConnection, type ConnectionRow, type SyncServices } from './connections';
+import { loadCatalogue, PickLists } from '../../book/picks';
+import { nameThere } from './sync-changes';
+import { DatabaseSyncStore } from './sync-store';
+
+interface ChangeRow {
+  id: number;
+  run_id: number;
+  connection: string;
+  outside_id: string;
+  contact_id: number;
+  name: string;
+  side: 'here' | 'there';
+  field: string;
+  kind: string;
+  before: OutsideValue[];
+  after: OutsideValue[];
+  at: Date;
+}
+
+const entryOf = (row: ChangeRow): SyncChangeEntry => ({
+  id: row.id,
+  runId: row.run_id,
+  connection: row.connection,
+  outsideId: row.outside_id,
+  contactId: row.contact_id,
+  name: row.name,
+  side: row.side,
+  field: row.field,
+  kind: row.kind,
+  before: row.before,
+  after: row.after,
+  at: row.at.toISOString(),
+});
+
+const COLUMNS = `s.id, s.run_id, c.name as connection, s.outside_id, s.contact_id, s.name, s.side, s.field, s.kind, s.before, s.after, s.at`;
+
+/** What a run did, or a trial would do, a page at a time. */
+export async function syncChanges(
+  { pool }: Database,
+  runId: number,
+  { after, side, kind, limit }: { after: number; side: string; kind: string; limit: number },
+): Promise<{ changes: SyncChangeEntry[]; total: number }> {
+  const where = `s.run_id = $1 and ($2 = '' or s.side = $2) and ($3 = '' or s.kind = $3)`;
+  const [{ rows }, total] = await Promise.all([
+    pool.query<ChangeRow>(
+      `select ${COLUMNS} from sync_change s join connection c on c.id = s.connection_id where ${where} and s.id > $4 order by s.id limit $5`,
+      [runId, side, kind, after, limit],
+    ),
+    pool.query<{ n: number }>(`select count(*)::int as n from sync_change s where ${where}`, [runId, side, kind]),
+  ]);
+  return { changes: rows.map(entryOf), total: total.rows[0]?.n ?? 0 };
+}
+
+export const valueText = ({ v, label }: OutsideValue): string =>
+  `${typeof v === 'string' ? v : showValue('adr', { v })}${label ? ` (${label})` : ''}`;
+
+/** The report of a run as a table to take along. */
+export async function* syncReport({ pool }: Database, runId: number): AsyncGenerator<string> {
+  const line = (cells: string[]) => writeDelimitedLine(cells, ',');
+  yield `\ufeff${line(['Time', 'Connection', 'Contact', 'Id here', 'Id there', 'Side', 'What', 'Field', 'Before', 'After'])}`;
+  for (let after = 0; ;) {
+    const { rows } = await pool.query<ChangeRow>(
+      `select ${COLUMNS} from sync_change s join connection c on c.id = s.connection_id where s.run_id = $1 and s.id > $2 order by s.id limit 1000`,
+      [runId, after],
+    );
+    if (!rows.length) return;
+    for (const row of rows)
+      yield line([
+        row.at.toISOString(),
+        row.connection,
+        row.name,
+        row.contact_id ? String(row.contact_id) : '',
+        row.outside_id,
+        row.side,
+        row.kind,
+        row.field,
+        row.before.map(valueText).join('; '),
+        row.after.map(valueText).join('; '),
+      ]);
+    after = rows.at(-1)?.id ?? after;
+  }
+}
+
+const WHY_NOT: Record<WhyNot, string> = {
+  never: 'Somebody said that this contact never takes part.',
+  deleted: 'The contact is deleted here.',
+  organization: 'Only people take part, and this is an organization.',
+  noScope: 'Nothing of what decides who takes part fits.',
+};
+const APART: Record<string, string> = {
+  goneThere: 'The record over there was deleted, and it is not made again.',
+  goneHere: 'The contact was deleted here; its record stays over there, no longer in step.',
+  left: 'The contact does not take part any more; its record over there is no longer in step.',
+  merged: 'The contact was merged into another one, which has a record over there.',
+  person: 'Somebody took this contact out.',
+  refused: 'The other side did not take the record.',
+};
+
+function storeOf(database: Database, row: ConnectionRow, catalogue: Catalogue, picks: PickLists, context: SyncContext) {
+  return new DatabaseSyncStore(database, {
+    connectionId: row.id,
+    connectionName: row.name,
+    threadId: row.threadId,
+    setup: row.setup,
+    capabilities: row.capabilities,
+    catalogue,
+    picks,
+    context,
+    runId: 0,
+    lease: { runId: 0, holder: '' },
+  });
+}
+
+/** How one contact stands with every connection, and what happened to it: why it takes part, or does not. */
+export async function contactSyncs(database: Database, contactId: number, country: string): Promise<ContactSync[]> {
+  const rows = await database.db.select().from(connection).orderBy(connection.id);
+  if (!rows.length) return [];
+  const catalogue = await loadCatalogue(database.db);
+  const picks = await PickLists.load(database.db);
+  const context: SyncContext = { catalogue, country };
+  const result: ContactSync[] = [];
+  for (const row of rows) {
+    const store = storeOf(database, row, catalogue, picks, context);
+    const person = (await store.people([contactId])).get(contactId);
+    if (!person) continue;
+    const links = await store.linksOf([person.id]);
+    const link = links.find(({ state }) => state === 'linked' || state === 'making') ?? links[0];
+    const stopped = row.state === 'stopped';
+    if (stopped && !link) continue;
+    const verdict = takesPart(row.setup.scopes, { ...person, theirs: link?.seen ?? null });
+    const inStep = link?.state === 'linked' || link?.state === 'making';
+    const why = stopped
+      ? 'This connection is stopped; what is on both sides stays as it is.'
+      : !verdict.takesPart
+        ? WHY_NOT[verdict.why]
+        : inStep
+          ? `In step with ${nameThere(link.seen, catalogue) || 'a record'} over there.`
+          : link?.apart
+            ? (APART[link.apart] ?? '')
+            : row.setup.newThere || person.choice === 'send'
+              ? 'Takes part; the next run makes the record over there.'
+              : 'Would take part, but nobody who is only here is made over there. Send this contact by hand if it should be.';
+    const { rows: story } = await database.pool.query<ChangeRow>(
+      `select ${COLUMNS} from sync_change s join connection c on c.id = s.connection_id
+       join run r on r.id = s.run_id and not coalesce((r.detail->>'trial')::boolean, false) and r.state <> 'paused'
+       where s.connection_id = $1 and (s.contact_id = $2 or s.contact_id = any($3::bigint[])) order by s.id desc limit 50`,
+      [row.id, contactId, links.map((one) => one.contactId)],
+    );
+    const since = story.findLast(({ kind }) => ['linked', 'madeHere', 'madeThere'].includes(kind));
+    result.push({
+      connectionId: row.id,
+      connection: row.name,
+      look: row.look,
+      takesPart: verdict.takesPart && inStep && !stopped,
+      stopped,
+      why,
+      choice: person.choice,
+      linkedSince: since ? since.at.toISOString() : null,
+      story: story.map(entryOf),
+    });
+  }
+  return result;
+}
+
+/** A real pair of records shown through a mapping as it is edited; nothing is kept. */
+export async function lookAtPair(
+  services: SyncServices & { country: string },
+  id: number,
+  { lines, nth }: PairRequest,
+): Promise<PairLook> {
+  const { database } = services;
+  const kept = await requireConnection(database, id);
+  const row = {
+    ...kept,
+    capabilities: withMadeFields(
+      kept.capabilities,
+      lines.map(({ outside }) => outside),
+    ),
+  };
+  const catalogue = await loadCatalogue(database.db);
+  const picks = await PickLists.load(database.db);
+  const context: SyncContext = { catalogue, country: services.country };
+  const store = storeOf(database, row, catalogue, picks, context);
+  const { rows } = await database.pool.query<{ outside_id: string; contact_id: number; seen: OutsideRecord }>(
+    `select outside_id, contact_id, seen from sync_link where connection_id = $1 and state = 'linked' and seen is not null order by length(seen::text) desc, outside_id offset $2 limit 1`,
+    [id, nth],
+  );
+  let theirs: OutsideRecord | undefined = rows[0]?.seen;
+  let contactId: number | null = rows[0]?.contact_id ?? null;
+  if (!theirs) {
+    const tool = connectorsFor(services.standIns)[row.kind].open(row.place, credentialsOf(row, services.secretKey));
+    const { changed } = await tool.changes(null);
+    const [read] = await tool.read(changed.slice(nth, nth + 1).map((one) => one.id));
+    theirs = read;
+    if (read) {
+      const [who] = await store.identify([read]);
+      contactId = who?.who === 'one' ? who.contactId : who?.who === 'ask' ? (who.contactIds[0] ?? null) : null;
+    }
+  }
+  if (!theirs) return { name: '', contactId: null, more: false, lines: [] };
+  const person = contactId === null ? undefined : (await store.people([contactId])).get(contactId);
+  const record: ContactRecord = person?.record ?? { n: 1, f: {} };
+  const plan = planPair({
+    id: person?.id ?? 0,
+    record,
+    stopped: [],
+    changedAtMs: person?.changedAtMs ?? (() => 0),
+    theirs,
+    base: null,
+    lines,
+    capabilities: row.capabilities,
+    context,
+    clock: { aheadMs: 0, errorMs: 2000 },
+    run: 0,
+  });
+  const applied = applyOperations(record, plan.operations);
+  const after = applied.ok ? applied.value : record;
+  return {
+    name: nameThere(theirs, catalogue),
+    contactId: person?.id ?? null,
+    more: true,
+    lines: lines.map((line) => lookOf(line, { record, after, theirs, plan, row, context })),
+  };
+}
+
+function lookOf(
+  line: SyncLine,
+  of: {
+    record: ContactRecord;
+    after: ContactRecord;
+    theirs: OutsideRecord;
+    plan: ReturnType<typeof planPair>;
+    row: ConnectionRow;
+    context: SyncContext;
+  },
+): PairLook['lines'][number] {
+  const { record, after, theirs, plan, row, context } = of;
+  const field = outsideField(line, row.capabilities.fields);
+  const texts = (values: readonly OutsideValue[]) => values.map(valueText);
+  if (line.outside === LABELS) {
+    const stageLabels = new Set(Object.values(line.stageLabels ?? {}).map((label) => label.toLowerCase()));
+    const isStage = Boolean(line.stageLabels);
+    const others = new Set(
+      row.setup.lines.flatMap((one) => Object.values(one.stageLabels ?? {})).map((label) => label.toLowerCase()),
+    );
+    const there = theirs.labels.filter((label) =>
+      isStage ? stageLabels.has(label.toLowerCase()) : !others.has(label.toLowerCase()),
+    );
+    const shown = (from: ContactRecord) => (from.f[line.field] ?? []).map((value) => showValue(line.field, value));
+    return verdictOf(
+      line,
+      plan,
+      { here: shown(record), there, after: shown(after) },
+      shown(record).join() === there.join(),
+    );
+  }
+  const shown = (from: ContactRecord) => project(from, line, { ...field, most: Infinity }, context);
+  const items = itemsOf(theirs.fields[line.outside] ?? [], line, field, context);
+  const ours = new Set(shown(record).map(({ key }) => key));
+  const valuesOf = (list: readonly { outside: OutsideValue }[]) => texts(list.map(({ outside }) => outside));
+  return verdictOf(
+    line,
+    plan,
+    { here: valuesOf(shown(record)), there: valuesOf(items), after: valuesOf(shown(after)) },
+    ours.size === items.length && items.every(({ key }) => ours.has(key)),
+  );
+}
+
+function verdictOf(
+  line: SyncLine,
+  plan: ReturnType<typeof planPair>,
+  texts: { here: string[]; there: string[]; after: string[] },
+  isSame: boolean,
+): PairLook['lines'][number] {
+  const sides = new Set(plan.changes.filter((change) => change.line === line.id).map(({ side }) => side));
+  const settled = isSame ? ('same' as const) : ('left' as const);
+  const moved = sides.size === 2 ? ('both' as const) : sides.has('here') ? ('in' as const) : ('out' as const);
+  const verdict = plan.conflicts.some((conflict) => conflict.line === line.id)
+    ? ('ask' as const)
+    : sides.size
+      ? moved
+      : settled;
+  return { id: line.id, ...texts, verdict };
+}

@@ -1,0 +1,175 @@
+import type { Catalogue } from '@gray-loom/core/fields';
+import {
+  DEFAULT_LIMITS,
+  findFights,
+  LABELS,
+  SYNCED_TYPES,
+  WHOLE_NAME,
+  type Capabilities,
+  type SyncLine,
+  type SyncSetup,
+} from '@gray-loom/core/syncing';
+import type { Database, Db } from '../../db/connect';
+import { connection } from '../../db/schema';
+import { Problem } from '../../http/problem';
+
+/** Fields here that fields over there are likely to mean, by the key over there. */
+const LIKELY: Record<string, string> = {
+  prefix: 'prefix',
+  given: 'givenName',
+  additional: 'additionalNames',
+  family: 'familyName',
+  suffix: 'suffix',
+  nickname: 'nickname',
+  org: 'organization',
+  title: 'title',
+  email: 'email',
+  tel: 'tel',
+  url: 'url',
+  adr: 'adr',
+  bday: 'bday',
+  anniversary: 'anniversary',
+  note: 'note',
+  name: WHOLE_NAME,
+};
+
+/** A set-up to begin with: every field both ways, what contradicts is asked, stages by labels of the same name. */
+export function firstSetup(capabilities: Capabilities, stages: readonly string[]): SyncSetup {
+  const lines: SyncLine[] = capabilities.fields.flatMap(({ key }): SyncLine[] => {
+    const field = LIKELY[key];
+    return field
+      ? [{ id: key, field, outside: key, direction: 'both', rule: field === 'note' ? 'newest' : 'ask' }]
+      : [];
+  });
+  if (capabilities.labels) {
+    const known = new Map(capabilities.knownLabels.map((label) => [label.toLowerCase(), label]));
+    const stageLabels = Object.fromEntries(stages.map((stage) => [stage, known.get(stage.toLowerCase()) ?? stage]));
+    if (stages.length)
+      lines.push({ id: 'stage', field: 'stage', outside: LABELS, direction: 'both', rule: 'newest', stageLabels });
+    lines.push({ id: 'tags', field: 'tags', outside: LABELS, direction: 'both', rule: 'ask' });
+  }
+  return {
+    lines,
+    scopes: [{ id: 'all', who: { kind: 'everybody' }, give: { tags: [], source: '', owner: '', stage: '' } }],
+    newHere: true,
+    newThere: false,
+    whenGoneThere: 'keep',
+    whenGoneHere: 'keep',
+    whenLeaving: 'keep',
+    whenMergedHere: 'ask',
+    limits: DEFAULT_LIMITS,
+  };
+}
+
+/** Refuses a set-up that cannot be kept to: fields that do not exist, or one box over there that two lines write into. */
+export function checkSetup(setup: SyncSetup, capabilities: Capabilities, catalogue: Catalogue): void {
+  const written = new Map<string, string>();
+  const read = new Map<string, string>();
+  const there = new Map(capabilities.fields.map((field) => [field.key, field.name]));
+  for (const line of setup.lines) {
+    const refuse = (code: string, text: string) => new Problem(422, code, text, { line: line.id });
+    const isLabels = line.outside === LABELS;
+    const name = isLabels ? 'Labels' : there.get(line.outside);
+    if (!name)
+      throw refuse(
+        'noSuchOutsideField',
+        `The other side has no field "${line.outside}". Fetch its fields again, or take the line out.`,
+      );
+    if (line.fixed !== undefined) {
+      if (isLabels) throw refuse('fixedLabels', 'A fixed value goes into a field, not into labels.');
+    } else if (line.field !== WHOLE_NAME) {
+      const field = catalogue.find(line.field);
+      if (!field || field.retired)
+        throw refuse('noSuchField', `There is no field "${line.field}" here any more. Take the line out.`);
+      if (!SYNCED_TYPES.has(field.type))
+        throw refuse(
+          'notSynced',
+          `${field.name} is a ${field.type} and cannot be kept in step with a text over there.`,
+        );
+    }
+    if (isLabels) continue;
+    const say = line.field === WHOLE_NAME ? 'the name' : catalogue.nameOf(line.field);
+    if (line.direction !== 'in') {
+      if (written.has(line.outside))
+        throw refuse(
+          'twoIntoOne',
+          `${name} over there is written by two lines. Let one of them come in only, or take it out.`,
+        );
+      written.set(line.outside, line.id);
+    }
+    if (line.direction !== 'out' && line.fixed === undefined) {
+      if (read.has(line.field))
+        throw refuse('twoIntoOne', `${say} here is written by two lines. Let one of them go out only, or take it out.`);
+      read.set(line.field, line.id);
+    }
+  }
+  for (const scope of setup.scopes)
+    if (scope.who.kind === 'labelThere' && !scope.who.label)
+      throw new Problem(422, 'noLabel', 'Say which label.', { scope: scope.id });
+    else if (scope.who.kind === 'tag' && !scope.who.tag)
+      throw new Problem(422, 'noTag', 'Say which tag.', { scope: scope.id });
+    else if (scope.who.kind === 'stage' && !scope.who.stage)
+      throw new Problem(422, 'noStage', 'Say which stage.', { scope: scope.id });
+}
+
+/** Other connections that would put their own value of a field in place of this one's, for ever. */
+export async function fightsOf(
+  db: Db,
+  own: { id: number; lines: readonly SyncLine[] },
+  catalogue: Catalogue,
+): Promise<{ field: string; with: string }[]> {
+  const others = (await db.select().from(connection)).filter(({ id, state }) => id !== own.id && state !== 'stopped');
+  const names = new Map(others.map(({ id, name }) => [id, name]));
+  return findFights([own, ...others.map(({ id, setup }) => ({ id, lines: setup.lines }))])
+    .filter(({ connections }) => connections.includes(own.id))
+    .map(({ field, connections }) => ({
+      field: catalogue.nameOf(field),
+      with: connections.flatMap((id) => names.get(id) ?? []).join(' and '),
+    }));
+}
+
+/** What the other side cannot hold, by line, in words. */
+export function limitWords(setup: SyncSetup, capabilities: Capabilities, catalogue: Catalogue): Record<string, string> {
+  return Object.fromEntries(
+    setup.lines.flatMap((line) => {
+      const field = capabilities.fields.find(({ key }) => key === line.outside);
+      if (!field || line.direction === 'in') return [];
+      const several = catalogue.find(line.field)?.several;
+      const words = [
+        several && field.most < 50 ? `takes ${field.most === 1 ? 'one' : field.most}` : '',
+        field.longest ? `at most ${field.longest} characters` : '',
+        field.capitals ? 'capitals only' : '',
+      ].filter(Boolean);
+      return words.length ? [[line.id, `${field.name} over there: ${words.join(', ')}.`]] : [];
+    }),
+  );
+}
+
+/** Changes back and forth of one value, within a day, after which it counts as fought over. */
+const FLIPS = 6;
+
+/**
+ * Lines whose field goes back and forth between this connection and others: the brake stops the field, not the sync, until
+ * the set-up of one of them is changed. Found by what happened, beside what the set-ups say.
+ */
+export async function foughtLines(
+  pool: Database['pool'],
+  own: { id: number; setup: SyncSetup; setupAt: Date },
+  catalogue: Catalogue,
+): Promise<{ line: string; field: string; with: string }[]> {
+  const { rows } = await pool.query<{ field: string; others: string[] }>(
+    `select field, array_agg(distinct other) as others from (
+       select s.field, s.contact_id, array_agg(distinct c.name) filter (where c.id <> $1) as names
+       from sync_change s join connection c on c.id = s.connection_id and c.state <> 'stopped'
+       where s.side = 'here' and s.kind = 'change' and s.at > greatest(now() - interval '1 day', $2::timestamptz, c.setup_at)
+       group by s.field, s.contact_id
+       having count(*) >= ${FLIPS} and count(distinct s.connection_id) > 1 and bool_or(s.connection_id = $1)) flips, unnest(names) as other
+     group by field`,
+    [own.id, own.setupAt],
+  );
+  return rows.flatMap(({ field, others }) =>
+    own.setup.lines
+      .filter((line) => (line.field === WHOLE_NAME ? 'Name' : catalogue.nameOf(line.field)) === field)
+      .map((line) => ({ line: line.id, field, with: others.join(' and ') })),
+  );
+}
