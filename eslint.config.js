@@ -21,7 +21,14 @@ export default tseslint.config(
       'no-restricted-globals': ['error', 'event'],
       eqeqeq: ['error', 'smart'],
       'no-console': 'error',
+      'max-len': ['error', { code: 160, ignoreUrls: true, ignoreRegExpLiterals: true }],
     },
+  },
+  {
+    // A promise that nobody waits for and nobody listens to ends the process when it fails.
+    files: ['apps/**/*.{ts,tsx}', 'demo/**/*.ts', 'bench/**/*.ts', 'scripts/**/*.ts'],
+    languageOptions: { parserOptions: { projectService: true } },
+    rules: { '@typescript-eslint/no-floating-promises': 'error' },
   },
   {
     // The core is pure: the clock and randomness come in as arguments.
@@ -37,4 +44,17 @@ export default tseslint.config(
     },
   },
   { files: ['apps/web/**/*.{ts,tsx}'], ...reactHooks.configs.flat['recommended-latest'] },
+  {
+    files: ['apps/web/**/*.{ts,tsx}'],
+    ignores: ['apps/web/src/app/keys.ts', '**/*.test.*'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: "Property[key.name='queryKey'] > ArrayExpression",
+          message: 'Keys of queries are made in app/keys.ts, so that what a change touches follows from them.',
+        },
+      ],
+    },
+  },
 );

@@ -32,7 +32,8 @@ function dice(seed: number): (below: number) => number {
 
 /**
  * Median and p95 in ms of each of several questions, asked by four users at once. The questions take turns, a round of each
- * after the other, so that whatever else the machine does meets them alike. The first round, and the first of each round, are not counted: a server that people work with is warm.
+ * after the other, so that whatever else the machine does meets them alike. The first round, and the first of each round, are not
+ * counted: a server that people work with is warm.
  */
 async function timed<K extends string>(
   questions: Record<K, (n: number) => Promise<unknown>>,
@@ -163,7 +164,8 @@ export async function benchPeople(): Promise<BenchResult> {
       first: () => get(`/contacts?sort=family&at=0&limit=${PAGE}`),
       bareFirst: () =>
         pool.query(
-          `select c.id, c.display_name, c.email, c.tel, c.stage from contact c where state = 'live' and kind = 'person' order by c.sort_family, c.id limit ${PAGE}`,
+          `select c.id, c.display_name, c.email, c.tel, c.stage
+             from contact c where state = 'live' and kind = 'person' order by c.sort_family, c.id limit ${PAGE}`,
         ),
       deep: () => get(`/contacts?sort=family&at=${roll(people - PAGE)}&limit=${PAGE}`),
       find: (n) => get(`/contacts?find=${encodeURIComponent(pick(n))}&limit=${PAGE}`),

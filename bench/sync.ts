@@ -97,7 +97,7 @@ class Bench {
       await new Promise((done) => setTimeout(done, 50));
     }
     const runId = await inTransaction(database, async (tx) =>
-      startRun(tx, { kind: 'import', state: 'done', threadId: await handThread(tx), actorId: null, title: 'bench' }),
+      startRun(tx, { kind: 'import', state: 'done', threadId: await handThread(tx), title: 'bench' }),
     );
     for (let from = 0; from < people; from += 5000)
       await inTransaction(database, (tx) =>
@@ -160,7 +160,6 @@ class Bench {
         kind: 'sync',
         state: 'running',
         threadId: row.threadId,
-        actorId: null,
         title: 'bench',
       });
       await tx.db.update(run).set({ leaseBy: 'bench' }).where(eq(run.id, runId));
@@ -233,7 +232,6 @@ class Bench {
         kind: 'edit',
         state: 'done',
         threadId: await handThread(tx),
-        actorId: null,
         title: mark,
       });
       await applyChanges(

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
-import type { Database } from '../apps/server/src/db/connect';
-import { account, connection, run, syncLink } from '../apps/server/src/db/schema';
+import { actingAs, type Database } from '../apps/server/src/db/connect';
+import { firstAdministrator } from '../apps/server/src/features/people/sign-in';
+import { connection, run, syncLink } from '../apps/server/src/db/schema';
 import { connectorsFor } from '../apps/server/src/connectors';
 import { takeLease } from '../apps/server/src/runs/lease';
 import { syncConnection } from '../apps/server/src/features/syncs/sync-connection';
@@ -27,16 +28,16 @@ interface StandIn {
 
 /** The office address book connected, tried and run for the first time; then a few phones change on both sides. */
 export async function seedConnection(
-  database: Database,
+  unnamed: Database,
   standIn: StandIn,
   secretKey: Buffer,
   say: (text: string) => void,
 ): Promise<void> {
   say('Connecting the office address book.');
+  const administrator = await firstAdministrator(unnamed);
+  const database = administrator ? actingAs(unnamed, administrator) : unnamed;
   const origin = `http://127.0.0.1:${standIn.port}`;
   const services = { database, secretKey, standIns: [origin], country: COUNTRY };
-  const [actor] = await database.db.select({ id: account.id }).from(account).limit(1);
-  const actorId = actor?.id ?? 0;
   const { id } = await makeConnection(services, {
     name: 'Office address book',
     address: `${origin}/`,
@@ -45,7 +46,7 @@ export async function seedConnection(
     from: null,
   });
   const work = async (trial: boolean) => {
-    const { runId } = await runConnection(database, id, { trial, only: null }, actorId);
+    const { runId } = await runConnection(database, id, { trial, only: null });
     const lease = await takeLease(database, runId, 'demo', LEASE_MS);
     if (!lease) return;
     await syncConnection(services, database, lease, LEASE_MS).catch(async (error: unknown) => {
@@ -65,7 +66,7 @@ export async function seedConnection(
   };
   await work(true);
   await work(false);
-  await changeBothSides(services, id, actorId);
+  await changeBothSides(services, id);
   await work(false);
   await database.db
     .update(connection)
@@ -76,7 +77,6 @@ export async function seedConnection(
 async function changeBothSides(
   services: { database: Database; secretKey: Buffer; standIns: string[]; country: string },
   id: number,
-  actorId: number,
 ): Promise<void> {
   const { database, standIns, secretKey } = services;
   const row = await requireConnection(database, id);
@@ -85,7 +85,8 @@ async function changeBothSides(
     .select()
     .from(syncLink)
     .where(
-      sql`${syncLink.connectionId} = ${id} and ${syncLink.state} = 'linked' and ${syncLink.seen}->'fields'->'tel'->1 is null and ${syncLink.seen}->'fields'->'tel' is not null`,
+      sql`${syncLink.connectionId} = ${id} and ${syncLink.state} = 'linked'
+        and ${syncLink.seen}->'fields'->'tel'->1 is null and ${syncLink.seen}->'fields'->'tel' is not null`,
     )
     .orderBy(syncLink.outsideId)
     .limit(CONFLICTS * 6);
@@ -100,7 +101,6 @@ async function changeBothSides(
       database,
       link.contactId,
       [{ field: 'tel', slot: before.slot, before, text: `07700 9005${place}`, label: label ?? null }] as never,
-      actorId,
       COUNTRY,
       true,
     );

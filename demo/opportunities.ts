@@ -25,26 +25,22 @@ const PLACES = [
 const OWNERS = ['Morwenna', 'Callum', 'Ines Carvalho'];
 
 /** Work for the yard and places on courses, at all stages, with people who are here. */
-export async function seedOpportunities(database: Database, actorId: number): Promise<void> {
+export async function seedOpportunities(database: Database): Promise<void> {
   const [given] = await listPipelines(database);
-  await savePipelines(
-    database,
-    {
-      pipelines: [
-        { name: 'Yard work', was: given?.name, stages: given?.stages ?? [] },
-        {
-          name: 'Courses',
-          stages: [
-            { label: 'Interested', outcome: 'open', meaning: 'Asked about a course; no place is kept.' },
-            { label: 'Place kept', outcome: 'open', meaning: 'A place is kept until the deposit is due.' },
-            { label: 'Booked', outcome: 'won', meaning: 'The deposit is paid.' },
-            { label: 'Dropped', outcome: 'lost', meaning: 'They gave the place back.' },
-          ],
-        },
-      ],
-    },
-    actorId,
-  );
+  await savePipelines(database, {
+    pipelines: [
+      { name: 'Yard work', was: given?.name, stages: given?.stages ?? [] },
+      {
+        name: 'Courses',
+        stages: [
+          { label: 'Interested', outcome: 'open', meaning: 'Asked about a course; no place is kept.' },
+          { label: 'Place kept', outcome: 'open', meaning: 'A place is kept until the deposit is due.' },
+          { label: 'Booked', outcome: 'won', meaning: 'The deposit is paid.' },
+          { label: 'Dropped', outcome: 'lost', meaning: 'They gave the place back.' },
+        ],
+      },
+    ],
+  });
   const pipelines = await listPipelines(database);
   const people = await inTransaction(database, async (tx) => {
     const { rows } = await tx.client.query<{ id: number }>(
@@ -59,21 +55,17 @@ export async function seedOpportunities(database: Database, actorId: number): Pr
     if (!pipeline || !stage) return;
     const yard = i % 3 !== 0;
     const month = 1 + dice.below(9);
-    await makeOpportunity(
-      database,
-      {
-        contactId,
-        name: (yard ? WORK[i % WORK.length] : PLACES[i % PLACES.length]) ?? 'Work',
-        pipeline: pipeline.name,
-        stage: stage.label,
-        amount: yard ? 250 + 50 * dice.below(370) : 320 + 10 * dice.below(60),
-        currency: dice.below(6) ? 'GBP' : 'EUR',
-        closeDate: dice.below(4) ? `2027-0${month}-${10 + dice.below(18)}` : null,
-        owner: OWNERS[dice.below(3)] ?? '',
-        note: '',
-        version: undefined,
-      },
-      actorId,
-    );
+    await makeOpportunity(database, {
+      contactId,
+      name: (yard ? WORK[i % WORK.length] : PLACES[i % PLACES.length]) ?? 'Work',
+      pipeline: pipeline.name,
+      stage: stage.label,
+      amount: yard ? 250 + 50 * dice.below(370) : 320 + 10 * dice.below(60),
+      currency: dice.below(6) ? 'GBP' : 'EUR',
+      closeDate: dice.below(4) ? `2027-0${month}-${10 + dice.below(18)}` : null,
+      owner: OWNERS[dice.below(3)] ?? '',
+      note: '',
+      version: undefined,
+    });
   }
 }

@@ -45,10 +45,12 @@ export const CULTURES: Culture[] = [
   {
     country: 'GB',
     given: words(
-      'Ellen, Rowan, Peregrine, Wilhelmina, Imogen, Tamsin, Jowan, Florence, Alastair, Morag, Rhys, Winifred, Callum, Edith, Gareth, Bronwen, Katherine, Thomas, Elizabeth, William, James, Margaret',
+      'Ellen, Rowan, Peregrine, Wilhelmina, Imogen, Tamsin, Jowan, Florence, Alastair, Morag, Rhys, Winifred, Callum, ' +
+        'Edith, Gareth, Bronwen, Katherine, Thomas, Elizabeth, William, James, Margaret',
     ),
     family: words(
-      'Pike, Adair, Ashdown, Arden, Treloar, Carlyon, Trevithick, Winterbourne, Lockhart, Sutherland, Bowen, Larkin, Drummond, Ravenscroft, Pritchard, Nankervis, Haddow, Thistlewood, Ellingham, Penrose',
+      'Pike, Adair, Ashdown, Arden, Treloar, Carlyon, Trevithick, Winterbourne, Lockhart, Sutherland, Bowen, Larkin, ' +
+        'Drummond, Ravenscroft, Pritchard, Nankervis, Haddow, Thistlewood, Ellingham, Penrose',
     ),
     towns: [
       ['Falmouth', 'Cornwall', 'TR11 3'],
@@ -126,7 +128,9 @@ export const CULTURES: Culture[] = [
 ];
 
 export const FIRMS = words(
-  'Alderfleet Timber Ltd, Heronbox Timber, Brackenmoor Timber Ltd, Windlass Ropeworks, Gullrock Ropeworks, Tern Joinery, Ironfast Fastenings, Kelpstone Rigging, Skerry School of Boats, Larchgate Joinery, Copperfast Nails Ltd, Saltmarrow Chandlery Ltd',
+  'Alderfleet Timber Ltd, Heronbox Timber, Brackenmoor Timber Ltd, Windlass Ropeworks, Gullrock Ropeworks, Tern ' +
+    'Joinery, Ironfast Fastenings, Kelpstone Rigging, Skerry School of Boats, Larchgate Joinery, Copperfast Nails ' +
+    'Ltd, Saltmarrow Chandlery Ltd',
 );
 export const MAIL_DOMAINS = [
   'example.com',

@@ -4,8 +4,8 @@ import { Piscina } from 'piscina';
 import { eq, sql } from 'drizzle-orm';
 import { foldText } from '@gray-loom/core/fields';
 import { recordFrom } from '@gray-loom/core/writing';
-import { inTransaction, type Database, type Tx } from '../apps/server/src/db/connect';
-import { account, pick, run, type ThreadKind } from '../apps/server/src/db/schema';
+import { actingAs, inTransaction, type Database, type Tx } from '../apps/server/src/db/connect';
+import { pick, run, type ThreadKind } from '../apps/server/src/db/schema';
 import { importFile } from '../apps/server/src/features/intake/import-file';
 import { takeLease } from '../apps/server/src/runs/lease';
 import { scanDuplicates } from '../apps/server/src/features/duplicates/scan-duplicates';
@@ -14,6 +14,7 @@ import { listGroups, matchBoard } from '../apps/server/src/features/duplicates/m
 import { keepGroupApart, mergeGroup } from '../apps/server/src/features/duplicates/merge-group';
 import { loadCatalogue, PickLists } from '../apps/server/src/book/picks';
 import { startRun, threadFor } from '../apps/server/src/runs/runs';
+import { firstAdministrator } from '../apps/server/src/features/people/sign-in';
 import { takeFile } from '../apps/server/src/features/intake/files/take-file';
 import type { NewContact } from '../apps/server/src/book/render-contacts';
 import { insertContacts } from '../apps/server/src/book/write-contacts';
@@ -50,33 +51,24 @@ export async function seedDemo(database: Database, { withPeople, databaseUrl, sa
   await inTransaction(database, (tx) => seedLists(tx, withPeople));
   if (!withPeople) return;
   say('Making the demo people of the Quillhaven Boat School.');
-  const [actor] = await database.db.select({ id: account.id }).from(account).limit(1);
-  const actorId = actor?.id ?? null;
+  const administrator = await firstAdministrator(database);
+  const own = administrator ? actingAs(database, administrator) : database;
   const { people, entries } = castPeople();
   const importing = new Piscina({ filename: join(ROOT, '.build/import-thread.js'), maxThreads: 1 });
   const matching = new Piscina({ filename: join(ROOT, '.build/match-thread.js'), maxThreads: 1 });
   try {
-    await seedPeople(database, actorId, entries, Infinity, FAIR_DAYS_BACK);
-    await seedFile(
-      database,
-      importing,
-      databaseUrl,
-      'boat-fair-sign-in.csv',
-      fairFile(people, 11, 220),
-      actorId,
-      FAIR_DAYS_BACK,
-    );
-    await seedWholeRecord(database, actorId ?? 0);
-    await seedPeople(database, actorId, entries, FAIR_DAYS_BACK, 0);
-    await seedOpportunities(database, actorId ?? 0);
-    await seedScan(database, matching, databaseUrl, actorId);
-    await seedDecisions(database, actorId ?? 0);
-    await takeFile(database, {
+    await seedPeople(database, own, entries, Infinity, FAIR_DAYS_BACK);
+    await seedFile(own, importing, databaseUrl, 'boat-fair-sign-in.csv', fairFile(people, 11, 220), FAIR_DAYS_BACK);
+    await seedWholeRecord(database, own);
+    await seedPeople(database, own, entries, FAIR_DAYS_BACK, 0);
+    await seedOpportunities(own);
+    await seedScan(own, matching, databaseUrl);
+    await seedDecisions(own);
+    await takeFile(own, {
       name: 'regatta-crews-2026.csv',
       body: Readable.from([fairFile(people, 29, 412)]),
       declaredBytes: null,
       limitBytes: 1e8,
-      actorId,
       country: 'GB',
     });
   } finally {
@@ -102,7 +94,7 @@ async function seedLists(tx: Tx, withPeople: boolean): Promise<void> {
 /** The runs of all threads between two days back, oldest first, so that the ledger reads in order. */
 async function seedPeople(
   database: Database,
-  actorId: number | null,
+  own: Database,
   entries: Cast['entries'],
   fromDaysBack: number,
   toDaysBack: number,
@@ -125,7 +117,7 @@ async function seedPeople(
     .sort((a, b) => b.daysBack - a.daysBack);
   for (const batch of plan) {
     if (!batch.entries.length) continue;
-    await inTransaction(database, async (tx) => {
+    await inTransaction(batch.thread.kind === 'hand' ? own : database, async (tx) => {
       const at = new Date(Date.now() - batch.daysBack * DAY - dice.below(36_000_000));
       const picks = await PickLists.load(tx.db);
       const threadId = await threadFor(tx, batch.thread.kind as ThreadKind, batch.thread.name);
@@ -133,7 +125,6 @@ async function seedPeople(
         kind: KIND_OF[batch.thread.kind],
         state: 'done',
         threadId,
-        actorId: batch.thread.kind === 'hand' ? actorId : null,
         title: batch.thread.name,
         counts: { new: batch.entries.length },
       });
@@ -159,7 +150,6 @@ async function seedFile(
   databaseUrl: string,
   name: string,
   bytes: Buffer,
-  actorId: number | null,
   daysBack: number,
 ): Promise<void> {
   const id = await takeFile(database, {
@@ -167,10 +157,9 @@ async function seedFile(
     body: Readable.from([bytes]),
     declaredBytes: null,
     limitBytes: 1e8,
-    actorId,
     country: 'GB',
   });
-  const { runId } = await startImport(database, id, actorId ?? 0);
+  const { runId } = await startImport(database, id);
   const lease = await takeLease(database, runId, 'demo', LEASE_MS);
   if (!lease) throw new Error('the demo import could not be taken');
   await importFile(database, threads, databaseUrl, lease, LEASE_MS);
@@ -187,18 +176,12 @@ async function seedFile(
   ]);
 }
 
-async function seedScan(
-  database: Database,
-  threads: Piscina,
-  databaseUrl: string,
-  actorId: number | null,
-): Promise<void> {
+async function seedScan(database: Database, threads: Piscina, databaseUrl: string): Promise<void> {
   const runId = await inTransaction(database, async (tx) =>
     startRun(tx, {
       kind: 'scan',
       state: 'queued',
       threadId: await threadFor(tx, 'hand', 'By hand'),
-      actorId,
       title: 'Scan of everybody for duplicates',
     }),
   );
@@ -207,27 +190,22 @@ async function seedScan(
 }
 
 /** A few groups decided, so that the ledger has merges to show and to take back. */
-async function seedDecisions(database: Database, actorId: number): Promise<void> {
-  const { groups } = await listGroups(database, actorId);
+async function seedDecisions(database: Database): Promise<void> {
+  const { groups } = await listGroups(database);
   const certain = groups.filter((group) => group.band === 'certain').slice(0, 12);
   for (const group of certain) {
     const board = await matchBoard(database, group.id);
-    await mergeGroup(
-      database,
-      group.id,
-      { memberIds: board.members.map((member) => member.id), keepId: null, choices: {}, versions: {} },
-      actorId,
-    );
+    await mergeGroup(database, group.id, {
+      memberIds: board.members.map((member) => member.id),
+      keepId: null,
+      choices: {},
+      versions: {},
+    });
   }
   const possible = groups.filter((group) => group.band === 'possible')[0];
   if (possible)
-    await keepGroupApart(
-      database,
-      possible.id,
-      {
-        memberIds: (await matchBoard(database, possible.id)).members.map((member) => member.id),
-        sharedLines: [],
-      },
-      actorId,
-    );
+    await keepGroupApart(database, possible.id, {
+      memberIds: (await matchBoard(database, possible.id)).members.map((member) => member.id),
+      sharedLines: [],
+    });
 }

@@ -38,7 +38,6 @@ async function pastRun(
     kind,
     state: 'done',
     threadId: await threadFor(tx, ...thread),
-    actorId: null,
     title,
   });
   const at = sql`now() - make_interval(days => ${DAYS_BACK})`;
@@ -50,23 +49,19 @@ async function pastRun(
 }
 
 /** What goes beyond names and lines: own fields, organizations, relationships, permissions, areas, colours. */
-export async function seedWholeRecord(database: Database, actorId: number): Promise<void> {
+export async function seedWholeRecord(database: Database, own: Database): Promise<void> {
   await colourTags(database);
-  const fields = await ownFields(database, actorId);
+  const fields = await ownFields(own);
   await organizations(database);
   await boatSurvey(database, fields);
   await couples(database);
   await permissions(database);
-  const { runId } = await saveAreas(
-    database,
-    [
-      { name: 'South-west coast', rules: [rule('GB', 'Cornwall'), rule('GB', 'Devon')] },
-      { name: 'East coast', rules: [rule('GB', 'North Yorkshire'), rule('GB', 'Essex'), rule('GB', 'Suffolk')] },
-      { name: 'Scotland and Wales', rules: [rule('GB', 'Argyll'), rule('GB', 'Gwynedd')] },
-      { name: 'North America', rules: [rule('US', null), rule('CA', null)] },
-    ],
-    actorId,
-  );
+  const { runId } = await saveAreas(own, [
+    { name: 'South-west coast', rules: [rule('GB', 'Cornwall'), rule('GB', 'Devon')] },
+    { name: 'East coast', rules: [rule('GB', 'North Yorkshire'), rule('GB', 'Essex'), rule('GB', 'Suffolk')] },
+    { name: 'Scotland and Wales', rules: [rule('GB', 'Argyll'), rule('GB', 'Gwynedd')] },
+    { name: 'North America', rules: [rule('US', null), rule('CA', null)] },
+  ]);
   const lease = await takeLease(database, runId, 'demo', LEASE_MS);
   if (lease) await changeMany(database, lease, LEASE_MS);
   await database.pool.query(
@@ -87,18 +82,13 @@ async function colourTags({ pool }: Database): Promise<void> {
   );
 }
 
-async function ownFields(
-  database: Database,
-  actorId: number,
-): Promise<Record<'length' | 'course' | 'own' | 'pledge', string>> {
+async function ownFields(database: Database): Promise<Record<'length' | 'course' | 'own' | 'pledge', string>> {
   const make = async (
     name: string,
     type: 'range' | 'choices' | 'yesNo' | 'money',
     heading: string,
     choices: string[] = [],
-  ) =>
-    (await createField(database, { name, type, heading, choices, currency: type === 'money' ? 'GBP' : null }, actorId))
-      .key;
+  ) => (await createField(database, { name, type, heading, choices, currency: type === 'money' ? 'GBP' : null })).key;
   return {
     length: await make('Boat length, feet', 'range', 'Looks for'),
     course: await make('Courses of interest', 'choices', 'Looks for', COURSES),

@@ -113,7 +113,8 @@ export class Screen {
   /** A button whose name starts with `name`, and that shows `within` where that is given. */
   button(name: string, within = ''): Promise<WebElement> {
     return this.find(
-      `//button[(starts-with(normalize-space(.), ${quote(name)}) or starts-with(@aria-label, ${quote(name)})) and contains(normalize-space(.), ${quote(within)})]`,
+      `//button[(starts-with(normalize-space(.), ${quote(name)}) or starts-with(@aria-label, ` +
+        `${quote(name)})) and contains(normalize-space(.), ${quote(within)})]`,
       `the button "${name || within}"`,
     );
   }
@@ -187,7 +188,9 @@ export class Screen {
     await this.driver.executeScript(source);
     return this.driver.executeAsyncScript<string[]>(
       `const done = arguments[arguments.length - 1];
-       axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'] }).then((result) => done(result.violations.map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160) + ' ' + (n.any[0] ? n.any[0].message : '')).join(' | '))));`,
+       axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa',
+          'wcag22aa'] }).then((result) => done(result.violations.map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0,
+             160) + ' ' + (n.any[0] ? n.any[0].message : '')).join(' | '))));`,
     );
   }
 }

@@ -18,7 +18,8 @@ const go = (path: string) => stage.driver.get(stage.base + path);
 async function tabTo(name: string, { back = false } = {}): Promise<void> {
   for (let i = 0; i < 220; i++) {
     const focused = await stage.driver.executeScript<string>(
-      `const e = document.activeElement; return e === document.body ? '' : (e.getAttribute('aria-label') || e.closest('label')?.textContent || e.textContent || e.placeholder || '').trim();`,
+      `const e = document.activeElement; return e === document.body ? '' : (e.getAttribute('aria-label') || ` +
+        `e.closest('label')?.textContent || e.textContent || e.placeholder || '').trim();`,
     );
     if (focused.startsWith(name)) return;
     await (back ? hold(Key.SHIFT, Key.TAB) : screen.press(Key.TAB));

@@ -18,7 +18,9 @@ function alumniFile(): string {
   const lines = ['Name;E-mail adr.;Mob;Born;Berth'];
   for (let i = 0; i < 60; i++)
     lines.push(
-      `Given${String.fromCharCode(97 + (i % 26))} Family${String.fromCharCode(97 + ((i * 7) % 26))}${String.fromCharCode(97 + (i % 11))};person${i}@example.org;+1 ${300 + i} 555 01${String(10 + i)};${String((i % 27) + 1).padStart(2, '0')}/03/19${50 + (i % 40)};${i % 2 ? 'north' : 'south'}`,
+      `Given${String.fromCharCode(97 + (i % 26))} ` +
+        `Family${String.fromCharCode(97 + ((i * 7) % 26))}${String.fromCharCode(97 + (i % 11))};person${i}@example.org;+1 ` +
+        `${300 + i} 555 01${String(10 + i)};${String((i % 27) + 1).padStart(2, '0')}/03/19${50 + (i % 40)};${i % 2 ? 'north' : 'south'}`,
     );
   lines.push('Katherine Pike;kate.pike@example.net;01632 960555;14/07/1971;north');
   lines.push('Mr & Mrs Okoro;okoro@example.net;;;south');

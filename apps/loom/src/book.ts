@@ -3,14 +3,15 @@ import { basename, join, resolve } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { ReadableStream as NodeStream } from 'node:stream/web';
-import { asc, sql } from 'drizzle-orm';
+import { sql } from 'drizzle-orm';
 import { Piscina } from 'piscina';
 import { fitMapping, mappingTargets } from '@gray-loom/core/mapping';
 import { ROW_OUTCOMES, type ContactFilter, type RowOutcome } from '@gray-loom/wire';
 import { readConfig } from '../../server/src/config';
-import { connect, type Database } from '../../server/src/db/connect';
+import { firstAdministrator } from '../../server/src/features/people/sign-in';
+import { actingAs, connect, type Database } from '../../server/src/db/connect';
 import { migrateDatabase } from '../../server/src/db/migrate';
-import { account, intake, run, savedMapping } from '../../server/src/db/schema';
+import { intake, run, savedMapping } from '../../server/src/db/schema';
 import { importFile } from '../../server/src/features/intake/import-file';
 import { takeLease } from '../../server/src/runs/lease';
 import { tryImport } from '../../server/src/features/intake/try-import';
@@ -54,10 +55,11 @@ export async function withBook<T>(
   }
 }
 
-async function administrator({ db }: Database): Promise<number> {
-  const [found] = await db.select({ id: account.id }).from(account).orderBy(asc(account.id)).limit(1);
+/** The database in the name of the administrator who was there first. */
+export async function asAdministrator(database: Database): Promise<Database> {
+  const found = await firstAdministrator(database);
   if (!found) throw new Refusal('Nobody has an account yet; run ./start once.');
-  return found.id;
+  return actingAs(database, found);
 }
 
 interface FileOptions {
@@ -67,19 +69,13 @@ interface FileOptions {
 }
 
 /** Puts a file into Intake, with the mapping that was asked for. */
-async function bring(
-  database: Database,
-  path: string,
-  { country, mapping }: FileOptions,
-  actorId: number,
-): Promise<number> {
+async function bring(database: Database, path: string, { country, mapping }: FileOptions): Promise<number> {
   const config = readConfig({ ...process.env, DATABASE_URL: 'unused' });
   const id = await takePackedFile(database, {
     name: basename(path),
     body: createReadStream(path),
     declaredBytes: statSync(path).size,
     limitBytes: config.fileLimitBytes,
-    actorId,
     country,
   });
   if (mapping === undefined) return id;
@@ -130,14 +126,14 @@ export async function finish(
 
 /** Tries a file against the people who are here; nothing is written, and the file does not stay in Intake. */
 export async function trialInBook(
-  database: Database,
+  unnamed: Database,
   path: string,
   options: FileOptions,
 ): Promise<Record<string, unknown>> {
-  const actorId = await administrator(database);
-  const id = await bring(database, path, options, actorId);
+  const database = await asAdministrator(unnamed);
+  const id = await bring(database, path, options);
   try {
-    const { runId } = await startTrial(database, id, actorId);
+    const { runId } = await startTrial(database, id);
     const { counts } = await finish(database, runId, (lease) => tryImport(database, lease, LEASE_MS, Infinity));
     const rows = await trialRows(database, id, null, 2_000_000);
     return {
@@ -157,14 +153,14 @@ export async function trialInBook(
 
 /** Brings a file in, as the screen does: the same runs, the same held rows, the same undo. */
 export async function importIntoBook(
-  database: Database,
+  unnamed: Database,
   url: string,
   path: string,
   options: FileOptions,
 ): Promise<Record<string, unknown>> {
-  const actorId = await administrator(database);
-  const id = await bring(database, path, options, actorId);
-  const { runId } = await startImport(database, id, actorId).catch(async (error: unknown) => {
+  const database = await asAdministrator(unnamed);
+  const id = await bring(database, path, options);
+  const { runId } = await startImport(database, id).catch(async (error: unknown) => {
     await dropIntake(database, id);
     throw error;
   });

@@ -67,7 +67,8 @@ export function printInspection(found: Record<string, unknown>): string {
       ? `${column.field}${column.label ? ` (${column.label})` : ''} ${Math.round(column.certainty01 * 100)}%`
       : `no known meaning, ${column.type}`;
     lines.push(
-      `  ${String(column.index + 1).padStart(3)}  ${column.header || '(no heading)'}  ->  ${meaning}  e.g. ${column.samples.slice(0, 2).join(' | ').replace(/\s+/g, ' ').slice(0, 60)}`,
+      `  ${String(column.index + 1).padStart(3)}  ${column.header || '(no heading)'}  ->  ${meaning}  e.g.
+         ${column.samples.slice(0, 2).join(' | ').replace(/\s+/g, ' ').slice(0, 60)}`,
     );
   }
   for (const issue of found.issues as { message: string }[]) lines.push(`  ! ${issue.message}`);

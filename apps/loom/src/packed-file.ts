@@ -31,7 +31,10 @@ const LIMIT_BYTES = 1024 * 1024 * 1024;
 /** What archives hold beside files. */
 const BESIDE = /(?:^|\/)(?:__MACOSX\/|\.DS_Store$|Thumbs\.db$)|\/$/;
 
-/** Does something with a file as a table: what is packed is unpacked first, messages and the sheet of a spreadsheet that looks most like contacts are made into one. */
+/**
+ * Does something with a file as a table: what is packed is unpacked first, messages and the sheet of a spreadsheet that looks
+ * most like contacts are made into one.
+ */
 export async function withTable<T>(path: string, work: (path: string, madeOf: MadeOf) => T): Promise<T> {
   const folder = mkdtempSync(join(tmpdir(), 'gray-loom-table-'));
   try {

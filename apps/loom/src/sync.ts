@@ -2,12 +2,12 @@ import { join, resolve } from 'node:path';
 import { asc, eq, sql } from 'drizzle-orm';
 import { ToolTrouble } from '@gray-loom/core/syncing';
 import type { Database } from '../../server/src/db/connect';
-import { account, connection, run } from '../../server/src/db/schema';
+import { connection, run } from '../../server/src/db/schema';
 import { syncConnection } from '../../server/src/features/syncs/sync-connection';
 import { runConnection } from '../../server/src/features/syncs/connections';
 import { syncChanges, valueText } from '../../server/src/features/syncs/sync-report';
 import { knownStandIn, secretKeyOf, standInOrigin } from '../../../scripts/surroundings';
-import { finish, LEASE_MS } from './book';
+import { asAdministrator, finish, LEASE_MS } from './book';
 import { Refusal } from './refusal';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
@@ -22,10 +22,11 @@ interface SyncOptions {
 
 /** Runs a connection as the screen does, or tries it: the same run in the ledger, the same report. */
 export async function syncByName(
-  database: Database,
+  unnamed: Database,
   name: string,
   { trial, country, data: folder }: SyncOptions,
 ): Promise<Record<string, unknown>> {
+  const database = await asAdministrator(unnamed);
   const [row] = await database.db
     .select()
     .from(connection)
@@ -40,8 +41,7 @@ export async function syncByName(
   }
   const data = resolve(folder ?? join(ROOT, '.data'));
   const standIn = knownStandIn(data);
-  const [actor] = await database.db.select({ id: account.id }).from(account).orderBy(asc(account.id)).limit(1);
-  const { runId } = await runConnection(database, row.id, { trial, only: null }, actor?.id ?? null);
+  const { runId } = await runConnection(database, row.id, { trial, only: null });
   const services = {
     secretKey: process.env.GRAY_LOOM_KEY ? Buffer.from(process.env.GRAY_LOOM_KEY, 'base64') : secretKeyOf(data),
     standIns: process.env.GRAY_LOOM_STAND_INS?.split(',') ?? (standIn ? [standInOrigin(standIn)] : []),

@@ -1,5 +1,5 @@
 import { serve, type ServerType } from '@hono/node-server';
-import { createApp } from './http/app';
+import { createApp } from './app';
 import type { Config } from './config';
 import { connect } from './db/connect';
 import { EventHub } from './feed/events';

@@ -1,7 +1,10 @@
+import { anyId } from './ids';
+import { runThreadAnswer } from './threads';
+import { part, whole, text, listOf, oneOf, recordOf, yesNo, core } from './parts';
 import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
 import type { UniqueRule } from '@gray-loom/core/fields';
 import type { ContactRecord, ContactKind, Value, ValueContent } from '@gray-loom/core/model';
-import type { RunThread, ThreadKind } from './threads';
+import type { ThreadKind } from './threads';
 
 export const CONTACT_SORTS = ['family', 'given', 'touched'] as const;
 export type ContactSort = (typeof CONTACT_SORTS)[number];
@@ -15,7 +18,7 @@ export const contactFilterSchema = object({
   area: string().max(80).default(''),
   owner: string().max(80).default(''),
   kind: mixed<ContactKind>().oneOf(['person', 'organization']).default('person'),
-  run: number().integer().positive(),
+  run: anyId(),
   deleted: boolean().default(false),
 });
 export type ContactFilter = InferType<typeof contactFilterSchema>;
@@ -34,35 +37,37 @@ export const contactPageSchema = contactFilterSchema.concat(
 );
 export type ContactPageRequest = InferType<typeof contactPageSchema>;
 
-export interface ContactListRow {
-  id: number;
-  name: string;
-  givenFirst: string;
-  email: string;
-  tel: string;
-  organization: string;
-  stage: string;
-  source: string;
-  owner: string;
-  area: string;
-  tags: string[];
-  completeness: number;
+export const contactListRowAnswer = part({
+  id: whole(),
+  name: text(),
+  givenFirst: text(),
+  email: text(),
+  tel: text(),
+  organization: text(),
+  stage: text(),
+  source: text(),
+  owner: text(),
+  area: text(),
+  tags: listOf(text()),
+  completeness: whole(),
   /** Channels on which this person wants nothing. */
-  stops: PermissionChannel[];
+  stops: listOf(oneOf<PermissionChannel>('email', 'text', 'call', 'voicemail', 'post')),
   /** The further fields that were asked for, as people read them. */
-  extra: Record<string, string>;
-  lastThread: ThreadKind;
-  touchedAt: string;
-}
+  extra: recordOf(text()),
+  lastThread: oneOf<ThreadKind>('file', 'hand', 'addressBook', 'dialer', 'mailer', 'form', 'inbox', 'rule'),
+  touchedAt: text(),
+});
+export type ContactListRow = InferType<typeof contactListRowAnswer>;
 
-export interface ContactPage {
+export const contactPageAnswer = part({
   /** Place of the first row. */
-  at: number;
-  rows: ContactListRow[];
+  at: whole(),
+  rows: listOf(contactListRowAnswer),
   /** How many fit; where looking further costs too much, at least so many. */
-  total: number;
-  totalIsLeast: boolean;
-}
+  total: whole(),
+  totalIsLeast: yesNo(),
+});
+export type ContactPage = InferType<typeof contactPageAnswer>;
 
 /** What is taken out as a table, and which fields; all of them when none is named. */
 export const tableSchema = contactFilterSchema.concat(object({ fields: string().max(600).default('') }));
@@ -78,7 +83,13 @@ export const exportLayoutSchema = object({
     .required(),
 });
 export type ExportLayoutRequest = InferType<typeof exportLayoutSchema>;
-export type ExportLayout = ExportLayoutRequest & { id: number };
+export const exportLayoutAnswer = part({
+  id: whole(),
+  name: text(),
+  fields: listOf(text()),
+  format: oneOf<ExportFormat>('csv', 'tsv', 'xlsx'),
+});
+export type ExportLayout = InferType<typeof exportLayoutAnswer>;
 
 /** What is taken out as vCard, and in which version. */
 export const cardsSchema = contactFilterSchema.concat(
@@ -87,16 +98,22 @@ export const cardsSchema = contactFilterSchema.concat(
   }),
 );
 
-export interface Labels {
+export const labelsAnswer = part({
   /** Lines of each label: for whom, then the address. */
-  labels: { id: number; lines: string[] }[];
-  withoutAddress: number;
-  noPost: number;
+  labels: listOf(
+    part({
+      id: whole(),
+      lines: listOf(text()),
+    }),
+  ),
+  withoutAddress: whole(),
+  noPost: whole(),
   /** Partners who stand on one label with another. */
-  together: number;
+  together: whole(),
   /** Whether there would be more than are made at once. */
-  more: boolean;
-}
+  more: yesNo(),
+});
+export type Labels = InferType<typeof labelsAnswer>;
 
 /** Where in the list the first name with a letter stands. */
 export const placeSchema = contactFilterSchema.concat(
@@ -109,48 +126,117 @@ export const placeSchema = contactFilterSchema.concat(
 );
 export type PlaceRequest = InferType<typeof placeSchema>;
 
-export interface ContactDetail {
-  id: number;
-  version: number;
-  name: string;
-  completeness: number;
-  state: 'live' | 'deleted' | 'merged';
-  mergedInto: { id: number; name: string } | null;
-  record: ContactRecord;
-  kind: ContactKind;
-  area: string;
-  /** Line for letters and salutation as they stand: derived, or as somebody wrote them. */
-  letterLine: string;
-  salutation: string;
-  /** The household that the contact is kept in. */
-  household: { id: number; name: string; named: boolean; members: { id: number; name: string }[] } | null;
-  /** Names of the contacts that relationships lead to, by id. */
-  related: Record<number, { id: number; name: string }>;
-  /** Relationships that others keep with this one, seen from here. */
-  relatedBy: { contactId: number; name: string; relation: string; fee: string }[];
-  /** Record of the organization this person belongs to, where there is one of that name. */
-  organizationId: number | null;
-  /** People who belong to this organization. */
-  people: { id: number; name: string; title: string }[];
-  permissions: ContactPermissions;
-  /** Threads of all runs that wrote a value of the record. */
-  threads: Record<number, RunThread>;
-  groupId: number | null;
-}
+export const contactPermissionsAnswer = part({
+  channels: listOf(
+    part({
+      channel: oneOf<PermissionChannel>('email', 'text', 'call', 'voicemail', 'post'),
+      state: oneOf<PermissionState>('allowed', 'optedOut', 'unknown'),
+      addresses: listOf(
+        part({
+          address: text(),
+          state: oneOf<PermissionState>('allowed', 'optedOut', 'unknown'),
+        }),
+      ),
+    }),
+  ),
+  /** Newest first. */
+  evidence: listOf(
+    part({
+      channel: oneOf<PermissionChannel>('email', 'text', 'call', 'voicemail', 'post'),
+      state: oneOf('allowed', 'optedOut'),
+      how: text(),
+      address: text().nullable(),
+      statedAt: text(),
+      runId: whole(),
+    }),
+  ),
+});
+export type ContactPermissions = InferType<typeof contactPermissionsAnswer>;
 
-export interface HistoryEntry {
-  runId: number;
-  kind: string;
-  title: string;
-  thread: { kind: ThreadKind; name: string };
-  actor: string | null;
-  at: string;
+export const contactDetailAnswer = part({
+  id: whole(),
+  version: whole(),
+  name: text(),
+  completeness: whole(),
+  state: oneOf('live', 'deleted', 'merged'),
+  mergedInto: part({
+    id: whole(),
+    name: text(),
+  }).nullable(),
+  record: core<ContactRecord>(),
+  kind: oneOf<ContactKind>('person', 'organization'),
+  area: text(),
+  /** Line for letters and salutation as they stand: derived, or as somebody wrote them. */
+  letterLine: text(),
+  salutation: text(),
+  /** The household that the contact is kept in. */
+  household: part({
+    id: whole(),
+    name: text(),
+    named: yesNo(),
+    members: listOf(
+      part({
+        id: whole(),
+        name: text(),
+      }),
+    ),
+  }).nullable(),
+  /** Names of the contacts that relationships lead to, by id. */
+  related: recordOf(
+    part({
+      id: whole(),
+      name: text(),
+    }),
+  ),
+  /** Relationships that others keep with this one, seen from here. */
+  relatedBy: listOf(
+    part({
+      contactId: whole(),
+      name: text(),
+      relation: text(),
+      fee: text(),
+    }),
+  ),
+  /** Record of the organization this person belongs to, where there is one of that name. */
+  organizationId: whole().nullable(),
+  /** People who belong to this organization. */
+  people: listOf(
+    part({
+      id: whole(),
+      name: text(),
+      title: text(),
+    }),
+  ),
+  permissions: contactPermissionsAnswer,
+  /** Threads of all runs that wrote a value of the record. */
+  threads: recordOf(runThreadAnswer),
+  groupId: whole().nullable(),
+});
+export type ContactDetail = InferType<typeof contactDetailAnswer>;
+
+export const historyEntryAnswer = part({
+  runId: whole(),
+  kind: text(),
+  title: text(),
+  thread: part({
+    kind: oneOf<ThreadKind>('file', 'hand', 'addressBook', 'dialer', 'mailer', 'form', 'inbox', 'rule'),
+    name: text(),
+  }),
+  actor: text().nullable(),
+  at: text(),
   /** Null for the run that brought the contact in. */
-  changes: { field: string; before: Value | null; after: Value | null }[] | null;
-  sourceRow: number | null;
-  undone: boolean;
-  undoable: boolean;
-}
+  changes: listOf(
+    part({
+      field: text(),
+      before: core<Value>().nullable(),
+      after: core<Value>().nullable(),
+    }),
+  ).nullable(),
+  sourceRow: whole().nullable(),
+  undone: yesNo(),
+  undoable: yesNo(),
+});
+export type HistoryEntry = InferType<typeof historyEntryAnswer>;
 
 /**
  * One edit of one value: `before` is the value as it was seen, null for a new one. What was typed comes as `text`; what has
@@ -189,45 +275,42 @@ export const entrySchema = object({
 });
 export type EntryRequest = InferType<typeof entrySchema>;
 
-export interface LikelyMatch {
-  contactId: number;
-  name: string;
-  email: string;
-  tel: string;
-  stage: string;
-  owner: string;
-  band: 'certain' | 'likely' | 'possible';
-  reasons: { text: string; bits: number }[];
-}
+export const likelyMatchAnswer = part({
+  contactId: whole(),
+  name: text(),
+  email: text(),
+  tel: text(),
+  stage: text(),
+  owner: text(),
+  band: oneOf('certain', 'likely', 'possible'),
+  reasons: listOf(part({ field: text(), text: text(), bits: whole() })),
+});
+export type LikelyMatch = InferType<typeof likelyMatchAnswer>;
 
-export interface EntryCheck {
-  matches: LikelyMatch[];
+export const entryCheckAnswer = part({
+  matches: listOf(likelyMatchAnswer),
   /** Values that stand with somebody else, of fields that should be unique. */
-  clashes: { field: string; value: string; rule: UniqueRule; contacts: { id: number; name: string }[] }[];
-}
+  clashes: listOf(
+    part({
+      field: text(),
+      value: text(),
+      rule: oneOf<UniqueRule>('no', 'warn', 'refuse'),
+      contacts: listOf(
+        part({
+          id: whole(),
+          name: text(),
+        }),
+      ),
+    }),
+  ),
+});
+export type EntryCheck = InferType<typeof entryCheckAnswer>;
 
 /** Largest picture taken in; said beside the button before one is chosen. */
 export const PICTURE_LIMIT_BYTES = 10 * 1024 * 1024;
 
 export type PermissionChannel = 'email' | 'text' | 'call' | 'voicemail' | 'post';
 export type PermissionState = 'allowed' | 'optedOut' | 'unknown';
-
-export interface ContactPermissions {
-  channels: {
-    channel: PermissionChannel;
-    state: PermissionState;
-    addresses: { address: string; state: PermissionState }[];
-  }[];
-  /** Newest first. */
-  evidence: {
-    channel: PermissionChannel;
-    state: 'allowed' | 'optedOut';
-    how: string;
-    address: string | null;
-    statedAt: string;
-    runId: number;
-  }[];
-}
 
 export const permissionSchema = object({
   channel: mixed<PermissionChannel>().oneOf(['email', 'text', 'call', 'voicemail', 'post']).required(),
@@ -237,3 +320,9 @@ export const permissionSchema = object({
   address: string().nullable().max(300).default(null),
 });
 export type PermissionRequest = InferType<typeof permissionSchema>;
+
+export const placeAnswer = part({ at: whole() });
+export const enteredAnswer = part({ contactId: whole(), runId: whole() });
+/** Facts added to a contact that is here: how many were taken, and what stood there already. */
+export const factsAnswer = part({ runId: whole(), filled: whole(), kept: listOf(text()) });
+export const pictureAnswer = part({ hash: text() });

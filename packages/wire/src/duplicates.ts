@@ -1,75 +1,106 @@
+import { anyId, id } from './ids';
+import { runThreadAnswer } from './threads';
+import { weekCountAnswer } from './worklist';
+import { part, whole, oneOf, text, listOf, recordOf, core, yesNo } from './parts';
 import { array, lazy, mixed, number, object, string, type InferType } from 'yup';
 import { COMPARED, type ComparedField, type PairHistogram } from '@gray-loom/core/matching';
 import { SURVIVOR_RULES, type SurvivorRule } from '@gray-loom/core/merging';
 import type { Value } from '@gray-loom/core/model';
-import type { RunThread, ThreadKind } from './threads';
-import type { WeekCount } from './worklist';
+import type { ThreadKind } from './threads';
 
 export type GroupState = 'open' | 'later' | 'merged' | 'apart' | 'gone';
 export type GroupBand = 'certain' | 'likely' | 'possible';
 
-export interface GroupSummary {
-  id: number;
-  kind: 'person' | 'organization';
-  name: string;
-  size: number;
-  band: GroupBand;
-  probability01: number;
-  state: GroupState;
+export const groupSummaryAnswer = part({
+  id: whole(),
+  kind: oneOf('person', 'organization'),
+  name: text(),
+  size: whole(),
+  band: oneOf<GroupBand>('certain', 'likely', 'possible'),
+  probability01: whole(),
+  state: oneOf<GroupState>('open', 'later', 'merged', 'apart', 'gone'),
   /** Who else has the group on screen. */
-  busyWith: string | null;
-}
+  busyWith: text().nullable(),
+});
+export type GroupSummary = InferType<typeof groupSummaryAnswer>;
 
-export interface GroupList {
-  groups: GroupSummary[];
-  counts: Record<GroupBand, number>;
-  later: number;
-  decided: number;
+export const groupListAnswer = part({
+  groups: listOf(groupSummaryAnswer),
+  counts: part({ certain: whole(), likely: whole(), possible: whole() }),
+  later: whole(),
+  decided: whole(),
   /** Of these, decided one by one in the last ten minutes. */
-  lately: number;
+  lately: whole(),
   /** When the last full scan ended; null before the first. */
-  scannedAt: string | null;
-  scanning: number | null;
-}
+  scannedAt: text().nullable(),
+  scanning: whole().nullable(),
+});
+export type GroupList = InferType<typeof groupListAnswer>;
 
-export interface BoardMember {
-  id: number;
-  version: number;
-  name: string;
-  thread: RunThread | null;
-  touchedAt: string;
-}
+export const boardMemberAnswer = part({
+  id: whole(),
+  version: whole(),
+  name: text(),
+  thread: runThreadAnswer.nullable(),
+  touchedAt: text(),
+});
+export type BoardMember = InferType<typeof boardMemberAnswer>;
 
-export interface BoardRow {
-  field: string;
-  name: string;
-  kind: 'agree' | 'one' | 'differ' | 'several';
-  cells: { memberId: number; values: Value[] }[];
+export const boardRowAnswer = part({
+  field: text(),
+  name: text(),
+  kind: oneOf('agree', 'one', 'differ', 'several'),
+  cells: listOf(
+    part({
+      memberId: whole(),
+      values: listOf(core<Value>()),
+    }),
+  ),
   /** Member whose value is proposed, for fields with one value. */
-  chosen: number | null;
-  result: Value[];
-}
+  chosen: whole().nullable(),
+  result: listOf(core<Value>()),
+});
+export type BoardRow = InferType<typeof boardRowAnswer>;
 
-export interface MatchBoard {
-  group: GroupSummary;
-  members: BoardMember[];
-  keepId: number;
-  rows: BoardRow[];
-  reasons: { a: number; b: number; bits: number; reasons: { field: string; text: string; bits: number }[] }[];
+export const matchBoardAnswer = part({
+  group: groupSummaryAnswer,
+  members: listOf(boardMemberAnswer),
+  keepId: whole(),
+  rows: listOf(boardRowAnswer),
+  reasons: listOf(
+    part({
+      a: whole(),
+      b: whole(),
+      bits: whole(),
+      reasons: listOf(
+        part({
+          field: text(),
+          text: text(),
+          bits: whole(),
+        }),
+      ),
+    }),
+  ),
   /** E-mails and phones that some of the records have in common: as compared, and as shown. */
-  lines: { line: string; shown: string }[];
-  threads: Record<number, RunThread>;
+  lines: listOf(
+    part({
+      line: text(),
+      shown: text(),
+    }),
+  ),
+  threads: recordOf(runThreadAnswer),
   /** Set when the group no longer stands as it was found. */
-  stale: string | null;
-}
+  stale: text().nullable(),
+});
+export type MatchBoard = InferType<typeof matchBoardAnswer>;
 
 const versions = lazy((value: Record<string, unknown> | undefined) =>
   object(Object.fromEntries(Object.keys(value ?? {}).map((key) => [key, number().integer().required()]))),
 );
 
 export const mergeSchema = object({
-  memberIds: array(number().integer().positive().required()).min(2).max(60).required(),
-  keepId: number().integer().positive().nullable().default(null),
+  memberIds: array(id()).min(2).max(60).required(),
+  keepId: anyId().nullable().default(null),
   choices: versions,
   versions,
 });
@@ -79,31 +110,41 @@ export type MergeRequest = Omit<InferType<typeof mergeSchema>, 'choices' | 'vers
 };
 
 export const apartSchema = object({
-  memberIds: array(number().integer().positive().required()).min(2).max(60).required(),
+  memberIds: array(id()).min(2).max(60).required(),
   /** Lines that these people share, so that they prove nothing any more. */
   sharedLines: array(string().max(254).required()).max(20).default([]),
 });
 export type ApartRequest = InferType<typeof apartSchema>;
-export const takeOutSchema = object({ memberId: number().integer().positive().required() });
+export const takeOutSchema = object({ memberId: id() });
 
 /** What merging all certain groups would do, with a random few to check. */
-export interface BatchLook {
-  groups: number;
-  records: number;
-  sample: MatchBoard[];
-}
+export const batchLookAnswer = part({
+  groups: whole(),
+  records: whole(),
+  sample: listOf(matchBoardAnswer),
+});
+export type BatchLook = InferType<typeof batchLookAnswer>;
 
 export const batchSchema = object({
   /** Groups that stay for a person. */
-  except: array(number().integer().positive().required()).max(2000).required(),
+  except: array(id()).max(2000).required(),
 });
 
 /** How duplicates got in: second and further records of people, by week and by the thread that brought them. */
-export interface DuplicateOrigin {
-  copies: number;
-  weeks: WeekCount[];
-  threads: { id: number; kind: ThreadKind; name: string; copies: number; brought: number }[];
-}
+export const duplicateOriginAnswer = part({
+  copies: whole(),
+  weeks: listOf(weekCountAnswer),
+  threads: listOf(
+    part({
+      id: whole(),
+      kind: oneOf<ThreadKind>('file', 'hand', 'addressBook', 'dialer', 'mailer', 'form', 'inbox', 'rule'),
+      name: text(),
+      copies: whole(),
+      brought: whole(),
+    }),
+  ),
+});
+export type DuplicateOrigin = InferType<typeof duplicateOriginAnswer>;
 
 export const matchSetupSchema = object({
   /** Probabilities from which a group is certain, likely, possible. */
@@ -121,13 +162,14 @@ export const matchSetupSchema = object({
 });
 export type MatchSetupRequest = InferType<typeof matchSetupSchema>;
 
-export interface MatchSetup extends MatchSetupRequest {
-  asShipped: MatchSetupRequest['thresholds'];
+export const matchSetupAnswer = matchSetupSchema.shape({
+  asShipped: core<MatchSetupRequest['thresholds']>(),
   /** Pairs of the last scan by weight; null before the first. */
-  pairs: PairHistogram | null;
-  people: number;
-  scannedAt: string | null;
-}
+  pairs: core<PairHistogram>().nullable(),
+  people: whole(),
+  scannedAt: text().nullable(),
+});
+export type MatchSetup = InferType<typeof matchSetupAnswer>;
 
 const ruleSchema = mixed<SurvivorRule>()
   .oneOf([...SURVIVOR_RULES])
@@ -147,60 +189,122 @@ export interface MergeRuleSetup {
 }
 
 /** What other rules would change in the groups that wait. */
-export interface MergeRuleTrial {
-  groups: number;
-  differing: number;
-  values: number;
-  examples: { groupId: number; name: string; changed: { field: string; before: string; after: string }[] }[];
-}
+export const mergeRuleTrialAnswer = part({
+  groups: whole(),
+  differing: whole(),
+  values: whole(),
+  examples: listOf(
+    part({
+      groupId: whole(),
+      name: text(),
+      changed: listOf(
+        part({
+          field: text(),
+          before: text(),
+          after: text(),
+        }),
+      ),
+    }),
+  ),
+});
+export type MergeRuleTrial = InferType<typeof mergeRuleTrialAnswer>;
 
 /** What comes of asking for a group: whether it waits at all, and who has it where somebody else does. */
-export interface GroupLook {
-  waits: boolean;
-  busyWith: string | null;
-}
+export const groupLookAnswer = part({
+  waits: yesNo(),
+  busyWith: text().nullable(),
+});
+export type GroupLook = InferType<typeof groupLookAnswer>;
 
 /** People of one home, as proposed or kept. */
-export interface HouseholdEntry {
-  id: number;
-  name: string;
+export const householdEntryAnswer = part({
+  id: whole(),
+  name: text(),
   /** Whether somebody named it; otherwise its people's names do. */
-  named: boolean;
-  members: { id: number; name: string; email: string; tel: string }[];
-  address: string;
+  named: yesNo(),
+  members: listOf(
+    part({
+      id: whole(),
+      name: text(),
+      email: text(),
+      tel: text(),
+    }),
+  ),
+  address: text(),
   /** E-mails and phones that several of them have. */
-  shared: string[];
+  shared: listOf(text()),
   /** Line for letters to all of them. */
-  line: string;
+  line: text(),
   /** The kept household that the others would join. */
-  joins: { id: number; name: string } | null;
-}
+  joins: part({
+    id: whole(),
+    name: text(),
+  }).nullable(),
+});
+export type HouseholdEntry = InferType<typeof householdEntryAnswer>;
 
-export interface Households {
-  proposed: HouseholdEntry[];
-  kept: HouseholdEntry[];
-}
+export const householdsAnswer = part({
+  proposed: listOf(householdEntryAnswer),
+  kept: listOf(householdEntryAnswer),
+});
+export type Households = InferType<typeof householdsAnswer>;
 
 export const householdSchema = object({
-  memberIds: array(number().integer().positive().required()).min(1).max(12).required(),
+  memberIds: array(id()).min(1).max(12).required(),
   name: string().trim().max(120).default(''),
 });
 export type HouseholdRequest = InferType<typeof householdSchema>;
 
 /** What people's decisions teach, and what would move by it. */
-export interface LearningLook {
-  same: number;
-  apart: number;
-  needed: { all: number; ofEachKind: number };
+export const learningLookAnswer = part({
+  same: whole(),
+  apart: whole(),
+  needed: part({
+    all: whole(),
+    ofEachKind: whole(),
+  }),
   /** What is in force. */
-  adopted: { at: string; same: number; apart: number } | null;
+  adopted: part({
+    at: text(),
+    same: whole(),
+    apart: whole(),
+  }).nullable(),
   /** Null as long as there are too few decisions. */
-  trial: {
+  trial: part({
     /** Decisions on whose side the weight lies, now and by what would be learned. */
-    right: { now: number; then: number };
+    right: part({
+      now: whole(),
+      then: whole(),
+    }),
     /** Pairs that wait and were looked at. */
-    pairs: number;
-    moves: { from: string; to: string; pairs: number }[];
-    examples: { groupId: number; name: string; from: string; to: string; bits: number }[];
-  } | null;
-}
+    pairs: whole(),
+    moves: listOf(
+      part({
+        from: text(),
+        to: text(),
+        pairs: whole(),
+      }),
+    ),
+    examples: listOf(
+      part({
+        groupId: whole(),
+        name: text(),
+        from: text(),
+        to: text(),
+        bits: whole(),
+      }),
+    ),
+  }).nullable(),
+});
+export type LearningLook = InferType<typeof learningLookAnswer>;
+
+export const mergeRulesAnswer = part({
+  otherwise: oneOf<SurvivorRule>(...SURVIVOR_RULES),
+  byField: recordOf(oneOf<SurvivorRule>(...SURVIVOR_RULES)),
+  trusted: listOf(core<ThreadKind>('string')),
+});
+/** The scan that a change of matching starts. */
+export const scanAnswer = part({ scanId: whole() });
+export const boardKeptAnswer = part({ runId: whole(), keepId: whole() });
+export const takenOutAnswer = part({ runId: whole(), groupId: whole().nullable() });
+export const householdMadeAnswer = part({ id: whole(), runId: whole() });

@@ -1,3 +1,5 @@
+export * from './ids';
+export * from './parts';
 export * from './contacts';
 export * from './duplicates';
 export * from './intakes';

@@ -1,3 +1,5 @@
+import { anyId, id } from './ids';
+import { part, whole, text, oneOf, core, yesNo, listOf } from './parts';
 import { array, boolean, mixed, number, object, string, type InferType, type ObjectSchema } from 'yup';
 import type { FieldType, NameOrder } from '@gray-loom/core/fields';
 import { RECOGNISERS } from '@gray-loom/core/mapping';
@@ -104,107 +106,149 @@ export const rereadSchema = object({
 });
 export type Reread = InferType<typeof rereadSchema>;
 
-export interface IntakeSummary {
-  id: number;
-  name: string;
-  bytes: number;
-  state: IntakeState;
-  rowCount: number;
-  columnCount: number;
-  createdAt: string;
-  importRun: number | null;
-  counts: Partial<OutcomeCounts>;
-  held: number;
-  undone: boolean;
-}
+export const intakeSummaryAnswer = part({
+  id: whole(),
+  name: text(),
+  bytes: whole(),
+  state: oneOf<IntakeState>('done', 'stopped', 'read', 'trying', 'tried', 'committing'),
+  rowCount: whole(),
+  columnCount: whole(),
+  createdAt: text(),
+  importRun: whole().nullable(),
+  counts: core<Partial<OutcomeCounts>>(),
+  held: whole(),
+  undone: yesNo(),
+});
+export type IntakeSummary = InferType<typeof intakeSummaryAnswer>;
 
-export interface IntakeDetail extends IntakeSummary {
-  shape: DelimitedShape;
-  guesses: ColumnGuess[];
-  mapping: Mapping;
-  issues: { issue: Issue; text: string }[];
+export const intakeDetailAnswer = intakeSummaryAnswer.shape({
+  shape: core<DelimitedShape>(),
+  guesses: listOf(core<ColumnGuess>()),
+  mapping: core<Mapping>(),
+  issues: listOf(
+    part({
+      issue: core<Issue>(),
+      text: text(),
+    }),
+  ),
   /** The saved mapping it is read by, and in what it differs from the last file of its layout. */
-  readAs: {
-    name: string;
-    usedAt: string;
-    rows: number;
-    added: string[];
-    missing: string[];
-    lost: string[];
-    doubtful: string[];
-  } | null;
-  trialRun: number | null;
-  trialCounts: OutcomeCounts | null;
+  readAs: part({
+    savedId: whole().nullable(),
+    name: text(),
+    usedAt: text(),
+    rows: whole(),
+    added: listOf(text()),
+    missing: listOf(text()),
+    lost: listOf(text()),
+    doubtful: listOf(text()),
+  }).nullable(),
+  trialRun: whole().nullable(),
+  trialCounts: core<OutcomeCounts>().nullable(),
   /** Whether the mapping changed since the trial. */
-  trialStale: boolean;
+  trialStale: yesNo(),
   /** Rows that people said something of by hand, in all and since the trial began. */
-  chosen: number;
+  chosen: whole(),
   /** The import whose held rows it brings back. */
-  mends: number | null;
+  mends: whole().nullable(),
   /** What is odd about the file as a whole, found by the trial. */
-  warnings: string[];
-  chosenSinceTrial: number;
-}
+  warnings: listOf(text()),
+  chosenSinceTrial: whole(),
+});
+export type IntakeDetail = InferType<typeof intakeDetailAnswer>;
 
-export interface SavedMapping {
-  id: number;
-  name: string;
-  used: number;
-  usedAt: string;
+export const savedMappingAnswer = part({
+  id: whole(),
+  name: text(),
+  used: whole(),
+  usedAt: text(),
   /** Rows of the last file. */
-  rows: number;
-  columns: { header: string | null; meaning: string | null; label: string | null }[];
-}
+  rows: whole(),
+  columns: listOf(
+    part({
+      header: text().nullable(),
+      meaning: text().nullable(),
+      label: text().nullable(),
+    }),
+  ),
+});
+export type SavedMapping = InferType<typeof savedMappingAnswer>;
 
 export const mappingNameSchema = object({
   name: string().trim().required('Give it a name.').max(120, 'A name has at most 120 characters.'),
 });
 
-export interface PreviewCell {
-  raw: string;
-  shown: string;
-  issues: { text: string; holds: boolean }[];
-}
+export const previewCellAnswer = part({
+  raw: text(),
+  shown: text(),
+  issues: listOf(
+    part({
+      text: text(),
+      holds: yesNo(),
+    }),
+  ),
+});
+export type PreviewCell = InferType<typeof previewCellAnswer>;
 
-export interface PreviewRow {
-  row: number;
-  cells: PreviewCell[];
-  problem: string | null;
-}
+export const previewRowAnswer = part({
+  row: whole(),
+  cells: listOf(previewCellAnswer),
+  problem: text().nullable(),
+});
+export type PreviewRow = InferType<typeof previewRowAnswer>;
 
-export interface MappingPreview {
+export const mappingPreviewAnswer = part({
   /** Rows looked at for the counts; all rows, or the first thousands of a long file. */
-  looked: number;
-  columns: { filled: number; failing: number }[];
-  rows: PreviewRow[];
-}
+  looked: whole(),
+  columns: listOf(
+    part({
+      filled: whole(),
+      failing: whole(),
+    }),
+  ),
+  rows: listOf(previewRowAnswer),
+});
+export type MappingPreview = InferType<typeof mappingPreviewAnswer>;
 
 /** Somebody whom a row may be. */
-export interface RowFit {
-  contactId: number;
-  name: string;
+export const rowFitAnswer = part({
+  contactId: whole(),
+  name: text(),
   /** Mailbox, number and organization, which tell people of one name apart. */
-  about: string;
-}
+  about: text(),
+});
+export type RowFit = InferType<typeof rowFitAnswer>;
 
-export interface TrialRow {
-  row: number;
-  outcome: RowOutcome;
-  cells: string[];
-  issues: string[];
-  contactId: number | null;
-  contactName: string | null;
+export const trialRowAnswer = part({
+  row: whole(),
+  outcome: oneOf<RowOutcome>('new', 'fill', 'replace', 'same', 'fold', 'held'),
+  cells: listOf(text()),
+  issues: listOf(text()),
+  contactId: whole().nullable(),
+  contactName: text().nullable(),
   /** Contacts that the row may be, where that is why it is held. */
-  fits: RowFit[];
+  fits: listOf(rowFitAnswer),
   /** Held because it is not clear who it is, which a person can say; not because of what stands in a cell. */
-  unclear: boolean;
+  unclear: yesNo(),
   /** Held because the file says otherwise and somebody wanted to be asked. */
-  asks: boolean;
-  byHand: RowChoice | null;
-  changes: { field: string; name: string; before: Value | null; after: Value | null }[];
+  asks: yesNo(),
+  byHand: core<RowChoice>('any').nullable(),
+  changes: listOf(
+    part({
+      field: text(),
+      name: text(),
+      before: core<Value>().nullable(),
+      after: core<Value>().nullable(),
+    }),
+  ),
   /** For a new contact, what it will hold. */
-  values: { name: string; text: string }[];
-}
+  values: listOf(
+    part({
+      name: text(),
+      text: text(),
+    }),
+  ),
+});
+export type TrialRow = InferType<typeof trialRowAnswer>;
 
 /** A person's word on a row: keep it out, it is somebody new, or it is this contact, and what stands otherwise there is taken or kept. */
 export type RowChoice = 'hold' | 'new' | { contactId: number; asked: 'take' | 'keep' };
@@ -219,34 +263,41 @@ export const rowChoiceSchema = object({
     .defined('Say what is to become of the row.'),
 });
 
-export interface HeldRow {
-  runId: number;
-  row: number;
-  fileName: string;
-  intakeId: number;
-  headers: (string | null)[];
-  cells: string[];
-  issues: { text: string; column: number | null }[];
+export const heldRowAnswer = part({
+  runId: whole(),
+  row: whole(),
+  fileName: text(),
+  intakeId: whole(),
+  headers: listOf(text().nullable()),
+  cells: listOf(text()),
+  issues: listOf(
+    part({
+      text: text(),
+      column: whole().nullable(),
+    }),
+  ),
   /** Contacts the row may be, where that is why it is held. */
-  fits: RowFit[];
+  fits: listOf(rowFitAnswer),
   /** The contact whose values stand otherwise, where a person is to be asked. */
-  asks: number | null;
+  asks: whole().nullable(),
   /** The cells for each of two people, where the row names two. */
-  two: [string[], string[]] | null;
+  two: core<[string[], string[]]>('any').nullable(),
   /** The cells as they are most likely meant, where what is wrong tells that. */
-  meant: string[] | null;
-}
+  meant: listOf(text()).nullable(),
+});
+export type HeldRow = InferType<typeof heldRowAnswer>;
 
 /** What a cell of a held row becomes, what is wrong with it, and what it may say where that is one of a few. */
-export interface MendPreview {
-  shown: string;
-  issue: string | null;
-  answers: string[];
-}
+export const mendPreviewAnswer = part({
+  shown: text(),
+  issue: text().nullable(),
+  answers: listOf(text()),
+});
+export type MendPreview = InferType<typeof mendPreviewAnswer>;
 
 /** Held rows to be let in as they are most likely meant. */
 export const mendMeantSchema = object({
-  rows: array(number().integer().positive().required()).required().min(1).max(500),
+  rows: array(id()).required().min(1).max(500),
 });
 
 /** One value for another in every held row that has it. */
@@ -276,3 +327,21 @@ export const mendSchema = object({
   /** Where the row is somebody who is here: whether what stands otherwise there is taken from the row or kept. */
   asked: mixed<'take' | 'keep'>().oneOf(['take', 'keep']).default('keep'),
 });
+
+export const previewSchema = object({
+  from: number().integer().min(0).max(2_147_483_647).default(0),
+  count: number().integer().min(1).max(200).default(50),
+  failing: number().integer().min(0).max(2100),
+});
+export const trialRowsSchema = object({
+  outcome: mixed<RowOutcome>()
+    .oneOf([...ROW_OUTCOMES])
+    .required(),
+  limit: number().integer().min(1).max(300).default(100),
+});
+export const heldRowsSchema = object({ run: anyId() });
+export const letInAnswer = part({ runId: whole(), contactId: whole() });
+export const letInTwoAnswer = part({ runId: whole(), contactIds: listOf(whole()) });
+/** How many rows came in, and how many stay held. */
+export const letInManyAnswer = part({ letIn: whole(), held: whole() });
+export const mendAlikeAnswer = part({ letIn: whole(), held: whole(), more: yesNo() });

@@ -1,40 +1,48 @@
+import { anyId, id } from './ids';
+import { part, whole, text, oneOf, core, listOf, yesNo } from './parts';
 import { array, mixed, number, object, string, type InferType } from 'yup';
 import type { MoneyValue } from '@gray-loom/core/model';
 import type { Pipeline, StageOutcome } from '@gray-loom/core/fields';
 import type { ThreadKind } from './threads';
 
-export interface Opportunity {
-  id: number;
-  version: number;
-  name: string;
+export const opportunityAnswer = part({
+  id: whole(),
+  version: whole(),
+  name: text(),
   /** The contact it belongs to; after a merge the one that took that contact in. */
-  contact: { id: number; name: string } | null;
-  pipeline: string;
-  stage: string;
-  outcome: StageOutcome;
-  value: MoneyValue | null;
-  closeDate: string | null;
-  owner: string;
-  note: string;
-  outsideId: string;
-  lastThread: ThreadKind;
-  touchedAt: string;
-}
+  contact: part({
+    id: whole(),
+    name: text(),
+  }).nullable(),
+  pipeline: text(),
+  stage: text(),
+  outcome: oneOf<StageOutcome>('open', 'won', 'lost'),
+  value: core<MoneyValue>().nullable(),
+  closeDate: text().nullable(),
+  owner: text(),
+  note: text(),
+  outsideId: text(),
+  lastThread: oneOf<ThreadKind>('file', 'hand', 'addressBook', 'dialer', 'mailer', 'form', 'inbox', 'rule'),
+  touchedAt: text(),
+});
+export type Opportunity = InferType<typeof opportunityAnswer>;
 
-export interface StageTotal {
-  pipeline: string;
-  stage: string;
-  count: number;
-  sums: MoneyValue[];
-}
+export const stageTotalAnswer = part({
+  pipeline: text(),
+  stage: text(),
+  count: whole(),
+  sums: listOf(core<MoneyValue>()),
+});
+export type StageTotal = InferType<typeof stageTotalAnswer>;
 
-export interface OpportunityPage {
-  pipelines: Pipeline[];
-  totals: StageTotal[];
-  rows: Opportunity[];
+export const opportunityPageAnswer = part({
+  pipelines: listOf(core<Pipeline>()),
+  totals: listOf(stageTotalAnswer),
+  rows: listOf(opportunityAnswer),
   /** Whether there are more than are shown. */
-  more: boolean;
-}
+  more: yesNo(),
+});
+export type OpportunityPage = InferType<typeof opportunityPageAnswer>;
 
 export const opportunityQuerySchema = object({
   pipeline: string().max(80).default(''),
@@ -45,7 +53,7 @@ export const opportunityQuerySchema = object({
 export type OpportunityQuery = InferType<typeof opportunityQuerySchema>;
 
 export const opportunitySchema = object({
-  contactId: number().integer().positive().required('Say whose opportunity it is.'),
+  contactId: id('Say whose opportunity it is.'),
   name: string().trim().required('Give the opportunity a name.').max(200),
   pipeline: string().required('Choose a pipeline.').max(80),
   stage: string().required('Choose a stage.').max(80),
@@ -64,13 +72,13 @@ export const opportunitySchema = object({
   owner: string().trim().default('').max(80),
   note: string().trim().default('').max(20_000),
   /** The version that was seen, where one is changed. */
-  version: number().integer().positive(),
+  version: anyId(),
 });
 export type OpportunityRequest = InferType<typeof opportunitySchema>;
 
 export const stageMoveSchema = object({
   stage: string().required().max(80),
-  version: number().integer().positive().required(),
+  version: id(),
 });
 
 export const pipelinesSchema = object({
@@ -97,3 +105,10 @@ export const pipelinesSchema = object({
     .max(30),
 });
 export type PipelinesRequest = InferType<typeof pipelinesSchema>;
+
+export const pipelineAnswer = core<Pipeline>();
+/** How many opportunities moved with a change of pipelines, and the run that moved them. */
+export const movedAnswer = part({ runId: whole().nullable(), moved: whole() });
+export const opportunityMadeAnswer = part({ id: whole(), runId: whole() });
+/** The run of a change; null where nothing changed. */
+export const opportunityRunAnswer = part({ runId: whole().nullable() });

@@ -1,89 +1,113 @@
+import { anyId, id } from './ids';
+import { part, whole, text, oneOf, recordOf, yesNo, listOf } from './parts';
 import { array, number, object, string, type InferType } from 'yup';
 import type { RecordKind } from '@gray-loom/core/model';
 import type { ThreadKind } from './threads';
 
 export type RunState = 'queued' | 'running' | 'done' | 'failed' | 'stopped' | 'paused';
 
-export interface RunSummary {
-  id: number;
-  kind: string;
-  state: RunState;
-  title: string;
-  thread: { kind: ThreadKind; name: string };
-  actor: string | null;
-  contactId: number | null;
-  contactName: string | null;
-  progress: { done: number; total: number };
-  counts: Record<string, number>;
-  error: string | null;
-  undoOf: number | null;
-  undoneBy: number | null;
-  undoable: boolean;
+export const runSummaryAnswer = part({
+  id: whole(),
+  kind: text(),
+  state: oneOf<RunState>('queued', 'running', 'done', 'failed', 'stopped', 'paused'),
+  title: text(),
+  thread: part({
+    kind: oneOf<ThreadKind>('file', 'hand', 'addressBook', 'dialer', 'mailer', 'form', 'inbox', 'rule'),
+    name: text(),
+  }),
+  actor: text().nullable(),
+  contactId: whole().nullable(),
+  contactName: text().nullable(),
+  progress: part({
+    done: whole(),
+    total: whole(),
+  }),
+  counts: recordOf(whole()),
+  error: text().nullable(),
+  undoOf: whole().nullable(),
+  undoneBy: whole().nullable(),
+  undoable: yesNo(),
   /** It can wait at its marker and go on from there. */
-  pausable: boolean;
-  intakeId: number | null;
+  pausable: yesNo(),
+  intakeId: whole().nullable(),
   /** The connection that a sync belongs to. */
-  connectionId: number | null;
-  createdAt: string;
-  finishedAt: string | null;
-}
+  connectionId: whole().nullable(),
+  createdAt: text(),
+  finishedAt: text().nullable(),
+});
+export type RunSummary = InferType<typeof runSummaryAnswer>;
 
-export interface RunPage {
-  runs: RunSummary[];
-  next: number | null;
-}
+export const runPageAnswer = part({
+  runs: listOf(runSummaryAnswer),
+  next: whole().nullable(),
+});
+export type RunPage = InferType<typeof runPageAnswer>;
 
-export interface TapeState {
-  running: RunSummary[];
-  latest: RunSummary | null;
-}
+export const tapeStateAnswer = part({
+  running: listOf(runSummaryAnswer),
+  latest: runSummaryAnswer.nullable(),
+});
+export type TapeState = InferType<typeof tapeStateAnswer>;
 
 export const runPageSchema = object({
-  before: number().integer().positive(),
+  before: anyId(),
   kind: string().max(20).default(''),
   limit: number().integer().min(1).max(200).default(60),
 });
 
-export interface RunContact {
-  contactId: number;
-  kind: RecordKind;
-  name: string;
-  created: boolean;
-  fields: string[];
-}
+export const runContactAnswer = part({
+  contactId: whole(),
+  kind: oneOf<RecordKind>('person', 'organization', 'opportunity'),
+  name: text(),
+  created: yesNo(),
+  fields: listOf(text()),
+});
+export type RunContact = InferType<typeof runContactAnswer>;
 
 /** A value that was edited on a merged record since the merge, and whose it may be once it is taken back. */
-export interface EditSince {
-  contactId: number;
-  field: string;
-  slot: number;
+export const editSinceAnswer = part({
+  contactId: whole(),
+  field: text(),
+  slot: whole(),
   /** Name of the field. */
-  name: string;
-  now: string;
-  before: string;
-  members: { id: number; name: string }[];
-}
+  name: text(),
+  now: text(),
+  before: text(),
+  members: listOf(
+    part({
+      id: whole(),
+      name: text(),
+    }),
+  ),
+});
+export type EditSince = InferType<typeof editSinceAnswer>;
 
 /** What undoing would and would not bring back. */
-export interface UndoPreview {
-  contacts: number;
-  removes: number;
-  restores: number;
-  leaves: number;
+export const undoPreviewAnswer = part({
+  contacts: whole(),
+  removes: whole(),
+  restores: whole(),
+  leaves: whole(),
   /** A few of those that must be left, with why. */
-  examples: { contactId: number; name: string }[];
+  examples: listOf(
+    part({
+      contactId: whole(),
+      name: text(),
+    }),
+  ),
   /** Of a merge: what was edited since. Unless somebody decides, it stays with the record it was edited on. */
-  edits: EditSince[];
-}
+  edits: listOf(editSinceAnswer),
+});
+export type UndoPreview = InferType<typeof undoPreviewAnswer>;
 
 export const undoSchema = object({
   edits: array(
     object({
-      contactId: number().integer().positive().required(),
+      contactId: id(),
       field: string().max(100).required(),
       slot: number().integer().min(0).required(),
       /** Whose the value is; nobody's means that it is taken back as well. */
-      owners: array(number().integer().positive().required()).max(100).required(),
+      owners: array(id()).max(100).required(),
     }),
   )
     .max(500)
@@ -91,3 +115,14 @@ export const undoSchema = object({
 });
 export type UndoRequest = InferType<typeof undoSchema>;
 export type EditChoice = UndoRequest['edits'][number];
+
+/** The run that does what was asked. */
+export const runAnswer = part({ runId: whole() });
+export const stoppingAnswer = part({ stopping: yesNo() });
+export const pausingAnswer = part({ pausing: yesNo() });
+export const goesOnAnswer = part({ goesOn: yesNo() });
+export const undoAnswer = part({ undoRunId: whole(), finished: yesNo() });
+export const runContactsSchema = object({
+  after: number().integer().min(0).default(0),
+  limit: number().integer().min(1).max(500).default(100),
+});

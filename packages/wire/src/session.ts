@@ -1,3 +1,4 @@
+import { part, whole, text, oneOf } from './parts';
 import { object, string, type InferType } from 'yup';
 
 export const signInSchema = object({
@@ -6,15 +7,17 @@ export const signInSchema = object({
 });
 export type SignIn = InferType<typeof signInSchema>;
 
-export interface SessionInfo {
-  accountId: number;
-  name: string;
-  email: string;
-  role: 'administrator' | 'editor' | 'viewer';
-}
+export const sessionInfoAnswer = part({
+  accountId: whole(),
+  name: text(),
+  email: text(),
+  role: oneOf('administrator', 'editor', 'viewer'),
+});
+export type SessionInfo = InferType<typeof sessionInfoAnswer>;
 
-export interface Health {
-  status: 'ok';
-  contacts: number;
-  version: string;
-}
+export const healthAnswer = part({
+  status: oneOf('ok'),
+  contacts: whole(),
+  version: text(),
+});
+export type Health = InferType<typeof healthAnswer>;

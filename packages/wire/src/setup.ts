@@ -1,3 +1,4 @@
+import { part, whole, listOf, text, yesNo, core } from './parts';
 import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
 import {
   CUSTOM_TYPES,
@@ -41,21 +42,47 @@ export const conversionSchema = object({
   currency: currencyCode().nullable().default(null),
 });
 
-export interface ConversionTrial {
-  values: number;
-  converts: number;
-  fails: number;
-  examples: { contactId: number; name: string; before: string; after: string | null }[];
-  failing: { contactId: number; name: string; before: string; after: string | null }[];
-}
+export const conversionTrialAnswer = part({
+  values: whole(),
+  converts: whole(),
+  fails: whole(),
+  examples: listOf(
+    part({
+      contactId: whole(),
+      name: text(),
+      before: text(),
+      after: text().nullable(),
+    }),
+  ),
+  failing: listOf(
+    part({
+      contactId: whole(),
+      name: text(),
+      before: text(),
+      after: text().nullable(),
+    }),
+  ),
+});
+export type ConversionTrial = InferType<typeof conversionTrialAnswer>;
 
-export interface FieldClashes {
-  groups: { value: string; contacts: { id: number; name: string }[] }[];
-  more: boolean;
-}
+export const fieldClashesAnswer = part({
+  groups: listOf(
+    part({
+      value: text(),
+      contacts: listOf(
+        part({
+          id: whole(),
+          name: text(),
+        }),
+      ),
+    }),
+  ),
+  more: yesNo(),
+});
+export type FieldClashes = InferType<typeof fieldClashesAnswer>;
 
 export type PickKind = 'source' | 'tag' | 'stage';
-const pickKind = () => mixed<PickKind>().oneOf(['source', 'tag', 'stage']).required();
+export const pickKind = () => mixed<PickKind>().oneOf(['source', 'tag', 'stage']).required();
 /** Colours of the palette for tags; 0 is none. */
 export const TAG_COLOURS = 10;
 
@@ -111,34 +138,44 @@ export const addressCompletionSchema = object({
   locality: string().max(60).default(''),
   country: string().max(2).default(''),
 });
-export interface AddressCompletion {
-  locality: string;
-  region: string;
-  postalCode: string;
-  country: string;
-}
+
+export const addressCompletionAnswer = part({
+  locality: text(),
+  region: text(),
+  postalCode: text(),
+  country: text(),
+});
+export type AddressCompletion = InferType<typeof addressCompletionAnswer>;
 
 /** A value of a pick-list with how many contacts have it. */
 /** How many live contacts have a label. */
-export interface LabelCount {
-  label: string;
-  people: number;
-  organizations: number;
-}
+export const labelCountAnswer = part({
+  label: text(),
+  people: whole(),
+  organizations: whole(),
+});
+export type LabelCount = InferType<typeof labelCountAnswer>;
 
-export interface CountedPick extends LabelCount {
-  meaning: string;
-  colour: number;
-}
+export const countedPickAnswer = labelCountAnswer.shape({
+  meaning: text(),
+  colour: whole(),
+});
+export type CountedPick = InferType<typeof countedPickAnswer>;
 
-export interface Lists {
-  fields: FieldDefinition[];
-  tags: CountedPick[];
-  sources: CountedPick[];
-  stages: CountedPick[];
-  owners: LabelCount[];
-  areas: LabelCount[];
-  people: number;
-  organizations: number;
-  country: string;
-}
+export const listsAnswer = part({
+  fields: listOf(core<FieldDefinition>()),
+  tags: listOf(countedPickAnswer),
+  sources: listOf(countedPickAnswer),
+  stages: listOf(countedPickAnswer),
+  owners: listOf(labelCountAnswer),
+  areas: listOf(labelCountAnswer),
+  people: whole(),
+  organizations: whole(),
+  country: text(),
+});
+export type Lists = InferType<typeof listsAnswer>;
+
+export const areaDefinitionAnswer = part({ name: text(), rules: listOf(core<AreaRule>()) });
+export const fieldMadeAnswer = part({ key: text() });
+/** A change to many contacts; finished at once where there are few. */
+export const manyChangeAnswer = part({ runId: whole(), finished: yesNo() });

@@ -1,3 +1,5 @@
+import { anyId, id } from './ids';
+import { part, text, yesNo, listOf, core, whole, oneOf, recordOf } from './parts';
 import { array, boolean, lazy, mixed, number, object, string, type InferType } from 'yup';
 import type {
   BrakeLimits,
@@ -109,7 +111,7 @@ export interface ConnectionChange {
 export const syncRunSchema = object({
   trial: boolean().default(false),
   /** Only these contacts: a first real run on a chosen few, or one person now. */
-  only: array(number().integer().positive().required()).max(200).nullable().default(null),
+  only: array(id()).max(200).nullable().default(null),
   /** And these records over there, by their ids. */
   onlyThere: array(string().max(500).required()).max(200).default([]),
 });
@@ -128,7 +130,7 @@ export interface PairRequest {
 export const settleSchema = object({
   take: string().oneOf(['ours', 'theirs', 'both', 'typed', 'contact', 'new', 'leave', 'removeThere']).required(),
   text: string().max(2000).default(''),
-  contactId: number().integer().positive().nullable().default(null),
+  contactId: anyId().nullable().default(null),
   /** Makes it the rule of this field from now on. */
   always: boolean().default(false),
   /** Both values as they were shown; if they are not any more, nothing is settled. */
@@ -146,131 +148,193 @@ export const syncChoiceSchema = object({
 });
 export type SyncChoiceRequest = { choice: 'send' | 'never' | null };
 
-export interface ConnectionStepResult {
-  name: string;
-  ok: boolean;
-  text: string;
-}
+export const connectionStepResultAnswer = part({
+  name: text(),
+  ok: yesNo(),
+  text: text(),
+});
+export type ConnectionStepResult = InferType<typeof connectionStepResultAnswer>;
 
-export interface ConnectionTestResult {
-  steps: ConnectionStepResult[];
-  capabilities: Capabilities | null;
-}
+export const connectionTestResultAnswer = part({
+  steps: listOf(connectionStepResultAnswer),
+  capabilities: core<Capabilities>().nullable(),
+});
+export type ConnectionTestResult = InferType<typeof connectionTestResultAnswer>;
 
-export interface ConnectionSummary {
-  id: number;
-  name: string;
-  kind: 'addressBook';
-  look: number;
-  state: 'new' | 'on' | 'paused' | 'stopped';
-  address: string;
-  here: number;
-  there: number | null;
-  inStep: number;
+export const connectionSummaryAnswer = part({
+  id: whole(),
+  name: text(),
+  kind: oneOf('addressBook'),
+  look: whole(),
+  state: oneOf('new', 'on', 'paused', 'stopped'),
+  address: text(),
+  here: whole(),
+  there: whole().nullable(),
+  inStep: whole(),
   /** Questions that a person has to answer. */
-  waiting: number;
-  today: { madeHere: number; changedHere: number; madeThere: number; changedThere: number };
-  lastRun: { id: number; state: string; at: string; error: string | null } | null;
-  nextRunAt: string | null;
-  running: number | null;
-  trouble: string | null;
-  braked: { runId: number; reasons: string[] } | null;
-  needsTrial: boolean;
-}
+  waiting: whole(),
+  today: part({
+    madeHere: whole(),
+    changedHere: whole(),
+    madeThere: whole(),
+    changedThere: whole(),
+  }),
+  lastRun: part({
+    id: whole(),
+    state: text(),
+    at: text(),
+    error: text().nullable(),
+  }).nullable(),
+  nextRunAt: text().nullable(),
+  running: whole().nullable(),
+  trouble: text().nullable(),
+  braked: part({
+    runId: whole(),
+    reasons: listOf(text()),
+  }).nullable(),
+  needsTrial: yesNo(),
+});
+export type ConnectionSummary = InferType<typeof connectionSummaryAnswer>;
 
-export interface ConnectionDetail extends ConnectionSummary {
-  user: string;
-  setup: SyncSetup;
-  everyMinutes: number | null;
-  capabilities: Capabilities;
-  /** Address that the other side calls when something changed. */
-  hook: string;
-  /** What each line does, in words, by its id. */
-  words: Record<string, string>;
-  /** What the other side cannot hold, by line. */
-  limits: Record<string, string>;
-  fights: { field: string; with: string }[];
-  days: { day: string; here: number; there: number }[];
-  runs: {
-    id: number;
-    title: string;
-    state: string;
-    at: string;
-    counts: Record<string, number>;
-    trial: boolean;
-    error: string | null;
-  }[];
-  trial: SyncTrial | null;
-}
-
-export interface SyncTrial {
-  runId: number;
-  at: string;
-  totals: PassTotals;
-  reasons: string[];
+export const syncTrialAnswer = part({
+  runId: whole(),
+  at: text(),
+  totals: core<PassTotals>(),
+  reasons: listOf(text()),
   /** Whether the set-up is still the one that was tried. */
-  isCurrent: boolean;
-}
+  isCurrent: yesNo(),
+});
+export type SyncTrial = InferType<typeof syncTrialAnswer>;
 
-export interface SyncChangeEntry {
-  id: number;
-  runId: number;
-  connection: string;
-  outsideId: string;
-  contactId: number;
-  name: string;
-  side: 'here' | 'there';
-  field: string;
-  kind: string;
-  before: OutsideValue[];
-  after: OutsideValue[];
-  at: string;
-}
+export const connectionDetailAnswer = connectionSummaryAnswer.shape({
+  user: text(),
+  setup: core<SyncSetup>(),
+  everyMinutes: whole().nullable(),
+  capabilities: core<Capabilities>(),
+  /** Address that the other side calls when something changed. */
+  hook: text(),
+  /** What each line does, in words, by its id. */
+  words: recordOf(text()),
+  /** What the other side cannot hold, by line. */
+  limits: recordOf(text()),
+  fights: listOf(
+    part({
+      field: text(),
+      with: text(),
+    }),
+  ),
+  days: listOf(
+    part({
+      day: text(),
+      here: whole(),
+      there: whole(),
+    }),
+  ),
+  runs: listOf(
+    part({
+      id: whole(),
+      title: text(),
+      state: text(),
+      at: text(),
+      counts: recordOf(whole()),
+      trial: yesNo(),
+      error: text().nullable(),
+    }),
+  ),
+  trial: syncTrialAnswer.nullable(),
+});
+export type ConnectionDetail = InferType<typeof connectionDetailAnswer>;
 
-export interface PairLook {
-  name: string;
-  contactId: number | null;
-  more: boolean;
-  lines: {
-    id: string;
-    here: string[];
-    there: string[];
-    verdict: 'same' | 'in' | 'out' | 'both' | 'ask' | 'left';
-    after: string[];
-  }[];
-}
+export const syncChangeEntryAnswer = part({
+  id: whole(),
+  runId: whole(),
+  connection: text(),
+  outsideId: text(),
+  contactId: whole(),
+  name: text(),
+  side: oneOf('here', 'there'),
+  field: text(),
+  kind: text(),
+  before: listOf(core<OutsideValue>()),
+  after: listOf(core<OutsideValue>()),
+  at: text(),
+});
+export type SyncChangeEntry = InferType<typeof syncChangeEntryAnswer>;
 
-export interface ConflictEntry {
+export const pairLookAnswer = part({
+  name: text(),
+  contactId: whole().nullable(),
+  more: yesNo(),
+  lines: listOf(
+    part({
+      id: text(),
+      here: listOf(text()),
+      there: listOf(text()),
+      verdict: oneOf('same', 'in', 'out', 'both', 'ask', 'left'),
+      after: listOf(text()),
+    }),
+  ),
+});
+export type PairLook = InferType<typeof pairLookAnswer>;
+
+export const conflictEntryAnswer = part({
   /** Of a conflict about values its number; of a question who somebody is the id of the record over there. */
-  key: string;
-  kind: 'value' | 'who' | 'two';
-  connectionId: number;
-  connection: string;
-  look: number;
-  contactId: number;
-  name: string;
-  field: string;
-  line: string;
-  several: boolean;
-  why: string;
-  ours: { text: string[]; at: string | null; thread: string | null; kind: ThreadKind };
-  theirs: { text: string[]; at: string | null };
-  candidates: { id: number; name: string; email: string; tel: string }[];
-  at: string;
-}
+  key: text(),
+  kind: oneOf('value', 'who', 'two'),
+  connectionId: whole(),
+  connection: text(),
+  look: whole(),
+  contactId: whole(),
+  name: text(),
+  field: text(),
+  line: text(),
+  several: yesNo(),
+  why: text(),
+  ours: part({
+    text: listOf(text()),
+    at: text().nullable(),
+    thread: text().nullable(),
+    kind: oneOf<ThreadKind>('file', 'hand', 'addressBook', 'dialer', 'mailer', 'form', 'inbox', 'rule'),
+  }),
+  theirs: part({
+    text: listOf(text()),
+    at: text().nullable(),
+  }),
+  candidates: listOf(
+    part({
+      id: whole(),
+      name: text(),
+      email: text(),
+      tel: text(),
+    }),
+  ),
+  at: text(),
+});
+export type ConflictEntry = InferType<typeof conflictEntryAnswer>;
 
-export interface ContactSync {
+export const contactSyncAnswer = part({
   /** Whether the connection was stopped, so that nothing can be asked of it. */
-  stopped: boolean;
-  connectionId: number;
-  connection: string;
-  look: number;
-  takesPart: boolean;
+  stopped: yesNo(),
+  connectionId: whole(),
+  connection: text(),
+  look: whole(),
+  takesPart: yesNo(),
   /** Why, or why not, in words. */
-  why: string;
-  choice: 'send' | 'never' | null;
-  linkedSince: string | null;
-  story: SyncChangeEntry[];
-}
+  why: text(),
+  choice: oneOf('send', 'never').nullable(),
+  linkedSince: text().nullable(),
+  story: listOf(syncChangeEntryAnswer),
+});
+export type ContactSync = InferType<typeof contactSyncAnswer>;
 
 export type { BrakeLimits, Capabilities, OutsideValue, PassTotals, Scope, SyncLine, SyncSetup };
+
+export const syncChangesSchema = object({
+  after: number().integer().min(0).default(0),
+  limit: number().integer().min(1).max(500).default(100),
+  side: string().oneOf(['', 'here', 'there']).default(''),
+  kind: string().max(20).default(''),
+});
+export const syncChangesAnswer = part({ changes: listOf(syncChangeEntryAnswer), total: whole() });
+export const settledAnswer = part({ settled: yesNo() });
+export const heardAnswer = part({ heard: yesNo() });

@@ -1,26 +1,72 @@
-/** A count of one week by kind of thread. */
-export interface WeekCount {
-  /** Its Monday, ISO 8601. */
-  start: string;
-  byThread: Record<string, number>;
-}
+import { type InferType } from 'yup';
 
-export interface Worklist {
-  contacts: number;
-  certain: number;
-  likely: number;
-  possible: number;
-  held: { total: number; files: { runId: number; intakeId: number; name: string; count: number }[] };
-  unfinished: { intakeId: number; name: string; rowCount: number; createdAt: string }[];
-  syncs: {
+import { part, text, recordOf, whole, listOf } from './parts';
+
+/** A count of one week by kind of thread. */
+export const weekCountAnswer = part({
+  /** Its Monday, ISO 8601. */
+  start: text(),
+  byThread: recordOf(whole()),
+});
+export type WeekCount = InferType<typeof weekCountAnswer>;
+
+export const worklistAnswer = part({
+  contacts: whole(),
+  certain: whole(),
+  likely: whole(),
+  possible: whole(),
+  held: part({
+    total: whole(),
+    files: listOf(
+      part({
+        runId: whole(),
+        intakeId: whole(),
+        name: text(),
+        count: whole(),
+      }),
+    ),
+  }),
+  unfinished: listOf(
+    part({
+      intakeId: whole(),
+      name: text(),
+      rowCount: whole(),
+      createdAt: text(),
+    }),
+  ),
+  syncs: part({
     /** Values that both sides changed, and questions who somebody is. */
-    conflicts: number;
-    braked: { connectionId: number; name: string; reason: string }[];
-    troubled: { connectionId: number; name: string; trouble: string }[];
-  };
-  failed: { runId: number; title: string }[];
+    conflicts: whole(),
+    braked: listOf(
+      part({
+        connectionId: whole(),
+        name: text(),
+        reason: text(),
+      }),
+    ),
+    troubled: listOf(
+      part({
+        connectionId: whole(),
+        name: text(),
+        trouble: text(),
+      }),
+    ),
+  }),
+  failed: listOf(
+    part({
+      runId: whole(),
+      title: text(),
+    }),
+  ),
   /** New contacts per week and kind of thread, oldest week first. */
-  weeks: WeekCount[];
-  completeness: { mean: number; bands: number[] };
-  freshness: { withinYear: number; older: number };
-}
+  weeks: listOf(weekCountAnswer),
+  completeness: part({
+    mean: whole(),
+    bands: listOf(whole()),
+  }),
+  freshness: part({
+    withinYear: whole(),
+    older: whole(),
+  }),
+});
+export type Worklist = InferType<typeof worklistAnswer>;

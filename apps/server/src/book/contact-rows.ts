@@ -81,7 +81,10 @@ export function movedKeys(before: ContactRecord, after: ContactRecord, derivatio
 /** Fields that somebody is neither looked up nor found by, tags and relationships apart. */
 const BESIDE: ReadonlySet<string> = new Set('adr bday note title stage source owner tags related'.split(' '));
 
-/** Whether two states of a record differ in what nobody is recognised or found by: then its keys are the same but for those of tags and relationships, and so is its search text. */
+/**
+ * Whether two states of a record differ in what nobody is recognised or found by: then its keys are the same but for those of
+ * tags and relationships, and so is its search text.
+ */
 export function differsBeside(before: ContactRecord, after: ContactRecord, { uniqueFields }: Derivation): boolean {
   const isBeside = (field: string) =>
     before.f[field] === after.f[field] || (BESIDE.has(field) && !uniqueFields.some(({ key }) => key === field));

@@ -94,7 +94,8 @@ function renderRow(
     area,
   ];
   into.rows.add(
-    `${id}\t1\t${kind}\t${s.lifecycle}\t${mergedInto ?? '\\N'}\t${copyCells(words)}\t${copyCell(copyArray(s.tags))}\t${s.completeness}\t${runId}\t${runId}\t${when}\t${when}\t${copyJson(recordJson)}`,
+    `${id}\t1\t${kind}\t${s.lifecycle}\t${mergedInto ?? '\\N'}\t${copyCells(words)}\t${copyCell(copyArray(s.tags))}\t` +
+      `${s.completeness}\t${runId}\t${runId}\t${when}\t${when}\t${copyJson(recordJson)}`,
   );
   for (const key of keys) {
     into.keys.push(key);
@@ -105,7 +106,8 @@ function renderRow(
 }
 
 const CONTACT_COLUMNS =
-  'id, version, kind, state, merged_into, display_name, list_name, sort_family, sort_given, email, tel, organization, stage, source, owner, area, tags, completeness, created_run, last_run, created_at, touched_at, record';
+  'id, version, kind, state, merged_into, display_name, list_name, sort_family, sort_given, email, tel, ' +
+  'organization, stage, source, owner, area, tags, completeness, created_run, last_run, created_at, touched_at, record';
 
 /** Rendered contacts in one piece for each table; they can be handed from thread to thread. */
 export interface ContactBlocks {

@@ -15,7 +15,8 @@ export async function threadsOf({ pool }: Database, runIds: readonly number[]): 
     at: Date;
   }>(
     `select r.id, t.kind, t.name, c.look, r.title, a.name as actor, r.created_at as at
-     from run r join thread t on t.id = r.thread_id left join connection c on c.thread_id = t.id left join account a on a.id = r.actor_id where r.id = any($1::int[])`,
+     from run r join thread t on t.id = r.thread_id left join connection c on c.thread_id = t.id left join account a on a.id = r.actor_id
+        where r.id = any($1::int[])`,
     [[...new Set(runIds)]],
   );
   return Object.fromEntries(

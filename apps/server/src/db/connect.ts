@@ -1,6 +1,7 @@
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import pg from 'pg';
 import type { Logger } from '../log';
+import { PROGRAM, type Actor } from './actor';
 import * as schema from './schema';
 
 // Counts and ids fit a JavaScript number by far.
@@ -8,15 +9,18 @@ pg.types.setTypeParser(pg.types.builtins.INT8, (text) => Number(text));
 
 export type Db = NodePgDatabase<typeof schema>;
 
+/** A database as one actor reads and writes it. */
 export interface Database {
   pool: pg.Pool;
   db: Db;
+  actor: Actor;
 }
 
 /** A transaction: the builder, and the connection for COPY and set-based statements. */
 export interface Tx {
   client: pg.PoolClient;
   db: Db;
+  actor: Actor;
 }
 
 export function connect(url: string, log: Logger, max = 10): Database {
@@ -29,16 +33,21 @@ export function connect(url: string, log: Logger, max = 10): Database {
       log.warn({ code: (error as { code?: string }).code }, 'a database connection failed'),
     ),
   );
-  return { pool, db: drizzle(pool, { schema }) };
+  return { pool, db: drizzle(pool, { schema }), actor: PROGRAM };
+}
+
+/** The same database for another actor. */
+export function actingAs(database: Database, actor: Actor): Database {
+  return { ...database, actor };
 }
 
 /** Runs work in one transaction: all of it, or nothing. */
-export async function inTransaction<T>({ pool }: Database, work: (tx: Tx) => Promise<T>): Promise<T> {
+export async function inTransaction<T>({ pool, actor }: Database, work: (tx: Tx) => Promise<T>): Promise<T> {
   const client = await pool.connect();
   let broken = false;
   try {
     await client.query('begin');
-    const result = await work({ client, db: drizzle(client, { schema }) });
+    const result = await work({ client, db: drizzle(client, { schema }), actor });
     await client.query('commit');
     return result;
   } catch (error) {

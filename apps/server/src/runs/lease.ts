@@ -28,7 +28,8 @@ export async function takeLease(
     .update(run)
     .set({ state: 'running', leaseBy: holder, leaseUntil: until(leaseMs) })
     .where(
-      sql`${run.id} = ${runId} and ${run.state} in ('queued', 'running') and (${run.leaseBy} is null or ${run.leaseUntil} < now() or ${run.leaseBy} = ${holder})`,
+      sql`${run.id} = ${runId} and ${run.state} in ('queued', 'running')
+        and (${run.leaseBy} is null or ${run.leaseUntil} < now() or ${run.leaseBy} = ${holder})`,
     )
     .returning({ id: run.id });
   return taken[0] ? { runId, holder } : null;

@@ -1,4 +1,5 @@
 import { eq, inArray, sql } from 'drizzle-orm';
+import { accountIdOf } from '../db/actor';
 import { inTransaction, type Database, type Tx } from '../db/connect';
 import { run, thread, type RunKind, type RunState, type ThreadKind } from '../db/schema';
 import { tell } from '../feed/events';
@@ -7,7 +8,6 @@ export interface NewRun {
   kind: RunKind;
   state: RunState;
   threadId: number;
-  actorId: number | null;
   title: string;
   contactId?: number | null;
   undoOf?: number | null;
@@ -33,11 +33,11 @@ export async function newThread(tx: Tx, kind: ThreadKind, name: string): Promise
   return made[0]?.id ?? 0;
 }
 
-/** Starts a run; a single change is done as soon as its transaction is. */
+/** Starts a run of whoever the transaction acts for; a single change is done as soon as its transaction is. */
 export async function startRun(tx: Tx, values: NewRun): Promise<number> {
   const made = await tx.db
     .insert(run)
-    .values({ ...values, finishedAt: values.state === 'done' ? sql`now()` : null })
+    .values({ ...values, actorId: accountIdOf(tx.actor), finishedAt: values.state === 'done' ? sql`now()` : null })
     .returning({ id: run.id });
   const id = made[0]?.id ?? 0;
   await tell(tx.client, { topic: 'run', id });

@@ -72,7 +72,8 @@ export async function killedImport(app: RealApp, seed: number, name: string): Pr
        (select count(distinct row)::int from import_row where run_id = $1) as different,
        (select count(*)::int from contact where created_run = $1) as people,
        (select count(*)::int from (select email from contact where email <> '' group by email having count(*) > 1) d) as twice,
-       (select count(*)::int from import_row r where run_id = $1 and outcome <> 'held' and not exists (select 1 from contact c where c.id = r.contact_id)) as lost`,
+       (select count(*)::int from import_row r where run_id = $1 and outcome <> 'held' and not exists (select 1
+          from contact c where c.id = r.contact_id)) as lost`,
     [runId],
   );
   await database.end();

@@ -4,13 +4,16 @@ import { join } from 'node:path';
 import type { ContactEdit } from '@gray-loom/wire';
 import { Readable } from 'node:stream';
 import { type Cluster, ensureDatabase, removeData, startCluster } from '../../../../scripts/postgres';
-import { createApp } from '../http/app';
+import type { Role } from '../db/actor';
+import { createApp } from '../app';
 import { readConfig, type Config } from '../config';
 import { connect, type Database } from '../db/connect';
 import { migrateDatabase } from '../db/migrate';
 import { EventHub } from '../feed/events';
 import { createLogger } from '../log';
 import { ensureAdministrator } from '../features/people/sign-in';
+import { routeName, type Route } from '../http/declare';
+import { requireAsDeclared } from './as-declared';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
 
@@ -26,6 +29,10 @@ export interface TestApp {
   json<T>(path: string, method?: string, body?: unknown): Promise<T>;
   /** The same without a session. */
   anonymous(path: string, init?: RequestInit): Promise<Response>;
+  /** Makes an account and sends a request in its name. */
+  signedInAs(role: Role, name: string): Promise<TestApp['request']>;
+  /** Every JSON route that has answered so far, by name. */
+  answered: Set<string>;
   /** Edits values of a contact. */
   edit(id: number, ...edits: EditParts[]): Promise<{ runId: number }>;
   /** Enters a contact by hand: what was typed, by field. */
@@ -52,18 +59,31 @@ export async function startTestApp(settings: Record<string, string> = {}): Promi
   await database.pool.query(
     `insert into pick (kind, label, fold_key, ordinal) values ('stage', 'Enquiry', 'enquiry', 0), ('stage', 'Donor', 'donor', 1)`,
   );
+  const answered = new Set<string>();
   const events = new EventHub(database, log);
   await events.open();
-  const app = createApp({ config, database, events, log });
-  const anonymous = async (path: string, init?: RequestInit) => app.request(`/api${path}`, init);
-  const signedIn = await anonymous('/session', {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify({ email: 'ines@quillhaven.example', password: 'a good password' }),
+  const app = createApp({
+    config,
+    database,
+    events,
+    log,
+    answered: (route: Route, body) => {
+      requireAsDeclared(route, body);
+      answered.add(routeName(route));
+    },
   });
-  const cookie = signedIn.headers.get('set-cookie')?.split(';')[0] ?? '';
-  const request = (path: string, init: RequestInit = {}) =>
-    anonymous(path, { ...init, headers: { ...(init.headers as Record<string, string>), Cookie: cookie } });
+  const anonymous = async (path: string, init?: RequestInit) => app.request(`/api${path}`, init);
+  const signIn = async (email: string): Promise<TestApp['request']> => {
+    const signedIn = await anonymous('/session', {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ email, password: 'a good password' }),
+    });
+    const cookie = signedIn.headers.get('set-cookie')?.split(';')[0] ?? '';
+    return (path, init = {}) =>
+      anonymous(path, { ...init, headers: { ...(init.headers as Record<string, string>), Cookie: cookie } });
+  };
+  const request = await signIn('ines@quillhaven.example');
   const json = async <T>(path: string, method = 'GET', body?: unknown): Promise<T> => {
     const answer = await request(path, {
       method,
@@ -82,6 +102,15 @@ export async function startTestApp(settings: Record<string, string> = {}): Promi
     anonymous,
     request,
     json,
+    answered,
+    signedInAs: async (role, name) => {
+      const email = `${name.toLowerCase().replace(/\W+/g, '.')}@quillhaven.example`;
+      await database.pool.query(
+        `insert into account (email, name, role, password_hash) select $1, $2, $3, password_hash from account limit 1`,
+        [email, name, role],
+      );
+      return signIn(email);
+    },
     edit: (id, ...edits) => json(`/contacts/${id}`, 'PATCH', { edits }),
     enter: (values, more = {}) =>
       json('/contacts', 'POST', {

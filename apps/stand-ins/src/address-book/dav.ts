@@ -5,6 +5,7 @@ export const BOOK_PATH = '/dav/books/office/';
 const HOME_PATH = '/dav/books/';
 const PRINCIPAL_PATH = '/dav/principals/office/';
 const TOKEN = 'urn:stand-in:sync:';
+const REPORTS = ['card:addressbook-multiget', 'card:addressbook-query', 'd:sync-collection'];
 
 const parser = new XMLParser({
   removeNSPrefix: true,
@@ -28,14 +29,16 @@ function response(href: string, found: Properties, missing: readonly string[] = 
   const missed = missing.length
     ? `<d:propstat>${prop(missing.map((name) => `<d:${name}/>`).join(''))}<d:status>HTTP/1.1 404 Not Found</d:status></d:propstat>`
     : '';
-  return `<d:response><d:href>${escapeXml(href)}</d:href><d:propstat>${prop(Object.values(found).join(''))}<d:status>HTTP/1.1 200 OK</d:status></d:propstat>${missed}</d:response>`;
+  return `<d:response><d:href>${escapeXml(href)}</d:href><d:propstat>${prop(Object.values(found).join(''))}<d:status>HTTP/1.1 200
+     OK</d:status></d:propstat>${missed}</d:response>`;
 }
 
 const gone = (href: string) =>
   `<d:response><d:href>${escapeXml(href)}</d:href><d:status>HTTP/1.1 404 Not Found</d:status></d:response>`;
 
 const multistatus = (responses: string, more = '') =>
-  `<?xml version="1.0" encoding="utf-8"?><d:multistatus xmlns:d="DAV:" xmlns:card="urn:ietf:params:xml:ns:carddav" xmlns:cs="http://calendarserver.org/ns/" xmlns:s="urn:stand-in">${responses}${more}</d:multistatus>`;
+  `<?xml version="1.0" encoding="utf-8"?><d:multistatus xmlns:d="DAV:" xmlns:card="urn:ietf:params:xml:ns:carddav" ` +
+  `xmlns:cs="http://calendarserver.org/ns/" xmlns:s="urn:stand-in">${responses}${more}</d:multistatus>`;
 
 export const errorBody = (condition: string) =>
   `<?xml version="1.0" encoding="utf-8"?><d:error xmlns:d="DAV:" xmlns:card="urn:ietf:params:xml:ns:carddav">${condition}</d:error>`;
@@ -92,9 +95,12 @@ function collectionProperties(path: string, book: Book, mostCards: number): Prop
         'current-user-principal': principal,
         getctag: `<cs:getctag>${book.token}</cs:getctag>`,
         'sync-token': `<d:sync-token>${TOKEN}${book.token}</d:sync-token>`,
-        'supported-report-set': `<d:supported-report-set>${['card:addressbook-multiget', 'card:addressbook-query', 'd:sync-collection'].map((name) => `<d:supported-report><d:report><${name}/></d:report></d:supported-report>`).join('')}</d:supported-report-set>`,
+        'supported-report-set': `<d:supported-report-set>${REPORTS.map(
+          (name) => `<d:supported-report><d:report><${name}/></d:report></d:supported-report>`,
+        ).join('')}</d:supported-report-set>`,
         'supported-address-data':
-          '<card:supported-address-data><card:address-data-type content-type="text/vcard" version="3.0"/><card:address-data-type content-type="text/vcard" version="4.0"/></card:supported-address-data>',
+          '<card:supported-address-data><card:address-data-type content-type="text/vcard" ' +
+          'version="3.0"/><card:address-data-type content-type="text/vcard" version="4.0"/></card:supported-address-data>',
         'max-resource-size': '<card:max-resource-size>200000</card:max-resource-size>',
         'card-count': `<s:card-count>${book.size}</s:card-count>`,
         ...(mostCards ? { 'card-limit': `<s:card-limit>${mostCards}</s:card-limit>` } : {}),

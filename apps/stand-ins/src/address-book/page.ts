@@ -28,7 +28,9 @@ export function listPage(book: Book, faults: Faults, find: string): string {
     .slice(0, 100)
     .map(
       ({ name, text }) =>
-        `<tr><td><a href="/card?name=${encodeURIComponent(name)}">${escape(plain(propertyOf(text, 'FN')) || '(no name)')}</a></td><td>${escape(each(text, 'EMAIL').join(', '))}</td><td>${escape(each(text, 'TEL').join(', '))}</td><td>${escape(plain(propertyOf(text, 'CATEGORIES')))}</td></tr>`,
+        `<tr><td><a href="/card?name=${encodeURIComponent(name)}">${escape(plain(propertyOf(text, 'FN')) || '(no name)')}</a></td>` +
+        `<td>${escape(each(text, 'EMAIL').join(', '))}</td><td>${escape(each(text, 'TEL').join(', '))}</td>` +
+        `<td>${escape(plain(propertyOf(text, 'CATEGORIES')))}</td></tr>`,
     )
     .join('');
   const boxes = Object.entries(faults)
@@ -58,7 +60,8 @@ ${box('Given name', 'given', parts[1] ?? '')}${box('Family name', 'family', part
 ${box('E-mails, with commas between', 'email', each(text, 'EMAIL').join(', '))}${box('Phones, with commas between', 'tel', each(text, 'TEL').join(', '))}<br>
 ${box('Organization', 'org', plain(propertyOf(text, 'ORG')))}${box('Labels, with commas between', 'labels', plain(propertyOf(text, 'CATEGORIES')))}<br>
 ${box('Note', 'note', plain(propertyOf(text, 'NOTE')))}<br><button>Save card</button> <button name="remove" value="1">Remove card</button></form>
-<h2>The card as it stands</h2><form method="post" action="/card"><input type="hidden" name="name" value="${escape(card?.name ?? '')}"><textarea name="raw">${escape(text)}</textarea><button>Save as it stands</button></form>`);
+<h2>The card as it stands</h2><form method="post" action="/card"><input type="hidden" name="name"
+   value="${escape(card?.name ?? '')}"><textarea name="raw">${escape(text)}</textarea><button>Save as it stands</button></form>`);
 }
 
 /** The card that a form makes; what it has no box for stays as it was. */

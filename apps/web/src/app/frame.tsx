@@ -1,3 +1,4 @@
+import { keys } from './keys';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useLocation, useNavigate, useSearchParams } from 'react-router';
@@ -30,10 +31,13 @@ const SECTIONS: { to: string; name: string; waiting: (w: Worklist) => number }[]
   { to: '/setup', name: 'Setup', waiting: () => 0 },
 ];
 
+const CURRENT =
+  'font-bold text-ink after:absolute after:inset-x-2 after:bottom-0 after:border-b-[3px] after:border-dashed after:border-ink';
+
 /** Top line, the section, the tape; or the way in for whoever is not signed in. */
 export function Frame() {
   const session = useQuery({
-    queryKey: ['session'],
+    queryKey: keys.session(),
     queryFn: () => api.get<SessionInfo>('/session'),
     retry: false,
     staleTime: 60_000,
@@ -70,7 +74,7 @@ function SignedIn({ actor }: { actor: SessionInfo }) {
 }
 
 function TopLine({ onAdd, actor }: { onAdd: () => void; actor: SessionInfo }) {
-  const { data } = useQuery({ queryKey: ['worklist'], queryFn: () => api.get<Worklist>('/worklist') });
+  const { data } = useQuery({ queryKey: keys.worklist(), queryFn: () => api.get<Worklist>('/worklist') });
   return (
     <header className="flex items-center gap-1 border-b border-strong bg-ground px-3.5">
       <span className="mr-3 flex items-center gap-2.5 font-bold tracking-tight whitespace-nowrap max-xl:mr-1 max-sm:mr-0">
@@ -82,7 +86,8 @@ function TopLine({ onAdd, actor }: { onAdd: () => void; actor: SessionInfo }) {
             key={to}
             to={to}
             className={({ isActive }) =>
-              `relative flex items-center gap-1.5 px-2.5 max-xl:gap-1 max-xl:px-1.5 whitespace-nowrap hover:text-ink ${isActive ? 'font-bold text-ink after:absolute after:inset-x-2 after:bottom-0 after:border-b-[3px] after:border-dashed after:border-ink' : 'text-ink2'}`
+              `relative flex items-center gap-1.5 px-2.5 max-xl:gap-1 max-xl:px-1.5 whitespace-nowrap hover:text-ink ` +
+              (isActive ? CURRENT : 'text-ink2')
             }
           >
             {name}

@@ -1,4 +1,5 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { keys, useTouch } from './keys';
+import { useQuery } from '@tanstack/react-query';
 import { useCallback } from 'react';
 import type { Pipeline } from '@gray-loom/core/fields';
 import type { Lists } from '@gray-loom/wire';
@@ -6,33 +7,20 @@ import { api } from './api';
 
 /** Fields and pick-lists, which every part of the interface is driven by. */
 export function useLists() {
-  return useQuery({ queryKey: ['lists'], queryFn: () => api.get<Lists>('/lists'), staleTime: 30_000 });
+  return useQuery({ queryKey: keys.lists(), queryFn: () => api.get<Lists>('/lists'), staleTime: 30_000 });
 }
 
 export function usePipelines({ enabled = true } = {}) {
   return useQuery({
-    queryKey: ['pipelines'],
+    queryKey: keys.pipelines(),
     queryFn: () => api.get<Pipeline[]>('/pipelines'),
     staleTime: 30_000,
     enabled,
   });
 }
 
-const TOUCHED = [
-  'contact',
-  'contacts',
-  'history',
-  'tape',
-  'lists',
-  'duplicates',
-  'worklist',
-  'areas',
-  'opportunities',
-  'pipelines',
-];
-
 /** Looks again at whatever a change of contacts or of the set-up can touch. */
 export function useRefresh() {
-  const client = useQueryClient();
-  return useCallback(() => Promise.all(TOUCHED.map((key) => client.invalidateQueries({ queryKey: [key] }))), [client]);
+  const touch = useTouch();
+  return useCallback(() => touch('contacts', 'setup', 'groups', 'run'), [touch]);
 }

@@ -1,3 +1,4 @@
+import { keys, touch, TOPICS, type Topic } from './keys';
 import { QueryClient } from '@tanstack/react-query';
 import { useSyncExternalStore } from 'react';
 import { Refused, Unreachable } from './api';
@@ -21,23 +22,13 @@ queryClient.getQueryCache().subscribe((event) => {
   if (event.type === 'updated' && event.action.type === 'error' && event.query.queryKey[0] !== 'session') {
     const error = event.action.error;
     if (error instanceof Refused && error.problem.status === 401)
-      void queryClient.invalidateQueries({ queryKey: ['session'] });
+      void queryClient.invalidateQueries({ queryKey: keys.session() });
     if (error instanceof Unreachable) setCutOff(true);
     // What is gone is not shown any longer; what cannot be asked about just now stays on screen.
     if (error instanceof Refused && error.problem.status === 404 && event.query.state.data !== undefined)
       event.query.setState({ data: undefined });
   }
 });
-
-const TOUCHES: Record<string, string[]> = {
-  run: ['tape', 'runs', 'run', 'worklist', 'connections', 'connection'],
-  contacts: ['contacts', 'contact', 'lists', 'worklist', 'board'],
-  groups: ['duplicates', 'board', 'households', 'worklist', 'contact'],
-  looks: ['duplicates'],
-  intakes: ['intakes', 'intake', 'worklist', 'lists'],
-  held: ['held', 'intakes', 'worklist'],
-  syncs: ['connections', 'connection', 'conflicts', 'sync-changes', 'worklist', 'contact'],
-};
 
 const PAUSE_MS = 250;
 /** How long to wait before a server that does not answer is asked anew. */
@@ -81,12 +72,12 @@ export function useIsCutOff(): boolean {
  */
 export function listenToServer(): () => void {
   let source: EventSource | null = null;
-  const pending = new Set<string>();
+  const pending = new Set<Topic>();
   let timer: ReturnType<typeof setTimeout> | null = null;
   let again: ReturnType<typeof setTimeout> | null = null;
   const flush = () => {
     timer = null;
-    for (const key of pending) void queryClient.invalidateQueries({ queryKey: [key] });
+    void touch(queryClient, ...pending);
     pending.clear();
   };
   const open = () => {
@@ -103,9 +94,9 @@ export function listenToServer(): () => void {
         if (document.visibilityState !== 'hidden') open();
       }, AGAIN_MS);
     };
-    for (const [topic, keys] of Object.entries(TOUCHES)) {
+    for (const topic of TOPICS) {
       source.addEventListener(topic, () => {
-        keys.forEach((key) => pending.add(key));
+        pending.add(topic);
         timer ??= setTimeout(flush, PAUSE_MS);
       });
     }

@@ -1,3 +1,4 @@
+import { keys, useTouch } from './keys';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { RunSummary, TapeState } from '@gray-loom/wire';
@@ -11,7 +12,7 @@ import { useIsCutOff } from './query-client';
 export function Tape() {
   const cutOff = useIsCutOff();
   const { data } = useQuery({
-    queryKey: ['tape'],
+    queryKey: keys.tape(),
     queryFn: () => api.get<TapeState>('/tape'),
     // The server tells of changes; asking now and then covers a lost connection while something runs.
     refetchInterval: (query) => (query.state.data?.running.length ? 1500 : 30_000),
@@ -40,10 +41,10 @@ export function Tape() {
 const DOING: Record<string, string> = { import: 'Bringing in', trial: 'Trying', scan: '', undo: '' };
 
 function Running({ run }: { run: RunSummary }) {
-  const client = useQueryClient();
+  const touch = useTouch();
   const stop = useMutation({
     mutationFn: () => api.post(`/runs/${run.id}/stop`),
-    onSuccess: () => client.invalidateQueries({ queryKey: ['tape'] }),
+    onSuccess: () => touch('run'),
   });
   const { done, total } = run.progress;
   const share = total > 0 ? Math.min(1, done / total) : 0;
@@ -98,11 +99,11 @@ function Running({ run }: { run: RunSummary }) {
 
 /** Lets a run wait at its marker, or go on from there. */
 export function PauseButton({ run }: { run: RunSummary }) {
-  const client = useQueryClient();
+  const touch = useTouch();
   const waits = run.state === 'paused';
   const change = useMutation({
     mutationFn: () => api.post(`/runs/${run.id}/${waits ? 'go-on' : 'pause'}`),
-    onSuccess: () => Promise.all(['tape', 'run', 'intake'].map((key) => client.invalidateQueries({ queryKey: [key] }))),
+    onSuccess: () => touch('run', 'intakes'),
   });
   return (
     <button type="button" className="link" disabled={change.isPending} onClick={() => change.mutate()}>

@@ -85,7 +85,8 @@ export function Combobox({
                 <Command.Group
                   key={group}
                   heading={group || undefined}
-                  className="[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-[11.5px] [&_[cmdk-group-heading]]:text-ink3"
+                  className={`[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-[11.5px]
+                    [&_[cmdk-group-heading]]:text-ink3`}
                 >
                   {shown
                     .filter((choice) => (choice.group ?? '') === group)

@@ -26,7 +26,10 @@ export const Button = forwardRef<HTMLButtonElement, ButtonProps>(function Button
       type="button"
       disabled={disabled || busy}
       aria-busy={busy || undefined}
-      className={`inline-flex min-h-7 items-center gap-2 rounded-loom border px-2.5 py-1 whitespace-nowrap disabled:cursor-default disabled:opacity-50 ${KINDS[kind]} ${className}`}
+      className={
+        `inline-flex min-h-7 items-center gap-2 rounded-loom border px-2.5 py-1 whitespace-nowrap ` +
+        `disabled:cursor-default disabled:opacity-50 ${KINDS[kind]} ${className}`
+      }
       {...rest}
     >
       {children}

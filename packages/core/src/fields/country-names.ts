@@ -3,14 +3,26 @@
  * vehicles (Convention on Road Traffic, 1968) where they are no ISO codes. Folded when they are looked up.
  */
 export const OTHER_NAMES: Readonly<Record<string, string>> = {
-  GB: 'uk|great britain|g b|britain|england|scotland|wales|cymru|northern ireland|grossbritannien|grande bretagne|gran bretaña|gran bretagna|grã-bretanha|storbritannien|groot-brittannië|wielka brytania|velká británie|anglia|angleterre|inglaterra|inghilterra|engeland|schottland|écosse|escocia|scozia|escócia|nordirland|united kingdom of great britain and northern ireland|великобритания|англия|united kingdom uk',
-  US: 'usa|u s a|u s|america|united states of america|the united states|the usa|estados unidos de américa|eeuu|ee uu|ee uu a|eua|e u a|états-unis d’amérique|etats unis d amerique|stati uniti d’america|vereinigte staaten von amerika|verenigde staten van amerika|stany zjednoczone ameryki|сша|соединенные штаты америки|ηπα|amerika|amerika birleşik devletleri|アメリカ|アメリカ合衆国|美國|미국',
+  GB:
+    'uk|great britain|g b|britain|england|scotland|wales|cymru|northern ireland|grossbritannien|grande ' +
+    'bretagne|gran bretaña|gran bretagna|grã-bretanha|storbritannien|groot-brittannië|wielka brytania|velká ' +
+    'británie|anglia|angleterre|inglaterra|inghilterra|engeland|schottland|écosse|escocia|scozia|escócia|nordirland|united ' +
+    'kingdom of great britain and northern ireland|великобритания|англия|united kingdom uk',
+  US:
+    'usa|u s a|u s|america|united states of america|the united states|the usa|estados unidos de américa|eeuu|ee ' +
+    'uu|ee uu a|eua|e u a|états-unis d’amérique|etats unis d amerique|stati uniti d’america|vereinigte staaten von ' +
+    'amerika|verenigde staten van amerika|stany zjednoczone ameryki|сша|соединенные штаты ' +
+    'америки|ηπα|amerika|amerika birleşik devletleri|アメリカ|アメリカ合衆国|美國|미국',
   NL: 'holland|the netherlands|holanda|hollande|olanda|holandia|nizozemsko|голландия|paises bajos',
   IE: 'eire|éire|republic of ireland|ireland republic of|southern ireland|irl',
   AE: 'uae|emirates|emirati|emirati arabi|dubai|الإمارات|الامارات',
-  CZ: 'czechia|czech republic|the czech republic|česká republika|čr|tschechische republik|tchèque|république tchèque|república checa|repubblica ceca|republika czeska|tjeckiska republiken|чешская республика|cseh köztársaság',
+  CZ:
+    'czechia|czech republic|the czech republic|česká republika|čr|tschechische republik|tchèque|république ' +
+    'tchèque|república checa|repubblica ceca|republika czeska|tjeckiska republiken|чешская республика|cseh köztársaság',
   SK: 'slovak republic|slovenská republika|slowakische republik|republika słowacka|république slovaque|repubblica slovacca',
-  DE: 'd|germany federal republic of|federal republic of germany|bundesrepublik deutschland|brd|république fédérale d’allemagne|repubblica federale di germania|фрг',
+  DE:
+    'd|germany federal republic of|federal republic of germany|bundesrepublik deutschland|brd|république fédérale ' +
+    'd’allemagne|repubblica federale di germania|фрг',
   AT: 'a|republik österreich|republic of austria',
   CH: 'helvetia|swiss|schweizerische eidgenossenschaft|confédération suisse|confederazione svizzera|switzerland ch',
   LI: 'fl|fürstentum liechtenstein',

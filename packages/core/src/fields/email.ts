@@ -20,9 +20,11 @@ const LOCAL = /^[^\s@"(),:;<>[\]\\]+$/u;
 const PLAIN = /^[a-z0-9][a-z0-9_+-]*(?:\.[a-z0-9_+-]+)*@(?:[a-z0-9](?:[a-z0-9-]*[a-z0-9])?\.)+[a-z]{2,}$/;
 const LABEL = /^[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?$/u;
 const ROLES = new Set(
-  'info office contact mail post kontakt admin administrator hello enquiries enquiry inquiries sales support bookings orders order accounts billing reception team school secretary webmaster noreply no-reply help service services'.split(
-    ' ',
-  ),
+  (
+    'info office contact mail post kontakt admin administrator hello enquiries enquiry inquiries sales support ' +
+    'bookings orders order accounts billing reception team school secretary webmaster noreply no-reply help service ' +
+    'services'
+  ).split(' '),
 );
 
 /**

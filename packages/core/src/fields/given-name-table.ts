@@ -1,111 +1,232 @@
 /** Given names by where they are common, as written in Latin letters; they are compared folded. */
-export const MORE_GIVEN_NAMES = `
-maya zoe ava isla freya poppy aria luna hazel aurora savannah brooklyn skylar paisley kinsley naomi ruby piper lydia jade ivy
-willow autumn nevaeh jayden aiden elijah levi hunter wyatt carter jaxon jaxson grayson asher ezra nolan easton colton kayden bryson
-austin cody chad brett shane jared kristen lindsay brittany kayla haley hailey tara dawn gemma leanne callum ewan angus fraser
-cillian dexter blake chase cole connor dalton damien damian darius darrell devin dominic drew dustin dwayne dwight earl eddie
-edwin elias ella elliot emmett ernest ethel eugene evan everett ezekiel fern finlay finley fletcher floyd forrest garrett gavin
-geoffrey gilbert gladys glenn gloria grady greta gwen gwendolyn harley harvey hayden heath herbert hope howard hudson hugh hugo
-imogen ingrid irene iris isaac isabella isaiah jace jackie jasmine jasper jay jeremiah jeremy jerome jesse jill joel joey jolene
-joni josie joy joyce juliet june kara karl katelyn kendall kendra kenneth kirk krista kurt kyla lacey lance lana lara lauren leah
-leigh lena leo leroy leslie lester lexi lillian lily linda lionel lisa logan lois lola lorna lorraine louie lucille luther lyle
-mabel macy madeline mallory mandy marcus marian marilyn marlene marlon marshall marvin maureen max maxine mckenna megan melanie
-melinda melvin mercedes meredith mia miles milo milton mindy miranda misty molly mona monica muriel myra myrtle nadine nathan
-neville nigel nina nora noreen norma olive olivia opal orville oscar otis owen pamela patience paula pauline pearl penelope percy
-perry petra philippa phoebe phyllis preston priscilla quincy rachel ralph ramona randall raquel raven reagan reese regina rex
-rhoda rhonda rita robyn roderick rodney roland ronnie rory rosalind rosalie roscoe rosemary rowan roxanne roy rufus rupert
-russell sabrina sadie sally samantha sandra sasha saul savanna scarlett sebastian selena serena seth shannon sharon shaun shauna
-sheila shelby sheldon sheri sherri sherry sheryl shirley sidney sienna simone sonia sonya sophie spencer stacey stella
-stewart sybil sylvia tabitha tamara tammy tanya tasha terrence tess tessa thea thelma theo todd toby tony tracey travis trent
-trenton tricia trina trisha tristan troy tyrone tyson valerie vanessa velma vera verity verna vernon vicky victor viola violet
-vivian vivien wade wallace wanda warren wendy wesley wilbur wilfred willa winifred winston xander yvette zachary zander zara zelda
-alana alyssa amanda amaya amberley anya april ariana arianna ariel arlene ashton athena aubrey audra avril bailey barrett barney
-basil beau becky belinda bella benny bernadette bernice bessie bethany beulah beverley beverly bianca blanche blythe bonnie boris
-brad bradley brady braden brayden brenda brendan brennan brent bridget bridie bronwyn bryan bryce bryony buddy byron caitlin calum
-calvin camden candace candice cara carl carla carlton carly carmel carmen carol carolyn carrie casey cassandra cassidy cassie
-cecil cecilia cedric celeste celia chantelle charlene charmaine chelsea cherie cheryl chester christa clara clarence clarissa
-claude claudia claudine clay clayton cleo clifford clifton clinton clyde colby colette colin colleen cooper cora coral corey
-corinne cornelia courtney cynthia cyril dahlia daisy dakota dale dallas damon dana danielle daphne darcy darla daria darlene
-darryl dawson deanna debbie deborah declan deirdre delia delilah della delores demi denise dennis denzel desmond dessie diana
-diane dina dinah dion dolores donald donna donovan dora doreen doris dorothea dougal douglas duane dudley edgar edith edmund edna
-effie eileen elaine eleanor eli elijah elise elliott ellis elsie elton elvira elvis emerson emery erica erin esme esmeralda estelle
-esther eunice eva evangeline evelyn faith fay faye felicia felicity felix fergus fiona flora florence frances frankie freda
-gabriella gail gale garth gary genevieve georgia georgina gerald geraldine germaine gertrude gideon gina giselle glen glenda goldie
-grace gracie graeme greg gregory griffin guinevere gus hank hannah harold harriet harrison hattie heidi helen helena henrietta
-hilary hilda hillary holly homer horace hubert ian ida imelda ina india irma irvin irving isabel isabelle isadora isobel ivan ivor
-jacqueline jaime jan jana jane janelle janet janice janine jarvis jean jeanette jeanne jeannie jed jeff jemima jemma jenna jennifer
-jeremy jessica jethro jo joan joann joanna joanne jocelyn jodie johanna johnny jonah jonathan joseph josephine josh joshua josiah
-judith judy julia julian juliana julianne julie juliette julius justine karen kari karla kate kathryn kathy katrina kay keely keira
-keiran keith kelley kelsey kelvin kerrie kieran kiera kim kimberley kimberly kirstin kirstie kristin kristina kristy lachlan laila
-larry laura laurel laurence laurie lavinia lawrence leanna lee leila leilani leland lennox leona leonard leonie leonora leopold
-leticia letitia lewis libby liberty lilian lincoln lindsey linus liza lloyd lonnie loretta lottie louis louisa lowell lucas
-lucian lucinda lucy luella luke lulu luna lynda lyndon lynette lynn lynne mack maddison madeleine mae magdalena maisie malachi
-malcolm malik mamie marcella marcia margot maria mariah mariana marianne maribel marina marion maris marissa marjorie mark
-marla marley marlowe marsha martha martina mary maryann mathilda matthew maud maude mavis may melissa melody mercy mervyn
-micah michaela michele michelle mikayla mildred millicent millie mimi minerva minnie mitch mitchell moira mollie mordecai morris
-moses myles nadia nancy natalie natasha nathaniel ned nell nellie nettie nichola nicola nicole noelle norman octavia odette
-ophelia otto pansy paige patience patrice patricia patrick patsy patti payton peggy penny petula philip philomena pippa polly
-portia prudence queenie quentin rae ramsey ray reece reginald rene renee reuben rhett rhian rhiannon ricky robbie robin rocky
-roger romeo ron ronald ronan rosa rosalyn rosanna rose roseanne rosetta rosie roslyn rowena roxy royce ruth saffron
-salvador samson sandy sarah sean serenity shana shanice shanna sharron shawn shayla shayne shea shelley sherman sherwood sian
-sid silas sinclair skye solomon sophia stan stanley stefanie stephanie sterling steve stevie sue summer susan susannah suzanne
-suzette sydney talia tania tarquin tatiana taylor ted teresa terri terrance theresa tiana tia tina tobias trinity trudy
-ty tyra una uriah ursula vance vaughan vaughn vera verna vic victoria vince virgil vivienne walter walt waverley wes
-wilhelmina will winnie wyn yasmin yolanda zac zack zane zeke zena zoey zuri
-aaliyah alondra amari andre antoine antwan aretha cheyenne daquan deandre demetrius denzel deshawn ebony imani jalen jamal jamar
-jazmine jermaine keisha kenya kiana lakeisha lamar lashonda latasha latisha latonya latoya marquis monique nikita shanika shaniqua
-tamika tanisha terrell tia trayvon tremaine tyrese xavier
-leon finn felix ida frieda emilia mia lina mila lotta lotte mats moritz maximilian niklas nils ole malte jannik jannis lasse
-bastian fabian florian dominik dennis marcel rene ronny sascha torsten ralf rolf rudi ruediger bernd bernhard burkhard carsten
-christoph claus diethelm dietmar dietrich eberhard eckhard edeltraud egon elfriede elke elsbeth emil erich erna erwin ewald
-friederike friedhelm friedrich fritz georg gerda gerhard gerlinde gert gertraud gisbert gottfried gudrun guido hanna hannelore
-hannes hans harald hedwig heiko heiner heinrich heinz helga helge helmut henning herbert hermann hilde holger hubert ilona ilse
-inge ingeborg ingo irmgard irmtraud isolde jochen joachim johann johannes jorn josef jost jutta kai karin karla karlheinz
-katharina kathrin katja kerstin kirsten konrad konstantin korbinian kristina leonhard leopold lieselotte liesel linus lothar
-ludwig lutz magdalene manuela marianne marius markus marlies martin mathias mechthild meike meinhard melitta mirko monika
-nadine nele nepomuk nina norbert oda olaf oskar otmar otto pascal petra philipp pia rainer regine reiner reinhold reinhild
-roland rosemarie rosi roswitha rudolf ruprecht sabina samuel sandra sebastian siegbert sieglinde sigrun simone sonja sophie
-stefan steffen susanne svenja swantje sylvia tabea tanja theodor theresia thilo thomas tilman timo tobias traudel udo ulf ulrich
-urs uta ute valentin vera verena veit viktoria volker waldemar walburga waltraud werner wilfried wilhelm wilma winfried wolf
+export const MORE_GIVEN_NAMES =
+  `
+maya zoe ava isla freya poppy aria luna hazel aurora savannah brooklyn skylar paisley kinsley naomi ruby piper ` +
+  `lydia jade ivy
+willow autumn nevaeh jayden aiden elijah levi hunter wyatt carter jaxon jaxson grayson asher ` +
+  `ezra nolan easton colton kayden bryson
+austin cody chad brett shane jared kristen lindsay brittany kayla haley ` +
+  `hailey tara dawn gemma leanne callum ewan angus fraser
+cillian dexter blake chase cole connor dalton damien ` +
+  `damian darius darrell devin dominic drew dustin dwayne dwight earl eddie
+edwin elias ella elliot emmett ernest ` +
+  `ethel eugene evan everett ezekiel fern finlay finley fletcher floyd forrest garrett gavin
+geoffrey gilbert ` +
+  `gladys glenn gloria grady greta gwen gwendolyn harley harvey hayden heath herbert hope howard hudson hugh ` +
+  `hugo
+imogen ingrid irene iris isaac isabella isaiah jace jackie jasmine jasper jay jeremiah jeremy jerome jesse ` +
+  `jill joel joey jolene
+joni josie joy joyce juliet june kara karl katelyn kendall kendra kenneth kirk krista ` +
+  `kurt kyla lacey lance lana lara lauren leah
+leigh lena leo leroy leslie lester lexi lillian lily linda lionel ` +
+  `lisa logan lois lola lorna lorraine louie lucille luther lyle
+mabel macy madeline mallory mandy marcus marian ` +
+  `marilyn marlene marlon marshall marvin maureen max maxine mckenna megan melanie
+melinda melvin mercedes meredith ` +
+  `mia miles milo milton mindy miranda misty molly mona monica muriel myra myrtle nadine nathan
+neville nigel nina ` +
+  `nora noreen norma olive olivia opal orville oscar otis owen pamela patience paula pauline pearl penelope ` +
+  `percy
+perry petra philippa phoebe phyllis preston priscilla quincy rachel ralph ramona randall raquel raven ` +
+  `reagan reese regina rex
+rhoda rhonda rita robyn roderick rodney roland ronnie rory rosalind rosalie roscoe ` +
+  `rosemary rowan roxanne roy rufus rupert
+russell sabrina sadie sally samantha sandra sasha saul savanna scarlett ` +
+  `sebastian selena serena seth shannon sharon shaun shauna
+sheila shelby sheldon sheri sherri sherry sheryl ` +
+  `shirley sidney sienna simone sonia sonya sophie spencer stacey stella
+stewart sybil sylvia tabitha tamara tammy ` +
+  `tanya tasha terrence tess tessa thea thelma theo todd toby tony tracey travis trent
+trenton tricia trina trisha ` +
+  `tristan troy tyrone tyson valerie vanessa velma vera verity verna vernon vicky victor viola violet
+vivian vivien ` +
+  `wade wallace wanda warren wendy wesley wilbur wilfred willa winifred winston xander yvette zachary zander zara ` +
+  `zelda
+alana alyssa amanda amaya amberley anya april ariana arianna ariel arlene ashton athena aubrey audra ` +
+  `avril bailey barrett barney
+basil beau becky belinda bella benny bernadette bernice bessie bethany beulah ` +
+  `beverley beverly bianca blanche blythe bonnie boris
+brad bradley brady braden brayden brenda brendan brennan ` +
+  `brent bridget bridie bronwyn bryan bryce bryony buddy byron caitlin calum
+calvin camden candace candice cara ` +
+  `carl carla carlton carly carmel carmen carol carolyn carrie casey cassandra cassidy cassie
+cecil cecilia cedric ` +
+  `celeste celia chantelle charlene charmaine chelsea cherie cheryl chester christa clara clarence clarissa
+claude ` +
+  `claudia claudine clay clayton cleo clifford clifton clinton clyde colby colette colin colleen cooper cora coral ` +
+  `corey
+corinne cornelia courtney cynthia cyril dahlia daisy dakota dale dallas damon dana danielle daphne darcy ` +
+  `darla daria darlene
+darryl dawson deanna debbie deborah declan deirdre delia delilah della delores demi denise ` +
+  `dennis denzel desmond dessie diana
+diane dina dinah dion dolores donald donna donovan dora doreen doris dorothea ` +
+  `dougal douglas duane dudley edgar edith edmund edna
+effie eileen elaine eleanor eli elijah elise elliott ellis ` +
+  `elsie elton elvira elvis emerson emery erica erin esme esmeralda estelle
+esther eunice eva evangeline evelyn ` +
+  `faith fay faye felicia felicity felix fergus fiona flora florence frances frankie freda
+gabriella gail gale ` +
+  `garth gary genevieve georgia georgina gerald geraldine germaine gertrude gideon gina giselle glen glenda ` +
+  `goldie
+grace gracie graeme greg gregory griffin guinevere gus hank hannah harold harriet harrison hattie heidi ` +
+  `helen helena henrietta
+hilary hilda hillary holly homer horace hubert ian ida imelda ina india irma irvin irving ` +
+  `isabel isabelle isadora isobel ivan ivor
+jacqueline jaime jan jana jane janelle janet janice janine jarvis jean ` +
+  `jeanette jeanne jeannie jed jeff jemima jemma jenna jennifer
+jeremy jessica jethro jo joan joann joanna joanne ` +
+  `jocelyn jodie johanna johnny jonah jonathan joseph josephine josh joshua josiah
+judith judy julia julian juliana ` +
+  `julianne julie juliette julius justine karen kari karla kate kathryn kathy katrina kay keely keira
+keiran keith ` +
+  `kelley kelsey kelvin kerrie kieran kiera kim kimberley kimberly kirstin kirstie kristin kristina kristy lachlan ` +
+  `laila
+larry laura laurel laurence laurie lavinia lawrence leanna lee leila leilani leland lennox leona leonard ` +
+  `leonie leonora leopold
+leticia letitia lewis libby liberty lilian lincoln lindsey linus liza lloyd lonnie ` +
+  `loretta lottie louis louisa lowell lucas
+lucian lucinda lucy luella luke lulu luna lynda lyndon lynette lynn ` +
+  `lynne mack maddison madeleine mae magdalena maisie malachi
+malcolm malik mamie marcella marcia margot maria ` +
+  `mariah mariana marianne maribel marina marion maris marissa marjorie mark
+marla marley marlowe marsha martha ` +
+  `martina mary maryann mathilda matthew maud maude mavis may melissa melody mercy mervyn
+micah michaela michele ` +
+  `michelle mikayla mildred millicent millie mimi minerva minnie mitch mitchell moira mollie mordecai morris
+moses ` +
+  `myles nadia nancy natalie natasha nathaniel ned nell nellie nettie nichola nicola nicole noelle norman octavia ` +
+  `odette
+ophelia otto pansy paige patience patrice patricia patrick patsy patti payton peggy penny petula philip ` +
+  `philomena pippa polly
+portia prudence queenie quentin rae ramsey ray reece reginald rene renee reuben rhett ` +
+  `rhian rhiannon ricky robbie robin rocky
+roger romeo ron ronald ronan rosa rosalyn rosanna rose roseanne rosetta ` +
+  `rosie roslyn rowena roxy royce ruth saffron
+salvador samson sandy sarah sean serenity shana shanice shanna ` +
+  `sharron shawn shayla shayne shea shelley sherman sherwood sian
+sid silas sinclair skye solomon sophia stan ` +
+  `stanley stefanie stephanie sterling steve stevie sue summer susan susannah suzanne
+suzette sydney talia tania ` +
+  `tarquin tatiana taylor ted teresa terri terrance theresa tiana tia tina tobias trinity trudy
+ty tyra una uriah ` +
+  `ursula vance vaughan vaughn vera verna vic victoria vince virgil vivienne walter walt waverley wes
+wilhelmina ` +
+  `will winnie wyn yasmin yolanda zac zack zane zeke zena zoey zuri
+aaliyah alondra amari andre antoine antwan ` +
+  `aretha cheyenne daquan deandre demetrius denzel deshawn ebony imani jalen jamal jamar
+jazmine jermaine keisha ` +
+  `kenya kiana lakeisha lamar lashonda latasha latisha latonya latoya marquis monique nikita shanika shaniqua
+tamika ` +
+  `tanisha terrell tia trayvon tremaine tyrese xavier
+leon finn felix ida frieda emilia mia lina mila lotta lotte ` +
+  `mats moritz maximilian niklas nils ole malte jannik jannis lasse
+bastian fabian florian dominik dennis marcel ` +
+  `rene ronny sascha torsten ralf rolf rudi ruediger bernd bernhard burkhard carsten
+christoph claus diethelm ` +
+  `dietmar dietrich eberhard eckhard edeltraud egon elfriede elke elsbeth emil erich erna erwin ewald
+friederike ` +
+  `friedhelm friedrich fritz georg gerda gerhard gerlinde gert gertraud gisbert gottfried gudrun guido hanna ` +
+  `hannelore
+hannes hans harald hedwig heiko heiner heinrich heinz helga helge helmut henning herbert hermann ` +
+  `hilde holger hubert ilona ilse
+inge ingeborg ingo irmgard irmtraud isolde jochen joachim johann johannes jorn ` +
+  `josef jost jutta kai karin karla karlheinz
+katharina kathrin katja kerstin kirsten konrad konstantin korbinian ` +
+  `kristina leonhard leopold lieselotte liesel linus lothar
+ludwig lutz magdalene manuela marianne marius markus ` +
+  `marlies martin mathias mechthild meike meinhard melitta mirko monika
+nadine nele nepomuk nina norbert oda olaf ` +
+  `oskar otmar otto pascal petra philipp pia rainer regine reiner reinhold reinhild
+roland rosemarie rosi roswitha ` +
+  `rudolf ruprecht sabina samuel sandra sebastian siegbert sieglinde sigrun simone sonja sophie
+stefan steffen ` +
+  `susanne svenja swantje sylvia tabea tanja theodor theresia thilo thomas tilman timo tobias traudel udo ulf ` +
+  `ulrich
+urs uta ute valentin vera verena veit viktoria volker waldemar walburga waltraud werner wilfried wilhelm ` +
+  `wilma winfried wolf
 wolfgang wolfram xaver yvonne zita beat reto ueli urs vreni heidi mirjam
-theo hugo raphael arthur nathan enzo noe ethan gabin jules leo louis mael mathis maxence nolan rayan sacha timeo tom yanis
-adele agathe alix ambre anouk apolline aya capucine charlotte clara coralie elise elsa emma eva flora gabrielle garance heloise
-ines jeanne jade juliette justine lena lilou lise lola lou louna lucie maeva maelys margot mathilde melina nina noemie oceane
-pauline romane rose salome sarah valentine victoire zoe albert alfred andree annick anne armand arlette armelle aude aurelien
-benedicte benjamin bernadette brice bruno celestin charles christelle christian christiane christophe claire claude colette
-corentin corinne cyril cyrille damien daniel danielle david denis denise dominique edith edmond edouard eliane elisabeth eloise
-emmanuel emmanuelle eric ernest estelle etienne eugene eugenie evelyne fabien fabienne felicie fernand florence florent francine
-francis franck francoise gaelle gaetan gaston gautier genevieve georges geraldine germain gerald ghislaine gregory guilhem gustave
-guy gwenaelle henri henriette herve huguette isabelle jacky jacqueline jacques jean jeannine jocelyne joel joseph josette josiane
-julie karine kevin laurence laurent leonie lilian lionel loick luc lucien lucienne ludovic lydie madeleine magali marc marcel
-marcelle marguerite marie marielle marine marion marius marthe martine maryse mauricette maurice michele michel mireille monique
-morgane muriel mylene nadege nadine nicolas nicole noelle odette olivier pascal pascale patrice patricia patrick paulette philippe
-pierrette quentin raymonde regine regis remi remy renaud rene renee richard robert rodolphe roger roland rosalie roseline sabine
-samuel serge severin simone sophie stephanie suzanne sylvain sylvette sylviane sylvie tanguy theophile therese tiphaine tristan
+theo hugo raphael ` +
+  `arthur nathan enzo noe ethan gabin jules leo louis mael mathis maxence nolan rayan sacha timeo tom yanis
+adele ` +
+  `agathe alix ambre anouk apolline aya capucine charlotte clara coralie elise elsa emma eva flora gabrielle ` +
+  `garance heloise
+ines jeanne jade juliette justine lena lilou lise lola lou louna lucie maeva maelys margot ` +
+  `mathilde melina nina noemie oceane
+pauline romane rose salome sarah valentine victoire zoe albert alfred andree ` +
+  `annick anne armand arlette armelle aude aurelien
+benedicte benjamin bernadette brice bruno celestin charles ` +
+  `christelle christian christiane christophe claire claude colette
+corentin corinne cyril cyrille damien daniel ` +
+  `danielle david denis denise dominique edith edmond edouard eliane elisabeth eloise
+emmanuel emmanuelle eric ` +
+  `ernest estelle etienne eugene eugenie evelyne fabien fabienne felicie fernand florence florent francine
+francis ` +
+  `franck francoise gaelle gaetan gaston gautier genevieve georges geraldine germain gerald ghislaine gregory ` +
+  `guilhem gustave
+guy gwenaelle henri henriette herve huguette isabelle jacky jacqueline jacques jean jeannine ` +
+  `jocelyne joel joseph josette josiane
+julie karine kevin laurence laurent leonie lilian lionel loick luc lucien ` +
+  `lucienne ludovic lydie madeleine magali marc marcel
+marcelle marguerite marie marielle marine marion marius ` +
+  `marthe martine maryse mauricette maurice michele michel mireille monique
+morgane muriel mylene nadege nadine ` +
+  `nicolas nicole noelle odette olivier pascal pascale patrice patricia patrick paulette philippe
+pierrette quentin ` +
+  `raymonde regine regis remi remy renaud rene renee richard robert rodolphe roger roland rosalie roseline ` +
+  `sabine
+samuel serge severin simone sophie stephanie suzanne sylvain sylvette sylviane sylvie tanguy theophile ` +
+  `therese tiphaine tristan
 valentin victor vincent violette viviane yann yannick yoann yolande
-camila emilia mateo matias santiago sebastian valeria ximena renata regina jimena fernanda isabela isabella mariana daniela andrea
-paola gabriela alejandra adriana claudia veronica leticia guadalupe lupita ximena yolanda araceli norma gloria margarita esperanza
-dolores mercedes milagros pilar consuelo remedios socorro soledad amparo angeles trinidad montserrat nieves luz paz aurora alicia
-amalia ana angela antonia araceli ariadna aurelia belen berta blanca candela carlota carmen carolina catalina cecilia celia clara
-concha cristina daria diana elisa elvira emma encarna esther eva evelyn fabiola fatima fe felisa flor florencia francisca genoveva
-gema graciela ignacia inmaculada isabel jacinta josefa josefina juana judith julia juliana laura lara leonor lidia lola lorena lourdes
-lucero luisa macarena magdalena maite manuela maribel maricarmen marisa marisol marta maruja matilde mayra mireia miriam monserrat
-natalia noelia nerea noemi olga olivia patricia paz petra piedad purificacion rafaela ramona rebeca rita rosa rosalia rosana roxana
-salome sara sonia susana teresa tomasa vanesa victoria virginia violeta yesenia zaida zulema
-abel adan agustin aitor alberto alejandro alfonso alfredo alonso amador amado ander andres angel anselmo antonio arturo asier augusto
-baltasar bartolome basilio benito bernardo brais carlos carmelo casimiro cayetano cesar claudio clemente conrado cristian cristobal
-damian dario david domingo edgar edmundo eduardo efrain eladio eloy emiliano emilio enrique ernesto esteban eugenio eusebio ezequiel
-fabian facundo federico felipe felix fermin fernando fidel florencio francisco gabriel gaspar german gerardo gerson gregorio
-guillermo gustavo hector heriberto hernan hilario horacio hugo humberto ibai iker indalecio isaac isaias isidro ismael israel ivan
-jacinto jacobo jairo jeronimo joan joaquin joel jon jonathan jordi jose josue juan julian julio justo lautaro lazaro leandro leo
-leonardo leonel leopoldo lisandro lorenzo luciano luis macario manolo manuel marcelino marcelo mariano mauricio maximiliano melchor
-miguel moises nahuel narciso nestor nicolas norberto octavio omar oriol orlando oscar osvaldo pablo paco pascual patricio paulino
-pedro pepe plinio prudencio rafael ramiro reinaldo renato ricardo rigoberto roberto rodolfo rodrigo rogelio roman romulo
-roque ruben rufino salvador samuel saturnino saul severino simon tadeo teodoro thiago tito tobias urbano valentin
-valeriano vicente victor vidal virgilio wilfredo xabier xavi xavier yago yeray
-abigail alan alex alexandre alice aline amanda anderson andressa ayrton barbara bernardo bianca breno bruna caio camila caroline
-cassia catia cauan cicero clarice cleber cleide cristiane davi debora denise edson eduarda elaine eliane elisangela emanuel enzo
-erica everton fabiana fabiano felipe fernanda flavia flavio francisca gabriel geraldo giovana gisele gustavo heitor helena heloisa
+camila emilia ` +
+  `mateo matias santiago sebastian valeria ximena renata regina jimena fernanda isabela isabella mariana daniela ` +
+  `andrea
+paola gabriela alejandra adriana claudia veronica leticia guadalupe lupita ximena yolanda araceli norma ` +
+  `gloria margarita esperanza
+dolores mercedes milagros pilar consuelo remedios socorro soledad amparo angeles ` +
+  `trinidad montserrat nieves luz paz aurora alicia
+amalia ana angela antonia araceli ariadna aurelia belen berta ` +
+  `blanca candela carlota carmen carolina catalina cecilia celia clara
+concha cristina daria diana elisa elvira ` +
+  `emma encarna esther eva evelyn fabiola fatima fe felisa flor florencia francisca genoveva
+gema graciela ignacia ` +
+  `inmaculada isabel jacinta josefa josefina juana judith julia juliana laura lara leonor lidia lola lorena ` +
+  `lourdes
+lucero luisa macarena magdalena maite manuela maribel maricarmen marisa marisol marta maruja matilde ` +
+  `mayra mireia miriam monserrat
+natalia noelia nerea noemi olga olivia patricia paz petra piedad purificacion ` +
+  `rafaela ramona rebeca rita rosa rosalia rosana roxana
+salome sara sonia susana teresa tomasa vanesa victoria ` +
+  `virginia violeta yesenia zaida zulema
+abel adan agustin aitor alberto alejandro alfonso alfredo alonso amador ` +
+  `amado ander andres angel anselmo antonio arturo asier augusto
+baltasar bartolome basilio benito bernardo brais ` +
+  `carlos carmelo casimiro cayetano cesar claudio clemente conrado cristian cristobal
+damian dario david domingo ` +
+  `edgar edmundo eduardo efrain eladio eloy emiliano emilio enrique ernesto esteban eugenio eusebio ezequiel
+fabian ` +
+  `facundo federico felipe felix fermin fernando fidel florencio francisco gabriel gaspar german gerardo gerson ` +
+  `gregorio
+guillermo gustavo hector heriberto hernan hilario horacio hugo humberto ibai iker indalecio isaac ` +
+  `isaias isidro ismael israel ivan
+jacinto jacobo jairo jeronimo joan joaquin joel jon jonathan jordi jose josue ` +
+  `juan julian julio justo lautaro lazaro leandro leo
+leonardo leonel leopoldo lisandro lorenzo luciano luis ` +
+  `macario manolo manuel marcelino marcelo mariano mauricio maximiliano melchor
+miguel moises nahuel narciso nestor ` +
+  `nicolas norberto octavio omar oriol orlando oscar osvaldo pablo paco pascual patricio paulino
+pedro pepe plinio ` +
+  `prudencio rafael ramiro reinaldo renato ricardo rigoberto roberto rodolfo rodrigo rogelio roman romulo
+roque ` +
+  `ruben rufino salvador samuel saturnino saul severino simon tadeo teodoro thiago tito tobias urbano valentin
+valeriano ` +
+  `vicente victor vidal virgilio wilfredo xabier xavi xavier yago yeray
+abigail alan alex alexandre alice aline ` +
+  `amanda anderson andressa ayrton barbara bernardo bianca breno bruna caio camila caroline
+cassia catia cauan ` +
+  `cicero clarice cleber cleide cristiane davi debora denise edson eduarda elaine eliane elisangela emanuel ` +
+  `enzo
+erica everton fabiana fabiano felipe fernanda flavia flavio francisca gabriel geraldo giovana gisele ` +
+  `gustavo heitor helena heloisa
 henrique iago iara igor isabela isadora ivo jaqueline joana joice jonas josiane juliana juliano julio jussara karina larissa leandro
 leticia livia lorena luan luana lucas luciana luciano luiz luiza luzia marcela marcelo marcia marcio marlene mateus matheus mauro
 maysa melissa milena miriam murilo natasha nathalia neuza nelson nilson nivaldo osvaldo otavio patricia pedro poliana priscila rafaela
@@ -116,7 +237,8 @@ afonso alcides amadeu anibal armando artur baltazar belmiro carlota clotilde cus
 fatima felicidade fernao filomena francisco glória gonçalo graça helder herminia horácio isaura ivone jacinto joel jorge laurinda
 leonel lidia lourenço luisa lurdes mafalda manuela margarida matias mauricio noemia olinda otilia palmira raquel rodrigo rosário
 salvador santiago simao teodoro tomé valter vasco zulmira
-pier piero gian giampiero giampaolo giancarlo gianpiero pierangelo pierfrancesco alberto aldo alessandra alessandro alessio alfredo amedeo andrea angela angelo annalisa annamaria antonella antonio arianna arturo
+pier piero gian giampiero giampaolo giancarlo gianpiero pierangelo pierfrancesco alberto aldo alessandra alessandro alessio
+alfredo amedeo andrea angela angelo annalisa annamaria antonella antonio arianna arturo
 assunta aurora barbara benedetta bruna bruno camilla carla carlo carmela carmelo carmine caterina cecilia cesare cinzia cira ciro
 clara claudia claudio concetta corrado cosimo cristian cristiana cristiano cristina daniela daniele daria dario debora delia
 diego domenico donatella donato edoardo elena eleonora elia elisabetta emanuela emanuele emilio emma enrica enrico enzo ermanno

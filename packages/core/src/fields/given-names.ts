@@ -64,32 +64,60 @@ export function isGivenName(name: string): boolean {
 
 /** Folded given names that are common family names too, so that they tell little about the order of a name. */
 const ALSO_FAMILIES = new Set(
-  `
-james thomas martin george paul simon lewis scott henry charles allen allan alan graham neil craig stuart kelly morgan taylor
-jordan riley murray grant dean ross lee kim owen rhys francis vincent bernard robert richard albert andre gilbert laurent oliver
-gabriel lucas victor julien arthur raymond roger daniel mathieu nicolas denis guy david michel michael gerard philippe marie
-werner walter otto peter ernst friedrich gunther hermann konrad ludwig arnold heinrich franz jung curtis mitchell russell
-hunter carter hayden wyatt grayson easton colton bryson austin blake chase cole connor dalton drew fletcher floyd forrest garrett
-grady griffin harley harvey heath howard hudson hugh marshall miles milton neville preston ralph roland rowan roy sheldon shelby
-spencer sterling stewart travis trent tyson vaughan vaughn wade wallace warren wesley winston ashton bailey barrett beau bradley
-brady brennan bryan bryce byron casey cassidy clay clayton clifford clifton clinton cooper dale dallas dawson donovan ellis emerson
-emery glen greg gregory hank harrison holly irving jarvis joseph kay lawrence lincoln lloyd lowell lynn mack mark marley may merritt
-morris norman otto quincy ramsey randall reece reese reagan rhodes royce sidney sinclair solomon stacey stanley summer sydney terrell
-todd vance virgil walt ward west will wolf fabian felix ferdinand heinz hans jost kai lutz veit ulrich claus urs beat
-franck georges guy jacques joly leo louis marcel martel maurice norbert pascal patrice remy rene romain serge simone valentin
-alfonso alonso alberto angel augusto benito bernardo blanco calvo carlos crespo david domingo duran esteban felipe fernando flores gil
-izquierdo jaime jorge julian leal luna luz mateo matias montes oliva orlando pascual paz ramon reyes ricardo rios rivera roman romero rosario
-salvador santiago santos serrano sol soto tomas vega vicente vidal aurora cruz
-adamo alessi amato angelo basile bruno carlo conte costa donato felice fiore franco gallo grasso greco leone leonardi luciano marino
-mauro milani moreno natale palmieri pietro primo renzi ricci rinaldi romano rossi russo santoro silvestri tito valentino villa vitale
-daniels willems hendriks jansen pieters jacobs maas peters simons wouters lambert leenders adriaan
-abdullah abdul amin bakr farouk habib hadi hakim hamad hamid hamza hasan jaber jamal kamal karim khaled mahdi majid malik mansour nader
-najjar nasser omar osman qasim rashid saad said salah saleh salem salman sharif suleiman taha yassin zaki kaur singh kumar lal prasad
-chandra dev gopal krishna mohan narayan prakash raj ram rao ravi shankar sharma nair das dutta joshi anand bala raja raman hari
-minh thi van duc quang anh tran ho le ly mai vinh mwangi kamau njoroge otieno omondi musa juma issa adebayo adeyemi okafor bello diallo
-ron tal gal alon dov ran ori nir shai katz levi cohen aram davit petros yannis wolf bruce cameron douglas duncan gordon logan mason harper parker brooke frank carl ray max jose rosa bruno marco marcos leon
+  (
+    `
+james thomas martin george paul simon lewis scott henry charles allen allan alan graham neil craig stuart ` +
+    `kelly morgan taylor
+jordan riley murray grant dean ross lee kim owen rhys francis vincent bernard robert richard ` +
+    `albert andre gilbert laurent oliver
+gabriel lucas victor julien arthur raymond roger daniel mathieu nicolas ` +
+    `denis guy david michel michael gerard philippe marie
+werner walter otto peter ernst friedrich gunther hermann ` +
+    `konrad ludwig arnold heinrich franz jung curtis mitchell russell
+hunter carter hayden wyatt grayson easton ` +
+    `colton bryson austin blake chase cole connor dalton drew fletcher floyd forrest garrett
+grady griffin harley ` +
+    `harvey heath howard hudson hugh marshall miles milton neville preston ralph roland rowan roy sheldon shelby
+spencer ` +
+    `sterling stewart travis trent tyson vaughan vaughn wade wallace warren wesley winston ashton bailey barrett ` +
+    `beau bradley
+brady brennan bryan bryce byron casey cassidy clay clayton clifford clifton clinton cooper dale ` +
+    `dallas dawson donovan ellis emerson
+emery glen greg gregory hank harrison holly irving jarvis joseph kay lawrence ` +
+    `lincoln lloyd lowell lynn mack mark marley may merritt
+morris norman otto quincy ramsey randall reece reese ` +
+    `reagan rhodes royce sidney sinclair solomon stacey stanley summer sydney terrell
+todd vance virgil walt ward ` +
+    `west will wolf fabian felix ferdinand heinz hans jost kai lutz veit ulrich claus urs beat
+franck georges guy ` +
+    `jacques joly leo louis marcel martel maurice norbert pascal patrice remy rene romain serge simone valentin
+alfonso ` +
+    `alonso alberto angel augusto benito bernardo blanco calvo carlos crespo david domingo duran esteban felipe ` +
+    `fernando flores gil
+izquierdo jaime jorge julian leal luna luz mateo matias montes oliva orlando pascual paz ` +
+    `ramon reyes ricardo rios rivera roman romero rosario
+salvador santiago santos serrano sol soto tomas vega ` +
+    `vicente vidal aurora cruz
+adamo alessi amato angelo basile bruno carlo conte costa donato felice fiore franco ` +
+    `gallo grasso greco leone leonardi luciano marino
+mauro milani moreno natale palmieri pietro primo renzi ricci ` +
+    `rinaldi romano rossi russo santoro silvestri tito valentino villa vitale
+daniels willems hendriks jansen pieters ` +
+    `jacobs maas peters simons wouters lambert leenders adriaan
+abdullah abdul amin bakr farouk habib hadi hakim ` +
+    `hamad hamid hamza hasan jaber jamal kamal karim khaled mahdi majid malik mansour nader
+najjar nasser omar osman ` +
+    `qasim rashid saad said salah saleh salem salman sharif suleiman taha yassin zaki kaur singh kumar lal prasad
+chandra ` +
+    `dev gopal krishna mohan narayan prakash raj ram rao ravi shankar sharma nair das dutta joshi anand bala raja ` +
+    `raman hari
+minh thi van duc quang anh tran ho le ly mai vinh mwangi kamau njoroge otieno omondi musa juma issa ` +
+    `adebayo adeyemi okafor bello diallo
+ron tal gal alon dov ran ori nir shai katz levi cohen aram davit petros ` +
+    `yannis wolf bruce cameron douglas duncan gordon logan mason harper parker brooke frank carl ray max jose rosa bruno marco marcos leon
 ali hassan hussein ahmed ibrahim khalil aziz rahman can deniz yilmaz bela balazs gyula
 `
+  )
     .trim()
     .split(/\s+/),
 );

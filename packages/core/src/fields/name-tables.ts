@@ -80,7 +80,8 @@ export const SECOND_GIVEN = words(
 
 /** Family names of one syllable that East Asian people have before two more, in Latin letters. */
 export const ONE_SYLLABLE_FAMILIES = words(
-  `ng wong chan cheung lam leung chow kwok tsang yeung zhang wang liu chen huang zhao wu zhou xu zhu guo luo liang xie tang feng yu dong xiao cheng cao yuan deng jiang tan teo goh koh choi kang yoon jang shin kwon hwang`,
+  `ng wong chan cheung lam leung chow kwok tsang yeung zhang wang liu chen huang zhao wu zhou xu zhu guo luo liang ` +
+    `xie tang feng yu dong xiao cheng cao yuan deng jiang tan teo goh koh choi kang yoon jang shin kwon hwang`,
 );
 
 /** Family names of peoples who write the family name first. */

@@ -139,7 +139,8 @@ function withoutEnds(words: string[], letters = ''): Ends {
 /** What a line of a report says that is no record of anybody. */
 const REPORT_LINE = new RegExp(
   `^[\\s*=.-]*(?:${[
-    '(?:grand |sub)?-?totals?|sub total|sum|(?:gesamt|zwischen)?summe|gesamt|total general|totale|totaal|suma|razem|yhteensä|celkem|összesen|toplam|итого|всего|合計|合计|总计|합계',
+    '(?:grand |sub)?-?totals?|sub total|sum|(?:gesamt|zwischen)?summe|gesamt|total general|totale|totaal|' +
+      'suma|razem|yhteensä|celkem|összesen|toplam|итого|всего|合計|合计|总计|합계',
     'end(?: of (?:the )?(?:list|file|report|data|export))?|ende(?: der liste)?|ende der datei|fin(?: de la liste| del listado)?|koniec|konec',
     '\\d+ (?:records?|rows?|contacts?|people|members?|entries|einträge|datensätze|lignes|registros|righe|wierszy)(?: in total)?',
   ].join('|')})[\\s*=.:-]*$`,

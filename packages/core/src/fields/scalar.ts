@@ -2,14 +2,18 @@ import type { MoneyValue, RangeValue } from '../model';
 import { tidyText } from './fold';
 
 const YES = new Set(
-  'y yes true t 1 x on ja j oui o si sí sì s sim vero verdadero verdadeiro wahr vrai waar sant sand tosi doğru igaz pravda adevărat točno resnica истина істина ok + √ ○ ◯ 有 真 ✓ ✔ ☑ ✅ tak prawda da ano áno kyllä igen evet да д так ναι はい 是 예 네 כן نعم'.split(
-    ' ',
-  ),
+  (
+    'y yes true t 1 x on ja j oui o si sí sì s sim vero verdadero verdadeiro wahr vrai waar sant sand tosi doğru ' +
+    'igaz pravda adevărat točno resnica истина істина ok + √ ○ ◯ 有 真 ✓ ✔ ☑ ✅ tak prawda da ano áno kyllä igen evet ' +
+    'да д так ναι はい 是 예 네 כן نعم'
+  ).split(' '),
 );
 const NO = new Set(
-  'n no false f 0 off nein non não nao nee falsch faux falso onwaar falskt falsk epätosi yanlış yanliş hamis nepravda fals netočno ложь хибність nie fałsz nej nei - × ✕ 無 无 假 ✗ ✘ ☐ ❌ ne ei nem hayır hayir нет н ні не όχι οχι いいえ 否 아니오 아니요 לא لا'.split(
-    ' ',
-  ),
+  (
+    'n no false f 0 off nein non não nao nee falsch faux falso onwaar falskt falsk epätosi yanlış yanliş hamis ' +
+    'nepravda fals netočno ложь хибність nie fałsz nej nei - × ✕ 無 无 假 ✗ ✘ ☐ ❌ ne ei nem hayır hayir нет н ні не ' +
+    'όχι οχι いいえ 否 아니오 아니요 לא لا'
+  ).split(' '),
 );
 
 /** Yes or no in the spellings people use, or null for neither. */
@@ -176,9 +180,12 @@ export function isFormulaLike(text: string): boolean {
 }
 
 const PLACEHOLDERS = new Set(
-  'n/a|#n/a|n.a.|na|nan|none|(none)|null|(null)|nil|#null!|#ref!|#value!|#name?|#div/0!|#num!|(blank)|(empty)|unknown|unbekannt|inconnu|desconocido|sconosciuto|desconhecido|onbekend|okänd|ukendt|ukjent|nieznany|neznámý|неизвестно|brak|s/o|s.o.|s/d|n.v.t.|k.a.|k. a.|keine angabe|(leer)|-|--|---|–|—|?|??|???|.|..|...|x|xx|xxx|tbc|tbd|test|dummy|not known|not given|not provided'.split(
-    '|',
-  ),
+  (
+    'n/a|#n/a|n.a.|na|nan|none|(none)|null|(null)|nil|#null!|#ref!|#value!|#name?|#div/0!|#num!|(blank)|(empty)|' +
+    'unknown|unbekannt|inconnu|desconocido|sconosciuto|desconhecido|onbekend|okänd|ukendt|ukjent|nieznany|neznámý|' +
+    'неизвестно|brak|s/o|s.o.|s/d|n.v.t.|k.a.|k. ' +
+    'a.|keine angabe|(leer)|-|--|---|–|—|?|??|???|.|..|...|x|xx|xxx|tbc|tbd|test|dummy|not known|not given|not provided'
+  ).split('|'),
 );
 
 const LONGEST_PLACEHOLDER = 13;

@@ -65,7 +65,10 @@ const UNSURE01 = 0.65;
 /** Endings of one word that say "number". */
 const NUMBER_ENDING = /(?:nummer|nr|number|szam|num|numero|fanhao|haoma|hao|beonho)$/;
 const OF_SOMEBODY =
-  'membership|patron|patient|pupil|subscriber|volunteer|guest|relatie|tessera|kd|customer|cust|client|member|donor|supporter|student|pupil|kunden?|mitglieds?|teilnehmer|schuler|mitgl|spender|klant|klanten|lid|leden|donateur|kund|medlems?|elev|asiakas|jasen|klienta?|czlonka|czlonkowski|zakaznika?|clena?|clanski|clan|ugyfel|tag|musteri|uye|cliente|socio|socia|adherent|membre|usager|utente|aluno|associado|kontakt|contact|person|personen';
+  'membership|patron|patient|pupil|subscriber|volunteer|guest|relatie|tessera|kd|customer|cust|client|member|' +
+  'donor|supporter|student|pupil|kunden?|mitglieds?|teilnehmer|schuler|mitgl|spender|klant|klanten|lid|leden|' +
+  'donateur|kund|medlems?|elev|asiakas|jasen|klienta?|czlonka|czlonkowski|zakaznika?|clena?|clanski|clan|ugyfel|' +
+  'tag|musteri|uye|cliente|socio|socia|adherent|membre|usager|utente|aluno|associado|kontakt|contact|person|personen';
 const ID_WORD = 'nr|no|num|number|nummer|id|code|key|ref|kennung|kod|numer|cislo|broj|szam|numero|n|nro|azonosito';
 /** Numbers that an organisation gives to its people. */
 const OUTSIDE_ID = new RegExp(

@@ -3,9 +3,10 @@ import { labelWord, readHeader } from './header-words';
 
 /** Words of headings that have no meaning of their own among ours. */
 const OTHER_WORDS = new Set(
-  'number nr no date kind type status currency fee course joined received amount gender sex age datum betrag montant fecha importe data importo bedrag kwota'.split(
-    ' ',
-  ),
+  (
+    'number nr no date kind type status currency fee course joined received amount gender sex age datum betrag ' +
+    'montant fecha importe data importo bedrag kwota'
+  ).split(' '),
 );
 
 function kindOf(cell: string): string {

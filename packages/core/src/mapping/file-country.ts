@@ -5,7 +5,8 @@ import type { ColumnGuess } from './guess-columns';
 const LANGUAGES: readonly (readonly [words: string, countries: string])[] = [
   ['zip|zip code|zipcode|state|st|state province', 'US CA'],
   [
-    'vorname|nachname|strasse|plz|anrede|geburtsdatum|handy|ort|bemerkung|telefonnummer|festnetz|rufname|zuname|familienname|rufnummer|mitglied|verein|schlagworte|bezahlt|beitrag|eintritt',
+    'vorname|nachname|strasse|plz|anrede|geburtsdatum|handy|ort|bemerkung|telefonnummer|festnetz|rufname|zuname|' +
+      'familienname|rufnummer|mitglied|verein|schlagworte|bezahlt|beitrag|eintritt',
     'DE AT CH LU',
   ],
   [
@@ -25,7 +26,8 @@ const LANGUAGES: readonly (readonly [words: string, countries: string])[] = [
     'PT BR AO MZ',
   ],
   [
-    'voornaam|achternaam|naam|straat|woonplaats|plaats|mobiel|telefoonnummer|geboortedatum|bedrijf|roepnaam|telefoon|mailadres|e mailadres|deelnemer|contributie|lidnummer',
+    'voornaam|achternaam|naam|straat|woonplaats|plaats|mobiel|telefoonnummer|geboortedatum|bedrijf|roepnaam|telefoon|mailadres|e ' +
+      'mailadres|deelnemer|contributie|lidnummer',
     'NL BE',
   ],
   [

@@ -143,23 +143,34 @@ const number = (n: number) => n.toLocaleString('en-GB');
 export function wordWarning(warning: FileWarning): string {
   switch (warning.code) {
     case 'lostDigits':
-      return `Phones in scientific notation: ${number(warning.rows)} ${warning.rows === 1 ? 'row has' : 'rows have'} lost digits. Have the file made anew, with the phone column as text.`;
+      return (
+        `Phones in scientific notation: ${number(warning.rows)} ${warning.rows === 1 ? 'row has' : 'rows have'} ` +
+        `lost digits. Have the file made anew, with the phone column as text.`
+      );
     case 'unclearDates':
-      return `The order of day and month in '${warning.column}' is unclear: ${number(warning.values)} dates can be read both ways, and none tells which. They are read day first.`;
+      return (
+        `The order of day and month in '${warning.column}' is unclear: ${number(warning.values)} dates can ` +
+        `be read both ways, and none tells which. They are read day first.`
+      );
     case 'zerosPutBack': {
       const whole = applyTransforms(warning.example, [{ kind: 'zeros', places: warning.places }], []);
-      return `Postal codes in '${warning.column}' have lost zeros in front, as spreadsheets take codes for numbers. They are put back: ${warning.example} is read as ${whole}. Leave that step out if such codes are another country's.`;
+      return (
+        `Postal codes in '${warning.column}' have lost zeros in front, as spreadsheets take codes for numbers. They are ` +
+        `put back: ${warning.example} is read as ${whole}. Leave that step out if such codes are another country's.`
+      );
     }
     case 'lettersMended': {
       const others = warning.columns - 1;
       const where = `'${warning.column}'${others ? ` and ${others === 1 ? 'one other column' : `${others} other columns`}` : ''}`;
       const whole = applyTransforms(warning.example, [{ kind: 'letters' }], []);
-      return `Letters in ${where} came in broken, as from a file that was once read in another encoding. They are mended: '${warning.example}' is read as '${whole}'. Leave that step out where it is wrong.`;
+      return `Letters in ${where} came in broken, as from a file that was once read in another encoding. They are mended:
+         '${warning.example}' is read as '${whole}'. Leave that step out where it is wrong.`;
     }
     case 'onlyNames': {
       const { rows, examples } = warning;
       const some = examples.map(({ row, name }) => `'${name}' in row ${number(row)}`).join(', ');
-      return `${number(rows)} ${rows === 1 ? 'row has' : 'rows have'} nothing but a name (${some}${rows > examples.length ? ', ...' : ''}). Look whether that is a heading within the list, and hold it where it is.`;
+      return `${number(rows)} ${rows === 1 ? 'row has' : 'rows have'} nothing but a name (${some}${rows > examples.length ? ', ...' : ''}).
+         Look whether that is a heading within the list, and hold it where it is.`;
     }
     case 'oneAddressManyRows':
       return `${number(warning.rows)} rows share '${warning.value}' without being one person.`;

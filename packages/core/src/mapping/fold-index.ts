@@ -99,8 +99,10 @@ export class FoldIndex {
 const wordsOf = (words: readonly string[]): string => (words.length === 1 ? (words[0] ?? '') : words.join(' '));
 
 function packCard(card: IdentityCard): string {
-  const names = `${wordsOf(card.given)}\u0001${card.givenText}\u0001${card.nickname}\u0001${card.unreadable ? 1 : ''}\u0001${card.script}\u0001${wordsOf(card.family)}\u0001${card.familyText}\u0001${card.familyInferred ? 1 : ''}\u0001${card.generation}`;
-  return `${names}\u0001${card.postal}\u0001${card.locality}\u0001${card.bday}\u0001${card.organizationText}\u0001${card.hasMailbox ? 1 : ''}\u0001${wordsOf(card.phones)}`;
+  const given = `${wordsOf(card.given)}\u0001${card.givenText}\u0001${card.nickname}\u0001${card.unreadable ? 1 : ''}\u0001${card.script}`;
+  const families = `${wordsOf(card.family)}\u0001${card.familyText}\u0001${card.familyInferred ? 1 : ''}\u0001${card.generation}`;
+  const place = `${card.postal}\u0001${card.locality}\u0001${card.bday}`;
+  return `${given}\u0001${families}\u0001${place}\u0001${card.organizationText}\u0001${card.hasMailbox ? 1 : ''}\u0001${wordsOf(card.phones)}`;
 }
 
 function unpackCard(packed: string): IdentityCard {

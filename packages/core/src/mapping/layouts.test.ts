@@ -161,7 +161,8 @@ const LAYOUTS: [name: string, heading: string, rows: string[], expected: string]
   ],
   [
     'accounts with two addresses',
-    'Account Name|Contact: First Name|Contact: Last Name|Contact: Email|Contact: Title|Billing Street|Billing City|Billing Zip|Shipping Street|Shipping City|Shipping Zip',
+    'Account Name|Contact: First Name|Contact: Last Name|Contact: Email|Contact: Title|Billing Street|Billing ' +
+      'City|Billing Zip|Shipping Street|Shipping City|Shipping Zip',
     ['Tern Joinery|Ana|Reis|ana@example.org|Skipper|12 Quay Lane|Falmouth|TR11 3AB|4 Slip Street|Penryn|TR10 8AA'],
     'organization | givenName | familyName | email | title | street | locality | postalCode | street #2 | locality #2 | postalCode #2',
   ],
@@ -178,10 +179,12 @@ const LAYOUTS: [name: string, heading: string, rows: string[], expected: string]
     'members of a German club',
     'Anrede|Titel|Vorname|Name|Straße|Hausnr.|PLZ|Ort|Tel. p.|Tel. d.|Mobil|Fax|E-Mail privat|E-Mail dienstl.|Geb.|Eintritt|IBAN',
     [
-      'Frau|Dr.|Ana|Reis|Hafenweg|12a|24103|Kiel|0431 555010|0431 555011|0151 5550101||ana@example.org|a@example.com|01.03.1980|01.01.2010|DE02120300000000202051',
+      'Frau|Dr.|Ana|Reis|Hafenweg|12a|24103|Kiel|0431 555010|0431 555011|0151 ' +
+        '5550101||ana@example.org|a@example.com|01.03.1980|01.01.2010|DE02120300000000202051',
       'Herr||Tom|Wray|Am Kai|3|01067|Dresden||||||t@example.com|15.12.1975|01.05.2012|DE02500105170137075030',
     ],
-    'prefix +join | - | givenName | familyName | street | street | postalCode | locality | tel home | tel work | tel mobile | tel fax | email home | email work | bday | - | -',
+    'prefix +join | - | givenName | familyName | street | street | postalCode | locality | tel home | tel work | ' +
+      'tel mobile | tel fax | email home | email work | bday | - | -',
   ],
   [
     'members of a yacht club',
@@ -217,7 +220,8 @@ const LAYOUTS: [name: string, heading: string, rows: string[], expected: string]
       'Ana Maria Reis|Ana|Maria|Reis|Silva||ana@example.org|ana@example.com|206-555-0101|||12 Harbor St|Mystic|CT|06355|1998',
       'Tom J Wray Jr|Tom|J|Wray||Jr|tom@example.org||206-555-0102|||4 Main St|Mystic|CT|06355|2001',
     ],
-    'fullName | givenName | additionalNames | familyName | - | - | email home | email work | tel mobile | tel home | tel work | street | locality | region | postalCode | -',
+    'fullName | givenName | additionalNames | familyName | - | - | email home | email work | tel mobile | tel home ' +
+      '| tel work | street | locality | region | postalCode | -',
   ],
   [
     'members of a Dutch club',

@@ -39,7 +39,8 @@ interface PlainColumn {
 
 /**
  * Reads the rows of a file that leave nothing to decide at a third of the cost of the long way, straight into what is
- * written for a new person. Whatever else a row has (an issue, a suffix, two values for one place) sends it the long way, through RowReader; law: both ways come to the same person, to the letter.
+ * written for a new person. Whatever else a row has (an issue, a suffix, two values for one place) sends it the long way, through
+ * RowReader; law: both ways come to the same person, to the letter.
  */
 export class PlainReader {
   private readonly columns: PlainColumn[];

@@ -30,13 +30,21 @@ const strangeLetters = (word: string): number =>
  * Vietnamese), by what Mandarin makes of the sign.
  */
 const FAMILIES = new Map(
-  `wang wong ong vuong; li lee yi ly lei; zhang chang cheung cheong teo teoh jang truong; liu lau low ryu yoo yu luu; chen chan tan tran jin chin;
-   yang yeung yeoh young duong; huang wong hwang ng ooi wee hoang huynh; zhao chiu chao cho jo trieu; wu ng goh woo oh ngo; zhou chow chou chew joo chu;
-   xu hsu tsui chee hui seo tu hua; sun suen sng son ton; zhu chu choo joo; hu woo oh ho; guo kwok kuo quek kwak quach; he ho hor ha; gao ko kho kao;
-   lin lam lim im; luo law lo loh la; zheng cheng tay jung jeong chung trinh; liang leung leong neo ryang luong; xie hsieh tse chia ta; song sung soong tong;
-   tang tong; deng teng dang; han hon; feng fung phung; cao tsao cho tao; peng pang; zeng tsang chan tang; xiao siu hsiao siew tieu; cai choi tsai chua chae thai;
+  (
+    `wang wong ong vuong; li lee yi ly lei; zhang chang cheung cheong teo teoh jang truong; liu lau low ryu yoo yu ` +
+    `luu; chen chan tan tran jin chin;
+   yang yeung yeoh young duong; huang wong hwang ng ooi wee hoang huynh; zhao ` +
+    `chiu chao cho jo trieu; wu ng goh woo oh ngo; zhou chow chou chew joo chu;
+   xu hsu tsui chee hui seo tu hua; ` +
+    `sun suen sng son ton; zhu chu choo joo; hu woo oh ho; guo kwok kuo quek kwak quach; he ho hor ha; gao ko kho ` +
+    `kao;
+   lin lam lim im; luo law lo loh la; zheng cheng tay jung jeong chung trinh; liang leung leong neo ryang ` +
+    `luong; xie hsieh tse chia ta; song sung soong tong;
+   tang tong; deng teng dang; han hon; feng fung phung; ` +
+    `cao tsao cho tao; peng pang; zeng tsang chan tang; xiao siu hsiao siew tieu; cai choi tsai chua chae thai;
    pan poon phua; tian tin; dong tung; yuan yuen; jiang chiang keung kong kang khuong; ye yip yap ip diep; du to do; su so soh to; wei ngai wai; lu lo loo;
    jin kim gim; pei bae; shen sim sum shum; yin yun; cui choi choe; quan kwon; ren im yam; an ahn; nan nam; hong hung; bai paek baek; wen moon mun man`
+  )
     .split(';')
     .map((line) => {
       const [mandarin = '', ...others] = line.trim().split(/\s+/);

@@ -46,9 +46,10 @@ export interface MatchPerson {
 }
 
 const LEGAL = new Set(
-  'ltd limited llc llp inc incorporated corp corporation co company gmbh ag kg ohg bv nv sa sl srl spa sarl sas ab as aps oy oyj plc pty kk cic the and und et sons son e v ev'.split(
-    ' ',
-  ),
+  (
+    'ltd limited llc llp inc incorporated corp corporation co company gmbh ag kg ohg bv nv sa sl srl spa sarl sas ' +
+    'ab as aps oy oyj plc pty kk cic the and und et sons son e v ev'
+  ).split(' '),
 );
 
 /** Organization name without legal form and small words, folded. */

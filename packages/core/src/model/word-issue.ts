@@ -18,11 +18,20 @@ function body(issue: Issue): string {
     case 'emptyFile':
       return 'The file is empty. Nothing was taken in; choose another file.';
     case 'notATable':
-      return `This is ${issue.kind}, not a table of contacts, whatever its name says. Nothing was taken in; save the list as delimited text (CSV) and choose that.`;
+      return (
+        `This is ${issue.kind}, not a table of contacts, whatever its name says. Nothing was taken ` +
+        `in; save the list as delimited text (CSV) and choose that.`
+      );
     case 'fileTooLarge':
-      return `The file has ${megabytes(issue.bytes)}; at most ${megabytes(issue.limitBytes)} can be read at once. Nothing was taken in; split it and bring in the parts.`;
+      return (
+        `The file has ${megabytes(issue.bytes)}; at most ${megabytes(issue.limitBytes)} can be read at ` +
+        `once. Nothing was taken in; split it and bring in the parts.`
+      );
     case 'uploadCutOff':
-      return `Only ${issue.receivedBytes.toLocaleString('en-GB')} of ${issue.declaredBytes.toLocaleString('en-GB')} bytes arrived. Nothing was taken in; choose the file again.`;
+      return (
+        `Only ${issue.receivedBytes.toLocaleString('en-GB')} of ${issue.declaredBytes.toLocaleString('en-GB')} ` +
+        `bytes arrived. Nothing was taken in; choose the file again.`
+      );
     case 'noDataRows':
       return 'There is a heading but no row below it. Nothing was taken in; check that the list was saved whole.';
     case 'onlyOneColumn':
@@ -108,7 +117,10 @@ function body(issue: Issue): string {
     case 'severalMatches':
       return `The row fits ${issue.contactIds.length} contacts. It is held; choose one in Held rows.`;
     case 'likelyMatch':
-      return `${issue.contactIds.length === 1 ? 'Somebody here is' : `${issue.contactIds.length} people here are`} likely the same person, though not for certain. The row is held; say in Held rows who it is.`;
+      return (
+        `${issue.contactIds.length === 1 ? 'Somebody here is' : `${issue.contactIds.length} people here are`} likely ` +
+        `the same person, though not for certain. The row is held; say in Held rows who it is.`
+      );
     case 'uniqueClash': {
       const who =
         issue.contactIds.length === 1 ? 'another contact has' : `${issue.contactIds.length} other contacts have`;

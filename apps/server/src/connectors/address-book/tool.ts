@@ -159,7 +159,9 @@ export class AddressBookTool implements Tool {
     const gone: string[] = [];
     let token = cursor;
     for (let more = true; more;) {
-      const body = `<?xml version="1.0"?><d:sync-collection ${NAMESPACES}><d:sync-token>${escapeXml(token ?? '')}</d:sync-token><d:sync-level>1</d:sync-level><d:prop><d:getetag/></d:prop></d:sync-collection>`;
+      const body =
+        `<?xml version="1.0"?><d:sync-collection ` +
+        `${NAMESPACES}><d:sync-token>${escapeXml(token ?? '')}</d:sync-token><d:sync-level>1</d:sync-level><d:prop><d:getetag/></d:prop></d:sync-collection>`;
       const { responses, syncToken } = await this.ask(this.book, 'REPORT', body, '1');
       more = false;
       for (const { href, status, prop } of responses) {
@@ -195,7 +197,9 @@ export class AddressBookTool implements Tool {
         .slice(i, i + MULTIGET)
         .map((id) => `<d:href>${escapeXml(new URL(this.addressOf(id)).pathname)}</d:href>`)
         .join('');
-      const body = `<?xml version="1.0"?><c:addressbook-multiget ${NAMESPACES}><d:prop><d:getetag/><d:getlastmodified/><c:address-data/></d:prop>${hrefs}</c:addressbook-multiget>`;
+      const body =
+        `<?xml version="1.0"?><c:addressbook-multiget ` +
+        `${NAMESPACES}><d:prop><d:getetag/><d:getlastmodified/><c:address-data/></d:prop>${hrefs}</c:addressbook-multiget>`;
       const { responses } = await this.ask(this.book, 'REPORT', body, '1');
       for (const response of responses) {
         const record = this.recordOf(response);

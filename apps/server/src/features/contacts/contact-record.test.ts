@@ -44,7 +44,8 @@ async function countedAnew(): Promise<Record<string, number>> {
 
 async function countsKept(): Promise<Record<string, number>> {
   const { rows } = await app.database.pool.query<{ key: string; n: number }>(
-    `select who || '/' || kind || ':' || label as key, sum(n)::int as n from tally where kind in ('live', 'tag', 'source', 'area') group by 1 having sum(n) <> 0`,
+    `select who || '/' || kind || ':' || label as key, sum(n)::int as n
+       from tally where kind in ('live', 'tag', 'source', 'area') group by 1 having sum(n) <> 0`,
   );
   return Object.fromEntries(rows.map(({ key, n }) => [key, n]));
 }

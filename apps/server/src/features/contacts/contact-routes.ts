@@ -1,19 +1,34 @@
-import { Hono } from 'hono';
+import { object, string } from 'yup';
 import {
   cardsSchema,
+  contactDetailAnswer,
   contactFilterSchema,
+  contactPageAnswer,
   contactPageSchema,
   editsSchema,
+  enteredAnswer,
+  entryCheckAnswer,
   entrySchema,
+  exportLayoutAnswer,
   exportLayoutSchema,
+  factsAnswer,
+  historyEntryAnswer,
+  idSchema,
+  labelsAnswer,
+  listOf,
   permissionSchema,
+  pictureAnswer,
   PICTURE_LIMIT_BYTES,
+  placeAnswer,
   placeSchema,
+  runAnswer,
   tableSchema,
 } from '@gray-loom/wire';
-import { contactPage } from './contact-list';
-import { PlaceMarks } from './place-marks';
+import { file, json, nothing, route, type Route } from '../../http/declare';
+import { Problem } from '../../http/problem';
+import type { Surroundings } from '../../http/services';
 import { contactDetail, contactHistory } from './contact-detail';
+import { contactPage } from './contact-list';
 import { editContact, setDeleted } from './edit-contact';
 import { addFacts, checkEntry, enterContact } from './enter-contact';
 import { exportCard, exportCards } from './export-cards';
@@ -23,118 +38,290 @@ import { exportSheet } from './export-sheet';
 import { mailingLabels } from './labels';
 import { recordPermission } from './permissions';
 import { findPicture, keepPicture } from './pictures';
-import { Problem } from '../../http/problem';
-import { body, idOf, query, type AppContext, type AppEnv, type Services } from '../../http/context';
+import { PlaceMarks } from './place-marks';
 
-export function contactRoutes({ config, database, events }: Services): Hono<AppEnv> {
-  const routes = new Hono<AppEnv>();
+const ENTRY = {
+  values: [
+    { field: 'givenName', text: 'Maya' },
+    { field: 'familyName', text: 'Okafor' },
+    { field: 'email', text: 'maya@quillhaven.example' },
+  ],
+};
 
+/** Name of a file with today's contacts. */
+const named = (ending: string) => `contacts-${new Date().toISOString().slice(0, 10)}.${ending}`;
+const fieldsOf = (fields: string) => fields.split(',').filter(Boolean);
+
+/** People and organizations: lists, files, records, entry. */
+export function contactRoutes({ config, events }: Surroundings): Route[] {
   const marks = new PlaceMarks();
   events.subscribe((event) => {
     if (event.topic === 'contacts') marks.changed();
   });
-
-  routes.get('/contacts', async (c) =>
-    c.json(await contactPage(database.pool, marks, await query(c, contactPageSchema))),
-  );
-  routes.get('/contacts/place', async (c) => {
-    const { letter, ...filter } = await query(c, placeSchema);
-    return c.json({ at: await marks.placeOf(database.pool, filter, letter.toLowerCase()) });
-  });
-
-  const TABLES = { csv: ['text/csv', ','], tsv: ['text/tab-separated-values', '\t'] } as const;
-  for (const [ending, [mediaType, delimiter]] of Object.entries(TABLES))
-    routes.get(`/contacts.${ending}`, async (c) => {
-      const { fields, ...filter } = await query(c, tableSchema);
-      attach(c, mediaType, ending);
-      return c.body(await exportTable(database, filter, delimiter, fields.split(',').filter(Boolean)));
-    });
-  routes.get('/contacts.xlsx', async (c) => {
-    const { fields, ...filter } = await query(c, tableSchema);
-    const { body: sheet } = await exportSheet(database, filter, fields.split(',').filter(Boolean));
-    attach(c, 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet', 'xlsx');
-    return c.body(sheet);
-  });
-  routes.get('/contacts.jsonl', async (c) => {
-    const filter = await query(c, contactFilterSchema);
-    attach(c, 'application/jsonl', 'jsonl');
-    return c.body(await exportLines(database, filter));
-  });
-  routes.get('/contacts.vcf', async (c) => {
-    const { version, ...filter } = await query(c, cardsSchema);
-    attach(c, 'text/vcard', 'vcf');
-    return c.body(await exportCards(database, filter, version));
-  });
-  routes.get('/contacts/:file{[0-9]+\\.vcf}', async (c) => {
-    const { version } = await query(c, cardsSchema);
-    const id = Number.parseInt(c.req.param('file'), 10);
-    c.header('Content-Type', 'text/vcard; charset=utf-8');
-    c.header('Content-Disposition', `attachment; filename="contact-${id}.vcf"`);
-    return c.body(await exportCard(database, id, version));
-  });
-
-  routes.get('/export-layouts', async (c) => c.json(await listExportLayouts(database)));
-  routes.post('/export-layouts', async (c) =>
-    c.json(await keepExportLayout(database, await body(c, exportLayoutSchema)), 201),
-  );
-  routes.delete('/export-layouts/:id', async (c) => {
-    await dropExportLayout(database, idOf(c, 'id'));
-    return c.body(null, 204);
-  });
-
-  routes.get('/labels', async (c) =>
-    c.json(await mailingLabels(database, await query(c, contactFilterSchema), config.country)),
-  );
-
-  routes.post('/contacts', async (c) =>
-    c.json(await enterContact(database, await body(c, entrySchema), c.get('actor').accountId, config.country), 201),
-  );
-  routes.post('/contacts/check', async (c) =>
-    c.json(await checkEntry(database, await body(c, entrySchema), config.country)),
-  );
-  routes.post('/contacts/:id/facts', async (c) =>
-    c.json(
-      await addFacts(database, idOf(c, 'id'), await body(c, entrySchema), c.get('actor').accountId, config.country),
+  return [
+    route({
+      method: 'get',
+      path: '/contacts',
+      summary: 'A page of a list of contacts, at any place of it.',
+      may: 'viewer',
+      query: contactPageSchema,
+      answer: json(contactPageAnswer),
+      example: { query: { find: 'okafor', limit: 20 } },
+      handle: ({ query, database }) => contactPage(database.pool, marks, query),
+    }),
+    route({
+      method: 'get',
+      path: '/contacts/place',
+      summary: 'Where in a list the first name with a letter stands.',
+      may: 'viewer',
+      query: placeSchema,
+      answer: json(placeAnswer),
+      example: { query: { letter: 'm' } },
+      handle: async ({ query: { letter, ...filter }, database }) => ({
+        at: await marks.placeOf(database.pool, filter, letter.toLowerCase()),
+      }),
+    }),
+    ...(
+      [
+        ['csv', 'text/csv', ','],
+        ['tsv', 'text/tab-separated-values', '\t'],
+      ] as const
+    ).map(([ending, mediaType, delimiter]) =>
+      route({
+        method: 'get',
+        path: `/contacts.${ending}`,
+        summary: `Contacts as a table (${ending}).`,
+        may: 'viewer',
+        query: tableSchema,
+        answer: file(mediaType),
+        example: { query: { fields: 'givenName,familyName,email' } },
+        handle: async ({ query: { fields, ...filter }, database }) => ({
+          name: named(ending),
+          body: await exportTable(database, filter, delimiter, fieldsOf(fields)),
+        }),
+      }),
     ),
-  );
-  routes.post('/contacts/:id/permissions', async (c) =>
-    c.json(await recordPermission(database, idOf(c, 'id'), await body(c, permissionSchema), c.get('actor').accountId)),
-  );
-  routes.get('/contacts/:id', async (c) => c.json(await contactDetail(database, idOf(c, 'id'))));
-  routes.get('/contacts/:id/history', async (c) => c.json(await contactHistory(database, idOf(c, 'id'))));
-  routes.patch('/contacts/:id', async (c) => {
-    const { edits, despite } = await body(c, editsSchema);
-    return c.json(await editContact(database, idOf(c, 'id'), edits, c.get('actor').accountId, config.country, despite));
-  });
-  routes.delete('/contacts/:id', async (c) =>
-    c.json(await setDeleted(database, idOf(c, 'id'), true, c.get('actor').accountId)),
-  );
-  routes.post('/contacts/:id/restore', async (c) =>
-    c.json(await setDeleted(database, idOf(c, 'id'), false, c.get('actor').accountId)),
-  );
-
-  routes.post('/pictures', async (c) => {
-    return c.json(await keepPicture(database, await readBody(c.req.raw.body)), 201);
-  });
-  routes.get('/pictures/:hash', async (c) => {
-    const found = await findPicture(database, c.req.param('hash'));
-    if (!found) throw new Problem(404, 'noPicture', 'There is no such picture.');
-    c.header('Content-Type', found.mediaType);
-    c.header('Cache-Control', 'private, max-age=31536000, immutable');
-    return c.body(new Uint8Array(found.bytes));
-  });
-  return routes;
-}
-
-/** Says that the answer is a file of today's contacts. */
-function attach(c: AppContext, mediaType: string, ending: string): void {
-  const day = new Date().toISOString().slice(0, 10);
-  c.header('Content-Type', `${mediaType}; charset=utf-8`);
-  c.header('Content-Disposition', `attachment; filename="contacts-${day}.${ending}"`);
+    route({
+      method: 'get',
+      path: '/contacts.xlsx',
+      summary: 'Contacts as a spreadsheet.',
+      may: 'viewer',
+      query: tableSchema,
+      answer: file('application/vnd.openxmlformats-officedocument.spreadsheetml.sheet'),
+      example: { query: { fields: 'givenName,familyName' } },
+      handle: async ({ query: { fields, ...filter }, database }) => ({
+        name: named('xlsx'),
+        body: (await exportSheet(database, filter, fieldsOf(fields))).body,
+      }),
+    }),
+    route({
+      method: 'get',
+      path: '/contacts.jsonl',
+      summary: 'Contacts as JSON, one a line.',
+      may: 'viewer',
+      query: contactFilterSchema,
+      answer: file('application/jsonl; charset=utf-8'),
+      example: { query: { tag: 'Regatta' } },
+      handle: async ({ query, database }) => ({ name: named('jsonl'), body: await exportLines(database, query) }),
+    }),
+    route({
+      method: 'get',
+      path: '/contacts.vcf',
+      summary: 'Contacts as cards (vCard).',
+      may: 'viewer',
+      query: cardsSchema,
+      answer: file('text/vcard'),
+      example: { query: { version: '4.0' } },
+      handle: async ({ query: { version, ...filter }, database }) => ({
+        name: named('vcf'),
+        body: await exportCards(database, filter, version),
+      }),
+    }),
+    route({
+      method: 'get',
+      path: '/contacts/:file{[0-9]+\\.vcf}',
+      summary: 'One contact as a card (vCard).',
+      may: 'viewer',
+      params: object({
+        file: string()
+          .matches(/^\d{1,9}\.vcf$/)
+          .required(),
+      }),
+      query: cardsSchema,
+      answer: file('text/vcard'),
+      example: { params: { file: '1.vcf' } },
+      handle: async ({ params, query: { version }, database }) => {
+        const id = Number.parseInt(params.file, 10);
+        return { name: `contact-${id}.vcf`, body: await exportCard(database, id, version) };
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/export-layouts',
+      summary: 'Kept choices of columns for tables.',
+      may: 'viewer',
+      answer: json(listOf(exportLayoutAnswer)),
+      example: {},
+      handle: ({ database }) => listExportLayouts(database),
+    }),
+    route({
+      method: 'post',
+      path: '/export-layouts',
+      summary: 'Keeps a choice of columns under a name.',
+      may: 'editor',
+      body: exportLayoutSchema,
+      answer: json(exportLayoutAnswer, 201),
+      example: { body: { name: 'For the printer', fields: ['givenName', 'familyName'], format: 'csv' } },
+      handle: ({ body, database }) => keepExportLayout(database, body),
+    }),
+    route({
+      method: 'delete',
+      path: '/export-layouts/:id',
+      summary: 'Forgets a choice of columns.',
+      may: 'editor',
+      params: idSchema,
+      answer: nothing,
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => dropExportLayout(database, params.id),
+    }),
+    route({
+      method: 'get',
+      path: '/labels',
+      summary: 'Mailing labels of contacts that have an address.',
+      may: 'viewer',
+      query: contactFilterSchema,
+      answer: json(labelsAnswer),
+      example: { query: { stage: 'Donor' } },
+      handle: ({ query, database }) => mailingLabels(database, query, config.country),
+    }),
+    route({
+      method: 'post',
+      path: '/contacts',
+      summary: 'Enters a contact by hand.',
+      may: 'editor',
+      body: entrySchema,
+      answer: json(enteredAnswer, 201),
+      example: { body: ENTRY },
+      handle: ({ body, database }) => enterContact(database, body, config.country),
+    }),
+    route({
+      method: 'post',
+      path: '/contacts/check',
+      summary: 'Who may be meant by what was typed, and what clashes with it.',
+      may: 'editor',
+      body: entrySchema,
+      answer: json(entryCheckAnswer),
+      example: { body: ENTRY },
+      handle: ({ body, database }) => checkEntry(database, body, config.country),
+    }),
+    route({
+      method: 'post',
+      path: '/contacts/:id/facts',
+      summary: 'Adds what was typed to a contact that is here.',
+      may: 'editor',
+      params: idSchema,
+      body: entrySchema,
+      answer: json(factsAnswer),
+      example: { params: { id: 1 }, body: ENTRY },
+      handle: ({ params, body, database }) => addFacts(database, params.id, body, config.country),
+    }),
+    route({
+      method: 'post',
+      path: '/contacts/:id/permissions',
+      summary: 'Records that somebody allowed a channel or wants nothing on it.',
+      may: 'editor',
+      params: idSchema,
+      body: permissionSchema,
+      answer: json(runAnswer),
+      example: { params: { id: 1 }, body: { channel: 'email', state: 'allowed', how: 'on the phone' } },
+      handle: ({ params, body, database }) => recordPermission(database, params.id, body),
+    }),
+    route({
+      method: 'get',
+      path: '/contacts/:id',
+      summary: 'One contact in full; one that was merged leads to the one that took it in.',
+      may: 'viewer',
+      params: idSchema,
+      answer: json(contactDetailAnswer),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => contactDetail(database, params.id),
+    }),
+    route({
+      method: 'get',
+      path: '/contacts/:id/history',
+      summary: 'What happened to a contact, newest first.',
+      may: 'viewer',
+      params: idSchema,
+      answer: json(listOf(historyEntryAnswer)),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => contactHistory(database, params.id),
+    }),
+    route({
+      method: 'patch',
+      path: '/contacts/:id',
+      summary: 'Edits values of a contact.',
+      may: 'editor',
+      params: idSchema,
+      body: editsSchema,
+      answer: json(runAnswer),
+      example: { params: { id: 1 }, body: { edits: [{ field: 'nickname', text: 'May' }] } },
+      handle: ({ params, body: { edits, despite }, database }) =>
+        editContact(database, params.id, edits, config.country, despite),
+    }),
+    route({
+      method: 'delete',
+      path: '/contacts/:id',
+      summary: 'Deletes a contact; it can be brought back.',
+      may: 'editor',
+      params: idSchema,
+      answer: json(runAnswer),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => setDeleted(database, params.id, true),
+    }),
+    route({
+      method: 'post',
+      path: '/contacts/:id/restore',
+      summary: 'Brings a deleted contact back.',
+      may: 'editor',
+      params: idSchema,
+      answer: json(runAnswer),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => setDeleted(database, params.id, false),
+    }),
+    route({
+      method: 'post',
+      path: '/pictures',
+      summary: 'Takes a picture in; what comes back names it.',
+      may: 'editor',
+      body: 'file',
+      limitBytes: PICTURE_LIMIT_BYTES,
+      answer: json(pictureAnswer, 201),
+      example: {},
+      handle: async ({ stream, database }) => keepPicture(database, await readPicture(stream)),
+    }),
+    route({
+      method: 'get',
+      path: '/pictures/:hash',
+      summary: 'A picture.',
+      may: 'viewer',
+      params: object({ hash: string().max(100).required() }),
+      answer: file('image/webp'),
+      example: { params: { hash: '0' } },
+      handle: async ({ params, database }) => {
+        const found = await findPicture(database, params.hash);
+        if (!found) throw new Problem(404, 'noPicture', 'There is no such picture.');
+        return {
+          mediaType: found.mediaType,
+          body: new Uint8Array(found.bytes),
+          cache: 'private, max-age=31536000, immutable',
+        };
+      },
+    }),
+  ];
 }
 
 /** Reads a body up to the limit of a picture; one byte more is enough to know that it is too large. */
-async function readBody(stream: ReadableStream<Uint8Array> | null): Promise<Buffer> {
+async function readPicture(stream: ReadableStream<Uint8Array> | null): Promise<Buffer> {
   const pieces: Uint8Array[] = [];
   let size = 0;
   if (stream)

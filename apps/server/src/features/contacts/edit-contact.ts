@@ -32,7 +32,6 @@ export async function editContact(
   database: Database,
   contactId: number,
   edits: readonly ContactEdit[],
-  actorId: number,
   country: string,
   despite = false,
 ): Promise<{ runId: number }> {
@@ -45,7 +44,6 @@ export async function editContact(
       kind: 'edit',
       state: 'done',
       threadId: await handThread(tx),
-      actorId,
       title: `${names} of ${displayNameOf(contact.record)}`,
       contactId,
     });
@@ -96,7 +94,8 @@ async function conflictProblem(
   const first = conflict.conflicts[0];
   if (!first) return new Problem(409, 'gone', 'This contact is gone.');
   const { rows } = await tx.client.query<{ name: string | null; at: Date }>(
-    `select a.name, r.created_at as at from operation o join run r on r.id = o.run_id left join account a on a.id = r.actor_id where o.contact_id = $1 order by o.version desc limit 1`,
+    `select a.name, r.created_at as at from operation o join run r on r.id = o.run_id left join account a on a.id = r.actor_id
+       where o.contact_id = $1 order by o.version desc limit 1`,
     [contactId],
   );
   const name = catalogue.nameOf(first.operation.field);
@@ -132,12 +131,7 @@ function requireStillSomebody(record: ContactRecord, operations: readonly Operat
 }
 
 /** Deletes a contact, or brings it back. Both are operations on its lifecycle, so both can be undone. */
-export async function setDeleted(
-  database: Database,
-  contactId: number,
-  deleted: boolean,
-  actorId: number,
-): Promise<{ runId: number }> {
+export async function setDeleted(database: Database, contactId: number, deleted: boolean): Promise<{ runId: number }> {
   return inTransaction(database, async (tx) => {
     const contact = (await lockContacts(tx, [contactId])).get(contactId);
     if (!contact) throw new Problem(404, 'noSuchContact', 'There is no such contact.');
@@ -150,7 +144,6 @@ export async function setDeleted(
       kind: deleted ? 'delete' : 'restore',
       state: 'done',
       threadId: await handThread(tx),
-      actorId,
       title: deleted ? `Deleted ${name}` : `Brought back ${name}`,
       contactId,
     });

@@ -72,7 +72,6 @@ function requireIdentity(candidate: Candidate, request: EntryRequest, catalogue:
 export async function enterContact(
   database: Database,
   request: EntryRequest,
-  actorId: number,
   country: string,
 ): Promise<{ contactId: number; runId: number }> {
   const catalogue = await loadCatalogue(database.db);
@@ -87,7 +86,6 @@ export async function enterContact(
       kind: 'create',
       state: 'done',
       threadId: await handThread(tx),
-      actorId,
       title: `New ${request.kind === 'organization' ? 'organization' : 'contact'} ${displayNameOf(draft)}`,
     });
     await picks.save(tx);
@@ -187,7 +185,6 @@ export async function addFacts(
   database: Database,
   contactId: number,
   request: EntryRequest,
-  actorId: number,
   country: string,
 ): Promise<{ runId: number; filled: number; kept: string[] }> {
   const catalogue = await loadCatalogue(database.db);
@@ -199,7 +196,6 @@ export async function addFacts(
       kind: 'edit',
       state: 'done',
       threadId: await handThread(tx),
-      actorId,
       title: `Facts added to ${displayNameOf(record)}`,
       contactId,
     });

@@ -139,7 +139,6 @@ export async function recordPermission(
   database: Database,
   contactId: number,
   request: PermissionRequest,
-  actorId: number,
 ): Promise<{ runId: number }> {
   return inTransaction(database, async (tx) => {
     const { record } = await requireLive(tx, contactId);
@@ -159,7 +158,6 @@ export async function recordPermission(
       kind: 'permission',
       state: 'done',
       threadId: await handThread(tx),
-      actorId,
       title: `${displayNameOf(record)}: ${request.state === 'optedOut' ? 'stop' : 'allowed'}, ${request.channel}`,
       contactId,
     });

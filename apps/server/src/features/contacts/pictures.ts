@@ -17,7 +17,8 @@ export async function keepPicture({ db }: Pick<Database, 'db'>, bytes: Buffer): 
     throw new Problem(
       413,
       'pictureTooLarge',
-      `The picture has ${(bytes.length / 1048576).toFixed(1)} MB; at most ${PICTURE_LIMIT_BYTES / 1048576} MB are taken. Nothing was kept; make it smaller first.`,
+      `The picture has ${(bytes.length / 1048576).toFixed(1)} MB; at most ${PICTURE_LIMIT_BYTES / 1048576} ` +
+        `MB are taken. Nothing was kept; make it smaller first.`,
     );
   const refuse = () =>
     new Problem(

@@ -70,7 +70,8 @@ test('what was said to a record that was merged away still holds, and goes back 
   const other = await person('Leif', 'Amundsen', [{ field: 'tel', text: '01632 960333' }]);
   await stop(other, 'call');
   const { rows } = await app.database.pool.query<{ id: number }>(
-    `insert into match_group (member_ids, member_key, bits, probability01, band, state, name, model_version) values ($1, $2, 20, 0.99, 'certain', 'open', 'Leif Amundsen', 1) returning id`,
+    `insert into match_group (member_ids, member_key, bits, probability01, band, state, name, model_version)
+       values ($1, $2, 20, 0.99, 'certain', 'open', 'Leif Amundsen', 1) returning id`,
     [[kept, other], [kept, other].sort((a, b) => a - b).join(',')],
   );
   const merged = await app.json<{ runId: number }>(`/duplicates/${rows[0]?.id}/merge`, 'POST', {

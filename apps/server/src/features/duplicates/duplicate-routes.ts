@@ -1,88 +1,296 @@
-import { Hono } from 'hono';
 import {
   apartSchema,
+  batchLookAnswer,
   batchSchema,
+  boardKeptAnswer,
+  duplicateOriginAnswer,
+  groupListAnswer,
+  groupLookAnswer,
+  householdMadeAnswer,
   householdSchema,
+  householdsAnswer,
+  idSchema,
+  learningLookAnswer,
+  matchBoardAnswer,
+  matchSetupAnswer,
   matchSetupSchema,
+  mergeRulesAnswer,
   mergeRulesSchema,
+  mergeRuleTrialAnswer,
   mergeSchema,
+  runAnswer,
+  scanAnswer,
+  takenOutAnswer,
   takeOutSchema,
-  type ApartRequest,
-  type MatchSetupRequest,
   type MergeRequest,
   type MergeRuleSetup,
 } from '@gray-loom/wire';
-import type { Schema } from 'yup';
 import { inTransaction } from '../../db/connect';
+import { json, nothing, route, type Route } from '../../http/declare';
+import { duplicateOrigin } from './duplicate-origin';
 import { endHousehold, keepHousehold, listHouseholds } from './households';
 import { listGroups, matchBoard, takeGroup } from './match-board';
-import { keepGroupApart, mergeGroup, putOff, takeOut } from './merge-group';
-import { duplicateOrigin } from './duplicate-origin';
-import { matchSetup, mergeRules, saveMatchSetup, saveMergeRules, tryMergeRules } from './match-setup';
 import { adoptLearning, forgetLearning, lookAtLearning } from './match-decisions';
 import { startScan } from './match-scan';
+import { matchSetup, mergeRules, saveMatchSetup, saveMergeRules, tryMergeRules } from './match-setup';
 import { lookAtBatch, startBatch } from './merge-batch';
-import { body, idOf, type AppEnv, type Services } from '../../http/context';
+import { keepGroupApart, mergeGroup, putOff, takeOut } from './merge-group';
 
-export function duplicateRoutes({ database }: Services): Hono<AppEnv> {
-  const routes = new Hono<AppEnv>();
-  const actor = (c: { get: (key: 'actor') => { accountId: number } }) => c.get('actor').accountId;
+const RULES = { otherwise: 'newest', byField: {}, trusted: [] };
+const THRESHOLDS = { certain: 0.995, likely: 0.9, possible: 0.5 };
 
-  routes.get('/duplicates', async (c) => c.json(await listGroups(database, actor(c))));
-  routes.post('/duplicates/scan', async (c) => {
-    const runId = await inTransaction(database, (tx) => startScan(tx, actor(c)));
-    return c.json({ runId }, 202);
-  });
-  routes.get('/duplicates/setup', async (c) => c.json(await matchSetup(database)));
-  routes.put('/duplicates/setup', async (c) => {
-    await saveMatchSetup(database, await body(c, matchSetupSchema as unknown as Schema<MatchSetupRequest>));
-    return c.json(await matchSetup(database));
-  });
-  routes.get('/duplicates/learning', async (c) => c.json(await lookAtLearning(database)));
-  routes.post('/duplicates/learning', async (c) => c.json(await adoptLearning(database, actor(c)), 202));
-  routes.delete('/duplicates/learning', async (c) => c.json(await forgetLearning(database, actor(c)), 202));
-  const rules = mergeRulesSchema as unknown as Schema<MergeRuleSetup>;
-  routes.get('/duplicates/rules', async (c) => c.json(await mergeRules(database.db)));
-  routes.put('/duplicates/rules', async (c) => {
-    await saveMergeRules(database, await body(c, rules));
-    return c.json(await mergeRules(database.db));
-  });
-  routes.post('/duplicates/rules/trial', async (c) => c.json(await tryMergeRules(database, await body(c, rules))));
-  routes.get('/duplicates/origin', async (c) => c.json(await duplicateOrigin(database)));
-  routes.get('/households', async (c) => c.json(await listHouseholds(database)));
-  routes.post('/households', async (c) =>
-    c.json(await keepHousehold(database, null, await body(c, householdSchema), actor(c)), 201),
-  );
-  routes.put('/households/:id', async (c) =>
-    c.json(await keepHousehold(database, idOf(c, 'id'), await body(c, householdSchema), actor(c))),
-  );
-  routes.delete('/households/:id', async (c) => c.json(await endHousehold(database, idOf(c, 'id'), actor(c))));
-  routes.get('/duplicates/batch', async (c) => c.json(await lookAtBatch(database)));
-  routes.post('/duplicates/batch', async (c) =>
-    c.json(await startBatch(database, (await body(c, batchSchema)).except, actor(c)), 202),
-  );
-  routes.get('/duplicates/:id', async (c) => c.json(await matchBoard(database, idOf(c, 'id'))));
-  routes.post('/duplicates/:id/look', async (c) => c.json(await takeGroup(database, idOf(c, 'id'), actor(c))));
-  routes.post('/duplicates/:id/merge', async (c) => {
-    const request = await body(c, mergeSchema as unknown as Schema<MergeRequest>);
-    return c.json(await mergeGroup(database, idOf(c, 'id'), request, actor(c)));
-  });
-  routes.post('/duplicates/:id/apart', async (c) =>
-    c.json(
-      await keepGroupApart(
-        database,
-        idOf(c, 'id'),
-        await body(c, apartSchema as unknown as Schema<ApartRequest>),
-        actor(c),
-      ),
-    ),
-  );
-  routes.post('/duplicates/:id/take-out', async (c) =>
-    c.json(await takeOut(database, idOf(c, 'id'), (await body(c, takeOutSchema)).memberId, actor(c))),
-  );
-  routes.post('/duplicates/:id/later', async (c) => {
-    await putOff(database, idOf(c, 'id'));
-    return c.body(null, 204);
-  });
-  return routes;
+/** Groups of likely duplicates, how they are found and merged, households. */
+export function duplicateRoutes(): Route[] {
+  return [...groupRoutes(), ...setupRoutes(), ...householdRoutes()];
+}
+
+function groupRoutes(): Route[] {
+  return [
+    route({
+      method: 'get',
+      path: '/duplicates',
+      summary: 'Groups of likely duplicates, surest first.',
+      may: 'viewer',
+      answer: json(groupListAnswer),
+      example: {},
+      handle: ({ database }) => listGroups(database),
+    }),
+    route({
+      method: 'post',
+      path: '/duplicates/scan',
+      summary: 'Looks everybody through for duplicates.',
+      may: 'editor',
+      answer: json(runAnswer, 202),
+      example: {},
+      handle: async ({ database }) => ({ runId: await inTransaction(database, startScan) }),
+    }),
+    route({
+      method: 'get',
+      path: '/duplicates/origin',
+      summary: 'How duplicates got in, by week and by thread.',
+      may: 'viewer',
+      answer: json(duplicateOriginAnswer),
+      example: {},
+      handle: ({ database }) => duplicateOrigin(database),
+    }),
+    route({
+      method: 'get',
+      path: '/duplicates/batch',
+      summary: 'What merging all certain groups would do, with a few to check.',
+      may: 'viewer',
+      answer: json(batchLookAnswer),
+      example: {},
+      handle: ({ database }) => lookAtBatch(database),
+    }),
+    route({
+      method: 'post',
+      path: '/duplicates/batch',
+      summary: 'Merges all certain groups but those named.',
+      may: 'editor',
+      body: batchSchema,
+      answer: json(runAnswer, 202),
+      example: { body: { except: [] } },
+      handle: ({ body, database }) => startBatch(database, body.except),
+    }),
+    ...boardRoutes(),
+  ];
+}
+
+function boardRoutes(): Route[] {
+  return [
+    route({
+      method: 'get',
+      path: '/duplicates/:id',
+      summary: 'The records of a group field by field.',
+      may: 'viewer',
+      params: idSchema,
+      answer: json(matchBoardAnswer),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => matchBoard(database, params.id),
+    }),
+    route({
+      method: 'post',
+      path: '/duplicates/:id/look',
+      summary: 'Gives a group to whoever looks at it, for two minutes.',
+      may: 'editor',
+      params: idSchema,
+      answer: json(groupLookAnswer),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => takeGroup(database, params.id),
+    }),
+    route({
+      method: 'post',
+      path: '/duplicates/:id/merge',
+      summary: 'Merges records of a group into one.',
+      may: 'editor',
+      params: idSchema,
+      body: mergeSchema,
+      answer: json(boardKeptAnswer),
+      example: { params: { id: 1 }, body: { memberIds: [1, 2], keepId: null, choices: {}, versions: {} } },
+      handle: ({ params, body, database }) => mergeGroup(database, params.id, body as MergeRequest),
+    }),
+    route({
+      method: 'post',
+      path: '/duplicates/:id/apart',
+      summary: 'Keeps records of a group apart, as different people.',
+      may: 'editor',
+      params: idSchema,
+      body: apartSchema,
+      answer: json(runAnswer),
+      example: { params: { id: 1 }, body: { memberIds: [1, 2], sharedLines: [] } },
+      handle: ({ params, body, database }) => keepGroupApart(database, params.id, body),
+    }),
+    route({
+      method: 'post',
+      path: '/duplicates/:id/take-out',
+      summary: 'Takes one record out of a group, as somebody else.',
+      may: 'editor',
+      params: idSchema,
+      body: takeOutSchema,
+      answer: json(takenOutAnswer),
+      example: { params: { id: 1 }, body: { memberId: 2 } },
+      handle: ({ params, body, database }) => takeOut(database, params.id, body.memberId),
+    }),
+    route({
+      method: 'post',
+      path: '/duplicates/:id/later',
+      summary: 'Puts a group off.',
+      may: 'editor',
+      params: idSchema,
+      answer: nothing,
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => putOff(database, params.id),
+    }),
+  ];
+}
+
+function setupRoutes(): Route[] {
+  return [
+    route({
+      method: 'get',
+      path: '/duplicates/setup',
+      summary: 'From which probability a group is certain, likely, possible, and which fields count.',
+      may: 'viewer',
+      answer: json(matchSetupAnswer),
+      example: {},
+      handle: ({ database }) => matchSetup(database),
+    }),
+    route({
+      method: 'put',
+      path: '/duplicates/setup',
+      summary: 'Sets thresholds and fields of matching.',
+      may: 'administrator',
+      body: matchSetupSchema,
+      answer: json(matchSetupAnswer),
+      example: { body: { thresholds: THRESHOLDS, ignored: [] } },
+      handle: async ({ body, database }) => {
+        await saveMatchSetup(database, body);
+        return matchSetup(database);
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/duplicates/learning',
+      summary: 'What decisions teach, and what would move by it.',
+      may: 'viewer',
+      answer: json(learningLookAnswer),
+      example: {},
+      handle: ({ database }) => lookAtLearning(database),
+    }),
+    route({
+      method: 'post',
+      path: '/duplicates/learning',
+      summary: 'Lets decisions count in matching.',
+      may: 'administrator',
+      answer: json(scanAnswer, 202),
+      example: {},
+      handle: ({ database }) => adoptLearning(database),
+    }),
+    route({
+      method: 'delete',
+      path: '/duplicates/learning',
+      summary: 'Forgets what decisions taught.',
+      may: 'administrator',
+      answer: json(scanAnswer, 202),
+      example: {},
+      handle: ({ database }) => forgetLearning(database),
+    }),
+    route({
+      method: 'get',
+      path: '/duplicates/rules',
+      summary: 'Which value stays in a merge.',
+      may: 'viewer',
+      answer: json(mergeRulesAnswer),
+      example: {},
+      handle: ({ database }) => mergeRules(database.db),
+    }),
+    route({
+      method: 'put',
+      path: '/duplicates/rules',
+      summary: 'Sets which value stays in a merge.',
+      may: 'administrator',
+      body: mergeRulesSchema,
+      answer: json(mergeRulesAnswer),
+      example: { body: RULES },
+      handle: async ({ body, database }) => {
+        await saveMergeRules(database, body as MergeRuleSetup);
+        return mergeRules(database.db);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/duplicates/rules/trial',
+      summary: 'What other rules would change in the groups that wait.',
+      may: 'viewer',
+      body: mergeRulesSchema,
+      answer: json(mergeRuleTrialAnswer),
+      example: { body: RULES },
+      handle: ({ body, database }) => tryMergeRules(database, body as MergeRuleSetup),
+    }),
+  ];
+}
+
+function householdRoutes(): Route[] {
+  return [
+    route({
+      method: 'get',
+      path: '/households',
+      summary: 'Households, proposed and kept.',
+      may: 'viewer',
+      answer: json(householdsAnswer),
+      example: {},
+      handle: ({ database }) => listHouseholds(database),
+    }),
+    route({
+      method: 'post',
+      path: '/households',
+      summary: 'Keeps a household.',
+      may: 'editor',
+      body: householdSchema,
+      answer: json(householdMadeAnswer, 201),
+      example: { body: { memberIds: [1, 2], name: '' } },
+      handle: ({ body, database }) => keepHousehold(database, null, body),
+    }),
+    route({
+      method: 'put',
+      path: '/households/:id',
+      summary: 'Changes a household.',
+      may: 'editor',
+      params: idSchema,
+      body: householdSchema,
+      answer: json(householdMadeAnswer),
+      example: { params: { id: 1 }, body: { memberIds: [1, 2], name: 'The boat house' } },
+      handle: ({ params, body, database }) => keepHousehold(database, params.id, body),
+    }),
+    route({
+      method: 'delete',
+      path: '/households/:id',
+      summary: 'Refuses a proposed household, or ends a kept one.',
+      may: 'editor',
+      params: idSchema,
+      answer: json(runAnswer),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => endHousehold(database, params.id),
+    }),
+  ];
 }

@@ -151,12 +151,11 @@ async function requireHousehold(tx: Tx, id: number): Promise<Row> {
 }
 
 /** Writes changes and a run that they can be taken back by. */
-async function note(tx: Tx, actorId: number, title: string, changes: Change[]): Promise<number> {
+async function note(tx: Tx, title: string, changes: Change[]): Promise<number> {
   const runId = await startRun(tx, {
     kind: 'household',
     state: 'done',
     threadId: await handThread(tx),
-    actorId,
     title,
     detail: { households: changes },
   });
@@ -198,7 +197,6 @@ export async function keepHousehold(
   database: Database,
   id: number | null,
   { memberIds, name }: HouseholdRequest,
-  actorId: number,
 ): Promise<{ id: number; runId: number }> {
   return inTransaction(database, async (tx) => {
     const before = id === null ? null : await requireHousehold(tx, id);
@@ -253,13 +251,13 @@ export async function keepHousehold(
     const all = await membersOf(tx.client, after.memberIds.map(Number));
     const called = entryOf(after, livingOf(after, all), null).name;
     const was = before?.state === 'kept' || home;
-    const runId = await note(tx, actorId, `${was ? 'Changed' : 'Household'}: ${called}`, changes);
+    const runId = await note(tx, `${was ? 'Changed' : 'Household'}: ${called}`, changes);
     return { id: after.id, runId };
   });
 }
 
 /** Says that people are no household, or ends one that was kept. What was refused is not proposed again. */
-export async function endHousehold(database: Database, id: number, actorId: number): Promise<{ runId: number }> {
+export async function endHousehold(database: Database, id: number): Promise<{ runId: number }> {
   return inTransaction(database, async (tx) => {
     const before = await requireHousehold(tx, id);
     const members = await membersOf(tx.client, before.memberIds.map(Number));
@@ -267,7 +265,7 @@ export async function endHousehold(database: Database, id: number, actorId: numb
     await put(tx, after, id);
     const { name } = entryOf(before, livingOf(before, members), null);
     const title = before.state === 'kept' ? `Ended: ${name}` : `No household: ${name}`;
-    return { runId: await note(tx, actorId, title, [{ id, before, after }]) };
+    return { runId: await note(tx, title, [{ id, before, after }]) };
   });
 }
 

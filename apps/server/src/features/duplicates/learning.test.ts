@@ -44,9 +44,10 @@ beforeAll(async () => {
   const rows = Array.from({ length: 30 }, (_, i) => {
     const phone = `+44 7700 9${String(10_000 + i).slice(-5)}`;
     // Even: one person with another mailbox. Odd: namesakes of one line in different streets.
+    const home = `${i + 1} Quay Street`;
     return [
-      `${i % 2 ? 'Maren' : 'Tove'},${family(i)},a${i}@example.org,${phone},${i + 1} Quay Street,Quillhaven`,
-      `${i % 2 ? 'Maren' : 'Tove'},${family(i)},${i % 2 ? 'x' : 'b'}${i * 3}@example.net,${phone},${i % 2 ? `${i + 50} Mill Lane` : `${i + 1} Quay Street`},Quillhaven`,
+      `${i % 2 ? 'Maren' : 'Tove'},${family(i)},a${i}@example.org,${phone},${home},Quillhaven`,
+      `${i % 2 ? 'Maren' : 'Tove'},${family(i)},${i % 2 ? 'x' : 'b'}${i * 3}@example.net,${phone},${i % 2 ? `${i + 50} Mill Lane` : home},Quillhaven`,
     ].join('\n');
   });
   const text = `Given name,Family name,E-mail,Phone,Street,Town\n${rows.join('\n')}\n`;

@@ -1,3 +1,4 @@
+import { accountIdOf } from '../../db/actor';
 import { eq, sql } from 'drizzle-orm';
 import { displayNameOf, formatPhone } from '@gray-loom/core/fields';
 import { explainPair, factsOf, lineOf, preparePerson, scorePair, type MatchPerson } from '@gray-loom/core/matching';
@@ -34,7 +35,7 @@ function summaryOf(row: GroupRow, busyWith: string | null = null): GroupSummary 
 const GROUPS_LISTED = 2000;
 
 /** Open groups, surest first; those put off come last. The first of them where there are very many. */
-export async function listGroups({ db, pool }: Database, actorId: number): Promise<GroupList> {
+export async function listGroups({ db, pool, actor }: Database): Promise<GroupList> {
   const rows = await db
     .select()
     .from(matchGroup)
@@ -57,8 +58,8 @@ export async function listGroups({ db, pool }: Database, actorId: number): Promi
   );
   const busy = await pool.query<{ id: number; name: string }>(
     `select g.id, a.name from match_group g join account a on a.id = g.looked_by
-     where g.state in ('open', 'later') and g.looked_until > now() and g.looked_by <> $1`,
-    [actorId],
+     where g.state in ('open', 'later') and g.looked_until > now() and g.looked_by is distinct from $1`,
+    [accountIdOf(actor)],
   );
   const busyWith = new Map(busy.rows.map(({ id, name }) => [id, name]));
   const scans = await db
@@ -105,21 +106,22 @@ const LOOK_MINUTES = 2;
  * Gives a group to whoever looks at it, unless somebody else has it, and says so. Nothing is locked: it only keeps two from one
  * work. Of two who ask at once one gets it.
  */
-export async function takeGroup(database: Database, groupId: number, actorId: number): Promise<GroupLook> {
+export async function takeGroup(database: Database, groupId: number): Promise<GroupLook> {
+  const accountId = accountIdOf(database.actor);
   return inTransaction(database, async ({ client }) => {
     const taken = await client.query<{ was: number | null }>(
       `with own as (select id, looked_by from match_group where id = $1 for update)
        update match_group g set looked_by = $2, looked_until = now() + interval '${LOOK_MINUTES} minutes' from own
        where g.id = own.id and g.state in ('open', 'later')
          and (g.looked_until is null or g.looked_until < now() or g.looked_by = $2) returning own.looked_by as was`,
-      [groupId, actorId],
+      [groupId, accountId],
     );
     await client.query(
       `update match_group set looked_by = null, looked_until = null where looked_by = $2 and id <> $1 and looked_until > now()`,
-      [groupId, actorId],
+      [groupId, accountId],
     );
     if (taken.rows[0]) {
-      if (taken.rows[0].was !== actorId) await tell(client, { topic: 'looks' });
+      if (taken.rows[0].was !== accountId) await tell(client, { topic: 'looks' });
       return { waits: true, busyWith: null };
     }
     const { rows } = await client.query<{ name: string }>(

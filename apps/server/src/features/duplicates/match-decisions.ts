@@ -134,7 +134,7 @@ export async function lookAtLearning(database: Database): Promise<LearningLook> 
 }
 
 /** Puts what was learned in force, and looks at everybody again by it. */
-export async function adoptLearning(database: Database, actorId: number): Promise<{ scanId: number }> {
+export async function adoptLearning(database: Database): Promise<{ scanId: number }> {
   const decisions = await decisionsOf(database);
   const corrections = learnCorrections(decisions);
   if (!corrections)
@@ -150,21 +150,21 @@ export async function adoptLearning(database: Database, actorId: number): Promis
       .insert(setting)
       .values({ key: LEARNED, value })
       .onConflictDoUpdate({ target: setting.key, set: { value } });
-    await noteSetup(tx, actorId, `Matching learned from ${decisions.length} decisions`);
-    return { scanId: await startScan(tx, actorId) };
+    await noteSetup(tx, `Matching learned from ${decisions.length} decisions`);
+    return { scanId: await startScan(tx) };
   });
 }
 
 /** Weighs by the data alone again. */
-export async function forgetLearning(database: Database, actorId: number): Promise<{ scanId: number }> {
+export async function forgetLearning(database: Database): Promise<{ scanId: number }> {
   return inTransaction(database, async (tx) => {
     const gone = await tx.db.delete(setting).where(eq(setting.key, LEARNED)).returning({ key: setting.key });
     if (!gone.length) throw new Problem(409, 'nothingLearned', 'Nothing that was learned is in force.');
-    await noteSetup(tx, actorId, 'Matching forgot what it had learned from decisions');
-    return { scanId: await startScan(tx, actorId) };
+    await noteSetup(tx, 'Matching forgot what it had learned from decisions');
+    return { scanId: await startScan(tx) };
   });
 }
 
-async function noteSetup(tx: Tx, actorId: number, title: string): Promise<void> {
-  await startRun(tx, { kind: 'setup', state: 'done', threadId: await handThread(tx), actorId, title });
+async function noteSetup(tx: Tx, title: string): Promise<void> {
+  await startRun(tx, { kind: 'setup', state: 'done', threadId: await handThread(tx), title });
 }

@@ -76,7 +76,7 @@ export async function likelyOrganizations(database: Database, typed: ContactReco
           band,
           reasons: explainOrganizations(book.model, prepared, one.prepared)
             .filter(({ field }) => field !== 'prior')
-            .map(({ text, bits: weight }) => ({ text, bits: rounded(weight) })),
+            .map(({ field, text, bits: weight }) => ({ field, text, bits: rounded(weight) })),
         },
       ];
     });

@@ -3,7 +3,7 @@ import { Problem } from '../../http/problem';
 import { enqueueRun, handThread, startRun } from '../../runs/runs';
 
 /** Queues a scan of everybody; refused while one is queued or under way. */
-export async function startScan(tx: Tx, actorId: number): Promise<number> {
+export async function startScan(tx: Tx): Promise<number> {
   const busy = await tx.client.query(
     `select 1 from run where kind = 'scan' and not detail ? 'ofRun' and state in ('queued', 'running') limit 1`,
   );
@@ -12,7 +12,6 @@ export async function startScan(tx: Tx, actorId: number): Promise<number> {
     kind: 'scan',
     state: 'queued',
     threadId: await handThread(tx),
-    actorId,
     title: 'Scan of everybody for duplicates',
   });
   await enqueueRun(tx, 'scanDuplicates', id);

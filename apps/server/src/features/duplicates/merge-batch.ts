@@ -42,11 +42,7 @@ export async function lookAtBatch(database: Database): Promise<BatchLook> {
 }
 
 /** Puts the merging of all certain groups there are now on the queue, save those a person took out. */
-export async function startBatch(
-  database: Database,
-  except: readonly number[],
-  actorId: number,
-): Promise<{ runId: number }> {
+export async function startBatch(database: Database, except: readonly number[]): Promise<{ runId: number }> {
   return inTransaction(database, async (tx) => {
     const busy = await tx.client.query(
       `select 1 from run where kind = 'merge' and state in ('queued', 'running') limit 1`,
@@ -64,7 +60,6 @@ export async function startBatch(
       kind: 'merge',
       state: 'queued',
       threadId: await handThread(tx),
-      actorId,
       title: `Merged ${n.toLocaleString('en')} certain ${n === 1 ? 'group' : 'groups'}`,
       detail: { batch: true, last, except, total: n },
     });

@@ -31,7 +31,6 @@ export async function mergeGroup(
   database: Database,
   groupId: number,
   request: MergeRequest,
-  actorId: number,
 ): Promise<{ runId: number; keepId: number }> {
   const catalogue = await loadCatalogue(database.db);
   return inTransaction(database, async (tx) => {
@@ -51,7 +50,6 @@ export async function mergeGroup(
       kind: 'merge',
       state: 'done',
       threadId: await handThread(tx),
-      actorId,
       title: `Merged ${ids.length} records of ${names}`,
       counts: { merged: ids.length },
     });
@@ -97,7 +95,8 @@ async function refuseIfMoved(
     const name = displayNameOf(contact.record);
     if (lifecycle) {
       const { rows } = await tx.client.query<{ name: string | null }>(
-        `select a.name from operation o join run r on r.id = o.run_id left join account a on a.id = r.actor_id where o.contact_id = $1 order by o.version desc limit 1`,
+        `select a.name from operation o join run r on r.id = o.run_id left join account a on a.id = r.actor_id
+           where o.contact_id = $1 order by o.version desc limit 1`,
         [id],
       );
       const who = rows[0]?.name ?? 'Somebody';
@@ -129,7 +128,6 @@ export async function keepGroupApart(
   database: Database,
   groupId: number,
   { memberIds, sharedLines }: ApartRequest,
-  actorId: number,
 ): Promise<{ runId: number }> {
   return inTransaction(database, async (tx) => {
     const group = await requireGroup(tx, groupId);
@@ -138,7 +136,6 @@ export async function keepGroupApart(
       kind: 'keepApart',
       state: 'done',
       threadId: await handThread(tx),
-      actorId,
       title: sharedLines.length
         ? `Kept ${ids.length} records of ${group.name} apart, who share ${sharedLines.join(' and ')}`
         : `Kept ${ids.length} records of ${group.name} apart`,
@@ -172,7 +169,6 @@ export async function takeOut(
   database: Database,
   groupId: number,
   memberId: number,
-  actorId: number,
 ): Promise<{ runId: number; groupId: number | null }> {
   const frozen = await currentModel(database.db);
   return inTransaction(database, async (tx) => {
@@ -184,7 +180,6 @@ export async function takeOut(
       kind: 'keepApart',
       state: 'done',
       threadId: await handThread(tx),
-      actorId,
       title: `Took one record out of ${group.name}`,
       counts: { apart: 1 },
     });

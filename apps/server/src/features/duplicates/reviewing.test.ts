@@ -13,7 +13,6 @@ import type {
 } from '@gray-loom/wire';
 import { takeLease } from '../../runs/lease';
 import { mergeCertain } from './merge-certain';
-import { takeGroup } from './match-board';
 import { refusal } from '../../testing/refusal';
 import { runScan } from '../../testing/run-scan';
 import { bringFile, runImport, runTrial } from '../../testing/run-import';
@@ -112,16 +111,13 @@ describe('certain groups in one go', () => {
 describe('several people at once', () => {
   test('a group that somebody has on screen is marked for the others until it is let go', async () => {
     const [first] = (await app.json<GroupList>('/duplicates')).groups;
-    const other = await app.database.pool.query<{ id: number }>(
-      `insert into account (email, name, role, password_hash) select 'tom@quillhaven.example', 'Tom Okoro', role, password_hash from account limit 1 returning id`,
-    );
-    const tom = other.rows[0]?.id ?? 0;
-    await takeGroup(app.database, first?.id ?? 0, tom);
+    const asTom = await app.signedInAs('editor', 'Tom Okoro');
+    await asTom(`/duplicates/${first?.id}/look`, { method: 'POST' });
     const busy = async () =>
       (await app.json<GroupList>('/duplicates')).groups.filter((group) => group.busyWith).map((group) => group.id);
     expect(await busy()).toEqual([first?.id]);
     const [, second] = (await app.json<GroupList>('/duplicates')).groups;
-    await takeGroup(app.database, second?.id ?? 0, tom);
+    await asTom(`/duplicates/${second?.id}/look`, { method: 'POST' });
     expect(await busy()).toEqual([second?.id]);
     await app.database.pool.query(`update match_group set looked_until = now() - interval '1 second'`);
     expect(await busy()).toEqual([]);

@@ -67,7 +67,8 @@ export async function checkDuplicates(database: Database, lease: Lease, leaseMs:
   const [job] = await database.db.select({ detail: run.detail }).from(run).where(eq(run.id, lease.runId));
   const ofRun = Number((job?.detail as { ofRun?: number } | undefined)?.ofRun ?? 0);
   const touched = await database.pool.query<{ id: number }>(
-    `select distinct o.contact_id as id from operation o join contact c on c.id = o.contact_id where o.run_id = $1 and c.state = 'live' and c.kind = 'person' order by 1`,
+    `select distinct o.contact_id as id from operation o join contact c on c.id = o.contact_id
+       where o.run_id = $1 and c.state = 'live' and c.kind = 'person' order by 1`,
     [ofRun],
   );
   const ids = touched.rows.map((row) => row.id);

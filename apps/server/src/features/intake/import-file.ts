@@ -83,7 +83,6 @@ export async function importFile(
       intakeId: sql<number>`(${run.detail}->>'intakeId')::int`,
       progress: run.progress,
       counts: run.counts,
-      actorId: run.actorId,
       stopRequested: run.stopRequested,
     })
     .from(run)
@@ -119,7 +118,7 @@ export async function importFile(
     await tell(tx.client, { topic: 'contacts' });
     await tell(tx.client, { topic: 'held' });
     const { new: fresh = 0, fill = 0, replace = 0 } = writing.counts;
-    if (fresh + fill + replace > 0) await startCheck(tx, lease.runId, file.name, job.actorId);
+    if (fresh + fill + replace > 0) await startCheck(tx, lease.runId, file.name);
   });
 }
 
@@ -156,14 +155,13 @@ async function writeAll(
 }
 
 /** Once people are in, they are checked against everybody by the matching engine. */
-async function startCheck(tx: Tx, importRun: number, fileName: string, actorId: number | null): Promise<void> {
+async function startCheck(tx: Tx, importRun: number, fileName: string): Promise<void> {
   const model = await tx.client.query('select 1 from match_model limit 1');
   if (!model.rowCount) return;
   const checkRun = await startRun(tx, {
     kind: 'scan',
     state: 'queued',
     threadId: await handThread(tx),
-    actorId,
     title: `Check of ${fileName} for duplicates`,
     detail: { ofRun: importRun },
   });

@@ -1,22 +1,30 @@
 import { Readable } from 'node:stream';
 import type { ReadableStream as NodeStream } from 'node:stream/web';
-import { Hono } from 'hono';
-import { mixed, number, object } from 'yup';
+import { number, object, string } from 'yup';
 import {
+  id,
+  idSchema,
+  intakeDetailAnswer,
+  intakeSummaryAnswer,
+  listOf,
+  madeAnswer,
   mappingNameSchema,
+  mappingPreviewAnswer,
   mappingSchema,
-  mendAlikeSchema,
-  mendMeantSchema,
-  mendSchema,
-  mendTwoSchema,
+  previewSchema,
   rereadSchema,
   rowChoiceSchema,
-  ROW_OUTCOMES,
-  type RowOutcome,
+  runAnswer,
+  savedMappingAnswer,
+  trialRowAnswer,
+  trialRowsSchema,
 } from '@gray-loom/wire';
+import type { Database } from '../../db/connect';
+import { file, json, nothing, route, type Route } from '../../http/declare';
 import { issueProblem } from '../../http/problem';
-import { exportRows } from './rows/export-rows';
-import { dropHeld, letIn, letInTwo, listHeld, mendAlike, mendMeant, previewHeld } from './rows/held-rows';
+import type { Surroundings } from '../../http/services';
+import { rereadFile } from './files/take-file';
+import { takePackedFile } from './files/unpack-file';
 import {
   bringAgain,
   dropIntake,
@@ -28,127 +36,266 @@ import {
   startTrial,
   trialRows,
 } from './intakes';
+import { exportRows } from './rows/export-rows';
 import { chooseRow } from './rows/row-choices';
-import { forgetSavedMapping, guessAnew, listSavedMappings, renameSavedMapping } from './saved-mappings';
 import { sampleFile } from './sample-file';
-import { takePackedFile } from './files/unpack-file';
-import { rereadFile } from './files/take-file';
-import { body, idOf, query, type AppEnv, type Services } from '../../http/context';
+import { forgetSavedMapping, guessAnew, listSavedMappings, renameSavedMapping } from './saved-mappings';
 
-const previewQuery = object({
-  from: number().integer().min(0).default(0),
-  count: number().integer().min(1).max(200).default(50),
-  failing: number().integer().min(0),
+/** A name as a header carries it, percent-encoded; the path is cut off and nothing that a file system minds is left. */
+const fileHeaders = object({
+  'x-file-name': string()
+    .default('file.csv')
+    .test('encoded', 'X-File-Name has to be percent-encoded.', (name) => decoded(name) !== null),
+  'x-file-size': number().integer().min(0),
+  'content-length': number().integer().min(0),
 });
-const trialQuery = object({
-  outcome: mixed<RowOutcome>()
-    .oneOf([...ROW_OUTCOMES])
-    .required(),
-  limit: number().integer().min(1).max(300).default(100),
-});
-const heldQuery = object({ run: number().integer().positive() });
 
-export function intakeRoutes({ config, database }: Services): Hono<AppEnv> {
-  const routes = new Hono<AppEnv>();
-  const actor = (c: { get: (key: 'actor') => { accountId: number } }) => c.get('actor').accountId;
-
-  routes.get('/intakes', async (c) => c.json(await listIntakes(database)));
-
-  routes.post('/intakes', async (c) => {
-    const name = decodeURIComponent(c.req.header('x-file-name') ?? 'file.csv')
+function decoded(name: string): string | null {
+  try {
+    return decodeURIComponent(name)
       .replace(/[\\/\0]/g, '_')
       .slice(0, 200);
-    const declared = Number(c.req.header('x-file-size') ?? c.req.header('content-length') ?? NaN);
-    const stream = c.req.raw.body;
-    if (!stream) throw issueProblem(422, { code: 'emptyFile', path: {} });
-    const id = await takePackedFile(database, {
-      name,
-      body: Readable.fromWeb(stream as unknown as NodeStream),
-      declaredBytes: Number.isFinite(declared) ? declared : null,
-      limitBytes: config.fileLimitBytes,
-      actorId: actor(c),
-      country: config.country,
-      signal: c.req.raw.signal,
-    });
-    return c.json({ id }, 201);
-  });
-
-  routes.get('/intakes/:id', async (c) => c.json(await intakeDetail(database, idOf(c, 'id'))));
-  routes.delete('/intakes/:id', async (c) => {
-    await dropIntake(database, idOf(c, 'id'));
-    return c.body(null, 204);
-  });
-  routes.put('/intakes/:id/mapping', async (c) => {
-    await saveMapping(database, idOf(c, 'id'), await body(c, mappingSchema));
-    return c.json(await intakeDetail(database, idOf(c, 'id')));
-  });
-  routes.post('/intakes/:id/guess', async (c) => {
-    await guessAnew(database, idOf(c, 'id'), config.country);
-    return c.json(await intakeDetail(database, idOf(c, 'id')));
-  });
-  routes.get('/saved-mappings', async (c) => c.json(await listSavedMappings(database)));
-  routes.get('/saved-mappings/:id/sample.csv', async (c) => {
-    const { name, text } = await sampleFile(database, idOf(c, 'id'));
-    c.header('Content-Type', 'text/csv; charset=utf-8');
-    c.header('Content-Disposition', `attachment; filename="${encodeURIComponent(name)}-sample.csv"`);
-    return c.body(text);
-  });
-  routes.patch('/saved-mappings/:id', async (c) => {
-    await renameSavedMapping(database, idOf(c, 'id'), (await body(c, mappingNameSchema)).name);
-    return c.body(null, 204);
-  });
-  routes.delete('/saved-mappings/:id', async (c) => {
-    await forgetSavedMapping(database, idOf(c, 'id'));
-    return c.body(null, 204);
-  });
-  routes.post('/intakes/:id/reread', async (c) => {
-    await rereadFile(database, idOf(c, 'id'), await body(c, rereadSchema), config.country);
-    return c.json(await intakeDetail(database, idOf(c, 'id')));
-  });
-  routes.get('/intakes/:id/preview', async (c) => {
-    const { from, count, failing } = await query(c, previewQuery);
-    return c.json(await previewMapping(database, idOf(c, 'id'), from, count, failing ?? null));
-  });
-  routes.post('/intakes/:id/trial', async (c) => c.json(await startTrial(database, idOf(c, 'id'), actor(c)), 202));
-  routes.get('/intakes/:id/trial', async (c) => {
-    const { outcome, limit } = await query(c, trialQuery);
-    return c.json(await trialRows(database, idOf(c, 'id'), outcome, limit));
-  });
-  routes.post('/intakes/:id/again', async (c) => c.json(await bringAgain(database, idOf(c, 'id'), actor(c)), 201));
-  routes.put('/intakes/:id/rows/:row/choice', async (c) => {
-    await chooseRow(database, idOf(c, 'id'), idOf(c, 'row'), (await body(c, rowChoiceSchema)).choice);
-    return c.body(null, 204);
-  });
-  routes.post('/intakes/:id/import', async (c) => c.json(await startImport(database, idOf(c, 'id'), actor(c)), 202));
-
-  routes.get('/held', async (c) => c.json(await listHeld(database, (await query(c, heldQuery)).run ?? null)));
-  routes.post('/held/:run/:row/preview', async (c) =>
-    c.json(await previewHeld(database, idOf(c, 'run'), idOf(c, 'row'), (await body(c, mendSchema)).cells)),
-  );
-  routes.post('/held/:run/:row/let-in', async (c) => {
-    const { cells, as, asked } = await body(c, mendSchema);
-    return c.json(await letIn(database, idOf(c, 'run'), idOf(c, 'row'), cells, as, asked, actor(c)));
-  });
-  routes.post('/held/:run/:row/let-in-two', async (c) =>
-    c.json(await letInTwo(database, idOf(c, 'run'), idOf(c, 'row'), (await body(c, mendTwoSchema)).people, actor(c))),
-  );
-  routes.post('/held/:run/alike', async (c) =>
-    c.json(await mendAlike(database, idOf(c, 'run'), await body(c, mendAlikeSchema), actor(c))),
-  );
-  routes.post('/held/:run/meant', async (c) =>
-    c.json(await mendMeant(database, idOf(c, 'run'), (await body(c, mendMeantSchema)).rows, actor(c))),
-  );
-  routes.post('/held/:run/:row/drop', async (c) => {
-    await dropHeld(database, idOf(c, 'run'), idOf(c, 'row'));
-    return c.body(null, 204);
-  });
-  for (const which of ['held', 'rows'] as const) {
-    routes.get(`/runs/:id/${which}.csv`, async (c) => {
-      const { name, body: stream } = await exportRows(database, idOf(c, 'id'), which === 'held');
-      c.header('Content-Type', 'text/csv; charset=utf-8');
-      c.header('Content-Disposition', `attachment; filename="${encodeURIComponent(name)}-${which}.csv"`);
-      return c.body(stream);
-    });
+  } catch {
+    return null;
   }
-  return routes;
+}
+
+/** Changes a file in Intake and answers how it stands then. */
+async function changed(database: Database, id: number, change: Promise<void>) {
+  await change;
+  return intakeDetail(database, id);
+}
+
+/** Files on their way in: mapping, trial, import. */
+export function intakeRoutes({ config }: Surroundings): Route[] {
+  return [
+    route({
+      method: 'get',
+      path: '/intakes',
+      summary: 'Files that came in, newest first.',
+      may: 'viewer',
+      answer: json(listOf(intakeSummaryAnswer)),
+      example: {},
+      handle: ({ database }) => listIntakes(database),
+    }),
+    route({
+      method: 'post',
+      path: '/intakes',
+      summary: 'Takes a file in, packed or not; nothing is imported yet.',
+      may: 'editor',
+      headers: fileHeaders,
+      body: 'file',
+      limitBytes: config.fileLimitBytes,
+      answer: json(madeAnswer, 201),
+      example: { headers: { 'x-file-name': 'regatta.csv' } },
+      handle: async ({ headers, stream, signal, database }) => {
+        if (!stream) throw issueProblem(422, { code: 'emptyFile', path: {} });
+        const made = await takePackedFile(database, {
+          name: decoded(headers['x-file-name']) ?? 'file.csv',
+          body: Readable.fromWeb(stream as unknown as NodeStream),
+          declaredBytes: headers['x-file-size'] ?? headers['content-length'] ?? null,
+          limitBytes: config.fileLimitBytes,
+          country: config.country,
+          signal,
+        });
+        return { id: made };
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/intakes/:id',
+      summary: 'A file with how it reads and what its columns mean.',
+      may: 'viewer',
+      params: idSchema,
+      answer: json(intakeDetailAnswer),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => intakeDetail(database, params.id),
+    }),
+    route({
+      method: 'delete',
+      path: '/intakes/:id',
+      summary: 'Drops a file that was not imported.',
+      may: 'editor',
+      params: idSchema,
+      answer: nothing,
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => dropIntake(database, params.id),
+    }),
+    route({
+      method: 'put',
+      path: '/intakes/:id/mapping',
+      summary: 'Sets what the columns of a file mean.',
+      may: 'editor',
+      params: idSchema,
+      limitBytes: 4 * 1024 * 1024,
+      body: mappingSchema,
+      answer: json(intakeDetailAnswer),
+      example: {
+        params: { id: 1 },
+        body: {
+          columns: [],
+          wholeFile: { tags: [], source: null, stage: null, owner: null, consent: null },
+          allowNew: true,
+          allowChange: true,
+          writeRule: 'fill',
+          recognise: ['email'],
+          country: 'GB',
+        },
+      },
+      handle: ({ params, body, database }) => changed(database, params.id, saveMapping(database, params.id, body)),
+    }),
+    route({
+      method: 'post',
+      path: '/intakes/:id/guess',
+      summary: 'Guesses anew what the columns mean.',
+      may: 'editor',
+      params: idSchema,
+      answer: json(intakeDetailAnswer),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => changed(database, params.id, guessAnew(database, params.id, config.country)),
+    }),
+    route({
+      method: 'post',
+      path: '/intakes/:id/reread',
+      summary: 'Reads a file in another encoding, with another delimiter or headings elsewhere.',
+      may: 'editor',
+      params: idSchema,
+      body: rereadSchema,
+      answer: json(intakeDetailAnswer),
+      example: { params: { id: 1 }, body: { headerRow: 1 } },
+      handle: ({ params, body, database }) =>
+        changed(database, params.id, rereadFile(database, params.id, body, config.country)),
+    }),
+    route({
+      method: 'get',
+      path: '/intakes/:id/preview',
+      summary: 'Rows of a file as its mapping reads them.',
+      may: 'viewer',
+      params: idSchema,
+      query: previewSchema,
+      answer: json(mappingPreviewAnswer),
+      example: { params: { id: 1 }, query: { from: 0, count: 20 } },
+      handle: ({ params, query: { from, count, failing }, database }) =>
+        previewMapping(database, params.id, from, count, failing ?? null),
+    }),
+    route({
+      method: 'post',
+      path: '/intakes/:id/trial',
+      summary: 'Works out what an import would do, without writing.',
+      may: 'editor',
+      params: idSchema,
+      answer: json(runAnswer, 202),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => startTrial(database, params.id),
+    }),
+    route({
+      method: 'get',
+      path: '/intakes/:id/trial',
+      summary: 'Rows of a trial by outcome.',
+      may: 'viewer',
+      params: idSchema,
+      query: trialRowsSchema,
+      answer: json(listOf(trialRowAnswer)),
+      example: { params: { id: 1 }, query: { outcome: 'new' } },
+      handle: ({ params, query: { outcome, limit }, database }) => trialRows(database, params.id, outcome, limit),
+    }),
+    route({
+      method: 'post',
+      path: '/intakes/:id/again',
+      summary: 'Puts a file into Intake once more.',
+      may: 'editor',
+      params: idSchema,
+      answer: json(madeAnswer, 201),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => bringAgain(database, params.id),
+    }),
+    route({
+      method: 'put',
+      path: '/intakes/:id/rows/:row/choice',
+      summary: 'Says by hand what is to become of a row.',
+      may: 'editor',
+      params: object({ id: id(), row: id() }),
+      body: rowChoiceSchema,
+      answer: nothing,
+      example: { params: { id: 1, row: 1 }, body: { choice: 'new' } },
+      handle: ({ params, body, database }) => chooseRow(database, params.id, params.row, body.choice),
+    }),
+    route({
+      method: 'post',
+      path: '/intakes/:id/import',
+      summary: 'Brings a file in.',
+      may: 'editor',
+      params: idSchema,
+      answer: json(runAnswer, 202),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => startImport(database, params.id),
+    }),
+    ...(['held', 'rows'] as const).map((which) =>
+      route({
+        method: 'get',
+        path: `/runs/:id/${which}.csv`,
+        summary:
+          which === 'held'
+            ? 'Held rows of an import with their reasons.'
+            : 'All rows of an import with their outcomes.',
+        may: 'viewer',
+        params: idSchema,
+        answer: file('text/csv'),
+        example: { params: { id: 1 } },
+        handle: async ({ params, database }) => {
+          const { name, body } = await exportRows(database, params.id, which === 'held');
+          return { name: `${name}-${which}.csv`, body };
+        },
+      }),
+    ),
+    ...savedMappingRoutes(),
+  ];
+}
+
+function savedMappingRoutes(): Route[] {
+  return [
+    route({
+      method: 'get',
+      path: '/saved-mappings',
+      summary: 'Saved mappings.',
+      may: 'viewer',
+      answer: json(listOf(savedMappingAnswer)),
+      example: {},
+      handle: ({ database }) => listSavedMappings(database),
+    }),
+    route({
+      method: 'get',
+      path: '/saved-mappings/:id/sample.csv',
+      summary: 'A file to start from, as a saved mapping reads it.',
+      may: 'viewer',
+      params: idSchema,
+      answer: file('text/csv'),
+      example: { params: { id: 1 } },
+      handle: async ({ params, database }) => {
+        const { name, text } = await sampleFile(database, params.id);
+        return { name: `${name}-sample.csv`, body: text };
+      },
+    }),
+    route({
+      method: 'patch',
+      path: '/saved-mappings/:id',
+      summary: 'Renames a saved mapping.',
+      may: 'editor',
+      params: idSchema,
+      body: mappingNameSchema,
+      answer: nothing,
+      example: { params: { id: 1 }, body: { name: 'Regatta entries' } },
+      handle: ({ params, body, database }) => renameSavedMapping(database, params.id, body.name),
+    }),
+    route({
+      method: 'delete',
+      path: '/saved-mappings/:id',
+      summary: 'Forgets a saved mapping.',
+      may: 'editor',
+      params: idSchema,
+      answer: nothing,
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => forgetSavedMapping(database, params.id),
+    }),
+  ];
 }

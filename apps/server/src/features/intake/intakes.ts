@@ -1,3 +1,4 @@
+import { accountIdOf } from '../../db/actor';
 import { desc, eq, sql } from 'drizzle-orm';
 import { foldText, showValue, type Catalogue } from '@gray-loom/core/fields';
 import { NO_COLUMN, RowReader, showReading, type Mapping } from '@gray-loom/core/mapping';
@@ -84,7 +85,7 @@ export async function intakeDetail(database: Database, id: number): Promise<Inta
     shape: row.shape,
     guesses: row.guesses,
     mapping: row.mapping,
-    readAs: row.readAs,
+    readAs: row.readAs && { ...row.readAs, savedId: row.readAs.savedId ?? null },
     issues: row.issues.map((issue) => ({ issue, text: wordIssue(issue) })),
     trialRun: row.trialRun,
     trialCounts: trial?.state === 'done' ? (trial.counts as OutcomeCounts) : null,
@@ -182,7 +183,7 @@ function cellWords(issue: Issue): string {
 }
 
 /** Starts a trial of a file with its mapping as kept. */
-export async function startTrial(database: Database, id: number, actorId: number): Promise<{ runId: number }> {
+export async function startTrial(database: Database, id: number): Promise<{ runId: number }> {
   return inTransaction(database, async (tx) => {
     const [row] = await tx.db.select().from(intake).where(eq(intake.id, id)).for('update');
     if (!row) throw new Problem(404, 'noSuchFile', 'There is no such file in Intake.');
@@ -193,7 +194,6 @@ export async function startTrial(database: Database, id: number, actorId: number
       kind: 'trial',
       state: 'queued',
       threadId: await handThread(tx),
-      actorId,
       title: `Trial of ${row.name}`,
       detail: { intakeId: id },
     });
@@ -216,7 +216,7 @@ function requireMeaning(mapping: Mapping): void {
 }
 
 /** Starts the import itself. */
-export async function startImport(database: Database, id: number, actorId: number): Promise<{ runId: number }> {
+export async function startImport(database: Database, id: number): Promise<{ runId: number }> {
   return inTransaction(database, async (tx) => {
     const [row] = await tx.db.select().from(intake).where(eq(intake.id, id)).for('update');
     if (!row) throw new Problem(404, 'noSuchFile', 'There is no such file in Intake.');
@@ -231,7 +231,6 @@ export async function startImport(database: Database, id: number, actorId: numbe
       kind: 'import',
       state: 'queued',
       threadId: await newThread(tx, 'file', row.name),
-      actorId,
       title: row.name,
       detail: { intakeId: id },
     });
@@ -248,13 +247,13 @@ export async function startImport(database: Database, id: number, actorId: numbe
 }
 
 /** Puts a file into Intake once more, to be brought in by another mapping; the first import stays as it is. */
-export async function bringAgain(database: Database, id: number, actorId: number): Promise<{ id: number }> {
+export async function bringAgain(database: Database, id: number): Promise<{ id: number }> {
   return inTransaction(database, async (tx) => {
     const { rows } = await tx.client.query<{ id: number }>(
       `insert into intake (name, bytes, state, shape, guesses, mapping, issues, row_count, actor_id, read_as)
        select name, bytes, 'read', shape, guesses, jsonb_set(mapping, '{wholeFile,consent}', 'null'), issues, row_count, $2, null
        from intake where id = $1 returning id`,
-      [id, actorId],
+      [id, accountIdOf(tx.actor)],
     );
     const [made] = rows;
     if (!made) throw new Problem(404, 'noSuchFile', 'There is no such file in Intake.');

@@ -32,13 +32,16 @@ interface Row {
 const SELECT = `select r.id, r.kind, r.state, r.title, t.kind as thread_kind, t.name as thread_name, a.name as actor,
   r.contact_id, c.display_name as contact_name, r.progress, r.counts, r.error, r.undo_of, r.undone_by,
   (r.detail->>'intakeId')::int as intake_id, (r.detail->>'connectionId')::int as connection_id,
-  coalesce((r.detail->>'trial')::boolean, false) as is_trial, r.kind = 'sync' and r.state = 'paused' and r.detail ? 'reasons' as is_braked, r.created_at, r.finished_at
+  coalesce((r.detail->>'trial')::boolean, false) as is_trial, r.kind = 'sync' and r.state = 'paused'
+     and r.detail ? 'reasons' as is_braked, r.created_at, r.finished_at
   from run r join thread t on t.id = r.thread_id left join account a on a.id = r.actor_id left join contact c on c.id = r.contact_id`;
 
 /** Passes of a sync that found nothing to do, and trials, which write nothing. */
 const IDLE = `(r.kind = 'trial' or coalesce((r.detail->>'trial')::boolean, false)
   or (r.kind = 'sync' and r.state = 'done' and r.detail ? 'connectionId'
-    and not exists (select 1 from jsonb_each_text(r.counts) c where c.key in ('madeHere', 'madeThere', 'changedHere', 'changedThere', 'linked', 'asked', 'conflicts', 'removedThere', 'goneThere', 'failed') and c.value <> '0')))`;
+    and not exists (select 1 from jsonb_each_text(r.counts) c
+       where c.key in ('madeHere', 'madeThere', 'changedHere', 'changedThere', 'linked', 'asked', 'conflicts', 'removedThere', 'goneThere',
+          'failed') and c.value <> '0')))`;
 
 function summaryOf(row: Row): RunSummary {
   return {

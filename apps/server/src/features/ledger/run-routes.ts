@@ -1,60 +1,117 @@
-import { Hono } from 'hono';
-import { streamSSE } from 'hono/streaming';
-import { number, object } from 'yup';
-import { runPageSchema, undoSchema } from '@gray-loom/wire';
-import { listRuns, runContacts, runSummary, tapeState } from './ledger';
+import {
+  goesOnAnswer,
+  idSchema,
+  listOf,
+  pausingAnswer,
+  runContactAnswer,
+  runContactsSchema,
+  runPageAnswer,
+  runPageSchema,
+  runSummaryAnswer,
+  stoppingAnswer,
+  tapeStateAnswer,
+  undoAnswer,
+  undoPreviewAnswer,
+  undoSchema,
+} from '@gray-loom/wire';
+import { json, route, type Route } from '../../http/declare';
 import { goOn, requestPause, requestStop } from '../../runs/runs';
+import { listRuns, runContacts, runSummary, tapeState } from './ledger';
 import { previewUndo, undoRun } from './undo-run';
-import { worklist } from '../worklist/worklist';
-import { body, idOf, query, type AppEnv, type Services } from '../../http/context';
 
-const PING_MS = 20_000;
-const contactsQuery = object({
-  after: number().integer().min(0).default(0),
-  limit: number().integer().min(1).max(500).default(100),
-});
-
-export function runRoutes({ database, events }: Services): Hono<AppEnv> {
-  const routes = new Hono<AppEnv>();
-
-  routes.get('/runs', async (c) => {
-    const { before, kind, limit } = await query(c, runPageSchema);
-    return c.json(await listRuns(database, before ?? null, kind, limit));
-  });
-  routes.get('/tape', async (c) => c.json(await tapeState(database)));
-  routes.get('/worklist', async (c) => c.json(await worklist(database)));
-  routes.get('/runs/:id', async (c) => c.json(await runSummary(database, idOf(c, 'id'))));
-  routes.get('/runs/:id/contacts', async (c) => {
-    const { after, limit } = await query(c, contactsQuery);
-    return c.json(await runContacts(database, idOf(c, 'id'), after, limit));
-  });
-  routes.get('/runs/:id/undo', async (c) => c.json(await previewUndo(database, idOf(c, 'id'))));
-  routes.post('/runs/:id/undo', async (c) => {
-    const { edits } = (await c.req.text()) ? await body(c, undoSchema) : { edits: [] };
-    return c.json(await undoRun(database, idOf(c, 'id'), c.get('actor').accountId, edits));
-  });
-  routes.post('/runs/:id/stop', async (c) => c.json({ stopping: await requestStop(database, idOf(c, 'id')) }));
-
-  routes.post('/runs/:id/pause', async (c) => c.json({ pausing: await requestPause(database, idOf(c, 'id')) }));
-  routes.post('/runs/:id/go-on', async (c) => c.json({ goesOn: await goOn(database, idOf(c, 'id')) }));
-
-  // Everything that moves is told to open screens as it happens.
-  routes.get('/events', (c) =>
-    streamSSE(c, async (stream) => {
-      let open = true;
-      const unsubscribe = events.subscribe((event) => {
-        void stream.writeSSE({ event: event.topic, data: JSON.stringify(event) }).catch(() => undefined);
-      });
-      stream.onAbort(() => {
-        open = false;
-        unsubscribe();
-      });
-      await stream.writeSSE({ event: 'hello', data: '{}' });
-      while (open) {
-        await stream.sleep(PING_MS);
-        if (open) await stream.writeSSE({ event: 'ping', data: '{}' }).catch(() => undefined);
-      }
+/** Runs: the ledger, the tape, undo. */
+export function runRoutes(): Route[] {
+  return [
+    route({
+      method: 'get',
+      path: '/runs',
+      summary: 'The ledger, newest first.',
+      may: 'viewer',
+      query: runPageSchema,
+      answer: json(runPageAnswer),
+      example: { query: { limit: 20 } },
+      handle: ({ query: { before, kind, limit }, database }) => listRuns(database, before ?? null, kind, limit),
     }),
-  );
-  return routes;
+    route({
+      method: 'get',
+      path: '/tape',
+      summary: 'Work in progress and the latest finished run.',
+      may: 'viewer',
+      answer: json(tapeStateAnswer),
+      example: {},
+      handle: ({ database }) => tapeState(database),
+    }),
+    route({
+      method: 'get',
+      path: '/runs/:id',
+      summary: 'One run.',
+      may: 'viewer',
+      params: idSchema,
+      answer: json(runSummaryAnswer),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => runSummary(database, params.id),
+    }),
+    route({
+      method: 'get',
+      path: '/runs/:id/contacts',
+      summary: 'The contacts that a run touched.',
+      may: 'viewer',
+      params: idSchema,
+      query: runContactsSchema,
+      answer: json(listOf(runContactAnswer)),
+      example: { params: { id: 1 }, query: { limit: 20 } },
+      handle: ({ params, query: { after, limit }, database }) => runContacts(database, params.id, after, limit),
+    }),
+    route({
+      method: 'get',
+      path: '/runs/:id/undo',
+      summary: 'What undoing a run would and would not bring back.',
+      may: 'viewer',
+      params: idSchema,
+      answer: json(undoPreviewAnswer),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => previewUndo(database, params.id),
+    }),
+    route({
+      method: 'post',
+      path: '/runs/:id/undo',
+      summary: 'Takes a run back where what it wrote still stands.',
+      may: 'editor',
+      params: idSchema,
+      body: undoSchema,
+      answer: json(undoAnswer),
+      example: { params: { id: 1 } },
+      handle: ({ params, body, database }) => undoRun(database, params.id, body.edits),
+    }),
+    route({
+      method: 'post',
+      path: '/runs/:id/stop',
+      summary: 'Stops a run; what it wrote stands.',
+      may: 'editor',
+      params: idSchema,
+      answer: json(stoppingAnswer),
+      example: { params: { id: 1 } },
+      handle: async ({ params, database }) => ({ stopping: await requestStop(database, params.id) }),
+    }),
+    route({
+      method: 'post',
+      path: '/runs/:id/pause',
+      summary: 'Lets a run wait at its marker.',
+      may: 'editor',
+      params: idSchema,
+      answer: json(pausingAnswer),
+      example: { params: { id: 1 } },
+      handle: async ({ params, database }) => ({ pausing: await requestPause(database, params.id) }),
+    }),
+    route({
+      method: 'post',
+      path: '/runs/:id/go-on',
+      summary: 'Lets a run that waits go on.',
+      may: 'editor',
+      params: idSchema,
+      answer: json(goesOnAnswer),
+      example: { params: { id: 1 } },
+      handle: async ({ params, database }) => ({ goesOn: await goOn(database, params.id) }),
+    }),
+  ];
 }

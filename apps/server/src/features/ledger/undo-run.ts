@@ -82,7 +82,6 @@ async function requireUndoable(tx: Tx, runId: number): Promise<RunRow> {
 export async function undoRun(
   database: Database,
   runId: number,
-  actorId: number | null,
   edits: readonly EditChoice[] = [],
 ): Promise<{ undoRunId: number; finished: boolean }> {
   return inTransaction(database, async (tx) => {
@@ -101,7 +100,6 @@ export async function undoRun(
       kind: 'undo',
       state: inline ? 'running' : 'queued',
       threadId: await handThread(tx),
-      actorId,
       title,
       undoOf: runId,
     });
@@ -335,7 +333,8 @@ export async function previewUndo(database: Database, runId: number): Promise<Un
       ).rows[0]?.n ?? 0;
     const rows = await selectRecords<{ id: number; version: number; record: ContactRecord; display_name: string }>(
       tx.client,
-      `select id, version, record, display_name from contact where id in (select distinct contact_id from operation where run_id = $1 order by contact_id limit 2000)`,
+      `select id, version, record, display_name from contact where id in (select distinct contact_id
+         from operation where run_id = $1 order by contact_id limit 2000)`,
       [runId],
     );
     const byContact = await operationsOf(

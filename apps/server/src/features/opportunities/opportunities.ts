@@ -193,7 +193,6 @@ async function contentOf(tx: Tx, request: OpportunityRequest): Promise<Map<strin
 export async function makeOpportunity(
   database: Database,
   request: OpportunityRequest,
-  actorId: number,
 ): Promise<{ id: number; runId: number }> {
   const catalogue = await loadCatalogue(database.db);
   return inTransaction(database, async (tx) => {
@@ -207,7 +206,6 @@ export async function makeOpportunity(
       kind: 'create',
       state: 'done',
       threadId: await handThread(tx),
-      actorId,
       title: `New opportunity ${request.name}`,
       contactId: request.contactId,
     });
@@ -236,7 +234,6 @@ async function write(
   id: number,
   record: ContactRecord,
   content: ReadonlyMap<string, ValueContent | null>,
-  actorId: number,
 ): Promise<{ runId: number | null }> {
   const changed = [...content].filter(([field, v]) => !sameContent(record.f[field]?.[0]?.v ?? null, v));
   if (!changed.length) return { runId: null };
@@ -244,7 +241,6 @@ async function write(
     kind: 'edit',
     state: 'done',
     threadId: await handThread(tx),
-    actorId,
     title: `opportunity ${firstText(record, 'opportunityName')}`,
     contactId: contactIdOf(record) || null,
   });
@@ -265,11 +261,10 @@ export async function changeOpportunity(
   database: Database,
   id: number,
   request: OpportunityRequest,
-  actorId: number,
 ): Promise<{ runId: number | null }> {
   return inTransaction(database, async (tx) => {
     const record = await requireOpportunity(tx, id, request.version ?? 0);
-    return write(tx, id, record, await contentOf(tx, request), actorId);
+    return write(tx, id, record, await contentOf(tx, request));
   });
 }
 
@@ -278,7 +273,6 @@ export async function moveOpportunity(
   database: Database,
   id: number,
   { stage, version }: { stage: string; version: number },
-  actorId: number,
 ): Promise<{ runId: number | null }> {
   return inTransaction(database, async (tx) => {
     const record = await requireOpportunity(tx, id, version);
@@ -286,6 +280,6 @@ export async function moveOpportunity(
     const stages = (await listPipelines(tx)).find((one) => one.name === name)?.stages ?? [];
     if (!stages.some(({ label }) => label === stage))
       throw new Problem(422, 'unknownStage', `${name} has no stage '${stage}' any more.`);
-    return write(tx, id, record, new Map([['opportunityStage', stage]]), actorId);
+    return write(tx, id, record, new Map([['opportunityStage', stage]]));
   });
 }

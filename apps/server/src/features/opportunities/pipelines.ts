@@ -46,7 +46,6 @@ function movesOf(before: readonly Pipeline[], after: PipelinesRequest['pipelines
 export async function savePipelines(
   database: Database,
   { pipelines }: PipelinesRequest,
-  actorId: number,
 ): Promise<{ runId: number | null; moved: number }> {
   requireDistinct(
     pipelines.map(({ name }) => name),
@@ -79,7 +78,6 @@ export async function savePipelines(
         kind: 'edit',
         state: 'done',
         threadId: await handThread(tx),
-        actorId,
         title: 'stages of opportunities',
       });
       const run = runId;

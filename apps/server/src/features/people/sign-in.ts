@@ -2,6 +2,7 @@ import { createHash, randomBytes } from 'node:crypto';
 import { hash, verify } from '@node-rs/argon2';
 import { eq, sql } from 'drizzle-orm';
 import type { SessionInfo } from '@gray-loom/wire';
+import type { Person } from '../../db/actor';
 import type { Database } from '../../db/connect';
 import { account, session } from '../../db/schema';
 
@@ -39,8 +40,32 @@ export async function sessionOf({ db }: Database, token: string): Promise<Sessio
   return found ?? null;
 }
 
+/** An account as it reads and writes. */
+export function personOf({ accountId, name, role }: Pick<SessionInfo, 'accountId' | 'name' | 'role'>): Person {
+  return { kind: 'person', accountId, name, role, remit: { kind: 'all' } };
+}
+
+/** The administrator who was there first, in whose name commands act; null before there is one. */
+export async function firstAdministrator({ db }: Database): Promise<Person | null> {
+  const [found] = await db
+    .select({ accountId: account.id, name: account.name, role: account.role })
+    .from(account)
+    .where(eq(account.role, 'administrator'))
+    .orderBy(account.id)
+    .limit(1);
+  return found ? personOf(found) : null;
+}
+
 export async function signOut({ db }: Database, token: string): Promise<void> {
   await db.delete(session).where(eq(session.tokenHash, tokenHash(token)));
+}
+
+/** How many people are here, which the health answer tells. */
+export async function liveContacts({ pool }: Database): Promise<number> {
+  const { rows } = await pool.query<{ n: number }>(
+    `select coalesce(sum(n), 0)::int as n from tally where kind = 'live' and who = 'person'`,
+  );
+  return rows[0]?.n ?? 0;
 }
 
 /** Makes the first administrator when there is no account yet. Returns the password only when one was made. */

@@ -14,11 +14,7 @@ export async function listAreas({ db }: Database): Promise<AreaDefinition[]> {
 }
 
 /** Puts new definitions in force and starts the run that works out everybody's area anew. The order decides where two areas fit. */
-export async function saveAreas(
-  database: Database,
-  areas: readonly AreaDefinition[],
-  actorId: number,
-): Promise<{ runId: number }> {
+export async function saveAreas(database: Database, areas: readonly AreaDefinition[]): Promise<{ runId: number }> {
   const names = new Set<string>();
   for (const { name, rules } of areas) {
     if (names.has(name.toLowerCase())) throw new Problem(422, 'nameTaken', `Two areas are called '${name}'.`);
@@ -44,7 +40,7 @@ export async function saveAreas(
           })),
         })),
       );
-    return { runId: await startDerivation(tx, actorId, 'Areas worked out anew') };
+    return { runId: await startDerivation(tx, 'Areas worked out anew') };
   });
 }
 
@@ -56,9 +52,12 @@ export async function completeAddress(
   const wanted = typed.postalCode.trim() || typed.locality.trim();
   if (wanted.length < 2) return [];
   const { rows } = await pool.query<{ locality: string; region: string; postalCode: string; country: string }>(
-    `select a->>'locality' as locality, coalesce(a->>'region', '') as region, coalesce(a->>'postalCode', '') as "postalCode", coalesce(a->>'country', '') as country
-     from (select c.record->'f'->'adr'->0->'v' as a from contact c where c.state = 'live' and c.record->'f'->'adr' is not null order by c.touched_at desc limit 20000) known
-     where a->>'locality' is not null and ($1 = '' or a->>'postalCode' ilike $1 || '%') and ($2 = '' or a->>'locality' ilike $2 || '%') and ($3 = '' or a->>'country' = $3)
+    `select a->>'locality' as locality, coalesce(a->>'region', '') as region, coalesce(a->>'postalCode', '') as "postalCode",
+       coalesce(a->>'country', '') as country
+     from (select c.record->'f'->'adr'->0->'v' as a from contact c
+        where c.state = 'live' and c.record->'f'->'adr' is not null order by c.touched_at desc limit 20000) known
+     where a->>'locality' is not null and ($1 = '' or a->>'postalCode' ilike $1 || '%') and ($2 = '' or a->>'locality' ilike $2 || '%')
+        and ($3 = '' or a->>'country' = $3)
      group by 1, 2, 3, 4 order by count(*) desc, 1 limit 8`,
     [typed.postalCode.trim().replace(/[%_\\]/g, ''), typed.locality.trim().replace(/[%_\\]/g, ''), typed.country],
   );

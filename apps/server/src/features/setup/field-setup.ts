@@ -50,11 +50,7 @@ function checkChoices(type: FieldType, choices: readonly string[]): void {
 }
 
 /** Makes a field. A name that is taken is refused, also by a retired field. */
-export async function createField(
-  database: Database,
-  request: NewFieldRequest,
-  actorId: number,
-): Promise<{ key: string }> {
+export async function createField(database: Database, request: NewFieldRequest): Promise<{ key: string }> {
   return inTransaction(database, async (tx) => {
     await requireFreeName(tx, request.name, null);
     checkChoices(request.type, request.choices);
@@ -72,13 +68,13 @@ export async function createField(
         ordinal: (last?.n ?? 0) + 1,
       })
       .returning({ id: customField.id });
-    await noteSetup(tx, actorId, `New field ${request.name}`);
+    await noteSetup(tx, `New field ${request.name}`);
     return { key: `${CUSTOM_PREFIX}${made?.id}` };
   });
 }
 
-async function noteSetup(tx: Tx, actorId: number, title: string): Promise<number> {
-  const runId = await startRun(tx, { kind: 'setup', state: 'done', threadId: await handThread(tx), actorId, title });
+async function noteSetup(tx: Tx, title: string): Promise<number> {
+  const runId = await startRun(tx, { kind: 'setup', state: 'done', threadId: await handThread(tx), title });
   await tell(tx.client, { topic: 'contacts' });
   return runId;
 }
@@ -103,12 +99,7 @@ async function lookUpNow(tx: Tx, field: FieldDefinition): Promise<void> {
 }
 
 /** Renames, groups, orders, retires or brings back a field, and says what is asked of it at entry. */
-export async function changeField(
-  database: Database,
-  key: string,
-  change: FieldChange,
-  actorId: number,
-): Promise<void> {
+export async function changeField(database: Database, key: string, change: FieldChange): Promise<void> {
   const field = await requireField(database.db, key);
   const isOwn = key.startsWith(CUSTOM_PREFIX);
   const { name, heading, ordinal, retired, choices, currency, required, unique } = change;
@@ -133,27 +124,22 @@ export async function changeField(
     }
     const what =
       retired === true ? 'Retired' : retired === false ? 'Brought back' : name !== undefined ? 'Renamed' : 'Changed';
-    await noteSetup(
-      tx,
-      actorId,
-      `${what} field ${field.name}${name !== undefined && name !== field.name ? ` to ${name}` : ''}`,
-    );
+    await noteSetup(tx, `${what} field ${field.name}${name !== undefined && name !== field.name ? ` to ${name}` : ''}`);
     // Look-up keys of a field that is newly unique have to be made for everybody who is here.
     const lookedUpAnyway = field.type === 'email' || field.type === 'tel' || key === 'externalId';
     if (unique && unique !== 'no' && (field.unique ?? 'no') === 'no' && !lookedUpAnyway) {
       await lookUpNow(tx, field);
-      await startDerivation(tx, actorId, `Look-up of ${field.name}`);
+      await startDerivation(tx, `Look-up of ${field.name}`);
     }
   });
 }
 
 /** Starts the run that derives areas and keys anew for everybody. */
-export async function startDerivation(tx: Tx, actorId: number, title: string): Promise<number> {
+export async function startDerivation(tx: Tx, title: string): Promise<number> {
   const runId = await startRun(tx, {
     kind: 'recompute',
     state: 'running',
     threadId: await handThread(tx),
-    actorId,
     title,
   });
   await beginChange(tx, runId, { kind: 'derive' });
@@ -198,7 +184,6 @@ export async function convertField(
   database: Database,
   key: string,
   to: { type: FieldType; choices: string[]; currency: string | null },
-  actorId: number,
 ): Promise<{ runId: number; finished: boolean }> {
   if (!key.startsWith(CUSTOM_PREFIX))
     throw new Problem(409, 'standardField', 'The type of a standard field stays as it is.');
@@ -223,7 +208,6 @@ export async function convertField(
       kind: 'convert',
       state: 'running',
       threadId: await handThread(tx),
-      actorId,
       title: `${before.name} from ${TYPE_NAMES[before.type]} to ${TYPE_NAMES[to.type]}`,
     });
     const currency = to.type === 'money' ? (to.currency ?? 'EUR') : null;

@@ -95,7 +95,6 @@ export async function dropPick(database: Database, kind: PickKind, label: string
 export async function mergePicks(
   database: Database,
   { list, from, into }: PickMerge,
-  actorId: number,
 ): Promise<{ runId: number; finished: boolean }> {
   if (from === into) throw new Problem(422, 'sameValue', 'Choose two different values.');
   return inTransaction(database, async (tx) => {
@@ -108,7 +107,6 @@ export async function mergePicks(
       kind: 'pickMerge',
       state: 'running',
       threadId: await handThread(tx),
-      actorId,
       title: renames ? `${from} is now called ${into}` : `${from} merged into ${into}`,
     });
     const finished = await beginChange(tx, runId, { kind: 'pick', field, from, into, dropped });

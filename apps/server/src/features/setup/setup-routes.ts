@@ -1,86 +1,200 @@
-import { Hono } from 'hono';
+import { object, string } from 'yup';
 import {
+  addressCompletionAnswer,
   addressCompletionSchema,
+  areaDefinitionAnswer,
   areasSchema,
   conversionSchema,
+  conversionTrialAnswer,
   fieldChangeSchema,
+  fieldClashesAnswer,
+  fieldMadeAnswer,
+  listOf,
+  listsAnswer,
+  manyChangeAnswer,
   newFieldSchema,
   newPickSchema,
   pickChangeSchema,
+  pickKind,
   pickMergeSchema,
   pickOrderSchema,
-  type FieldClashes,
-  type PickKind,
+  runAnswer,
 } from '@gray-loom/wire';
+import { loadCatalogue } from '../../book/picks';
+import { listClashes } from '../../book/unique-values';
+import { json, nothing, route, type Route } from '../../http/declare';
 import { Problem } from '../../http/problem';
+import type { Surroundings } from '../../http/services';
 import { completeAddress, listAreas, saveAreas } from './areas';
 import { changeField, convertField, createField, tryConversion } from './field-setup';
 import { loadLists } from './lists';
 import { changePick, createPick, dropPick, mergePicks, orderPicks } from './pick-setup';
-import { loadCatalogue } from '../../book/picks';
-import { listClashes } from '../../book/unique-values';
-import { body, query, type AppContext, type AppEnv, type Services } from '../../http/context';
 
-const KINDS: readonly string[] = ['source', 'tag', 'stage'];
-
-function kindOf(c: AppContext): PickKind {
-  const kind = c.req.param('kind') ?? '';
-  if (!KINDS.includes(kind)) throw new Problem(404, 'noSuchList', 'There is no such list.');
-  return kind as PickKind;
-}
+const keySchema = object({ key: string().max(60).required() });
+const kindSchema = object({ kind: pickKind() });
+const pickSchema = object({ kind: pickKind(), label: string().max(80).required() });
 
 /** Fields, pick-lists and areas: what drives entry, grid, import, merge and export. */
-export function setupRoutes({ config, database }: Services): Hono<AppEnv> {
-  const routes = new Hono<AppEnv>();
-  const key = (c: AppContext) => c.req.param('key') ?? '';
+export function setupRoutes({ config }: Surroundings): Route[] {
+  return [
+    route({
+      method: 'get',
+      path: '/lists',
+      summary: 'Fields, tags, sources, stages, owners and areas, with how many contacts have each.',
+      may: 'viewer',
+      answer: json(listsAnswer),
+      example: {},
+      handle: ({ database }) => loadLists(database, config.country),
+    }),
+    ...fieldRoutes(),
+    ...pickRoutes(),
+    route({
+      method: 'get',
+      path: '/areas',
+      summary: 'Areas by country, region and postal prefix.',
+      may: 'viewer',
+      answer: json(listOf(areaDefinitionAnswer)),
+      example: {},
+      handle: ({ database }) => listAreas(database),
+    }),
+    route({
+      method: 'put',
+      path: '/areas',
+      summary: 'Sets the areas; every contact is put into its area anew.',
+      may: 'administrator',
+      body: areasSchema,
+      answer: json(runAnswer),
+      example: { body: { areas: [{ name: 'South-west', rules: [{ country: 'GB', region: 'Cornwall' }] }] } },
+      handle: ({ body, database }) => saveAreas(database, body.areas),
+    }),
+    route({
+      method: 'get',
+      path: '/addresses',
+      summary: 'Places that complete an address, from those that are here.',
+      may: 'editor',
+      query: addressCompletionSchema,
+      answer: json(listOf(addressCompletionAnswer)),
+      example: { query: { postalCode: 'TR1' } },
+      handle: ({ query, database }) => completeAddress(database, query),
+    }),
+  ];
+}
 
-  routes.get('/lists', async (c) => c.json(await loadLists(database, config.country)));
+function fieldRoutes(): Route[] {
+  return [
+    route({
+      method: 'post',
+      path: '/fields',
+      summary: 'Makes a field.',
+      may: 'administrator',
+      body: newFieldSchema,
+      answer: json(fieldMadeAnswer, 201),
+      example: { body: { name: 'Boat length', type: 'number' } },
+      handle: ({ body, database }) => createField(database, body),
+    }),
+    route({
+      method: 'patch',
+      path: '/fields/:key',
+      summary: 'Renames, orders or retires a field, or changes what is asked of it.',
+      may: 'administrator',
+      params: keySchema,
+      body: fieldChangeSchema,
+      answer: nothing,
+      example: { params: { key: 'nickname' }, body: { required: false } },
+      handle: ({ params, body, database }) => changeField(database, params.key, body),
+    }),
+    route({
+      method: 'get',
+      path: '/fields/:key/clashes',
+      summary: 'Contacts that share a value of a field.',
+      may: 'viewer',
+      params: keySchema,
+      answer: json(fieldClashesAnswer),
+      example: { params: { key: 'email' } },
+      handle: async ({ params, database }) => {
+        const field = (await loadCatalogue(database.db)).find(params.key);
+        if (!field) throw new Problem(404, 'noSuchField', 'There is no such field.');
+        return listClashes(database, field);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/fields/:key/try-type',
+      summary: 'What another type would do to the values of a field.',
+      may: 'administrator',
+      params: keySchema,
+      body: conversionSchema,
+      answer: json(conversionTrialAnswer),
+      example: { params: { key: 'custom.1' }, body: { type: 'text' } },
+      handle: ({ params, body, database }) => tryConversion(database, params.key, body),
+    }),
+    route({
+      method: 'post',
+      path: '/fields/:key/type',
+      summary: 'Gives a field another type and converts its values.',
+      may: 'administrator',
+      params: keySchema,
+      body: conversionSchema,
+      answer: json(manyChangeAnswer),
+      example: { params: { key: 'custom.1' }, body: { type: 'text' } },
+      handle: ({ params, body, database }) => convertField(database, params.key, body),
+    }),
+  ];
+}
 
-  routes.post('/fields', async (c) =>
-    c.json(await createField(database, await body(c, newFieldSchema), c.get('actor').accountId), 201),
-  );
-  routes.patch('/fields/:key', async (c) => {
-    await changeField(database, key(c), await body(c, fieldChangeSchema), c.get('actor').accountId);
-    return c.body(null, 204);
-  });
-  routes.get('/fields/:key/clashes', async (c) => {
-    const field = (await loadCatalogue(database.db)).find(key(c));
-    if (!field) throw new Problem(404, 'noSuchField', 'There is no such field.');
-    return c.json<FieldClashes>(await listClashes(database, field));
-  });
-  routes.post('/fields/:key/try-type', async (c) =>
-    c.json(await tryConversion(database, key(c), await body(c, conversionSchema))),
-  );
-  routes.post('/fields/:key/type', async (c) =>
-    c.json(await convertField(database, key(c), await body(c, conversionSchema), c.get('actor').accountId)),
-  );
-
-  routes.post('/picks', async (c) => {
-    await createPick(database, await body(c, newPickSchema));
-    return c.body(null, 204);
-  });
-  routes.patch('/picks/:kind/:label', async (c) => {
-    await changePick(database, kindOf(c), c.req.param('label'), await body(c, pickChangeSchema));
-    return c.body(null, 204);
-  });
-  routes.delete('/picks/:kind/:label', async (c) => {
-    await dropPick(database, kindOf(c), c.req.param('label'));
-    return c.body(null, 204);
-  });
-  routes.put('/picks/:kind', async (c) => {
-    await orderPicks(database, kindOf(c), (await body(c, pickOrderSchema)).labels);
-    return c.body(null, 204);
-  });
-  routes.post('/picks/merge', async (c) =>
-    c.json(await mergePicks(database, await body(c, pickMergeSchema), c.get('actor').accountId)),
-  );
-
-  routes.get('/areas', async (c) => c.json(await listAreas(database)));
-  routes.put('/areas', async (c) =>
-    c.json(await saveAreas(database, (await body(c, areasSchema)).areas, c.get('actor').accountId)),
-  );
-  routes.get('/addresses', async (c) =>
-    c.json(await completeAddress(database, await query(c, addressCompletionSchema))),
-  );
-  return routes;
+function pickRoutes(): Route[] {
+  return [
+    route({
+      method: 'post',
+      path: '/picks',
+      summary: 'Adds a value to a pick-list.',
+      may: 'editor',
+      body: newPickSchema,
+      answer: nothing,
+      example: { body: { kind: 'tag', label: 'Open yard' } },
+      handle: ({ body, database }) => createPick(database, body),
+    }),
+    route({
+      method: 'patch',
+      path: '/picks/:kind/:label',
+      summary: 'Changes meaning or colour of a value of a pick-list.',
+      may: 'administrator',
+      params: pickSchema,
+      body: pickChangeSchema,
+      answer: nothing,
+      example: { params: { kind: 'tag', label: 'Open yard' }, body: { colour: 2 } },
+      handle: ({ params, body, database }) => changePick(database, params.kind, params.label, body),
+    }),
+    route({
+      method: 'delete',
+      path: '/picks/:kind/:label',
+      summary: 'Drops a value that nobody has.',
+      may: 'administrator',
+      params: pickSchema,
+      answer: nothing,
+      example: { params: { kind: 'tag', label: 'Open yard' } },
+      handle: ({ params, database }) => dropPick(database, params.kind, params.label),
+    }),
+    route({
+      method: 'put',
+      path: '/picks/:kind',
+      summary: 'Puts a pick-list in order.',
+      may: 'administrator',
+      params: kindSchema,
+      body: pickOrderSchema,
+      answer: nothing,
+      example: { params: { kind: 'stage' }, body: { labels: ['Enquiry', 'Donor'] } },
+      handle: ({ params, body, database }) => orderPicks(database, params.kind, body.labels),
+    }),
+    route({
+      method: 'post',
+      path: '/picks/merge',
+      summary: 'Makes one value of a pick-list another, for every contact that has it.',
+      may: 'administrator',
+      body: pickMergeSchema,
+      answer: json(manyChangeAnswer),
+      example: { body: { list: 'tag', from: 'Regattas', into: 'Regatta' } },
+      handle: ({ body, database }) => mergePicks(database, body),
+    }),
+  ];
 }

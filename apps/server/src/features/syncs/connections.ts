@@ -205,7 +205,6 @@ export async function startSync(
   tx: Tx,
   row: ConnectionRow,
   { trial, only, onlyThere = [] }: Omit<SyncRunRequest, 'onlyThere'> & { onlyThere?: string[] },
-  actorId: number | null,
 ): Promise<number> {
   await tx.client.query('select pg_advisory_xact_lock(4312, $1)', [row.id]);
   const [open] = await tx.db
@@ -233,7 +232,6 @@ export async function startSync(
     kind: 'sync',
     state: 'queued',
     threadId: row.threadId,
-    actorId,
     title: what,
     detail: { connectionId: row.id, trial, ...(only ? { only, onlyThere } : {}) },
   });
@@ -246,11 +244,10 @@ export async function runConnection(
   database: Database,
   id: number,
   request: Parameters<typeof startSync>[2],
-  actorId: number | null,
 ): Promise<{ runId: number }> {
   return inTransaction(database, async (tx) => {
     const row = await requireConnection(tx, id);
-    return { runId: await startSync(tx, row, request, actorId) };
+    return { runId: await startSync(tx, row, request) };
   });
 }
 
@@ -259,7 +256,7 @@ export async function callIn(database: Database, hook: string): Promise<void> {
   await inTransaction(database, async (tx) => {
     const [row] = await tx.db.select().from(connection).where(eq(connection.hook, hook));
     if (!row || row.state !== 'on') throw new Problem(404, 'noSuchThing', 'There is nothing at this address.');
-    await startSync(tx, row, { trial: false, only: null }, null).catch((error: unknown) => {
+    await startSync(tx, row, { trial: false, only: null }).catch((error: unknown) => {
       // One that runs already takes the change along, or the next one does.
       if (!(error instanceof Problem) || error.code !== 'runs') throw error;
     });
@@ -280,7 +277,7 @@ export async function startDueSyncs(database: Database): Promise<void> {
         .update(connection)
         .set({ nextRunAt: row.everyMinutes === null ? null : new Date(Date.now() + every * (1 + Math.random() * 0.1)) })
         .where(eq(connection.id, row.id));
-      await startSync(tx, row, { trial: false, only: null }, null).catch((error: unknown) => {
+      await startSync(tx, row, { trial: false, only: null }).catch((error: unknown) => {
         if (!(error instanceof Problem)) throw error;
       });
     }
@@ -295,7 +292,8 @@ async function summaries(database: Database, rows: readonly ConnectionRow[]): Pr
   const ids = rows.map(({ id }) => id);
   const [links, asked, today, runs, people] = await Promise.all([
     database.pool.query<{ id: number; in_step: number; asking: number; known: number }>(
-      `select connection_id as id, count(*) filter (where state = 'linked')::int as in_step, count(*) filter (where state = 'asking')::int as asking, count(*)::int as known
+      `select connection_id as id, count(*) filter (where state = 'linked')::int as in_step,
+         count(*) filter (where state = 'asking')::int as asking, count(*)::int as known
        from sync_link where connection_id = any($1::int[]) group by 1`,
       [ids],
     ),
@@ -328,7 +326,8 @@ async function summaries(database: Database, rows: readonly ConnectionRow[]): Pr
       detail: Record<string, unknown>;
     }>(
       `select w.id, r.id as run_id, r.state, r.created_at as at, r.error, r.detail from unnest($1::int[]) as w(id) cross join lateral
-         (select * from run where kind = 'sync' and (detail->>'connectionId')::int = w.id and not coalesce((detail->>'trial')::boolean, false) order by id desc limit 1) r`,
+         (select * from run where kind = 'sync' and (detail->>'connectionId')::int = w.id
+            and not coalesce((detail->>'trial')::boolean, false) order by id desc limit 1) r`,
       [ids],
     ),
     database.pool.query<{ n: number }>(

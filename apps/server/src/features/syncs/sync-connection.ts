@@ -199,7 +199,8 @@ function troubleAfter(isFull: boolean, fought: readonly { field: string; with: s
   const [first] = fought;
   if (isFull) return 'The book over there is full. Make room, or let fewer take part.';
   if (!first) return null;
-  return `${fought.map(({ field }) => field).join(', ')} goes back and forth between this connection and ${first.with}, so it is left alone. Change the rule of one of them; the rest goes on.`;
+  return `${fought.map(({ field }) => field).join(', ')} goes back and forth between this connection
+     and ${first.with}, so it is left alone. Change the rule of one of them; the rest goes on.`;
 }
 
 /** What a plan would do, row by row, as the report of a run has it. */

@@ -204,7 +204,8 @@ export async function lookAtPair(
   const context: SyncContext = { catalogue, country: services.country };
   const store = storeOf(database, row, catalogue, picks, context);
   const { rows } = await database.pool.query<{ outside_id: string; contact_id: number; seen: OutsideRecord }>(
-    `select outside_id, contact_id, seen from sync_link where connection_id = $1 and state = 'linked' and seen is not null order by length(seen::text) desc, outside_id offset $2 limit 1`,
+    `select outside_id, contact_id, seen from sync_link where connection_id = $1 and state = 'linked'
+       and seen is not null order by length(seen::text) desc, outside_id offset $2 limit 1`,
     [id, nth],
   );
   let theirs: OutsideRecord | undefined = rows[0]?.seen;

@@ -1,21 +1,41 @@
-import { Hono } from 'hono';
-import { stream } from 'hono/streaming';
-import { number, object, string } from 'yup';
+import { Readable } from 'node:stream';
+import { object, string } from 'yup';
 import { ToolTrouble } from '@gray-loom/core/syncing';
 import {
+  conflictEntryAnswer,
   connectionChangeSchema,
+  connectionDetailAnswer,
   connectionSchema,
+  connectionSummaryAnswer,
+  connectionTestResultAnswer,
   connectionTestSchema,
+  contactSyncAnswer,
+  goesOnAnswer,
+  heardAnswer,
+  id,
+  idSchema,
+  listOf,
+  madeAnswer,
+  pairLookAnswer,
   pairSchema,
+  runAnswer,
+  settledAnswer,
   settleSchema,
+  syncChangesAnswer,
+  syncChangesSchema,
   syncChoiceSchema,
   syncRunSchema,
   type ConnectionChange,
   type PairRequest,
   type SyncChoiceRequest,
 } from '@gray-loom/wire';
+import type { Database } from '../../db/connect';
+import { file, json, route, type Route } from '../../http/declare';
 import { Problem } from '../../http/problem';
+import type { Surroundings } from '../../http/services';
+import { goOn } from '../../runs/runs';
 import {
+  callIn,
   changeConnection,
   chooseContact,
   connectionDetail,
@@ -26,18 +46,12 @@ import {
   runConnection,
   testConnection,
 } from './connections';
-import { goOn } from '../../runs/runs';
 import { listConflicts } from './sync-conflicts';
-import { settleConflict } from './sync-settle';
 import { contactSyncs, lookAtPair, syncChanges, syncReport } from './sync-report';
-import { body, idOf, query, type AppEnv, type Services } from '../../http/context';
+import { settleConflict } from './sync-settle';
 
-const changesQuery = object({
-  after: number().integer().min(0).default(0),
-  limit: number().integer().min(1).max(500).default(100),
-  side: string().oneOf(['', 'here', 'there']).default(''),
-  kind: string().max(20).default(''),
-});
+const ADDRESS_BOOK = { address: 'http://127.0.0.1:5232/', user: 'office', password: 'a good password' };
+const pairOfIds = object({ id: id(), connection: id() });
 
 /** Trouble of the other side as a refusal that says what it is. */
 async function troubled<T>(work: Promise<T>): Promise<T> {
@@ -49,66 +63,221 @@ async function troubled<T>(work: Promise<T>): Promise<T> {
   }
 }
 
-export function syncRoutes({ database, config }: Services): Hono<AppEnv> {
-  const routes = new Hono<AppEnv>();
-  const services = { database, secretKey: config.secretKey, standIns: config.standIns, country: config.country };
+/** Connections to outside tools, their runs, what waits for a decision. */
+export function syncRoutes({ config }: Surroundings): Route[] {
+  const servicesFor = (database: Database) => ({
+    database,
+    secretKey: config.secretKey,
+    standIns: config.standIns,
+    country: config.country,
+  });
+  return [
+    route({
+      method: 'get',
+      path: '/connections',
+      summary: 'Connections and how they stand.',
+      may: 'viewer',
+      answer: json(listOf(connectionSummaryAnswer)),
+      example: {},
+      handle: ({ database }) => listConnections(database),
+    }),
+    route({
+      method: 'post',
+      path: '/connections/test',
+      summary: 'Tries address and password of an outside tool, step by step.',
+      may: 'administrator',
+      body: connectionTestSchema,
+      answer: json(connectionTestResultAnswer),
+      example: { body: ADDRESS_BOOK },
+      handle: ({ body, database }) => troubled(testConnection(servicesFor(database), body)),
+    }),
+    route({
+      method: 'post',
+      path: '/connections',
+      summary: 'Connects an outside tool; nothing is synced yet.',
+      may: 'administrator',
+      body: connectionSchema,
+      answer: json(madeAnswer, 201),
+      example: { body: { name: 'Office address book', ...ADDRESS_BOOK } },
+      handle: ({ body, database }) => troubled(makeConnection(servicesFor(database), body)),
+    }),
+    route({
+      method: 'get',
+      path: '/connections/:id',
+      summary: 'A connection with its set-up.',
+      may: 'viewer',
+      params: idSchema,
+      answer: json(connectionDetailAnswer),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => connectionDetail(database, params.id),
+    }),
+    route({
+      method: 'patch',
+      path: '/connections/:id',
+      summary: 'Changes a connection.',
+      may: 'administrator',
+      params: idSchema,
+      body: connectionChangeSchema,
+      answer: json(connectionDetailAnswer),
+      example: { params: { id: 1 }, body: { name: 'Yard address book' } },
+      handle: async ({ params, body, database }) => {
+        await troubled(changeConnection(servicesFor(database), params.id, body as ConnectionChange));
+        return connectionDetail(database, params.id);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/connections/:id/refresh',
+      summary: 'Fetches the fields of the other side again.',
+      may: 'administrator',
+      params: idSchema,
+      answer: json(connectionDetailAnswer),
+      example: { params: { id: 1 } },
+      handle: async ({ params, database }) => {
+        await troubled(refreshCapabilities(servicesFor(database), params.id));
+        return connectionDetail(database, params.id);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/connections/:id/run',
+      summary: 'Runs a connection, or tries what a run would do.',
+      may: 'editor',
+      params: idSchema,
+      body: syncRunSchema,
+      answer: json(runAnswer),
+      example: { params: { id: 1 }, body: { trial: true } },
+      handle: ({ params, body, database }) => runConnection(database, params.id, body),
+    }),
+    route({
+      method: 'post',
+      path: '/connections/:id/pair',
+      summary: 'A real pair of records seen through a set-up.',
+      may: 'viewer',
+      params: idSchema,
+      body: pairSchema,
+      answer: json(pairLookAnswer.nullable()),
+      example: { params: { id: 1 }, body: { lines: [], nth: 0 } },
+      handle: ({ params, body, database }) =>
+        troubled(lookAtPair(servicesFor(database), params.id, body as PairRequest)),
+    }),
+    ...runRoutes(),
+    route({
+      method: 'get',
+      path: '/conflicts',
+      summary: 'What syncs wait for a person to decide.',
+      may: 'viewer',
+      answer: json(listOf(conflictEntryAnswer)),
+      example: {},
+      handle: ({ database }) => listConflicts(database),
+    }),
+    route({
+      method: 'post',
+      path: '/conflicts/:key/settle',
+      summary: 'Decides a conflict or a question.',
+      may: 'editor',
+      params: object({ key: string().max(600).required() }),
+      body: settleSchema,
+      answer: json(settledAnswer),
+      example: { params: { key: '1' }, body: { take: 'ours' } },
+      handle: async ({ params, body, database }) => {
+        await troubled(settleConflict(servicesFor(database), params.key, body));
+        return { settled: true };
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/contacts/:id/syncs',
+      summary: 'In which connections a contact takes part, why, and what happened.',
+      may: 'viewer',
+      params: idSchema,
+      answer: json(listOf(contactSyncAnswer)),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => contactSyncs(database, params.id, config.country),
+    }),
+    route({
+      method: 'put',
+      path: '/contacts/:id/syncs/:connection',
+      summary: 'Says that a contact is sent by hand, never, or by the rules.',
+      may: 'editor',
+      params: pairOfIds,
+      body: syncChoiceSchema,
+      answer: json(listOf(contactSyncAnswer)),
+      example: { params: { id: 1, connection: 1 }, body: { choice: 'send' } },
+      handle: async ({ params, body, database }) => {
+        await chooseContact(database, params.connection, params.id, (body as SyncChoiceRequest).choice);
+        return contactSyncs(database, params.id, config.country);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/contacts/:id/syncs/:connection/send',
+      summary: 'Sends one contact now.',
+      may: 'editor',
+      params: pairOfIds,
+      answer: json(runAnswer),
+      example: { params: { id: 1, connection: 1 } },
+      handle: async ({ params, database }) => {
+        await chooseContact(database, params.connection, params.id, 'send');
+        return runConnection(database, params.connection, { trial: false, only: [params.id] });
+      },
+    }),
+    // The other side calls with an address that nobody else knows, and learns nothing by it.
+    route({
+      method: 'post',
+      path: '/hooks/:hook',
+      summary: 'Hears that something changed in an outside tool.',
+      may: 'anyone',
+      limitBytes: 1024 * 1024,
+      params: object({ hook: string().max(200).required() }),
+      answer: json(heardAnswer),
+      example: { params: { hook: '0' } },
+      handle: async ({ params, database }) => {
+        await callIn(database, params.hook);
+        return { heard: true };
+      },
+    }),
+  ];
+}
 
-  routes.get('/connections', async (c) => c.json(await listConnections(database)));
-  routes.post('/connections/test', async (c) =>
-    c.json(await troubled(testConnection(services, await body(c, connectionTestSchema)))),
-  );
-  routes.post('/connections', async (c) =>
-    c.json(await troubled(makeConnection(services, await body(c, connectionSchema))), 201),
-  );
-  routes.get('/connections/:id', async (c) => c.json(await connectionDetail(database, idOf(c, 'id'))));
-  routes.patch('/connections/:id', async (c) => {
-    await troubled(
-      changeConnection(services, idOf(c, 'id'), (await body(c, connectionChangeSchema)) as ConnectionChange),
-    );
-    return c.json(await connectionDetail(database, idOf(c, 'id')));
-  });
-  routes.post('/connections/:id/refresh', async (c) => {
-    await troubled(refreshCapabilities(services, idOf(c, 'id')));
-    return c.json(await connectionDetail(database, idOf(c, 'id')));
-  });
-  routes.post('/connections/:id/run', async (c) =>
-    c.json(await runConnection(database, idOf(c, 'id'), await body(c, syncRunSchema), c.get('actor').accountId)),
-  );
-  routes.post('/connections/:id/pair', async (c) =>
-    c.json(await troubled(lookAtPair(services, idOf(c, 'id'), (await body(c, pairSchema)) as PairRequest))),
-  );
-  routes.post('/sync-runs/:id/release', async (c) => {
-    await releaseBrake(database, idOf(c, 'id'));
-    return c.json({ goesOn: await goOn(database, idOf(c, 'id')) });
-  });
-  routes.get('/sync-runs/:id/changes', async (c) =>
-    c.json(await syncChanges(database, idOf(c, 'id'), await query(c, changesQuery))),
-  );
-  routes.get('/sync-runs/:id/report', (c) => {
-    const id = idOf(c, 'id');
-    c.header('Content-Type', 'text/csv; charset=utf-8');
-    c.header('Content-Disposition', `attachment; filename="sync-run-${id}.csv"`);
-    return stream(c, async (out) => {
-      for await (const line of syncReport(database, id)) await out.write(line);
-    });
-  });
-  routes.get('/conflicts', async (c) => c.json(await listConflicts(database)));
-  routes.post('/conflicts/:key/settle', async (c) => {
-    await troubled(settleConflict(services, c.req.param('key'), await body(c, settleSchema), c.get('actor').accountId));
-    return c.json({ settled: true });
-  });
-  routes.get('/contacts/:id/syncs', async (c) => c.json(await contactSyncs(database, idOf(c, 'id'), config.country)));
-  routes.put('/contacts/:id/syncs/:connection', async (c) => {
-    const { choice } = (await body(c, syncChoiceSchema)) as SyncChoiceRequest;
-    await chooseContact(database, idOf(c, 'connection'), idOf(c, 'id'), choice);
-    return c.json(await contactSyncs(database, idOf(c, 'id'), config.country));
-  });
-  routes.post('/contacts/:id/syncs/:connection/send', async (c) => {
-    const [contactId, connectionId] = [idOf(c, 'id'), idOf(c, 'connection')];
-    await chooseContact(database, connectionId, contactId, 'send');
-    return c.json(
-      await runConnection(database, connectionId, { trial: false, only: [contactId] }, c.get('actor').accountId),
-    );
-  });
-  return routes;
+function runRoutes(): Route[] {
+  return [
+    route({
+      method: 'post',
+      path: '/sync-runs/:id/release',
+      summary: 'Lets a run go on that the brake holds.',
+      may: 'editor',
+      params: idSchema,
+      answer: json(goesOnAnswer),
+      example: { params: { id: 1 } },
+      handle: async ({ params, database }) => {
+        await releaseBrake(database, params.id);
+        return { goesOn: await goOn(database, params.id) };
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/sync-runs/:id/changes',
+      summary: 'What a run did, or would do.',
+      may: 'viewer',
+      params: idSchema,
+      query: syncChangesSchema,
+      answer: json(syncChangesAnswer),
+      example: { params: { id: 1 }, query: { limit: 20 } },
+      handle: ({ params, query, database }) => syncChanges(database, params.id, query),
+    }),
+    route({
+      method: 'get',
+      path: '/sync-runs/:id/report',
+      summary: 'The report of a run as a table.',
+      may: 'viewer',
+      params: idSchema,
+      answer: file('text/csv'),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => ({
+        name: `sync-run-${params.id}.csv`,
+        body: Readable.toWeb(Readable.from(syncReport(database, params.id), { objectMode: false })) as ReadableStream,
+      }),
+    }),
+  ];
 }

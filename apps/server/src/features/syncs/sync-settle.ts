@@ -35,9 +35,8 @@ export async function settleConflict(
   services: SyncServices & { country: string },
   key: string,
   request: SettleRequest,
-  actorId: number,
 ): Promise<void> {
-  if (key.includes(':')) return settleWho(services, key, request, actorId);
+  if (key.includes(':')) return settleWho(services, key, request);
   const { database } = services;
   const [conflict] = await database.db
     .select()
@@ -45,7 +44,7 @@ export async function settleConflict(
     .where(eq(syncConflict.id, Number(key) || 0));
   if (!conflict) throw new Problem(409, 'settled', SETTLED);
   const row = await requireConnection(database, conflict.connectionId);
-  if (conflict.why === 'twoThere') return settleTwo(services, row, conflict, request, actorId);
+  if (conflict.why === 'twoThere') return settleTwo(services, row, conflict, request);
   const line = row.setup.lines.find(({ id }) => id === conflict.line);
   if (!line) throw new Problem(409, 'noLine', 'The line of the mapping is gone, so there is nothing to settle.');
   const catalogue = await loadCatalogue(database.db);
@@ -74,7 +73,6 @@ export async function settleConflict(
       kind: 'edit',
       state: 'done',
       threadId: await handThread(tx),
-      actorId,
       title: `Settled ${catalogue.nameOf(line.field)} of ${displayNameOf(record)} with ${row.name}`,
       contactId: rootId,
     });
@@ -87,7 +85,7 @@ export async function settleConflict(
       await makeRule(tx, row, line, request.take);
     await tell(tx.client, { topic: 'contacts', id: rootId });
     await tell(tx.client, { topic: 'syncs' });
-    await travelOn(tx, row, rootId, actorId);
+    await travelOn(tx, row, rootId);
     return false;
   });
   if (moved)
@@ -251,19 +249,14 @@ async function makeRule(tx: Tx, row: ConnectionRow, line: SyncLine, take: 'ours'
 }
 
 /** Starts a run for one contact, where the connection may run at all; otherwise the next run takes it along. */
-async function travelOn(tx: Tx, row: ConnectionRow, contactId: number, actorId: number): Promise<void> {
+async function travelOn(tx: Tx, row: ConnectionRow, contactId: number): Promise<void> {
   const fresh = await requireConnection(tx, row.id);
-  await startSync(tx, fresh, { trial: false, only: [contactId] }, actorId).catch((error: unknown) => {
+  await startSync(tx, fresh, { trial: false, only: [contactId] }).catch((error: unknown) => {
     if (!(error instanceof Problem)) throw error;
   });
 }
 
-async function settleWho(
-  services: SyncServices,
-  key: string,
-  { take, contactId }: SettleRequest,
-  actorId: number,
-): Promise<void> {
+async function settleWho(services: SyncServices, key: string, { take, contactId }: SettleRequest): Promise<void> {
   const at = key.indexOf(':');
   const [connectionId, outsideId] = [Number(key.slice(0, at)), key.slice(at + 1)];
   const row = await requireConnection(services.database, connectionId);
@@ -302,7 +295,7 @@ async function settleWho(
         .where(pairOf({ connectionId, outsideId }));
     else throw new Problem(422, 'noWay', 'Say who it is, that it is somebody new, or leave it out.');
     await tell(tx.client, { topic: 'syncs' });
-    await startSync(tx, row, { trial: false, only: null }, actorId).catch((error: unknown) => {
+    await startSync(tx, row, { trial: false, only: null }).catch((error: unknown) => {
       if (!(error instanceof Problem)) throw error;
     });
   });
@@ -314,7 +307,6 @@ async function settleTwo(
   row: ConnectionRow,
   conflict: typeof syncConflict.$inferSelect,
   { take }: SettleRequest,
-  actorId: number,
 ): Promise<void> {
   const { database, secretKey, standIns } = services;
   const [link] = await database.db.select().from(syncLink).where(pairOf(conflict));
@@ -340,7 +332,6 @@ async function settleTwo(
       kind: 'setup',
       state: 'done',
       threadId: await handThread(tx),
-      actorId,
       title: take === 'leave' ? `Left a second record out of ${row.name}` : `Removed a second record in ${row.name}`,
       contactId: conflict.contactId,
     });

@@ -41,7 +41,6 @@ async function pass(): Promise<{ written: number }> {
       kind: 'sync',
       state: 'running',
       threadId: row.threadId,
-      actorId: null,
       title: 't',
     });
     await tx.db.update(run).set({ leaseBy: 'test' }).where(eq(run.id, runId));

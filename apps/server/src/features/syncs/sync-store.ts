@@ -396,7 +396,8 @@ export class DatabaseSyncStore implements SyncStore {
         `insert into sync_conflict (connection_id, outside_id, contact_id, line, why, ours, theirs, run_id)
          select $1, outside_id, contact_id, line, why, ours, theirs, $2
          from json_to_recordset($3::json) as n(outside_id text, contact_id bigint, line text, why text, ours jsonb, theirs jsonb)
-         on conflict (connection_id, outside_id, line) do update set why = excluded.why, ours = excluded.ours, theirs = excluded.theirs, contact_id = excluded.contact_id`,
+         on conflict (connection_id, outside_id, line) do update set why = excluded.why, ours = excluded.ours, theirs = excluded.theirs,
+            contact_id = excluded.contact_id`,
         [connectionId, runId, JSON.stringify(rows)],
       );
     await tell(tx.client, { topic: 'syncs' });

@@ -375,7 +375,8 @@ describe('when it runs', () => {
     });
     await app.database.pool.query(
       `insert into sync_change (connection_id, run_id, outside_id, contact_id, name, side, field, kind, before, after)
-       select case when n % 2 = 0 then $1::int else $2::int end, 1, 'ana.vcf', $3::bigint, 'Ana', 'here', 'Note', 'change', '[]', '[]' from generate_series(1, 6) n`,
+       select case when n % 2 = 0 then $1::int else $2::int end, 1, 'ana.vcf', $3::bigint, 'Ana', 'here', 'Note', 'change', '[]', '[]'
+          from generate_series(1, 6) n`,
       [connectionId, other, ana],
     );
     rewrite('ana.vcf', 'NOTE:First', 'TITLE:Skipper\r\nNOTE:Second');

@@ -20,14 +20,17 @@ export async function worklist({ pool }: Database): Promise<Worklist> {
       `select id, name, row_count, created_at from intake where state in ('read', 'trying', 'tried') order by id desc limit 10`,
     ),
     pool.query<{ id: number; title: string }>(
-      `select id, title from run where state = 'failed' and kind <> 'sync' and undone_by is null and created_at > now() - interval '14 days' order by id desc limit 10`,
+      `select id, title from run where state = 'failed' and kind <> 'sync' and undone_by is null
+         and created_at > now() - interval '14 days' order by id desc limit 10`,
     ),
     pool.query<{ start: Date; kind: string; n: number }>(
-      `select date_trunc('week', c.created_at) as start, t.kind, count(*)::int as n from contact c join run r on r.id = c.created_run join thread t on t.id = r.thread_id
+      `select date_trunc('week', c.created_at) as start, t.kind, count(*)::int as n
+         from contact c join run r on r.id = c.created_run join thread t on t.id = r.thread_id
        where c.created_at > date_trunc('week', now()) - make_interval(weeks => ${WEEKS - 1}) and c.state <> 'deleted' and c.kind = 'person' group by 1, 2`,
     ),
     pool.query<{ mean: number; band: number; n: number; fresh: number }>(
-      `select least(completeness / 20, 4) as band, avg(completeness)::float as mean, count(*)::int as n, count(*) filter (where touched_at > now() - interval '1 year')::int as fresh
+      `select least(completeness / 20, 4) as band, avg(completeness)::float as mean, count(*)::int as n,
+         count(*) filter (where touched_at > now() - interval '1 year')::int as fresh
        from contact where state = 'live' and kind = 'person' group by 1`,
     ),
     syncsWaiting(pool),

@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useId, useState } from 'react';
 import type { AddressCompletion } from '@gray-loom/wire';
@@ -37,7 +38,7 @@ export function AddressForm({ value, onChange, home, autoFocus, invalid }: Addre
   const typed = value.country?.trim() ?? '';
   const country = typed.length > 1 ? findCountry(typed) : home;
   const regions = useQuery({
-    queryKey: ['regions'],
+    queryKey: keys.regions(),
     queryFn: async () => (await import('country-region-data')).allCountries,
     staleTime: Infinity,
   });
@@ -123,7 +124,7 @@ function Completions({
   const locality = useDeferredValue(value.locality?.trim() ?? '');
   const query = new URLSearchParams({ postalCode, locality, country: value.country ? country : '' }).toString();
   const known = useQuery({
-    queryKey: ['addresses', query],
+    queryKey: keys.addresses(query),
     queryFn: ({ signal }) => api.get<AddressCompletion[]>(`/addresses?${query}`, signal),
     enabled: postalCode.length > 1 || locality.length > 1,
     placeholderData: keepPreviousData,

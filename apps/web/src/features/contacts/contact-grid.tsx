@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { keepPreviousData, useQueries, useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState, type Ref } from 'react';
@@ -45,7 +46,7 @@ export function ContactGrid({ query, filtered, sort, picked, lists, onPick, onSo
   const columns = useMemo(() => (narrow ? chosen.slice(0, 2) : chosen), [narrow, chosen]);
   const asked = extra ? `${query}&fields=${encodeURIComponent(extra)}` : query;
   const head = useQuery({
-    queryKey: ['contacts', pageAddress(asked, 0)],
+    queryKey: keys.contacts(pageAddress(asked, 0)),
     queryFn: ({ signal }) => api.get<ContactPage>(pageAddress(asked, 0), signal),
     placeholderData: keepPreviousData,
   });
@@ -66,7 +67,7 @@ export function ContactGrid({ query, filtered, sort, picked, lists, onPick, onSo
   const wanted = useSettled(Math.floor((first * BLOCK) / PAGE), Math.floor((last * BLOCK) / PAGE));
   const pages = useQueries({
     queries: wanted.map((page) => ({
-      queryKey: ['contacts', pageAddress(asked, page)],
+      queryKey: keys.contacts(pageAddress(asked, page)),
       queryFn: ({ signal }: { signal: AbortSignal }) => api.get<ContactPage>(pageAddress(asked, page), signal),
       gcTime: 30_000,
       enabled: page > 0 && page * PAGE < rowsInAll,
@@ -283,7 +284,10 @@ const Block = memo(function Block({ from, n, top, rows, columns, template, sort,
             aria-rowindex={from + i + 2}
             aria-selected={isPicked}
             onClick={() => onPick(row.id)}
-            className={`grid cursor-pointer items-center border-b border-hair px-3.5 ${isPicked ? 'bg-picked shadow-[inset_3px_0_0_var(--ink)]' : 'hover:bg-page'}`}
+            className={
+              `grid cursor-pointer items-center border-b border-hair px-3.5 ` +
+              `${isPicked ? 'bg-picked shadow-[inset_3px_0_0_var(--ink)]' : 'hover:bg-page'}`
+            }
             style={{ gridTemplateColumns: template, height: ROW }}
           >
             {columns.map((column) => (

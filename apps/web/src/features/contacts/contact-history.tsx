@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { HistoryEntry } from '@gray-loom/wire';
@@ -11,7 +12,7 @@ import { When } from '../../ui/when';
 export function ContactHistory({ id, fields }: { id: number; fields: readonly FieldDefinition[] }) {
   const client = useQueryClient();
   const history = useQuery({
-    queryKey: ['history', id],
+    queryKey: keys.history(id),
     queryFn: () => api.get<HistoryEntry[]>(`/contacts/${id}/history`),
   });
   const undo = useMutation({

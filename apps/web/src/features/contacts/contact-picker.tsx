@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Command } from 'cmdk';
 import { useDeferredValue, useState } from 'react';
@@ -18,7 +19,7 @@ export function ContactPicker({ label, exceptId, autoFocus, onChoose, onName }: 
   const [typed, setTyped] = useState('');
   const asked = useDeferredValue(typed.trim());
   const found = useQuery({
-    queryKey: ['contacts', 'picker', asked],
+    queryKey: keys.contacts('picker', asked),
     queryFn: ({ signal }) =>
       api.get<ContactPage>(`/contacts?limit=8&sort=family&find=${encodeURIComponent(asked)}`, signal),
     enabled: asked.length > 1,

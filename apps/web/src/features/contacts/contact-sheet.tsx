@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { Link, Navigate } from 'react-router';
@@ -26,7 +27,7 @@ const PEOPLE_ONLY = new Set(
 
 /** One contact in full: every value with its thread, edited in place; permissions; history below. */
 export function ContactSheet({ id, onClose, lists }: { id: number; onClose: () => void; lists: Lists | undefined }) {
-  const contact = useQuery({ queryKey: ['contact', id], queryFn: () => api.get<ContactDetail>(`/contacts/${id}`) });
+  const contact = useQuery({ queryKey: keys.contact(id), queryFn: () => api.get<ContactDetail>(`/contacts/${id}`) });
   if (contact.isPending) return <Loading what="the contact" />;
   if (contact.isLoadingError) return <Failed error={contact.error} retry={() => void contact.refetch()} />;
   const { mergedInto } = contact.data;

@@ -69,7 +69,10 @@ export function ContactsPage() {
                   type="button"
                   aria-label={`Go to ${one}`}
                   disabled={sort === 'touched'}
-                  className={`min-h-6 min-w-5 flex-1 text-center hover:text-ink disabled:opacity-40 ${letter.variables === one ? 'font-bold text-ink' : 'text-ink2'}`}
+                  className={
+                    `min-h-6 min-w-5 flex-1 text-center hover:text-ink disabled:opacity-40 ` +
+                    `${letter.variables === one ? 'font-bold text-ink' : 'text-ink2'}`
+                  }
                   onClick={() => letter.mutate(one)}
                 >
                   {one}

@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useId, useRef, useState } from 'react';
 import { Link } from 'react-router';
@@ -246,7 +247,7 @@ function ValueForm({ contact, field, value, lists, derived, onClose }: EditableV
 /** What stood in this place before, newest first, each with its thread. */
 function ValueHistory({ contactId, field, value }: { contactId: number; field: string; value: Value }) {
   const history = useQuery({
-    queryKey: ['history', contactId],
+    queryKey: keys.history(contactId),
     queryFn: () => api.get<HistoryEntry[]>(`/contacts/${contactId}/history`),
   });
   const earlier = (history.data ?? []).flatMap((entry) =>

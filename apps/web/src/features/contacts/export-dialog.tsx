@@ -1,4 +1,5 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keys, useTouch } from '../../app/keys';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { EXPORT_FORMATS, type ExportFormat, type ExportLayout, type Lists } from '@gray-loom/wire';
 import { api } from '../../app/api';
@@ -22,15 +23,15 @@ interface ExportDialogProps {
 
 /** A table with chosen fields in a chosen order, kept as a layout for the next time and for colleagues. */
 export function ExportDialog({ query, lists, onClose }: ExportDialogProps) {
-  const client = useQueryClient();
+  const touch = useTouch();
   const layouts = useQuery({
-    queryKey: ['export-layouts'],
+    queryKey: keys.exportLayouts(),
     queryFn: () => api.get<ExportLayout[]>('/export-layouts'),
   });
   const [fields, setFields] = useState<string[]>(['name', 'email', 'tel']);
   const [format, setFormat] = useState<ExportFormat>('csv');
   const [name, setName] = useState('');
-  const refresh = () => client.invalidateQueries({ queryKey: ['export-layouts'] });
+  const refresh = () => touch('layouts');
   const keep = useMutation({
     mutationFn: () => api.post<ExportLayout>('/export-layouts', { name, fields, format }),
     onSuccess: refresh,
@@ -159,7 +160,10 @@ export function ExportDialog({ query, lists, onClose }: ExportDialogProps) {
           ))}
         </select>
         <a
-          className={`inline-flex min-h-7 items-center rounded-loom border border-action bg-action px-2.5 py-1 font-semibold text-onaction hover:opacity-90 ${known.length ? '' : 'pointer-events-none opacity-50'}`}
+          className={
+            `inline-flex min-h-7 items-center rounded-loom border border-action bg-action px-2.5 py-1 font-semibold ` +
+            `text-onaction hover:opacity-90 ${known.length ? '' : 'pointer-events-none opacity-50'}`
+          }
           aria-disabled={!known.length}
           href={`/api/contacts.${format}?${[query, `fields=${encodeURIComponent(known.join(','))}`].filter(Boolean).join('&')}`}
           download

@@ -1,4 +1,5 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useTouch } from '../../app/keys';
+import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { ContactDetail } from '@gray-loom/wire';
@@ -7,7 +8,7 @@ import { ContactPicker } from './contact-picker';
 
 /** Who lives with a contact and gets one letter with it; and how it comes to be so by hand. */
 export function HouseholdSection({ contact, readOnly }: { contact: ContactDetail; readOnly: boolean }) {
-  const client = useQueryClient();
+  const touch = useTouch();
   const [adding, setAdding] = useState(false);
   const { id, household } = contact;
   const change = useMutation({
@@ -19,10 +20,7 @@ export function HouseholdSection({ contact, readOnly }: { contact: ContactDetail
         : api.post('/households', { memberIds, name: '' });
     },
     onSuccess: () => setAdding(false),
-    onSettled: () =>
-      Promise.all(
-        ['contact', 'households', 'tape', 'runs'].map((key) => client.invalidateQueries({ queryKey: [key] })),
-      ),
+    onSettled: () => touch('groups', 'run'),
   });
   if (!household && readOnly) return null;
   const members = household?.members ?? [];

@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useId, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -87,7 +88,7 @@ function Entry({ onClose, fields }: { onClose: () => void; fields: FieldDefiniti
   const asked = useDeferredValue(JSON.stringify(body(false)));
   const filled = body(false).values;
   const check = useQuery({
-    queryKey: ['check', kind, asked],
+    queryKey: keys.check(kind, asked),
     queryFn: ({ signal }) => checkEntry(asked, signal),
     enabled: filled.some(({ field }) => field !== 'source'),
     // What was told of the other kind does not stay while this one is looked up.
@@ -154,7 +155,8 @@ function Entry({ onClose, fields }: { onClose: () => void; fields: FieldDefiniti
                 fault={wrongField === field.key ? (error?.message ?? null) : null}
                 warning={
                   clash
-                    ? `${clash.contacts.map((one) => one.name).join(', ')} ${clash.contacts.length > 1 ? 'have' : 'has'} it already${clash.rule === 'refuse' ? '; it may stand once only' : ''}.`
+                    ? `${clash.contacts.map((one) => one.name).join(', ')} ${clash.contacts.length > 1 ? 'have' : 'has'} it
+                       already${clash.rule === 'refuse' ? '; it may stand once only' : ''}.`
                     : null
                 }
                 onChange={(draft) =>

@@ -1,4 +1,5 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keys, useTouch } from '../../app/keys';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { ContactSync } from '@gray-loom/wire';
 import { api } from '../../app/api';
@@ -8,13 +9,12 @@ import { changeWords } from '../syncs/sync-words';
 
 /** How one contact stands with every connection: whether it takes part and why, and what went each way. */
 export function SyncSection({ contactId }: { contactId: number }) {
-  const client = useQueryClient();
+  const touch = useTouch();
   const syncs = useQuery({
-    queryKey: ['contact', contactId, 'syncs'],
+    queryKey: keys.contact(contactId, 'syncs'),
     queryFn: () => api.get<ContactSync[]>(`/contacts/${contactId}/syncs`),
   });
-  const refresh = () =>
-    Promise.all(['contact', 'connections', 'tape'].map((key) => client.invalidateQueries({ queryKey: [key] })));
+  const refresh = () => touch('syncs', 'run');
   const send = useMutation({
     mutationFn: (id: number) => api.post(`/contacts/${contactId}/syncs/${id}/send`),
     onSettled: refresh,

@@ -1,5 +1,6 @@
+import { keys, useTouch } from '../../app/keys';
 import { showValue } from '@gray-loom/core/fields';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import type { BatchLook, MatchBoard, RunSummary } from '@gray-loom/wire';
@@ -11,16 +12,16 @@ import { count } from '../../ui/when';
 
 /** All certain groups at once: what would happen, a random few to check, and one merge that can be taken back whole. */
 export function BatchPanel() {
-  const client = useQueryClient();
+  const touch = useTouch();
   const look = useQuery({
-    queryKey: ['duplicates', 'batch'],
+    queryKey: keys.duplicates('batch'),
     queryFn: () => api.get<BatchLook>('/duplicates/batch'),
     staleTime: Infinity,
   });
   const [except, setExcept] = useState<ReadonlySet<number>>(new Set());
   const merge = useMutation({
     mutationFn: () => api.post<{ runId: number }>('/duplicates/batch', { except: [...except] }),
-    onSuccess: () => Promise.all(['tape', 'runs'].map((key) => client.invalidateQueries({ queryKey: [key] }))),
+    onSuccess: () => touch('run'),
   });
   const groups = (look.data?.groups ?? 0) - except.size;
   const ready = !!look.data && groups > 0 && !merge.isPending && !merge.isSuccess;
@@ -155,20 +156,17 @@ function SampleGroup({
 
 /** How far the batch is, and what it did; it goes on when the page is left. */
 function BatchRun({ runId }: { runId: number }) {
-  const client = useQueryClient();
+  const touch = useTouch();
   const run = useQuery({
-    queryKey: ['run', runId, 'batch'],
+    queryKey: keys.run(runId, 'batch'),
     queryFn: () => api.get<RunSummary>(`/runs/${runId}`),
     refetchInterval: (query) => (isUnderWay(query.state.data?.state) ? 700 : false),
   });
-  const refresh = () =>
-    Promise.all(
-      ['run', 'duplicates', 'tape', 'contacts', 'worklist'].map((key) => client.invalidateQueries({ queryKey: [key] })),
-    );
+  const refresh = () => touch('run', 'groups', 'contacts');
   const state = run.data?.state;
   useEffect(() => {
-    if (state && !isUnderWay(state)) void client.invalidateQueries({ queryKey: ['duplicates'] });
-  }, [client, state]);
+    if (state && !isUnderWay(state)) void touch('groups');
+  }, [touch, state]);
   const undo = useMutation({ mutationFn: () => api.post(`/runs/${runId}/undo`), onSettled: refresh });
   if (run.isPending) return <Loading what="the batch" />;
   if (run.isLoadingError) return <Failed error={run.error} retry={() => void run.refetch()} />;

@@ -1,3 +1,4 @@
+import { keys, useTouch } from '../../app/keys';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
 import { NavLink, useNavigate, useParams } from 'react-router';
@@ -16,14 +17,15 @@ export function DuplicatesPage() {
   const { id } = useParams();
   const navigate = useNavigate();
   const client = useQueryClient();
+  const touch = useTouch();
   const list = useQuery({
-    queryKey: ['duplicates'],
+    queryKey: keys.duplicates(),
     queryFn: () => api.get<GroupList>('/duplicates'),
     refetchInterval: (query) => (query.state.data?.scanning ? 1500 : false),
   });
   const scan = useMutation({
     mutationFn: () => api.post('/duplicates/scan'),
-    onSettled: () => Promise.all(['duplicates', 'tape'].map((key) => client.invalidateQueries({ queryKey: [key] }))),
+    onSettled: () => touch('groups', 'run'),
   });
   const groups = list.data?.groups ?? [];
   const open = (groupId: number) => void navigate(`/duplicates/${groupId}`, { replace: true });
@@ -54,7 +56,7 @@ export function DuplicatesPage() {
     // The next board is there before it is asked for.
     if (coming !== undefined && /^\d+$/.test(id ?? ''))
       void client.prefetchQuery({
-        queryKey: ['board', coming],
+        queryKey: keys.board(coming),
         queryFn: () => api.get<MatchBoard>(`/duplicates/${coming}`),
         staleTime: 30_000,
       });
@@ -139,7 +141,7 @@ export function DuplicatesPage() {
               const candidates = [...groups.slice(current + 1), ...groups.slice(0, Math.max(0, current)).reverse()];
               await goOn(candidates);
               // The list forgets the group at once, or it would be opened again before the server's list arrives.
-              client.setQueryData<GroupList>(['duplicates'], (known) => known && without(known, Number(id)));
+              client.setQueryData<GroupList>(keys.duplicates(), (known) => known && without(known, Number(id)));
             }}
           />
         ) : groups.length === 0 ? (
@@ -190,7 +192,10 @@ function GroupLine({
         type="button"
         aria-current={picked || undefined}
         onClick={onPick}
-        className={`flex w-full items-baseline gap-2 border-b border-hair px-3.5 py-1.5 text-left ${picked ? 'bg-picked shadow-[inset_3px_0_0_var(--ink)]' : 'hover:bg-cloth'}`}
+        className={
+          `flex w-full items-baseline gap-2 border-b border-hair px-3.5 py-1.5 text-left ` +
+          `${picked ? 'bg-picked shadow-[inset_3px_0_0_var(--ink)]' : 'hover:bg-cloth'}`
+        }
       >
         <span className="truncate">{group.name}</span>
         <span className="ml-auto text-[12.5px] whitespace-nowrap text-ink2">

@@ -1,3 +1,4 @@
+import { keys, useTouch } from '../../app/keys';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
@@ -12,20 +13,18 @@ type Decision = { id: number; keep: HouseholdRequest | null };
 /** Homes that a scan found, to be kept or refused one after the other, and those that are kept. */
 export function HouseholdsPanel() {
   const client = useQueryClient();
-  const list = useQuery({ queryKey: ['households'], queryFn: () => api.get<Households>('/households') });
+  const touch = useTouch();
+  const list = useQuery({ queryKey: keys.households(), queryFn: () => api.get<Households>('/households') });
   const [at, setAt] = useState(0);
   const decide = useMutation({
     mutationFn: ({ id, keep }: Decision) =>
       keep ? api.put(`/households/${id}`, keep) : api.delete(`/households/${id}`),
     onSuccess: (_, { id }) =>
       client.setQueryData<Households>(
-        ['households'],
+        keys.households(),
         (known) => known && { ...known, proposed: known.proposed.filter((one) => one.id !== id) },
       ),
-    onSettled: () =>
-      Promise.all(
-        ['households', 'contact', 'tape', 'runs'].map((key) => client.invalidateQueries({ queryKey: [key] })),
-      ),
+    onSettled: () => touch('groups', 'run'),
   });
   const proposed = list.data?.proposed ?? [];
   const picked = proposed[Math.min(at, proposed.length - 1)];

@@ -1,3 +1,4 @@
+import { keys, useTouch } from '../../app/keys';
 import { showValue } from '@gray-loom/core/fields';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
@@ -25,7 +26,8 @@ interface PanelProps {
 /** Records as warp threads, fields as weft rows; the chosen value lights its crossing, the contact is woven beside the names. */
 export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) {
   const client = useQueryClient();
-  const board = useQuery({ queryKey: ['board', id], queryFn: () => api.get<MatchBoard>(`/duplicates/${id}`) });
+  const touch = useTouch();
+  const board = useQuery({ queryKey: keys.board(id), queryFn: () => api.get<MatchBoard>(`/duplicates/${id}`) });
   useEffect(() => {
     // Whoever looks has the group for a while, so that two people are not at one work.
     const look = () => void api.post(`/duplicates/${id}/look`).catch(() => undefined);
@@ -37,12 +39,7 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
   const [active, setActive] = useState(0);
   const [folded, setFolded] = useState(true);
   const [lastRun, setLastRun] = useState<number | null>(null);
-  const refresh = () =>
-    Promise.all(
-      ['duplicates', 'board', 'worklist', 'tape', 'contacts', 'contact', 'runs'].map((key) =>
-        client.invalidateQueries({ queryKey: [key] }),
-      ),
-    );
+  const refresh = () => touch('groups', 'contacts', 'run');
   const decide = useMutation({
     mutationFn: ({ path, body }: { path: string; body?: unknown }) =>
       api.post<{ runId?: number } | undefined>(`/duplicates/${id}/${path}`, body),
@@ -51,7 +48,7 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
       await onDecided();
       void refresh();
     },
-    onError: () => void client.invalidateQueries({ queryKey: ['board', id] }),
+    onError: () => void client.invalidateQueries({ queryKey: keys.board(id) }),
   });
   const undo = useMutation({ mutationFn: (runId: number) => api.post(`/runs/${runId}/undo`), onSettled: refresh });
   const data = board.data;
@@ -244,7 +241,7 @@ async function undoLatest(
 ): Promise<void> {
   if (lastRun !== null) return undo(lastRun);
   const { runs } = await client.fetchQuery({
-    queryKey: ['runs', 'latest-decision'],
+    queryKey: keys.runs('latest-decision'),
     queryFn: () => api.get<{ runs: { id: number; kind: string; undoable: boolean }[] }>('/runs?limit=20'),
     staleTime: 0,
   });

@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { useQuery } from '@tanstack/react-query';
 import type { DuplicateOrigin } from '@gray-loom/wire';
 import { api } from '../../app/api';
@@ -9,7 +10,7 @@ import { count } from '../../ui/when';
 /** Where second records of people come from, week by week, so that the cause can be mended and not only the damage. */
 export function OriginPanel() {
   const origin = useQuery({
-    queryKey: ['duplicates', 'origin'],
+    queryKey: keys.duplicates('origin'),
     queryFn: () => api.get<DuplicateOrigin>('/duplicates/origin'),
   });
   if (origin.isPending) return <Loading what="where duplicates come from" />;

@@ -149,7 +149,10 @@ export function ColumnHead({
     <th
       ref={cell}
       scope="col"
-      className={`max-w-56 min-w-36 border-r border-b-2 border-hair border-b-strong px-2.5 py-1.5 text-left align-top font-normal ${column.target ? 'bg-page' : 'bg-ground'} ${active ? 'shadow-[inset_0_0_0_2px_var(--ink)]' : ''}`}
+      className={
+        `max-w-56 min-w-36 border-r border-b-2 border-hair border-b-strong px-2.5 py-1.5 text-left align-top font-normal ` +
+        `${column.target ? 'bg-page' : 'bg-ground'} ${active ? 'shadow-[inset_0_0_0_2px_var(--ink)]' : ''}`
+      }
       onFocus={() => onActive(0)}
       onKeyDown={(event) => {
         if (event.target instanceof HTMLSelectElement) return;

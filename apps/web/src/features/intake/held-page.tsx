@@ -1,4 +1,5 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keys, useTouch } from '../../app/keys';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { HeldRow, RowFit } from '@gray-loom/wire';
@@ -12,7 +13,7 @@ import { TwoSheet, useMendPreview } from './held-two';
 export function HeldPage() {
   const { runId } = useParams();
   const held = useQuery({
-    queryKey: ['held', runId ?? 'all'],
+    queryKey: keys.held(runId ?? 'all'),
     queryFn: () => api.get<HeldRow[]>(`/held${runId ? `?run=${runId}` : ''}`),
   });
   const [picked, setPicked] = useState<string | null>(null);
@@ -74,7 +75,10 @@ export function HeldPage() {
                   <button
                     type="button"
                     aria-current={keyOf(row) === picked || undefined}
-                    className={`grid w-full grid-cols-[170px_52px_minmax(0,1fr)_minmax(0,1.4fr)] items-baseline gap-3 border-b border-hair px-3.5 py-1.5 text-left ${keyOf(row) === picked ? 'bg-picked shadow-[inset_3px_0_0_var(--ink)]' : 'hover:bg-page'}`}
+                    className={
+                      `grid w-full grid-cols-[170px_52px_minmax(0,1fr)_minmax(0,1.4fr)] items-baseline gap-3 border-b border-hair ` +
+                      `px-3.5 py-1.5 text-left ${keyOf(row) === picked ? 'bg-picked shadow-[inset_3px_0_0_var(--ink)]' : 'hover:bg-page'}`
+                    }
                     onClick={() => {
                       setTwos(false);
                       setPicked(keyOf(row));
@@ -115,12 +119,10 @@ export function HeldPage() {
 
 /** People offered whom a row may be. */
 const MOST_FITS = 5;
-/** What changes when held rows are let in. */
-const TOUCHED = ['held', 'worklist', 'contacts', 'tape', 'intakes'];
 
 /** Held rows as they are most likely meant, to be looked at and let in together; what is not ticked stays held. */
 function MeantSheet({ rows, onClose }: { rows: HeldRow[]; onClose: () => void }) {
-  const client = useQueryClient();
+  const touch = useTouch();
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const keyOf = (row: HeldRow) => `${row.runId}:${row.row}`;
   const ticked = rows.filter((row) => !left.has(keyOf(row)));
@@ -135,7 +137,7 @@ function MeantSheet({ rows, onClose }: { rows: HeldRow[]; onClose: () => void })
       }
       return sum;
     },
-    onSettled: () => Promise.all(TOUCHED.map((key) => client.invalidateQueries({ queryKey: [key] }))),
+    onSettled: () => touch('held', 'contacts', 'run', 'intakes'),
   });
   return (
     <form
@@ -218,12 +220,12 @@ interface MendProps {
 }
 
 function MendSheet({ row, others, startsAsTwo, onDone }: MendProps) {
-  const client = useQueryClient();
+  const touch = useTouch();
   const [cells, setCells] = useState(row.cells);
   const [asTwo, setAsTwo] = useState(startsAsTwo);
   const preview = useMendPreview(row, cells);
   const after = async () => {
-    await Promise.all(TOUCHED.map((key) => client.invalidateQueries({ queryKey: [key] })));
+    await touch('held', 'contacts', 'run', 'intakes');
     onDone(asTwo);
   };
   const letIn = useMutation({

@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { HeldRow, MendPreview } from '@gray-loom/wire';
@@ -10,7 +11,7 @@ const WHO = ['first', 'second'] as const;
 /** What cells of a held row become, as they are typed. */
 export function useMendPreview({ runId, row }: HeldRow, cells: string[]) {
   return useQuery({
-    queryKey: ['mend', runId, row, cells],
+    queryKey: keys.mend(runId, row, cells),
     queryFn: () => api.post<MendPreview[]>(`/held/${runId}/${row}/preview`, { cells }),
     placeholderData: (previous) => previous,
   });

@@ -1,4 +1,5 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keys, useTouch } from '../../app/keys';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { IntakeSummary } from '@gray-loom/wire';
@@ -21,16 +22,16 @@ const STATES: Record<IntakeSummary['state'], string> = {
 
 /** What came in lately, and the way in for a file. */
 export function IntakePage() {
-  const client = useQueryClient();
+  const touch = useTouch();
   const navigate = useNavigate();
-  const intakes = useQuery({ queryKey: ['intakes'], queryFn: () => api.get<IntakeSummary[]>('/intakes') });
+  const intakes = useQuery({ queryKey: keys.intakes(), queryFn: () => api.get<IntakeSummary[]>('/intakes') });
   const [sending, setSending] = useState<{ file: File; done01: number | null; cancel: () => void } | null>(null);
   const [fault, setFault] = useState<unknown>(null);
   const [over, setOver] = useState(false);
   const input = useRef<HTMLInputElement>(null);
   const drop = useMutation({
     mutationFn: (id: number) => api.delete(`/intakes/${id}`),
-    onSuccess: () => client.invalidateQueries({ queryKey: ['intakes'] }),
+    onSuccess: () => touch('intakes'),
     onError: setFault,
   });
   useShortcut('f', 'Bring a file in', 'Intake', () => input.current?.click());

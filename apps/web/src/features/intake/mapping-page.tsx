@@ -1,3 +1,4 @@
+import { keys, useTouch } from '../../app/keys';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
@@ -34,10 +35,11 @@ const VALUE_FOR_ALL: ColumnMapping = {
 export function MappingPage() {
   const id = Number(useParams().id);
   const client = useQueryClient();
+  const touch = useTouch();
   const [failing, setFailing] = useState<number | null>(null);
   const [active, setActive] = useState(0);
   const intake = useQuery({
-    queryKey: ['intake', id],
+    queryKey: keys.intake(id),
     queryFn: () => api.get<IntakeDetail>(`/intakes/${id}`),
     refetchInterval: (query) =>
       query.state.data?.state === 'trying' || query.state.data?.state === 'committing' ? 1200 : false,
@@ -46,7 +48,7 @@ export function MappingPage() {
   const pipelines = usePipelines();
   const mappingKey = JSON.stringify(intake.data?.mapping ?? null);
   const preview = useQuery({
-    queryKey: ['preview', id, mappingKey, failing],
+    queryKey: keys.preview(id, mappingKey, failing),
     queryFn: () =>
       api.get<MappingPreview>(`/intakes/${id}/preview?count=${ROWS}${failing === null ? '' : `&failing=${failing}`}`),
     enabled: !!intake.data,
@@ -59,11 +61,11 @@ export function MappingPage() {
     // One after the other, so that what was said last is what stands.
     scope: { id: scopeOfIntake(id) },
     mutationFn: (mapping: Mapping) => api.put<IntakeDetail>(`/intakes/${id}/mapping`, mapping),
-    onSuccess: (detail) => client.setQueryData(['intake', id], detail),
+    onSuccess: (detail) => client.setQueryData(keys.intake(id), detail),
     onSettled: async () => {
       if (--unsaved.current > 0) return;
       setDraft(null);
-      await client.invalidateQueries({ queryKey: ['lists'] });
+      await touch('setup');
     },
   });
   const keepAll = (next: Mapping) => {
@@ -207,7 +209,10 @@ export function MappingPage() {
                   return (
                     <td
                       key={i}
-                      className={`max-w-56 min-w-36 border-r border-b border-hair px-2.5 py-1 align-top ${holds ? 'bg-alarmwash' : ''} ${target === null ? 'bg-ground' : ''}`}
+                      className={
+                        `max-w-56 min-w-36 border-r border-b border-hair px-2.5 py-1 align-top ` +
+                        `${holds ? 'bg-alarmwash' : ''} ${target === null ? 'bg-ground' : ''}`
+                      }
                     >
                       <div
                         className={`truncate font-mono text-[12px] ${holds ? 'text-alarm' : 'text-ink2'}`}

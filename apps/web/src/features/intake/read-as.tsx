@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import type { IntakeDetail } from '@gray-loom/wire';
 import { api } from '../../app/api';
@@ -9,7 +10,7 @@ export function ReadAs({ detail }: { detail: IntakeDetail }) {
   const client = useQueryClient();
   const guess = useMutation({
     mutationFn: () => api.post<IntakeDetail>(`/intakes/${detail.id}/guess`),
-    onSuccess: (next) => client.setQueryData(['intake', detail.id], next),
+    onSuccess: (next) => client.setQueryData(keys.intake(detail.id), next),
   });
   const { readAs } = detail;
   if (!readAs) return null;

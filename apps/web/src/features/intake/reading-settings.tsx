@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
@@ -19,7 +20,7 @@ export function ReadingSettings({ detail }: { detail: IntakeDetail }) {
   const reread = useMutation({
     mutationFn: () => api.post<IntakeDetail>(`/intakes/${detail.id}/reread`, draft),
     onSuccess: (next) => {
-      client.setQueryData(['intake', detail.id], next);
+      client.setQueryData(keys.intake(detail.id), next);
       setOpen(false);
     },
   });

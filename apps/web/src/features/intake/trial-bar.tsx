@@ -1,4 +1,5 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keys, useTouch } from '../../app/keys';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { ROW_OUTCOMES, type IntakeDetail, type OutcomeCounts, type RowOutcome, type RunSummary } from '@gray-loom/wire';
@@ -32,17 +33,16 @@ export const scopeOfIntake = (id: number): string => `intake ${id}`;
 
 /** The trial as one bar in proportion to its outcomes, and the step from trial to import. */
 export function TrialBar({ detail }: { detail: IntakeDetail }) {
-  const client = useQueryClient();
+  const touch = useTouch();
   const [open, setOpen] = useState<RowOutcome | null>(null);
-  const again = () =>
-    Promise.all(['intake', 'intakes', 'tape', 'run'].map((key) => client.invalidateQueries({ queryKey: [key] })));
+  const again = () => touch('intakes', 'run');
   // Behind what was just said of the columns, and not beside it.
   const scope = { id: scopeOfIntake(detail.id) };
   const tryIt = useMutation({ scope, mutationFn: () => api.post(`/intakes/${detail.id}/trial`), onSuccess: again });
   const bringIn = useMutation({ scope, mutationFn: () => api.post(`/intakes/${detail.id}/import`), onSuccess: again });
   const watched = detail.state === 'trying' ? detail.trialRun : detail.importRun;
   const run = useQuery({
-    queryKey: ['run', watched],
+    queryKey: keys.run(watched),
     queryFn: () => api.get<RunSummary>(`/runs/${watched}`),
     enabled: watched !== null,
     refetchInterval: detail.state === 'trying' || detail.state === 'committing' ? 800 : false,
@@ -84,7 +84,10 @@ export function TrialBar({ detail }: { detail: IntakeDetail }) {
                 type="button"
                 aria-expanded={open === outcome}
                 title={`${count(counts[outcome])} ${WORDS[outcome]}; show these rows`}
-                className={`min-w-14 overflow-hidden border-l border-ink text-[12.5px] whitespace-nowrap first:border-l-0 hover:underline ${GROUNDS[outcome]} ${outcome === 'held' ? 'text-alarm' : ''}`}
+                className={
+                  `min-w-14 overflow-hidden border-l border-ink text-[12.5px] whitespace-nowrap first:border-l-0 hover:underline ` +
+                  `${GROUNDS[outcome]} ${outcome === 'held' ? 'text-alarm' : ''}`
+                }
                 style={{ flexGrow: counts[outcome], flexBasis: 0 }}
                 onClick={() => setOpen(open === outcome ? null : outcome)}
               >

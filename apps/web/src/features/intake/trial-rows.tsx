@@ -1,5 +1,6 @@
+import { keys, useTouch } from '../../app/keys';
 import { showValue } from '@gray-loom/core/fields';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { IntakeDetail, RowChoice, RowOutcome, TrialRow } from '@gray-loom/wire';
 import { api } from '../../app/api';
@@ -28,14 +29,14 @@ export function TrialRows({
   onClose: () => void;
 }) {
   const rows = useQuery({
-    queryKey: ['trial', detail.id, detail.trialRun, outcome],
+    queryKey: keys.trial(detail.id, detail.trialRun, outcome),
     queryFn: () => api.get<TrialRow[]>(`/intakes/${detail.id}/trial?outcome=${outcome}`),
   });
-  const client = useQueryClient();
+  const touch = useTouch();
   const choose = useMutation({
     mutationFn: ({ row, choice }: { row: number; choice: RowChoice | null }) =>
       api.put(`/intakes/${detail.id}/rows/${row}/choice`, { choice }),
-    onSettled: () => Promise.all(['trial', 'intake'].map((key) => client.invalidateQueries({ queryKey: [key] }))),
+    onSettled: () => touch('intakes'),
   });
   return (
     <section

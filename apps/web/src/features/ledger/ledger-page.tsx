@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import type { RunPage, RunSummary } from '@gray-loom/wire';
@@ -35,7 +36,7 @@ export function LedgerPage() {
   const navigate = useNavigate();
   const kind = params.get('kind') ?? '';
   const pages = useInfiniteQuery({
-    queryKey: ['runs', kind],
+    queryKey: keys.runs(kind),
     queryFn: ({ pageParam }) =>
       api.get<RunPage>(`/runs?limit=80${kind ? `&kind=${kind}` : ''}${pageParam ? `&before=${pageParam}` : ''}`),
     initialPageParam: 0,
@@ -79,7 +80,10 @@ export function LedgerPage() {
                 <button
                   type="button"
                   aria-current={run.id === Number(id) || undefined}
-                  className={`grid w-full grid-cols-[44px_15px_minmax(0,1fr)_auto] items-baseline gap-3 border-b border-hair px-3.5 py-1.5 text-left ${run.id === Number(id) ? 'bg-picked shadow-[inset_3px_0_0_var(--ink)]' : 'hover:bg-page'}`}
+                  className={
+                    `grid w-full grid-cols-[44px_15px_minmax(0,1fr)_auto] items-baseline gap-3 border-b border-hair px-3.5 py-1.5 ` +
+                    `text-left ${run.id === Number(id) ? 'bg-picked shadow-[inset_3px_0_0_var(--ink)]' : 'hover:bg-page'}`
+                  }
                   onClick={() => pick(run.id)}
                 >
                   <span className="text-[12.5px] text-ink3">

@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -37,13 +38,13 @@ const COUNT_WORDS: Record<string, string> = {
 /** One run in full: counts, who it touched, and undo with a look at what it would restore. */
 export function RunSheet({ id, onClose }: { id: number; onClose: () => void }) {
   const run = useQuery({
-    queryKey: ['run', id],
+    queryKey: keys.run(id),
     queryFn: () => api.get<RunSummary>(`/runs/${id}`),
     refetchInterval: (query) =>
       query.state.data?.state === 'running' || query.state.data?.state === 'queued' ? 1000 : false,
   });
   const contacts = useQuery({
-    queryKey: ['run', id, 'contacts'],
+    queryKey: keys.run(id, 'contacts'),
     queryFn: () => api.get<RunContact[]>(`/runs/${id}/contacts?limit=60`),
   });
   if (run.isPending) return <Loading what="the run" />;
@@ -169,7 +170,7 @@ function Undo({ run }: { run: RunSummary }) {
   const client = useQueryClient();
   const [looking, setLooking] = useState(false);
   const preview = useQuery({
-    queryKey: ['undo-preview', run.id],
+    queryKey: keys.undoPreview(run.id),
     queryFn: () => api.get<UndoPreview>(`/runs/${run.id}/undo`),
     enabled: looking,
     staleTime: 0,
@@ -301,5 +302,6 @@ function describe({ contacts, removes, restores, leaves }: UndoPreview): string 
   ].filter(Boolean);
   const looked = removes + restores + leaves;
   if (!contacts) return 'It touched no contact; only the decision is taken back.';
-  return `Of ${count(contacts)} contacts${looked < contacts ? `, as far as looked at (${count(looked)})` : ''}: ${parts.join('; ') || 'nothing is left to take back'}.`;
+  return `Of ${count(contacts)} contacts${looked < contacts ? `, as far as looked at (${count(looked)})` : ''}:
+     ${parts.join('; ') || 'nothing is left to take back'}.`;
 }

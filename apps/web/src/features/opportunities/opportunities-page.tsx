@@ -1,4 +1,5 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keys, useTouch } from '../../app/keys';
+import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import type { Opportunity, OpportunityPage } from '@gray-loom/wire';
@@ -21,20 +22,19 @@ export function OpportunitiesPage() {
   const pickedId = Number(useParams().id) || null;
   const [params, setParams] = useSearchParams();
   const navigate = useNavigate();
-  const client = useQueryClient();
+  const touch = useTouch();
   const lists = useLists().data;
   const [adding, setAdding] = useState(false);
   const asked = new URLSearchParams([...params].filter(([key]) => ['pipeline', 'owner', 'find'].includes(key)));
   const page = useQuery({
-    queryKey: ['opportunities', asked.toString()],
+    queryKey: keys.opportunities(asked.toString()),
     queryFn: () => api.get<OpportunityPage>(`/opportunities?${asked.toString()}`),
     placeholderData: keepPreviousData,
   });
   const move = useMutation({
     mutationFn: ({ opportunity, stage }: { opportunity: Opportunity; stage: string }) =>
       api.post(`/opportunities/${opportunity.id}/stage`, { stage, version: opportunity.version }),
-    onSettled: () =>
-      Promise.all(['opportunities', 'history', 'tape'].map((key) => client.invalidateQueries({ queryKey: [key] }))),
+    onSettled: () => touch('contacts', 'run'),
   });
   if (page.isPending) return <Loading what="the opportunities" />;
   if (page.isLoadingError) return <Failed error={page.error} retry={() => void page.refetch()} />;
@@ -246,12 +246,12 @@ interface SheetProps {
 }
 
 function OpportunitySheet({ opportunity, pipelines, onClose }: SheetProps) {
-  const client = useQueryClient();
+  const touch = useTouch();
   const [editing, setEditing] = useState(false);
   const drop = useMutation({
     mutationFn: () => api.delete(`/opportunities/${opportunity.id}`),
     onSuccess: async () => {
-      await Promise.all(['opportunities', 'tape'].map((key) => client.invalidateQueries({ queryKey: [key] })));
+      await touch('contacts', 'run');
       onClose();
     },
   });

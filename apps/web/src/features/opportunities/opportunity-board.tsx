@@ -142,7 +142,10 @@ function Card({ opportunity, picked, onPick, onStep }: CardProps) {
         {...listeners}
         aria-current={picked || undefined}
         aria-keyshortcuts="Shift+ArrowLeft Shift+ArrowRight"
-        className={`block w-full touch-none border bg-page px-2.5 py-1.5 text-left ${picked ? 'border-ink shadow-[inset_3px_0_0_var(--ink)]' : 'border-hair hover:border-strong'} ${isDragging ? 'relative z-30 border-ink' : ''}`}
+        className={
+          `block w-full touch-none border bg-page px-2.5 py-1.5 text-left ` +
+          `${picked ? 'border-ink shadow-[inset_3px_0_0_var(--ink)]' : 'border-hair hover:border-strong'} ${isDragging ? 'relative z-30 border-ink' : ''}`
+        }
         style={transform ? { transform: `translate(${transform.x}px, ${transform.y}px)` } : undefined}
         onClick={onPick}
         onKeyDown={(event) => {

@@ -1,4 +1,5 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useTouch } from '../../app/keys';
+import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { Opportunity, OpportunityRequest } from '@gray-loom/wire';
 import { currencyOf, type Pipeline } from '@gray-loom/core/fields';
@@ -27,7 +28,7 @@ interface Draft {
 
 /** Everything of an opportunity in one form; a new one starts at the first stage of the first pipeline. */
 export function OpportunityForm({ contactId, pipelines, opportunity, onDone }: OpportunityFormProps) {
-  const client = useQueryClient();
+  const touch = useTouch();
   const lists = useLists().data;
   const [first] = pipelines;
   const [draft, setDraft] = useState<Draft>(() => ({
@@ -57,9 +58,7 @@ export function OpportunityForm({ contactId, pipelines, opportunity, onDone }: O
       return opportunity ? api.put(`/opportunities/${opportunity.id}`, request) : api.post('/opportunities', request);
     },
     onSuccess: async () => {
-      await Promise.all(
-        ['opportunities', 'history', 'tape'].map((key) => client.invalidateQueries({ queryKey: [key] })),
-      );
+      await touch('contacts', 'run');
       onDone();
     },
   });

@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -13,7 +14,7 @@ import { OpportunityForm } from './opportunity-form';
 export function OpportunitySection({ contactId, readOnly }: { contactId: number; readOnly: boolean }) {
   const [adding, setAdding] = useState(false);
   const found = useQuery({
-    queryKey: ['opportunities', 'of', contactId],
+    queryKey: keys.opportunities('of', contactId),
     queryFn: () => api.get<Opportunity[]>(`/contacts/${contactId}/opportunities`),
   });
   const pipelines = usePipelines();

@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { useQuery } from '@tanstack/react-query';
 import { useParams } from 'react-router';
 import type { ContactDetail } from '@gray-loom/wire';
@@ -16,7 +17,7 @@ export function PrintContact() {
   const { id } = useParams();
   const lists = useLists();
   const contact = useQuery({
-    queryKey: ['contact', Number(id)],
+    queryKey: keys.contact(Number(id)),
     queryFn: () => api.get<ContactDetail>(`/contacts/${id}`),
   });
   if (contact.isPending) return <Loading what="the contact" />;

@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { useQuery } from '@tanstack/react-query';
 import { useSearchParams } from 'react-router';
 import type { Labels } from '@gray-loom/wire';
@@ -12,7 +13,7 @@ export function PrintLabels() {
   const [params, setParams] = useSearchParams();
   const filter = new URLSearchParams([...params].filter(([key]) => key !== 'sheet' && key !== 'skip')).toString();
   const labels = useQuery({
-    queryKey: ['contacts', 'labels', filter],
+    queryKey: keys.contacts('labels', filter),
     queryFn: () => api.get<Labels>(`/labels?${filter}`),
   });
   const sheet = LABEL_SHEETS.find((one) => one.key === params.get('sheet')) ?? LABEL_SHEETS[0];

@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { useQuery } from '@tanstack/react-query';
 import { useSearchParams } from 'react-router';
 import type { ContactListRow, ContactPage, ContactSort } from '@gray-loom/wire';
@@ -27,7 +28,7 @@ export function PrintList() {
   const { columns, extra } = useColumns(lists.data);
   const query = `${params.toString()}${extra ? `&fields=${encodeURIComponent(extra)}` : ''}`;
   const list = useQuery({
-    queryKey: ['contacts', 'print', query],
+    queryKey: keys.contacts('print', query),
     queryFn: ({ signal }) => allRows(query, signal),
     enabled: lists.isSuccess,
   });

@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useId, useState } from 'react';
 import type { AreaDefinition, Lists } from '@gray-loom/wire';
@@ -39,7 +40,7 @@ function ruleOf({ country, region, postalPrefix }: DraftRule): AreaRule {
 
 /** Areas by country, region or beginning of the postal code; saved together, then worked out for everybody. */
 export function AreasPage({ lists }: { lists: Lists }) {
-  const areas = useQuery({ queryKey: ['areas'], queryFn: () => api.get<AreaDefinition[]>('/areas') });
+  const areas = useQuery({ queryKey: keys.areas(), queryFn: () => api.get<AreaDefinition[]>('/areas') });
   if (areas.isPending) return <Loading what="the areas" />;
   if (areas.isLoadingError) return <Failed error={areas.error} retry={() => void areas.refetch()} />;
   return <AreasForm key={JSON.stringify(areas.data)} areas={areas.data} lists={lists} />;

@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { SessionInfo } from '@gray-loom/wire';
 import { api } from '../../app/api';
@@ -9,10 +10,10 @@ import { THREAD_NAMES, ThreadSwatch } from '../../ui/thread-swatch';
 export function BrowserPage() {
   const client = useQueryClient();
   const { theme, singleKeys } = usePreferences();
-  const session = useQuery({ queryKey: ['session'], queryFn: () => api.get<SessionInfo>('/session') });
+  const session = useQuery({ queryKey: keys.session(), queryFn: () => api.get<SessionInfo>('/session') });
   const out = useMutation({
     mutationFn: () => api.delete('/session'),
-    onSuccess: () => client.resetQueries({ queryKey: ['session'] }),
+    onSuccess: () => client.resetQueries({ queryKey: keys.session() }),
   });
   return (
     <div className="h-full max-w-2xl space-y-6 overflow-y-auto px-6 py-4">

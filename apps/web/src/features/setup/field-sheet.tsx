@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -171,7 +172,7 @@ function OwnShape({
 /** Values that several contacts have already. */
 function Clashes({ field }: { field: FieldDefinition }) {
   const clashes = useQuery({
-    queryKey: ['contacts', 'clashes', field.key],
+    queryKey: keys.contacts('clashes', field.key),
     queryFn: () => api.get<FieldClashes>(`/fields/${field.key}/clashes`),
   });
   if (clashes.isPending) return <Loading what="clashes" />;

@@ -69,7 +69,10 @@ function FieldList({
           <button
             type="button"
             aria-current={field.key === picked || undefined}
-            className={`grid w-full grid-cols-[minmax(0,1fr)_minmax(0,1.4fr)_minmax(0,1fr)] gap-3 border-b border-hair py-1 text-left ${field.key === picked ? 'bg-picked' : 'hover:bg-cloth'}`}
+            className={
+              `grid w-full grid-cols-[minmax(0,1fr)_minmax(0,1.4fr)_minmax(0,1fr)] gap-3 border-b border-hair py-1 ` +
+              `text-left ${field.key === picked ? 'bg-picked' : 'hover:bg-cloth'}`
+            }
             onClick={() => onPick(field.key)}
           >
             <span className="truncate">{field.name}</span>

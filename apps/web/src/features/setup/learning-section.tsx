@@ -1,4 +1,5 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keys, useTouch } from '../../app/keys';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { LearningLook } from '@gray-loom/wire';
 import { api } from '../../app/api';
@@ -7,14 +8,14 @@ import { count, When } from '../../ui/when';
 
 /** What people decided so far, what it would teach, and what would move by it, before it is put in force. */
 export function LearningSection() {
-  const client = useQueryClient();
+  const touch = useTouch();
   const learning = useQuery({
-    queryKey: ['duplicates', 'learning'],
+    queryKey: keys.duplicates('learning'),
     queryFn: () => api.get<LearningLook>('/duplicates/learning'),
   });
   const change = useMutation({
     mutationFn: (adopt: boolean) => (adopt ? api.post('/duplicates/learning') : api.delete('/duplicates/learning')),
-    onSettled: () => Promise.all(['duplicates', 'tape'].map((key) => client.invalidateQueries({ queryKey: [key] }))),
+    onSettled: () => touch('groups', 'run'),
   });
   return (
     <section aria-label="What people decided">

@@ -1,4 +1,5 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keys, useTouch } from '../../app/keys';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { SavedMapping } from '@gray-loom/wire';
@@ -11,7 +12,7 @@ import { count, When } from '../../ui/when';
 /** Mappings as files were last brought in by them; the next file of the layout is read so. */
 export function MappingsPage() {
   const [params, setParams] = useSearchParams();
-  const saved = useQuery({ queryKey: ['saved-mappings'], queryFn: () => api.get<SavedMapping[]>('/saved-mappings') });
+  const saved = useQuery({ queryKey: keys.savedMappings(), queryFn: () => api.get<SavedMapping[]>('/saved-mappings') });
   if (saved.isPending) return <Loading what="the saved mappings" />;
   if (saved.isLoadingError) return <Failed error={saved.error} retry={() => void saved.refetch()} />;
   const picked = saved.data.find((one) => String(one.id) === params.get('mapping'));
@@ -32,7 +33,10 @@ export function MappingsPage() {
                 <button
                   type="button"
                   aria-current={one === picked || undefined}
-                  className={`grid w-full grid-cols-[minmax(0,1fr)_7rem_7rem] gap-3 border-b border-hair py-1 text-left ${one === picked ? 'bg-picked' : 'hover:bg-cloth'}`}
+                  className={
+                    `grid w-full grid-cols-[minmax(0,1fr)_7rem_7rem] gap-3 border-b border-hair py-1 ` +
+                    `text-left ${one === picked ? 'bg-picked' : 'hover:bg-cloth'}`
+                  }
                   onClick={() => pick(one.id)}
                 >
                   <span className="truncate">{one.name}</span>
@@ -52,9 +56,9 @@ export function MappingsPage() {
 }
 
 function MappingSheet({ saved, onClose }: { saved: SavedMapping; onClose: () => void }) {
-  const client = useQueryClient();
+  const touch = useTouch();
   const [name, setName] = useState(saved.name);
-  const refresh = () => client.invalidateQueries({ queryKey: ['saved-mappings'] });
+  const refresh = () => touch('mappings');
   const rename = useMutation({
     mutationFn: () => api.patch(`/saved-mappings/${saved.id}`, { name }),
     onSuccess: refresh,

@@ -1,3 +1,4 @@
+import { keys, useTouch } from '../../app/keys';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type ApexCharts from 'apexcharts';
 import { useEffect, useRef, useState } from 'react';
@@ -53,8 +54,9 @@ const percent = (share01: number) => {
 /** What counts when people are compared, and from which weight on two records are one; with what each line would catch. */
 export function MatchingPage() {
   const client = useQueryClient();
+  const touch = useTouch();
   const setup = useQuery({
-    queryKey: ['duplicates', 'setup'],
+    queryKey: keys.duplicates('setup'),
     queryFn: () => api.get<MatchSetup>('/duplicates/setup'),
   });
   const [wanted, setWanted] = useState<{ thresholds: Thresholds; ignored: MatchSetup['ignored'] } | null>(null);
@@ -62,15 +64,15 @@ export function MatchingPage() {
     mutationFn: (body: { thresholds: Thresholds; ignored: MatchSetup['ignored'] }) =>
       api.put<MatchSetup>('/duplicates/setup', body),
     onSuccess: async (saved, sent) => {
-      client.setQueryData(['duplicates', 'setup'], saved);
+      client.setQueryData(keys.duplicates('setup'), saved);
       // What was changed while it was being saved is still wanted.
       setWanted((now) => (now?.thresholds === sent.thresholds && now.ignored === sent.ignored ? null : now));
-      await Promise.all(['duplicates', 'worklist'].map((key) => client.invalidateQueries({ queryKey: [key] })));
+      await touch('groups');
     },
   });
   const scan = useMutation({
     mutationFn: () => api.post('/duplicates/scan'),
-    onSettled: () => client.invalidateQueries({ queryKey: ['tape'] }),
+    onSettled: () => touch('run'),
   });
   if (setup.isPending) return <Loading what="what counts" />;
   if (setup.isLoadingError) return <Failed error={setup.error} retry={() => void setup.refetch()} />;

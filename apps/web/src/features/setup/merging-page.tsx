@@ -1,3 +1,4 @@
+import { keys, useTouch } from '../../app/keys';
 import { isLengthy } from '@gray-loom/core/merging';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -18,23 +19,24 @@ const RULES: [MergeRuleSetup['otherwise'], string][] = [
 /** How a merge chooses among values, field by field; tried on the groups that wait before it is kept. */
 export function MergingPage({ lists }: { lists: Lists }) {
   const client = useQueryClient();
+  const touch = useTouch();
   const kept = useQuery({
-    queryKey: ['duplicates', 'rules'],
+    queryKey: keys.duplicates('rules'),
     queryFn: () => api.get<MergeRuleSetup>('/duplicates/rules'),
   });
   const [wanted, setWanted] = useState<MergeRuleSetup | null>(null);
   const trial = useQuery({
-    queryKey: ['duplicates', 'rules', 'trial', wanted],
+    queryKey: keys.duplicates('rules', 'trial', wanted),
     queryFn: () => api.post<MergeRuleTrial>('/duplicates/rules/trial', wanted),
     enabled: wanted !== null,
   });
   const save = useMutation({
     mutationFn: (rules: MergeRuleSetup) => api.put<MergeRuleSetup>('/duplicates/rules', rules),
     onSuccess: async (saved, sent) => {
-      client.setQueryData(['duplicates', 'rules'], saved);
+      client.setQueryData(keys.duplicates('rules'), saved);
       // What was changed while it was being saved is still wanted.
       setWanted((now) => (now === sent ? null : now));
-      await client.invalidateQueries({ queryKey: ['board'] });
+      await touch('groups');
     },
   });
   if (kept.isPending) return <Loading what="the rules" />;

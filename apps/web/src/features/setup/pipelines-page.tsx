@@ -1,4 +1,5 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useTouch } from '../../app/keys';
+import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { PipelinesRequest } from '@gray-loom/wire';
 import type { Pipeline, StageOutcome } from '@gray-loom/core/fields';
@@ -24,7 +25,7 @@ export function PipelinesPage() {
 }
 
 function Editor({ pipelines }: { pipelines: readonly Pipeline[] }) {
-  const client = useQueryClient();
+  const touch = useTouch();
   const refresh = useRefresh();
   const [drafts, setDrafts] = useState<Draft[]>(() => pipelines.map(draftOf));
   const [moved, setMoved] = useState<number | null>(null);
@@ -37,7 +38,7 @@ function Editor({ pipelines }: { pipelines: readonly Pipeline[] }) {
     mutationFn: () => api.put<{ moved: number }>('/pipelines', { pipelines: drafts }),
     onSuccess: async (found) => {
       setMoved(found.moved);
-      await client.invalidateQueries({ queryKey: ['pipelines'] });
+      await touch('setup');
       await refresh();
     },
   });

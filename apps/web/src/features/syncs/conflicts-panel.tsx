@@ -1,3 +1,4 @@
+import { keys, useTouch } from '../../app/keys';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -14,7 +15,8 @@ type Settle = Partial<SettleRequest> & Pick<SettleRequest, 'take'>;
 export function ConflictsPanel({ picked }: { picked: string }) {
   const navigate = useNavigate();
   const client = useQueryClient();
-  const list = useQuery({ queryKey: ['conflicts'], queryFn: () => api.get<ConflictEntry[]>('/conflicts') });
+  const touch = useTouch();
+  const list = useQuery({ queryKey: keys.conflicts(), queryFn: () => api.get<ConflictEntry[]>('/conflicts') });
   const [settled, setSettled] = useState(0);
   const all = list.data ?? [];
   const at = Math.max(
@@ -33,16 +35,11 @@ export function ConflictsPanel({ picked }: { picked: string }) {
       api.post(`/conflicts/${encodeURIComponent(key)}/settle`, request),
     onSuccess: (_, { key }) => {
       const next = all[at + 1] ?? all[at - 1];
-      client.setQueryData<ConflictEntry[]>(['conflicts'], (known) => known?.filter((one) => one.key !== key));
+      client.setQueryData<ConflictEntry[]>(keys.conflicts(), (known) => known?.filter((one) => one.key !== key));
       setSettled((n) => n + 1);
       go(next?.key);
     },
-    onSettled: () =>
-      Promise.all(
-        ['conflicts', 'connections', 'connection', 'contact', 'worklist', 'tape'].map((key) =>
-          client.invalidateQueries({ queryKey: [key] }),
-        ),
-      ),
+    onSettled: () => touch('syncs', 'run'),
   });
   if (list.isPending) return <Loading what="the conflicts" />;
   if (list.isLoadingError) return <Failed error={list.error} retry={() => void list.refetch()} />;
@@ -105,7 +102,10 @@ function ConflictLine({ conflict, picked, onPick }: { conflict: ConflictEntry; p
         type="button"
         aria-current={picked || undefined}
         onClick={onPick}
-        className={`flex w-full items-baseline gap-2 border-b border-hair px-3.5 py-1.5 text-left ${picked ? 'bg-picked shadow-[inset_3px_0_0_var(--ink)]' : 'hover:bg-cloth'}`}
+        className={
+          `flex w-full items-baseline gap-2 border-b border-hair px-3.5 py-1.5 text-left ` +
+          `${picked ? 'bg-picked shadow-[inset_3px_0_0_var(--ink)]' : 'hover:bg-cloth'}`
+        }
       >
         <span className="truncate">{conflict.name}</span>
         <span className="ml-auto text-[12.5px] whitespace-nowrap text-ink2">

@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useBlocker, useNavigate } from 'react-router';
@@ -34,7 +35,7 @@ function Setup({ data }: { data: ConnectionDetail }) {
   );
   const set = (change: Partial<SyncSetup>) => setDraft((known) => ({ ...known, ...change }));
   const look = useQuery({
-    queryKey: ['pair', id, nth, JSON.stringify(draft.lines)],
+    queryKey: keys.pair(id, nth, JSON.stringify(draft.lines)),
     queryFn: () => api.post<PairLook>(`/connections/${id}/pair`, { lines: draft.lines, nth }),
     placeholderData: (before) => before,
     retry: false,

@@ -1,4 +1,5 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keys, useTouch } from '../../app/keys';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { Link, useNavigate } from 'react-router';
 import type { ConnectionDetail } from '@gray-loom/wire';
 import { api } from '../../app/api';
@@ -11,7 +12,7 @@ import { TwoSides } from './two-sides';
 
 export function useConnection(id: number) {
   return useQuery({
-    queryKey: ['connection', id],
+    queryKey: keys.connection(id),
     queryFn: () => api.get<ConnectionDetail>(`/connections/${id}`),
     refetchInterval: (query) => (query.state.data?.running ? 1200 : false),
   });
@@ -19,13 +20,8 @@ export function useConnection(id: number) {
 
 /** What can be started on a connection, from each of its pages. */
 export function useRuns(id: number) {
-  const client = useQueryClient();
-  const refresh = () =>
-    Promise.all(
-      ['connections', 'connection', 'tape', 'conflicts', 'sync-changes'].map((key) =>
-        client.invalidateQueries({ queryKey: [key] }),
-      ),
-    );
+  const touch = useTouch();
+  const refresh = () => touch('syncs', 'run');
   const run = useMutation({
     mutationFn: (asked: { trial: boolean; only?: number[]; onlyThere?: string[] }) =>
       api.post<{ runId: number }>(`/connections/${id}/run`, asked),
@@ -156,7 +152,8 @@ export function ConnectionState({ id }: { id: number }) {
               onClick={() => {
                 if (
                   window.confirm(
-                    `Stop ${data.name}? ${count(data.inStep)} contacts stay here and ${count(data.there ?? 0)} records stay over there, as they are now; they are no longer kept in step. What was agreed is kept, so that it can be taken up again.`,
+                    `Stop ${data.name}? ${count(data.inStep)} contacts stay here and ${count(data.there ?? 0)} records stay over ` +
+                      `there, as they are now; they are no longer kept in step. What was agreed is kept, so that it can be taken up again.`,
                   )
                 )
                   change.mutate({ state: 'stopped' });

@@ -1,4 +1,5 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useTouch } from '../../app/keys';
+import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import type { ConnectionSummary, ConnectionTestResult } from '@gray-loom/wire';
@@ -42,7 +43,7 @@ export function TestSteps({ result }: { result: ConnectionTestResult }) {
 /** Connecting a tool: its address and credentials, a test, and what the other side can do. */
 export function NewConnection({ connections }: { connections: ConnectionSummary[] }) {
   const navigate = useNavigate();
-  const client = useQueryClient();
+  const touch = useTouch();
   const [params] = useSearchParams();
   const from = connections.find(({ id }) => id === Number(params.get('from')));
   const [name, setName] = useState(from ? `${from.name}, ` : '');
@@ -57,7 +58,7 @@ export function NewConnection({ connections }: { connections: ConnectionSummary[
     mutationFn: () =>
       api.post<{ id: number }>('/connections', { name, address, user, password, from: from?.id ?? null }),
     onSuccess: async ({ id }) => {
-      await client.invalidateQueries({ queryKey: ['connections'] });
+      await touch('syncs');
       void navigate(`/syncs/${id}/setup`);
     },
   });

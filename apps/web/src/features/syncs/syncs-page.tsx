@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { useQuery } from '@tanstack/react-query';
 import { Link, NavLink, useParams } from 'react-router';
 import type { ConnectionSummary } from '@gray-loom/wire';
@@ -17,7 +18,7 @@ import { TwoSides } from './two-sides';
 export function SyncsPage() {
   const { id = '', part = '' } = useParams();
   const list = useQuery({
-    queryKey: ['connections'],
+    queryKey: keys.connections(),
     queryFn: () => api.get<ConnectionSummary[]>('/connections'),
     refetchInterval: (query) => (query.state.data?.some(({ running }) => running !== null) ? 1500 : false),
   });

@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { useInfiniteQuery, useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
@@ -32,7 +33,7 @@ export function TrialPanel({ id }: { id: number }) {
   const runId = Number(params.get('run')) || connection.data?.trial?.runId || 0;
   const side = params.get('side') ?? '';
   const changes = useInfiniteQuery({
-    queryKey: ['sync-changes', runId, side],
+    queryKey: keys.syncChanges(runId, side),
     enabled: runId > 0,
     initialPageParam: 0,
     queryFn: ({ pageParam }) =>

@@ -1,3 +1,4 @@
+import { keys } from '../../app/keys';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { Worklist } from '@gray-loom/wire';
@@ -87,7 +88,7 @@ const BANDS = ['0 to 19%', '20 to 39%', '40 to 59%', '60 to 79%', '80 to 100%'];
 
 /** What needs a person's decision today, weightiest first; beside it how the whole stands. */
 export function WorklistPage() {
-  const work = useQuery({ queryKey: ['worklist'], queryFn: () => api.get<Worklist>('/worklist') });
+  const work = useQuery({ queryKey: keys.worklist(), queryFn: () => api.get<Worklist>('/worklist') });
   if (work.isPending) return <Loading what="the worklist" />;
   if (work.isLoadingError) return <Failed error={work.error} retry={() => void work.refetch()} />;
   const data = work.data;

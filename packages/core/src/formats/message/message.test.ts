@@ -15,7 +15,8 @@ const parts = (text: string, more: Partial<MessageParts> = {}): MessageParts => 
 describe('an enquiry in a message', () => {
   test('labelled lines are fields, the message runs on with its colons, the signature is no part of it', () => {
     const found = readEnquiry(
-      'You have a new enquiry.\n\nName: Ana Reis\nE-mail: ana@example.org\nCompany: -\nMessage: Hello,\nis there room?\nName of the boat: Gull\n\n-- \nSent from the form at http://example.org\n',
+      'You have a new enquiry.\n\nName: Ana Reis\nE-mail: ana@example.org\nCompany: -\nMessage: Hello,\nis there ' +
+        'room?\nName of the boat: Gull\n\n-- \nSent from the form at http://example.org\n',
     );
     expect(found?.fields).toEqual([
       { label: 'Name', text: 'Ana Reis' },

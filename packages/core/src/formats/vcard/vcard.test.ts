@@ -308,7 +308,9 @@ describe('a card', () => {
 });
 
 describe('a file of cards', () => {
-  const text = `\ufeffBEGIN:VCARD\r\nVERSION:4.0\r\nFN:A\r\nEND:VCARD\r\n\r\nBEGIN:VCARD\r\nBROKEN\r\nEND:VCARD\r\nBEGIN:VCARD\r\nVERSION:3.0\r\nFN:C\r\nEND:VCARD`;
+  const text =
+    `\ufeffBEGIN:VCARD\r\nVERSION:4.0\r\nFN:A\r\nEND:VCARD\r\n\r\n` +
+    `BEGIN:VCARD\r\nBROKEN\r\nEND:VCARD\r\nBEGIN:VCARD\r\nVERSION:3.0\r\nFN:C\r\nEND:VCARD`;
   test('is cut into its cards wherever its pieces end', () => {
     const whole = new CardSplitter().push(text.slice(1), true);
     expect(whole).toHaveLength(3);

@@ -15,11 +15,13 @@ describe('an enquiry laid out as HTML', () => {
   test.each([
     [
       'a table of two columns',
-      `<table><tr><th>Name</th><td>Ana Reis</td></tr><tr><th>Email:</th><td><a href="mailto:ana@example.org">ana@example.org</a></td></tr><tr><th>Message</th><td>${message}</td></tr></table>`,
+      `<table><tr><th>Name</th><td>Ana Reis</td></tr><tr><th>Email:</th><td><a ` +
+        `href="mailto:ana@example.org">ana@example.org</a></td></tr><tr><th>Message</th><td>${message}</td></tr></table>`,
     ],
     [
       'a table inside of a table',
-      `<table><tr><td><table><tbody><tr><td>Name</td><td>Ana Reis</td></tr><tr><td>Email</td><td>ana@example.org</td></tr><tr><td>Message</td><td>${message}</td></tr></tbody></table></td></tr></table>`,
+      `<table><tr><td><table><tbody><tr><td>Name</td><td>Ana ` +
+        `Reis</td></tr><tr><td>Email</td><td>ana@example.org</td></tr><tr><td>Message</td><td>${message}</td></tr></tbody></table></td></tr></table>`,
     ],
     [
       'a heading row with one row below',

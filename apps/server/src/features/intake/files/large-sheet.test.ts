@@ -71,7 +71,9 @@ function byHand(rows: string, { from1904 = false, texts = '', styles = '', hidde
       <Relationship Id="r4" Type="${DOCUMENT}/worksheet" Target="worksheets/sheet2.xml"/>
       <Relationship Id="r2" Type="${DOCUMENT}/sharedStrings" Target="sharedStrings.xml"/>
       <Relationship Id="r3" Type="${DOCUMENT}/styles" Target="styles.xml"/></Relationships>`,
-    'xl/workbook.xml': `<workbook ${NS} xmlns:r="${DOCUMENT}"><workbookPr${from1904 ? ' date1904="1"' : ''}/><sheets><sheet name="Crew &amp; guests" sheetId="1" r:id="r1"${state}/>${hidden && '<sheet name="Prices" sheetId="2" state="hidden" r:id="r4"/>'}</sheets></workbook>`,
+    'xl/workbook.xml':
+      `<workbook ${NS} xmlns:r="${DOCUMENT}"><workbookPr${from1904 ? ' date1904="1"' : ''}/><sheets><sheet name="Crew ` +
+      `&amp; guests" sheetId="1" r:id="r1"${state}/>${hidden && '<sheet name="Prices" sheetId="2" state="hidden" r:id="r4"/>'}</sheets></workbook>`,
     ...(hidden ? { 'xl/worksheets/sheet2.xml': `<worksheet ${NS}><sheetData>${hidden}</sheetData></worksheet>` } : {}),
     'xl/worksheets/sheet1.xml': `<worksheet ${NS}><sheetData>${rows}</sheetData></worksheet>`,
     'xl/sharedStrings.xml': `<sst ${NS}>${texts}</sst>`,
@@ -88,7 +90,8 @@ describe('what writers of spreadsheets do', () => {
       '<row r="1"><c r="A1" t="s"><v>0</v></c><c r="B1" t="s"><v>1</v></c></row><row r="2"><c r="A2" t="s"><v>2</v></c><c r="B2" t="s"><v>3</v></c></row>',
       {
         texts:
-          '<si><t>Name</t></si><si><r><t>E-</t></r><r><rPr><b/></rPr><t xml:space="preserve">mail </t></r></si><si><t>佐藤</t><rPh sb="0" eb="2"><t>サトウ</t></rPh></si><si><t>a_x000D_b &lt;3</t></si>',
+          '<si><t>Name</t></si><si><r><t>E-</t></r><r><rPr><b/></rPr><t xml:space="preserve">mail ' +
+          '</t></r></si><si><t>佐藤</t><rPh sb="0" eb="2"><t>サトウ</t></rPh></si><si><t>a_x000D_b &lt;3</t></si>',
       },
     );
     const [whole, byRows] = await bothWays(path);
@@ -119,7 +122,9 @@ describe('what writers of spreadsheets do', () => {
     const path = byHand(
       '<row r="1"><c r="A1" t="inlineStr"><is><t>A</t></is></c></row><row r="2"><c r="A2" s="1"><v>46082</v></c></row>',
       {
-        styles: `<numFmts><numFmt numFmtId="${id}" formatCode="${format.replaceAll('"', '&quot;')}"/></numFmts><cellStyleXfs><xf numFmtId="9"/></cellStyleXfs><cellXfs><xf numFmtId="0"/><xf numFmtId="${id}"/></cellXfs>`,
+        styles:
+          `<numFmts><numFmt numFmtId="${id}" formatCode="${format.replaceAll('"', '&quot;')}"/></numFmts><cellStyleXfs><xf ` +
+          `numFmtId="9"/></cellStyleXfs><cellXfs><xf numFmtId="0"/><xf numFmtId="${id}"/></cellXfs>`,
       },
     );
     const [whole, byRows] = await bothWays(path);
@@ -141,7 +146,9 @@ describe('what writers of spreadsheets do', () => {
     const path = byHand(
       `<row r="1"><c r="A1" t="inlineStr"><is><t>A</t></is></c></row><row r="2"><c r="A2" s="1"><v>${number}</v></c></row>`,
       {
-        styles: `<numFmts><numFmt numFmtId="164" formatCode="${format.replaceAll('"', '&quot;')}"/></numFmts><cellXfs><xf numFmtId="0"/><xf numFmtId="164"/></cellXfs>`,
+        styles:
+          `<numFmts><numFmt numFmtId="164" formatCode="${format.replaceAll('"', '&quot;')}"/></numFmts><cellXfs><xf ` +
+          `numFmtId="0"/><xf numFmtId="164"/></cellXfs>`,
       },
     );
     for (const [sheet] of await bothWays(path)) expect(sheet?.text).toBe(`A\r\n${shown}\r\n`);

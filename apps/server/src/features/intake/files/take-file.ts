@@ -1,3 +1,4 @@
+import { accountIdOf } from '../../../db/actor';
 import type { Readable } from 'node:stream';
 import { eq } from 'drizzle-orm';
 import { FileReading, guessesOf } from '@gray-loom/core/mapping';
@@ -23,7 +24,6 @@ export interface IncomingFile {
   body: Readable;
   declaredBytes: number | null;
   limitBytes: number;
-  actorId: number | null;
   country: string;
   /** What the table was made of, where it was no table as it came. */
   madeOf?: MadeOf;
@@ -118,8 +118,9 @@ export async function takeFile(database: Database, file: IncomingFile): Promise<
   }
   return inTransaction(database, async (tx) => {
     const made = await tx.client.query<{ id: number }>(
-      `insert into intake (name, bytes, state, shape, guesses, mapping, issues, row_count, actor_id) values ($1, 0, 'read', '{}', '[]', '{}', '[]', 0, $2) returning id`,
-      [file.name, file.actorId],
+      `insert into intake (name, bytes, state, shape, guesses, mapping, issues, row_count, actor_id)
+         values ($1, 0, 'read', '{}', '[]', '{}', '[]', 0, $2) returning id`,
+      [file.name, accountIdOf(tx.actor)],
     );
     const id = made.rows[0]?.id ?? 0;
     const reading = new FileReading();

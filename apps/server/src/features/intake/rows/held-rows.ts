@@ -97,12 +97,7 @@ async function requireHeld(database: Database, runId: number, row: number) {
 type HeldFile = Awaited<ReturnType<typeof requireHeld>>['file'];
 
 /** The run that lets a held row in. */
-async function startMending(
-  tx: Tx,
-  held: { runId: number; row: number },
-  title: string,
-  actorId: number,
-): Promise<number> {
+async function startMending(tx: Tx, held: { runId: number; row: number }, title: string): Promise<number> {
   const { rows } = await tx.client.query<{ thread_id: number }>('select thread_id from run where id = $1', [
     held.runId,
   ]);
@@ -110,7 +105,6 @@ async function startMending(
     kind: 'import',
     state: 'done',
     threadId: rows[0]?.thread_id ?? 0,
-    actorId,
     title,
     detail: { mendedRow: held.row, ofRun: held.runId },
   });
@@ -203,13 +197,12 @@ export async function letIn(
   cells: string[],
   as: 'check' | 'new' | number,
   asked: 'take' | 'keep',
-  actorId: number,
 ): Promise<{ runId: number; contactId: number }> {
   const { file } = await requireHeld(database, runId, row);
   const choice = as === 'check' ? undefined : as === 'new' ? as : { contactId: as, asked };
   return inTransaction(database, async (tx) => {
     const held = { runId, row };
-    const newRun = await startMending(tx, held, `Row ${row} of ${file.name}, mended`, actorId);
+    const newRun = await startMending(tx, held, `Row ${row} of ${file.name}, mended`);
     const planner = await plannerFor(database, file, newRun, choice && new Map([[row, choice]]));
     const [plan] = await planner.plan([{ row, cells }]);
     const brought = await bringIn(tx, newRun, planner, plan, row);
@@ -244,12 +237,11 @@ export async function letInTwo(
   runId: number,
   row: number,
   people: readonly string[][],
-  actorId: number,
 ): Promise<{ runId: number; contactIds: number[] }> {
   const { file } = await requireHeld(database, runId, row);
   return inTransaction(database, async (tx) => {
     const held = { runId, row };
-    const newRun = await startMending(tx, held, `Row ${row} of ${file.name}, as two people`, actorId);
+    const newRun = await startMending(tx, held, `Row ${row} of ${file.name}, as two people`);
     const { planner, plans } = await planTwo(database, file, newRun, row, people);
     const brought = [];
     for (const [i, plan] of plans.entries()) {
@@ -286,7 +278,6 @@ export async function mendAlike(
   database: Database,
   runId: number,
   { column, from, to }: { column: number; from: string; to: string },
-  actorId: number,
 ): Promise<{ letIn: number; held: number; more: boolean }> {
   const { rows } = await database.pool.query<{ row: number; cells: string[] }>(
     `select row, cells from import_row where run_id = $1 and outcome = 'held' and settled is null and cells->>$2::int = $3
@@ -297,7 +288,7 @@ export async function mendAlike(
     row,
     cells: cells.map((cell, i) => (i === column ? to : cell)),
   }));
-  return { ...(await letInEach(database, runId, mended, actorId)), more: rows.length > AT_ONCE };
+  return { ...(await letInEach(database, runId, mended)), more: rows.length > AT_ONCE };
 }
 
 /** Lets those of an import's held rows in that are said, as they are most likely meant; where that is not enough, a row stays held. */
@@ -305,7 +296,6 @@ export async function mendMeant(
   database: Database,
   runId: number,
   wanted: readonly number[],
-  actorId: number,
 ): Promise<{ letIn: number; held: number }> {
   const { rows } = await database.pool.query<{ row: number; cells: string[] | null; issues: Issue[] | null }>(
     `select row, cells, issues from import_row where run_id = $1 and outcome = 'held' and settled is null and row = any($2::int[])
@@ -316,7 +306,7 @@ export async function mendMeant(
     const meant = meantCells(cells ?? [], issues ?? []);
     return meant ? [{ row, cells: meant }] : [];
   });
-  return letInEach(database, runId, mended, actorId);
+  return letInEach(database, runId, mended);
 }
 
 /** Lets rows in one by one, each a change of its own; counts those that something else stands against. */
@@ -324,12 +314,11 @@ async function letInEach(
   database: Database,
   runId: number,
   rows: readonly { row: number; cells: string[] }[],
-  actorId: number,
 ): Promise<{ letIn: number; held: number }> {
   const counts = { letIn: 0, held: 0 };
   for (const { row, cells } of rows) {
     try {
-      await letIn(database, runId, row, cells, 'check', 'keep', actorId);
+      await letIn(database, runId, row, cells, 'check', 'keep');
       counts.letIn++;
     } catch (error) {
       if (!(error instanceof Problem)) throw error;

@@ -49,7 +49,8 @@ import { hasValue, lookUpKey } from '../../../book/unique-values';
 
 /**
  * Decides row by row what an import does: the one code path of trial and commit (`planShort` is held to
- * it by a law), so that what the trial counts is what the commit does. Keeps the people of the file (not their rows) in memory, so that rows of one person fold together.
+ * it by a law), so that what the trial counts is what the commit does. Keeps the people of the file (not their rows) in memory,
+ * so that rows of one person fold together.
  */
 export class ImportPlanner {
   private readonly reader: RowReader;

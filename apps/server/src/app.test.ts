@@ -13,10 +13,10 @@ import type {
   RunPage,
   RunSummary,
 } from '@gray-loom/wire';
-import { refusal } from '../testing/refusal';
-import { runScan } from '../testing/run-scan';
-import { bringFile, runImport, runTrial } from '../testing/run-import';
-import { built, startTestApp, type TestApp } from '../testing/start-test-app';
+import { refusal } from './testing/refusal';
+import { runScan } from './testing/run-scan';
+import { bringFile, runImport, runTrial } from './testing/run-import';
+import { built, startTestApp, type TestApp } from './testing/start-test-app';
 
 let app: TestApp;
 beforeAll(async () => {
@@ -258,7 +258,8 @@ describe('duplicates', () => {
     const lines = ['First name,Last name,Email,Mobile'];
     for (let i = 0; i < 60; i++)
       lines.push(
-        `Given${String.fromCharCode(97 + (i % 26))}${i},Family${String.fromCharCode(97 + (i % 23))}${i},person${i}@example.org,+1 ${300 + i} 555 01${String(i).padStart(2, '0')}`,
+        `Given${String.fromCharCode(97 + (i % 26))}${i},Family${String.fromCharCode(97 + (i % 23))}${i},person${i}@example.org,+1 ` +
+          `${300 + i} 555 01${String(i).padStart(2, '0')}`,
       );
     await runImport(app, await bringFile(app, 'many.csv', lines.join('\n')));
     await app.enter({ givenName: 'KATHERINE', familyName: 'PIKE', tel: '01632 960555', email: '' });

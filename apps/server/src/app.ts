@@ -1,0 +1,78 @@
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { serveStatic } from '@hono/node-server/serve-static';
+import { Hono } from 'hono';
+import { secureHeaders } from 'hono/secure-headers';
+import type { Database } from './db/connect';
+import { identify } from './features/people/session-routes';
+import type { Route } from './http/declare';
+import { openApiOf } from './http/openapi';
+import { answerError, Problem } from './http/problem';
+import { serveRoutes } from './http/serve-routes';
+import type { Surroundings } from './http/services';
+import { allRoutes } from './routes';
+
+export interface AppOptions extends Surroundings {
+  database: Database;
+  /** Routes to answer; all of the server's where nothing else is said. */
+  routes?: readonly Route[];
+  /** Hears every JSON answer before it is sent. */
+  answered?(route: Route, body: unknown): void;
+}
+
+/** The web application: the declared routes under /api, the built client beside them. */
+export function createApp({ database, answered, routes, ...surroundings }: AppOptions): Hono {
+  const { config, log } = surroundings;
+  const app = new Hono();
+  app.use(
+    secureHeaders({
+      contentSecurityPolicy: {
+        defaultSrc: ["'self'"],
+        styleSrc: ["'self'", "'unsafe-inline'"],
+        imgSrc: ["'self'", 'data:'],
+        fontSrc: ["'self'", 'data:'],
+        frameAncestors: ["'none'"],
+      },
+      strictTransportSecurity: false,
+    }),
+  );
+  // Browsers name the origin of every request that changes something; one from another page is refused.
+  app.use('/api/*', async (c, next) => {
+    const origin = c.req.header('origin');
+    if (origin && hostOf(origin) !== c.req.header('host'))
+      throw new Problem(403, 'foreignOrigin', 'The request comes from another page and was refused.');
+    await next();
+  });
+  app.onError((error, c) => answerError(error, c, log));
+
+  const declared = serveRoutes(routes ?? allRoutes(surroundings), {
+    database,
+    identify: (context) => identify(database, context),
+    ...(answered ? { answered } : {}),
+  });
+  let described: Promise<object> | null = null;
+  app.get('/api/openapi.json', async (c) => c.json(await (described ??= openApiOf(declared, config.version))));
+  app.route('/api', declared);
+  app.all('/api/*', () => {
+    throw new Problem(404, 'noSuchThing', 'There is nothing at this address.');
+  });
+
+  if (config.webDir) {
+    const root = config.webDir;
+    app.use(
+      '/assets/*',
+      serveStatic({ root, onFound: (_path, c) => c.header('Cache-Control', 'public, max-age=31536000, immutable') }),
+    );
+    app.use('/*', serveStatic({ root }));
+    app.get('*', async (c) => c.html(await readFile(join(root, 'index.html'), 'utf8')));
+  }
+  return app;
+}
+
+function hostOf(origin: string): string | null {
+  try {
+    return new URL(origin).host;
+  } catch {
+    return null;
+  }
+}

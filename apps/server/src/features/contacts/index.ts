@@ -1,0 +1,1 @@
+export { setDeleted } from './edit-contact';

@@ -1,0 +1,45 @@
+import type { Schema, ValidationError } from 'yup';
+import { Problem } from './problem';
+
+const DEEPEST = 40;
+// A surrogate without its other half is no character; the database keeps neither it nor NUL.
+const UNWRITABLE = /\0|[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/;
+
+/** Where in a value a text stands that cannot be kept, or where it goes too deep; null when nothing is wrong. */
+export function findUnwritable(value: unknown, path = '', depth = 0): string | null {
+  if (typeof value === 'string') return UNWRITABLE.test(value) ? path || 'the text' : null;
+  if (typeof value !== 'object' || value === null) return null;
+  if (depth > DEEPEST) return path;
+  for (const [key, one] of Object.entries(value)) {
+    if (UNWRITABLE.test(key)) return path || 'a name';
+    const found = findUnwritable(one, path ? `${path}.${key}` : key, depth + 1);
+    if (found) return found;
+  }
+  return null;
+}
+
+function refuse(error: ValidationError): Problem {
+  const errors = (error.inner.length ? error.inner : [error]).map((inner) => ({
+    field: inner.path ?? '',
+    text: inner.message,
+  }));
+  return new Problem(422, 'invalid', errors.map((one) => one.text).join(' '), { errors });
+}
+
+/** A part of a request as its schema says; refused with every fault named. */
+export async function validate(schema: Schema, value: unknown): Promise<unknown> {
+  const unwritable = findUnwritable(value);
+  if (unwritable)
+    throw new Problem(
+      422,
+      'badText',
+      `${unwritable} holds a character that cannot be kept (NUL, or half of a character). Take it out and try again.`,
+      { field: unwritable },
+    );
+  try {
+    return (await schema.validate(value, { abortEarly: false, stripUnknown: true })) as unknown;
+  } catch (error) {
+    if ((error as ValidationError).name === 'ValidationError') throw refuse(error as ValidationError);
+    throw error;
+  }
+}

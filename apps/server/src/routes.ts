@@ -1,0 +1,30 @@
+import { contactRoutes } from './features/contacts/contact-routes';
+import { duplicateRoutes } from './features/duplicates/duplicate-routes';
+import { intakeRoutes } from './features/intake/intake-routes';
+import { heldRoutes } from './features/intake/rows/held-routes';
+import { runRoutes } from './features/ledger/run-routes';
+import { opportunityRoutes } from './features/opportunities/opportunity-routes';
+import { sessionRoutes } from './features/people/session-routes';
+import { setupRoutes } from './features/setup/setup-routes';
+import { syncRoutes } from './features/syncs/sync-routes';
+import { worklistRoutes } from './features/worklist/worklist-routes';
+import type { Route } from './http/declare';
+import { eventRoutes } from './http/event-routes';
+import type { Surroundings } from './http/services';
+
+/** Every route that the server answers, in the order in which they are tried. */
+export function allRoutes(surroundings: Surroundings): Route[] {
+  return [
+    ...sessionRoutes(surroundings),
+    ...contactRoutes(surroundings),
+    ...setupRoutes(surroundings),
+    ...opportunityRoutes(),
+    ...intakeRoutes(surroundings),
+    ...heldRoutes(),
+    ...duplicateRoutes(),
+    ...syncRoutes(surroundings),
+    ...runRoutes(),
+    ...worklistRoutes(),
+    ...eventRoutes(surroundings),
+  ];
+}
