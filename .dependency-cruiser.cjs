@@ -5,6 +5,26 @@ const room = (name, from, to) => ({
   from: { path: core(from), pathNot: '\\.test\\.ts$' },
   to: { path: core(to) },
 });
+
+const server = (path) => `^apps/server/src/${path}`;
+const notTests = '(\\.test\\.ts$|/testing/)';
+/** Rooms of the server, each of which may use those before it. What is in none of them puts the rooms together. */
+const ROOMS = ['db', 'feed', 'runs', 'http', 'book', 'connectors', 'features'];
+/** Features, each of which may use those before it, through their index. */
+const FEATURES = [
+  'people',
+  'duplicates',
+  'contacts',
+  'opportunities',
+  'setup',
+  'intake',
+  'syncs',
+  'ledger',
+  'worklist',
+];
+/** What stands beside the rooms and may be used by all of them. */
+const BESIDE = '(config|log|secrets)\\.ts$';
+
 module.exports = {
   forbidden: [
     { name: 'no-circular', severity: 'error', from: {}, to: { circular: true } },
@@ -51,6 +71,33 @@ module.exports = {
       severity: 'error',
       from: { path: '^apps/server/' },
       to: { path: '^(apps/web|apps/loom|e2e|bench)/' },
+    },
+    ...ROOMS.map((one, i) => ({
+      name: `server-${one}-uses-lower-rooms-only`,
+      severity: 'error',
+      from: { path: server(`${one}/`), pathNot: notTests },
+      to: { path: server(''), pathNot: [...ROOMS.slice(0, i + 1).map((lower) => server(`${lower}/`)), server(BESIDE)] },
+    })),
+    {
+      name: 'a-feature-is-used-through-its-index',
+      severity: 'error',
+      from: { path: server('features/([^/]+)/'), pathNot: notTests },
+      to: { path: server('features/([^/]+)/'), pathNot: [server('features/$1/'), '/index\\.ts$'] },
+    },
+    ...FEATURES.map((one, i) => ({
+      name: `feature-${one}-uses-features-before-it-only`,
+      severity: 'error',
+      from: { path: server(`features/${one}/`), pathNot: notTests },
+      to: {
+        path: server('features/'),
+        pathNot: FEATURES.slice(0, i + 1).map((before) => server(`features/${before}/`)),
+      },
+    })),
+    {
+      name: 'others-use-the-face-of-the-server',
+      severity: 'error',
+      from: { path: '^(apps/loom|demo|bench|scripts)/' },
+      to: { path: server(''), pathNot: server('(face|testing/face)\\.ts$') },
     },
     {
       name: 'stand-ins-know-core-and-demo-only',

@@ -1,11 +1,8 @@
+import { connect, type Database, migrateDatabase, createLogger, ensureAdministrator } from '@gray-loom/server';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { connect, type Database } from '../apps/server/src/db/connect';
-import { migrateDatabase } from '../apps/server/src/db/migrate';
-import { createLogger } from '../apps/server/src/log';
-import { ensureAdministrator } from '../apps/server/src/features/people/sign-in';
 import { NODE_FLAGS, WORKER_FLAGS } from '../scripts/node-flags';
 import { ensureDatabase, freePort, removeData, startCluster } from '../scripts/postgres';
 

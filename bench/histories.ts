@@ -1,6 +1,6 @@
+import { KilledSync } from '@gray-loom/server/testing';
 import fc from 'fast-check';
 import { anyEdits, anyHistory, anyOwnEdits, SyncWorld, type History } from '../packages/core/src/testing/sync-world';
-import { KilledSync } from '../apps/server/src/testing/killed-sync';
 import { atMost, type BenchResult } from './harness';
 
 const IN_MEMORY = Number(process.env.GRAY_LOOM_BENCH_HISTORIES ?? 20_000);

@@ -1,5 +1,4 @@
-import { KILLED_ROWS, killedImport } from '../apps/server/src/testing/killed-import';
-import { RealApp } from '../apps/server/src/testing/real-app';
+import { KILLED_ROWS, killedImport, RealApp } from '@gray-loom/server/testing';
 import { atMost, type BenchResult } from './harness';
 
 const KILLS = 50;

@@ -1,10 +1,10 @@
+import { contactConditions, ORDER } from '@gray-loom/server';
 import { execFileSync } from 'node:child_process';
 import { createReadStream, existsSync, mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import type { ContactPage, IntakeDetail, Lists, RunSummary } from '@gray-loom/wire';
-import { contactConditions, ORDER } from '../apps/server/src/features/contacts/contact-filter';
 import { scrollThrough } from './grid-scroll';
 import { atMost, median, memoryMb, startApp, type BenchApp, type BenchResult } from './harness';
 

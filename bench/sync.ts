@@ -1,3 +1,25 @@
+import {
+  AddressBookTool,
+  GuardedRequester,
+  connect,
+  inTransaction,
+  type Database,
+  migrateDatabase,
+  selectRecords,
+  connection,
+  run,
+  createLogger,
+  makeConnection,
+  requireConnection,
+  loadCatalogue,
+  PickLists,
+  handThread,
+  startRun,
+  ensureAdministrator,
+  DatabaseSyncStore,
+  applyChanges,
+  insertContacts,
+} from '@gray-loom/server';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
 import { mkdtempSync } from 'node:fs';
@@ -13,19 +35,6 @@ import {
   type SyncContext,
   type WriteResult,
 } from '@gray-loom/core/syncing';
-import { AddressBookTool } from '../apps/server/src/connectors/address-book/tool';
-import { GuardedRequester } from '../apps/server/src/connectors/guarded-request';
-import { connect, inTransaction, type Database } from '../apps/server/src/db/connect';
-import { migrateDatabase } from '../apps/server/src/db/migrate';
-import { selectRecords } from '../apps/server/src/db/record-codec';
-import { connection, run } from '../apps/server/src/db/schema';
-import { createLogger } from '../apps/server/src/log';
-import { makeConnection, requireConnection } from '../apps/server/src/features/syncs/connections';
-import { loadCatalogue, PickLists } from '../apps/server/src/book/picks';
-import { handThread, startRun } from '../apps/server/src/runs/runs';
-import { ensureAdministrator } from '../apps/server/src/features/people/sign-in';
-import { DatabaseSyncStore } from '../apps/server/src/features/syncs/sync-store';
-import { applyChanges, insertContacts } from '../apps/server/src/book/write-contacts';
 import type { ContactRecord } from '@gray-loom/core/model';
 import { ensureDatabase, freePort, removeData, startCluster } from '../scripts/postgres';
 import { atLeast, atMost, BENCH_SIGN_IN, median, memoryMb, type BenchResult } from './harness';

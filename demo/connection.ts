@@ -1,22 +1,23 @@
-import { sql } from 'drizzle-orm';
-import { actingAs, type Database } from '../apps/server/src/db/connect';
-import { firstAdministrator } from '../apps/server/src/features/people/sign-in';
-import { connection, run, syncLink } from '../apps/server/src/db/schema';
-import { connectorsFor } from '../apps/server/src/connectors';
-import { takeLease } from '../apps/server/src/runs/lease';
-import { syncConnection } from '../apps/server/src/features/syncs/sync-connection';
-import { contactDetail } from '../apps/server/src/features/contacts/contact-detail';
 import {
+  workRun,
+  actingAs,
+  type Database,
+  firstAdministrator,
+  connection,
+  run,
+  syncLink,
+  connectorsFor,
+  contactDetail,
   credentialsOf,
   makeConnection,
   requireConnection,
   runConnection,
-} from '../apps/server/src/features/syncs/connections';
-import { editContact } from '../apps/server/src/features/contacts/edit-contact';
-import { failRun } from '../apps/server/src/runs/runs';
+  editContact,
+  failRun,
+} from '@gray-loom/server';
+import { sql } from 'drizzle-orm';
 
 const COUNTRY = 'GB';
-const LEASE_MS = 120_000;
 /** People whose phone is changed on both sides. */
 const CONFLICTS = 3;
 
@@ -29,6 +30,7 @@ interface StandIn {
 /** The office address book connected, tried and run for the first time; then a few phones change on both sides. */
 export async function seedConnection(
   unnamed: Database,
+  databaseUrl: string,
   standIn: StandIn,
   secretKey: Buffer,
   say: (text: string) => void,
@@ -47,9 +49,8 @@ export async function seedConnection(
   });
   const work = async (trial: boolean) => {
     const { runId } = await runConnection(database, id, { trial, only: null });
-    const lease = await takeLease(database, runId, 'demo', LEASE_MS);
-    if (!lease) return;
-    await syncConnection(services, database, lease, LEASE_MS).catch(async (error: unknown) => {
+    const settings = { databaseUrl, secretKey, standIns: services.standIns, country: COUNTRY };
+    await workRun(database, runId, settings).catch(async (error: unknown) => {
       await failRun(database, runId, String(error));
       throw error;
     });
@@ -61,8 +62,7 @@ export async function seedConnection(
       runId,
     ]);
     if (!held.rowCount) return;
-    const again = await takeLease(database, runId, 'demo', LEASE_MS);
-    if (again) await syncConnection(services, database, again, LEASE_MS);
+    await workRun(database, runId, settings);
   };
   await work(true);
   await work(false);

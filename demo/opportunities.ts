@@ -1,6 +1,4 @@
-import { inTransaction, type Database } from '../apps/server/src/db/connect';
-import { listPipelines, savePipelines } from '../apps/server/src/features/opportunities/pipelines';
-import { makeOpportunity } from '../apps/server/src/features/opportunities/opportunities';
+import { inTransaction, type Database, listPipelines, savePipelines, makeOpportunity } from '@gray-loom/server';
 import { Dice } from './people';
 
 const WORK = [

@@ -1,23 +1,30 @@
+import {
+  workRun,
+  actingAs,
+  inTransaction,
+  type Database,
+  type Tx,
+  pick,
+  run,
+  type ThreadKind,
+  startImport,
+  listGroups,
+  matchBoard,
+  keepGroupApart,
+  mergeGroup,
+  loadCatalogue,
+  PickLists,
+  startRun,
+  threadFor,
+  firstAdministrator,
+  takeFile,
+  type NewContact,
+  insertContacts,
+} from '@gray-loom/server';
 import { Readable } from 'node:stream';
-import { join } from 'node:path';
-import { Piscina } from 'piscina';
 import { eq, sql } from 'drizzle-orm';
 import { foldText } from '@gray-loom/core/fields';
 import { recordFrom } from '@gray-loom/core/writing';
-import { actingAs, inTransaction, type Database, type Tx } from '../apps/server/src/db/connect';
-import { pick, run, type ThreadKind } from '../apps/server/src/db/schema';
-import { importFile } from '../apps/server/src/features/intake/import-file';
-import { takeLease } from '../apps/server/src/runs/lease';
-import { scanDuplicates } from '../apps/server/src/features/duplicates/scan-duplicates';
-import { startImport } from '../apps/server/src/features/intake/intakes';
-import { listGroups, matchBoard } from '../apps/server/src/features/duplicates/match-board';
-import { keepGroupApart, mergeGroup } from '../apps/server/src/features/duplicates/merge-group';
-import { loadCatalogue, PickLists } from '../apps/server/src/book/picks';
-import { startRun, threadFor } from '../apps/server/src/runs/runs';
-import { firstAdministrator } from '../apps/server/src/features/people/sign-in';
-import { takeFile } from '../apps/server/src/features/intake/files/take-file';
-import type { NewContact } from '../apps/server/src/book/render-contacts';
-import { insertContacts } from '../apps/server/src/book/write-contacts';
 import { castPeople, THREADS, type Cast } from './cast';
 import { fairFile } from './fair-file';
 import { seedOpportunities } from './opportunities';
@@ -25,9 +32,7 @@ import { Dice, toldBy, type DemoThread } from './people';
 import { SOURCES, STAGES, TAGS } from './quillhaven';
 import { seedWholeRecord } from './whole-record';
 
-const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
 const DAY = 86_400_000;
-const LEASE_MS = 120_000;
 const FAIR_DAYS_BACK = 9;
 
 interface SeedOptions {
@@ -54,26 +59,20 @@ export async function seedDemo(database: Database, { withPeople, databaseUrl, sa
   const administrator = await firstAdministrator(database);
   const own = administrator ? actingAs(database, administrator) : database;
   const { people, entries } = castPeople();
-  const importing = new Piscina({ filename: join(ROOT, '.build/import-thread.js'), maxThreads: 1 });
-  const matching = new Piscina({ filename: join(ROOT, '.build/match-thread.js'), maxThreads: 1 });
-  try {
-    await seedPeople(database, own, entries, Infinity, FAIR_DAYS_BACK);
-    await seedFile(own, importing, databaseUrl, 'boat-fair-sign-in.csv', fairFile(people, 11, 220), FAIR_DAYS_BACK);
-    await seedWholeRecord(database, own);
-    await seedPeople(database, own, entries, FAIR_DAYS_BACK, 0);
-    await seedOpportunities(own);
-    await seedScan(own, matching, databaseUrl);
-    await seedDecisions(own);
-    await takeFile(own, {
-      name: 'regatta-crews-2026.csv',
-      body: Readable.from([fairFile(people, 29, 412)]),
-      declaredBytes: null,
-      limitBytes: 1e8,
-      country: 'GB',
-    });
-  } finally {
-    await Promise.all([importing.destroy(), matching.destroy()]);
-  }
+  await seedPeople(database, own, entries, Infinity, FAIR_DAYS_BACK);
+  await seedFile(own, databaseUrl, 'boat-fair-sign-in.csv', fairFile(people, 11, 220), FAIR_DAYS_BACK);
+  await seedWholeRecord(database, own, databaseUrl);
+  await seedPeople(database, own, entries, FAIR_DAYS_BACK, 0);
+  await seedOpportunities(own);
+  await seedScan(own, databaseUrl);
+  await seedDecisions(own);
+  await takeFile(own, {
+    name: 'regatta-crews-2026.csv',
+    body: Readable.from([fairFile(people, 29, 412)]),
+    declaredBytes: null,
+    limitBytes: 1e8,
+    country: 'GB',
+  });
 }
 
 async function seedLists(tx: Tx, withPeople: boolean): Promise<void> {
@@ -146,7 +145,6 @@ async function seedPeople(
 /** A real file through the real import, with the rows that it holds back. */
 async function seedFile(
   database: Database,
-  threads: Piscina,
   databaseUrl: string,
   name: string,
   bytes: Buffer,
@@ -160,9 +158,7 @@ async function seedFile(
     country: 'GB',
   });
   const { runId } = await startImport(database, id);
-  const lease = await takeLease(database, runId, 'demo', LEASE_MS);
-  if (!lease) throw new Error('the demo import could not be taken');
-  await importFile(database, threads, databaseUrl, lease, LEASE_MS);
+  await workRun(database, runId, { databaseUrl });
   const at = sql`now() - make_interval(days => ${daysBack})`;
   await database.db.update(run).set({ createdAt: at, finishedAt: at }).where(eq(run.id, runId));
   await database.pool.query(
@@ -176,7 +172,7 @@ async function seedFile(
   ]);
 }
 
-async function seedScan(database: Database, threads: Piscina, databaseUrl: string): Promise<void> {
+async function seedScan(database: Database, databaseUrl: string): Promise<void> {
   const runId = await inTransaction(database, async (tx) =>
     startRun(tx, {
       kind: 'scan',
@@ -185,8 +181,7 @@ async function seedScan(database: Database, threads: Piscina, databaseUrl: strin
       title: 'Scan of everybody for duplicates',
     }),
   );
-  const lease = await takeLease(database, runId, 'demo', LEASE_MS);
-  if (lease) await scanDuplicates(database, threads, databaseUrl, lease, LEASE_MS);
+  await workRun(database, runId, { databaseUrl });
 }
 
 /** A few groups decided, so that the ledger has merges to show and to take back. */

@@ -1,17 +1,24 @@
+import {
+  workRun,
+  inTransaction,
+  type Database,
+  type Tx,
+  permissionEvidence,
+  run,
+  type ThreadKind,
+  selectRecords,
+  saveAreas,
+  createField,
+  loadCatalogue,
+  startRun,
+  threadFor,
+  applyChanges,
+  insertContacts,
+} from '@gray-loom/server';
 import { sql } from 'drizzle-orm';
 import { foldText } from '@gray-loom/core/fields';
 import { firstText, firstValue, KIND, type ContactRecord } from '@gray-loom/core/model';
 import { planWrite, recordFrom, type Candidate } from '@gray-loom/core/writing';
-import { inTransaction, type Database, type Tx } from '../apps/server/src/db/connect';
-import { permissionEvidence, run, type ThreadKind } from '../apps/server/src/db/schema';
-import { selectRecords } from '../apps/server/src/db/record-codec';
-import { changeMany } from '../apps/server/src/features/setup/change-many';
-import { takeLease } from '../apps/server/src/runs/lease';
-import { saveAreas } from '../apps/server/src/features/setup/areas';
-import { createField } from '../apps/server/src/features/setup/field-setup';
-import { loadCatalogue } from '../apps/server/src/book/picks';
-import { startRun, threadFor } from '../apps/server/src/runs/runs';
-import { applyChanges, insertContacts } from '../apps/server/src/book/write-contacts';
 import { Dice } from './people';
 import { COURSES, FIRMS } from './quillhaven';
 
@@ -19,7 +26,6 @@ const COLOURS: Record<string, number> = { regatta: 6, bursary: 9, clinker: 1, sa
 const DAY = 86_400_000;
 /** When all this came in; the ledger reads in order. */
 const DAYS_BACK = 9;
-const LEASE_MS = 120_000;
 const FEES = ['5% of the course', '40 GBP', 'a day at the oar bench'];
 
 interface Row {
@@ -49,7 +55,7 @@ async function pastRun(
 }
 
 /** What goes beyond names and lines: own fields, organizations, relationships, permissions, areas, colours. */
-export async function seedWholeRecord(database: Database, own: Database): Promise<void> {
+export async function seedWholeRecord(database: Database, own: Database, databaseUrl: string): Promise<void> {
   await colourTags(database);
   const fields = await ownFields(own);
   await organizations(database);
@@ -62,8 +68,7 @@ export async function seedWholeRecord(database: Database, own: Database): Promis
     { name: 'Scotland and Wales', rules: [rule('GB', 'Argyll'), rule('GB', 'Gwynedd')] },
     { name: 'North America', rules: [rule('US', null), rule('CA', null)] },
   ]);
-  const lease = await takeLease(database, runId, 'demo', LEASE_MS);
-  if (lease) await changeMany(database, lease, LEASE_MS);
+  await workRun(database, runId, { databaseUrl });
   await database.pool.query(
     'update run set created_at = now() - make_interval(days => $2), finished_at = now() - make_interval(days => $2) where id = $1',
     [runId, DAYS_BACK],

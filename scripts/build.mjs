@@ -44,6 +44,7 @@ if (!wanted.length || wanted.includes('programs')) {
         entryPoints: {
           server: 'apps/server/src/main-server.ts',
           worker: 'apps/server/src/main-worker.ts',
+          'run-thread': 'apps/server/src/run-thread.ts',
           'match-thread': 'apps/server/src/features/duplicates/match-thread.ts',
           'match-helper': 'apps/server/src/features/duplicates/match-helper.ts',
           'import-thread': 'apps/server/src/features/intake/import-thread.ts',

@@ -1,12 +1,9 @@
+import { connect, migrateDatabase, createLogger, ensureAdministrator } from '@gray-loom/server';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { existsSync, mkdirSync, openSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
-import { connect } from '../apps/server/src/db/connect';
-import { migrateDatabase } from '../apps/server/src/db/migrate';
-import { createLogger } from '../apps/server/src/log';
-import { ensureAdministrator } from '../apps/server/src/features/people/sign-in';
 import { seedConnection } from '../demo/connection';
 import { seedDemo } from '../demo/seed';
 import { NODE_FLAGS, WORKER_FLAGS } from './node-flags';
@@ -151,7 +148,7 @@ async function prepare(url: string, data: string, empty: boolean, standIn: Stand
     const first = await ensureAdministrator(database, { ...signIn, name: 'Ines Carvalho' });
     if (!first) return;
     await seedDemo(database, { withPeople: !empty, databaseUrl: url, say });
-    if (standIn && !empty) await seedConnection(database, standIn, secretKeyOf(data), say);
+    if (standIn && !empty) await seedConnection(database, url, standIn, secretKeyOf(data), say);
   } finally {
     await database.pool.end();
   }

@@ -1,8 +1,8 @@
+import { startTestApp, type TestApp } from '@gray-loom/server/testing';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { startTestApp, type TestApp } from '../../server/src/testing/start-test-app';
 import { exportFromBook, importIntoBook, trialInBook } from './book';
 
 let app: TestApp;
@@ -23,7 +23,7 @@ describe('the command line works on the book as the screen does', () => {
 
   test('a trial says what would be and leaves nothing behind', async () => {
     const before = await app.json<object[]>('/intakes');
-    const found = await trialInBook(app.database, fileOf('zora.csv', FILE), { country: 'GB' });
+    const found = await trialInBook(app.database, app.url, fileOf('zora.csv', FILE), { country: 'GB' });
     expect(found.counts).toMatchObject({ new: 1, held: 1 });
     expect((found.rows as { row: number; outcome: string }[]).map(({ row, outcome }) => [row, outcome])).toEqual([
       [1, 'new'],
@@ -58,7 +58,10 @@ describe('the command line works on the book as the screen does', () => {
     await expect(
       importIntoBook(app.database, app.url, fileOf('z.csv', FILE), { country: 'GB', mapping: 'nobody' }),
     ).rejects.toThrow("no saved mapping 'nobody'");
-    const found = await trialInBook(app.database, fileOf('z2.csv', FILE), { country: 'GB', mapping: 'ZORA.csv' });
+    const found = await trialInBook(app.database, app.url, fileOf('z2.csv', FILE), {
+      country: 'GB',
+      mapping: 'ZORA.csv',
+    });
     expect(found.counts).toMatchObject({ same: 1, held: 1 });
   });
 });

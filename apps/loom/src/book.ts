@@ -1,27 +1,36 @@
+import {
+  workRun,
+  readConfig,
+  firstAdministrator,
+  actingAs,
+  connect,
+  type Database,
+  migrateDatabase,
+  intake,
+  run,
+  savedMapping,
+  createLogger,
+  Problem,
+  exportCards,
+  type CardVersion,
+  exportLines,
+  exportTable,
+  dropIntake,
+  saveMapping,
+  startImport,
+  startTrial,
+  trialRows,
+  loadCatalogue,
+  takePackedFile,
+} from '@gray-loom/server';
 import { createReadStream, createWriteStream, statSync } from 'node:fs';
 import { basename, join, resolve } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { ReadableStream as NodeStream } from 'node:stream/web';
 import { sql } from 'drizzle-orm';
-import { Piscina } from 'piscina';
 import { fitMapping, mappingTargets } from '@gray-loom/core/mapping';
 import { ROW_OUTCOMES, type ContactFilter, type RowOutcome } from '@gray-loom/wire';
-import { readConfig } from '../../server/src/config';
-import { firstAdministrator } from '../../server/src/features/people/sign-in';
-import { actingAs, connect, type Database } from '../../server/src/db/connect';
-import { migrateDatabase } from '../../server/src/db/migrate';
-import { intake, run, savedMapping } from '../../server/src/db/schema';
-import { importFile } from '../../server/src/features/intake/import-file';
-import { takeLease } from '../../server/src/runs/lease';
-import { tryImport } from '../../server/src/features/intake/try-import';
-import { createLogger } from '../../server/src/log';
-import { Problem } from '../../server/src/http/problem';
-import { exportCards, type CardVersion } from '../../server/src/features/contacts/export-cards';
-import { exportLines, exportTable } from '../../server/src/features/contacts/export-contacts';
-import { dropIntake, saveMapping, startImport, startTrial, trialRows } from '../../server/src/features/intake/intakes';
-import { loadCatalogue } from '../../server/src/book/picks';
-import { takePackedFile } from '../../server/src/features/intake/files/unpack-file';
 import { openCluster } from '../../../scripts/postgres';
 import { Refusal } from './refusal';
 
@@ -108,10 +117,9 @@ async function bring(database: Database, path: string, { country, mapping }: Fil
 export async function finish(
   database: Database,
   runId: number,
-  work: (lease: { runId: number; holder: string }) => Promise<void>,
-) {
-  const lease = await takeLease(database, runId, `loom:${process.pid}`, LEASE_MS);
-  if (lease) await work(lease);
+  settings: Parameters<typeof workRun>[2],
+): Promise<{ state: string; counts: Record<string, number> }> {
+  await workRun(database, runId, { ...settings, leaseMs: LEASE_MS });
   for (;;) {
     const [found] = await database.db
       .select({ state: run.state, counts: run.counts, error: run.error })
@@ -127,14 +135,15 @@ export async function finish(
 /** Tries a file against the people who are here; nothing is written, and the file does not stay in Intake. */
 export async function trialInBook(
   unnamed: Database,
+  url: string,
   path: string,
   options: FileOptions,
 ): Promise<Record<string, unknown>> {
   const database = await asAdministrator(unnamed);
   const id = await bring(database, path, options);
   try {
-    const { runId } = await startTrial(database, id);
-    const { counts } = await finish(database, runId, (lease) => tryImport(database, lease, LEASE_MS, Infinity));
+    const { runId } = await startTrial(database, id, { keepAll: true });
+    const { counts } = await finish(database, runId, { databaseUrl: url });
     const rows = await trialRows(database, id, null, 2_000_000);
     return {
       counts,
@@ -164,15 +173,8 @@ export async function importIntoBook(
     await dropIntake(database, id);
     throw error;
   });
-  const threads = new Piscina({ filename: join(ROOT, '.build/import-thread.js'), maxThreads: 1 });
-  try {
-    const { state, counts } = await finish(database, runId, (lease) =>
-      importFile(database, threads, url, lease, LEASE_MS),
-    );
-    return { runId, intakeId: id, state, counts };
-  } finally {
-    await threads.destroy();
-  }
+  const { state, counts } = await finish(database, runId, { databaseUrl: url });
+  return { runId, intakeId: id, state, counts };
 }
 
 /** Counts of rows in words, for people. */

@@ -80,7 +80,7 @@ async function run(argv: readonly string[]): Promise<void> {
         );
         return;
       }
-      const found = await withBook(values.data, (database) => trialInBook(database, file, values));
+      const found = await withBook(values.data, (database, url) => trialInBook(database, url, file, values));
       const about = await withTable(file, inspect);
       print({ ...about, ...found }, values.json, ({ counts }) => countsInWords(counts as Record<string, number>));
       return;
@@ -114,7 +114,7 @@ async function run(argv: readonly string[]): Promise<void> {
     case 'sync': {
       const [name, ...more] = positionals;
       if (!name || more.length) throw new WrongUsage('Name one connection, in quotes where its name has blanks.');
-      const found = await withBook(values.data, (database) => syncByName(database, name, values));
+      const found = await withBook(values.data, (database, url) => syncByName(database, url, name, values));
       print(found, values.json, ({ state, counts, changesInAll, runId }) =>
         [
           `${name}: ${values.trial ? 'trial' : 'run'} ${String(runId)}, ${String(state) === 'paused' ? 'held by the brake' : String(state)}`,

@@ -1,4 +1,14 @@
 import {
+  openArchive,
+  openEntry,
+  messagesAsTable,
+  splitMessages,
+  textAsFile,
+  textKindOf,
+  Problem,
+  readSheets,
+} from '@gray-loom/server';
+import {
   closeSync,
   createReadStream,
   createWriteStream,
@@ -14,11 +24,6 @@ import { basename, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip } from 'node:zlib';
 import { looksLikeMessage, openDecoder, sniffEncoding, type MadeOf as TableMadeOf } from '@gray-loom/core/formats';
-import readSheets from '../../server/src/features/intake/files/sheet-thread';
-import { openArchive, openEntry } from '../../server/src/features/intake/files/archive';
-import { messagesAsTable, splitMessages } from '../../server/src/features/intake/files/read-messages';
-import { textAsFile, textKindOf } from '../../server/src/features/intake/files/text-table';
-import { Problem } from '../../server/src/http/problem';
 import { Refusal } from './refusal';
 
 /** What a table was made of, where it did not come as one; null for one as it is. */

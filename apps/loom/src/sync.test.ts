@@ -1,5 +1,5 @@
+import { cardOf, KEY, startSyncedApp, type SyncedApp } from '@gray-loom/server/testing';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { cardOf, KEY, startSyncedApp, type SyncedApp } from '../../server/src/testing/run-sync';
 import { syncByName } from './sync';
 
 let synced: SyncedApp;
@@ -12,7 +12,8 @@ beforeAll(async () => {
 });
 afterAll(() => synced.end());
 
-const sync = (name: string, trial: boolean) => syncByName(synced.app.database, name, { trial, country: 'GB' });
+const sync = (name: string, trial: boolean) =>
+  syncByName(synced.app.database, synced.app.url, name, { trial, country: 'GB' });
 
 describe('a connection from the command line', () => {
   test('one that is not there is said, with those that are', async () => {

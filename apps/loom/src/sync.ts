@@ -1,13 +1,9 @@
+import { type Database, connection, run, runConnection, syncChanges, valueText } from '@gray-loom/server';
 import { join, resolve } from 'node:path';
 import { asc, eq, sql } from 'drizzle-orm';
 import { ToolTrouble } from '@gray-loom/core/syncing';
-import type { Database } from '../../server/src/db/connect';
-import { connection, run } from '../../server/src/db/schema';
-import { syncConnection } from '../../server/src/features/syncs/sync-connection';
-import { runConnection } from '../../server/src/features/syncs/connections';
-import { syncChanges, valueText } from '../../server/src/features/syncs/sync-report';
 import { knownStandIn, secretKeyOf, standInOrigin } from '../../../scripts/surroundings';
-import { asAdministrator, finish, LEASE_MS } from './book';
+import { asAdministrator, finish } from './book';
 import { Refusal } from './refusal';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
@@ -23,6 +19,7 @@ interface SyncOptions {
 /** Runs a connection as the screen does, or tries it: the same run in the ledger, the same report. */
 export async function syncByName(
   unnamed: Database,
+  url: string,
   name: string,
   { trial, country, data: folder }: SyncOptions,
 ): Promise<Record<string, unknown>> {
@@ -42,17 +39,15 @@ export async function syncByName(
   const data = resolve(folder ?? join(ROOT, '.data'));
   const standIn = knownStandIn(data);
   const { runId } = await runConnection(database, row.id, { trial, only: null });
-  const services = {
+  const ended = await finish(database, runId, {
+    databaseUrl: url,
     secretKey: process.env.GRAY_LOOM_KEY ? Buffer.from(process.env.GRAY_LOOM_KEY, 'base64') : secretKeyOf(data),
     standIns: process.env.GRAY_LOOM_STAND_INS?.split(',') ?? (standIn ? [standInOrigin(standIn)] : []),
     country,
-  };
-  const ended = await finish(database, runId, (lease) =>
-    syncConnection(services, database, lease, LEASE_MS).catch((error: unknown) => {
-      if (error instanceof ToolTrouble) throw new Refusal(error.message);
-      throw error;
-    }),
-  );
+  }).catch((error: unknown) => {
+    if (error instanceof ToolTrouble) throw new Refusal(error.message);
+    throw error;
+  });
   const [kept] = await database.db.select({ detail: run.detail }).from(run).where(eq(run.id, runId));
   const { changes, total } = await syncChanges(database, runId, { after: 0, side: '', kind: '', limit: SHOWN });
   return {

@@ -1,3 +1,5 @@
+import { consumers } from './consumers';
+import { runKinds } from './run-kinds';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import SwaggerParser from '@apidevtools/swagger-parser';
 import type { OpenAPIV3_1 } from 'openapi-types';
@@ -34,6 +36,8 @@ beforeAll(async () => {
     config: app.config,
     events: { subscribe: () => () => undefined } as never,
     log: console as never,
+    kinds: runKinds,
+    consumers,
   });
 }, 120_000);
 afterAll(() => synced.end());
@@ -189,6 +193,7 @@ describe('real answers', () => {
         await letGo();
         return { params: connection };
       },
+      'post /feed/readers/:name/retry': () => ({ params: { name: 'searchTexts' } }),
       'post /hooks/:hook': async () => {
         await app.database.pool.query(`update connection set state = 'on'`);
         return { params: { hook: (await synced.detail()).hook.split('/').at(-1) ?? '' } };

@@ -23,7 +23,7 @@ export function allRoutes(surroundings: Surroundings): Route[] {
     ...heldRoutes(),
     ...duplicateRoutes(),
     ...syncRoutes(surroundings),
-    ...runRoutes(),
+    ...runRoutes(surroundings),
     ...worklistRoutes(),
     ...eventRoutes(surroundings),
   ];

@@ -1,9 +1,11 @@
 import { serve, type ServerType } from '@hono/node-server';
 import { createApp } from './app';
 import type { Config } from './config';
+import { consumers } from './consumers';
 import { connect } from './db/connect';
 import { EventHub } from './feed/events';
 import { createLogger } from './log';
+import { runKinds } from './run-kinds';
 
 export interface ServerHandle {
   port: number;
@@ -16,7 +18,7 @@ export async function startServer(config: Config): Promise<ServerHandle> {
   const database = connect(config.databaseUrl, log, 12);
   const events = new EventHub(database, log);
   await events.open();
-  const app = createApp({ config, database, events, log });
+  const app = createApp({ config, database, events, log, kinds: runKinds, consumers });
   const { server, port } = await new Promise<{ server: ServerType; port: number }>((resolve, reject) => {
     const started = serve({ fetch: app.fetch, port: config.port, hostname: '127.0.0.1' }, (info) =>
       resolve({ server: started, port: info.port }),

@@ -29,6 +29,13 @@ export const runSummaryAnswer = part({
   undoable: yesNo(),
   /** It can wait at its marker and go on from there. */
   pausable: yesNo(),
+  stoppable: yesNo(),
+  /** The brake holds it until somebody decides. */
+  braked: yesNo(),
+  /** What it did, in a sentence. */
+  words: text(),
+  /** What is said before its title while it works; empty where the title says it. */
+  doing: text(),
   intakeId: whole().nullable(),
   /** The connection that a sync belongs to. */
   connectionId: whole().nullable(),
@@ -116,6 +123,7 @@ export const undoSchema = object({
 export type UndoRequest = InferType<typeof undoSchema>;
 export type EditChoice = UndoRequest['edits'][number];
 
+export const runKindAnswer = part({ kind: text(), name: text() });
 /** The run that does what was asked. */
 export const runAnswer = part({ runId: whole() });
 export const stoppingAnswer = part({ stopping: yesNo() });

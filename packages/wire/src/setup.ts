@@ -179,3 +179,15 @@ export const areaDefinitionAnswer = part({ name: text(), rules: listOf(core<Area
 export const fieldMadeAnswer = part({ key: text() });
 /** A change to many contacts; finished at once where there are few. */
 export const manyChangeAnswer = part({ runId: whole(), finished: yesNo() });
+
+/** Somebody who is told of changes, and how far. */
+export const feedReaderAnswer = part({
+  name: text(),
+  sentence: text(),
+  /** Writes that it has still to read. */
+  behind: whole(),
+  error: text().nullable(),
+  failingSince: text().nullable(),
+  nextTryAt: text().nullable(),
+});
+export type FeedReader = InferType<typeof feedReaderAnswer>;

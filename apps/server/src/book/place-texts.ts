@@ -1,4 +1,5 @@
 import { inTransaction, type Database } from '../db/connect';
+import type { Consumer } from '../feed/consumer';
 
 /** Texts of one transaction. */
 const BATCH = 5000;
@@ -29,13 +30,27 @@ async function placeTexts(database: Database): Promise<void> {
   if (all > BATCH) await database.pool.query('analyze contact, contact_search');
 }
 
-/** Does so once no import runs, or where one has brought very many by now. */
-export async function placeLeftTexts(database: Database): Promise<void> {
+/** Does so once no import runs, or where one has brought very many by now; 'later' where texts have to wait for that. */
+export async function placeLeftTexts(database: Database): Promise<'done' | 'later'> {
   const { rows } = await database.pool.query<{ waiting: number; importing: boolean }>(
     `select (select count(*)::int from (select 1 from contact_search_fresh limit $1) texts) as waiting,
        exists (select 1 from run where kind = 'import' and state = 'running') as importing`,
     [MOST_WAITING],
   );
   const { waiting = 0, importing = false } = rows[0] ?? {};
-  if (waiting >= MOST_WAITING || (waiting > 0 && !importing)) await placeTexts(database);
+  if (waiting >= MOST_WAITING || (waiting > 0 && !importing)) {
+    await placeTexts(database);
+    return 'done';
+  }
+  return waiting > 0 ? 'later' : 'done';
 }
+
+/** Puts the search texts of what changed under their index. The texts themselves wait where the change laid them. */
+export const searchTexts: Consumer = {
+  name: 'searchTexts',
+  sentence: 'Puts what came in under the index that finds any part of a name.',
+  from: 'now',
+  batch: 20_000,
+  handle: async () => undefined,
+  then: placeLeftTexts,
+};

@@ -5,6 +5,7 @@ import type { ContactRecord } from '@gray-loom/core/model';
 import type { Tx } from '../db/connect';
 import { copyArray, copyBytes, copyCell, copyCells, copyJson, CopyLines, copyPairs } from '../db/copy';
 import { encodeRecordJson, saidRecordJson } from '../db/record-codec';
+import { appendChange } from '../feed/append-change';
 import type { ContactRow, TallyChange } from './contact-rows';
 import { contactRow, TallyChanges } from './contact-rows';
 import type { Derivation } from './derivation';
@@ -24,6 +25,7 @@ export interface RenderedContacts {
   /** Look-up keys and, in step with them, whose they are. */
   keys: number[];
   keyOwners: number[];
+  ids: number[];
   search: CopyLines;
   operations: CopyLines;
   tally: TallyChanges;
@@ -36,6 +38,7 @@ export function emptyRendering(derivation: Derivation, expected = 1): RenderedCo
     rows: new CopyLines(expected * 800),
     keys: [],
     keyOwners: [],
+    ids: [],
     search: new CopyLines(expected * 100),
     operations: new CopyLines(expected * 40),
     tally: new TallyChanges(),
@@ -101,6 +104,7 @@ function renderRow(
     into.keys.push(key);
     into.keyOwners.push(id);
   }
+  into.ids.push(id);
   into.search.add(`${id}\t${copyCell(s.searchText)}`);
   into.operations.add(`${runId}\t${id}\t1\t${sourceRow ?? '\\N'}`);
 }
@@ -114,16 +118,19 @@ export interface ContactBlocks {
   contacts: Uint8Array<ArrayBuffer>;
   keys: Float64Array<ArrayBuffer>;
   keyOwners: Float64Array<ArrayBuffer>;
+  /** Whose rows these are, in order. */
+  ids: Float64Array<ArrayBuffer>;
   search: Uint8Array<ArrayBuffer>;
   operations: Uint8Array<ArrayBuffer>;
   tally: TallyChange[];
 }
 
-export function toBlocks({ rows, keys, keyOwners, search, operations, tally }: RenderedContacts): ContactBlocks {
+export function toBlocks({ rows, keys, keyOwners, ids, search, operations, tally }: RenderedContacts): ContactBlocks {
   return {
     contacts: rows.taken(),
     keys: Float64Array.from(keys),
     keyOwners: Float64Array.from(keyOwners),
+    ids: Float64Array.from(ids),
     search: search.taken(),
     operations: operations.taken(),
     tally: tally.list(),
@@ -131,17 +138,28 @@ export function toBlocks({ rows, keys, keyOwners, search, operations, tally }: R
 }
 
 /** The memory of blocks, for handing it over. */
-export function memoryOf({ contacts, keys, keyOwners, search, operations }: ContactBlocks): ArrayBuffer[] {
-  return [contacts, keys, keyOwners, search, operations].map(({ buffer }) => buffer);
+export function memoryOf({ contacts, keys, keyOwners, ids, search, operations }: ContactBlocks): ArrayBuffer[] {
+  return [contacts, keys, keyOwners, ids, search, operations].map(({ buffer }) => buffer);
 }
 
 /** Writes rendered contacts by COPY, in the caller's transaction; with `textsLater` their search texts wait for placeTexts. */
-export async function writeBlocks(tx: Tx, blocks: ContactBlocks, { textsLater = false } = {}): Promise<void> {
+export async function writeBlocks(
+  tx: Tx,
+  runId: number,
+  blocks: ContactBlocks,
+  { textsLater = false } = {},
+): Promise<void> {
   await copyBytes(tx.client, 'contact', CONTACT_COLUMNS, blocks.contacts);
   await copyPairs(tx.client, 'contact_key', 'key, contact_id', blocks.keys, blocks.keyOwners);
   await copyBytes(tx.client, textsLater ? 'contact_search_fresh' : 'contact_search', 'contact_id, text', blocks.search);
   await copyBytes(tx.client, 'operation', 'run_id, contact_id, version, source_row', blocks.operations);
   await writeTally(tx, blocks.tally);
+  await appendChange(tx, {
+    kind: 'values',
+    runId,
+    contacts: [...blocks.ids],
+    versions: new Array<number>(blocks.ids.length).fill(1),
+  });
 }
 
 /** Adds changes of the kept counts, in the transaction that causes them. */

@@ -10,6 +10,7 @@ import {
 import type pg from 'pg';
 import type { Tx } from '../db/connect';
 import { copyCell, copyLines } from '../db/copy';
+import { appendChange } from '../feed/append-change';
 import { columnsOf, differsBeside, movedKeys, TallyChanges } from './contact-rows';
 import { loadDerivation, type Derivation } from './derivation';
 import { encodeRecordJson, selectRecords } from '../db/record-codec';
@@ -31,7 +32,7 @@ export async function insertContacts(tx: Tx, runId: number, contacts: readonly N
   const rendered = emptyRendering(await loadDerivation(tx.client));
   const now = new Date().toISOString();
   contacts.forEach((contact, i) => renderContact(rendered, runId, ids[i] ?? 0, contact, now));
-  await writeBlocks(tx, toBlocks(rendered));
+  await writeBlocks(tx, runId, toBlocks(rendered));
   return ids;
 }
 
@@ -85,17 +86,20 @@ export async function applyChanges(
     textsLater = false,
   }: { at?: Date; locked?: ReadonlyMap<number, LoadedContact>; textsLater?: boolean } = {},
 ): Promise<Map<number, ContactRecord>> {
-  const written = changes.filter((change) => change.operations.length > 0);
+  const asked = changes.filter((change) => change.operations.length > 0);
   const loaded = locked
     ? new Map(locked)
     : await lockContacts(
         tx,
-        written.map((change) => change.contactId),
+        asked.map((change) => change.contactId),
       );
   const operations: string[] = [];
+  /** What was written, an entry a version. */
+  const written: number[] = [];
+  const versions: number[] = [];
   const results = new Map<number, ContactRecord>();
   const final = new Map<number, Change>();
-  for (const { contactId, operations: list, sourceRow, record } of written) {
+  for (const { contactId, operations: list, sourceRow, record } of asked) {
     const contact = loaded.get(contactId);
     if (!contact) throw new ChangeConflict(contactId, []);
     const applied = record ? ok(record) : applyOperations(contact.record, list);
@@ -104,6 +108,8 @@ export async function applyChanges(
     final.set(contactId, { before: final.get(contactId)?.before ?? contact.record, after: applied.value, version });
     loaded.set(contactId, { id: contactId, version, record: applied.value });
     results.set(contactId, applied.value);
+    written.push(contactId);
+    versions.push(version);
     operations.push(
       [runId, contactId, version, sourceRow ?? null, JSON.stringify(list.map(({ target: _target, ...rest }) => rest))]
         .map(copyCell)
@@ -129,6 +135,7 @@ export async function applyChanges(
   await writing;
   await writeTally(tx, tally.list());
   await copyLines(tx.client, 'operation', 'run_id, contact_id, version, source_row, changes', operations);
+  await appendChange(tx, { kind: 'values', runId, contacts: written, versions });
   return results;
 }
 

@@ -4,11 +4,11 @@ import type { Logger } from '../log';
 
 const CHANNEL = 'gray_loom';
 
-const TOPICS = ['run', 'contacts', 'groups', 'looks', 'intakes', 'held', 'syncs'] as const;
+const TOPICS = ['run', 'contacts', 'groups', 'looks', 'intakes', 'held', 'syncs', 'setup'] as const;
 
 /** What is told to every open screen: what moved, not what it is now. */
 export interface LoomEvent {
-  /** run: a run moved; contacts, groups, intakes, held, syncs: lists to look at again. */
+  /** run: a run moved; contacts, groups, intakes, held, syncs, setup: lists to look at again. */
   topic: (typeof TOPICS)[number];
   id?: number;
 }

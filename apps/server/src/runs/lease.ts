@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm';
 import type { Database, Tx } from '../db/connect';
 import { run } from '../db/schema';
 import { tell } from '../feed/events';
+import type { Logger } from '../log';
 
 /** Another worker has taken over: stop at once and write nothing more. */
 export class LeaseLost extends Error {}
@@ -36,7 +37,7 @@ export async function takeLease(
 }
 
 /** Keeps a lease while work goes on. */
-export function keepAlive({ pool }: Database, lease: Lease, leaseMs: number): () => void {
+export function keepAlive({ pool }: Database, lease: Lease, leaseMs: number, log: Logger): () => void {
   const timer = setInterval(() => {
     void pool
       .query(`update run set lease_until = now() + $3::interval where id = $1 and lease_by = $2`, [
@@ -44,7 +45,9 @@ export function keepAlive({ pool }: Database, lease: Lease, leaseMs: number): ()
         lease.holder,
         `${leaseMs} milliseconds`,
       ])
-      .catch(() => undefined);
+      .catch((error: unknown) =>
+        log.warn({ runId: lease.runId, code: (error as { code?: string }).code }, 'a lease could not be renewed'),
+      );
   }, leaseMs / 3);
   return () => clearInterval(timer);
 }

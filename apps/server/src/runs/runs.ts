@@ -1,11 +1,13 @@
 import { eq, inArray, sql } from 'drizzle-orm';
-import { accountIdOf } from '../db/actor';
+import { accountIdOf, PROGRAM, type Actor } from '../db/actor';
 import { inTransaction, type Database, type Tx } from '../db/connect';
-import { run, thread, type RunKind, type RunState, type ThreadKind } from '../db/schema';
+import { account, run, thread, type RunState, type ThreadKind } from '../db/schema';
 import { tell } from '../feed/events';
+import type { RunKinds } from './kind';
 
 export interface NewRun {
-  kind: RunKind;
+  /** One that is declared (run-kinds.ts). */
+  kind: string;
   state: RunState;
   threadId: number;
   title: string;
@@ -48,33 +50,64 @@ export async function handThread(tx: Tx): Promise<number> {
   return threadFor(tx, 'hand', 'By hand');
 }
 
-/** Puts a job for a run on the queue, in the caller's transaction, so that it is there exactly when the run is. */
-export async function enqueueRun(tx: Tx, task: string, runId: number): Promise<void> {
-  await tx.client.query(`select graphile_worker.add_job($1, payload := $2::json, max_attempts := 3, job_key := $3)`, [
-    task,
-    JSON.stringify({ runId }),
-    `run:${runId}`,
-  ]);
+/**
+ * Puts a run on the queue, in the caller's transaction, so that the job is there exactly when the run is. Which slot it waits for
+ * is decided by its kind when it is looked at.
+ */
+export async function enqueueRun(tx: Tx, runId: number, afterMs = 0): Promise<void> {
+  await tx.client.query(
+    `select graphile_worker.add_job('dispatch', payload := $1::json, max_attempts := 3, job_key := $2,
+       run_at := now() + $3::float * interval '1 millisecond')`,
+    [JSON.stringify({ runId }), `run:${runId}`, afterMs],
+  );
 }
 
-/** Kinds of runs that can wait at their marker, with the task that goes on. */
-const PAUSABLE: Partial<Record<RunKind, string>> = {
-  import: 'importFile',
-  sync: 'syncConnection',
-};
+export async function requireRun({ db }: Database, runId: number): Promise<typeof run.$inferSelect> {
+  const [found] = await db.select().from(run).where(eq(run.id, runId));
+  if (!found) throw new Error(`there is no run ${runId}`);
+  return found;
+}
 
-export function isPausable(kind: RunKind): boolean {
-  return kind in PAUSABLE;
+/** Whoever started a run, in whose name its work is done. */
+export async function actorOf({ db }: Database, { actorId }: { actorId: number | null }): Promise<Actor> {
+  if (actorId === null) return PROGRAM;
+  const [found] = await db
+    .select({ name: account.name, role: account.role })
+    .from(account)
+    .where(eq(account.id, actorId));
+  return found ? { kind: 'person', accountId: actorId, ...found, remit: { kind: 'all' } } : PROGRAM;
+}
+
+export async function stopIsAsked({ db }: Database, runId: number): Promise<boolean> {
+  const [found] = await db.select({ asked: run.stopRequested }).from(run).where(eq(run.id, runId));
+  return found?.asked ?? false;
+}
+
+/** Puts a run back on the queue after it failed for a passing reason; it goes on from its marker. */
+export async function putBack(database: Database, runId: number, waitMs: number): Promise<void> {
+  await inTransaction(database, async (tx) => {
+    await tx.db
+      .update(run)
+      .set({
+        state: 'queued',
+        attempts: sql`${run.attempts} + 1`,
+        leaseBy: null,
+        // Until its turn nobody takes it for lost.
+        leaseUntil: sql`now() + ${`${waitMs * 2} milliseconds`}::interval`,
+      })
+      .where(eq(run.id, runId));
+    await enqueueRun(tx, runId, waitMs);
+    await tell(tx.client, { topic: 'run', id: runId });
+  });
 }
 
 /** Asks a run to wait after the chunk it is at. */
-export async function requestPause(database: Database, runId: number): Promise<boolean> {
+export async function requestPause(database: Database, kinds: RunKinds, runId: number): Promise<boolean> {
+  const pausable = kinds.which(({ work }) => work?.pauses === true);
   const paused = await database.db
     .update(run)
     .set({ pauseRequested: true })
-    .where(
-      sql`${run.id} = ${runId} and ${run.state} in ('queued', 'running') and ${inArray(run.kind, Object.keys(PAUSABLE) as RunKind[])}`,
-    )
+    .where(sql`${run.id} = ${runId} and ${run.state} in ('queued', 'running') and ${inArray(run.kind, pausable)}`)
     .returning({ id: run.id });
   await tell(database.pool, { topic: 'run', id: runId });
   return paused.length > 0;
@@ -87,10 +120,9 @@ export async function goOn(database: Database, runId: number): Promise<boolean> 
       .update(run)
       .set({ pauseRequested: false, state: sql`case when state = 'paused' then 'queued' else state end` })
       .where(sql`${run.id} = ${runId} and (${run.state} = 'paused' or ${run.pauseRequested})`)
-      .returning({ kind: run.kind, state: run.state });
+      .returning({ state: run.state });
     if (!found) return false;
-    const task = PAUSABLE[found.kind];
-    if (found.state === 'queued' && task) await enqueueRun(tx, task, runId);
+    if (found.state === 'queued') await enqueueRun(tx, runId);
     await tell(tx.client, { topic: 'run', id: runId });
     return true;
   });
@@ -105,11 +137,15 @@ export async function restRun(tx: Tx, runId: number): Promise<void> {
   await tell(tx.client, { topic: 'run', id: runId });
 }
 
-export async function requestStop(database: Database, runId: number): Promise<boolean> {
+/** Asks a run to end. One that waits ends at once; false for one that cannot be stopped. */
+export async function requestStop(database: Database, kinds: RunKinds, runId: number): Promise<boolean> {
+  const lasting = kinds.which(({ work }) => work?.stops === 'never');
   const stopped = await database.db
     .update(run)
     .set({ stopRequested: true })
-    .where(sql`${run.id} = ${runId} and ${run.state} in ('queued', 'running', 'paused')`)
+    .where(
+      sql`${run.id} = ${runId} and ${run.state} in ('queued', 'running', 'paused') and not ${inArray(run.kind, lasting)}`,
+    )
     .returning({ id: run.id, state: run.state });
   // One that waits has to wake up to end properly.
   if (stopped[0]?.state === 'paused') await goOn(database, runId);

@@ -1,12 +1,6 @@
-import { Piscina } from 'piscina';
 import type { Mapping } from '@gray-loom/core/mapping';
 import type { IntakeDetail, OutcomeCounts, RunSummary } from '@gray-loom/wire';
-import { importFile } from '../features/intake/import-file';
-import { takeLease } from '../runs/lease';
-import { tryImport } from '../features/intake/try-import';
-import { built, type TestApp } from './start-test-app';
-
-const LEASE_MS = 60_000;
+import type { TestApp } from './start-test-app';
 
 /** Puts a file into Intake and returns its id; `change` alters the mapping that was guessed. */
 export async function bringFile(
@@ -28,9 +22,7 @@ export async function bringFile(
 /** Runs the trial of a file here and now, as the worker would. */
 export async function runTrial(app: TestApp, intakeId: number): Promise<OutcomeCounts> {
   const { runId } = await app.json<{ runId: number }>(`/intakes/${intakeId}/trial`, 'POST');
-  const lease = await takeLease(app.database, runId, 'test', LEASE_MS);
-  if (!lease) throw new Error('the trial was taken by somebody else');
-  await tryImport(app.database, lease, LEASE_MS);
+  await app.work(runId);
   return (await app.json<IntakeDetail>(`/intakes/${intakeId}`)).trialCounts as OutcomeCounts;
 }
 
@@ -41,14 +33,6 @@ export async function runImport(app: TestApp, intakeId: number): Promise<RunSumm
 }
 
 /** Works on an import that was started, as the worker would, until it ends or rests. */
-export async function carryOn(app: TestApp, runId: number): Promise<RunSummary> {
-  const lease = await takeLease(app.database, runId, 'test', LEASE_MS);
-  if (!lease) throw new Error('the import was taken by somebody else');
-  const threads = new Piscina({ filename: built('import-thread'), maxThreads: 1 });
-  try {
-    await importFile(app.database, threads, app.url, lease, LEASE_MS);
-  } finally {
-    await threads.destroy();
-  }
-  return app.json<RunSummary>(`/runs/${runId}`);
+export function carryOn(app: TestApp, runId: number): Promise<RunSummary> {
+  return app.work(runId);
 }

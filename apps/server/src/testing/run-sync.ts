@@ -1,14 +1,10 @@
 import { randomBytes } from 'node:crypto';
 import type { ConnectionDetail, ConnectionSummary, SyncSetup } from '@gray-loom/wire';
 import { startAddressBook, type AddressBook } from '../../../stand-ins/src/address-book/server';
-import { syncConnection } from '../features/syncs/sync-connection';
-import { takeLease } from '../runs/lease';
 import { failRun } from '../runs/runs';
 import { startTestApp, type TestApp } from './start-test-app';
 
 export const KEY = randomBytes(32).toString('base64');
-const LEASE_MS = 60_000;
-
 /** An app, an outside address book, and a connection between the two. */
 export interface SyncedApp {
   app: TestApp;
@@ -45,10 +41,7 @@ export async function startSyncedApp(cards: { name: string; text: string }[] = [
     password: 'secret',
   });
   const work = async (runId: number) => {
-    const lease = await takeLease(app.database, runId, 'test', LEASE_MS);
-    if (!lease) throw new Error(`run ${runId} is not to be had`);
-    const { config } = app;
-    await syncConnection(config, app.database, lease, LEASE_MS).catch(async (error: unknown) => {
+    await app.work(runId).catch(async (error: unknown) => {
       await failRun(app.database, runId, String(error));
       throw error;
     });

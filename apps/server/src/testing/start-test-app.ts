@@ -1,7 +1,7 @@
 import { existsSync, mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { ContactEdit } from '@gray-loom/wire';
+import type { ContactEdit, RunSummary } from '@gray-loom/wire';
 import { Readable } from 'node:stream';
 import { type Cluster, ensureDatabase, removeData, startCluster } from '../../../../scripts/postgres';
 import type { Role } from '../db/actor';
@@ -9,7 +9,11 @@ import { createApp } from '../app';
 import { readConfig, type Config } from '../config';
 import { connect, type Database } from '../db/connect';
 import { migrateDatabase } from '../db/migrate';
+import { consumers } from '../consumers';
+import { FeedReaders } from '../feed/consumer';
 import { EventHub } from '../feed/events';
+import { runKinds } from '../run-kinds';
+import { workRun } from '../work-run';
 import { createLogger } from '../log';
 import { ensureAdministrator } from '../features/people/sign-in';
 import { routeName, type Route } from '../http/declare';
@@ -37,6 +41,10 @@ export interface TestApp {
   edit(id: number, ...edits: EditParts[]): Promise<{ runId: number }>;
   /** Enters a contact by hand: what was typed, by field. */
   enter(values: Record<string, string>, more?: Record<string, unknown>): Promise<{ contactId: number; runId: number }>;
+  /** Does what a worker would do with a run that waits. */
+  work(runId: number): Promise<RunSummary>;
+  /** Lets everybody read the feed of changes who would in a worker, and follow it up. */
+  readFeed(): Promise<void>;
   upload(name: string, content: string | Buffer): Promise<Response>;
   end(): Promise<void>;
 }
@@ -60,6 +68,8 @@ export async function startTestApp(settings: Record<string, string> = {}): Promi
     `insert into pick (kind, label, fold_key, ordinal) values ('stage', 'Enquiry', 'enquiry', 0), ('stage', 'Donor', 'donor', 1)`,
   );
   const answered = new Set<string>();
+  // Consumers have their place from the beginning, as where a worker runs.
+  await new FeedReaders(database, consumers, log).open();
   const events = new EventHub(database, log);
   await events.open();
   const app = createApp({
@@ -67,6 +77,8 @@ export async function startTestApp(settings: Record<string, string> = {}): Promi
     database,
     events,
     log,
+    kinds: runKinds,
+    consumers,
     answered: (route: Route, body) => {
       requireAsDeclared(route, body);
       answered.add(routeName(route));
@@ -117,6 +129,21 @@ export async function startTestApp(settings: Record<string, string> = {}): Promi
         ...more,
         values: Object.entries(values).map(([field, text]) => ({ field, text })),
       }),
+    work: async (runId) => {
+      if (!(await workRun(database, runId, { ...config, leaseMs: 60_000 })))
+        throw new Error(`run ${runId} is not to be had`);
+      return json<RunSummary>(`/runs/${runId}`);
+    },
+    readFeed: async () => {
+      const readers = new FeedReaders(database, consumers, log);
+      await readers.open();
+      await readers.readAll();
+      // Many that are to be checked are a run of their own.
+      const { rows } = await database.pool.query<{ id: number }>(
+        `select id from run where kind = 'check' and state = 'queued'`,
+      );
+      for (const { id } of rows) await workRun(database, id, { ...config, leaseMs: 60_000 });
+    },
     upload: (name, content) => {
       const bytes = Buffer.from(content);
       return request('/intakes', {

@@ -58,7 +58,7 @@ function SignedIn({ actor }: { actor: SessionInfo }) {
   const [listing, setListing] = useState(false);
   useKeyboard();
   useEffect(listenToServer, []);
-  useShortcut('n', 'New contact', 'Everywhere', () => setAdding(true));
+  useShortcut('n', 'New contact', 'Everywhere', () => setAdding(true), { needs: 'editor' });
   useShortcut('?', 'List the shortcuts', 'Everywhere', () => setListing(true));
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[44px_minmax(0,1fr)_30px]">
@@ -99,7 +99,7 @@ function TopLine({ onAdd, actor }: { onAdd: () => void; actor: SessionInfo }) {
       </nav>
       <div className="ml-auto flex shrink-0 items-center gap-2.5 max-sm:gap-1.5">
         <FindBox />
-        <Button kind="action" onClick={onAdd} aria-label="New contact">
+        <Button needs="editor" kind="action" onClick={onAdd} aria-label="New contact">
           <span className="max-sm:hidden">New contact</span>
           <span className="sm:hidden" aria-hidden>
             +

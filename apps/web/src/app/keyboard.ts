@@ -1,3 +1,4 @@
+import { useMay, type Role } from './may';
 import { useEffect, useRef } from 'react';
 import { usePreferences } from './preferences';
 
@@ -68,14 +69,15 @@ export function useKeyboard(): void {
   }, [singleKeys]);
 }
 
-/** Registers a shortcut while a component is on screen. `keys` may name several, parted by " / ". */
+/** Registers a shortcut while a component is on screen, for those who have the role it needs. `keys` may name several, parted by " / ". */
 export function useShortcut(
   keys: string,
   text: string,
   place: string,
   run: (event: KeyboardEvent) => void,
-  { enabled = true, always = false } = {},
+  { enabled: wanted = true, always = false, needs }: { enabled?: boolean; always?: boolean; needs?: Role } = {},
 ): void {
+  const enabled = useMay(needs) && wanted;
   const latest = useRef(run);
   useEffect(() => {
     latest.current = run;

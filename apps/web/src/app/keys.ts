@@ -23,6 +23,7 @@ const READS = {
   tape: ['run'],
   runs: ['run'],
   run: ['run'],
+  runKinds: [],
   undoPreview: ['contacts'],
   lists: ['contacts', 'intakes', 'setup'],
   pipelines: ['setup'],
@@ -50,6 +51,7 @@ const READS = {
   conflicts: ['syncs'],
   syncChanges: ['syncs'],
   pair: [],
+  feedReaders: ['setup'],
 } as const satisfies Record<string, readonly Topic[]>;
 
 export type Subject = keyof typeof READS;

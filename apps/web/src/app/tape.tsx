@@ -2,7 +2,6 @@ import { keys, useTouch } from './keys';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { RunSummary, TapeState } from '@gray-loom/wire';
-import { runInWords } from '../features/ledger/run-words';
 import { ThreadSwatch, THREAD_COLOURS } from '../ui/thread-swatch';
 import { count } from '../ui/when';
 import { api } from './api';
@@ -38,8 +37,6 @@ export function Tape() {
   );
 }
 
-const DOING: Record<string, string> = { import: 'Bringing in', trial: 'Trying', scan: '', undo: '' };
-
 function Running({ run }: { run: RunSummary }) {
   const touch = useTouch();
   const stop = useMutation({
@@ -52,7 +49,7 @@ function Running({ run }: { run: RunSummary }) {
     <span className="flex items-center gap-3" role="status">
       <ThreadSwatch kind={run.thread.kind} />
       <span>
-        {DOING[run.kind] ? `${DOING[run.kind]} ` : ''}
+        {run.doing ? `${run.doing} ` : ''}
         <Link to={`/ledger/${run.id}`} className="font-semibold">
           {run.title}
         </Link>
@@ -74,16 +71,16 @@ function Running({ run }: { run: RunSummary }) {
         {run.state === 'queued'
           ? 'waiting its turn'
           : run.state === 'paused'
-            ? run.kind === 'sync' && !run.pausable
+            ? run.braked
               ? 'held by the brake'
               : `paused at ${count(done)} of ${count(total)}`
-            : run.kind === 'scan'
+            : run.kind === 'scan' || run.kind === 'check'
               ? `${Math.round(share * 100)}%`
               : `${count(done)} of ${count(total)}`}
         {run.counts.held ? ` · ${count(run.counts.held)} held` : ''}
       </span>
       {run.pausable ? <PauseButton run={run} /> : null}
-      {run.kind === 'undo' ? null : (
+      {run.stoppable ? (
         <button
           type="button"
           className="link"
@@ -92,7 +89,7 @@ function Running({ run }: { run: RunSummary }) {
         >
           {stop.isSuccess ? 'Stopping' : 'Stop'}
         </button>
-      )}
+      ) : null}
     </span>
   );
 }
@@ -121,8 +118,8 @@ function Latest({ run }: { run: RunSummary }) {
   return (
     <span className="ml-auto flex min-w-0 items-center gap-3">
       <ThreadSwatch kind={run.thread.kind} />
-      <span className="truncate text-ink2" title={runInWords(run)}>
-        {undo.error ? <span className="text-alarm">{undo.error.message}</span> : runInWords(run)}
+      <span className="truncate text-ink2" title={run.words}>
+        {undo.error ? <span className="text-alarm">{undo.error.message}</span> : run.words}
       </span>
       {run.undoable ? (
         <button type="button" className="link" disabled={undo.isPending} onClick={() => undo.mutate()}>

@@ -1,3 +1,4 @@
+import { useMay, type Role } from '../app/may';
 import { forwardRef, type ButtonHTMLAttributes, type ReactNode } from 'react';
 
 type Kind = 'action' | 'plain' | 'quiet' | 'danger';
@@ -13,13 +14,16 @@ interface ButtonProps extends ButtonHTMLAttributes<HTMLButtonElement> {
   kind?: Kind;
   keys?: string;
   busy?: boolean;
+  /** Only who has this role sees it. */
+  needs?: Role;
 }
 
 /** A button with a plain verb, and its key where it has one. */
 export const Button = forwardRef<HTMLButtonElement, ButtonProps>(function Button(
-  { kind = 'plain', keys, busy, children, className = '', disabled, ...rest },
+  { kind = 'plain', keys, busy, needs, children, className = '', disabled, ...rest },
   ref,
 ) {
+  if (!useMay(needs)) return null;
   return (
     <button
       ref={ref}

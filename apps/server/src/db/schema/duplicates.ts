@@ -68,6 +68,12 @@ export const sharedLine = pgTable('shared_line', {
   runId: integer('run_id').notNull(),
 });
 
+/** Contacts that changed in what they are known by, and are to be checked for duplicates; the run that changed them last. */
+export const matchDue = pgTable('match_due', {
+  contactId: bigint('contact_id', { mode: 'number' }).primaryKey(),
+  runId: integer('run_id').notNull(),
+});
+
 export type HouseholdState = 'proposed' | 'kept' | 'refused';
 
 /** People of one home: proposed by a scan, kept or refused by a person. Members that were merged stand for whoever took them in. */

@@ -1,6 +1,7 @@
 export * from './access';
 export * from './catalogue';
 export * from './duplicates';
+export * from './feed';
 export * from './intake';
 export * from './ledger';
 export * from './opportunities';

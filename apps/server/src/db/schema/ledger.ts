@@ -3,25 +3,6 @@ import { bigint, index, integer, jsonb, pgTable, primaryKey, text, timestamp, bo
 import type { Operation } from '@gray-loom/core/model';
 
 export type ThreadKind = 'file' | 'hand' | 'addressBook' | 'dialer' | 'mailer' | 'form' | 'inbox' | 'rule';
-export type RunKind =
-  | 'import'
-  | 'create'
-  | 'edit'
-  | 'delete'
-  | 'restore'
-  | 'merge'
-  | 'keepApart'
-  | 'household'
-  | 'scan'
-  | 'trial'
-  | 'undo'
-  | 'sync'
-  | 'form'
-  | 'setup'
-  | 'pickMerge'
-  | 'convert'
-  | 'permission'
-  | 'recompute';
 export type RunState = 'queued' | 'running' | 'done' | 'failed' | 'stopped' | 'paused';
 
 /** Where values come from. */
@@ -41,7 +22,8 @@ export const run = pgTable(
   'run',
   {
     id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
-    kind: text('kind').$type<RunKind>().notNull(),
+    /** One of the kinds that are declared in run-kinds.ts. */
+    kind: text('kind').notNull(),
     state: text('state').$type<RunState>().notNull(),
     threadId: integer('thread_id')
       .notNull()
@@ -59,6 +41,8 @@ export const run = pgTable(
     error: text('error'),
     stopRequested: boolean('stop_requested').notNull().default(false),
     pauseRequested: boolean('pause_requested').notNull().default(false),
+    /** How often it was taken up again after it failed for a passing reason. */
+    attempts: integer('attempts').notNull().default(0),
     /** Who works on the run, and until when without another sign of life. */
     leaseBy: text('lease_by'),
     leaseUntil: timestamp('lease_until', { withTimezone: true }),
@@ -81,17 +65,10 @@ export const operation = pgTable(
     version: integer('version').notNull(),
     sourceRow: integer('source_row'),
     changes: jsonb('changes').$type<Omit<Operation, 'target'>[]>(),
-    /**
-     * The transaction that wrote it. Numbers are given out before the commit, so whoever looks for what is new goes on from
-     * the oldest transaction that was not over yet, and misses no late one.
-     */
+    /** The transaction that wrote it; which of two writes came first shows in it. */
     txid: bigint('txid', { mode: 'number' })
       .notNull()
       .default(sql`txid_current()`),
   },
-  (t) => [
-    primaryKey({ columns: [t.contactId, t.version] }),
-    index('operation_run').on(t.runId, t.contactId),
-    index('operation_txid').using('brin', t.txid).with({ pages_per_range: 16, autosummarize: true }),
-  ],
+  (t) => [primaryKey({ columns: [t.contactId, t.version] }), index('operation_run').on(t.runId, t.contactId)],
 );

@@ -150,11 +150,7 @@ export const permissionEvidence = pgTable(
       .notNull()
       .default(sql`txid_current()`),
   },
-  (t) => [
-    index('permission_contact').on(t.contactId),
-    index('permission_address').on(t.addressKey),
-    index('permission_txid').using('brin', t.txid).with({ pages_per_range: 16, autosummarize: true }),
-  ],
+  (t) => [index('permission_contact').on(t.contactId), index('permission_address').on(t.addressKey)],
 );
 
 const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });

@@ -1,3 +1,4 @@
+import { hasRole } from '../../db/actor';
 import { runsIn, threadsOf } from '../../book/run-threads';
 import type { ContactDetail, HistoryEntry } from '@gray-loom/wire';
 import { displayNameOf, letterLine, salutation } from '@gray-loom/core/fields';
@@ -5,7 +6,7 @@ import { firstText, kindOf, type ContactRecord, type Operation } from '@gray-loo
 import type { Database } from '../../db/connect';
 import { Problem } from '../../http/problem';
 import { selectRecords } from '../../db/record-codec';
-import { householdOf } from '../duplicates/households';
+import { householdOf } from '../duplicates';
 import { permissionsOf } from './permissions';
 import { organizationOf, peopleOf, relationsOf, withNames } from '../../book/related-contacts';
 
@@ -98,6 +99,7 @@ export async function contactHistory(database: Database, id: number): Promise<Hi
     database,
     rows.flatMap((row) => (row.changes ?? []).flatMap(({ before, after }) => [before, after])),
   );
+  const mayAct = hasRole(database.actor, 'editor');
   return rows.map((row) => ({
     runId: row.run_id,
     kind: row.kind,
@@ -109,6 +111,6 @@ export async function contactHistory(database: Database, id: number): Promise<Hi
       row.changes?.map(({ field, before, after }) => ({ field, before: named(before), after: named(after) })) ?? null,
     sourceRow: row.source_row,
     undone: row.undone_by !== null,
-    undoable: row.undone_by === null && ['edit', 'merge', 'delete', 'restore', 'create'].includes(row.kind),
+    undoable: mayAct && row.undone_by === null && ['edit', 'merge', 'delete', 'restore', 'create'].includes(row.kind),
   }));
 }

@@ -10,8 +10,6 @@ import type {
   Lists,
   RunSummary,
 } from '@gray-loom/wire';
-import { changeMany } from '../setup/change-many';
-import { takeLease } from '../../runs/lease';
 import { refusal } from '../../testing/refusal';
 import { bringFile, runImport } from '../../testing/run-import';
 import { startTestApp, type TestApp } from '../../testing/start-test-app';
@@ -345,9 +343,7 @@ describe('pick-lists', () => {
       into: 'New tag',
     });
     expect(finished).toBe(false);
-    const lease = await takeLease(app.database, runId, 'test', 60_000);
-    if (!lease) throw new Error('the run is not to be had');
-    await changeMany(app.database, lease, 60_000);
+    await app.work(runId);
     expect((await app.json<RunSummary>(`/runs/${runId}`)).counts).toEqual({ changed: 1200 });
     expect((await lists()).tags.find((one) => one.label === 'New tag')?.people).toBe(1200);
   });
@@ -392,8 +388,7 @@ describe('areas', () => {
       { name: 'Islands', rules: [{ country: null, region: 'Orkney', postalPrefix: null }] },
     ];
     const { runId } = await app.json<{ runId: number }>('/areas', 'PUT', { areas });
-    const lease = await takeLease(app.database, runId, 'test', 60_000);
-    if (lease) await changeMany(app.database, lease, 60_000);
+    await app.work(runId);
     expect((await detail(contactId)).area).toBe('Far west');
     expect((await app.json<ContactPage>('/contacts?area=Far%20west')).rows.map((row) => row.id)).toEqual([contactId]);
     expect((await lists()).areas).toEqual([{ label: 'Far west', people: 1, organizations: 0 }]);

@@ -24,6 +24,7 @@ import {
   runAnswer,
   tableSchema,
 } from '@gray-loom/wire';
+import { forgetOrganizations } from '../duplicates';
 import { file, json, nothing, route, type Route } from '../../http/declare';
 import { Problem } from '../../http/problem';
 import type { Surroundings } from '../../http/services';
@@ -56,7 +57,9 @@ const fieldsOf = (fields: string) => fields.split(',').filter(Boolean);
 export function contactRoutes({ config, events }: Surroundings): Route[] {
   const marks = new PlaceMarks();
   events.subscribe((event) => {
-    if (event.topic === 'contacts') marks.changed();
+    if (event.topic !== 'contacts') return;
+    marks.changed();
+    forgetOrganizations();
   });
   return [
     route({

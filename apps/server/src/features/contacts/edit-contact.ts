@@ -4,9 +4,7 @@ import { displayNameOf, showValue, type Catalogue } from '@gray-loom/core/fields
 import { contentKey, type CandidateValue } from '@gray-loom/core/writing';
 import type { ContactEdit } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
-import { tell } from '../../feed/events';
 import { Problem } from '../../http/problem';
-import { checkContacts } from '../duplicates/match-groups';
 import { loadCatalogue, PickLists } from '../../book/picks';
 import { handThread, startRun } from '../../runs/runs';
 import { readTyped } from '../../book/typed-values';
@@ -78,10 +76,8 @@ export async function editContact(
       if (error instanceof ChangeConflict) throw await conflictProblem(tx, error, catalogue, contactId);
       throw error;
     }
-    await tell(tx.client, { topic: 'contacts', id: contactId });
     return run;
   });
-  void checkContacts(database, [contactId], (work) => inTransaction(database, work)).catch(() => undefined);
   return { runId };
 }
 
@@ -151,7 +147,6 @@ export async function setDeleted(database: Database, contactId: number, deleted:
     await applyChanges(tx, runId, [
       { contactId, operations: [{ target: contactId, field: LIFECYCLE, slot: 0, before, after }] },
     ]);
-    await tell(tx.client, { topic: 'contacts', id: contactId });
     return { runId };
   });
 }

@@ -14,11 +14,10 @@ import { firstText, KIND, type ContactRecord } from '@gray-loom/core/model';
 import { planWrite, recordFrom, type Candidate } from '@gray-loom/core/writing';
 import type { EntryCheck, EntryRequest, LikelyMatch } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
-import { tell } from '../../feed/events';
 import { Problem } from '../../http/problem';
 import { requireLive } from '../../book/require-live';
-import { checkContacts, findCandidates, modelOfVersion } from '../duplicates/match-groups';
-import { checkOrganization, likelyOrganizations } from '../duplicates/match-organizations';
+import { findCandidates, modelOfVersion } from '../duplicates';
+import { likelyOrganizations } from '../duplicates';
 import {
   CATALOGUE_JSON,
   catalogueOf,
@@ -92,10 +91,8 @@ export async function enterContact(
     const record = recordFrom(candidate, catalogue, { run: runId });
     const [contactId = 0] = await insertContacts(tx, runId, [{ record }]);
     await tx.client.query('update run set contact_id = $2 where id = $1', [runId, contactId]);
-    await tell(tx.client, { topic: 'contacts', id: contactId });
     return { contactId, runId };
   });
-  lookForDuplicates(database, made.contactId, request.kind);
   return made;
 }
 
@@ -210,19 +207,8 @@ export async function addFacts(
     );
     await picks.save(tx);
     await applyChanges(tx, runId, [{ contactId, operations }]);
-    await tell(tx.client, { topic: 'contacts', id: contactId });
     const kept = Object.keys(candidate).filter((field) => !written.has(field));
     return { runId, filled, kept: kept.map((field) => catalogue.nameOf(field)) };
   });
-  lookForDuplicates(database, contactId, request.kind);
   return added;
-}
-
-/** Goes on by itself: whoever enters somebody does not wait for it, and a scan finds what it misses. */
-function lookForDuplicates(database: Database, id: number, kind: EntryRequest['kind']): void {
-  const checked =
-    kind === 'organization'
-      ? checkOrganization(database, id)
-      : checkContacts(database, [id], (work) => inTransaction(database, work));
-  void checked.catch(() => undefined);
 }

@@ -1,1 +1,4 @@
+export { contactConditions, findFragments, searchTexts } from './contact-filter';
 export { setDeleted } from './edit-contact';
+export { closedChannels } from './permissions';
+export { keepPicture } from './pictures';

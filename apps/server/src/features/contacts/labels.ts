@@ -7,7 +7,7 @@ import { contactConditions } from './contact-filter';
 import { selectRecords } from '../../db/record-codec';
 import { relationKey } from '../../book/contact-rows';
 import { stopsOf } from './permissions';
-import { householdsOf, lineOfHousehold, livingTogether } from '../duplicates/households';
+import { householdsOf, lineOfHousehold, livingTogether } from '../duplicates';
 import { relationsOf } from '../../book/related-contacts';
 
 /** Labels made at once; more are to be made in parts. */

@@ -1,3 +1,4 @@
+import { appendChange } from '../../feed/append-change';
 import { and, asc, eq, inArray, isNull, or } from 'drizzle-orm';
 import { displayNameOf } from '@gray-loom/core/fields';
 import { keyHash, phoneBlock, preparePerson } from '@gray-loom/core/matching';
@@ -11,9 +12,8 @@ import {
   type PermissionState,
 } from '@gray-loom/core/writing';
 import type { ContactPermissions, PermissionRequest } from '@gray-loom/wire';
-import { inTransaction, type Database } from '../../db/connect';
+import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { permissionEvidence, run } from '../../db/schema';
-import { tell } from '../../feed/events';
 import { Problem } from '../../http/problem';
 import { requireLive } from '../../book/require-live';
 import { handThread, startRun } from '../../runs/runs';
@@ -171,9 +171,18 @@ export async function recordPermission(
       statedAt,
       runId,
     });
-    await tell(tx.client, { topic: 'contacts', id: contactId });
+    await appendChange(tx, { kind: 'permission', runId, contacts: await saidOf(tx, contactId, address?.key ?? null) });
     return { runId };
   });
+}
+
+/** Everybody of whom something is said: the one it is said of, or all who have the address. */
+async function saidOf(tx: Tx, contactId: number, addressKey: number | null): Promise<number[]> {
+  if (addressKey === null) return [contactId];
+  const { rows } = await tx.client.query<{ id: number }>('select contact_id as id from contact_key where key = $1', [
+    String(addressKey),
+  ]);
+  return rows.map(({ id }) => id);
 }
 
 /** Whether `stopsOf` need be asked about contact `c` at all: something was said of it, of one merged into it, or of any address. */

@@ -160,7 +160,6 @@ async function note(tx: Tx, title: string, changes: Change[]): Promise<number> {
     detail: { households: changes },
   });
   await tell(tx.client, { topic: 'groups' });
-  await tell(tx.client, { topic: 'contacts' });
   return runId;
 }
 

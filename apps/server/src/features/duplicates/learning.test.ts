@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { GroupList, LearningLook, MatchBoard } from '@gray-loom/wire';
 import { bringFile, runImport } from '../../testing/run-import';
-import { runScan, workScan } from '../../testing/run-scan';
+import { runScan } from '../../testing/run-scan';
 import { startTestApp, type TestApp } from '../../testing/start-test-app';
 
 let app: TestApp;
@@ -84,14 +84,14 @@ describe('decisions of people', () => {
     expect(trial?.pairs).toBe(6);
     const before = { one: await bitsOf(24), two: await bitsOf(25) };
     const { scanId } = await app.json<{ scanId: number }>('/duplicates/learning', 'POST');
-    await workScan(app, scanId);
+    await app.work(scanId);
     expect((await look()).adopted).toMatchObject({ same: 12, apart: 12 });
     const after = { one: await bitsOf(24), two: await bitsOf(25) };
     // What people keep apart weighs less than before, by more than what they merge does.
     expect((after.two ?? -99) - (before.two ?? 0)).toBeLessThan(-0.5);
     expect((after.one ?? -99) - (before.one ?? 0)).toBeGreaterThan((after.two ?? -99) - (before.two ?? 0));
     const { scanId: again } = await app.json<{ scanId: number }>('/duplicates/learning', 'DELETE');
-    await workScan(app, again);
+    await app.work(again);
     // The scan has learned the data anew, which the merges changed.
     expect(((await bitsOf(25)) ?? -99) - (after.two ?? 0)).toBeGreaterThan(0.5);
     await expect(app.json('/duplicates/learning', 'DELETE')).rejects.toMatchObject({ status: 409 });

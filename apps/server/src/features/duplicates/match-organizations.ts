@@ -28,7 +28,12 @@ interface Book {
 
 /** How long a book that was read serves checks while one types. */
 const FRESH_MS = 10_000;
-const books = new WeakMap<Database['pool'], { at: number; book: Promise<Book> }>();
+let books = new WeakMap<Database['pool'], { at: number; book: Promise<Book> }>();
+
+/** Lets go of what was read, since some contact changed. */
+export function forgetOrganizations(): void {
+  books = new WeakMap();
+}
 
 async function readBook({ pool }: Pick<Database, 'pool'>): Promise<Book> {
   const rows = await selectRecords<{ id: number; record: ContactRecord }>(

@@ -14,6 +14,6 @@ export async function startScan(tx: Tx): Promise<number> {
     threadId: await handThread(tx),
     title: 'Scan of everybody for duplicates',
   });
-  await enqueueRun(tx, 'scanDuplicates', id);
+  await enqueueRun(tx, id);
   return id;
 }

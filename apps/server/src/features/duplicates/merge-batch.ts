@@ -63,7 +63,7 @@ export async function startBatch(database: Database, except: readonly number[]):
       title: `Merged ${n.toLocaleString('en')} certain ${n === 1 ? 'group' : 'groups'}`,
       detail: { batch: true, last, except, total: n },
     });
-    await enqueueRun(tx, 'mergeCertain', runId);
+    await enqueueRun(tx, runId);
     return { runId };
   });
 }
@@ -171,6 +171,5 @@ export async function mergeNext(
     .set({ detail: sql`jsonb_set(${run.detail}, '{after}', to_jsonb(${part.lastId}::int))` })
     .where(sql`${run.id} = ${runId}`);
   await tell(tx.client, { topic: 'groups' });
-  await tell(tx.client, { topic: 'contacts' });
   return part;
 }

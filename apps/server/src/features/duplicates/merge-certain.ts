@@ -1,28 +1,26 @@
-import { eq } from 'drizzle-orm';
-import { inTransaction, type Database } from '../../db/connect';
-import { run } from '../../db/schema';
+import { inTransaction } from '../../db/connect';
 import { mergeNext } from './merge-batch';
 import { finishRun } from '../../runs/runs';
-import { markProgress, type Lease } from '../../runs/lease';
+import type { RunContext } from '../../runs/kind';
+import { markProgress } from '../../runs/lease';
 
 /** Groups of one transaction. */
 const AT_ONCE = 50;
 
 /** Merges all certain groups of a batch, some at a time; goes on after the last of them when it was interrupted. */
-export async function mergeCertain(database: Database, lease: Lease, leaseMs: number): Promise<void> {
-  const [job] = await database.db.select().from(run).where(eq(run.id, lease.runId));
+export async function mergeCertain({ database, run, lease, leaseMs }: RunContext): Promise<void> {
   const {
     last = 0,
     after: from = 0,
     except = [],
     total = 0,
-  } = (job?.detail ?? {}) as {
+  } = run.detail as {
     last?: number;
     after?: number;
     except?: number[];
     total?: number;
   };
-  const counts: Record<string, number> = { groups: 0, merged: 0, left: 0, ...job?.counts };
+  const counts: Record<string, number> = { groups: 0, merged: 0, left: 0, ...run.counts };
   let after = from;
   for (;;) {
     const { part, stop } = await inTransaction(database, async (tx) => {

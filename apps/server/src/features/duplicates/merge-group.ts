@@ -72,7 +72,6 @@ export async function mergeGroup(
     ]);
     await tx.db.update(matchGroup).set({ state: 'merged', decidedRun: runId }).where(eq(matchGroup.id, groupId));
     await tell(tx.client, { topic: 'groups' });
-    await tell(tx.client, { topic: 'contacts' });
     return { runId, keepId: plan.keepId };
   });
 }

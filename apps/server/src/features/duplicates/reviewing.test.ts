@@ -11,8 +11,6 @@ import type {
   MergeRuleTrial,
   RunSummary,
 } from '@gray-loom/wire';
-import { takeLease } from '../../runs/lease';
-import { mergeCertain } from './merge-certain';
 import { refusal } from '../../testing/refusal';
 import { runScan } from '../../testing/run-scan';
 import { bringFile, runImport, runTrial } from '../../testing/run-import';
@@ -47,9 +45,7 @@ const scan = () => runScan(app);
 
 async function mergeAll(except: number[]): Promise<RunSummary> {
   const { runId } = await app.json<{ runId: number }>('/duplicates/batch', 'POST', { except });
-  const lease = await takeLease(app.database, runId, 'test', 60_000);
-  if (lease) await mergeCertain(app.database, lease, 60_000);
-  return app.json<RunSummary>(`/runs/${runId}`);
+  return app.work(runId);
 }
 
 const live = async () =>
@@ -84,9 +80,9 @@ describe('certain groups in one go', () => {
       text: 'Okoro',
       label: null,
     });
-    const band = async () =>
-      (await app.json<GroupList>('/duplicates')).groups.find((group) => group.id === moved.id)?.band ?? 'none';
-    while ((await band()) === 'certain') await new Promise((done) => setTimeout(done, 20));
+    await app.readFeed();
+    const found = (await app.json<GroupList>('/duplicates')).groups.find((group) => group.id === moved.id);
+    expect(found?.band ?? 'none').not.toBe('certain');
     // As if the edit had come between the look and its turn.
     await app.database.pool.query(`update match_group set band = 'certain', state = 'open' where id = $1`, [moved.id]);
     const run = await mergeAll([kept.id]);
@@ -316,15 +312,10 @@ test('an organization that is here already is shown while it is typed, and waits
     kind: 'organization',
     values: typed,
   });
-  const found = async () => {
-    const { groups } = await app.json<GroupList>('/duplicates');
-    return groups.find(({ name, kind }) => kind === 'organization' && name.startsWith('Petrel'));
-  };
-  let group = await found();
-  for (let tries = 0; !group && tries < 100; tries++) {
-    await new Promise((done) => setTimeout(done, 20));
-    group = await found();
-  }
+  await app.readFeed();
+  const group = (await app.json<GroupList>('/duplicates')).groups.find(
+    ({ name, kind }) => kind === 'organization' && name.startsWith('Petrel'),
+  );
   const board = await app.json<MatchBoard>(`/duplicates/${group?.id}`);
   expect(board.members.map(({ id }) => id).sort()).toEqual([first, second].sort());
 });

@@ -1,24 +1,19 @@
-import { eq } from 'drizzle-orm';
 import { MessageChannel } from 'node:worker_threads';
-import type { Piscina } from 'piscina';
 import { modelFromJson } from '@gray-loom/core/matching';
-import { inTransaction, type Database } from '../../db/connect';
-import { matchModel, run } from '../../db/schema';
+import { inTransaction } from '../../db/connect';
+import { matchModel } from '../../db/schema';
 import { proposeHouseholds } from './households';
-import { checkContacts, keptApartPairs, saidLines, saveGroups } from './match-groups';
+import { keptApartPairs, saidLines, saveGroups } from './match-groups';
 import { matchSettings } from './match-settings';
 import { finishRun } from '../../runs/runs';
-import { markProgress, type Lease } from '../../runs/lease';
+import type { RunContext } from '../../runs/kind';
+import { markProgress } from '../../runs/lease';
 import type { MatchAnswer, MatchTask } from './match-thread';
 
+const MATCHING = { heapMb: 4096, youngMb: 48, idleMs: 10_000 };
+
 /** A full scan in a thread: learns a model, freezes it under a version, stores the groups. */
-export async function scanDuplicates(
-  database: Database,
-  threads: Piscina,
-  databaseUrl: string,
-  lease: Lease,
-  leaseMs: number,
-): Promise<void> {
+export async function scanDuplicates({ database, config, log, lease, leaseMs, threads }: RunContext): Promise<void> {
   const settings = await matchSettings(database.db);
   const { port1, port2 } = new MessageChannel();
   let asked = Promise.resolve();
@@ -28,17 +23,23 @@ export async function scanDuplicates(
       .then(({ stopRequested }) => {
         if (stopRequested) port1.postMessage('stop');
       })
-      .catch(() => port1.postMessage('stop'));
+      .catch((error: unknown) => {
+        log.warn(
+          { runId: lease.runId, code: (error as { code?: string }).code },
+          'a scan ends, since it cannot mark where it is',
+        );
+        port1.postMessage('stop');
+      });
   });
   const task: MatchTask = {
-    databaseUrl,
+    databaseUrl: config.databaseUrl,
     threshold01: settings.thresholds.possible,
     apart: [...(await keptApartPairs(database))],
     sharedLines: await saidLines(database.db),
     settings,
     port: port2,
   };
-  const answer = (await threads.run(task, { transferList: [port2] })) as MatchAnswer;
+  const answer = (await threads.get('match-thread', MATCHING).run(task, { transferList: [port2] })) as MatchAnswer;
   await asked;
   port1.close();
   if (answer.stopped) {
@@ -58,29 +59,4 @@ export async function scanDuplicates(
     await markProgress(tx, lease, { done: answer.people * 2, total: answer.people * 2 }, {}, leaseMs);
     await finishRun(tx, lease.runId, 'done', { people: answer.people, pairs: answer.comparedPairs, ...counts });
   });
-}
-
-const CHECK_BATCH = 500;
-
-/** Checks what one run brought in or changed against everybody, by the index and under the current model. */
-export async function checkDuplicates(database: Database, lease: Lease, leaseMs: number): Promise<void> {
-  const [job] = await database.db.select({ detail: run.detail }).from(run).where(eq(run.id, lease.runId));
-  const ofRun = Number((job?.detail as { ofRun?: number } | undefined)?.ofRun ?? 0);
-  const touched = await database.pool.query<{ id: number }>(
-    `select distinct o.contact_id as id from operation o join contact c on c.id = o.contact_id
-       where o.run_id = $1 and c.state = 'live' and c.kind = 'person' order by 1`,
-    [ofRun],
-  );
-  const ids = touched.rows.map((row) => row.id);
-  const counts: Record<string, number> = { people: ids.length, certain: 0, likely: 0, possible: 0 };
-  let stopped = false;
-  for (let i = 0; i < ids.length && !stopped; i += CHECK_BATCH) {
-    const found = await checkContacts(database, ids.slice(i, i + CHECK_BATCH), (work) => inTransaction(database, work));
-    for (const [band, n] of Object.entries(found)) counts[band] = (counts[band] ?? 0) + n;
-    const marked = await inTransaction(database, (tx) =>
-      markProgress(tx, lease, { done: Math.min(ids.length, i + CHECK_BATCH), total: ids.length }, counts, leaseMs),
-    );
-    stopped = marked.stopRequested;
-  }
-  await inTransaction(database, (tx) => finishRun(tx, lease.runId, stopped ? 'stopped' : 'done', counts));
 }

@@ -1,11 +1,10 @@
 import { setImmediate } from 'node:timers/promises';
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
-import { eq, sql } from 'drizzle-orm';
-import type { Piscina } from 'piscina';
+import { eq } from 'drizzle-orm';
 import { applyOperations } from '@gray-loom/core/model';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { copyBytes, copyCell, copyLines } from '../../db/copy';
-import { intake, run, type RowOutcome } from '../../db/schema';
+import { intake, type RowOutcome } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { keepConsent } from './file-consent';
 import { loadWords } from './rows/row-choices';
@@ -15,11 +14,11 @@ import {
   writeOpportunities,
   type OpportunityPlanner,
   type RowOpportunity,
-} from '../opportunities/import-opportunities';
+} from '../opportunities';
 import { ImportPlanner } from './rows/import-plan';
 import { savePicks } from '../../book/picks';
 import { settleBroughtBack } from './rows/mended-file';
-import { enqueueRun, finishRun, handThread, restRun, startRun } from '../../runs/runs';
+import { finishRun, restRun } from '../../runs/runs';
 import { writeBlocks } from '../../book/render-contacts';
 import {
   applyChanges,
@@ -29,10 +28,12 @@ import {
   type LoadedContact,
 } from '../../book/write-contacts';
 import type { ImportTask, ReadyChunk, TouchingRow } from './import-thread';
+import type { RunContext } from '../../runs/kind';
 import { markProgress, type Lease } from '../../runs/lease';
 
 /** Texts of a smaller file are found by the index at once. */
 const FEW_ROWS = 1000;
+const PLANNING = { heapMb: 2048, youngMb: 48, idleMs: 300_000 };
 const ROW_COLUMNS = 'run_id, row, outcome, contact_id, issues, cells';
 
 interface Writing {
@@ -70,28 +71,14 @@ async function* chunksFrom(port: MessagePort, thread: Promise<void>): AsyncGener
  * Brings a file in: planned by a thread, written here in chunks that are each one transaction with a durable marker.
  * Killed at any moment, it goes on after the last whole chunk, so each row is in exactly once.
  */
-export async function importFile(
-  database: Database,
-  threads: Piscina,
-  databaseUrl: string,
-  lease: Lease,
-  leaseMs: number,
-): Promise<void> {
+export async function importFile(context: RunContext): Promise<void> {
+  const { database, run: job, lease, leaseMs } = context;
   const { db } = database;
-  const [job] = await db
-    .select({
-      intakeId: sql<number>`(${run.detail}->>'intakeId')::int`,
-      progress: run.progress,
-      counts: run.counts,
-      stopRequested: run.stopRequested,
-    })
-    .from(run)
-    .where(eq(run.id, lease.runId));
   const [file] = await db
     .select()
     .from(intake)
-    .where(eq(intake.id, job?.intakeId ?? 0));
-  if (!job || !file) throw new Error(`run ${lease.runId} has no file`);
+    .where(eq(intake.id, Number((job.detail as { intakeId?: number }).intakeId ?? 0)));
+  if (!file) throw new Error(`run ${lease.runId} has no file`);
   const planner = await ImportPlanner.load(database, file, lease.runId, await loadWords(database, file));
   const writing: Writing = {
     planner,
@@ -104,7 +91,7 @@ export async function importFile(
   // One that was told to stop while it waited only ends.
   const { stopped, paused } = job.stopRequested
     ? { stopped: true, paused: false }
-    : await writeAll(database, writing, threads, databaseUrl, file.id, job.progress.done);
+    : await writeAll(context, writing, file.id, job.progress.done);
   if (paused) return inTransaction(database, (tx) => restRun(tx, lease.runId));
   await inTransaction(database, async (tx) => {
     await settleBroughtBack(database, tx, file, lease.runId);
@@ -115,31 +102,28 @@ export async function importFile(
       .set({ state: stopped ? 'stopped' : 'done' })
       .where(eq(intake.id, file.id));
     await tell(tx.client, { topic: 'intakes', id: file.id });
-    await tell(tx.client, { topic: 'contacts' });
     await tell(tx.client, { topic: 'held' });
-    const { new: fresh = 0, fill = 0, replace = 0 } = writing.counts;
-    if (fresh + fill + replace > 0) await startCheck(tx, lease.runId, file.name);
   });
 }
 
 /** Writes chunk after chunk from a marker on, as the planning thread makes them ready, until the end or a word to stop or wait. */
 async function writeAll(
-  database: Database,
+  { database, config, threads }: RunContext,
   writing: Writing,
-  threads: Piscina,
-  databaseUrl: string,
   intakeId: number,
   marker: number,
 ): Promise<{ stopped: boolean; paused: boolean }> {
   const { port1, port2 } = new MessageChannel();
   const task: ImportTask = {
-    databaseUrl,
+    databaseUrl: config.databaseUrl,
     runId: writing.lease.runId,
     intakeId,
     marker,
     port: port2,
   };
-  const thread = threads.run(task, { transferList: [port2], name: 'default' }) as Promise<void>;
+  const thread = threads
+    .get('import-thread', PLANNING)
+    .run(task, { transferList: [port2], name: 'default' }) as Promise<void>;
   try {
     for await (const chunk of chunksFrom(port1, thread)) {
       const { stopRequested, pauseRequested } = await writeChunk(database, writing, chunk);
@@ -152,20 +136,6 @@ async function writeAll(
     port1.postMessage('stop');
     port1.close();
   }
-}
-
-/** Once people are in, they are checked against everybody by the matching engine. */
-async function startCheck(tx: Tx, importRun: number, fileName: string): Promise<void> {
-  const model = await tx.client.query('select 1 from match_model limit 1');
-  if (!model.rowCount) return;
-  const checkRun = await startRun(tx, {
-    kind: 'scan',
-    state: 'queued',
-    threadId: await handThread(tx),
-    title: `Check of ${fileName} for duplicates`,
-    detail: { ofRun: importRun },
-  });
-  await enqueueRun(tx, 'checkDuplicates', checkRun);
 }
 
 /** Writes a chunk with its marker in one transaction. Tells whether the run was asked to stop or to wait. */
@@ -203,8 +173,8 @@ async function writeChunk(
 }
 
 /** Writes what a chunk makes that is new. */
-async function writeNew(tx: Tx, { total }: Writing, { blocks, rowLines }: ReadyChunk): Promise<void> {
-  await writeBlocks(tx, blocks, { textsLater: total > FEW_ROWS });
+async function writeNew(tx: Tx, { total, lease }: Writing, { blocks, rowLines }: ReadyChunk): Promise<void> {
+  await writeBlocks(tx, lease.runId, blocks, { textsLater: total > FEW_ROWS });
   await copyBytes(tx.client, 'import_row', ROW_COLUMNS, rowLines);
 }
 

@@ -10,7 +10,7 @@ import { loadWords } from './rows/row-choices';
 import { ImportPlanner } from './rows/import-plan';
 import { candidateOf, type PlainPlan, type RowPlan } from './rows/row-plan';
 import type { FreshPick } from '../../book/picks';
-import type { RowOpportunity } from '../opportunities/import-opportunities';
+import type { RowOpportunity } from '../opportunities';
 import { readRows, type DataRow } from './files/read-file';
 import {
   emptyRendering,

@@ -183,7 +183,7 @@ function cellWords(issue: Issue): string {
 }
 
 /** Starts a trial of a file with its mapping as kept. */
-export async function startTrial(database: Database, id: number): Promise<{ runId: number }> {
+export async function startTrial(database: Database, id: number, { keepAll = false } = {}): Promise<{ runId: number }> {
   return inTransaction(database, async (tx) => {
     const [row] = await tx.db.select().from(intake).where(eq(intake.id, id)).for('update');
     if (!row) throw new Problem(404, 'noSuchFile', 'There is no such file in Intake.');
@@ -195,10 +195,10 @@ export async function startTrial(database: Database, id: number): Promise<{ runI
       state: 'queued',
       threadId: await handThread(tx),
       title: `Trial of ${row.name}`,
-      detail: { intakeId: id },
+      detail: { intakeId: id, ...(keepAll ? { keepAll } : {}) },
     });
     await tx.db.update(intake).set({ state: 'trying', trialRun: runId }).where(eq(intake.id, id));
-    await enqueueRun(tx, 'tryImport', runId);
+    await enqueueRun(tx, runId);
     await tell(tx.client, { topic: 'intakes', id });
     return { runId };
   });
@@ -240,7 +240,7 @@ export async function startImport(database: Database, id: number): Promise<{ run
     ]);
     await tx.db.update(intake).set({ state: 'committing', importRun: runId }).where(eq(intake.id, id));
     await keepMapping(tx, row);
-    await enqueueRun(tx, 'importFile', runId);
+    await enqueueRun(tx, runId);
     await tell(tx.client, { topic: 'intakes', id });
     return { runId };
   });

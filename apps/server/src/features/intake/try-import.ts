@@ -1,17 +1,18 @@
 import { eq, sql } from 'drizzle-orm';
 import { inTransaction, type Database } from '../../db/connect';
 import { copyCell, copyLines } from '../../db/copy';
-import { intake, run, type RowOutcome } from '../../db/schema';
+import { intake, type RowOutcome } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { loadWords } from './rows/row-choices';
 import { WarningCounter, wordWarning } from '@gray-loom/core/mapping';
-import { addCounts, countsOf, type RowOpportunity } from '../opportunities/import-opportunities';
+import { addCounts, countsOf, type RowOpportunity } from '../opportunities';
 import { ImportPlanner } from './rows/import-plan';
 import type { RowPlan } from './rows/row-plan';
 import { readRows } from './files/read-file';
 import { finishRun } from '../../runs/runs';
 import type { ContactRecord, Operation } from '@gray-loom/core/model';
-import { markProgress, type Lease } from '../../runs/lease';
+import type { RunContext } from '../../runs/kind';
+import { markProgress } from '../../runs/lease';
 import { selectRecords } from '../../db/record-codec';
 
 const CHUNK = 4000;
@@ -26,21 +27,13 @@ interface TrialRow {
 }
 
 /** A dry run of an import: the commit's code path without the writing. */
-export async function tryImport(
-  database: Database,
-  lease: Lease,
-  leaseMs: number,
-  keptPerOutcome = KEPT_PER_OUTCOME,
-): Promise<void> {
+export async function tryImport({ database, run: job, lease, leaseMs }: RunContext): Promise<void> {
+  const keptPerOutcome = (job.detail as { keepAll?: boolean }).keepAll ? Infinity : KEPT_PER_OUTCOME;
   const { db, pool } = database;
-  const [job] = await db
-    .select({ intakeId: sql<number>`(${run.detail}->>'intakeId')::int` })
-    .from(run)
-    .where(eq(run.id, lease.runId));
   const [file] = await db
     .select()
     .from(intake)
-    .where(eq(intake.id, job?.intakeId ?? 0));
+    .where(eq(intake.id, Number((job.detail as { intakeId?: number }).intakeId ?? 0)));
   if (!file) throw new Error(`run ${lease.runId} has no file`);
   const planner = await ImportPlanner.load(database, file, lease.runId, await loadWords(database, file));
   const opportunities = planner.opportunityPlanner();
@@ -49,8 +42,9 @@ export async function tryImport(
   const warnings = new WarningCounter(file.mapping);
   /** Contacts that rows with opportunities belong to, where they are here already. */
   const contactOf = new Map<number, number>();
-  let stopped = false;
+  let stopped = job.stopRequested;
   for await (const rows of readRows(database, file.id, file.shape, CHUNK)) {
+    if (stopped) break;
     const settled = await settle(database, planner, await planner.plan(rows));
     for (const { plan, outcome } of settled) warnings.note(plan.issues, outcome === 'new' ? plan : undefined);
     const found = await opportunities.plan(pool, broughtBy(settled, contactOf));
@@ -87,7 +81,6 @@ export async function tryImport(
       );
       return stopRequested;
     });
-    if (stopped) break;
   }
   await inTransaction(database, async (tx) => {
     const odd = warnings.list({

@@ -1,10 +1,9 @@
-import type { RunKind } from '../../db/schema';
+import { hasRole, type Actor } from '../../db/actor';
 import type { RunContact, RunPage, RunSummary, TapeState } from '@gray-loom/wire';
 import type { Database } from '../../db/connect';
 import { Problem } from '../../http/problem';
 import { loadCatalogue } from '../../book/picks';
-import { isPausable } from '../../runs/runs';
-import { UNDOABLE_KINDS } from './undo-run';
+import type { RunKinds } from '../../runs/kind';
 
 interface Row {
   id: number;
@@ -43,7 +42,11 @@ const IDLE = `(r.kind = 'trial' or coalesce((r.detail->>'trial')::boolean, false
        where c.key in ('madeHere', 'madeThere', 'changedHere', 'changedThere', 'linked', 'asked', 'conflicts', 'removedThere', 'goneThere',
           'failed') and c.value <> '0')))`;
 
-function summaryOf(row: Row): RunSummary {
+function summaryOf(kinds: RunKinds, actor: Actor, row: Row): RunSummary {
+  // What somebody may not do is not offered.
+  const mayAct = hasRole(actor, 'editor');
+  const kind = kinds.find(row.kind);
+  const isOpen = ['queued', 'running', 'paused'].includes(row.state);
   return {
     id: row.id,
     kind: row.kind,
@@ -59,13 +62,18 @@ function summaryOf(row: Row): RunSummary {
     undoOf: row.undo_of,
     undoneBy: row.undone_by,
     undoable:
+      mayAct &&
       row.undone_by === null &&
-      UNDOABLE_KINDS.has(row.kind) &&
+      !!kind?.undo &&
       !row.is_trial &&
       (row.connection_id === null || (row.counts.madeHere ?? 0) + (row.counts.changedHere ?? 0) > 0) &&
-      !['queued', 'running', 'paused'].includes(row.state),
+      !isOpen,
     // What the brake holds is decided where its plan is shown.
-    pausable: isPausable(row.kind as RunKind) && !row.is_braked && ['queued', 'running', 'paused'].includes(row.state),
+    pausable: mayAct && kind?.work?.pauses === true && !row.is_braked && isOpen,
+    stoppable: mayAct && isOpen && kind?.work?.stops !== 'never',
+    braked: row.is_braked,
+    words: kinds.sentence(row),
+    doing: kind?.doing ?? '',
     intakeId: row.intake_id,
     connectionId: row.connection_id,
     createdAt: row.created_at.toISOString(),
@@ -75,7 +83,8 @@ function summaryOf(row: Row): RunSummary {
 
 /** The ledger, newest first. What wrote nothing is left out unless its kind is asked for. */
 export async function listRuns(
-  { pool }: Database,
+  { pool, actor }: Database,
+  kinds: RunKinds,
   before: number | null,
   kind: string,
   limit: number,
@@ -85,24 +94,32 @@ export async function listRuns(
     [before, kind, limit + 1],
   );
   const shown = rows.slice(0, limit);
-  return { runs: shown.map(summaryOf), next: rows.length > limit ? (shown[shown.length - 1]?.id ?? null) : null };
+  return {
+    runs: shown.map((row) => summaryOf(kinds, actor, row)),
+    next: rows.length > limit ? (shown[shown.length - 1]?.id ?? null) : null,
+  };
 }
 
-export async function runSummary({ pool }: Database, id: number): Promise<RunSummary> {
+export async function runSummary({ pool, actor }: Database, kinds: RunKinds, id: number): Promise<RunSummary> {
   const { rows } = await pool.query<Row>(`${SELECT} where r.id = $1`, [id]);
   if (!rows[0]) throw new Problem(404, 'noSuchRun', 'There is no such run in the ledger.');
-  return summaryOf(rows[0]);
+  return summaryOf(kinds, actor, rows[0]);
 }
 
 /** What the tape shows: work in progress, and the latest finished run that changed something. */
-export async function tapeState({ pool }: Database): Promise<TapeState> {
+export async function tapeState({ pool, actor }: Database, kinds: RunKinds): Promise<TapeState> {
   const running = await pool.query<Row>(
     `${SELECT} where r.state in ('queued', 'running', 'paused') order by r.id limit 5`,
   );
   const latest = await pool.query<Row>(
-    `${SELECT} where r.state in ('done', 'failed', 'stopped') and r.kind <> 'scan' and not ${IDLE} order by r.finished_at desc nulls last limit 1`,
+    `${SELECT} where r.state in ('done', 'failed', 'stopped') and r.kind <> all($1::text[]) and not ${IDLE}
+     order by r.finished_at desc nulls last limit 1`,
+    [kinds.which(({ quiet }) => quiet === true)],
   );
-  return { running: running.rows.map(summaryOf), latest: latest.rows[0] ? summaryOf(latest.rows[0]) : null };
+  return {
+    running: running.rows.map((row) => summaryOf(kinds, actor, row)),
+    latest: latest.rows[0] ? summaryOf(kinds, actor, latest.rows[0]) : null,
+  };
 }
 
 /** The contacts a run touched, a page of them. */

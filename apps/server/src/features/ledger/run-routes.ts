@@ -4,6 +4,7 @@ import {
   listOf,
   pausingAnswer,
   runContactAnswer,
+  runKindAnswer,
   runContactsSchema,
   runPageAnswer,
   runPageSchema,
@@ -15,12 +16,13 @@ import {
   undoSchema,
 } from '@gray-loom/wire';
 import { json, route, type Route } from '../../http/declare';
+import type { Surroundings } from '../../http/services';
 import { goOn, requestPause, requestStop } from '../../runs/runs';
 import { listRuns, runContacts, runSummary, tapeState } from './ledger';
 import { previewUndo, undoRun } from './undo-run';
 
 /** Runs: the ledger, the tape, undo. */
-export function runRoutes(): Route[] {
+export function runRoutes({ kinds }: Surroundings): Route[] {
   return [
     route({
       method: 'get',
@@ -30,7 +32,16 @@ export function runRoutes(): Route[] {
       query: runPageSchema,
       answer: json(runPageAnswer),
       example: { query: { limit: 20 } },
-      handle: ({ query: { before, kind, limit }, database }) => listRuns(database, before ?? null, kind, limit),
+      handle: ({ query: { before, kind, limit }, database }) => listRuns(database, kinds, before ?? null, kind, limit),
+    }),
+    route({
+      method: 'get',
+      path: '/run-kinds',
+      summary: 'The kinds of run that the ledger can be narrowed to.',
+      may: 'viewer',
+      answer: json(listOf(runKindAnswer)),
+      example: {},
+      handle: () => kinds.all.map(({ kind, name }) => ({ kind, name })),
     }),
     route({
       method: 'get',
@@ -39,7 +50,7 @@ export function runRoutes(): Route[] {
       may: 'viewer',
       answer: json(tapeStateAnswer),
       example: {},
-      handle: ({ database }) => tapeState(database),
+      handle: ({ database }) => tapeState(database, kinds),
     }),
     route({
       method: 'get',
@@ -49,7 +60,7 @@ export function runRoutes(): Route[] {
       params: idSchema,
       answer: json(runSummaryAnswer),
       example: { params: { id: 1 } },
-      handle: ({ params, database }) => runSummary(database, params.id),
+      handle: ({ params, database }) => runSummary(database, kinds, params.id),
     }),
     route({
       method: 'get',
@@ -81,7 +92,7 @@ export function runRoutes(): Route[] {
       body: undoSchema,
       answer: json(undoAnswer),
       example: { params: { id: 1 } },
-      handle: ({ params, body, database }) => undoRun(database, params.id, body.edits),
+      handle: ({ params, body, database }) => undoRun(database, kinds, params.id, body.edits),
     }),
     route({
       method: 'post',
@@ -91,7 +102,7 @@ export function runRoutes(): Route[] {
       params: idSchema,
       answer: json(stoppingAnswer),
       example: { params: { id: 1 } },
-      handle: async ({ params, database }) => ({ stopping: await requestStop(database, params.id) }),
+      handle: async ({ params, database }) => ({ stopping: await requestStop(database, kinds, params.id) }),
     }),
     route({
       method: 'post',
@@ -101,7 +112,7 @@ export function runRoutes(): Route[] {
       params: idSchema,
       answer: json(pausingAnswer),
       example: { params: { id: 1 } },
-      handle: async ({ params, database }) => ({ pausing: await requestPause(database, params.id) }),
+      handle: async ({ params, database }) => ({ pausing: await requestPause(database, kinds, params.id) }),
     }),
     route({
       method: 'post',

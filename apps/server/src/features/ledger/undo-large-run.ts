@@ -1,22 +1,25 @@
 import { eq } from 'drizzle-orm';
-import { inTransaction, type Database } from '../../db/connect';
+import { inTransaction } from '../../db/connect';
 import { run } from '../../db/schema';
 import { finishRun } from '../../runs/runs';
 import { undoBatch, undoDecisions, type UndoCounts } from './undo-run';
-import { markProgress, type Lease } from '../../runs/lease';
+import type { RunContext, RunKinds } from '../../runs/kind';
+import { markProgress } from '../../runs/lease';
 
 const BATCH = 2000;
 
 /** Takes a large run back in chunks that are each one transaction; goes on after the last contact done when it was interrupted. */
-export async function undoLargeRun(database: Database, lease: Lease, leaseMs: number): Promise<void> {
-  const [undo] = await database.db.select().from(run).where(eq(run.id, lease.runId));
-  const [target] = undo?.undoOf
+export async function undoLargeRun(
+  { database, run: undo, lease, leaseMs }: RunContext,
+  kinds: RunKinds,
+): Promise<void> {
+  const [target] = undo.undoOf
     ? await database.db
         .select({ id: run.id, kind: run.kind, undoOf: run.undoOf })
         .from(run)
         .where(eq(run.id, undo.undoOf))
     : [];
-  if (!undo || !target) throw new Error(`run ${lease.runId} undoes nothing`);
+  if (!target) throw new Error(`run ${lease.runId} undoes nothing`);
   const counts: UndoCounts = { restored: 0, removed: 0, left: 0, ...undo.counts };
   const detail = undo.detail as { afterId?: number };
   const size = await database.pool.query<{ n: number }>(
@@ -46,7 +49,7 @@ export async function undoLargeRun(database: Database, lease: Lease, leaseMs: nu
     afterId = last;
   }
   await inTransaction(database, async (tx) => {
-    await undoDecisions(tx, target);
+    await undoDecisions(tx, kinds, target);
     await finishRun(tx, lease.runId, 'done', { ...counts });
   });
 }

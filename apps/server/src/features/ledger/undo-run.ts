@@ -12,13 +12,12 @@ import {
   type Operation,
 } from '@gray-loom/core/model';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
-import { keepApart, matchGroup, operation, run, sharedLine } from '../../db/schema';
+import { operation, run } from '../../db/schema';
 import type { EditChoice, UndoPreview } from '@gray-loom/wire';
+import { appendChange } from '../../feed/append-change';
 import { tell } from '../../feed/events';
-import { unsettle } from '../intake/rows/mended-file';
 import { Problem } from '../../http/problem';
-import { changeOf, undoChange } from '../setup/change-contacts';
-import { undoHouseholds } from '../duplicates/households';
+import type { RunKinds, UndoTarget } from '../../runs/kind';
 import { enqueueRun, finishRun, handThread, startRun } from '../../runs/runs';
 import { editsSinceMerge, giveEdits, readEdits } from './undo-edits';
 import { applyChanges, lockContacts, type ContactChange } from '../../book/write-contacts';
@@ -26,23 +25,6 @@ import { selectRecords } from '../../db/record-codec';
 
 /** Undoing up to this many operations happens at once; more become a job. */
 const INLINE_LIMIT = 1000;
-/** Kinds of run that change contacts or decisions, and so can be taken back. */
-export const UNDOABLE_KINDS = new Set([
-  'import',
-  'create',
-  'edit',
-  'delete',
-  'restore',
-  'merge',
-  'keepApart',
-  'household',
-  'undo',
-  'sync',
-  'form',
-  'pickMerge',
-  'convert',
-]);
-
 interface RunRow {
   id: number;
   kind: string;
@@ -52,7 +34,7 @@ interface RunRow {
   undoOf: number | null;
 }
 
-async function requireUndoable(tx: Tx, runId: number): Promise<RunRow> {
+async function requireUndoable(tx: Tx, kinds: RunKinds, runId: number): Promise<RunRow> {
   const [found] = await tx.db
     .select({
       id: run.id,
@@ -66,7 +48,7 @@ async function requireUndoable(tx: Tx, runId: number): Promise<RunRow> {
     .where(eq(run.id, runId))
     .for('update');
   if (!found) throw new Problem(404, 'noSuchRun', 'There is no such run in the ledger.');
-  if (!UNDOABLE_KINDS.has(found.kind))
+  if (!kinds.find(found.kind)?.undo)
     throw new Problem(409, 'nothingToUndo', `"${found.title}" changed no contacts, so there is nothing to take back.`);
   if (found.state === 'queued' || found.state === 'running')
     throw new Problem(
@@ -81,11 +63,12 @@ async function requireUndoable(tx: Tx, runId: number): Promise<RunRow> {
 /** Takes a run back, at once or as a job when it is large. Returns the id of the run that does it. */
 export async function undoRun(
   database: Database,
+  kinds: RunKinds,
   runId: number,
   edits: readonly EditChoice[] = [],
 ): Promise<{ undoRunId: number; finished: boolean }> {
   return inTransaction(database, async (tx) => {
-    const target = await requireUndoable(tx, runId);
+    const target = await requireUndoable(tx, kinds, runId);
     const given = await readEdits(tx, runId, edits);
     const size =
       (
@@ -105,13 +88,13 @@ export async function undoRun(
     });
     await tx.db.update(run).set({ undoneBy: undoRunId }).where(eq(run.id, runId));
     if (!inline) {
-      await enqueueRun(tx, 'undoRun', undoRunId);
+      await enqueueRun(tx, undoRunId);
       return { undoRunId, finished: false };
     }
     const counts = { restored: 0, removed: 0, left: 0 };
     await undoBatch(tx, runId, undoRunId, 0, INLINE_LIMIT, counts);
     await giveEdits(tx, undoRunId, given);
-    await undoDecisions(tx, target);
+    await undoDecisions(tx, kinds, target);
     await finishRun(tx, undoRunId, 'done', counts);
     return { undoRunId, finished: true };
   });
@@ -267,6 +250,7 @@ export async function undoBatch(
   await shareStops(
     tx,
     runId,
+    undoRunId,
     changes.map(({ contactId }) => contactId),
   );
   await applyChanges(tx, undoRunId, changes);
@@ -283,8 +267,8 @@ export async function undoBatch(
  * Whoever said stop while two records were one said it for both: contacts that are given back by the undo of a merge take
  * along what was closed since. Has to run before they are given back.
  */
-async function shareStops(tx: Tx, runId: number, contactIds: readonly number[]): Promise<void> {
-  await tx.client.query(
+async function shareStops(tx: Tx, runId: number, undoRunId: number, contactIds: readonly number[]): Promise<void> {
+  const { rows } = await tx.client.query<{ id: number }>(
     `with recursive up(id, taker) as (
        select id, merged_into from contact where id = any($2::bigint[]) and merged_into is not null
        union select u.id, c.merged_into from up u join contact c on c.id = u.taker where c.merged_into is not null)
@@ -293,32 +277,23 @@ async function shareStops(tx: Tx, runId: number, contactIds: readonly number[]):
      from up u join permission_evidence e on e.contact_id = u.taker and e.state = 'optedOut'
      where e.txid >= (select min(txid) from operation where run_id = $1 and contact_id = u.id)
        and not exists (select 1 from permission_evidence own where own.contact_id = u.id and own.channel = e.channel
-         and own.run_id = e.run_id and own.stated_at = e.stated_at)`,
+         and own.run_id = e.run_id and own.stated_at = e.stated_at)
+     returning contact_id as id`,
     [runId, contactIds],
   );
+  await appendChange(tx, { kind: 'permission', runId: undoRunId, contacts: [...new Set(rows.map(({ id }) => id))] });
 }
 
-/** Decisions that hang on the run: groups it settled are open again, pairs it kept apart are not any more. */
-export async function undoDecisions(
-  tx: Tx,
-  target: { id: number; kind: string; undoOf: number | null },
-): Promise<void> {
-  await unsettle(tx, target.id);
-  await undoHouseholds(tx, target);
-  const change = await changeOf({ pool: tx.client }, target.id);
-  if (change) await undoChange(tx, change);
+/** What hangs on a run beside the values it wrote, as its kind says. */
+export async function undoDecisions(tx: Tx, kinds: RunKinds, target: UndoTarget): Promise<void> {
+  let kind = target.kind;
   if (target.kind === 'undo' && target.undoOf) {
     await tx.db.update(run).set({ undoneBy: null }).where(eq(run.id, target.undoOf));
     const [original] = await tx.db.select({ kind: run.kind }).from(run).where(eq(run.id, target.undoOf));
-    if (original?.kind === 'merge')
-      await tx.db.update(matchGroup).set({ state: 'merged' }).where(eq(matchGroup.decidedRun, target.undoOf));
-  } else {
-    await tx.db.update(matchGroup).set({ state: 'open' }).where(eq(matchGroup.decidedRun, target.id));
-    await tx.db.delete(keepApart).where(eq(keepApart.runId, target.id));
-    await tx.db.delete(sharedLine).where(eq(sharedLine.runId, target.id));
+    kind = original?.kind ?? kind;
   }
+  await kinds.find(kind)?.undo?.also?.(tx, target);
   await tell(tx.client, { topic: 'groups' });
-  await tell(tx.client, { topic: 'contacts' });
 }
 
 /** What undoing would and would not bring back, without doing it. Looks at up to 2,000 contacts closely. */

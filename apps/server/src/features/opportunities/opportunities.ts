@@ -14,10 +14,9 @@ import {
 } from '@gray-loom/core/model';
 import { recordFrom, type Candidate } from '@gray-loom/core/writing';
 import type { Opportunity, OpportunityPage, OpportunityQuery, OpportunityRequest, StageTotal } from '@gray-loom/wire';
-import { findFragments, searchTexts } from '../contacts/contact-filter';
+import { findFragments, searchTexts } from '../contacts';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { selectRecords } from '../../db/record-codec';
-import { tell } from '../../feed/events';
 import { Problem } from '../../http/problem';
 import { opportunityKey } from '../../book/contact-rows';
 import { requireLive } from '../../book/require-live';
@@ -210,7 +209,6 @@ export async function makeOpportunity(
       contactId: request.contactId,
     });
     const [id = 0] = await insertContacts(tx, runId, [{ record: recordFrom(candidate, catalogue, { run: runId }) }]);
-    await tell(tx.client, { topic: 'contacts', id: request.contactId });
     return { id, runId };
   });
 }
@@ -252,7 +250,6 @@ async function write(
     after: v === null ? null : { slot: 0, v, run: runId },
   }));
   await applyChanges(tx, runId, [{ contactId: id, operations }]);
-  await tell(tx.client, { topic: 'contacts' });
   return { runId };
 }
 

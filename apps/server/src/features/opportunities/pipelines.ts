@@ -103,7 +103,7 @@ export async function savePipelines(
         stages: stages.map(({ label, outcome, meaning }) => ({ label, outcome, meaning })),
       })),
     );
-    await tell(tx.client, { topic: 'contacts' });
+    await tell(tx.client, { topic: 'setup' });
     return { runId, moved };
   });
 }

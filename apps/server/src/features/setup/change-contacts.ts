@@ -116,7 +116,7 @@ export async function beginChange(tx: Tx, runId: number, change: ManyChange): Pr
       .update(run)
       .set({ state: 'queued', finishedAt: null })
       .where(sql`${run.id} = ${runId}`);
-    await enqueueRun(tx, 'changeMany', runId);
+    await enqueueRun(tx, runId);
     return false;
   }
   const done = await changeBatch(tx, runId, change, 0);
@@ -200,7 +200,7 @@ export async function endChange(
     );
   }
   await finishRun(tx, runId, 'done', counts);
-  await tell(tx.client, { topic: 'contacts' });
+  await tell(tx.client, { topic: 'setup' });
 }
 
 /** What undoing such a run brings back beside the contacts' values. */

@@ -1,15 +1,13 @@
-import { eq } from 'drizzle-orm';
-import { inTransaction, type Database } from '../../db/connect';
-import { run } from '../../db/schema';
+import { inTransaction } from '../../db/connect';
 import { changeBatch, changeOf, endChange } from './change-contacts';
 import { finishRun } from '../../runs/runs';
-import { markProgress, type Lease } from '../../runs/lease';
+import type { RunContext } from '../../runs/kind';
+import { markProgress } from '../../runs/lease';
 
 /** Changes many contacts in chunks that are each one transaction; goes on after the last contact done when it was interrupted. */
-export async function changeMany(database: Database, lease: Lease, leaseMs: number): Promise<void> {
+export async function changeMany({ database, run: job, lease, leaseMs }: RunContext): Promise<void> {
   const change = await changeOf(database, lease.runId);
-  const [job] = await database.db.select().from(run).where(eq(run.id, lease.runId));
-  if (!change || !job) throw new Error(`run ${lease.runId} changes nothing`);
+  if (!change) throw new Error(`run ${lease.runId} changes nothing`);
   const size = await database.pool.query<{ n: number }>(
     `select coalesce(reltuples, 0)::int as n from pg_class where oid = 'contact'::regclass`,
   );

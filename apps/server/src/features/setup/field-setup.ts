@@ -75,7 +75,7 @@ export async function createField(database: Database, request: NewFieldRequest):
 
 async function noteSetup(tx: Tx, title: string): Promise<number> {
   const runId = await startRun(tx, { kind: 'setup', state: 'done', threadId: await handThread(tx), title });
-  await tell(tx.client, { topic: 'contacts' });
+  await tell(tx.client, { topic: 'setup' });
   return runId;
 }
 

@@ -41,7 +41,7 @@ export async function createPick(database: Database, request: NewPickRequest): P
       .from(pick)
       .where(eq(pick.kind, request.kind));
     await tx.db.insert(pick).values({ ...request, foldKey: key, ordinal: (last?.n ?? 0) + 1 });
-    await tell(tx.client, { topic: 'contacts' });
+    await tell(tx.client, { topic: 'setup' });
   });
 }
 
@@ -54,7 +54,7 @@ export async function changePick(database: Database, kind: PickKind, label: stri
       .update(pick)
       .set(change)
       .where(and(eq(pick.kind, kind), eq(pick.label, label)));
-    await tell(tx.client, { topic: 'contacts' });
+    await tell(tx.client, { topic: 'setup' });
   });
 }
 
@@ -65,7 +65,7 @@ export async function orderPicks(database: Database, kind: PickKind, labels: rea
       `update pick p set ordinal = o.place from unnest($2::text[]) with ordinality as o(label, place) where p.kind = $1 and p.label = o.label`,
       [kind, labels],
     );
-    await tell(tx.client, { topic: 'contacts' });
+    await tell(tx.client, { topic: 'setup' });
   });
 }
 
@@ -84,7 +84,7 @@ export async function dropPick(database: Database, kind: PickKind, label: string
         `${n} contacts have the ${NAMES[kind]} '${label}'. Merge it into another one instead.`,
       );
     await tx.db.delete(pick).where(and(eq(pick.kind, kind), eq(pick.label, label)));
-    await tell(tx.client, { topic: 'contacts' });
+    await tell(tx.client, { topic: 'setup' });
   });
 }
 

@@ -7,6 +7,7 @@ import {
   conversionSchema,
   conversionTrialAnswer,
   fieldChangeSchema,
+  feedReaderAnswer,
   fieldClashesAnswer,
   fieldMadeAnswer,
   listOf,
@@ -26,6 +27,7 @@ import { json, nothing, route, type Route } from '../../http/declare';
 import { Problem } from '../../http/problem';
 import type { Surroundings } from '../../http/services';
 import { completeAddress, listAreas, saveAreas } from './areas';
+import { feedReaders, retryReader } from './upkeep';
 import { changeField, convertField, createField, tryConversion } from './field-setup';
 import { loadLists } from './lists';
 import { changePick, createPick, dropPick, mergePicks, orderPicks } from './pick-setup';
@@ -35,7 +37,7 @@ const kindSchema = object({ kind: pickKind() });
 const pickSchema = object({ kind: pickKind(), label: string().max(80).required() });
 
 /** Fields, pick-lists and areas: what drives entry, grid, import, merge and export. */
-export function setupRoutes({ config }: Surroundings): Route[] {
+export function setupRoutes({ config, consumers }: Surroundings): Route[] {
   return [
     route({
       method: 'get',
@@ -45,6 +47,25 @@ export function setupRoutes({ config }: Surroundings): Route[] {
       answer: json(listsAnswer),
       example: {},
       handle: ({ database }) => loadLists(database, config.country),
+    }),
+    route({
+      method: 'get',
+      path: '/feed/readers',
+      summary: 'Who is told of changes, how far they are and what stands in their way.',
+      may: 'viewer',
+      answer: json(listOf(feedReaderAnswer)),
+      example: {},
+      handle: ({ database }) => feedReaders(database, consumers),
+    }),
+    route({
+      method: 'post',
+      path: '/feed/readers/:name/retry',
+      summary: 'Lets somebody who failed to hear of changes try again at once.',
+      may: 'administrator',
+      params: object({ name: string().max(60).required() }),
+      answer: nothing,
+      example: { params: { name: 'searchTexts' } },
+      handle: ({ params, database }) => retryReader(database, params.name),
     }),
     ...fieldRoutes(),
     ...pickRoutes(),

@@ -1,3 +1,5 @@
+import { consumerOf } from './feed-place';
+import { dropPosition } from '../../feed/positions';
 import { randomBytes } from 'node:crypto';
 import { asc, desc, eq, sql } from 'drizzle-orm';
 import {
@@ -138,7 +140,6 @@ export async function changeConnection(services: SyncServices, id: number, chang
     set.setupAt = new Date();
     // Everything is looked at again: what the set-up means for records that did not change is not known.
     set.theirCursor = null;
-    set.ourCursor = null;
   }
   if (change.user !== undefined || change.password || change.address !== undefined) {
     const credentials = {
@@ -176,6 +177,8 @@ export async function changeConnection(services: SyncServices, id: number, chang
     }
     await tx.db.update(connection).set(set).where(eq(connection.id, id));
     if (change.setup) await tx.db.update(syncLink).set({ dirty: true }).where(eq(syncLink.connectionId, id));
+    // One that is stopped keeps nothing of the feed waiting; where it goes on it looks at everybody.
+    if (change.setup || change.state === 'stopped') await dropPosition(tx.client, consumerOf(id));
     await tell(tx.client, { topic: 'syncs' });
   });
 }
@@ -235,7 +238,7 @@ export async function startSync(
     title: what,
     detail: { connectionId: row.id, trial, ...(only ? { only, onlyThere } : {}) },
   });
-  await enqueueRun(tx, 'syncConnection', runId);
+  await enqueueRun(tx, runId);
   await tell(tx.client, { topic: 'syncs' });
   return runId;
 }

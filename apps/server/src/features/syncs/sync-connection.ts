@@ -16,18 +16,16 @@ import { inTransaction, type Database } from '../../db/connect';
 import { connection, run } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { credentialsOf, requireConnection, type ConnectionRow, type SyncServices } from './connections';
-import { checkContacts } from '../duplicates/match-groups';
 import { loadCatalogue, PickLists } from '../../book/picks';
 import { failRun, finishRun, restRun } from '../../runs/runs';
 import { foughtLines } from './sync-setup';
 import { eventRow, fieldName, insertChanges, nameThere, type ChangeRow } from './sync-changes';
 import { DatabaseSyncStore, type SyncStoreOptions } from './sync-store';
+import type { RunContext } from '../../runs/kind';
 import { markProgress, type Lease } from '../../runs/lease';
 
 /** Planned changes that a trial keeps to be looked at; its counts are of all. */
 const KEPT = 5000;
-/** New contacts that are looked at for duplicates at the end of a run. */
-const CHECKED = 300;
 
 interface SyncDetail {
   connectionId: number;
@@ -38,21 +36,15 @@ interface SyncDetail {
 }
 
 /** One run of a connection: a trial, or a pass that writes. */
-export async function syncConnection(
-  services: Omit<SyncServices, 'database'> & { country: string },
-  database: Database,
-  lease: Lease,
-  leaseMs: number,
-): Promise<void> {
-  const [job] = await database.db.select().from(run).where(eq(run.id, lease.runId));
-  const detail = (job?.detail ?? {}) as unknown as SyncDetail;
+export async function syncConnection({ database, config, run: job, lease, leaseMs }: RunContext): Promise<void> {
+  const detail = job.detail as unknown as SyncDetail;
   const row = await requireConnection(database, detail.connectionId);
-  if (job?.stopRequested) {
+  if (job.stopRequested) {
     await endHeld(database, lease, row);
     return;
   }
   try {
-    await pass(services, database, lease, leaseMs, row, detail, job?.counts ?? {});
+    await pass(config, database, lease, leaseMs, row, detail, job.counts);
   } catch (error) {
     if (!(error instanceof ToolTrouble)) throw error;
     await inTroubleOf(database, lease, row, error);
@@ -191,8 +183,6 @@ async function pass(
       .update(connection)
       .set({ capabilities: withMadeFields(fresh, own) })
       .where(eq(connection.id, row.id));
-  if (store.made.length)
-    await checkContacts(database, store.made.slice(0, CHECKED), (work) => inTransaction(database, work));
 }
 
 function troubleAfter(isFull: boolean, fought: readonly { field: string; with: string }[]): string | null {

@@ -22,7 +22,7 @@ import {
 } from '@gray-loom/core/syncing';
 import type { Database } from '../../db/connect';
 import { selectRecords } from '../../db/record-codec';
-import { currentModel } from '../duplicates/match-groups';
+import { currentModel } from '../duplicates';
 
 /** People that a record over there may be, at most; whoever shares more keys comes first. */
 const LOOKED_AT = 12;

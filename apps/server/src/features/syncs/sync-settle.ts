@@ -83,7 +83,6 @@ export async function settleConflict(
     await tx.db.delete(syncConflict).where(eq(syncConflict.id, conflict.id));
     if (request.always && (request.take === 'ours' || request.take === 'theirs'))
       await makeRule(tx, row, line, request.take);
-    await tell(tx.client, { topic: 'contacts', id: rootId });
     await tell(tx.client, { topic: 'syncs' });
     await travelOn(tx, row, rootId);
     return false;

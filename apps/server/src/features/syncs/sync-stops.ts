@@ -1,23 +1,6 @@
 import type { PairWrite } from '@gray-loom/core/syncing';
-import type { Database, Tx } from '../../db/connect';
-
-type Client = Pick<Database['pool'], 'query'>;
-
-/**
- * Contacts of whom something was said since a transaction, of them or of an address that they have; not what this connection
- * itself brought.
- */
-export async function stopsSince(client: Client | Tx['client'], since: string, threadId: number): Promise<number[]> {
-  const { rows } = await (client as Client).query<{ id: number }>(
-    `with said as (
-       select e.contact_id, e.address_key from permission_evidence e join run r on r.id = e.run_id
-       where e.txid >= $1::bigint and r.thread_id <> $2)
-     select contact_id as id from said where contact_id is not null
-     union select k.contact_id from said join contact_key k on k.key = said.address_key`,
-    [since, threadId],
-  );
-  return rows.map(({ id }) => id);
-}
+import type { Tx } from '../../db/connect';
+import { appendChange } from '../../feed/append-change';
 
 /**
  * Keeps what was said over there as evidence here, from the moment it is known here, whatever the clock over there says. Only
@@ -41,4 +24,5 @@ export async function writeStops(
      from json_to_recordset($1::json) as n("contactId" bigint, channel text)`,
     [JSON.stringify(said), `Said in ${connectionName}`, runId],
   );
+  await appendChange(tx, { kind: 'permission', runId, contacts: [...new Set(said.map((one) => one.contactId))] });
 }

@@ -1,3 +1,6 @@
+import { consumerOf } from './feed-place';
+import { findPosition, keepPosition } from '../../feed/positions';
+import { contactsChangedSince, endOfFeed, type Cursor } from '../../feed/read-changes';
 import type { Catalogue } from '@gray-loom/core/fields';
 import { emptyRecord, type ContactRecord } from '@gray-loom/core/model';
 import {
@@ -14,15 +17,15 @@ import {
 } from '@gray-loom/core/syncing';
 import type { ContactFilter } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
-import { contactConditions } from '../contacts/contact-filter';
+import { contactConditions } from '../contacts';
 import { decodeRecord } from '../../db/record-codec';
 import { tell } from '../../feed/events';
 import { LeaseLost, type Lease } from '../../runs/lease';
-import { closedChannels } from '../contacts/permissions';
+import { closedChannels } from '../contacts';
 import type { PickLists } from '../../book/picks';
 import { writeChanges } from './sync-changes';
 import { SyncIdentifier } from './sync-identifier';
-import { stopsSince, writeStops } from './sync-stops';
+import { writeStops } from './sync-stops';
 import { applyChanges, insertContacts, lockContacts } from '../../book/write-contacts';
 
 /** A contact and those that were merged into it, up and down. */
@@ -85,8 +88,6 @@ export interface SyncStoreOptions {
 export class DatabaseSyncStore implements SyncStore {
   private readonly runTimes = new Map<number, number>();
   private identifier: SyncIdentifier | null = null;
-  /** Contacts that were made here, to be looked at for duplicates. */
-  readonly made: number[] = [];
 
   constructor(
     private readonly database: Database,
@@ -94,38 +95,33 @@ export class DatabaseSyncStore implements SyncStore {
   ) {}
 
   async cursors(): Promise<{ theirs: string | null; ours: string | null }> {
-    const { rows } = await this.database.pool.query<{ theirs: string | null; ours: string | null }>(
-      'select their_cursor as theirs, our_cursor as ours from connection where id = $1',
+    const { rows } = await this.database.pool.query<{ theirs: string | null }>(
+      'select their_cursor as theirs from connection where id = $1',
       [this.options.connectionId],
     );
-    return rows[0] ?? { theirs: null, ours: null };
+    const ours = await findPosition(this.database.pool, consumerOf(this.options.connectionId));
+    return { theirs: rows[0]?.theirs ?? null, ours: ours && JSON.stringify(ours) };
   }
 
   async changedHere(cursor: string | null): Promise<{ ids: number[]; cursor: string }> {
-    const client = await this.database.pool.connect();
-    try {
-      // The place to go on from is taken first: whatever is not over by then is looked at again the next time.
-      const { rows } = await client.query<{ at: string }>(
-        'select txid_snapshot_xmin(txid_current_snapshot())::text as at',
-      );
-      const at = rows[0]?.at ?? '0';
-      const found =
-        cursor === null
-          ? await client.query<{ id: number }>(this.everybody())
-          : await client.query<{ id: number }>(
-              `select distinct o.contact_id as id from operation o join run r on r.id = o.run_id join contact c on c.id = o.contact_id
-               where o.txid >= $1::bigint and r.thread_id <> $2 and c.kind = 'person'
-               union select s.contact_id from sync_choice s where s.connection_id = $3 and s.choice = 'send'
-                 and not exists (select 1 from sync_link l where l.connection_id = $3 and l.contact_id = s.contact_id)`,
-              [cursor, this.options.threadId, this.options.connectionId],
-            );
-      const ids = found.rows.map(({ id }) => id);
-      if (cursor === null || !this.options.capabilities.keepsStops) return { ids, cursor: at };
-      const stopped = await stopsSince(client, cursor, this.options.threadId);
-      return { ids: [...new Set([...ids, ...stopped])], cursor: at };
-    } finally {
-      client.release();
+    const { pool } = this.database;
+    // The place to go on from is taken first: whatever is not over by then is looked at again the next time.
+    const at = JSON.stringify(await endOfFeed(pool));
+    if (cursor === null) {
+      const { rows } = await pool.query<{ id: number }>(this.everybody());
+      return { ids: rows.map(({ id }) => id), cursor: at };
     }
+    const changed = await contactsChangedSince(pool, JSON.parse(cursor) as Cursor, {
+      exceptThread: this.options.threadId,
+      kinds: this.options.capabilities.keepsStops ? ['values', 'permission'] : ['values'],
+    });
+    const { rows } = await pool.query<{ id: number }>(
+      `select id from contact where id = any($1::bigint[]) and kind = 'person'
+       union select s.contact_id from sync_choice s where s.connection_id = $2 and s.choice = 'send'
+         and not exists (select 1 from sync_link l where l.connection_id = $2 and l.contact_id = s.contact_id)`,
+      [changed, this.options.connectionId],
+    );
+    return { ids: rows.map(({ id }) => id), cursor: at };
   }
 
   /** Everybody who may take part by what is known here; who has a label over there is found from there. */
@@ -321,12 +317,10 @@ export class DatabaseSyncStore implements SyncStore {
         this.options,
         kept.map((write) => ({ write, contactId: contactOf(write) })),
       );
-      if (ids.length || changed.length) await tell(tx.client, { topic: 'contacts' });
       return writes.map((write): WriteResult =>
         refused.has(write) ? { ok: false } : { ok: true, contactId: contactOf(write) },
       );
     });
-    this.made.push(...made);
     return results;
   }
 
@@ -406,11 +400,11 @@ export class DatabaseSyncStore implements SyncStore {
   async finish({ theirs, ours }: { theirs: string | null; ours: string }): Promise<void> {
     await inTransaction(this.database, async (tx) => {
       await this.requireLease(tx);
-      await tx.client.query('update connection set their_cursor = $2, our_cursor = $3 where id = $1', [
+      await tx.client.query('update connection set their_cursor = $2 where id = $1', [
         this.options.connectionId,
         theirs,
-        ours,
       ]);
+      await keepPosition(tx.client, consumerOf(this.options.connectionId), JSON.parse(ours) as Cursor);
     });
   }
 }

@@ -1,3 +1,6 @@
+import { createLogger } from '../../log';
+import { requireRun } from '../../runs/runs';
+import { Threads } from '../../runs/threads';
 import { afterEach, describe, expect, test } from '@jest/globals';
 import type { ConflictEntry, ContactDetail, ContactSync, SyncChangeEntry } from '@gray-loom/wire';
 import { LeaseLost, takeLease, type Lease } from '../../runs/lease';
@@ -88,11 +91,21 @@ describe('a connection with an address book', () => {
     const { runId } = await app.json<{ runId: number }>(`/connections/${connectionId}/run`, 'POST', { trial: false });
     const first = await takeLease(app.database, runId, 'one', 60_000);
     synced.book.setFaults({ latencyMs: 150 });
-    const slow = syncConnection(app.config, app.database, first as Lease, 60_000);
+    const workUnder = async (lease: Lease | null) =>
+      syncConnection({
+        database: app.database,
+        config: app.config,
+        log: createLogger('test', 'silent'),
+        run: await requireRun(app.database, runId),
+        lease: lease as Lease,
+        leaseMs: 60_000,
+        threads: new Threads(String),
+      });
+    const slow = workUnder(first);
     await new Promise((done) => setTimeout(done, 100));
     await app.database.pool.query('update run set lease_by = null where id = $1', [runId]);
     const second = await takeLease(app.database, runId, 'another', 60_000);
-    const results = await Promise.allSettled([slow, syncConnection(app.config, app.database, second as Lease, 60_000)]);
+    const results = await Promise.allSettled([slow, workUnder(second)]);
     expect(results[0]).toMatchObject({ status: 'rejected', reason: expect.any(LeaseLost) });
     expect(results[1]).toMatchObject({ status: 'fulfilled' });
     expect(await app.json('/contacts')).toMatchObject({ total: 2 });

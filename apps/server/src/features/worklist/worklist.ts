@@ -1,4 +1,4 @@
-import { byWeek } from '../duplicates/by-week';
+import { byWeek } from '../duplicates';
 import { wordBrake, type BrakeReason } from '@gray-loom/core/syncing';
 import type { Worklist } from '@gray-loom/wire';
 import type { Database } from '../../db/connect';

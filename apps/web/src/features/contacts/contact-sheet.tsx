@@ -1,3 +1,4 @@
+import { May, useMay } from '../../app/may';
 import { keys } from '../../app/keys';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
@@ -53,7 +54,9 @@ function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: (
     (field) => field.key !== 'fullName' && (field.several || valuesOf(record, field.key).length === 0),
   );
   const addingField = fields.find((field) => field.key === adding);
-  const common = { contact, lists, readOnly: deleted };
+  const mayEdit = useMay('editor');
+  const readOnly = deleted || !mayEdit;
+  const common = { contact, lists, readOnly };
   return (
     <article className="px-4.5 pb-8">
       <SheetHead contact={contact} onClose={onClose} />
@@ -61,7 +64,7 @@ function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: (
       {deleted ? (
         <p className="mb-2 flex items-center gap-3 border border-strong bg-wash px-3 py-2">
           This contact is deleted.
-          <Button onClick={() => life.mutate(false)} busy={life.isPending}>
+          <Button needs="editor" onClick={() => life.mutate(false)} busy={life.isPending}>
             Bring back
           </Button>
         </p>
@@ -74,7 +77,7 @@ function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: (
           </Link>
         </p>
       ) : null}
-      <TagLine contact={contact} lists={lists} />
+      <TagLine contact={contact} lists={lists} readOnly={readOnly} />
       <dl>
         <FieldRows fields={shown.filter((field) => !field.key.startsWith(CUSTOM_PREFIX))} {...common} />
         <RelatedRows contact={contact} />
@@ -103,15 +106,17 @@ function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: (
       ) : null}
       {deleted ? null : (
         <div className="mt-2 flex items-center gap-4">
-          <Combobox
-            label="Add a value"
-            value={null}
-            choices={addable.map((field) => ({ value: field.key, text: field.name }))}
-            onChoose={setAdding}
-            className="text-ink2 hover:text-ink"
-          >
-            + value
-          </Combobox>
+          <May role="editor">
+            <Combobox
+              label="Add a value"
+              value={null}
+              choices={addable.map((field) => ({ value: field.key, text: field.name }))}
+              onChoose={setAdding}
+              className="text-ink2 hover:text-ink"
+            >
+              + value
+            </Combobox>
+          </May>
           <span className="ml-auto flex gap-4 text-ink2">
             <a className="hover:text-ink" href={`/api/contacts/${id}.vcf`} download>
               vCard
@@ -119,14 +124,16 @@ function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: (
             <Link className="hover:text-ink" to={`/print/contact/${id}`}>
               Print
             </Link>
-            <button
-              type="button"
-              className="hover:text-alarm"
-              disabled={life.isPending}
-              onClick={() => life.mutate(true)}
-            >
-              Delete contact
-            </button>
+            <May role="editor">
+              <button
+                type="button"
+                className="hover:text-alarm"
+                disabled={life.isPending}
+                onClick={() => life.mutate(true)}
+              >
+                Delete contact
+              </button>
+            </May>
           </span>
         </div>
       )}
@@ -141,9 +148,9 @@ function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: (
         </details>
       ) : null}
       {kind === 'organization' ? <People contact={contact} /> : null}
-      {kind === 'person' ? <HouseholdSection contact={contact} readOnly={deleted} /> : null}
-      <OpportunitySection contactId={id} readOnly={deleted} />
-      <PermissionSection contact={contact} readOnly={deleted} />
+      {kind === 'person' ? <HouseholdSection contact={contact} readOnly={readOnly} /> : null}
+      <OpportunitySection contactId={id} readOnly={readOnly} />
+      <PermissionSection contact={contact} readOnly={readOnly} />
       {kind === 'person' ? <SyncSection contactId={id} /> : null}
       <ContactHistory id={id} fields={fields} />
     </article>

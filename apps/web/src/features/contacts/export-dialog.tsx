@@ -1,3 +1,4 @@
+import { May } from '../../app/may';
 import { keys, useTouch } from '../../app/keys';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -71,14 +72,16 @@ export function ExportDialog({ query, lists, onClose }: ExportDialogProps) {
               >
                 {layout.name}
               </button>
-              <button
-                type="button"
-                className="min-w-6 border-l border-hair text-ink3 hover:text-alarm"
-                aria-label={`Drop the layout ${layout.name}`}
-                onClick={() => drop.mutate(layout.id)}
-              >
-                ×
-              </button>
+              <May role="editor">
+                <button
+                  type="button"
+                  className="min-w-6 border-l border-hair text-ink3 hover:text-alarm"
+                  aria-label={`Drop the layout ${layout.name}`}
+                  onClick={() => drop.mutate(layout.id)}
+                >
+                  ×
+                </button>
+              </May>
             </li>
           ))}
         </ul>
@@ -179,7 +182,7 @@ export function ExportDialog({ query, lists, onClose }: ExportDialogProps) {
             value={name}
             onChange={(event) => setName(event.target.value)}
           />
-          <Button type="submit" busy={keep.isPending} disabled={!name.trim() || !known.length}>
+          <Button needs="editor" type="submit" busy={keep.isPending} disabled={!name.trim() || !known.length}>
             {layouts.data?.some((one) => one.name === name.trim()) ? 'Keep anew' : 'Keep as a layout'}
           </Button>
         </span>

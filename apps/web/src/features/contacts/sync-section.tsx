@@ -1,3 +1,4 @@
+import { useMay } from '../../app/may';
 import { keys, useTouch } from '../../app/keys';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
@@ -10,6 +11,7 @@ import { changeWords } from '../syncs/sync-words';
 /** How one contact stands with every connection: whether it takes part and why, and what went each way. */
 export function SyncSection({ contactId }: { contactId: number }) {
   const touch = useTouch();
+  const mayEdit = useMay('editor');
   const syncs = useQuery({
     queryKey: keys.contact(contactId, 'syncs'),
     queryFn: () => api.get<ContactSync[]>(`/contacts/${contactId}/syncs`),
@@ -37,7 +39,7 @@ export function SyncSection({ contactId }: { contactId: number }) {
             <Link to={`/syncs/${sync.connectionId}`} className="font-semibold hover:underline">
               {sync.connection}
             </Link>
-            {sync.stopped ? null : (
+            {sync.stopped || !mayEdit ? null : (
               <span className="ml-auto flex gap-3 text-ink2">
                 <button
                   type="button"

@@ -17,7 +17,7 @@ const lists = {
 
 function line(answers: Record<string, unknown>) {
   const sent = serve(answers);
-  const person = onPage(<TagLine contact={contact} lists={lists} />);
+  const person = onPage(<TagLine readOnly={false} contact={contact} lists={lists} />);
   const edits = () =>
     sent.filter(({ method }) => method === 'PATCH').map(({ body }) => (body as { edits: unknown[] }).edits[0]);
   return { person, edits };

@@ -10,7 +10,15 @@ import { ThreadSwatch } from '../../ui/thread-swatch';
 import { count } from '../../ui/when';
 
 /** The tags of a contact: each with its thread, one more by choosing or typing. */
-export function TagLine({ contact, lists }: { contact: ContactDetail; lists: Lists | undefined }) {
+export function TagLine({
+  contact,
+  lists,
+  readOnly,
+}: {
+  contact: ContactDetail;
+  lists: Lists | undefined;
+  readOnly: boolean;
+}) {
   const refresh = useRefresh();
   const save = useMutation({
     mutationFn: ({ text, before }: { text: string | null; before: Value | null }) =>
@@ -32,38 +40,42 @@ export function TagLine({ contact, lists }: { contact: ContactDetail; lists: Lis
         return (
           <Tag key={tag.slot} label={label} colour={colourOf(label)}>
             {thread ? <ThreadSwatch kind={thread.kind} look={thread.look} title={thread.name} /> : null}
-            <button
-              type="button"
-              aria-label={`Remove tag ${label}`}
-              className="min-w-4 text-ink3 hover:text-alarm"
-              onClick={() => save.mutate({ text: null, before: tag })}
-            >
-              ×
-            </button>
+            {readOnly ? null : (
+              <button
+                type="button"
+                aria-label={`Remove tag ${label}`}
+                className="min-w-4 text-ink3 hover:text-alarm"
+                onClick={() => save.mutate({ text: null, before: tag })}
+              >
+                ×
+              </button>
+            )}
           </Tag>
         );
       })}
-      <Combobox
-        label="Add a tag"
-        value={null}
-        choices={free.map((tag) => ({
-          value: tag.label,
-          text: tag.label,
-          hint: count(tag.people + tag.organizations),
-        }))}
-        near={(text) =>
-          nearMisses(
-            text,
-            free.map((tag) => tag.label),
-          ).map(({ label }) => label)
-        }
-        onChoose={add}
-        onCreate={add}
-        createText={(text) => `Make the tag "${text}"`}
-        className="text-[12.5px] text-ink3 hover:text-ink"
-      >
-        + tag
-      </Combobox>
+      {readOnly ? null : (
+        <Combobox
+          label="Add a tag"
+          value={null}
+          choices={free.map((tag) => ({
+            value: tag.label,
+            text: tag.label,
+            hint: count(tag.people + tag.organizations),
+          }))}
+          near={(text) =>
+            nearMisses(
+              text,
+              free.map((tag) => tag.label),
+            ).map(({ label }) => label)
+          }
+          onChoose={add}
+          onCreate={add}
+          createText={(text) => `Make the tag "${text}"`}
+          className="text-[12.5px] text-ink3 hover:text-ink"
+        >
+          + tag
+        </Combobox>
+      )}
       {save.error ? (
         <span role="alert" className="text-alarm">
           {save.error.message}

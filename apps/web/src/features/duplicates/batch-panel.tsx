@@ -25,7 +25,10 @@ export function BatchPanel() {
   });
   const groups = (look.data?.groups ?? 0) - except.size;
   const ready = !!look.data && groups > 0 && !merge.isPending && !merge.isSuccess;
-  useShortcut('Enter', 'Merge all certain groups', 'Certain groups', () => merge.mutate(), { enabled: ready });
+  useShortcut('Enter', 'Merge all certain groups', 'Certain groups', () => merge.mutate(), {
+    enabled: ready,
+    needs: 'editor',
+  });
   useShortcut('r', 'Look at another sample', 'Certain groups', () => void look.refetch(), { enabled: ready });
   if (look.isPending) return <Loading what="the certain groups" />;
   if (look.isLoadingError) return <Failed error={look.error} retry={() => void look.refetch()} />;
@@ -62,7 +65,14 @@ export function BatchPanel() {
         </ul>
       </div>
       <div className="flex items-center gap-2 border-t border-strong px-4.5 py-2.5">
-        <Button kind="action" keys="Enter" disabled={!ready} busy={merge.isPending} onClick={() => merge.mutate()}>
+        <Button
+          needs="editor"
+          kind="action"
+          keys="Enter"
+          disabled={!ready}
+          busy={merge.isPending}
+          onClick={() => merge.mutate()}
+        >
           Merge {count(groups)} groups
         </Button>
         <Button keys="R" busy={look.isFetching} onClick={() => void look.refetch()}>
@@ -200,7 +210,7 @@ function BatchRun({ runId }: { runId: number }) {
         {run.data.undoneBy ? (
           'It was taken back.'
         ) : (
-          <Button busy={undo.isPending} onClick={() => undo.mutate()}>
+          <Button needs="editor" busy={undo.isPending} onClick={() => undo.mutate()}>
             Undo the whole batch
           </Button>
         )}

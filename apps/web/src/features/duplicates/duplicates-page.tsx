@@ -118,7 +118,7 @@ export function DuplicatesPage() {
               'Not scanned yet'
             )}
           </p>
-          <Button busy={scan.isPending || scanning !== null} onClick={() => scan.mutate()}>
+          <Button needs="editor" busy={scan.isPending || scanning !== null} onClick={() => scan.mutate()}>
             {scanning !== null ? 'Scanning' : 'Scan everybody'}
           </Button>
           {scan.error ? <p className="text-alarm">{scan.error.message}</p> : null}

@@ -34,8 +34,12 @@ export function HouseholdsPanel() {
     decide.mutate({ id: of.id, keep: { memberIds: of.members.map(({ id }) => id), name } });
   useShortcut('PageDown / j', 'Next one', 'Households', () => step(1));
   useShortcut('PageUp / k', 'One before', 'Households', () => step(-1));
-  useShortcut('Enter', 'Keep as a household', 'Households', () => picked && keep(picked), { enabled: ready });
+  useShortcut('Enter', 'Keep as a household', 'Households', () => picked && keep(picked), {
+    enabled: ready,
+    needs: 'editor',
+  });
   useShortcut('x', 'Not a household', 'Households', () => picked && decide.mutate({ id: picked.id, keep: null }), {
+    needs: 'editor',
     enabled: ready,
   });
   if (list.isPending) return <Loading what="the households" />;
@@ -140,6 +144,7 @@ function Proposal({ household, picked, busy, onPick, onKeep, onRefuse }: Proposa
           </span>
         </p>
         <Button
+          needs="editor"
           kind={picked ? 'action' : 'plain'}
           keys={picked ? 'Enter' : undefined}
           busy={busy}
@@ -147,7 +152,7 @@ function Proposal({ household, picked, busy, onPick, onKeep, onRefuse }: Proposa
         >
           {joins ? 'Let them join' : 'Keep'}
         </Button>
-        <Button keys={picked ? 'X' : undefined} busy={busy} onClick={onRefuse}>
+        <Button needs="editor" keys={picked ? 'X' : undefined} busy={busy} onClick={onRefuse}>
           Not a household
         </Button>
       </div>
@@ -201,17 +206,17 @@ function Kept({ household, busy, onDecide }: KeptProps) {
               }}
               className="w-72 border border-strong bg-page px-2 py-0.5"
             />
-            <Button kind="action" type="submit" busy={busy}>
+            <Button needs="editor" kind="action" type="submit" busy={busy}>
               Save
             </Button>
           </form>
         )}
         {name === null ? (
           <>
-            <Button kind="quiet" onClick={() => setName(household.named ? household.name : '')}>
+            <Button needs="editor" kind="quiet" onClick={() => setName(household.named ? household.name : '')}>
               Name it
             </Button>
-            <Button kind="quiet" busy={busy} onClick={() => onDecide({ id: household.id, keep: null })}>
+            <Button needs="editor" kind="quiet" busy={busy} onClick={() => onDecide({ id: household.id, keep: null })}>
               End it
             </Button>
           </>

@@ -1,3 +1,4 @@
+import { useMay } from '../../app/may';
 import { keys, useTouch } from '../../app/keys';
 import { showValue } from '@gray-loom/core/fields';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
@@ -26,15 +27,17 @@ interface PanelProps {
 /** Records as warp threads, fields as weft rows; the chosen value lights its crossing, the contact is woven beside the names. */
 export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) {
   const client = useQueryClient();
+  const mayEdit = useMay('editor');
   const touch = useTouch();
   const board = useQuery({ queryKey: keys.board(id), queryFn: () => api.get<MatchBoard>(`/duplicates/${id}`) });
   useEffect(() => {
+    if (!mayEdit) return;
     // Whoever looks has the group for a while, so that two people are not at one work.
     const look = () => void api.post(`/duplicates/${id}/look`).catch(() => undefined);
     look();
     const timer = setInterval(look, 60_000);
     return () => clearInterval(timer);
-  }, [id]);
+  }, [id, mayEdit]);
   const [choices, setChoices] = useState<Record<string, number>>({});
   const [active, setActive] = useState(0);
   const [folded, setFolded] = useState(true);
@@ -79,11 +82,12 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
       setChoices({ ...choices, [row.field]: memberId });
   };
   useShortcut('Enter', 'Merge the records and go on', 'Match board', merge, {
+    needs: 'editor',
     enabled: undecided && !decide.isPending,
   });
   const lines = data?.lines ?? [];
   const apart = (sharedLines: string[] = []) => decide.mutate({ path: 'apart', body: { memberIds: ids, sharedLines } });
-  useShortcut('a', 'Keep the records apart', 'Match board', () => apart(), { enabled: undecided });
+  useShortcut('a', 'Keep the records apart', 'Match board', () => apart(), { enabled: undecided, needs: 'editor' });
   useShortcut(
     'l',
     'Keep them apart and mark the line they share',
@@ -91,7 +95,10 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
     () => apart(lines.map(({ line }) => line)),
     { enabled: undecided && lines.length > 0 },
   );
-  useShortcut('s', 'Later', 'Match board', () => decide.mutate({ path: 'later' }), { enabled: undecided });
+  useShortcut('s', 'Later', 'Match board', () => decide.mutate({ path: 'later' }), {
+    enabled: undecided,
+    needs: 'editor',
+  });
   useShortcut('ArrowDown', 'Next row', 'Match board', () => setActive(Math.min(walk.length - 1, active + 1)));
   useShortcut('ArrowUp', 'Row before', 'Match board', () => setActive(Math.max(0, active - 1)));
   useShortcut(
@@ -101,7 +108,9 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
     (event) => choose(walk[active], ids[KEYS.indexOf(event.key)]),
   );
   useShortcut('f', 'Fold or unfold rows in which all agree', 'Match board', () => setFolded(!folded));
-  useShortcut('u', 'Undo the last decision', 'Match board', () => void undoLatest(client, undo.mutate, lastRun));
+  useShortcut('u', 'Undo the last decision', 'Match board', () => void undoLatest(client, undo.mutate, lastRun), {
+    needs: 'editor',
+  });
   if (board.isPending) return <Loading what="the group" />;
   if (board.isLoadingError) return <Failed error={board.error} retry={() => void board.refetch()} />;
   const certain = board.data.group.band;
@@ -161,7 +170,7 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
                       <span>
                         changed <When at={member.touchedAt} /> ago
                       </span>
-                      {members.length > 2 && undecided ? (
+                      {members.length > 2 && undecided && mayEdit ? (
                         <button
                           type="button"
                           className="link text-[12px]"
@@ -205,14 +214,15 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
         <Reasons board={board.data} />
       </div>
       <div className="flex items-center gap-2 border-t border-strong px-4.5 py-2.5">
-        <Button kind="action" keys="Enter" disabled={!undecided} busy={decide.isPending} onClick={merge}>
+        <Button needs="editor" kind="action" keys="Enter" disabled={!undecided} busy={decide.isPending} onClick={merge}>
           Merge {members.length} records
         </Button>
-        <Button keys="A" disabled={!undecided} onClick={() => apart()}>
+        <Button needs="editor" keys="A" disabled={!undecided} onClick={() => apart()}>
           Keep apart
         </Button>
         {lines.length ? (
           <Button
+            needs="editor"
             keys="L"
             disabled={!undecided}
             title={`${lines.map(({ shown }) => shown).join(' and ')} will prove nothing from now on, for anybody`}
@@ -221,7 +231,7 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
             Apart, shared {lines.length > 1 ? 'lines' : lines[0]?.line.includes('@') ? 'e-mail' : 'phone'}
           </Button>
         ) : null}
-        <Button keys="S" disabled={!undecided} onClick={() => decide.mutate({ path: 'later' })}>
+        <Button needs="editor" keys="S" disabled={!undecided} onClick={() => decide.mutate({ path: 'later' })}>
           Later
         </Button>
         {undo.error ? <span className="text-alarm">{undo.error.message}</span> : null}

@@ -56,6 +56,7 @@ export function HeldPage() {
                 most likely means.
               </span>
               <Button
+                needs="editor"
                 onClick={() => {
                   setPicked(null);
                   setLooking(true);
@@ -198,7 +199,7 @@ function MeantSheet({ rows, onClose }: { rows: HeldRow[]; onClose: () => void })
         </p>
       ) : null}
       <div className="mt-4 flex flex-wrap gap-2">
-        <Button kind="action" type="submit" busy={letIn.isPending} disabled={!ticked.length}>
+        <Button needs="editor" kind="action" type="submit" busy={letIn.isPending} disabled={!ticked.length}>
           Let {ticked.length === 1 ? '1 row' : `${count(ticked.length)} rows`} in so
         </Button>
         <Button onClick={onClose}>Close</Button>
@@ -300,6 +301,7 @@ function MendSheet({ row, others, startsAsTwo, onDone }: MendProps) {
               ) : null}
               {row.meant && row.meant[i] !== row.cells[i] && cell === row.cells[i] ? (
                 <Button
+                  needs="editor"
                   className="mt-1"
                   onClick={() => setCells(cells.map((one, j) => (j === i ? (row.meant?.[i] ?? one) : one)))}
                 >
@@ -323,13 +325,15 @@ function MendSheet({ row, others, startsAsTwo, onDone }: MendProps) {
       ) : null}
       {row.asks === null ? <Fits fits={row.fits} busy={letIn.isPending} onPick={(as) => letIn.mutate({ as })} /> : null}
       <div className="mt-4 flex flex-wrap gap-2">
-        <Button kind="action" type="submit" busy={letIn.isPending}>
+        <Button needs="editor" kind="action" type="submit" busy={letIn.isPending}>
           Let the row in
         </Button>
         {row.asks !== null ? (
           <>
-            <Button onClick={() => letIn.mutate({ as: row.asks ?? 'check', asked: 'take' })}>Take the file's</Button>
-            <Button onClick={() => letIn.mutate({ as: row.asks ?? 'check', asked: 'keep' })}>
+            <Button needs="editor" onClick={() => letIn.mutate({ as: row.asks ?? 'check', asked: 'take' })}>
+              Take the file's
+            </Button>
+            <Button needs="editor" onClick={() => letIn.mutate({ as: row.asks ?? 'check', asked: 'keep' })}>
               Keep ours, fill blanks
             </Button>
             <Link className="link" to={`/contacts/${row.asks}`}>
@@ -337,12 +341,16 @@ function MendSheet({ row, others, startsAsTwo, onDone }: MendProps) {
             </Link>
           </>
         ) : row.fits.length ? (
-          <Button busy={letIn.isPending} onClick={() => letIn.mutate({ as: 'new' })}>
+          <Button needs="editor" busy={letIn.isPending} onClick={() => letIn.mutate({ as: 'new' })}>
             It is somebody new
           </Button>
         ) : null}
-        {row.two ? <Button onClick={() => setAsTwo(true)}>They are two people</Button> : null}
-        <Button kind="danger" busy={drop.isPending} onClick={() => drop.mutate()}>
+        {row.two ? (
+          <Button needs="editor" onClick={() => setAsTwo(true)}>
+            They are two people
+          </Button>
+        ) : null}
+        <Button needs="editor" kind="danger" busy={drop.isPending} onClick={() => drop.mutate()}>
           Drop the row
         </Button>
       </div>
@@ -363,7 +371,7 @@ function Fits({ fits, busy, onPick }: FitsProps) {
     <ul className="mt-4 space-y-1.5" aria-label="Whom the row may be">
       {fits.slice(0, MOST_FITS).map(({ contactId, name, about }) => (
         <li key={contactId} className="flex items-baseline gap-2.5">
-          <Button busy={busy} aria-describedby={`fit-${contactId}`} onClick={() => onPick(contactId)}>
+          <Button needs="editor" busy={busy} aria-describedby={`fit-${contactId}`} onClick={() => onPick(contactId)}>
             It is {name}
           </Button>
           <span id={`fit-${contactId}`} className="min-w-0 text-[12.5px] break-words text-ink2">
@@ -383,7 +391,7 @@ function Fits({ fits, busy, onPick }: FitsProps) {
 function Alike({ n, from, busy, onClick }: { n: number; from: string; busy: boolean; onClick: () => void }) {
   if (!n) return null;
   return (
-    <Button className="mt-1" busy={busy} onClick={onClick}>
+    <Button needs="editor" className="mt-1" busy={busy} onClick={onClick}>
       The same in {n === 1 ? 'the other row' : `${count(n)} other rows`} with {from ? `"${from}"` : 'nothing there'}
     </Button>
   );

@@ -1,3 +1,4 @@
+import { useMay } from '../../app/may';
 import { keys } from '../../app/keys';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -10,7 +11,9 @@ const WHO = ['first', 'second'] as const;
 
 /** What cells of a held row become, as they are typed. */
 export function useMendPreview({ runId, row }: HeldRow, cells: string[]) {
+  const mayEdit = useMay('editor');
   return useQuery({
+    enabled: mayEdit,
     queryKey: keys.mend(runId, row, cells),
     queryFn: () => api.post<MendPreview[]>(`/held/${runId}/${row}/preview`, { cells }),
     placeholderData: (previous) => previous,
@@ -102,7 +105,7 @@ export function TwoSheet({ row, proposed, onBack, onDone }: TwoSheetProps) {
         </p>
       ) : null}
       <div className="mt-4 flex flex-wrap gap-2">
-        <Button kind="action" type="submit" busy={letIn.isPending}>
+        <Button needs="editor" kind="action" type="submit" busy={letIn.isPending}>
           Let both in
         </Button>
         <Button onClick={onBack}>Back to one row</Button>

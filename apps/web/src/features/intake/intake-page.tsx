@@ -1,3 +1,4 @@
+import { useMay } from '../../app/may';
 import { keys, useTouch } from '../../app/keys';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
@@ -8,7 +9,7 @@ import { useShortcut } from '../../app/keyboard';
 import { Button, Failed, Fault, Heading, Loading, Notice } from '../../ui/controls';
 import { ThreadSwatch } from '../../ui/thread-swatch';
 import { count, rowsOf, When } from '../../ui/when';
-import { outcomesInWords } from '../ledger/run-words';
+import { outcomesInWords } from '@gray-loom/wire';
 import { FileLook } from './file-look';
 
 const STATES: Record<IntakeSummary['state'], string> = {
@@ -27,6 +28,7 @@ export function IntakePage() {
   const intakes = useQuery({ queryKey: keys.intakes(), queryFn: () => api.get<IntakeSummary[]>('/intakes') });
   const [sending, setSending] = useState<{ file: File; done01: number | null; cancel: () => void } | null>(null);
   const [fault, setFault] = useState<unknown>(null);
+  const mayEdit = useMay('editor');
   const [over, setOver] = useState(false);
   const input = useRef<HTMLInputElement>(null);
   const drop = useMutation({
@@ -34,9 +36,10 @@ export function IntakePage() {
     onSuccess: () => touch('intakes'),
     onError: setFault,
   });
-  useShortcut('f', 'Bring a file in', 'Intake', () => input.current?.click());
+  useShortcut('f', 'Bring a file in', 'Intake', () => input.current?.click(), { needs: 'editor' });
 
   const take = (file: File | undefined) => {
+    if (!mayEdit) return;
     if (!file) return;
     setFault(null);
     setSending({ file, done01: null, cancel: () => setSending(null) });
@@ -79,6 +82,7 @@ export function IntakePage() {
             </p>
           </div>
           <Button
+            needs="editor"
             kind="action"
             keys="f"
             className="ml-auto"
@@ -179,11 +183,11 @@ export function IntakePage() {
                 <Link to={`/ledger/${one.importRun}`} className="link justify-self-end text-ink2">
                   run
                 </Link>
-              ) : (
+              ) : mayEdit ? (
                 <button type="button" className="link justify-self-end text-ink2" onClick={() => drop.mutate(one.id)}>
                   drop
                 </button>
-              )}
+              ) : null}
             </li>
           ))}
         </ul>

@@ -1,3 +1,4 @@
+import { useMay } from '../../app/may';
 import { keys, useTouch } from '../../app/keys';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
@@ -36,6 +37,7 @@ export function MappingPage() {
   const id = Number(useParams().id);
   const client = useQueryClient();
   const touch = useTouch();
+  const mayEdit = useMay('editor');
   const [failing, setFailing] = useState<number | null>(null);
   const [active, setActive] = useState(0);
   const intake = useQuery({
@@ -76,7 +78,7 @@ export function MappingPage() {
   if (intake.isPending) return <Loading what="the file" />;
   if (intake.isLoadingError) return <Failed error={intake.error} retry={() => void intake.refetch()} />;
   const detail = intake.data;
-  const locked = detail.importRun !== null;
+  const locked = detail.importRun !== null || !mayEdit;
   const mapping = draft ?? detail.mapping;
   const { columns } = mapping;
   const leftOut = columns
@@ -101,7 +103,7 @@ export function MappingPage() {
             : [rowsOf(detail.rowCount), ...writtenAs(detail.shape)].join(' · ')}
         </span>
         <span className="ml-auto flex gap-2">
-          {locked && detail.state !== 'committing' ? <Again id={id} /> : null}
+          {detail.importRun !== null && detail.state !== 'committing' ? <Again id={id} /> : null}
           {locked || detail.shape.cards || !hasOwnHeading(detail.shape) ? null : <ReadingSettings detail={detail} />}
           <FileSettings
             mapping={mapping}
@@ -268,6 +270,7 @@ function Again({ id }: { id: number }) {
     <>
       <Fault error={again.error} onClose={() => again.reset()} />
       <Button
+        needs="editor"
         busy={again.isPending}
         title="A second go with the same file; what this import did stays until it is undone"
         onClick={() => again.mutate()}

@@ -35,7 +35,7 @@ export function ReadAs({ detail }: { detail: IntakeDetail }) {
           {differs.length ? `Look at what differs: ${differs.join('; ')}.` : 'Nothing differs.'}
         </span>
       </span>
-      <Button kind="quiet" className="ml-auto" busy={guess.isPending} onClick={() => guess.mutate()}>
+      <Button needs="editor" kind="quiet" className="ml-auto" busy={guess.isPending} onClick={() => guess.mutate()}>
         Guess anew instead
       </Button>
       {guess.error ? (

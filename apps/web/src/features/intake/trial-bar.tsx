@@ -8,7 +8,7 @@ import { useShortcut } from '../../app/keyboard';
 import { PauseButton } from '../../app/tape';
 import { Button } from '../../ui/controls';
 import { count, rowsOf } from '../../ui/when';
-import { outcomesInWords } from '../ledger/run-words';
+import { outcomesInWords } from '@gray-loom/wire';
 import { TrialRows } from './trial-rows';
 
 const WORDS: Record<RowOutcome, string> = {
@@ -51,9 +51,14 @@ export function TrialBar({ detail }: { detail: IntakeDetail }) {
   const letIn = counts ? detail.rowCount - counts.held : 0;
   const ready = detail.state === 'tried' && !bringIn.isPending && letIn > 0;
   useShortcut('t', 'Try the import', 'Intake', () => tryIt.mutate(), {
+    needs: 'editor',
     enabled: detail.state === 'read' || detail.state === 'tried',
   });
-  useShortcut('Ctrl Enter', 'Bring the rows in', 'Intake', () => bringIn.mutate(), { enabled: ready, always: true });
+  useShortcut('Ctrl Enter', 'Bring the rows in', 'Intake', () => bringIn.mutate(), {
+    enabled: ready,
+    always: true,
+    needs: 'editor',
+  });
   return (
     <>
       {counts && (detail.warnings.length || detail.chosenSinceTrial) ? (
@@ -108,10 +113,16 @@ export function TrialBar({ detail }: { detail: IntakeDetail }) {
           </Link>
         ) : (
           <span className="ml-auto flex gap-2">
-            <Button keys="t" busy={tryIt.isPending || detail.state === 'trying'} onClick={() => tryIt.mutate()}>
+            <Button
+              needs="editor"
+              keys="t"
+              busy={tryIt.isPending || detail.state === 'trying'}
+              onClick={() => tryIt.mutate()}
+            >
               {counts ? 'Try again' : 'Try it'}
             </Button>
             <Button
+              needs="editor"
               kind="action"
               keys="Ctrl Enter"
               disabled={!ready}

@@ -1,3 +1,4 @@
+import { useMay } from '../../app/may';
 import { keys, useTouch } from '../../app/keys';
 import { showValue } from '@gray-loom/core/fields';
 import { useMutation, useQuery } from '@tanstack/react-query';
@@ -122,6 +123,7 @@ interface DecideProps {
 
 /** A person's word on one row, before anything is written. */
 function Decide({ row, busy, onChoose }: DecideProps) {
+  const mayEdit = useMay('editor');
   if (row.byHand)
     return (
       <span className="text-ink2">
@@ -132,14 +134,14 @@ function Decide({ row, busy, onChoose }: DecideProps) {
             : row.byHand.asked === 'take'
               ? "goes to them, the file's values taken"
               : 'goes to them, blanks filled'}{' '}
-        <button type="button" className="link" disabled={busy} onClick={() => onChoose(null)}>
+        <button type="button" className="link" disabled={busy || !mayEdit} onClick={() => onChoose(null)}>
           undo
         </button>
       </span>
     );
   if (row.outcome !== 'held')
     return (
-      <Button kind="quiet" busy={busy} onClick={() => onChoose('hold')}>
+      <Button needs="editor" kind="quiet" busy={busy} onClick={() => onChoose('hold')}>
         Hold this row
       </Button>
     );
@@ -149,10 +151,10 @@ function Decide({ row, busy, onChoose }: DecideProps) {
     <span className="flex flex-wrap justify-end gap-1.5">
       {row.asks && fit ? (
         <>
-          <Button busy={busy} onClick={() => onChoose({ contactId: fit.contactId, asked: 'take' })}>
+          <Button needs="editor" busy={busy} onClick={() => onChoose({ contactId: fit.contactId, asked: 'take' })}>
             Take the file's
           </Button>
-          <Button busy={busy} onClick={() => onChoose({ contactId: fit.contactId, asked: 'keep' })}>
+          <Button needs="editor" busy={busy} onClick={() => onChoose({ contactId: fit.contactId, asked: 'keep' })}>
             Keep ours
           </Button>
         </>
@@ -160,6 +162,7 @@ function Decide({ row, busy, onChoose }: DecideProps) {
         <>
           {row.fits.slice(0, 3).map(({ contactId, name, about }) => (
             <Button
+              needs="editor"
               key={contactId}
               className="max-w-60"
               title={about}
@@ -176,7 +179,7 @@ function Decide({ row, busy, onChoose }: DecideProps) {
               </span>
             </Button>
           ))}
-          <Button busy={busy} onClick={() => onChoose('new')}>
+          <Button needs="editor" busy={busy} onClick={() => onChoose('new')}>
             Somebody new
           </Button>
         </>

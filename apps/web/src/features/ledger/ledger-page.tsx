@@ -1,5 +1,5 @@
 import { keys } from '../../app/keys';
-import { useInfiniteQuery } from '@tanstack/react-query';
+import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import type { RunPage, RunSummary } from '@gray-loom/wire';
 import { api } from '../../app/api';
@@ -7,18 +7,6 @@ import { Button, Failed, Loading, Notice } from '../../ui/controls';
 import { SplitView } from '../../ui/split-view';
 import { ThreadSwatch } from '../../ui/thread-swatch';
 import { RunSheet } from './run-sheet';
-import { runInWords } from './run-words';
-
-const KINDS: [string, string][] = [
-  ['', 'everything'],
-  ['import', 'imports'],
-  ['merge', 'merges'],
-  ['keepApart', 'kept apart'],
-  ['household', 'households'],
-  ['edit', 'edits'],
-  ['scan', 'scans'],
-  ['undo', 'undone'],
-];
 
 function dayOf(run: RunSummary): string {
   return new Date(run.createdAt).toLocaleDateString('en-GB', {
@@ -35,6 +23,11 @@ export function LedgerPage() {
   const [params, setParams] = useSearchParams();
   const navigate = useNavigate();
   const kind = params.get('kind') ?? '';
+  const kinds = useQuery({
+    queryKey: keys.runKinds(),
+    queryFn: () => api.get<{ kind: string; name: string }[]>('/run-kinds'),
+    staleTime: Infinity,
+  });
   const pages = useInfiniteQuery({
     queryKey: keys.runs(kind),
     queryFn: ({ pageParam }) =>
@@ -60,9 +53,10 @@ export function LedgerPage() {
                   setParams(event.target.value ? { kind: event.target.value } : {}, { replace: true })
                 }
               >
-                {KINDS.map(([value, text]) => (
-                  <option key={value} value={value}>
-                    {text}
+                <option value="">everything</option>
+                {kinds.data?.map((one) => (
+                  <option key={one.kind} value={one.kind}>
+                    {one.name}
                   </option>
                 ))}
               </select>
@@ -93,7 +87,7 @@ export function LedgerPage() {
                   <span
                     className={`truncate ${run.undoneBy ? 'text-ink3 line-through decoration-1' : run.state === 'failed' ? 'text-alarm' : ''}`}
                   >
-                    {runInWords(run)}
+                    {run.words}
                   </span>
                   <span className="text-[12.5px] text-ink2">
                     {run.undoneBy ? 'taken back' : run.state === 'done' ? (run.actor ?? '') : run.state}

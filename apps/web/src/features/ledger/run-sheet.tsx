@@ -9,7 +9,6 @@ import { Button, Failed, Fault, Loading } from '../../ui/controls';
 import { SheetHead } from '../../ui/sheet-head';
 import { THREAD_NAMES, ThreadSwatch } from '../../ui/thread-swatch';
 import { count, exactly } from '../../ui/when';
-import { runInWords } from './run-words';
 
 const COUNT_WORDS: Record<string, string> = {
   new: 'new people',
@@ -53,7 +52,7 @@ export function RunSheet({ id, onClose }: { id: number; onClose: () => void }) {
   return (
     <article className="px-4.5 py-3.5">
       <SheetHead title={data.title} before={<ThreadSwatch kind={data.thread.kind} />} onClose={onClose} />
-      <p className="mt-1 text-ink2">{runInWords(data)}</p>
+      <p className="mt-1 text-ink2">{data.words}</p>
       <dl className="mt-3">
         <Line name="Thread" text={`${THREAD_NAMES[data.thread.kind]}, ${data.thread.name}`} />
         <Line name="By" text={data.actor ?? 'Gray Loom'} />

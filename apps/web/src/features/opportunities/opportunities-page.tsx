@@ -1,3 +1,4 @@
+import { useMay } from '../../app/may';
 import { keys, useTouch } from '../../app/keys';
 import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -19,6 +20,7 @@ import { OpportunityForm } from './opportunity-form';
 
 /** All opportunities, by stage on a board or as a list. Everything chosen stands in the address. */
 export function OpportunitiesPage() {
+  const mayEdit = useMay('editor');
   const pickedId = Number(useParams().id) || null;
   const [params, setParams] = useSearchParams();
   const navigate = useNavigate();
@@ -113,7 +115,7 @@ export function OpportunitiesPage() {
                   </button>
                 ))}
               </span>
-              <Button kind="action" onClick={() => setAdding(true)}>
+              <Button needs="editor" kind="action" onClick={() => setAdding(true)}>
                 New opportunity
               </Button>
             </span>
@@ -133,7 +135,7 @@ export function OpportunitiesPage() {
               totals={totals.filter((total) => total.pipeline === pipeline.name)}
               pickedId={pickedId}
               onPick={pick}
-              onMove={(opportunity, stage) => move.mutate({ opportunity, stage })}
+              onMove={(opportunity, stage) => (mayEdit ? move.mutate({ opportunity, stage }) : undefined)}
             />
           )}
         </>
@@ -301,10 +303,10 @@ function OpportunitySheet({ opportunity, pipelines, onClose }: SheetProps) {
             )}
           </dl>
           <p className="mt-3 flex gap-2">
-            <Button onClick={() => setEditing(true)} disabled={!contact}>
+            <Button needs="editor" onClick={() => setEditing(true)} disabled={!contact}>
               Change
             </Button>
-            <Button kind="danger" busy={drop.isPending} onClick={() => drop.mutate()}>
+            <Button needs="editor" kind="danger" busy={drop.isPending} onClick={() => drop.mutate()}>
               Delete
             </Button>
           </p>

@@ -1,3 +1,4 @@
+import { useMay, type Role } from '../../app/may';
 import { NavLink, Navigate, useParams } from 'react-router';
 import type { PickKind } from '@gray-loom/wire';
 import { useLists } from '../../app/lists';
@@ -10,26 +11,31 @@ import { MatchingPage } from './matching-page';
 import { MergingPage } from './merging-page';
 import { PicksPage } from './picks-page';
 import { PipelinesPage } from './pipelines-page';
+import { UpkeepPage } from './upkeep-page';
 
-const PARTS = [
-  ['fields', 'Fields'],
-  ['tags', 'Tags'],
-  ['sources', 'Sources'],
-  ['stages', 'Stages'],
-  ['areas', 'Areas'],
-  ['pipelines', 'Pipelines'],
-  ['mappings', 'Saved mappings'],
-  ['matching', 'Matching'],
-  ['merging', 'Merging'],
-  ['browser', 'This browser'],
-] as const;
+const PARTS: readonly [to: string, name: string, needs: Role][] = [
+  ['fields', 'Fields', 'administrator'],
+  ['tags', 'Tags', 'administrator'],
+  ['sources', 'Sources', 'administrator'],
+  ['stages', 'Stages', 'administrator'],
+  ['areas', 'Areas', 'administrator'],
+  ['pipelines', 'Pipelines', 'administrator'],
+  ['mappings', 'Saved mappings', 'editor'],
+  ['matching', 'Matching', 'administrator'],
+  ['merging', 'Merging', 'administrator'],
+  ['upkeep', 'Upkeep', 'viewer'],
+  ['browser', 'This browser', 'viewer'],
+];
 const PICKS: Record<string, PickKind> = { tags: 'tag', sources: 'source', stages: 'stage' };
 
 /** What everything else is driven by: fields, pick-lists, areas; and the looks of this browser. */
 export function SetupPage() {
   const { part = '' } = useParams();
   const lists = useLists();
-  if (!PARTS.some(([one]) => one === part)) return <Navigate to="/setup/fields" replace />;
+  const mayAll = useMay('administrator');
+  const mayEdit = useMay('editor');
+  const parts = PARTS.filter(([, , needs]) => needs === 'viewer' || (needs === 'editor' ? mayEdit : mayAll));
+  if (!parts.some(([one]) => one === part)) return <Navigate to={`/setup/${parts[0]?.[0] ?? 'browser'}`} replace />;
   if (lists.isPending) return <Loading what="the set-up" />;
   if (lists.isLoadingError) return <Failed error={lists.error} retry={() => void lists.refetch()} />;
   const kind = PICKS[part];
@@ -37,7 +43,7 @@ export function SetupPage() {
     <div className="flex h-full min-h-0">
       <nav aria-label="Parts of the set-up" className="w-36 shrink-0 border-r border-hair py-2">
         <h1 className="sr-only">Setup</h1>
-        {PARTS.map(([to, name]) => (
+        {parts.map(([to, name]) => (
           <NavLink
             key={to}
             to={`/setup/${to}`}
@@ -57,6 +63,7 @@ export function SetupPage() {
         {part === 'mappings' ? <MappingsPage /> : null}
         {part === 'matching' ? <MatchingPage /> : null}
         {part === 'merging' ? <MergingPage lists={lists.data} /> : null}
+        {part === 'upkeep' ? <UpkeepPage /> : null}
         {part === 'browser' ? <BrowserPage /> : null}
       </div>
     </div>

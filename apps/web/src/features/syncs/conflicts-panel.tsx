@@ -129,12 +129,12 @@ function ValueBoard({ conflict, busy, onSettle }: BoardProps) {
   const [text, setText] = useState('');
   const box = useRef<HTMLInputElement>(null);
   const take = (request: Settle) => (busy ? undefined : onSettle({ ...request, always }));
-  useShortcut('1', 'Take what is here', 'Conflicts', () => take({ take: 'ours' }));
+  useShortcut('1', 'Take what is here', 'Conflicts', () => take({ take: 'ours' }), { needs: 'editor' });
   useShortcut('2', 'Take what is there', 'Conflicts', () => take({ take: 'theirs' }), {
     enabled: why !== 'unreadable',
   });
-  useShortcut('3', 'Keep both', 'Conflicts', () => take({ take: 'both' }), { enabled: several });
-  useShortcut('t', 'Type the value', 'Conflicts', () => box.current?.focus());
+  useShortcut('3', 'Keep both', 'Conflicts', () => take({ take: 'both' }), { enabled: several, needs: 'editor' });
+  useShortcut('t', 'Type the value', 'Conflicts', () => box.current?.focus(), { needs: 'editor' });
   const side = (
     title: string,
     lines: string[],
@@ -185,16 +185,16 @@ function ValueBoard({ conflict, busy, onSettle }: BoardProps) {
         {side(connection, theirs.text, theirs.at, null, 'addressBook', conflict.look)}
       </div>
       <div className="flex flex-wrap items-center gap-2">
-        <Button keys="1" busy={busy} onClick={() => take({ take: 'ours' })}>
+        <Button needs="editor" keys="1" busy={busy} onClick={() => take({ take: 'ours' })}>
           Take what is here
         </Button>
         {why === 'unreadable' ? null : (
-          <Button keys="2" busy={busy} onClick={() => take({ take: 'theirs' })}>
+          <Button needs="editor" keys="2" busy={busy} onClick={() => take({ take: 'theirs' })}>
             Take what is there
           </Button>
         )}
         {several ? (
-          <Button keys="3" busy={busy} onClick={() => take({ take: 'both' })}>
+          <Button needs="editor" keys="3" busy={busy} onClick={() => take({ take: 'both' })}>
             Keep both
           </Button>
         ) : null}
@@ -217,7 +217,7 @@ function ValueBoard({ conflict, busy, onSettle }: BoardProps) {
             if (event.key === 'Escape') box.current?.blur();
           }}
         />
-        <Button type="submit" keys="t" busy={busy} disabled={!text.trim()}>
+        <Button needs="editor" type="submit" keys="t" busy={busy} disabled={!text.trim()}>
           Take what is typed
         </Button>
       </form>
@@ -237,9 +237,9 @@ function WhoBoard({ conflict, busy, onSettle }: BoardProps) {
     const candidate = candidates[n];
     if (candidate && !busy) onSettle({ take: 'contact', contactId: candidate.id });
   };
-  useShortcut('1', 'The first one', 'Conflicts', () => choose(0), { enabled: !isTwo });
-  useShortcut('2', 'The second one', 'Conflicts', () => choose(1), { enabled: !isTwo });
-  useShortcut('3', 'The third one', 'Conflicts', () => choose(2), { enabled: !isTwo });
+  useShortcut('1', 'The first one', 'Conflicts', () => choose(0), { enabled: !isTwo, needs: 'editor' });
+  useShortcut('2', 'The second one', 'Conflicts', () => choose(1), { enabled: !isTwo, needs: 'editor' });
+  useShortcut('3', 'The third one', 'Conflicts', () => choose(2), { enabled: !isTwo, needs: 'editor' });
   useShortcut('m', 'Make somebody new', 'Conflicts', () => (busy ? undefined : onSettle({ take: 'new' })), {
     enabled: !isTwo,
   });
@@ -267,10 +267,10 @@ function WhoBoard({ conflict, busy, onSettle }: BoardProps) {
             , who has a record over there already. The second one is not kept in step any more.
           </p>
           <div className="flex gap-2">
-            <Button kind="danger" busy={busy} onClick={() => onSettle({ take: 'removeThere' })}>
+            <Button needs="editor" kind="danger" busy={busy} onClick={() => onSettle({ take: 'removeThere' })}>
               Remove it over there
             </Button>
-            <Button keys="x" busy={busy} onClick={() => onSettle({ take: 'leave' })}>
+            <Button needs="editor" keys="x" busy={busy} onClick={() => onSettle({ take: 'leave' })}>
               Leave it there
             </Button>
           </div>
@@ -280,7 +280,7 @@ function WhoBoard({ conflict, busy, onSettle }: BoardProps) {
           <ul>
             {candidates.map((candidate, i) => (
               <li key={candidate.id} className="flex items-center gap-3 border-b border-hair py-1.5">
-                <Button keys={String(i + 1)} busy={busy} onClick={() => choose(i)}>
+                <Button needs="editor" keys={String(i + 1)} busy={busy} onClick={() => choose(i)}>
                   It is
                 </Button>
                 <span className="min-w-0">
@@ -304,10 +304,10 @@ function WhoBoard({ conflict, busy, onSettle }: BoardProps) {
             </p>
           ) : null}
           <div className="flex gap-2">
-            <Button keys="m" busy={busy} onClick={() => onSettle({ take: 'new' })}>
+            <Button needs="editor" keys="m" busy={busy} onClick={() => onSettle({ take: 'new' })}>
               Somebody new
             </Button>
-            <Button keys="x" busy={busy} onClick={() => onSettle({ take: 'leave' })}>
+            <Button needs="editor" keys="x" busy={busy} onClick={() => onSettle({ take: 'leave' })}>
               Leave it out
             </Button>
           </div>

@@ -1,3 +1,4 @@
+import { May, useMay } from '../../app/may';
 import { keys, useTouch } from '../../app/keys';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { Link, useNavigate } from 'react-router';
@@ -6,7 +7,7 @@ import { api } from '../../app/api';
 import { BarChart } from '../../ui/bar-chart';
 import { Button, Failed, Fault, Heading, Loading } from '../../ui/controls';
 import { count, When } from '../../ui/when';
-import { syncInWords } from '../ledger/run-words';
+import { syncInWords } from '@gray-loom/wire';
 import { CALLED, stateWords, TIMETABLES } from './sync-words';
 import { TwoSides } from './two-sides';
 
@@ -33,6 +34,7 @@ export function useRuns(id: number) {
 /** How a connection stands: both sides, what runs, what it did, and what it leaves behind when it is stopped. */
 export function ConnectionState({ id }: { id: number }) {
   const connection = useConnection(id);
+  const maySetUp = useMay('administrator');
   const navigate = useNavigate();
   const { run, refresh } = useRuns(id);
   const change = useMutation({
@@ -81,13 +83,18 @@ export function ConnectionState({ id }: { id: number }) {
             <div className="flex items-center gap-3">
               <Button onClick={() => void navigate(`/syncs/${id}/trial?run=${braked.runId}`)}>Look at its plan</Button>
               <Button
+                needs="editor"
                 kind="danger"
                 busy={decide.isPending}
                 onClick={() => decide.mutate({ runId: braked.runId, go: true })}
               >
                 Let it run
               </Button>
-              <Button busy={decide.isPending} onClick={() => decide.mutate({ runId: braked.runId, go: false })}>
+              <Button
+                needs="editor"
+                busy={decide.isPending}
+                onClick={() => decide.mutate({ runId: braked.runId, go: false })}
+              >
                 End it
               </Button>
             </div>
@@ -95,6 +102,7 @@ export function ConnectionState({ id }: { id: number }) {
         ) : null}
         <div className="flex flex-wrap items-center gap-2">
           <Button
+            needs="editor"
             kind="action"
             busy={busy || run.isPending}
             disabled={needsTrial || Boolean(braked) || state === 'stopped'}
@@ -102,18 +110,20 @@ export function ConnectionState({ id }: { id: number }) {
           >
             {busy ? 'Running' : 'Run now'}
           </Button>
-          <Button busy={busy || run.isPending} onClick={() => run.mutate({ trial: true })}>
+          <Button needs="editor" busy={busy || run.isPending} onClick={() => run.mutate({ trial: true })}>
             Try
           </Button>
           <Link to={`/syncs/${id}/trial`} className="link px-1">
             What the last trial showed
           </Link>
-          <Link to={`/syncs/${id}/setup`} className="link px-1">
-            Set-up
-          </Link>
-          <Link to={`/syncs/new?from=${id}`} className="link px-1">
-            New from this one
-          </Link>
+          <May role="administrator">
+            <Link to={`/syncs/${id}/setup`} className="link px-1">
+              Set-up
+            </Link>
+            <Link to={`/syncs/new?from=${id}`} className="link px-1">
+              New from this one
+            </Link>
+          </May>
         </div>
         {needsTrial ? (
           <p className="border-l-2 border-ink bg-cloth px-3 py-1.5">
@@ -127,7 +137,7 @@ export function ConnectionState({ id }: { id: number }) {
             <select
               className="field"
               value={state === 'on' ? String(data.everyMinutes ?? CALLED) : 'null'}
-              disabled={change.isPending || state === 'stopped'}
+              disabled={change.isPending || state === 'stopped' || !maySetUp}
               onChange={(event) => {
                 const { value } = event.target;
                 const everyMinutes = value === 'null' || value === CALLED ? null : Number(value);
@@ -142,11 +152,12 @@ export function ConnectionState({ id }: { id: number }) {
             </select>
           </label>
           {state === 'stopped' ? (
-            <Button busy={change.isPending} onClick={() => change.mutate({ state: 'paused' })}>
+            <Button needs="administrator" busy={change.isPending} onClick={() => change.mutate({ state: 'paused' })}>
               Take it up again
             </Button>
           ) : (
             <Button
+              needs="administrator"
               kind="quiet"
               busy={change.isPending}
               onClick={() => {

@@ -1,3 +1,4 @@
+import { May } from '../../app/may';
 import { keys } from '../../app/keys';
 import { useQuery } from '@tanstack/react-query';
 import { Link, NavLink, useParams } from 'react-router';
@@ -53,9 +54,11 @@ export function SyncsPage() {
           ))}
         </div>
         <div className="border-t border-strong px-3.5 py-2">
-          <Link to="/syncs/new" className="link">
-            Connect a tool
-          </Link>
+          <May role="administrator">
+            <Link to="/syncs/new" className="link">
+              Connect a tool
+            </Link>
+          </May>
         </div>
       </nav>
       <div className="min-w-0 flex-1 overflow-y-auto">
@@ -73,9 +76,11 @@ export function SyncsPage() {
           <Notice title="No tool is connected yet">
             An address book, a dialer or a mailer can be kept in step with the contacts here, both ways. Nothing is
             written before you have seen what would change.{' '}
-            <Link to="/syncs/new" className="link">
-              Connect a tool
-            </Link>
+            <May role="administrator">
+              <Link to="/syncs/new" className="link">
+                Connect a tool
+              </Link>
+            </May>
           </Notice>
         ) : (
           <ul className="space-y-5 px-6 py-5">

@@ -6,7 +6,7 @@ import type { SyncChangeEntry } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { Button, Failed, Fault, Heading, Loading, Notice } from '../../ui/controls';
 import { count, When } from '../../ui/when';
-import { syncInWords } from '../ledger/run-words';
+import { syncInWords } from '@gray-loom/wire';
 import { useConnection, useRuns } from './connection-state';
 import { changeWords } from './sync-words';
 
@@ -60,6 +60,7 @@ export function TrialPanel({ id }: { id: number }) {
         <p>A trial computes what would change on each side and writes nothing.</p>
         <p className="mt-3">
           <Button
+            needs="editor"
             kind="action"
             busy={run.isPending || data.running !== null}
             onClick={() => run.mutate({ trial: true })}
@@ -102,22 +103,28 @@ export function TrialPanel({ id }: { id: number }) {
         ) : null}
         <div className="mt-3 flex flex-wrap items-center gap-2">
           {braked ? (
-            <Button kind="danger" busy={release.isPending} onClick={() => release.mutate()}>
+            <Button needs="editor" kind="danger" busy={release.isPending} onClick={() => release.mutate()}>
               Let it run
             </Button>
           ) : null}
           {current ? (
             <>
-              <Button kind="action" busy={run.isPending || data.running !== null} onClick={() => start()}>
+              <Button
+                needs="editor"
+                kind="action"
+                busy={run.isPending || data.running !== null}
+                onClick={() => start()}
+              >
                 Run all of it
               </Button>
-              <Button disabled={!chosen.size} busy={run.isPending} onClick={() => start(chosen)}>
+              <Button needs="editor" disabled={!chosen.size} busy={run.isPending} onClick={() => start(chosen)}>
                 Run for {chosen.size ? count(chosen.size) : 'a'} chosen {chosen.size === 1 || !chosen.size ? 'few' : ''}
               </Button>
             </>
           ) : null}
           {isTrial ? (
             <Button
+              needs="editor"
               busy={run.isPending || data.running !== null}
               onClick={() => run.mutate({ trial: true }, { onSuccess: () => setParams({}) })}
             >

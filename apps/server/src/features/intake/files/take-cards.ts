@@ -13,7 +13,7 @@ import type { Issue } from '@gray-loom/core/model';
 import type { Tx } from '../../../db/connect';
 import { issueProblem } from '../../../http/problem';
 import { loadCatalogue } from '../../../book/picks';
-import { keepPicture } from '../../contacts/pictures';
+import { keepPicture } from '../../contacts';
 
 const PIECE = 1024 * 1024;
 /** Broken cards that are named one by one; the rest are seen as held rows. */

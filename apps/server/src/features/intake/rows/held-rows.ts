@@ -8,7 +8,7 @@ import { importRow, intake, run, type RowOutcome } from '../../../db/schema';
 import { tell } from '../../../feed/events';
 import { Problem } from '../../../http/problem';
 import { keepConsent } from '../file-consent';
-import { writeOpportunities } from '../../opportunities/import-opportunities';
+import { writeOpportunities } from '../../opportunities';
 import { ImportPlanner } from './import-plan';
 import { loadCatalogue, PickLists } from '../../../book/picks';
 import type { RowChoice, RowPlan } from './row-plan';
@@ -186,7 +186,6 @@ async function settleRow(
     .returning({ row: importRow.row });
   if (!settled.length) throw new Problem(409, 'settled', SETTLED_WORDS.letIn);
   await tell(tx.client, { topic: 'held' });
-  await tell(tx.client, { topic: 'contacts' });
 }
 
 /** Lets one held row in, with its cells mended; the same checks as at import. What still fails is said, and nothing is written. */

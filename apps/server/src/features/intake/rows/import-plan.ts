@@ -28,10 +28,10 @@ import type pg from 'pg';
 import type { Database } from '../../../db/connect';
 import type { RowOutcome } from '../../../db/schema';
 import { organizationRecordKey } from '../../../book/contact-rows';
-import { OpportunityPlanner } from '../../opportunities/import-opportunities';
+import { OpportunityPlanner } from '../../opportunities';
 import { KnownContacts, type Found, type Sought } from './known-contacts';
-import { currentModel } from '../../duplicates/match-groups';
-import { matchSettings } from '../../duplicates/match-settings';
+import { currentModel } from '../../duplicates';
+import { matchSettings } from '../../duplicates';
 import { loadCatalogue, PickLists } from '../../../book/picks';
 import type { DataRow } from '../files/read-file';
 import {

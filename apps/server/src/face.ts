@@ -1,0 +1,47 @@
+/** What commands, demo data and benches use of the server; there is no other way into it. */
+export { PickLists, loadCatalogue } from './book/picks';
+export { type NewContact } from './book/render-contacts';
+export { applyChanges, insertContacts } from './book/write-contacts';
+export { readConfig } from './config';
+export { connectorsFor } from './connectors';
+export { AddressBookTool } from './connectors/address-book/tool';
+export { GuardedRequester } from './connectors/guarded-request';
+export { type Database, type Tx, actingAs, connect, inTransaction } from './db/connect';
+export { migrateDatabase } from './db/migrate';
+export { selectRecords } from './db/record-codec';
+export {
+  type ThreadKind,
+  connection,
+  intake,
+  permissionEvidence,
+  pick,
+  run,
+  savedMapping,
+  syncLink,
+} from './db/schema';
+export { contactDetail } from './features/contacts/contact-detail';
+export { ORDER, contactConditions } from './features/contacts/contact-filter';
+export { editContact } from './features/contacts/edit-contact';
+export { type CardVersion, exportCards } from './features/contacts/export-cards';
+export { exportLines, exportTable } from './features/contacts/export-contacts';
+export { listGroups, matchBoard } from './features/duplicates/match-board';
+export { keepGroupApart, mergeGroup } from './features/duplicates/merge-group';
+export { openArchive, openEntry } from './features/intake/files/archive';
+export { messagesAsTable, splitMessages } from './features/intake/files/read-messages';
+export { default as readSheets } from './features/intake/files/sheet-thread';
+export { takeFile } from './features/intake/files/take-file';
+export { textAsFile, textKindOf } from './features/intake/files/text-table';
+export { takePackedFile } from './features/intake/files/unpack-file';
+export { dropIntake, saveMapping, startImport, startTrial, trialRows } from './features/intake/intakes';
+export { makeOpportunity } from './features/opportunities/opportunities';
+export { listPipelines, savePipelines } from './features/opportunities/pipelines';
+export { ensureAdministrator, firstAdministrator } from './features/people/sign-in';
+export { saveAreas } from './features/setup/areas';
+export { createField } from './features/setup/field-setup';
+export { credentialsOf, makeConnection, requireConnection, runConnection } from './features/syncs/connections';
+export { syncChanges, valueText } from './features/syncs/sync-report';
+export { DatabaseSyncStore } from './features/syncs/sync-store';
+export { Problem } from './http/problem';
+export { createLogger } from './log';
+export { failRun, handThread, startRun, threadFor } from './runs/runs';
+export { workRun } from './work-run';

@@ -1,0 +1,7 @@
+export {
+  addCounts,
+  countsOf,
+  OpportunityPlanner,
+  writeOpportunities,
+  type RowOpportunity,
+} from './import-opportunities';

@@ -1,0 +1,21 @@
+import { syncInWords } from '@gray-loom/wire';
+import { ifStopped, type RunKind } from '../../runs/kind';
+import { syncConnection } from './sync-connection';
+
+/** One run of a connection: a trial, or a pass that writes. */
+export const syncRun: RunKind = {
+  kind: 'sync',
+  name: 'syncs',
+  sentence: (run) => `${run.title}: ${syncInWords(run.counts)}${ifStopped(run)}`,
+  undo: {},
+  work: {
+    thread: { name: 'syncing', heapMb: 1024, idleMs: 300_000 },
+    // One contact that is sent now does not wait for an import.
+    size: ({ only }) => (Array.isArray(only) && only.length > 0 && only.length <= 5 ? 'short' : 'long'),
+    pauses: true,
+    // It hears Stop between two records; what is under way over there is not cut off, so that nothing is left unsure.
+    stops: 'atMarker',
+    retries: 0,
+    do: syncConnection,
+  },
+};

@@ -1,0 +1,17 @@
+import { contactRuns } from './features/contacts/contact-runs';
+import { duplicateRuns } from './features/duplicates/duplicate-runs';
+import { intakeRuns } from './features/intake/intake-runs';
+import { undoKind } from './features/ledger/undo-kind';
+import { setupRuns } from './features/setup/setup-runs';
+import { syncRun } from './features/syncs/sync-runs';
+import { RunKinds } from './runs/kind';
+
+/** Every kind of run that there is. */
+export const runKinds: RunKinds = new RunKinds([
+  ...contactRuns,
+  ...intakeRuns,
+  ...duplicateRuns,
+  syncRun,
+  ...setupRuns,
+  undoKind(() => runKinds),
+]);

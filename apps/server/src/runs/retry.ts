@@ -1,0 +1,31 @@
+/** SQLSTATE classes of what passes: connections, resources, operator intervention, serialization. */
+const PASSING_CLASSES = new Set(['08', '53', '57', '40']);
+const PASSING_CODES = new Set([
+  'ECONNRESET',
+  'ECONNREFUSED',
+  'EPIPE',
+  'ETIMEDOUT',
+  'EHOSTUNREACH',
+  'ENETUNREACH',
+  '55P03',
+  '57014',
+]);
+/** The disk is full: trying again does not help. */
+const LASTING_CODES = new Set(['53100']);
+
+/** Whether what failed may work another time without anybody doing anything. */
+export function isPassing(error: unknown): boolean {
+  const { code, retryable, message } = error as { code?: unknown; retryable?: unknown; message?: unknown };
+  if (typeof retryable === 'boolean') return retryable;
+  if (typeof code === 'string')
+    return !LASTING_CODES.has(code) && (PASSING_CODES.has(code) || PASSING_CLASSES.has(code.slice(0, 2)));
+  return typeof message === 'string' && /Connection terminated|timeout exceeded when trying to connect/.test(message);
+}
+
+const FIRST_PAUSE_MS = 2000;
+const LONGEST_PAUSE_MS = 5 * 60_000;
+
+/** How long to wait before a try, the first being number 1. */
+export function pauseBefore(attempt: number): number {
+  return Math.min(LONGEST_PAUSE_MS, FIRST_PAUSE_MS * 2 ** (attempt - 1));
+}

@@ -1,0 +1,11 @@
+import { sumUpTallies } from './book/tallies';
+import { startDueSyncs } from './features/syncs/connections';
+import { pruneFeed } from './feed/positions';
+import type { Timetable } from './runs/kind';
+
+/** What is done by the clock. */
+export const timetables: readonly Timetable[] = [
+  { name: 'startDueSyncs', pattern: '* * * * *', work: startDueSyncs },
+  { name: 'sumUpTallies', pattern: '* * * * *', work: sumUpTallies },
+  { name: 'pruneFeed', pattern: '17 3 * * *', work: ({ pool }) => pruneFeed(pool) },
+];

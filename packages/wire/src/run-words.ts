@@ -1,0 +1,60 @@
+/** A number as people read it. */
+const shown = (n: number) => n.toLocaleString('en');
+
+function said(counts: Record<string, number | undefined>, words: readonly (readonly [string, string])[]): string {
+  return words.flatMap(([key, word]) => (counts[key] ? [`${shown(counts[key])} ${word}`] : [])).join(', ');
+}
+
+const OUTCOMES = [
+  ['new', 'new'],
+  ['fill', 'filled'],
+  ['replace', 'replaced'],
+  ['same', 'same'],
+  ['fold', 'folded'],
+  ['held', 'held'],
+] as const;
+
+/** Outcomes of an import in words: "312 new, 52 filled, 11 held". */
+export function outcomesInWords(counts: Record<string, number | undefined>): string {
+  return said(counts, OUTCOMES) || 'no rows';
+}
+
+const SYNCED = [
+  ['linked', 'found to be the same'],
+  ['madeHere', 'new here'],
+  ['madeThere', 'new over there'],
+  ['changedHere', 'changed here'],
+  ['changedThere', 'changed over there'],
+  ['removedThere', 'removed over there'],
+  ['goneThere', 'gone over there'],
+  ['asked', 'to be asked about'],
+  ['conflicts', 'in conflict'],
+  ['failed', 'not taken'],
+] as const;
+
+/** What a sync did or would do, in one line. Older runs counted as imports do. */
+export function syncInWords(counts: Record<string, number | undefined>): string {
+  return counts.new !== undefined ? outcomesInWords(counts) : said(counts, SYNCED) || 'nothing to do';
+}
+
+const UNDONE = [
+  ['removed', 'removed'],
+  ['restored', 'restored'],
+  ['left', 'left as they are'],
+] as const;
+
+/** What an undo did; empty where it had nothing to do. */
+export function undoInWords(counts: Record<string, number | undefined>): string {
+  return said(counts, UNDONE);
+}
+
+/** What a look for duplicates found. */
+export function groupsInWords(counts: Record<string, number | undefined>): string {
+  const { people = 0, certain = 0, likely = 0, possible = 0 } = counts;
+  return `${shown(people)} people, ${shown(certain)} certain, ${shown(likely)} likely, ${shown(possible)} possible groups`;
+}
+
+/** How many contacts a change of many changed. */
+export function changedInWords(counts: Record<string, number | undefined>): string {
+  return `${shown(counts.changed ?? 0)} contacts`;
+}
