@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { candidateFacts, indexKeys, matchPeople, preparePerson, scorePair } from '@gray-loom/core/matching';
-import { buildBlocks, forEachPair } from '../packages/core/src/matching/candidates';
+import { buildBlocks, forEachPair } from '../packages/core/src/matching/pairs/candidates';
 import { readRecords } from '../apps/loom/src/match';
 import { atLeast, type Claim } from './harness';
 

@@ -9,11 +9,11 @@ import {
   type HelperTask,
   type PersonFacts,
 } from '@gray-loom/core/matching';
-import { buildBlocks, forEachPair, PairFinder } from '../packages/core/src/matching/candidates';
-import { ColumnComparer } from '../packages/core/src/matching/column-compare';
-import { scorePairs } from '../packages/core/src/matching/decide';
+import { buildBlocks, forEachPair, PairFinder } from '../packages/core/src/matching/pairs/candidates';
+import { ColumnComparer } from '../packages/core/src/matching/comparing/column-compare';
+import { scorePairs } from '../packages/core/src/matching/model/decide';
 import { knownOf, matchPeople } from '../packages/core/src/matching/match-people';
-import { PairList } from '../packages/core/src/matching/pair-list';
+import { PairList } from '../packages/core/src/matching/pairs/pair-list';
 import { readRecords } from '../apps/loom/src/match';
 import { atLeast, median, type Claim } from './harness';
 

@@ -1,11 +1,11 @@
 import { contactConditions, ORDER } from '@gray-loom/server';
-import { execFileSync } from 'node:child_process';
-import { createReadStream, existsSync, mkdtempSync, rmSync, statSync } from 'node:fs';
+import { createReadStream, mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import type { ContactPage, IntakeDetail, Lists, RunSummary } from '@gray-loom/wire';
 import { scrollThrough } from './grid-scroll';
+import { writePeople } from './make-people';
 import { atMost, median, memoryMb, startApp, type BenchApp, type BenchResult } from './harness';
 
 const PEOPLE = Number(process.env.GRAY_LOOM_BENCH_PEOPLE ?? 1_000_000);
@@ -14,7 +14,6 @@ const REQUESTS = 250;
 const ROUNDS = 5;
 /** Rows that the grid asks for at once. */
 const PAGE = 40;
-const GENERATOR = join(process.env.GRAY_LOOM_CORPUS ?? '../shared/corpus', 'people/generate.mjs');
 
 interface Times {
   median: number;
@@ -62,13 +61,9 @@ async function timed<K extends string>(
 
 /** Brings a million people in as a file, nobody recognised, so that every record is a contact. */
 async function fill(app: BenchApp): Promise<number> {
-  if (!existsSync(GENERATOR))
-    throw new Error(`${GENERATOR} is not there; say by GRAY_LOOM_CORPUS where the corpus lies.`);
   const folder = mkdtempSync(join(tmpdir(), 'gray-loom-people-'));
   try {
-    execFileSync(process.execPath, [GENERATOR, '--records', String(PEOPLE), '--seed', '11', '--out', folder], {
-      stdio: 'ignore',
-    });
+    await writePeople(folder, PEOPLE, 11);
     // The server ended the idle connection meanwhile; a moment to notice it.
     await new Promise((done) => setTimeout(done, 200));
     const file = join(folder, 'records.csv');

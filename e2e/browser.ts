@@ -75,14 +75,19 @@ export function signInOf(data: string): { email: string; password: string } {
 }
 
 /** An account beside the administrator's, with the same password. */
-export async function addAccount(data: string, email: string, name: string): Promise<void> {
+export async function addAccount(
+  data: string,
+  email: string,
+  name: string,
+  role: 'administrator' | 'editor' | 'viewer' = 'administrator',
+): Promise<void> {
   const { url } = await openCluster(data);
   const client = new pg.Client({ connectionString: url });
   await client.connect();
   try {
     await client.query(
-      `insert into account (email, name, role, password_hash) select $1, $2, role, password_hash from account order by id limit 1`,
-      [email, name],
+      `insert into account (email, name, role, password_hash) select $1, $2, $3, password_hash from account order by id limit 1`,
+      [email, name, role],
     );
   } finally {
     await client.end();

@@ -50,7 +50,7 @@ export const searchTexts: Consumer = {
   name: 'searchTexts',
   sentence: 'Puts what came in under the index that finds any part of a name.',
   from: 'now',
-  batch: 20_000,
+  batch: 2000,
   handle: async () => undefined,
   then: placeLeftTexts,
 };

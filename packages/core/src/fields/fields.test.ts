@@ -1,12 +1,12 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { parsePhoneNumberFromString } from 'libphonenumber-js/min';
-import { emailKey, parseEmail } from './email';
-import { findCountry } from './country';
-import { foldText, tidyText } from './fold';
-import { formatPhone, isLossyPhone, parsePhone } from './phone';
-import { guessDecimalMark, isFormulaLike, parseNumber, parseYesNo } from './scalar';
-import { postalKey, streetKey } from './address';
+import { emailKey, parseEmail } from './values/email';
+import { findCountry } from './addresses/country';
+import { foldText, tidyText } from './values/fold';
+import { formatPhone, isLossyPhone, parsePhone } from './phones/phone';
+import { guessDecimalMark, isFormulaLike, parseNumber, parseYesNo } from './values/scalar';
+import { postalKey, streetKey } from './addresses/address';
 import { summarise } from './summary';
 
 describe('folding', () => {

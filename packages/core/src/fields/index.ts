@@ -1,5 +1,5 @@
-export { isEastFamily, isEastName, isJapaneseName } from './east-names';
-export { foldText, foldWords, tidyText } from './fold';
+export { isEastFamily, isEastName, isJapaneseName } from './names/east-names';
+export { foldText, foldWords, tidyText } from './values/fold';
 export {
   meantEmail,
   parseEmail,
@@ -9,7 +9,7 @@ export {
   isRoleMailbox,
   type EmailAddress,
   type EmailFault,
-} from './email';
+} from './values/email';
 export {
   countryOfPhone,
   isPhoneOf,
@@ -19,9 +19,16 @@ export {
   phoneKey,
   isLossyPhone,
   type PhoneNumber,
-} from './phone';
-export { findCountry, countryName, countryCodes, currencyOf } from './country';
-export { parseDate, guessDateOrder, isPlaceholderDate, isZeroDate, type DateOrder, type DateOrderGuess } from './date';
+} from './phones/phone';
+export { findCountry, countryName, countryCodes, currencyOf } from './addresses/country';
+export {
+  parseDate,
+  guessDateOrder,
+  isPlaceholderDate,
+  isZeroDate,
+  type DateOrder,
+  type DateOrderGuess,
+} from './values/date';
 export {
   parseYesNo,
   parseNumber,
@@ -34,22 +41,22 @@ export {
   parseRange,
   parseUrl,
   type DecimalMark,
-} from './scalar';
-export { guardCell, guardText, unguardText } from './sheet-guard';
-export { addressLines, streetKey, postalKey, localityKey, formatAddress, isEmptyAddress } from './address';
-export { addressParts, isLikelyPostalCode, zerosAreKept, type AddressPart } from './address-form';
-export { isWholeAddress, parseAddress } from './whole-address';
-export { parseTownLine } from './town-line';
-export { areaOf, areaOfRecord, type Area, type AreaRule } from './area';
-export { householdLine, householdName, letterLine, salutation } from './letter-line';
+} from './values/scalar';
+export { guardCell, guardText, unguardText } from './values/sheet-guard';
+export { addressLines, streetKey, postalKey, localityKey, formatAddress, isEmptyAddress } from './addresses/address';
+export { addressParts, isLikelyPostalCode, zerosAreKept, type AddressPart } from './addresses/address-form';
+export { isWholeAddress, parseAddress } from './addresses/whole-address';
+export { parseTownLine } from './addresses/town-line';
+export { areaOf, areaOfRecord, type Area, type AreaRule } from './addresses/area';
+export { householdLine, householdName, letterLine, salutation } from './names/letter-line';
 export { inverseRelation, isCouple, RELATIONS } from './relation';
 export { showValue, typeValue } from './show-value';
-export { GENERATIONS, PARTICLES, PREFIXES, SUFFIXES } from './name-tables';
-export { areNicknames, isFormalName, isKnownGivenName, nicknameGroups, nicknamesOf } from './nicknames';
-export { letterTitlesIn } from './letter-titles';
-export { electOrder, nameVotes, repairCase, type NameOrder, type NameVotes } from './name-order';
-export { isGivenName } from './given-names';
-export { isFirm, isReportLine, splitName, joinName, type NameSplit, type PersonName } from './person-name';
+export { GENERATIONS, PARTICLES, PREFIXES, SUFFIXES } from './names/name-tables';
+export { areNicknames, isFormalName, isKnownGivenName, nicknameGroups, nicknamesOf } from './names/nicknames';
+export { letterTitlesIn } from './names/letter-titles';
+export { electOrder, nameVotes, repairCase, type NameOrder, type NameVotes } from './names/name-order';
+export { isGivenName } from './names/given-names';
+export { isFirm, isReportLine, splitName, joinName, type NameSplit, type PersonName } from './names/person-name';
 export {
   Catalogue,
   CUSTOM_PREFIX,
@@ -77,6 +84,6 @@ export {
   shownPhone,
   type ContactSummary,
 } from './summary';
-export { repairMojibake } from './mojibake';
-export { namesOfTwo, twoGivenNames, twoTitles } from './two-people';
-export { mendLetters } from './broken-letters';
+export { repairMojibake } from './values/mojibake';
+export { namesOfTwo, twoGivenNames, twoTitles } from './names/two-people';
+export { mendLetters } from './values/broken-letters';

@@ -1,6 +1,6 @@
 import { isAddress, isMoney, isRange, isRelation, type ValueContent } from '../model';
-import { formatAddress } from './address';
-import { formatPhone } from './phone';
+import { formatAddress } from './addresses/address';
+import { formatPhone } from './phones/phone';
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 

@@ -1,7 +1,7 @@
 import { firstText, kindOf, lifecycleOf, valuesOf, type ContactRecord, type Value } from '../model';
-import { foldText } from './fold';
-import { joinName } from './person-name';
-import { formatPhone } from './phone';
+import { foldText } from './values/fold';
+import { joinName } from './names/person-name';
+import { formatPhone } from './phones/phone';
 
 /** What lists show and sort by, derived from the values alone. */
 export interface ContactSummary {

@@ -1,27 +1,34 @@
-export { guessCards } from './guess-cards';
-export { contactLikeness } from './contact-likeness';
-export { guessColumns, type ColumnGuess } from './guess-columns';
+export { guessCards } from './columns/guess-cards';
+export { contactLikeness } from './columns/contact-likeness';
+export { guessColumns, type ColumnGuess } from './columns/guess-columns';
 export { mappingTargets, isAddressPart, ADDRESS_PARTS, TOWN_LINE, type MappingTarget } from './targets';
-export { meantCells } from './meant-cells';
+export { meantCells } from './rows/meant-cells';
 export { NO_COLUMN, RECOGNISERS, type ColumnMapping, type Mapping, type NewField, type Recogniser } from './mapping';
-export { isTransform, TRANSFORM_KINDS, type Transform } from './transform';
-export { fitMapping, layoutKey, layoutLikeness01, LIKE_FROM01, type LayoutFit } from './saved-mapping';
-export { consentWords, type FileConsent } from './file-consent';
-export { WarningCounter, wordWarning, type FileWarning } from './file-warnings';
-export { isOpportunityTarget, OPPORTUNITY_TARGETS, type OpportunityContext } from './opportunity-cells';
-export { learnedGuesses } from './learned-guesses';
-export { tableOfOwnLines } from './own-lines';
-export { rowsOfTwo } from './rows-of-two';
-export { addressHeading, OWN_HEADINGS, ownHeading, ownLabelHeading, ownMapping, standsInColumns } from './own-table';
-export { Repeats } from './repeats';
+export { isTransform, TRANSFORM_KINDS, type Transform } from './rows/transform';
+export { fitMapping, layoutKey, layoutLikeness01, LIKE_FROM01, type LayoutFit } from './files/saved-mapping';
+export { consentWords, type FileConsent } from './files/file-consent';
+export { WarningCounter, wordWarning, type FileWarning } from './files/file-warnings';
+export { isOpportunityTarget, OPPORTUNITY_TARGETS, type OpportunityContext } from './rows/opportunity-cells';
+export { learnedGuesses } from './columns/learned-guesses';
+export { tableOfOwnLines } from './files/own-lines';
+export { rowsOfTwo } from './rows/rows-of-two';
+export {
+  addressHeading,
+  OWN_HEADINGS,
+  ownHeading,
+  ownLabelHeading,
+  ownMapping,
+  standsInColumns,
+} from './files/own-table';
+export { Repeats } from './rows/repeats';
 export { writeRuleOf } from './write-rules';
-export { defaultMapping } from './default-mapping';
-export { showReading } from './show-reading';
-export { readCell, type CellReading, type ReadAs, type ReadingContext } from './read-cell';
-export { encodingOfCards, FileReading, guessesOf, type FileRead } from './file-reading';
-export { PlainReader, textJson } from './plain-row';
-export { type PlainField, type PlainRow } from './plain-person';
-export { readMoment, RowReader, type RowReading } from './read-row';
+export { defaultMapping } from './columns/default-mapping';
+export { showReading } from './rows/show-reading';
+export { readCell, type CellReading, type ReadAs, type ReadingContext } from './rows/read-cell';
+export { encodingOfCards, FileReading, guessesOf, type FileRead } from './files/file-reading';
+export { PlainReader, textJson } from './rows/plain-row';
+export { type PlainField, type PlainRow } from './rows/plain-person';
+export { readMoment, RowReader, type RowReading } from './rows/read-row';
 export {
   cardOf,
   clearlyDiffersFrom,
@@ -34,6 +41,6 @@ export {
   type IdentityCard,
   type IdentityKey,
   type Recognition,
-} from './recognise';
-export { FoldIndex } from './fold-index';
-export { BY_HAND, convertValue } from './convert-value';
+} from './rows/recognise';
+export { FoldIndex } from './rows/fold-index';
+export { BY_HAND, convertValue } from './rows/convert-value';

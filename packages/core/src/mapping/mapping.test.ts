@@ -1,10 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
 import { Catalogue, type DateOrder } from '../fields';
-import { defaultMapping } from './default-mapping';
-import { guessColumns } from './guess-columns';
+import { defaultMapping } from './columns/default-mapping';
+import { guessColumns } from './columns/guess-columns';
 import { readHeader } from '../formats';
-import type { ReadingContext } from './read-cell';
-import { readMoment, RowReader } from './read-row';
+import type { ReadingContext } from './rows/read-cell';
+import { readMoment, RowReader } from './rows/read-row';
 import { writeRuleOf } from './write-rules';
 
 const context: ReadingContext = { country: 'GB', stages: ['Enquiry', 'Donor'], settle: (_kind, text) => text };

@@ -1,7 +1,7 @@
 import type { DateOrder, DecimalMark, FieldType, NameOrder } from '../fields';
 import type { WriteRule } from '../writing';
-import type { FileConsent } from './file-consent';
-import type { Transform } from './transform';
+import type { FileConsent } from './files/file-consent';
+import type { Transform } from './rows/transform';
 
 /** A field that a mapping makes on the spot for a column nobody knows. */
 export interface NewField {

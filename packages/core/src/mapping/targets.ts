@@ -1,5 +1,5 @@
 import { KIND } from '../model';
-import { OPPORTUNITY_TARGETS } from './opportunity-cells';
+import { OPPORTUNITY_TARGETS } from './rows/opportunity-cells';
 import { STANDARD_FIELDS, type FieldDefinition, type FieldType } from '../fields';
 
 /** Parts of an address that a column can stand for; they come together in one address per label. */

@@ -2,8 +2,8 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { findHouseholds } from './households';
 import { matchPeople } from './match-people';
-import { preparePerson } from './person';
-import type { PersonFacts } from './person-facts';
+import { preparePerson } from './people/person';
+import type { PersonFacts } from './people/person-facts';
 
 const HOME: PersonFacts = { street: '4 Quay Street', locality: 'Quillhaven', postalCode: 'QH1 2AB' };
 const OFFICE: PersonFacts = { street: '9 Wharf Road', locality: 'Quillhaven', organization: 'Tern Joinery' };

@@ -1,6 +1,6 @@
-import { level, type Comparison } from './levels';
-import type { MatchModel } from './model';
-import { classOf } from './score';
+import { level, type Comparison } from './comparing/levels';
+import type { MatchModel } from './model/model';
+import { classOf } from './model/score';
 
 /** People of one home at most; more at one address with one line are a hostel or an office. */
 const MOST_OF_A_HOME = 12;

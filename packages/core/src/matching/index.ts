@@ -1,13 +1,13 @@
-export { mailboxKey, preparePerson, organizationWords, usefulPhone, type MatchPerson } from './person';
-export type { PersonFacts } from './person-facts';
-export { candidateFacts, FACT_FIELDS, factsOf, keyFactsOf } from './record-facts';
-export { indexKeys, isSamePhone, keyHash, lineOf, phoneBlock, soundKeys, wholeNameKeys } from './keys';
-export { grown, KeyNumbers } from './key-numbers';
-export { PeopleStore, type People, type SharedPeople } from './people-store';
-export { type NameCard } from './levels';
-export { namesAgree } from './compare';
-export { believedModel, type MatchModel } from './model';
-export { isUsable, modelFromJson, modelToJson, type MatchModelJson } from './model-json';
+export { mailboxKey, preparePerson, organizationWords, usefulPhone, type MatchPerson } from './people/person';
+export type { PersonFacts } from './people/person-facts';
+export { candidateFacts, FACT_FIELDS, factsOf, keyFactsOf } from './people/record-facts';
+export { indexKeys, isSamePhone, keyHash, lineOf, phoneBlock, soundKeys, wholeNameKeys } from './people/keys';
+export { grown, KeyNumbers } from './people/key-numbers';
+export { PeopleStore, type People, type SharedPeople } from './people/people-store';
+export { type NameCard } from './comparing/levels';
+export { namesAgree } from './comparing/compare';
+export { believedModel, type MatchModel } from './model/model';
+export { isUsable, modelFromJson, modelToJson, type MatchModelJson } from './model/model-json';
 export {
   correctionBits,
   DECISIONS_NEEDED,
@@ -15,12 +15,12 @@ export {
   learnCorrections,
   type Corrections,
   type Decision,
-} from './corrections';
-export { bitsOfProbability, evidenceBits, rulingOf, scorePair, bandOf, type Band, type PairScore } from './score';
+} from './model/corrections';
+export { bitsOfProbability, evidenceBits, rulingOf, scorePair, bandOf, type Band, type PairScore } from './model/score';
 export type { MatchOptions, MatchResult } from './match-options';
-export { pairCode } from './pair-list';
-export { comparisons, groupPeople } from './sets';
-export type { MatchGroup, ScoredPair } from './group';
+export { pairCode } from './pairs/pair-list';
+export { comparisons, groupPeople } from './comparing/sets';
+export type { MatchGroup, ScoredPair } from './pairs/group';
 export { matchPeople, DEFAULT_THRESHOLDS, histogramOf, type PairHistogram } from './match-people';
 export {
   matchTogether,
@@ -30,8 +30,8 @@ export {
   type HelperAnswers,
   type HelperTask,
 } from './match-together';
-export { explainPair, type Reason } from './explain';
-export { COMPARED, type ComparedField } from './levels';
+export { explainPair, type Reason } from './model/explain';
+export { COMPARED, type ComparedField } from './comparing/levels';
 export {
   explainOrganizations,
   learnOrganizations,

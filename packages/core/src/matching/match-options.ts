@@ -1,6 +1,6 @@
-import type { MatchGroup, ScoredPair } from './group';
-import type { ComparedField } from './levels';
-import type { MatchModel } from './model';
+import type { MatchGroup, ScoredPair } from './pairs/group';
+import type { ComparedField } from './comparing/levels';
+import type { MatchModel } from './model/model';
 
 export interface MatchOptions {
   /** Probability from which two records count as one person. */

@@ -1,16 +1,16 @@
-import { buildBlocks, PairFinder } from './candidates';
-import { COMPARED, type MatchContext } from './levels';
-import { ColumnComparer } from './column-compare';
+import { buildBlocks, PairFinder } from './pairs/candidates';
+import { COMPARED, type MatchContext } from './comparing/levels';
+import { ColumnComparer } from './comparing/column-compare';
 import type { MatchOptions, MatchResult } from './match-options';
-import { learnNicknames } from './learn-nicknames';
-import { learnWeights, patternOf, type MatchModel } from './model';
-import type { ScoredPair } from './group';
-import { PairList } from './pair-list';
-import { forEachPerson, PeopleStore, storeOf, type People } from './people-store';
-import type { MatchPerson } from './person';
-import { groupScored, householdsOf, scorePairs } from './decide';
-import { contextOf, findNames, type Names } from './names';
-import { countNeighbours, findSharedLines } from './shared-lines';
+import { learnNicknames } from './model/learn-nicknames';
+import { learnWeights, patternOf, type MatchModel } from './model/model';
+import type { ScoredPair } from './pairs/group';
+import { PairList } from './pairs/pair-list';
+import { forEachPerson, PeopleStore, storeOf, type People } from './people/people-store';
+import type { MatchPerson } from './people/person';
+import { groupScored, householdsOf, scorePairs } from './model/decide';
+import { contextOf, findNames, type Names } from './people/names';
+import { countNeighbours, findSharedLines } from './model/shared-lines';
 
 /** What a scan that was stopped gives. */
 export const NOTHING_FOUND = { pairs: [], groups: [], households: [] };

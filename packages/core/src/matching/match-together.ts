@@ -1,14 +1,14 @@
-import { buildBlocks, PairFinder, type Blocks } from './candidates';
-import { ColumnComparer } from './column-compare';
-import { groupScored, halved, householdsOf, scorePairs, type Scored } from './decide';
-import type { MatchGroup, ScoredPair } from './group';
-import type { MatchContext } from './levels';
+import { buildBlocks, PairFinder, type Blocks } from './pairs/candidates';
+import { ColumnComparer } from './comparing/column-compare';
+import { groupScored, halved, householdsOf, scorePairs, type Scored } from './model/decide';
+import type { MatchGroup, ScoredPair } from './pairs/group';
+import type { MatchContext } from './comparing/levels';
 import type { MatchOptions, MatchResult } from './match-options';
 import { knownOf, learnModel, learnNames, NOTHING_FOUND, tallies, type Learned } from './match-people';
-import type { MatchModel } from './model';
-import { PairList, type PlainPairs } from './pair-list';
-import { PeopleStore, type SharedPeople } from './people-store';
-import { countNeighbours } from './shared-lines';
+import type { MatchModel } from './model/model';
+import { PairList, type PlainPairs } from './pairs/pair-list';
+import { PeopleStore, type SharedPeople } from './people/people-store';
+import { countNeighbours } from './model/shared-lines';
 
 /** What another thread is asked to do for a scan, one thing after the other. */
 export type HelperTask =

@@ -1,19 +1,19 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { explainPair } from './explain';
-import { groupPairs, type WeighSets } from './group';
-import { indexKeys, keyHash } from './keys';
+import { explainPair } from './model/explain';
+import { groupPairs, type WeighSets } from './pairs/group';
+import { indexKeys, keyHash } from './people/keys';
 import { DEFAULT_THRESHOLDS, matchPeople } from './match-people';
-import { modelFromJson, modelToJson } from './model-json';
-import { believedModel, levelsOf, patternOf } from './model';
-import { LEVELS } from './levels';
-import { comparePeople, namesAgree } from './compare';
-import { contextOf } from './names';
-import { pairCode } from './pair-list';
-import { preparePerson } from './person';
-import type { PersonFacts } from './person-facts';
-import { bandOf, scorePair } from './score';
-import { editDistance } from './text-distance';
+import { modelFromJson, modelToJson } from './model/model-json';
+import { believedModel, levelsOf, patternOf } from './model/model';
+import { LEVELS } from './comparing/levels';
+import { comparePeople, namesAgree } from './comparing/compare';
+import { contextOf } from './people/names';
+import { pairCode } from './pairs/pair-list';
+import { preparePerson } from './people/person';
+import type { PersonFacts } from './people/person-facts';
+import { bandOf, scorePair } from './model/score';
+import { editDistance } from './comparing/text-distance';
 
 const apart = contextOf({
   sharedLines: new Set(),

@@ -1,9 +1,9 @@
 import { foldText, isRoleMailbox, normOf, postalKey, streetKey } from '../fields';
 import { firstText, isAddress, valuesOf, type ContactRecord } from '../model';
-import { groupPairs, type MatchGroup, type ScoredPair } from './group';
-import { isSamePhone, lineOf } from './keys';
-import { organizationWords, usefulPhone } from './person';
-import { isSlip } from './text-distance';
+import { groupPairs, type MatchGroup, type ScoredPair } from './pairs/group';
+import { isSamePhone, lineOf } from './people/keys';
+import { organizationWords, usefulPhone } from './people/person';
+import { isSlip } from './comparing/text-distance';
 
 /** An organization prepared for comparison: its names without legal form, its own domains, lines and place. */
 export interface MatchOrganization {

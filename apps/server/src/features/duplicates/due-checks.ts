@@ -121,7 +121,7 @@ export const duplicateChecks: Consumer = {
   name: 'duplicateChecks',
   sentence: 'Looks whether somebody who came in or changed is here twice.',
   from: 'now',
-  batch: 5000,
+  batch: 2000,
   handle: noteDue,
   then: checkDue,
 };

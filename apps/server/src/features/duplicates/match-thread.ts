@@ -93,7 +93,7 @@ interface Helper {
 
 /** Starts a second thread. A question is answered, or fails with the thread. */
 function startHelper(): Helper {
-  const thread = new Worker(new URL('./match-helper.js', import.meta.url));
+  const thread = new Worker(new URL('./match-helper', import.meta.url));
   let asked: { done: (answer: unknown) => void; fail: (error: Error) => void } | null = null;
   let ended: Error | null = null;
   const fail = (error: Error) => {

@@ -22,7 +22,7 @@ export async function feedReaders(
   }>(
     `select f.name, n.name as connection, f.error, f.failing_since, f.next_try_at,
        (select count(*)::int from (
-          select 1 from change c where (c.txid, c.seq) > (f.txid, f.seq) limit $1) some) as behind
+          select 1 from change c where (c.txid, c.seq) > (f.txid, f.seq) limit $1) waiting) as behind
      from feed_consumer f left join connection n on f.name = 'sync:' || n.id order by f.name`,
     [MOST_COUNTED],
   );

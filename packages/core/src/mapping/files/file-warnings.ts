@@ -1,0 +1,186 @@
+import type { Issue } from '../../model';
+import type { ColumnGuess } from '../columns/guess-columns';
+import type { Mapping } from '../mapping';
+import { applyTransforms } from '../rows/transform';
+
+/** What is odd about a file as a whole, beside what is wrong in its rows. */
+export type FileWarning =
+  | { code: 'lostDigits'; rows: number }
+  | { code: 'unclearDates'; column: string; values: number }
+  | { code: 'zerosPutBack'; column: string; example: string; places: number }
+  | { code: 'lettersMended'; column: string; columns: number; example: string }
+  | { code: 'onlyNames'; rows: number; examples: { row: number; name: string }[] }
+  | { code: 'oneAddressManyRows'; value: string; rows: number }
+  | { code: 'onePersonManyRows'; row: number; rows: number }
+  | { code: 'mostRowsHeld'; held: number; rows: number }
+  | { code: 'otherSize'; rows: number; lastRows: number };
+
+/** From so many rows on, a shared mailbox or one person is more than a slip. */
+const MANY = 10;
+/** Rows with nothing but a name are odd where they are one in so many at most. */
+const FEW = 4;
+const EXAMPLES = 3;
+const LONGEST_EXAMPLE = 60;
+const NAME_FIELDS: ReadonlySet<string> = new Set(
+  'fullName givenName additionalNames familyName prefix suffix nickname'.split(' '),
+);
+/** Values told apart; a file that has more odd ones than that is odd enough already. */
+const LIMIT = 20_000;
+
+/** Counts, row by row of a trial, what makes a file odd. Memory is bounded. */
+export class WarningCounter {
+  private lostDigits = 0;
+  private readonly shared = new Map<string, number>();
+  private readonly folded = new Map<number, number>();
+
+  /** Rows that would be somebody new of whom nothing but a name is known. */
+  private readonly nameColumns = new Set<number>();
+  private readonly onlyNames = { rows: 0, examples: [] as { row: number; name: string }[] };
+
+  constructor(private readonly mapping: Mapping) {
+    for (const { column, target } of mapping.columns)
+      if (target && NAME_FIELDS.has(target)) this.nameColumns.add(column);
+  }
+
+  /** A row with its issues, and what stands in it where it would be somebody new. */
+  note(issues: readonly Issue[], fresh?: { row: number; cells: readonly string[] }): void {
+    if (fresh) this.noteName(fresh);
+
+    let lost = false;
+    for (const issue of issues) {
+      if (issue.code === 'lossyPhone') lost = true;
+      else if (issue.code === 'sharedIdentifier') count(this.shared, issue.value);
+      else if (issue.code === 'foldedInto') count(this.folded, issue.row);
+    }
+    if (lost) this.lostDigits++;
+  }
+
+  private noteName({ row, cells }: { row: number; cells: readonly string[] }): void {
+    const names: string[] = [];
+    for (const [i, cell] of cells.entries()) {
+      if (cell.trim() === '') continue;
+      if (!this.nameColumns.has(i)) return;
+      names.push(cell.trim());
+    }
+    if (!names.length) return;
+    this.onlyNames.rows++;
+    if (this.onlyNames.examples.length < EXAMPLES)
+      this.onlyNames.examples.push({ row, name: names.join(' ').slice(0, LONGEST_EXAMPLE) });
+  }
+
+  list(file: {
+    rows: number;
+    held: number;
+    /** Rows of the last file of the layout; null for the first. */
+    lastRows: number | null;
+    guesses: readonly ColumnGuess[];
+  }): FileWarning[] {
+    const { rows, held, lastRows } = file;
+    const warnings: FileWarning[] = [];
+    if (this.lostDigits) warnings.push({ code: 'lostDigits', rows: this.lostDigits });
+    warnings.push(...unclearDates(this.mapping, file.guesses), ...zerosPutBack(this.mapping, file.guesses));
+    warnings.push(...lettersMended(this.mapping, file.guesses));
+    const others = this.mapping.columns.filter(({ column, target }) => target && !this.nameColumns.has(column));
+    const { rows: named } = this.onlyNames;
+    if (named && others.length >= 2 && named * FEW <= rows) warnings.push({ code: 'onlyNames', ...this.onlyNames });
+    const [value, sharing] = most(this.shared);
+    if (value !== undefined && sharing >= MANY) warnings.push({ code: 'oneAddressManyRows', value, rows: sharing });
+    const [row, repeats] = most(this.folded);
+    if (row !== undefined && repeats >= MANY) warnings.push({ code: 'onePersonManyRows', row, rows: repeats + 1 });
+    if (rows >= MANY && held > rows / 2) warnings.push({ code: 'mostRowsHeld', held, rows });
+    if (lastRows !== null && Math.max(rows, lastRows) >= MANY && (rows >= lastRows * 1.8 || rows * 1.8 <= lastRows))
+      warnings.push({ code: 'otherSize', rows, lastRows });
+    return warnings;
+  }
+}
+
+/** Date columns of which no cell tells whether the day or the month comes first. */
+function unclearDates(mapping: Mapping, guesses: readonly ColumnGuess[]): FileWarning[] {
+  return mapping.columns.flatMap(({ column, target, dateOrder, header }): FileWarning[] => {
+    const guess = guesses[column];
+    if (!target || !guess?.unclearDates || guess.dateOrder !== dateOrder) return [];
+    return [{ code: 'unclearDates', column: header ?? `column ${column + 1}`, values: guess.unclearDates }];
+  });
+}
+
+/** Columns of postal codes that are read with zeros in front which the file has lost. */
+function zerosPutBack(mapping: Mapping, guesses: readonly ColumnGuess[]): FileWarning[] {
+  return mapping.columns.flatMap(({ column, target, transforms, header }): FileWarning[] => {
+    const zeros = guesses[column]?.zeros;
+    const step = transforms?.find((one) => one.kind === 'zeros');
+    if (!target || !zeros || !step) return [];
+    const name = header ?? `column ${column + 1}`;
+    return [{ code: 'zerosPutBack', column: name, example: zeros.example, places: step.places }];
+  });
+}
+
+/** Columns whose broken letters are mended: one of them, with how many there are. */
+function lettersMended(mapping: Mapping, guesses: readonly ColumnGuess[]): FileWarning[] {
+  const mended = mapping.columns.flatMap(({ column, target, transforms, header }) => {
+    const example = guesses[column]?.brokenLetters;
+    if (!target || example === undefined || !transforms?.some(({ kind }) => kind === 'letters')) return [];
+    return [{ column: header ?? `column ${column + 1}`, example }];
+  });
+  const [first] = mended;
+  return first ? [{ code: 'lettersMended', ...first, columns: mended.length }] : [];
+}
+
+function count<K>(counts: Map<K, number>, key: K): void {
+  const known = counts.get(key);
+  if (known !== undefined) counts.set(key, known + 1);
+  else if (counts.size < LIMIT) counts.set(key, 1);
+}
+
+function most<K>(counts: ReadonlyMap<K, number>): [K | undefined, number] {
+  let best: [K | undefined, number] = [undefined, 0];
+  for (const [key, n] of counts) if (n > best[1]) best = [key, n];
+  return best;
+}
+
+const number = (n: number) => n.toLocaleString('en-GB');
+
+/** A warning as a sentence. */
+export function wordWarning(warning: FileWarning): string {
+  switch (warning.code) {
+    case 'lostDigits':
+      return (
+        `Phones in scientific notation: ${number(warning.rows)} ${warning.rows === 1 ? 'row has' : 'rows have'} ` +
+        `lost digits. Have the file made anew, with the phone column as text.`
+      );
+    case 'unclearDates':
+      return (
+        `The order of day and month in '${warning.column}' is unclear: ${number(warning.values)} dates can ` +
+        `be read both ways, and none tells which. They are read day first.`
+      );
+    case 'zerosPutBack': {
+      const whole = applyTransforms(warning.example, [{ kind: 'zeros', places: warning.places }], []);
+      return (
+        `Postal codes in '${warning.column}' have lost zeros in front, as spreadsheets take codes for numbers. They are ` +
+        `put back: ${warning.example} is read as ${whole}. Leave that step out if such codes are another country's.`
+      );
+    }
+    case 'lettersMended': {
+      const others = warning.columns - 1;
+      const where = `'${warning.column}'${others ? ` and ${others === 1 ? 'one other column' : `${others} other columns`}` : ''}`;
+      const whole = applyTransforms(warning.example, [{ kind: 'letters' }], []);
+      return `Letters in ${where} came in broken, as from a file that was once read in another encoding. They are mended:
+         '${warning.example}' is read as '${whole}'. Leave that step out where it is wrong.`;
+    }
+    case 'onlyNames': {
+      const { rows, examples } = warning;
+      const some = examples.map(({ row, name }) => `'${name}' in row ${number(row)}`).join(', ');
+      return `${number(rows)} ${rows === 1 ? 'row has' : 'rows have'} nothing but a name (${some}${rows > examples.length ? ', ...' : ''}).
+         Look whether that is a heading within the list, and hold it where it is.`;
+    }
+    case 'oneAddressManyRows':
+      return `${number(warning.rows)} rows share '${warning.value}' without being one person.`;
+    case 'onePersonManyRows':
+      return `${number(warning.rows)} rows are one person, the one of row ${number(warning.row)}.`;
+    case 'mostRowsHeld':
+      return `${number(warning.held)} of ${number(warning.rows)} rows would be held. Look at the meanings of the columns first.`;
+    case 'otherSize':
+      return warning.rows > warning.lastRows
+        ? `The file has ${number(warning.rows)} rows; the last of its kind had ${number(warning.lastRows)}.`
+        : `The file has only ${number(warning.rows)} rows; the last of its kind had ${number(warning.lastRows)}.`;
+  }
+}
