@@ -1,3 +1,4 @@
+import { useMay } from '../../app/may';
 import { keys, useTouch } from '../../app/keys';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
@@ -27,6 +28,7 @@ export function DuplicatesPage() {
     mutationFn: () => api.post('/duplicates/scan'),
     onSettled: () => touch('groups', 'run'),
   });
+  const mayEdit = useMay('editor');
   const groups = list.data?.groups ?? [];
   const open = (groupId: number) => void navigate(`/duplicates/${groupId}`, { replace: true });
   const current = groups.findIndex((group) => group.id === Number(id));
@@ -35,7 +37,8 @@ export function DuplicatesPage() {
   const goOn = async (candidates: readonly GroupSummary[]) => {
     for (const { id: next, busyWith } of candidates) {
       if (busyWith) continue;
-      const look = await api.post<GroupLook>(`/duplicates/${next}/look`).catch(() => null);
+      // Who may decide nothing takes no group from anybody.
+      const look = mayEdit ? await api.post<GroupLook>(`/duplicates/${next}/look`).catch(() => null) : null;
       if (look && (!look.waits || look.busyWith)) continue;
       open(next);
       return;

@@ -93,7 +93,7 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
     'Keep them apart and mark the line they share',
     'Match board',
     () => apart(lines.map(({ line }) => line)),
-    { enabled: undecided && lines.length > 0 },
+    { enabled: undecided && lines.length > 0, needs: 'editor' },
   );
   useShortcut('s', 'Later', 'Match board', () => decide.mutate({ path: 'later' }), {
     enabled: undecided,

@@ -132,6 +132,7 @@ function ValueBoard({ conflict, busy, onSettle }: BoardProps) {
   useShortcut('1', 'Take what is here', 'Conflicts', () => take({ take: 'ours' }), { needs: 'editor' });
   useShortcut('2', 'Take what is there', 'Conflicts', () => take({ take: 'theirs' }), {
     enabled: why !== 'unreadable',
+    needs: 'editor',
   });
   useShortcut('3', 'Keep both', 'Conflicts', () => take({ take: 'both' }), { enabled: several, needs: 'editor' });
   useShortcut('t', 'Type the value', 'Conflicts', () => box.current?.focus(), { needs: 'editor' });
@@ -242,8 +243,11 @@ function WhoBoard({ conflict, busy, onSettle }: BoardProps) {
   useShortcut('3', 'The third one', 'Conflicts', () => choose(2), { enabled: !isTwo, needs: 'editor' });
   useShortcut('m', 'Make somebody new', 'Conflicts', () => (busy ? undefined : onSettle({ take: 'new' })), {
     enabled: !isTwo,
+    needs: 'editor',
   });
-  useShortcut('x', 'Leave it out', 'Conflicts', () => (busy ? undefined : onSettle({ take: 'leave' })));
+  useShortcut('x', 'Leave it out', 'Conflicts', () => (busy ? undefined : onSettle({ take: 'leave' })), {
+    needs: 'editor',
+  });
   return (
     <div className="mt-3 space-y-4">
       <div className="woven border border-strong bg-page p-3">

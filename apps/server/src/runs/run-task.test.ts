@@ -1,0 +1,108 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { inTransaction } from '../db/connect';
+import { createLogger } from '../log';
+import { startTestApp, type TestApp } from '../testing/start-test-app';
+import { RunKinds, type RunKind } from './kind';
+import { RunHost } from './run-host';
+import { workOnRun } from './run-task';
+import { handThread, requestStop, requireRun, startRun } from './runs';
+
+const LEASE_MS = 900;
+let app: TestApp;
+let folder: string;
+beforeAll(async () => {
+  app = await startTestApp();
+  folder = mkdtempSync(join(tmpdir(), 'gray-loom-threads-'));
+});
+afterAll(async () => {
+  await app.end();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+const kind = (stops: 'anytime' | 'never'): RunKind => ({
+  kind: `works, stopped ${stops}`,
+  name: 'works',
+  sentence: ({ title }) => title,
+  undo: null,
+  work: {
+    thread: { name: 'working', heapMb: 64, idleMs: 1000 },
+    size: () => 'long',
+    pauses: false,
+    stops,
+    retries: 1,
+    do: () => Promise.reject(new Error('it works in the thread')),
+  },
+});
+const kinds = new RunKinds([kind('anytime'), kind('never')]);
+
+/** A worker whose threads do this. */
+function workerOf(body: string) {
+  const path = join(folder, `thread-${Math.random()}.mjs`);
+  writeFileSync(path, `export default async function () { ${body} }`);
+  const host = new RunHost(() => pathToFileURL(path).href);
+  const log = createLogger('test', 'silent');
+  return { database: app.database, kinds, host, log, holder: 'test', leaseMs: LEASE_MS };
+}
+
+const begin = (which: RunKind['kind']) =>
+  inTransaction(app.database, async (tx) =>
+    startRun(tx, { kind: which, state: 'queued', threadId: await handThread(tx), title: 'Work' }),
+  );
+
+async function until(holds: () => Promise<boolean>): Promise<void> {
+  while (!(await holds())) await new Promise((done) => setTimeout(done, 30));
+}
+
+test('a run that computes without end keeps its lease, and is stopped all the same', async () => {
+  const worker = workerOf('for (;;) Math.sqrt(2);');
+  const runId = await begin('works, stopped anytime');
+  const working = workOnRun(worker, runId);
+  await until(async () => (await requireRun(app.database, runId)).state === 'running');
+  const first = (await requireRun(app.database, runId)).leaseUntil?.getTime() ?? 0;
+  await until(async () => ((await requireRun(app.database, runId)).leaseUntil?.getTime() ?? 0) > first);
+  expect(await requestStop(app.database, kinds, runId)).toBe(true);
+  await working;
+  expect(await requireRun(app.database, runId)).toMatchObject({ state: 'stopped', leaseBy: null });
+  await worker.host.close();
+});
+
+test('a run that may not be stopped is not asked to', async () => {
+  const runId = await begin('works, stopped never');
+  expect(await requestStop(app.database, kinds, runId)).toBe(false);
+  expect((await requireRun(app.database, runId)).stopRequested).toBe(false);
+});
+
+test('what fails for a passing reason is taken up again, as often as its kind says; then it has failed', async () => {
+  const worker = workerOf(`throw Object.assign(new Error('Connection terminated'), { code: 'ECONNRESET' });`);
+  const runId = await begin('works, stopped anytime');
+  await workOnRun(worker, runId);
+  expect(await requireRun(app.database, runId)).toMatchObject({ state: 'queued', attempts: 1, error: null });
+  await workOnRun(worker, runId);
+  expect(await requireRun(app.database, runId)).toMatchObject({ state: 'failed', attempts: 1 });
+  await worker.host.close();
+});
+
+test('what fails for good says so at once, without a value of anybody', async () => {
+  const worker = workerOf(`throw new Error('Maya Okafor is not a number');`);
+  const runId = await begin('works, stopped anytime');
+  await workOnRun(worker, runId);
+  const run = await requireRun(app.database, runId);
+  expect(run).toMatchObject({ state: 'failed', attempts: 0 });
+  expect(run.error).toContain('Something went wrong');
+  expect(run.error).not.toContain('Maya');
+  await worker.host.close();
+});
+
+test('a thread that takes more memory than it may have fails its run and nothing else', async () => {
+  const worker = workerOf('const all = []; for (;;) all.push(new Array(10_000).fill(all.length));');
+  const runId = await begin('works, stopped anytime');
+  await workOnRun(worker, runId);
+  const run = await requireRun(app.database, runId);
+  expect(run.state).toBe('failed');
+  expect(run.error).toContain('more memory than it may have');
+  await worker.host.close();
+});
