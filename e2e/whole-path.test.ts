@@ -147,9 +147,9 @@ describe('from a file to clean contacts, as a data administrator does it', () =>
     await screen.text('Added by hand');
     await stage.driver.executeScript('document.activeElement.blur()');
     await screen.press('n');
-    await (
-      await screen.box('Given name')
-    ).sendKeys('KATE', Key.TAB, 'PIKE', Key.TAB, Key.TAB, '01632 960555', Key.ENTER);
+    await (await screen.box('Given name')).sendKeys('KATE', Key.TAB, 'PIKE');
+    // Whoever it may be is looked up while one types; the box is found anew, wherever that moved it.
+    await (await screen.box('Phone')).sendKeys('01632 960555', Key.ENTER);
     await screen.text('KATE PIKE');
     await screen.click(() => screen.button('Delete contact'));
     await screen.click(() => screen.button('Bring back'));
