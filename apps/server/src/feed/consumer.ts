@@ -58,6 +58,23 @@ async function keepFailure({ pool }: Database, name: string, error: unknown): Pr
   await tell(pool, { topic: 'setup' });
 }
 
+/** Whether a consumer may be at work: it does not wait after a failure. Tells whether it had failed before, too. */
+async function stateOf({ pool }: Database, name: string): Promise<{ ready: boolean; failed: boolean }> {
+  const { rows } = await pool.query<{ ready: boolean; failed: boolean }>(
+    `select next_try_at is null or next_try_at <= now() as ready, error is not null as failed from feed_consumer where name = $1`,
+    [name],
+  );
+  return rows[0] ?? { ready: false, failed: false };
+}
+
+async function forgetFailure({ pool }: Database, name: string): Promise<void> {
+  await pool.query(
+    'update feed_consumer set failures = 0, error = null, failing_since = null, next_try_at = null where name = $1',
+    [name],
+  );
+  await tell(pool, { topic: 'setup' });
+}
+
 /** The consumers of this process, and what each of them still has to follow up. */
 export class FeedReaders {
   /** After a start everybody follows up what a crash may have left. */
@@ -89,8 +106,7 @@ export class FeedReaders {
         handled += n;
         this.owing.add(consumer.name);
       }
-      if (this.owing.has(consumer.name) && (await consumer.then?.(this.database)) !== 'later')
-        this.owing.delete(consumer.name);
+      if (this.owing.has(consumer.name)) await this.followUp(consumer);
     } catch (error) {
       this.log.error(
         { consumer: consumer.name, code: codeOf(error), stack: stackOf(error) },
@@ -99,6 +115,14 @@ export class FeedReaders {
       await keepFailure(this.database, consumer.name, error);
     }
     return handled;
+  }
+
+  private async followUp({ name, then }: Consumer): Promise<void> {
+    const { ready, failed } = await stateOf(this.database, name);
+    if (!ready) return;
+    if ((await then?.(this.database)) !== 'later') this.owing.delete(name);
+    // What failed was the follow-up, since a failed handling is forgotten with the next that is done.
+    if (failed) await forgetFailure(this.database, name);
   }
 }
 

@@ -221,6 +221,35 @@ test('a consumer that fails is passed by the others, says since when, and goes o
   expect(await state()).toMatchObject({ failures: 0 });
 });
 
+test('a follow-up that fails waits as well, and what stood against it is forgotten once it is done', async () => {
+  let tries = 0;
+  let broken = true;
+  const follower: Consumer = {
+    ...keeper('follower'),
+    then: async () => {
+      tries++;
+      if (broken) throw new Error('broken off');
+      return 'done';
+    },
+  };
+  const readers = new FeedReaders(app.database, [follower], log);
+  await readers.open();
+  const error = async () =>
+    (await app.database.pool.query<{ error: string | null }>(`select error from feed_consumer where name = 'follower'`))
+      .rows[0]?.error;
+  await inTransaction(app.database, (tx) => bring(tx, 1));
+  await readers.readAll();
+  await readers.readAll();
+  expect(tries).toBe(1);
+  expect(await error()).toBe('Error');
+  broken = false;
+  await app.database.pool.query(`update feed_consumer set next_try_at = now() where name = 'follower'`);
+  await readers.readAll();
+  await readers.readAll();
+  expect(tries).toBe(2);
+  expect(await error()).toBeNull();
+});
+
 test('the feed is kept for the slowest reader and a month more', async () => {
   const { pool } = app.database;
   const count = async () => (await pool.query<{ n: number }>('select count(*)::int as n from change')).rows[0]?.n ?? 0;

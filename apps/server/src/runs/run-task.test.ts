@@ -86,6 +86,19 @@ test('what fails for a passing reason is taken up again, as often as its kind sa
   await worker.host.close();
 });
 
+test('a run that another worker has by now is not put back', async () => {
+  const worker = workerOf(`throw Object.assign(new Error('Connection terminated'), { code: 'ECONNRESET' });`);
+  const runId = await begin('works, stopped anytime');
+  const work = worker.host.work.bind(worker.host);
+  worker.host.work = async (...asked) => {
+    await app.database.pool.query(`update run set lease_by = 'another' where id = $1`, [runId]);
+    return work(...asked);
+  };
+  await workOnRun(worker, runId);
+  expect(await requireRun(app.database, runId)).toMatchObject({ state: 'running', leaseBy: 'another', attempts: 0 });
+  await worker.host.close();
+});
+
 test('what fails for good says so at once, without a value of anybody', async () => {
   const worker = workerOf(`throw new Error('Maya Okafor is not a number');`);
   const runId = await begin('works, stopped anytime');

@@ -80,28 +80,31 @@ export async function workOnRun(hosted: Hosted, runId: number): Promise<void> {
 
 /** The thread was ended: what was under way is rolled back, what was written before stands. */
 async function endStopped({ database, host, leaseMs, log }: Hosted, work: RunWork, lease: Lease): Promise<void> {
+  const { state, leaseBy, counts } = await requireRun(database, lease.runId);
+  // Its last transaction may have come through just before its thread was ended.
+  if (state !== 'running' || leaseBy !== lease.holder) return;
   log.info({ runId: lease.runId }, 'a run was stopped by ending its thread');
   if (work.endStopped) {
     await host.work(work, { lease, leaseMs, endStopped: true }, new AbortController().signal);
     return;
   }
-  const { counts } = await requireRun(database, lease.runId);
   await inTransaction(database, (tx) => finishRun(tx, lease.runId, 'stopped', counts));
 }
 
 async function endFailed(
   { database, log }: Hosted,
   work: RunWork,
-  { runId }: Lease,
+  lease: Lease,
   attempts: number,
   error: unknown,
 ): Promise<void> {
+  const { runId } = lease;
   const code = (error as { code?: unknown }).code;
   const stack = error instanceof Error ? error.stack?.split('\n').slice(1, 6).join('\n') : undefined;
   if (isPassing(error) && attempts < work.retries) {
     const waitMs = pauseBefore(attempts + 1);
     log.warn({ runId, code, waitMs }, 'a run failed for a passing reason and is taken up again');
-    await putBack(database, runId, waitMs);
+    await putBack(database, lease, waitMs);
     return;
   }
   log.error({ runId, code, stack }, 'a run failed');

@@ -4,6 +4,7 @@ import { inTransaction, type Database, type Tx } from '../db/connect';
 import { account, run, thread, type RunState, type ThreadKind } from '../db/schema';
 import { tell } from '../feed/events';
 import type { RunKinds } from './kind';
+import type { Lease } from './lease';
 
 export interface NewRun {
   /** One that is declared (run-kinds.ts). */
@@ -83,10 +84,13 @@ export async function stopIsAsked({ db }: Database, runId: number): Promise<bool
   return found?.asked ?? false;
 }
 
-/** Puts a run back on the queue after it failed for a passing reason; it goes on from its marker. */
-export async function putBack(database: Database, runId: number, waitMs: number): Promise<void> {
+/**
+ * Puts a run back on the queue after it failed for a passing reason; it goes on from its marker. Nothing happens where another
+ * worker has it by now.
+ */
+export async function putBack(database: Database, { runId, holder }: Lease, waitMs: number): Promise<void> {
   await inTransaction(database, async (tx) => {
-    await tx.db
+    const put = await tx.db
       .update(run)
       .set({
         state: 'queued',
@@ -95,7 +99,9 @@ export async function putBack(database: Database, runId: number, waitMs: number)
         // Until its turn nobody takes it for lost.
         leaseUntil: sql`now() + ${`${waitMs * 2} milliseconds`}::interval`,
       })
-      .where(eq(run.id, runId));
+      .where(sql`${run.id} = ${runId} and ${run.leaseBy} = ${holder} and ${run.state} = 'running'`)
+      .returning({ id: run.id });
+    if (!put.length) return;
     await enqueueRun(tx, runId, waitMs);
     await tell(tx.client, { topic: 'run', id: runId });
   });

@@ -39,31 +39,43 @@ async function noteDue(tx: Tx, changes: readonly Change[]): Promise<void> {
   );
 }
 
-async function readyIds({ pool }: Database, limit: number): Promise<number[]> {
-  const { rows } = await pool.query<{ id: number }>(
-    `select d.contact_id as id ${READY} order by d.contact_id limit $1`,
+interface Due {
+  id: number;
+  /** The run that changed it last. */
+  runId: number;
+}
+
+async function readyDue({ pool }: Database, limit: number): Promise<Due[]> {
+  const { rows } = await pool.query<Due>(
+    `select d.contact_id as id, d.run_id as "runId" ${READY} order by d.contact_id limit $1`,
     [limit],
   );
-  return rows.map(({ id }) => id);
+  return rows;
 }
 
 /** Checks contacts against everybody and strikes them off. What is interrupted between the two is only checked again. */
-async function checkThese(database: Database, ids: readonly number[]): Promise<Record<string, number>> {
+async function checkThese(database: Database, due: readonly Due[]): Promise<Record<string, number>> {
+  const ids = due.map(({ id }) => id);
   const { rows } = await database.pool.query<{ id: number }>(
     `select id from contact where id = any($1::bigint[]) and kind = 'organization' and state = 'live' limit $2`,
     [ids, MOST_ORGANIZATIONS],
   );
   for (const { id } of rows) await checkOrganization(database, id);
   const counts = await checkContacts(database, ids, (work) => inTransaction(database, work));
-  await database.pool.query('delete from match_due where contact_id = any($1::bigint[])', [ids]);
+  // One that was changed again meanwhile, by another run, stays to be checked again.
+  await database.pool.query(
+    `delete from match_due d using unnest($1::bigint[], $2::int[]) as c(id, run_id)
+     where d.contact_id = c.id and d.run_id = c.run_id`,
+    [ids, due.map(({ runId }) => runId)],
+  );
   return counts;
 }
 
 /** Few are checked at once; for many a run is started that everybody can see and stop. */
 async function checkDue(database: Database): Promise<'done' | 'later'> {
-  const ids = await readyIds(database, AT_ONCE + 1);
-  if (ids.length > AT_ONCE) await startCheck(database);
-  else if (ids.length) await checkThese(database, ids);
+  const due = await readyDue(database, AT_ONCE + 1);
+  if (due.length > AT_ONCE) await startCheck(database);
+  else if (due.length) await checkThese(database, due);
   const { rows } = await database.pool.query<{ waits: boolean }>('select exists (select 1 from match_due) as waits');
   return rows[0]?.waits ? 'later' : 'done';
 }
@@ -93,9 +105,9 @@ async function startCheck(database: Database): Promise<void> {
 export async function checkDuplicates({ database, run, lease, leaseMs }: RunContext): Promise<void> {
   const counts: Record<string, number> = { people: 0, certain: 0, likely: 0, possible: 0, ...run.counts };
   let stopped = run.stopRequested;
-  for (let ids = await readyIds(database, BATCH); ids.length && !stopped; ids = await readyIds(database, BATCH)) {
-    const found = await checkThese(database, ids);
-    counts.people = (counts.people ?? 0) + ids.length;
+  for (let due = await readyDue(database, BATCH); due.length && !stopped; due = await readyDue(database, BATCH)) {
+    const found = await checkThese(database, due);
+    counts.people = (counts.people ?? 0) + due.length;
     for (const [band, n] of Object.entries(found)) counts[band] = (counts[band] ?? 0) + n;
     const left = await database.pool.query<{ n: number }>(`select count(*)::int as n ${READY}`);
     const { stopRequested } = await inTransaction(database, (tx) =>

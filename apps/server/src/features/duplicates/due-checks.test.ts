@@ -1,0 +1,56 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import type { GroupList } from '@gray-loom/wire';
+import { runScan } from '../../testing/run-scan';
+import { startTestApp, type TestApp } from '../../testing/start-test-app';
+import { duplicateChecks } from './due-checks';
+
+let app: TestApp;
+beforeAll(async () => {
+  app = await startTestApp();
+  for (let i = 0; i < 12; i++)
+    await app.enter({ givenName: `Given${i}`, familyName: `Family${i}`, email: `p${i}@example.org` });
+  await runScan(app);
+});
+afterAll(() => app.end());
+
+const due = async () =>
+  (await app.database.pool.query<{ id: number }>('select contact_id as id from match_due order by 1')).rows.map(
+    ({ id }) => id,
+  );
+const namesOfGroups = async () => (await app.json<GroupList>('/duplicates')).groups.map(({ name }) => name);
+
+test('whoever comes in is checked; a field that nobody is known by checks nobody', async () => {
+  await app.readFeed();
+  const { contactId } = await app.enter({ givenName: 'Given3', familyName: 'Family3', email: 'p3@example.org' });
+  await app.readFeed();
+  expect(await due()).toEqual([]);
+  expect(await namesOfGroups()).toContain('Family3, Given3');
+  await app.edit(contactId, { field: 'note', text: 'Called about the regatta.' });
+  await duplicateChecks.handle({ client: app.database.pool, db: app.database.db, actor: app.database.actor } as never, [
+    { id: '1.1', kind: 'values', contactId, version: 2, runId: 1, actorId: 1, fields: ['note'], at: new Date() },
+  ]);
+  expect(await due()).toEqual([]);
+});
+
+test('somebody who is changed again while being checked stays to be checked again', async () => {
+  const { contactId, runId } = await app.enter({ givenName: 'Odile', familyName: 'Brandt', email: 'o@example.org' });
+  const { pool } = app.database;
+  await app.readFeed();
+  await pool.query('insert into match_due (contact_id, run_id) values ($1, $2)', [contactId, runId]);
+  // The next change comes between the look at who is due and the end of the check.
+  let changed = false;
+  const query = pool.query.bind(pool) as (...args: unknown[]) => unknown;
+  const meddled = Object.create(pool) as typeof pool;
+  meddled.query = ((text: unknown, ...rest: unknown[]) => {
+    if (!changed && typeof text === 'string' && text.startsWith('delete from match_due')) {
+      changed = true;
+      return Promise.resolve(query('update match_due set run_id = run_id + 1 where contact_id = $1', [contactId])).then(
+        () => query(text, ...rest),
+      );
+    }
+    return query(text, ...rest);
+  }) as typeof pool.query;
+  await duplicateChecks.then?.({ ...app.database, pool: meddled });
+  expect(changed).toBe(true);
+  expect(await due()).toEqual([contactId]);
+});
