@@ -21,7 +21,7 @@ export default tseslint.config(
       'no-restricted-globals': ['error', 'event'],
       eqeqeq: ['error', 'smart'],
       'no-console': 'error',
-      'max-len': ['error', { code: 160, ignoreUrls: true, ignoreRegExpLiterals: true }],
+      'max-len': ['error', { code: 160, ignoreUrls: true }],
     },
   },
   {

@@ -7,20 +7,34 @@ import { isPostalCode, parseTownLine } from './town-line';
 
 /** No address is written longer than this. */
 const LONGEST = 400;
-const STREET_WORD =
-  /(?:^|[\s.])(?:street|st|road|rd|lane|ln|avenue|ave?|drive|dr|close|quay|way|court|ct|place|pl|square|sq|terrace|crescent|gardens|boulevard|blvd|highway|hwy|rue|quai|place|allée|chemin|impasse|calle|c\/|avda|plaza|paseo|rua|travessa|praça|via|viale|corso|piazza|ul|al|os|platz|weg|gasse|ulica|ulice|utca|út|tér|strada|str|улица|ул|пр|пер|наб|дом|д|кв|вул|cadde(?:si)?|cad|sokak|sok)(?:[\s.,]|$)|(?:straße|strasse|str\.|weg|gasse|platz|allee|straat|laan|gracht|plein|gatan|vägen|veien|gade|vej|katu|tie)(?:[\s,]|$)/iu;
+const STREET_WORD = new RegExp(
+  String.raw`(?:^|[\s.])(?:street|st|road|rd|lane|ln|avenue|ave?|drive|dr|close|quay|way|court|ct|place|pl|square` +
+    String.raw`|sq|terrace|crescent|gardens|boulevard|blvd|highway|hwy|rue|quai|place|allée|chemin|impasse|calle` +
+    String.raw`|c\/|avda|plaza|paseo|rua|travessa|praça|via|viale|corso|piazza|ul|al|os|platz|weg|gasse|ulica|ulice` +
+    String.raw`|utca|út|tér|strada|str|улица|ул|пр|пер|наб|дом|д|кв|вул|cadde(?:si)?|cad|sokak|sok)(?:[\s.,]|$)` +
+    String.raw`|(?:straße|strasse|str\.|weg|gasse|platz|allee|straat|laan|gracht|plein|gatan|vägen|veien|gade|vej` +
+    String.raw`|katu|tie)(?:[\s,]|$)`,
+  'iu',
+);
 /** Parts of a building. */
 const WITHIN =
   /^(?:flat|apt|apartment|unit|suite|ste|floor|no|nr|room|block|bldg|building|p\.?\s?o\.? box|po box|postfach|bp|cs)\b|^#/i;
 const STATE_AND_CODE = /^([A-Z]{2,3})\.? +(\d{4,5}(?:-\d{4})?|[A-Z]\d[A-Z] ?\d[A-Z]\d)$/;
-const JAPANESE =
-  /^(?:〒?\s*(?<code>\d{3}-\d{4})[\s,]*)?(?<region>東京都|北海道|(?:京都|大阪)府|\p{Script=Han}{2,3}県)(?<locality>(?:\p{Script=Han}|[ヶケがのノ])+?(?:市(?:(?:\p{Script=Han})+?区)?|区|郡(?:\p{Script=Han})+?[町村]|町|村))\s*(?<street>.+)$/u;
+const JAPANESE = new RegExp(
+  String.raw`^(?:〒?\s*(?<code>\d{3}-\d{4})[\s,]*)?(?<region>東京都|北海道|(?:京都|大阪)府` +
+    String.raw`|\p{Script=Han}{2,3}県)(?<locality>(?:\p{Script=Han}|[ヶケがのノ])+?(?:市(?:(?:\p{Script=Han})+?区)?|区` +
+    String.raw`|郡(?:\p{Script=Han})+?[町村]|町|村))\s*(?<street>.+)$`,
+  'u',
+);
 const JAPANESE_TOWN =
   /^〒?\s*(?<code>\d{3}-\d{4})[\s,]*(?<locality>(?:\p{Script=Han}|[ヶケがのノ])+?(?:市(?:\p{Script=Han}+?区)?|区|町|村))\s*(?<street>.+)$/u;
 const KOREAN =
   /^(?:\(?(?<code>\d{5})\)?\s+)?(?<region>[가-힣]+(?:특별시|광역시|특별자치시|특별자치도|도))\s+(?<locality>[가-힣]+[시군구](?:\s+[가-힣]+구)?)\s+(?<street>.+)$/u;
-const CHINESE =
-  /^(?:(?<code>\d{6})\s*)?(?<region>\p{Script=Han}{2,3}省|\p{Script=Han}{2,8}自治区|(?:北京|上海|天津|重庆|重慶)市)(?<locality>(?:\p{Script=Han}{2,5}?市)?\p{Script=Han}{1,6}?[区區县縣旗])\s*(?<street>.+)$/u;
+const CHINESE = new RegExp(
+  String.raw`^(?:(?<code>\d{6})\s*)?(?<region>\p{Script=Han}{2,3}省|\p{Script=Han}{2,8}自治区|(?:北京|上海|天津|重庆` +
+    String.raw`|重慶)市)(?<locality>(?:\p{Script=Han}{2,5}?市)?\p{Script=Han}{1,6}?[区區县縣旗])\s*(?<street>.+)$`,
+  'u',
+);
 /** Districts of a town are counted: "Praha 1", "Dublin 2". */
 const DISTRICT = /^\p{Lu}\p{L}+ \d{1,2}$/u;
 

@@ -18,8 +18,12 @@ function squeeze(text: string): string {
  * Marks that a letter keeps its name without: accents and points of vowels that may be left out. Not those that are the vowels
  * themselves, as in the scripts of India and South East Asia, nor those that make another sound of a kana.
  */
-const MARKS =
-  /[\u0300-\u036f\u0483-\u0489\u0591-\u05bd\u05bf\u05c1\u05c2\u05c4\u05c5\u05c7\u0610-\u061a\u064b-\u065f\u0670\u06d6-\u06dc\u06df-\u06e4\u06e7\u06e8\u06ea-\u06ed\u1ab0-\u1aff\u1dc0-\u1dff\u20d0-\u20ff\ufe20-\ufe2f]+/g;
+const MARKS = new RegExp(
+  String.raw`[\u0300-\u036f\u0483-\u0489\u0591-\u05bd\u05bf\u05c1\u05c2\u05c4\u05c5\u05c7\u0610-\u061a\u064b-\u065f` +
+    String.raw`\u0670\u06d6-\u06dc\u06df-\u06e4\u06e7\u06e8\u06ea-\u06ed\u1ab0-\u1aff\u1dc0-\u1dff\u20d0-\u20ff` +
+    String.raw`\ufe20-\ufe2f]+`,
+  'g',
+);
 
 /**
  * The match form of a text: case, marks, punctuation and script folded away, words apart by one blank.

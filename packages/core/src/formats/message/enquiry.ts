@@ -11,11 +11,21 @@ const LABEL = new RegExp(`^[*•>-]?\\s*\\*{0,2}(${WORDS})\\*{0,2}\\s*[:：]\\s*
 /** A label and its text with another mark than a colon between them; believed of a label that is known. */
 const OTHER_MARK = new RegExp(`^[*•>-]?\\s*(${WORDS})(\\t+|\\s+[=|–—-]\\s+)(\\S.*)$`, 'u');
 /** Labels whose text goes on to the end of the message. */
-const OPEN_LABEL =
-  /^(?:(?:your |ihre |votre |tu |su |il tuo |a sua |uw )?(?:message|comments?|enquiry|inquiry|question|nachricht|mitteilung|anliegen|bemerkung(?:en)?|kommentar(?:e)?|commentaires?|demande|mensaje|comentarios?|consulta|mensagem|messaggio|richiesta|bericht|opmerking(?:en)?|besked|meddelande|melding|viesti|wiadomo[sś][cć]|zpr[aá]va|üzenet|mesaj|сообщение|повідомлення|notes?|details|remarks?|text))$/iu;
+const OPEN_LABEL = new RegExp(
+  String.raw`^(?:(?:your |ihre |votre |tu |su |il tuo |a sua |uw )?(?:message|comments?|enquiry|inquiry|question` +
+    String.raw`|nachricht|mitteilung|anliegen|bemerkung(?:en)?|kommentar(?:e)?|commentaires?|demande|mensaje` +
+    String.raw`|comentarios?|consulta|mensagem|messaggio|richiesta|bericht|opmerking(?:en)?|besked|meddelande` +
+    String.raw`|melding|viesti|wiadomo[sś][cć]|zpr[aá]va|üzenet|mesaj|сообщение|повідомлення|notes?|details` +
+    String.raw`|remarks?|text))$`,
+  'iu',
+);
 /** Labels of the lines that a mail program puts above what it passes on. */
-const PASSED_ON =
-  /^(?:from|sent|date|to|cc|subject|reply-to|von|gesendet|datum|an|betreff|de|envoy[eé]|[aà]|objet|enviado(?: el)?|fecha|para|asunto|da|inviato|data|oggetto|assunto|van|verzonden|aan|onderwerp|från|skickat|till|ämne|fra|sendt|til|emne|od|wysłano|do|temat|от|отправлено|кому|тема)$/iu;
+const PASSED_ON = new RegExp(
+  String.raw`^(?:from|sent|date|to|cc|subject|reply-to|von|gesendet|datum|an|betreff|de|envoy[eé]|[aà]|objet` +
+    String.raw`|enviado(?: el)?|fecha|para|asunto|da|inviato|data|oggetto|assunto|van|verzonden|aan|onderwerp|från` +
+    String.raw`|skickat|till|ämne|fra|sendt|til|emne|od|wysłano|do|temat|от|отправлено|кому|тема)$`,
+  'iu',
+);
 /** As few of those lines as there are in a row. */
 const FEWEST_PASSED_ON = 3;
 /** Signature mark (RFC 3676, 4.3). */

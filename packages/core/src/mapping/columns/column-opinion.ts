@@ -19,8 +19,12 @@ const FEW = 12;
 const FIRMS01 = 0.3;
 
 /** How letters begin. */
-const GREETING =
-  /^(?:dear|hello|hi|lieber?|liebe[rs]?|sehr geehrte[r]?|hallo|chers?|ch[eè]res?|bonjour|estimad[oa]s?|querid[oa]s?|gentil[ei]|car[oaie]|beste|geachte|kj?ære|hej|b[aä]sta|drog[ai]|szanown[ayi]\w*|vážen\w+|prezad[oa]s?)\s/iu;
+const GREETING = new RegExp(
+  String.raw`^(?:dear|hello|hi|lieber?|liebe[rs]?|sehr geehrte[r]?|hallo|chers?|ch[eè]res?|bonjour|estimad[oa]s?` +
+    String.raw`|querid[oa]s?|gentil[ei]|car[oaie]|beste|geachte|kj?ære|hej|b[aä]sta|drog[ai]|szanown[ayi]\w*` +
+    String.raw`|vážen\w+|prezad[oa]s?)\s`,
+  'iu',
+);
 
 /** Numbers, dates and mailboxes are no names, whatever the heading says. */
 function isNoName({ email01, number01, date01 }: ColumnProfile): boolean {

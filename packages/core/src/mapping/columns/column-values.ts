@@ -103,18 +103,29 @@ const LONGEST = 300;
 /** Cells that are asked in which order names stand. */
 const ASKED = 500;
 const PHONE = /^(?:[a-z]{1,6}[.:]?\s*)?\+?[(\d][\d\s().\-/]{5,24}(?:\s*(?:ext|x|#)\.?\s*\d+)?$/i;
-const STREET =
-  /^\d+[a-z]?[\s,]+\p{L}|\p{L}[\p{L}.\-' ]+,?\s\d+\s?[a-z]?(?:[-/]\d+)?(?:,.*)?$|^(?:c\/|calle|avda|av\.|plaza|rua|travessa|via|viale|corso|piazza|ul\.|al\.|ул\.)\s?\p{L}|(?<!\p{L})(?:street|st|road|rd|lane|ln|avenue|ave|drive|close|quay|weg|straße|strasse|straat|rue|via|calle|platz|place|square|terrace|court)(?!\p{L})/iu;
+const STREET = new RegExp(
+  String.raw`^\d+[a-z]?[\s,]+\p{L}|\p{L}[\p{L}.\-' ]+,?\s\d+\s?[a-z]?(?:[-/]\d+)?(?:,.*)?$|^(?:c\/|calle|avda` +
+    String.raw`|av\.|plaza|rua|travessa|via|viale|corso|piazza|ul\.|al\.|ул\.)\s?\p{L}|(?<!\p{L})(?:street|st|road` +
+    String.raw`|rd|lane|ln|avenue|ave|drive|close|quay|weg|straße|strasse|straat|rue|via|calle|platz|place|square` +
+    String.raw`|terrace|court)(?!\p{L})`,
+  'iu',
+);
 /** A place with numbers of a block and house behind it, as China, Japan and Korea write streets. */
-const EAST_STREET =
-  /^[^\d]*[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Hangul}][^\d]*\d+(?:\s?[-－−]\s?\d+)*\s?(?:[号號番弄幢栋棟楼樓室]|丁目|번지|번길|길|로|동|층)?(?:\P{L}.*|[番地号號].*)?$/u;
+const EAST_STREET = new RegExp(
+  String.raw`^[^\d]*[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Hangul}][^\d]*\d+(?:\s?[-－−]\s` +
+    String.raw`?\d+)*\s?(?:[号號番弄幢栋棟楼樓室]|丁目|번지|번길|길|로|동|층)?(?:\P{L}.*|[番地号號].*)?$`,
+  'u',
+);
 const EAST_TOWN = /^[\p{Script=Han}ヶケツ々]{1,5}[市区區町村县縣]$|^\p{Script=Hangul}{1,4}[시군구]$/u;
 const EAST_REGION = /^[\p{Script=Han}]{1,4}(?:[県府都省]|自治区)$|^北海道$|^\p{Script=Hangul}{2,4}도$/u;
 const JAPANESE_CODE = /^〒?\s?\d{3}[-－−]\d{4}$/;
 const TOWN_LINE_SHAPE =
   /^(?:\d{5}|\d{3} \d{2}|\d{2}-\d{3}|\d{4}-\d{3}|\d{4} ?[A-Z]{2}) \p{Lu}|^\p{Lu}.*\s(?:[A-Z]{2} \d{5}(?:-\d{4})?|[A-Z]{1,2}\d[A-Z\d]? \d[A-Z]{2})$/u;
-const POSTAL =
-  /^(?:\d{4,5}(?:-\d{4})?|\d{2}-\d{3}|\d{4}-\d{3}|\d{3} \d{2}|[A-Z]{1,2}\d[A-Z\d]?\s?\d[A-Z]{2}|\d{4}\s?[A-Z]{2}|[A-Z]\d[A-Z]\s?\d[A-Z]\d|[A-Z]\d{2}\s?(?=\d{0,3}[A-Z])[A-Z\d]{4})$/i;
+const POSTAL = new RegExp(
+  String.raw`^(?:\d{4,5}(?:-\d{4})?|\d{2}-\d{3}|\d{4}-\d{3}|\d{3} \d{2}|[A-Z]{1,2}\d[A-Z\d]?\s?\d[A-Z]{2}` +
+    String.raw`|\d{4}\s?[A-Z]{2}|[A-Z]\d[A-Z]\s?\d[A-Z]\d|[A-Z]\d{2}\s?(?=\d{0,3}[A-Z])[A-Z\d]{4})$`,
+  'i',
+);
 const URL_LIKE = /^(?:https?:\/\/|www\.)\S+$/i;
 
 const PHONE_MARKS = /^\+|^00[1-9]|^\(|\d[ ./-]+\(?\d{2}/;

@@ -93,8 +93,10 @@ const TYPE_OF: Record<string, FieldType> = {
 };
 
 /** English words of headings; where no other heading has one, the file is not in English. */
-const ENGLISH =
-  /\b(?:name|names|first|last|forename|surname|phone|address|city|town|company|organi[sz]ations?|country|birth|birthday|postcode|zip|street|state|owner|comments)\b/;
+const ENGLISH = new RegExp(
+  String.raw`\b(?:name|names|first|last|forename|surname|phone|address|city|town|company|organi[sz]ations?` +
+    String.raw`|country|birth|birthday|postcode|zip|street|state|owner|comments)\b`,
+);
 
 /** A "stage" is of a relationship in English; in other languages it is a course or a time of practice. */
 function settleStage(headers: readonly (string | null)[], opinions: Opinion[]): void {
@@ -126,8 +128,10 @@ function settleDates(readings: readonly HeaderReading[], profiles: ColumnProfile
 }
 
 /** Headings of the place within a town where two of places stand side by side in one address. */
-const WITHIN_TOWN =
-  /^(?:locality|village|hamlet|district|suburb|neighbou?rhood|area|parish|ortsteil|stadtteil|lieu dit|quartier|barrio|colonia|frazione|bairro|wijk|dzielnica|cast obce|mistni cast)\b/;
+const WITHIN_TOWN = new RegExp(
+  String.raw`^(?:locality|village|hamlet|district|suburb|neighbou?rhood|area|parish|ortsteil|stadtteil|lieu dit` +
+    String.raw`|quartier|barrio|colonia|frazione|bairro|wijk|dzielnica|cast obce|mistni cast)\b`,
+);
 
 /** "Locality, Town": the smaller place is a line of the street. */
 function settleLocalities(headers: readonly (string | null)[], opinions: Opinion[]): void {
@@ -285,8 +289,11 @@ function labelFor(target: string | null, label: string | null): string | null {
   return LABELLED.has(target) ? label : null;
 }
 
-const DATE_WORD =
-  /\b(?:date|dates|dated|day|datum|data|dato|fecha|dag|since|joined|seit|depuis|desde|dal|sinds|from|until|start|started|begin|end|ended|created|updated|modified|changed|opened|closed|received|paid|sent|arrived|left|last|first|kelt|tarih|tarihi|paiva)\b|(?:datum|dato|date)$|[日날]/;
+const DATE_WORD = new RegExp(
+  String.raw`\b(?:date|dates|dated|day|datum|data|dato|fecha|dag|since|joined|seit|depuis|desde|dal|sinds|from` +
+    String.raw`|until|start|started|begin|end|ended|created|updated|modified|changed|opened|closed|received|paid` +
+    String.raw`|sent|arrived|left|last|first|kelt|tarih|tarihi|paiva)\b|(?:datum|dato|date)$|[日날]`,
+);
 
 /** Whether a heading names a day, so that numbers below it may be those of a spreadsheet. */
 function saysDate(header: string): boolean {

@@ -141,8 +141,11 @@ export function ofSecondPeople(
 }
 
 /** Parts that people play in a row that has several: who bought and who comes, who sent and who got. */
-const ROLES =
-  /^(?:buyer|purchaser|payer|payor|booker|attendee|guest|participant|passenger|recipient|receiver|sender|billing|invoice|shipping|delivery|registrant|applicant|donor|honou?ree|student|pupil|teacher|coach|tenant|landlord|patient|employee|manager|supervisor|requester|submitter)$/;
+const ROLES = new RegExp(
+  String.raw`^(?:buyer|purchaser|payer|payor|booker|attendee|guest|participant|passenger|recipient|receiver` +
+    String.raw`|sender|billing|invoice|shipping|delivery|registrant|applicant|donor|honou?ree|student|pupil|teacher` +
+    String.raw`|coach|tenant|landlord|patient|employee|manager|supervisor|requester|submitter)$`,
+);
 /** Of those, who looks after others and stands in many rows: never the person beside whom it is about. */
 const STAFF: ReadonlySet<string> = new Set(['teacher', 'coach', 'manager', 'supervisor']);
 const GIVEN_OR_WHOLE: ReadonlySet<string | null> = new Set(['givenName', 'fullName']);

@@ -7,8 +7,10 @@ import { isSlip } from '../comparing/text-distance';
  * are written in Latin letters; Japanese ones are read otherwise, and the signs do not tell how.
  */
 
-const SYLLABLE =
-  /(?:zh|ch|sh|[bpmfdtnlgkhjqxrzcsyw])?(?:iang|iong|uang|ueng|ang|eng|ing|ong|ian|iao|uai|uan|ai|an|ao|ei|en|er|ia|ie|in|iu|ou|ua|ue|ui|un|uo|a|e|i|o|u|(?<=[ln])v)/;
+const SYLLABLE = new RegExp(
+  String.raw`(?:zh|ch|sh|[bpmfdtnlgkhjqxrzcsyw])?(?:iang|iong|uang|ueng|ang|eng|ing|ong|ian|iao|uai|uan|ai|an|ao` +
+    String.raw`|ei|en|er|ia|ie|in|iu|ou|ua|ue|ui|un|uo|a|e|i|o|u|(?<=[ln])v)`,
+);
 const MORA =
   /(?:kk|ss|tt|pp|cch|ssh|tch|sh|ch|ts|[kgnhbmpr]y|[kgsztdnhbpmyrwfj])?(?:oh(?![aeiou])|ou|[aeiou])|n(?![aeiouy])/;
 const wholeOf = (part: RegExp) => new RegExp(`^(?:${part.source})+$`);

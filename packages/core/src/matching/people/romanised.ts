@@ -15,8 +15,18 @@ export function hangulFamily(text: string): string | null {
 
 export type NameScript = '' | 'han' | 'abjad' | 'other';
 
-const UNSURE_VOWELS =
-  /[\p{Script=Arabic}\p{Script=Hebrew}\p{Script=Syriac}\p{Script=Devanagari}\p{Script=Bengali}\p{Script=Gurmukhi}\p{Script=Gujarati}\p{Script=Oriya}\p{Script=Tamil}\p{Script=Telugu}\p{Script=Kannada}\p{Script=Malayalam}\p{Script=Sinhala}\p{Script=Thai}\p{Script=Lao}\p{Script=Khmer}\p{Script=Myanmar}]/u;
+const UNSURE_VOWELS = new RegExp(
+  String.raw`[\p{Script=Arabic}\p{Script=Hebrew}\p{Script=Syriac}\p{Script=Devanagari}\p{Script=Bengali}` +
+    String.raw`\p{Script=Gurmukhi}\p{Script=Gujarati}\p{Script=Oriya}\p{Script=Tamil}\p{Script=Telugu}` +
+    String.raw`\p{Script=Kannada}\p{Script=Malayalam}\p{Script=Sinhala}\p{Script=Thai}\p{Script=Lao}` +
+    String.raw`\p{Script=Khmer}\p{Script=Myanmar}]`,
+  'u',
+);
+const SURE_VOWELS = new RegExp(
+  String.raw`[\p{Script=Cyrillic}\p{Script=Greek}\p{Script=Hangul}\p{Script=Hiragana}\p{Script=Katakana}` +
+    String.raw`\p{Script=Armenian}\p{Script=Georgian}\p{Script=Ethiopic}]`,
+  'u',
+);
 const BEYOND_LATIN = /[^\0-\u024f\u1e00-\u1eff]/;
 
 /**
@@ -27,11 +37,7 @@ export function scriptOf(text: string): NameScript {
   if (!BEYOND_LATIN.test(text)) return '';
   if (/\p{Script=Han}/u.test(text)) return 'han';
   if (UNSURE_VOWELS.test(text)) return 'abjad';
-  return /[\p{Script=Cyrillic}\p{Script=Greek}\p{Script=Hangul}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Armenian}\p{Script=Georgian}\p{Script=Ethiopic}]/u.test(
-    text,
-  )
-    ? 'other'
-    : '';
+  return SURE_VOWELS.test(text) ? 'other' : '';
 }
 
 /** A folded word without vowels, half-vowels and doubled letters: what a script without vowels leaves of it. */
