@@ -10,7 +10,7 @@ import {
   run,
   savedMapping,
   createLogger,
-  Problem,
+  Refusal as ServerRefusal,
   exportCards,
   type CardVersion,
   exportLines,
@@ -56,7 +56,7 @@ export async function withBook<T>(
     await migrateDatabase(database, join(ROOT, 'apps/server/src/db/migrations'));
     return await work(database, cluster.url);
   } catch (error) {
-    if (error instanceof Problem) throw new Refusal(error.message);
+    if (error instanceof ServerRefusal) throw new Refusal(error.words);
     throw error;
   } finally {
     await database.pool.end();

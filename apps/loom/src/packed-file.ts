@@ -5,7 +5,7 @@ import {
   splitMessages,
   textAsFile,
   textKindOf,
-  Problem,
+  Refusal as ServerRefusal,
   readSheets,
 } from '@gray-loom/server';
 import {
@@ -96,7 +96,7 @@ function ofText(path: string, beginning: string, folder: string): { path: string
     writeFileSync(table, text);
     return { path: table, madeOf };
   } catch (error) {
-    throw error instanceof Problem ? new Refusal(`${path}: ${error.message}`) : error;
+    throw error instanceof ServerRefusal ? new Refusal(`${path}: ${error.words}`) : error;
   }
 }
 

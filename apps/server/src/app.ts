@@ -7,7 +7,8 @@ import type { Database } from './db/connect';
 import { identify } from './features/people/session-routes';
 import type { Route } from './http/declare';
 import { openApiOf } from './http/openapi';
-import { answerError, Problem } from './http/problem';
+import { answerError } from './http/problem';
+import { refuse } from './http/refusals';
 import { serveRoutes } from './http/serve-routes';
 import type { Surroundings } from './http/services';
 import { allRoutes } from './routes';
@@ -39,8 +40,7 @@ export function createApp({ database, answered, routes, ...surroundings }: AppOp
   // Browsers name the origin of every request that changes something; one from another page is refused.
   app.use('/api/*', async (c, next) => {
     const origin = c.req.header('origin');
-    if (origin && hostOf(origin) !== c.req.header('host'))
-      throw new Problem(403, 'foreignOrigin', 'The request comes from another page and was refused.');
+    if (origin && hostOf(origin) !== c.req.header('host')) throw refuse.foreignOrigin();
     await next();
   });
   app.onError((error, c) => answerError(error, c, log));
@@ -54,7 +54,7 @@ export function createApp({ database, answered, routes, ...surroundings }: AppOp
   app.get('/api/openapi.json', async (c) => c.json(await (described ??= openApiOf(declared, config.version))));
   app.route('/api', declared);
   app.all('/api/*', () => {
-    throw new Problem(404, 'noSuchThing', 'There is nothing at this address.');
+    throw refuse.noSuchThing();
   });
 
   if (config.webDir) {

@@ -41,7 +41,7 @@ export { createField } from './features/setup/field-setup';
 export { credentialsOf, makeConnection, requireConnection, runConnection } from './features/syncs/connections';
 export { syncChanges, valueText } from './features/syncs/sync-report';
 export { DatabaseSyncStore } from './features/syncs/sync-store';
-export { Problem } from './http/problem';
+export { Refusal } from './http/refusal';
 export { createLogger } from './log';
 export { failRun, handThread, startRun, threadFor } from './runs/runs';
 export { workRun } from './work-run';

@@ -1,16 +1,10 @@
 import type { Catalogue, FieldDefinition } from '@gray-loom/core/fields';
 import { BY_HAND, readCell, type ColumnMapping, type ReadingContext } from '@gray-loom/core/mapping';
-import {
-  isAddress,
-  isRelation,
-  wordIssue,
-  type AddressValue,
-  type RelationValue,
-  type ValueContent,
-} from '@gray-loom/core/model';
+import { isAddress, isRelation, type AddressValue, type RelationValue, type ValueContent } from '@gray-loom/core/model';
 import type { CandidateValue } from '@gray-loom/core/writing';
 import type pg from 'pg';
-import { Problem } from '../http/problem';
+import { refuseValue } from './refusals';
+import { refuseIssue } from '../http/refusal';
 import type { PickLists } from './picks';
 
 /** What somebody typed of one field: a text, or the parts of what has parts. */
@@ -30,12 +24,13 @@ export interface TypedContext {
   contactId: number | null;
 }
 
+const PART_LIMIT = 500;
 const PARTS = ['street', 'locality', 'region', 'postalCode', 'country'] as const;
 
-/** Reads what was typed by hand with the same readers that files go through. Errors: Problem that names the field. */
+/** Reads what was typed by hand with the same readers that files go through. Errors: a refusal that names the field. */
 export async function readTyped(typed: Typed, context: TypedContext): Promise<CandidateValue[]> {
   const field = context.catalogue.find(typed.field);
-  if (!field) throw new Problem(422, 'noSuchField', `There is no field '${typed.field}'.`);
+  if (!field) throw refuseValue.noSuchField({ field: typed.field });
   const label = typed.label?.trim() || null;
   const labelled = (v: ValueContent): CandidateValue[] => [label ? { v, label } : { v }];
   if (typed.value !== null && typed.value !== undefined) {
@@ -49,13 +44,13 @@ export async function readTyped(typed: Typed, context: TypedContext): Promise<Ca
       case 'picture':
         return labelled(await readPicture(typed.value, context));
       default:
-        throw new Problem(422, 'notParts', `${field.name} is given as text.`, { field: field.key });
+        throw refuseValue.notParts({ field: field.key, name: field.name });
     }
   }
   const text = typed.text?.trim() ?? '';
   if (text === '') return [];
   if (field.type === 'address' || field.type === 'relation' || field.type === 'picture')
-    throw new Problem(422, 'partsNeeded', `${field.name} is given by its parts.`, { field: field.key });
+    throw refuseValue.partsNeeded({ field: field.key, name: field.name });
   return readText(field, text, label, context);
 }
 
@@ -65,10 +60,7 @@ function readText(field: FieldDefinition, text: string, label: string | null, co
   const reading = readCell(text, column, field, readingContext(context), { name: field.name });
   const values = reading.values.filter(([key]) => key === field.key).map(([, value]) => value);
   const wrong = reading.issues[0];
-  if (!values.length && wrong)
-    throw new Problem(422, wrong.code, wordIssue(wrong).replace(/ The row is held.*$/, ' Nothing was changed.'), {
-      field: field.key,
-    });
+  if (!values.length && wrong) throw refuseIssue(wrong, 'nothingChanged', { field: field.key });
   return values;
 }
 
@@ -82,20 +74,13 @@ function readingContext({ country, picks }: TypedContext): ReadingContext {
 }
 
 function readAddress(value: ValueContent, context: TypedContext): AddressValue | null {
-  if (!isAddress(value)) throw new Problem(422, 'noAddress', 'This is no address.', { field: 'adr' });
+  if (!isAddress(value)) throw refuseValue.noAddress({ field: 'adr' });
   const address: AddressValue = {};
   for (const part of PARTS) {
     const text = value[part];
     if (typeof text !== 'string' || !text.trim()) continue;
-    if (text.length > 500)
-      throw new Problem(
-        422,
-        'valueTooLong',
-        `The ${part} has ${text.length} characters; at most 500 are kept. Nothing was changed.`,
-        {
-          field: 'adr',
-        },
-      );
+    if (text.length > PART_LIMIT)
+      throw refuseValue.valueTooLong({ field: 'adr', what: `The ${part}`, length: text.length, limit: PART_LIMIT });
     // The street keeps its lines, which a file's cell cannot have.
     if (part === 'street') {
       address.street = text
@@ -118,29 +103,32 @@ function readAddress(value: ValueContent, context: TypedContext): AddressValue |
 }
 
 async function readRelation(value: ValueContent, { client, contactId }: TypedContext): Promise<RelationValue> {
-  const refuse = (code: string, text: string) => new Problem(422, code, text, { field: 'related' });
-  if (!isRelation(value)) throw refuse('noRelation', 'This is no relationship.');
+  const at = { field: 'related' } as const;
+  if (!isRelation(value)) throw refuseValue.noRelation(at);
   const relation = String(value.relation ?? '').trim();
   const name = String(value.name ?? '').trim();
   const fee = String(value.fee ?? '').trim();
-  if (!relation) throw refuse('noRelation', 'Say what the other is, such as spouse or assistant.');
-  if (relation.length > 60 || name.length > 200 || fee.length > 200)
-    throw refuse('valueTooLong', 'This is too long to be kept.');
+  if (!relation) throw refuseValue.noRelation(at);
+  for (const [what, text, limit] of [
+    ['The relationship', relation, 60],
+    ['The name', name, 200],
+    ['The fee', fee, 200],
+  ] as const)
+    if (text.length > limit) throw refuseValue.valueTooLong({ ...at, what, length: text.length, limit });
   if (value.to === null || value.to === undefined) {
-    if (!name) throw refuse('nobody', 'Choose a contact, or type a name.');
+    if (!name) throw refuseValue.nobody(at);
     return { relation, to: null, name, ...(fee ? { fee } : {}) };
   }
-  if (value.to === contactId)
-    throw refuse('relatedToSelf', 'Nobody is related to themselves. Choose another contact; nothing was changed.');
+  if (value.to === contactId) throw refuseValue.relatedToSelf(at);
   const { rows } = await (client as pg.Pool).query<{ state: string }>('select state from contact where id = $1', [
     value.to,
   ]);
-  if (rows[0]?.state !== 'live') throw refuse('noSuchContact', 'The other contact is gone. Choose another one.');
+  if (rows[0]?.state !== 'live') throw refuseValue.noSuchContact(at);
   return { relation, to: value.to, ...(fee ? { fee } : {}) };
 }
 
 async function readPicture(value: ValueContent, { client }: TypedContext): Promise<string> {
   const { rowCount } = await (client as pg.Pool).query('select 1 from picture where hash = $1', [String(value)]);
-  if (!rowCount) throw new Problem(422, 'noPicture', 'The picture is not here. Choose it again.', { field: 'photo' });
+  if (!rowCount) throw refuseValue.noPicture({ field: 'photo' });
   return String(value);
 }

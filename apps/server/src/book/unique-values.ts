@@ -6,7 +6,7 @@ import { contentKey } from '@gray-loom/core/writing';
 import type pg from 'pg';
 import type { Database, Tx } from '../db/connect';
 import { selectRecords } from '../db/record-codec';
-import { Problem } from '../http/problem';
+import { refuseValue } from './refusals';
 import { uniqueKey } from './contact-rows';
 
 type Offered = Pick<Value, 'v' | 'norm'>;
@@ -98,16 +98,7 @@ export async function guardUnique(
   const [first] = standing;
   if (!first) return;
   const refused = standing.some((clash) => clash.rule === 'refuse');
-  const names = first.contacts.slice(0, 3).map((contact) => contact.name);
-  const who = `${names.join(', ')}${first.contacts.length > 3 ? ` and ${first.contacts.length - 3} more` : ''}`;
-  throw new Problem(
-    409,
-    refused ? 'uniqueClash' : 'uniqueWarning',
-    refused
-      ? `${first.fieldName} '${first.value}' may stand with one contact only, and ${who} has it. Open that contact, or give another value.`
-      : `${first.fieldName} '${first.value}' stands with ${who} already. Save again to have it twice.`,
-    { field: first.field, clashes: standing },
-  );
+  throw refuseValue[refused ? 'uniqueClash' : 'uniqueWarning']({ field: first.field, clashes: standing });
 }
 
 export interface ClashGroup {

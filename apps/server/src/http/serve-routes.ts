@@ -5,7 +5,8 @@ import { actingAs, type Database } from '../db/connect';
 import { hasRole, PROGRAM, type Actor } from '../db/actor';
 import type { Asked, FileAnswer, Route } from './declare';
 import { operationOf } from './openapi';
-import { Problem } from './problem';
+import { refuse } from './refusals';
+import { Refusal } from './refusal';
 import { validate } from './validate';
 
 const JSON_LIMIT_BYTES = 256 * 1024;
@@ -51,11 +52,7 @@ function limitOf(route: Route) {
   return bodyLimit({
     maxSize,
     onError: () => {
-      throw new Problem(
-        413,
-        'tooLarge',
-        `The request is larger than the ${maxSize.toLocaleString('en')} bytes it may have.`,
-      );
+      throw refuse.tooLarge({ limitBytes: maxSize });
     },
   });
 }
@@ -79,28 +76,15 @@ async function serve(route: Route, context: Context, options: ServeOptions): Pro
 async function actorOf(route: Route, context: Context, { identify }: ServeOptions): Promise<Actor> {
   if (route.may === 'anyone') return PROGRAM;
   const actor = await identify(context);
-  if (!actor)
-    throw new Problem(
-      401,
-      'signedOut',
-      'You are not signed in, or your session ended. Sign in again; what you typed is kept.',
-    );
-  if (!hasRole(actor, route.may))
-    throw new Problem(
-      403,
-      'notAllowed',
-      `Only ${route.may === 'editor' ? 'editors and administrators' : 'administrators'} may do this.`,
-      {
-        may: route.may,
-      },
-    );
+  if (!actor) throw refuse.signedOut();
+  if (!hasRole(actor, route.may)) throw refuse.notAllowed({ may: route.may });
   return actor;
 }
 
 async function paramsOf(route: Route, context: Context): Promise<unknown> {
   if (!route.params) return {};
   return validate(route.params, context.req.param()).catch((error: unknown) => {
-    if (error instanceof Problem) throw new Problem(404, 'noSuchThing', 'There is nothing at this address.');
+    if (error instanceof Refusal) throw refuse.noSuchThing();
     throw error;
   });
 }
@@ -123,16 +107,12 @@ async function bodyOf(route: Route, context: Context): Promise<unknown> {
   if (!route.body || route.body === 'file') return null;
   const text = await context.req.text();
   if (text && !/^application\/(json|[\w.+-]+\+json)\s*(;|$)/i.test(context.req.header('content-type') ?? ''))
-    throw new Problem(
-      415,
-      'unknownMediaType',
-      'The body of this request has to be JSON (Content-Type: application/json).',
-    );
+    throw refuse.unknownMediaType();
   let value: unknown;
   try {
     value = text ? JSON.parse(text) : {};
   } catch {
-    throw new Problem(400, 'notJson', 'The request is not JSON.');
+    throw refuse.notJson();
   }
   return validate(route.body, value);
 }

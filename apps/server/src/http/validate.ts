@@ -1,5 +1,6 @@
 import type { Schema, ValidationError } from 'yup';
-import { Problem } from './problem';
+import type { Refusal } from './refusal';
+import { refuse } from './refusals';
 
 const DEEPEST = 40;
 // A surrogate without its other half is no character; the database keeps neither it nor NUL.
@@ -18,28 +19,22 @@ export function findUnwritable(value: unknown, path = '', depth = 0): string | n
   return null;
 }
 
-function refuse(error: ValidationError): Problem {
+function faultsOf(error: ValidationError): Refusal {
   const errors = (error.inner.length ? error.inner : [error]).map((inner) => ({
     field: inner.path ?? '',
     text: inner.message,
   }));
-  return new Problem(422, 'invalid', errors.map((one) => one.text).join(' '), { errors });
+  return refuse.invalid({ errors });
 }
 
 /** A part of a request as its schema says; refused with every fault named. */
 export async function validate(schema: Schema, value: unknown): Promise<unknown> {
   const unwritable = findUnwritable(value);
-  if (unwritable)
-    throw new Problem(
-      422,
-      'badText',
-      `${unwritable} holds a character that cannot be kept (NUL, or half of a character). Take it out and try again.`,
-      { field: unwritable },
-    );
+  if (unwritable) throw refuse.badText({ field: unwritable });
   try {
     return (await schema.validate(value, { abortEarly: false, stripUnknown: true })) as unknown;
   } catch (error) {
-    if ((error as ValidationError).name === 'ValidationError') throw refuse(error as ValidationError);
+    if ((error as ValidationError).name === 'ValidationError') throw faultsOf(error as ValidationError);
     throw error;
   }
 }

@@ -37,4 +37,4 @@ export {
   type UndoOutcome,
 } from './operation';
 export { holdsRow, type Issue, type IssueCode, type IssuePath } from './issue';
-export { wordIssue } from './word-issue';
+export { wordIssue, type IssueNext } from './word-issue';

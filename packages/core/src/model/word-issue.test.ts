@@ -19,6 +19,12 @@ test('an unknown stage names the stages there are', () => {
   );
 });
 
+test('where a row is mended, and where one value is typed, nobody is sent to the held rows', () => {
+  const issue: Issue = { code: 'invalidNumber', value: 'ten', path: {} };
+  expect(wordIssue(issue, 'unsaid')).toBe("'ten' is not a number.");
+  expect(wordIssue(issue, 'nothingChanged')).toBe("'ten' is not a number. Nothing was changed.");
+});
+
 test('a long cell is cut in its sentence', () => {
   expect(wordIssue({ code: 'twoPeople', value: 'x'.repeat(400), path: {} }).length).toBeLessThan(220);
 });

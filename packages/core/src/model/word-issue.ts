@@ -145,9 +145,18 @@ function body(issue: Issue): string {
   }
 }
 
+/** What a sentence says of what happens next: that the row is held, nothing (on the page of held rows), or that an entry was not kept. */
+export type IssueNext = 'rowHeld' | 'unsaid' | 'nothingChanged';
+
+const NEXT_WORDS: { readonly [N in Exclude<IssueNext, 'rowHeld'>]: string } = {
+  unsaid: '',
+  nothingChanged: ' Nothing was changed.',
+};
+
 /** The one place in which an issue becomes a sentence: where, what was found, what was expected, what happens next. */
-export function wordIssue(issue: Issue): string {
+export function wordIssue(issue: Issue, next: IssueNext = 'rowHeld'): string {
   const { row, name } = issue.path;
   const where = [row === undefined ? '' : `Row ${row.toLocaleString('en-GB')}`, name ?? ''].filter(Boolean).join(', ');
-  return where ? `${where}: ${body(issue)}` : body(issue);
+  const sentence = where ? `${where}: ${body(issue)}` : body(issue);
+  return next === 'rowHeld' ? sentence : sentence.replace(/ (?:The row|It) is held.*$/, NEXT_WORDS[next]);
 }

@@ -4,7 +4,8 @@ import type { ContactDetail, HistoryEntry } from '@gray-loom/wire';
 import { displayNameOf, letterLine, salutation } from '@gray-loom/core/fields';
 import { firstText, kindOf, type ContactRecord, type Operation } from '@gray-loom/core/model';
 import type { Database } from '../../db/connect';
-import { Problem } from '../../http/problem';
+import { refuseContact } from '../../book/refusals';
+import { refuse } from './refusals';
 import { selectRecords } from '../../db/record-codec';
 import { householdOf } from '../duplicates';
 import { permissionsOf } from './permissions';
@@ -28,12 +29,7 @@ export async function contactDetail(database: Database, id: number): Promise<Con
     [id],
   );
   const row = found[0];
-  if (!row)
-    throw new Problem(
-      404,
-      'noSuchContact',
-      'There is no such contact. It may have been part of something that was taken back.',
-    );
+  if (!row) throw refuseContact.noSuchContact();
   const into = row.merged_into
     ? await database.pool.query<{ id: number; display_name: string }>(
         'select id, display_name from contact where id = $1',
@@ -46,10 +42,7 @@ export async function contactDetail(database: Database, id: number): Promise<Con
   );
   const { relations, partner } = await relationsOf(database, row.id, row.record);
   const kind = kindOf(row.record);
-  if (kind === 'opportunity')
-    throw new Problem(404, 'opportunity', 'This is an opportunity. You find it under Opportunities.', {
-      opportunityId: id,
-    });
+  if (kind === 'opportunity') throw refuse.opportunity({ opportunityId: id });
   const home = kind === 'person' ? await householdOf(database, row.id) : null;
   const own = (field: string) => firstText(row.record, field);
   return {

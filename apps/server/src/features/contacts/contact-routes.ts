@@ -26,7 +26,7 @@ import {
 } from '@gray-loom/wire';
 import { forgetOrganizations } from '../duplicates';
 import { file, json, nothing, route, type Route } from '../../http/declare';
-import { Problem } from '../../http/problem';
+import { refuse } from './refusals';
 import type { Surroundings } from '../../http/services';
 import { contactDetail, contactHistory } from './contact-detail';
 import { contactPage } from './contact-list';
@@ -312,7 +312,7 @@ export function contactRoutes({ config, events }: Surroundings): Route[] {
       example: { params: { hash: '0' } },
       handle: async ({ params, database }) => {
         const found = await findPicture(database, params.hash);
-        if (!found) throw new Problem(404, 'noPicture', 'There is no such picture.');
+        if (!found) throw refuse.noSuchPicture();
         return {
           mediaType: found.mediaType,
           body: new Uint8Array(found.bytes),

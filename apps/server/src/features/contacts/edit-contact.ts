@@ -4,7 +4,9 @@ import { displayNameOf, showValue, type Catalogue } from '@gray-loom/core/fields
 import { contentKey, type CandidateValue } from '@gray-loom/core/writing';
 import type { ContactEdit } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
-import { Problem } from '../../http/problem';
+import { refuseContact } from '../../book/refusals';
+import { refuseEdit } from './refusals';
+import type { Refusal } from '../../http/refusal';
 import { loadCatalogue, PickLists } from '../../book/picks';
 import { handThread, startRun } from '../../runs/runs';
 import { readTyped } from '../../book/typed-values';
@@ -73,7 +75,7 @@ export async function editContact(
     try {
       await applyChanges(tx, run, [{ contactId, operations: operations.filter((o) => o.before || o.after) }]);
     } catch (error) {
-      if (error instanceof ChangeConflict) throw await conflictProblem(tx, error, catalogue, contactId);
+      if (error instanceof ChangeConflict) throw await changedMeanwhile(tx, error, catalogue, contactId);
       throw error;
     }
     return run;
@@ -81,32 +83,28 @@ export async function editContact(
   return { runId };
 }
 
-async function conflictProblem(
+async function changedMeanwhile(
   tx: Tx,
   conflict: ChangeConflict,
   catalogue: Catalogue,
   contactId: number,
-): Promise<Problem> {
+): Promise<Refusal> {
   const first = conflict.conflicts[0];
-  if (!first) return new Problem(409, 'gone', 'This contact is gone.');
+  if (!first) return refuseContact.gone();
   const { rows } = await tx.client.query<{ name: string | null; at: Date }>(
     `select a.name, r.created_at as at from operation o join run r on r.id = o.run_id left join account a on a.id = r.actor_id
        where o.contact_id = $1 order by o.version desc limit 1`,
     [contactId],
   );
-  const name = catalogue.nameOf(first.operation.field);
-  const now = first.now ? showValue(first.operation.field, first.now) : 'empty';
-  const who = rows[0]?.name ?? 'A run';
-  return new Problem(
-    409,
-    'valueChanged',
-    `${who} changed ${name} while you were editing: it is now '${now}'. Your text is still here; save again to replace it, or keep what is there.`,
-    {
-      field: first.operation.field,
-      slot: first.operation.slot,
-      now: first.now,
-    },
-  );
+  const { field, slot } = first.operation;
+  return refuseContact.valueChanged({
+    who: rows[0]?.name ?? 'A run',
+    name: catalogue.nameOf(field),
+    text: first.now ? showValue(field, first.now) : 'empty',
+    field,
+    slot,
+    now: first.now,
+  });
 }
 
 const TELLING = ['givenName', 'familyName', 'fullName', 'organization', 'email', 'tel', 'nickname'];
@@ -118,23 +116,17 @@ function requireStillSomebody(record: ContactRecord, operations: readonly Operat
     const added = operations.filter((o) => o.field === field && o.after && !o.before).length;
     return (record.f[field]?.length ?? 0) - gone + added > 0;
   });
-  if (!left)
-    throw new Problem(
-      422,
-      'noIdentity',
-      'Nothing would be left to tell this contact by. Keep a name, an e-mail or a phone, or delete the contact.',
-    );
+  if (!left) throw refuseEdit.noIdentity();
 }
 
 /** Deletes a contact, or brings it back. Both are operations on its lifecycle, so both can be undone. */
 export async function setDeleted(database: Database, contactId: number, deleted: boolean): Promise<{ runId: number }> {
   return inTransaction(database, async (tx) => {
     const contact = (await lockContacts(tx, [contactId])).get(contactId);
-    if (!contact) throw new Problem(404, 'noSuchContact', 'There is no such contact.');
+    if (!contact) throw refuseContact.noSuchContact();
     const before = contact.record.f[LIFECYCLE]?.[0] ?? null;
-    if (deleted && before) throw new Problem(409, 'gone', 'This contact is deleted or merged already.');
-    if (!deleted && lifecycleOf(contact.record)?.state !== 'deleted')
-      throw new Problem(409, 'notDeleted', 'This contact is not deleted.');
+    if (deleted && before) throw refuseContact.gone();
+    if (!deleted && lifecycleOf(contact.record)?.state !== 'deleted') throw refuseContact.notDeleted();
     const name = displayNameOf(contact.record);
     const runId = await startRun(tx, {
       kind: deleted ? 'delete' : 'restore',

@@ -14,7 +14,7 @@ import { firstText, KIND, type ContactRecord } from '@gray-loom/core/model';
 import { planWrite, recordFrom, type Candidate } from '@gray-loom/core/writing';
 import type { EntryCheck, EntryRequest, LikelyMatch } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
-import { Problem } from '../../http/problem';
+import { refuse } from './refusals';
 import { requireLive } from '../../book/require-live';
 import { findCandidates, modelOfVersion } from '../duplicates';
 import { likelyOrganizations } from '../duplicates';
@@ -46,25 +46,12 @@ function offeredOf(candidate: Candidate) {
 }
 
 function requireIdentity(candidate: Candidate, request: EntryRequest, catalogue: Catalogue): void {
-  if (request.kind === 'organization' && !candidate.organization)
-    throw new Problem(422, 'noIdentity', 'Give the organization a name.', { field: 'organization' });
+  if (request.kind === 'organization' && !candidate.organization) throw refuse.noIdentity({ field: 'organization' });
   if (!candidate.givenName && !candidate.familyName && !candidate.email && !candidate.organization && !candidate.tel)
-    throw new Problem(
-      422,
-      'noIdentity',
-      'Give at least a name, an e-mail, a phone or an organization, so that the contact can be told from others.',
-    );
+    throw refuse.noIdentity({ field: 'name' });
   if (request.kind === 'organization') return;
   const missing = catalogue.fields.find((field) => field.required && !field.retired && !candidate[field.key]);
-  if (missing)
-    throw new Problem(
-      422,
-      'required',
-      `${missing.name} is asked for at entry. Fill it in, or change the rule in Setup.`,
-      {
-        field: missing.key,
-      },
-    );
+  if (missing) throw refuse.required({ field: missing.key, name: missing.name });
 }
 
 /** Makes one contact or organization by hand. */

@@ -5,7 +5,7 @@ import type { ContactFilter } from '@gray-loom/wire';
 import sharp from 'sharp';
 import type { Database } from '../../db/connect';
 import { selectRecords } from '../../db/record-codec';
-import { Problem } from '../../http/problem';
+import { refuseContact } from '../../book/refusals';
 import { streamContacts, type ExportedContact } from './export-contacts';
 import { loadCatalogue } from '../../book/picks';
 
@@ -72,7 +72,7 @@ export async function exportCard(database: Database, id: number, version: CardVe
     'select id, touched_at, record from contact where id = $1',
     [id],
   );
-  if (!rows.length) throw new Problem(404, 'noSuchContact', 'There is no such contact.');
+  if (!rows.length) throw refuseContact.noSuchContact();
   return cardsOf(
     database,
     catalogue,

@@ -2,7 +2,7 @@ import { asc, eq } from 'drizzle-orm';
 import type { ExportLayout, ExportLayoutRequest } from '@gray-loom/wire';
 import type { Database } from '../../db/connect';
 import { exportLayout } from '../../db/schema';
-import { Problem } from '../../http/problem';
+import { refuse } from './refusals';
 
 export async function listExportLayouts({ db }: Database): Promise<ExportLayout[]> {
   return db.select().from(exportLayout).orderBy(asc(exportLayout.name));
@@ -21,5 +21,5 @@ export async function keepExportLayout({ db }: Database, layout: ExportLayoutReq
 
 export async function dropExportLayout({ db }: Database, id: number): Promise<void> {
   const dropped = await db.delete(exportLayout).where(eq(exportLayout.id, id)).returning({ id: exportLayout.id });
-  if (!dropped.length) throw new Problem(404, 'noSuchLayout', 'There is no such layout any more.');
+  if (!dropped.length) throw refuse.noSuchLayout();
 }

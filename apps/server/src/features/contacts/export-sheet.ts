@@ -8,7 +8,7 @@ import type { Database } from '../../db/connect';
 import { contactConditions } from './contact-filter';
 import { selectRecords } from '../../db/record-codec';
 import type { WriteSheetTask } from './write-sheet-thread';
-import { Problem } from '../../http/problem';
+import { refuse } from './refusals';
 import { tableOf, type ExportedContact } from './export-contacts';
 import { threadPool } from '../../runs/thread-pool';
 
@@ -18,7 +18,7 @@ const PAGE = 2000;
 
 const threads = threadPool('write-sheet-thread', 1500);
 
-/** The contacts of a filter as a spreadsheet. Errors: Problem where there are more than one takes. */
+/** The contacts of a filter as a spreadsheet. Errors: a refusal where there are more than one takes. */
 export async function exportSheet(
   database: Database,
   filter: ContactFilter,
@@ -35,12 +35,7 @@ export async function exportSheet(
     );
     // A program for spreadsheets runs no text; an apostrophe of the text's own is what would be lost when it is read.
     for (const one of page) rows.push(row(one).map((text) => (text.startsWith("'") ? guardText(text) : text)));
-    if (rows.length > LIMIT + 1)
-      throw new Problem(
-        413,
-        'tooManyRows',
-        `A spreadsheet is made of at most ${LIMIT.toLocaleString('en-GB')} contacts. Narrow them, or take the table as CSV.`,
-      );
+    if (rows.length > LIMIT + 1) throw refuse.tooManyRows({ limit: LIMIT });
     if (page.length < PAGE) break;
     after = page[page.length - 1]?.id ?? after;
   }

@@ -14,7 +14,7 @@ import {
 import type { ContactPermissions, PermissionRequest } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { permissionEvidence, run } from '../../db/schema';
-import { Problem } from '../../http/problem';
+import { refuse } from './refusals';
 import { requireLive } from '../../book/require-live';
 import { handThread, startRun } from '../../runs/runs';
 
@@ -145,15 +145,9 @@ export async function recordPermission(
     const address = request.address
       ? addressesOf(record).find(({ text, channels }) => text === request.address && channels.includes(request.channel))
       : null;
-    if (request.address && !address)
-      throw new Problem(
-        409,
-        'noSuchAddress',
-        `${request.address} is not an address of this contact any more. Nothing was noted.`,
-      );
+    if (request.address && !address) throw refuse.noSuchAddress({ address: request.address });
     const statedAt = request.statedAt ? new Date(request.statedAt) : new Date();
-    if (Number.isNaN(statedAt.getTime()) || statedAt.getTime() > Date.now() + 86_400_000)
-      throw new Problem(422, 'invalidDate', 'Say when it was said: a day that has been.');
+    if (Number.isNaN(statedAt.getTime()) || statedAt.getTime() > Date.now() + 86_400_000) throw refuse.invalidDate();
     const runId = await startRun(tx, {
       kind: 'permission',
       state: 'done',

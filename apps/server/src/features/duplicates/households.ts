@@ -7,7 +7,7 @@ import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { selectRecords } from '../../db/record-codec';
 import { household, run } from '../../db/schema';
 import { tell } from '../../feed/events';
-import { Problem } from '../../http/problem';
+import { refuseHousehold } from './refusals';
 import { memberKey } from './match-groups';
 import { handThread, startRun } from '../../runs/runs';
 
@@ -145,8 +145,7 @@ export async function proposeHouseholds(tx: Tx, found: readonly (readonly number
 
 async function requireHousehold(tx: Tx, id: number): Promise<Row> {
   const [row] = await tx.db.select().from(household).where(eq(household.id, id)).for('update');
-  if (!row || row.state === 'refused')
-    throw new Problem(409, 'noHousehold', 'This household is not there any more; somebody else decided about it.');
+  if (!row || row.state === 'refused') throw refuseHousehold.noHousehold();
   return row;
 }
 
@@ -202,20 +201,13 @@ export async function keepHousehold(
     const members = await membersOf(tx.client, memberIds);
     const living = new Map([...members.values()].map((one) => [one.id, one]));
     const gone = memberIds.filter((one) => !members.has(one));
-    if (gone.length)
-      throw new Problem(409, 'gone', 'One of these people was deleted meanwhile. Look again; nothing was changed.');
+    if (gone.length) throw refuseHousehold.gone();
     const others = await homesOf(tx, [...living.keys()], id);
-    if (others.length > 1)
-      throw new Problem(
-        409,
-        'severalHomes',
-        'These people are in different households already. Take them out there first; nothing was changed.',
-      );
+    if (others.length > 1) throw refuseHousehold.severalHomes();
     const [home] = others;
     // Whoever is in a household already brings the others along.
     const ids = new Map([...(home?.memberIds ?? []).map(Number), ...living.keys()].map((one) => [one, true]));
-    if (!home && living.size < 2)
-      throw new Problem(422, 'tooFew', 'A household has two people at least.', { field: 'memberIds' });
+    if (!home && living.size < 2) throw refuseHousehold.tooFew({ field: 'memberIds' });
     const kept = { state: 'kept' as const, memberIds: [...ids.keys()], memberKey: memberKey([...ids.keys()]) };
     const named = home ? home.name : name.trim();
     const changes: Change[] = [];
@@ -287,12 +279,7 @@ export async function undoHouseholds(
     const [now] = await tx.db.select().from(household).where(eq(household.id, householdId)).for('update');
     const [from, to] = back ? [after, before] : [before, after];
     // A proposal that the next scan renewed is not in the way.
-    if (now && now.state !== 'proposed' && !isSame(now, from))
-      throw new Problem(
-        409,
-        'changedSince',
-        'The household was changed since. Take that back first, or change it by hand.',
-      );
+    if (now && now.state !== 'proposed' && !isSame(now, from)) throw refuseHousehold.changedSince();
     if (to) await tx.client.query('delete from household where member_key = $1 and id <> $2', [to.memberKey, to.id]);
     await put(tx, to, householdId);
   }

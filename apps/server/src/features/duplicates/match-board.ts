@@ -8,7 +8,7 @@ import type { GroupBand, GroupList, GroupLook, GroupSummary, MatchBoard } from '
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { tell } from '../../feed/events';
 import { matchGroup, run } from '../../db/schema';
-import { Problem } from '../../http/problem';
+import { refuseGroup } from './refusals';
 import { runsIn, threadsOf } from '../../book/run-threads';
 import { withNames } from '../../book/related-contacts';
 import { mergeRules, weighingOf } from './match-setup';
@@ -79,11 +79,10 @@ export async function listGroups({ db, pool, actor }: Database): Promise<GroupLi
   };
 }
 
-/** The group of an id; a Problem where there is none. */
+/** The group of an id; refused where there is none. */
 export async function requireGroup(tx: { db: Tx['db'] }, id: number): Promise<GroupRow> {
   const [group] = await tx.db.select().from(matchGroup).where(eq(matchGroup.id, id));
-  if (!group)
-    throw new Problem(404, 'noSuchGroup', 'There is no such group. A newer scan may have found it differently.');
+  if (!group) throw refuseGroup.noSuchGroup();
   return group;
 }
 

@@ -17,7 +17,7 @@ import { eq } from 'drizzle-orm';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { selectRecords } from '../../db/record-codec';
 import { matchDecision, setting } from '../../db/schema';
-import { Problem } from '../../http/problem';
+import { refuse } from './refusals';
 import { currentModel } from './match-groups';
 import { LEARNED, readSetting, type Learned } from './match-settings';
 import { startScan } from './match-scan';
@@ -137,12 +137,7 @@ export async function lookAtLearning(database: Database): Promise<LearningLook> 
 export async function adoptLearning(database: Database): Promise<{ scanId: number }> {
   const decisions = await decisionsOf(database);
   const corrections = learnCorrections(decisions);
-  if (!corrections)
-    throw new Problem(
-      409,
-      'tooFewDecisions',
-      `There are too few decisions to learn from: ${DECISIONS_NEEDED.all} are needed, ${DECISIONS_NEEDED.ofEachKind} of each kind at least.`,
-    );
+  if (!corrections) throw refuse.tooFewDecisions(DECISIONS_NEEDED);
   const same = decisions.filter((one) => one.same).length;
   const value: Learned = { corrections, same, apart: decisions.length - same, at: new Date().toISOString() };
   return inTransaction(database, async (tx) => {
@@ -159,7 +154,7 @@ export async function adoptLearning(database: Database): Promise<{ scanId: numbe
 export async function forgetLearning(database: Database): Promise<{ scanId: number }> {
   return inTransaction(database, async (tx) => {
     const gone = await tx.db.delete(setting).where(eq(setting.key, LEARNED)).returning({ key: setting.key });
-    if (!gone.length) throw new Problem(409, 'nothingLearned', 'Nothing that was learned is in force.');
+    if (!gone.length) throw refuse.nothingLearned();
     await noteSetup(tx, 'Matching forgot what it had learned from decisions');
     return { scanId: await startScan(tx) };
   });

@@ -1,5 +1,5 @@
 import type { Tx } from '../../db/connect';
-import { Problem } from '../../http/problem';
+import { refuse } from './refusals';
 import { enqueueRun, handThread, startRun } from '../../runs/runs';
 
 /** Queues a scan of everybody; refused while one is queued or under way. */
@@ -7,7 +7,7 @@ export async function startScan(tx: Tx): Promise<number> {
   const busy = await tx.client.query(
     `select 1 from run where kind = 'scan' and not detail ? 'ofRun' and state in ('queued', 'running') limit 1`,
   );
-  if (busy.rowCount) throw new Problem(409, 'scanning', 'A scan is running already; its progress stands on the tape.');
+  if (busy.rowCount) throw refuse.scanning();
   const id = await startRun(tx, {
     kind: 'scan',
     state: 'queued',

@@ -8,7 +8,7 @@ import { inTransaction, type Database, type Db } from '../../db/connect';
 import { selectRecords } from '../../db/record-codec';
 import { matchModel, setting } from '../../db/schema';
 import { tell } from '../../feed/events';
-import { Problem } from '../../http/problem';
+import { refuse } from './refusals';
 import { runsIn, threadsOf } from '../../book/run-threads';
 import { AS_SHIPPED, MATCHING, matchSettings, readSetting } from './match-settings';
 import { loadCatalogue } from '../../book/picks';
@@ -47,14 +47,9 @@ export async function matchSetup({ db }: Database): Promise<MatchSetup> {
 /** Changes thresholds and fields; groups that wait get their band by the new thresholds at once. */
 export async function saveMatchSetup(database: Database, wanted: MatchSetupRequest): Promise<void> {
   const { certain, likely, possible } = wanted.thresholds;
-  if (!(certain > likely && likely > possible))
-    throw new Problem(
-      422,
-      'thresholdsCross',
-      'Certain has to lie above likely, and likely above possible. Nothing was changed.',
-    );
+  if (!(certain > likely && likely > possible)) throw refuse.thresholdsCross();
   if (COMPARED.every((field) => wanted.ignored.includes(field) || field === 'generation'))
-    throw new Problem(422, 'nothingCompared', 'Something has to count, or nobody could be told from anybody.');
+    throw refuse.nothingCompared();
   await inTransaction(database, async (tx) => {
     await tx.db
       .insert(setting)
@@ -80,7 +75,7 @@ export async function mergeRules(db: Db): Promise<MergeRuleSetup> {
 export async function saveMergeRules({ db }: Database, rules: MergeRuleSetup): Promise<void> {
   const catalogue = await loadCatalogue(db);
   const unknown = Object.keys(rules.byField).find((field) => !catalogue.find(field));
-  if (unknown) throw new Problem(422, 'noSuchField', `There is no field ${unknown} any more. Nothing was changed.`);
+  if (unknown) throw refuse.noSuchField({ field: unknown });
   await db
     .insert(setting)
     .values({ key: MERGING, value: rules })

@@ -13,7 +13,7 @@ import type { BatchLook } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { run } from '../../db/schema';
 import { tell } from '../../feed/events';
-import { Problem } from '../../http/problem';
+import { refuseGroup } from './refusals';
 import { runsIn, threadsOf } from '../../book/run-threads';
 import { currentModel, keptApartPairs, pairKey, type FrozenModel } from './match-groups';
 import { mergeRules, weighingOf } from './match-setup';
@@ -47,15 +47,14 @@ export async function startBatch(database: Database, except: readonly number[]):
     const busy = await tx.client.query(
       `select 1 from run where kind = 'merge' and state in ('queued', 'running') limit 1`,
     );
-    if (busy.rowCount)
-      throw new Problem(409, 'mergingAlready', 'Certain groups are being merged already; the tape shows how far.');
+    if (busy.rowCount) throw refuseGroup.mergingAlready();
     const { rows } = await tx.client.query<{ n: number; last: number }>(
       `select count(*)::int as n, coalesce(max(id), 0)::int as last from match_group
        where kind = 'person' and state = 'open' and band = 'certain' and id <> all($1::int[])`,
       [except],
     );
     const { n = 0, last = 0 } = rows[0] ?? {};
-    if (n === 0) throw new Problem(409, 'nothingCertain', 'No certain group is open; there is nothing to merge.');
+    if (n === 0) throw refuseGroup.nothingCertain();
     const runId = await startRun(tx, {
       kind: 'merge',
       state: 'queued',

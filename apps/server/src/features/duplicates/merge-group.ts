@@ -6,7 +6,7 @@ import type { ApartRequest, MergeRequest } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { keepApart, matchGroup, sharedLine } from '../../db/schema';
 import { tell } from '../../feed/events';
-import { Problem } from '../../http/problem';
+import { refuseGroup } from './refusals';
 import { runsIn, threadsOf } from '../../book/run-threads';
 import { reasonsOf, requireGroup, timeTeller, type LiveRow } from './match-board';
 import { keepDecisions, membersFor, pairsOf } from './match-decisions';
@@ -36,8 +36,7 @@ export async function mergeGroup(
   return inTransaction(database, async (tx) => {
     const group = await requireGroup(tx, groupId);
     const ids = [...new Set(request.memberIds)];
-    if (ids.some((id) => !group.memberIds.includes(id)))
-      throw new Problem(422, 'notInGroup', 'One of these records is not part of the group.');
+    if (ids.some((id) => !group.memberIds.includes(id))) throw refuseGroup.notInGroup();
     const contacts = await lockContacts(tx, ids);
     await refuseIfMoved(tx, ids, contacts, request.versions);
     const members = ids.map((id) => ({ id, record: contacts.get(id)?.record as ContactRecord }));
@@ -84,12 +83,7 @@ async function refuseIfMoved(
 ): Promise<void> {
   for (const id of ids) {
     const contact = contacts.get(id);
-    if (!contact)
-      throw new Problem(
-        404,
-        'noSuchContact',
-        'One of these records is gone. Nothing was merged; go to the next group.',
-      );
+    if (!contact) throw refuseGroup.noSuchContact();
     const lifecycle = lifecycleOf(contact.record);
     const name = displayNameOf(contact.record);
     if (lifecycle) {
@@ -98,23 +92,11 @@ async function refuseIfMoved(
            where o.contact_id = $1 order by o.version desc limit 1`,
         [id],
       );
-      const who = rows[0]?.name ?? 'Somebody';
-      const what = lifecycle.state === 'merged' ? 'merged' : 'deleted';
-      throw new Problem(
-        409,
-        'alreadyMerged',
-        `${who} ${what} ${name} meanwhile. Nothing was merged now; look at the group again.`,
-        { contactId: id },
-      );
+      throw refuseGroup.alreadyMerged({ contactId: id, who: rows[0]?.name ?? null, state: lifecycle.state, name });
     }
     const version = seen[String(id)];
     if (version !== undefined && version !== contact.version) {
-      throw new Problem(
-        409,
-        'recordChanged',
-        `${name} was changed while you looked at the group. Nothing was merged; the board shows the new values now.`,
-        { contactId: id },
-      );
+      throw refuseGroup.recordChanged({ contactId: id, name });
     }
   }
 }
@@ -173,8 +155,7 @@ export async function takeOut(
   return inTransaction(database, async (tx) => {
     const group = await requireGroup(tx, groupId);
     const rest = group.memberIds.filter((id) => id !== memberId);
-    if (rest.length === group.memberIds.length)
-      throw new Problem(422, 'notInGroup', 'This record is not part of the group.');
+    if (rest.length === group.memberIds.length) throw refuseGroup.notInGroup();
     const runId = await startRun(tx, {
       kind: 'keepApart',
       state: 'done',

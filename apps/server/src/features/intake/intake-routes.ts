@@ -21,7 +21,7 @@ import {
 } from '@gray-loom/wire';
 import type { Database } from '../../db/connect';
 import { file, json, nothing, route, type Route } from '../../http/declare';
-import { issueProblem } from '../../http/problem';
+import { refuseIssue } from '../../http/refusal';
 import type { Surroundings } from '../../http/services';
 import { rereadFile } from './files/take-file';
 import { takePackedFile } from './files/unpack-file';
@@ -89,7 +89,7 @@ export function intakeRoutes({ config }: Surroundings): Route[] {
       answer: json(madeAnswer, 201),
       example: { headers: { 'x-file-name': 'regatta.csv' } },
       handle: async ({ headers, stream, signal, database }) => {
-        if (!stream) throw issueProblem(422, { code: 'emptyFile', path: {} });
+        if (!stream) throw refuseIssue({ code: 'emptyFile', path: {} });
         const made = await takePackedFile(database, {
           name: decoded(headers['x-file-name']) ?? 'file.csv',
           body: Readable.fromWeb(stream as unknown as NodeStream),

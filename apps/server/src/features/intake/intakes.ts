@@ -15,7 +15,7 @@ import type {
 import { inTransaction, type Database } from '../../db/connect';
 import { importRow, intake, run } from '../../db/schema';
 import { tell } from '../../feed/events';
-import { Problem } from '../../http/problem';
+import { refuse } from './refusals';
 import { loadCatalogue, makeField, PickLists } from '../../book/picks';
 import { readRows } from './files/read-file';
 import { loadChoices } from './rows/row-choices';
@@ -30,7 +30,7 @@ const LOOK_AT = 5000;
 
 async function requireIntake(db: Database['db'], id: number): Promise<IntakeRow> {
   const [found] = await db.select().from(intake).where(eq(intake.id, id));
-  if (!found) throw new Problem(404, 'noSuchFile', 'There is no such file in Intake. It may have been dropped.');
+  if (!found) throw refuse.noSuchFile();
   return found;
 }
 
@@ -101,23 +101,14 @@ export async function intakeDetail(database: Database, id: number): Promise<Inta
 export async function saveMapping(database: Database, id: number, mapping: Mapping): Promise<void> {
   await inTransaction(database, async (tx) => {
     const [row] = await tx.db.select().from(intake).where(eq(intake.id, id)).for('update');
-    if (!row) throw new Problem(404, 'noSuchFile', 'There is no such file in Intake.');
+    if (!row) throw refuse.noSuchFile();
     if (row.state === 'committing' || row.state === 'done' || row.state === 'stopped') {
-      throw new Problem(
-        409,
-        'tooLate',
-        'This file was brought in already, so its mapping is kept as it was. Undo the import to do it differently.',
-      );
+      throw refuse.tooLate();
     }
     const stages = await PickLists.load(tx.db);
     const { stage } = mapping.wholeFile;
     if (stage && !stages.stages.some((known) => foldText(known) === foldText(stage))) {
-      throw new Problem(
-        422,
-        'unknownStage',
-        `There is no stage '${stage}'; the stages are ${stages.stages.join(', ')}. Choose one of them.`,
-        { stages: stages.stages },
-      );
+      throw refuse.unknownStage({ stage, stages: stages.stages });
     }
     for (const column of mapping.columns) {
       if (!column.newField) continue;
@@ -186,9 +177,8 @@ function cellWords(issue: Issue): string {
 export async function startTrial(database: Database, id: number, { keepAll = false } = {}): Promise<{ runId: number }> {
   return inTransaction(database, async (tx) => {
     const [row] = await tx.db.select().from(intake).where(eq(intake.id, id)).for('update');
-    if (!row) throw new Problem(404, 'noSuchFile', 'There is no such file in Intake.');
-    if (row.state !== 'read' && row.state !== 'tried')
-      throw new Problem(409, 'tooLate', 'This file was brought in already. Undo the import to try it again.');
+    if (!row) throw refuse.noSuchFile();
+    if (row.state !== 'read' && row.state !== 'tried') throw refuse.tooLate();
     requireMeaning(row.mapping);
     const runId = await startRun(tx, {
       kind: 'trial',
@@ -207,11 +197,7 @@ export async function startTrial(database: Database, id: number, { keepAll = fal
 function requireMeaning(mapping: Mapping): void {
   const identifying = new Set(['email', 'externalId', 'fullName', 'givenName', 'familyName', 'organization']);
   if (!mapping.columns.some((column) => column.target && identifying.has(column.target))) {
-    throw new Problem(
-      422,
-      'noIdentityColumn',
-      'No column tells who a row is about. Give one column the meaning name, e-mail, organization or outside id.',
-    );
+    throw refuse.noIdentityColumn();
   }
 }
 
@@ -219,13 +205,8 @@ function requireMeaning(mapping: Mapping): void {
 export async function startImport(database: Database, id: number): Promise<{ runId: number }> {
   return inTransaction(database, async (tx) => {
     const [row] = await tx.db.select().from(intake).where(eq(intake.id, id)).for('update');
-    if (!row) throw new Problem(404, 'noSuchFile', 'There is no such file in Intake.');
-    if (row.importRun)
-      throw new Problem(
-        409,
-        'alreadyIn',
-        'This file was brought in already. Undo that import first, then bring the file in again.',
-      );
+    if (!row) throw refuse.noSuchFile();
+    if (row.importRun) throw refuse.alreadyIn();
     requireMeaning(row.mapping);
     const runId = await startRun(tx, {
       kind: 'import',
@@ -256,7 +237,7 @@ export async function bringAgain(database: Database, id: number): Promise<{ id: 
       [id, accountIdOf(tx.actor)],
     );
     const [made] = rows;
-    if (!made) throw new Problem(404, 'noSuchFile', 'There is no such file in Intake.');
+    if (!made) throw refuse.noSuchFile();
     await tx.client.query(
       'insert into file_chunk (intake_id, seq, bytes) select $2, seq, bytes from file_chunk where intake_id = $1',
       [id, made.id],
@@ -269,8 +250,7 @@ export async function bringAgain(database: Database, id: number): Promise<{ id: 
 /** Drops a file that was not brought in. */
 export async function dropIntake(database: Database, id: number): Promise<void> {
   const row = await requireIntake(database.db, id);
-  if (row.importRun)
-    throw new Problem(409, 'alreadyIn', 'This file was brought in, so it is kept as the origin of its values.');
+  if (row.importRun) throw refuse.isOrigin();
   await database.db.delete(intake).where(eq(intake.id, id));
   await tell(database.pool, { topic: 'intakes', id });
 }

@@ -4,7 +4,7 @@ import { mappingTargets, NO_COLUMN, type ColumnMapping } from '@gray-loom/core/m
 import type { Catalogue, DateOrder } from '@gray-loom/core/fields';
 import type { Database } from '../../db/connect';
 import { savedMapping } from '../../db/schema';
-import { Problem } from '../../http/problem';
+import { refuse } from './refusals';
 import { loadCatalogue, PickLists } from '../../book/picks';
 
 const DATES: Record<DateOrder, [string, string]> = {
@@ -81,7 +81,7 @@ function sampleOf(column: ColumnMapping, catalogue: Catalogue, picks: PickLists)
 /** A file to start from: the headings of a saved mapping and two rows as it reads them. */
 export async function sampleFile(database: Database, id: number): Promise<{ name: string; text: string }> {
   const [saved] = await database.db.select().from(savedMapping).where(eq(savedMapping.id, id));
-  if (!saved) throw new Problem(404, 'noSuchMapping', 'There is no such saved mapping any more.');
+  if (!saved) throw refuse.noSuchMapping();
   const [catalogue, picks] = await Promise.all([loadCatalogue(database.db), PickLists.load(database.db)]);
   const cells = saved.headers.map((_, at): [string, string] => {
     const column = saved.mapping.columns.find((one) => one.column === at && one.column !== NO_COLUMN && one.target);

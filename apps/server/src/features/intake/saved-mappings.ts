@@ -18,7 +18,7 @@ import type { SavedMapping } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { intake, savedMapping, type ReadAsBefore } from '../../db/schema';
 import { tell } from '../../feed/events';
-import { Problem } from '../../http/problem';
+import { refuse } from './refusals';
 import { mendedFile } from './rows/mended-file';
 import { loadCatalogue } from '../../book/picks';
 
@@ -102,9 +102,8 @@ export async function keepMapping(tx: Tx, file: typeof intake.$inferSelect): Pro
 export async function guessAnew(database: Database, id: number, country: string): Promise<void> {
   await inTransaction(database, async (tx) => {
     const [file] = await tx.db.select().from(intake).where(eq(intake.id, id)).for('update');
-    if (!file) throw new Problem(404, 'noSuchFile', 'There is no such file in Intake.');
-    if (file.importRun)
-      throw new Problem(409, 'tooLate', 'This file was brought in already, so its mapping is kept as it was.');
+    if (!file) throw refuse.noSuchFile();
+    if (file.importRun) throw refuse.tooLate();
     await tx.db
       .update(intake)
       .set({
@@ -147,7 +146,7 @@ function meaningOf(catalogue: Catalogue, target: string): string {
 
 export async function renameSavedMapping({ db }: Database, id: number, name: string): Promise<void> {
   const changed = await db.update(savedMapping).set({ name }).where(eq(savedMapping.id, id)).returning();
-  if (!changed.length) throw new Problem(404, 'noSuchMapping', 'There is no such saved mapping any more.');
+  if (!changed.length) throw refuse.noSuchMapping();
 }
 
 export async function forgetSavedMapping({ db }: Database, id: number): Promise<void> {

@@ -1,7 +1,7 @@
 import { hasRole, type Actor } from '../../db/actor';
 import type { RunContact, RunPage, RunSummary, TapeState } from '@gray-loom/wire';
 import type { Database } from '../../db/connect';
-import { Problem } from '../../http/problem';
+import { refuse } from './refusals';
 import { loadCatalogue } from '../../book/picks';
 import type { RunKinds } from '../../runs/kind';
 
@@ -102,7 +102,7 @@ export async function listRuns(
 
 export async function runSummary({ pool, actor }: Database, kinds: RunKinds, id: number): Promise<RunSummary> {
   const { rows } = await pool.query<Row>(`${SELECT} where r.id = $1`, [id]);
-  if (!rows[0]) throw new Problem(404, 'noSuchRun', 'There is no such run in the ledger.');
+  if (!rows[0]) throw refuse.noSuchRun();
   return summaryOf(kinds, actor, rows[0]);
 }
 

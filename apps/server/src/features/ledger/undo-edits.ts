@@ -14,7 +14,7 @@ import {
 import { planWrite } from '@gray-loom/core/writing';
 import type { EditChoice, EditSince } from '@gray-loom/wire';
 import type { Tx } from '../../db/connect';
-import { Problem } from '../../http/problem';
+import { refuse } from './refusals';
 import { loadCatalogue } from '../../book/picks';
 import { applyChanges, lockContacts } from '../../book/write-contacts';
 
@@ -107,12 +107,7 @@ export async function readEdits(tx: Tx, runId: number, choices: readonly EditCho
   const known = new Set(members.map(({ id }) => id));
   return choices.map(({ contactId, field, slot, owners }) => {
     const edit = edits.find((one) => one.contactId === contactId && one.field === field && one.slot === slot);
-    if (!edit || owners.some((id) => !known.has(id)))
-      throw new Problem(
-        409,
-        'editMoved',
-        'What was edited since has changed again while you decided. Look once more; nothing was taken back.',
-      );
+    if (!edit || owners.some((id) => !known.has(id))) throw refuse.editMoved();
     return [edit, owners];
   });
 }

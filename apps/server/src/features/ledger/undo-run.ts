@@ -16,7 +16,7 @@ import { operation, run } from '../../db/schema';
 import type { EditChoice, UndoPreview } from '@gray-loom/wire';
 import { appendChange } from '../../feed/append-change';
 import { tell } from '../../feed/events';
-import { Problem } from '../../http/problem';
+import { refuse } from './refusals';
 import type { RunKinds, UndoTarget } from '../../runs/kind';
 import { enqueueRun, finishRun, handThread, startRun } from '../../runs/runs';
 import { editsSinceMerge, giveEdits, readEdits } from './undo-edits';
@@ -47,16 +47,10 @@ async function requireUndoable(tx: Tx, kinds: RunKinds, runId: number): Promise<
     .from(run)
     .where(eq(run.id, runId))
     .for('update');
-  if (!found) throw new Problem(404, 'noSuchRun', 'There is no such run in the ledger.');
-  if (!kinds.find(found.kind)?.undo)
-    throw new Problem(409, 'nothingToUndo', `"${found.title}" changed no contacts, so there is nothing to take back.`);
-  if (found.state === 'queued' || found.state === 'running')
-    throw new Problem(
-      409,
-      'stillRunning',
-      `"${found.title}" is still running. Stop it first, or wait until it is done.`,
-    );
-  if (found.undoneBy) throw new Problem(409, 'alreadyUndone', `"${found.title}" was taken back already.`);
+  if (!found) throw refuse.noSuchRun();
+  if (!kinds.find(found.kind)?.undo) throw refuse.nothingToUndo({ title: found.title });
+  if (found.state === 'queued' || found.state === 'running') throw refuse.stillRunning({ title: found.title });
+  if (found.undoneBy) throw refuse.alreadyUndone({ title: found.title });
   return found;
 }
 

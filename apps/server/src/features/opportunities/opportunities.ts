@@ -17,7 +17,7 @@ import type { Opportunity, OpportunityPage, OpportunityQuery, OpportunityRequest
 import { findFragments, searchTexts } from '../contacts';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { selectRecords } from '../../db/record-codec';
-import { Problem } from '../../http/problem';
+import { refuse } from './refusals';
 import { opportunityKey } from '../../book/contact-rows';
 import { requireLive } from '../../book/require-live';
 import { loadCatalogue } from '../../book/picks';
@@ -163,18 +163,13 @@ export async function opportunitiesOf(database: Database, contactId: number): Pr
 /** An opportunity as it was written down, checked against the pipelines there are. */
 async function contentOf(tx: Tx, request: OpportunityRequest): Promise<Map<string, ValueContent | null>> {
   const found = (await listPipelines(tx)).find(({ name }) => name === request.pipeline);
-  if (!found)
-    throw new Problem(
-      422,
-      'noSuchPipeline',
-      `There is no pipeline '${request.pipeline}' any more. Choose another one.`,
-    );
+  if (!found) throw refuse.noSuchPipeline({ pipeline: request.pipeline });
   if (!found.stages.some(({ label }) => label === request.stage))
-    throw new Problem(
-      422,
-      'unknownStage',
-      `${request.pipeline} has no stage '${request.stage}'; its stages are ${found.stages.map(({ label }) => label).join(', ')}.`,
-    );
+    throw refuse.unknownStage({
+      pipeline: request.pipeline,
+      stage: request.stage,
+      stages: found.stages.map(({ label }) => label),
+    });
   const value: MoneyValue | null =
     request.amount === null ? null : { amount: request.amount, currency: request.currency };
   return new Map<string, ValueContent | null>([
@@ -215,15 +210,9 @@ export async function makeOpportunity(
 
 async function requireOpportunity(tx: Tx, id: number, version: number) {
   const found = await requireLive(tx, id);
-  if (found.record.f[KIND]?.[0]?.v !== 'opportunity')
-    throw new Problem(404, 'noSuchOpportunity', 'There is no such opportunity.');
+  if (found.record.f[KIND]?.[0]?.v !== 'opportunity') throw refuse.noSuchOpportunity();
   if (found.version !== version)
-    throw new Problem(
-      409,
-      'valueChanged',
-      `Somebody changed ${firstText(found.record, 'opportunityName')} meanwhile. What you typed is still here; look at what it is now, and save again.`,
-      { version: found.version },
-    );
+    throw refuse.valueChanged({ name: firstText(found.record, 'opportunityName'), version: found.version });
   return found.record;
 }
 
@@ -275,8 +264,7 @@ export async function moveOpportunity(
     const record = await requireOpportunity(tx, id, version);
     const name = firstText(record, 'opportunityPipeline');
     const stages = (await listPipelines(tx)).find((one) => one.name === name)?.stages ?? [];
-    if (!stages.some(({ label }) => label === stage))
-      throw new Problem(422, 'unknownStage', `${name} has no stage '${stage}' any more.`);
+    if (!stages.some(({ label }) => label === stage)) throw refuse.unknownStage({ pipeline: name, stage, stages: [] });
     return write(tx, id, record, new Map([['opportunityStage', stage]]));
   });
 }

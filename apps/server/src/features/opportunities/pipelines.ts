@@ -6,7 +6,7 @@ import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { selectRecords } from '../../db/record-codec';
 import { pipeline } from '../../db/schema';
 import { tell } from '../../feed/events';
-import { Problem } from '../../http/problem';
+import { refuse } from './refusals';
 import { handThread, startRun } from '../../runs/runs';
 import { applyChanges, type LoadedContact } from '../../book/write-contacts';
 
@@ -23,7 +23,7 @@ interface Place {
 function requireDistinct(names: readonly string[], what: string): void {
   const seen = new Set<string>();
   for (const name of names) {
-    if (seen.has(name.toLowerCase())) throw new Problem(422, 'nameTaken', `Two ${what} are called '${name}'.`);
+    if (seen.has(name.toLowerCase())) throw refuse.nameTaken({ what, name });
     seen.add(name.toLowerCase());
   }
 }
@@ -61,12 +61,7 @@ export async function savePipelines(
     const gone = moves.filter(({ to }) => to === null);
     for (const place of gone) {
       const n = (await inPlace(tx, place)).length;
-      if (n)
-        throw new Problem(
-          409,
-          'inUse',
-          `${n} ${n === 1 ? 'opportunity is' : 'opportunities are'} at '${place.stage}' of ${place.pipeline}. Move ${n === 1 ? 'it' : 'them'} first.`,
-        );
+      if (n) throw refuse.inUse({ ...place, count: n });
     }
     const renamed = moves.filter(({ to, ...from }) => to && (to.pipeline !== from.pipeline || to.stage !== from.stage));
     let runId: number | null = null;

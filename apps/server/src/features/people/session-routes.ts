@@ -4,7 +4,7 @@ import { healthAnswer, sessionInfoAnswer, signInSchema, type SessionInfo } from 
 import type { Actor } from '../../db/actor';
 import type { Database } from '../../db/connect';
 import { json, nothing, route, type Route } from '../../http/declare';
-import { Problem } from '../../http/problem';
+import { refuse } from './refusals';
 import type { Surroundings } from '../../http/services';
 import { liveContacts, personOf, sessionOf, signIn, signOut } from './sign-in';
 
@@ -55,17 +55,13 @@ export function sessionRoutes({ config }: Surroundings): Route[] {
         const key = email.toLowerCase();
         const before = failures.get(key);
         if (before && Date.now() - before.sinceMs < TRIES_WINDOW_MS && before.count >= TRIES) {
-          throw new Problem(
-            429,
-            'tooManyTries',
-            'Too many tries with a wrong password. Wait five minutes, then try again.',
-          );
+          throw refuse.tooManyTries();
         }
         const opened = await signIn(database, email, password, config.sessionDays);
         if (!opened) {
           const count = before && Date.now() - before.sinceMs < TRIES_WINDOW_MS ? before.count + 1 : 1;
           failures.set(key, { count, sinceMs: count === 1 ? Date.now() : (before?.sinceMs ?? Date.now()) });
-          throw new Problem(401, 'wrongSignIn', 'E-mail and password do not fit together. Check both and try again.');
+          throw refuse.wrongSignIn();
         }
         failures.delete(key);
         setCookie(context, COOKIE, opened.token, {
@@ -86,7 +82,7 @@ export function sessionRoutes({ config }: Surroundings): Route[] {
       example: {},
       handle: async ({ database, context }) => {
         const info = await sessionIn(database, context);
-        if (!info) throw new Problem(401, 'signedOut', 'You are not signed in.');
+        if (!info) throw refuse.signedOut();
         return info;
       },
     }),

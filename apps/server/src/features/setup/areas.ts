@@ -3,7 +3,7 @@ import { postalKey } from '@gray-loom/core/fields';
 import type { AreaDefinition } from '@gray-loom/wire';
 import { inTransaction, type Database } from '../../db/connect';
 import { area } from '../../db/schema';
-import { Problem } from '../../http/problem';
+import { refuseArea } from './refusals';
 import { startDerivation } from './field-setup';
 
 export async function listAreas({ db }: Database): Promise<AreaDefinition[]> {
@@ -17,15 +17,10 @@ export async function listAreas({ db }: Database): Promise<AreaDefinition[]> {
 export async function saveAreas(database: Database, areas: readonly AreaDefinition[]): Promise<{ runId: number }> {
   const names = new Set<string>();
   for (const { name, rules } of areas) {
-    if (names.has(name.toLowerCase())) throw new Problem(422, 'nameTaken', `Two areas are called '${name}'.`);
+    if (names.has(name.toLowerCase())) throw refuseArea.nameTaken({ name });
     names.add(name.toLowerCase());
     for (const rule of rules)
-      if (!rule.country && !rule.region && !rule.postalPrefix)
-        throw new Problem(
-          422,
-          'emptyRule',
-          `A line of '${name}' says neither country, region nor postal code; it would fit nobody.`,
-        );
+      if (!rule.country && !rule.region && !rule.postalPrefix) throw refuseArea.emptyRule({ name });
   }
   return inTransaction(database, async (tx) => {
     await tx.db.delete(area);

@@ -17,7 +17,7 @@ import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { selectRecords } from '../../db/record-codec';
 import { customField, fieldRule } from '../../db/schema';
 import { tell } from '../../feed/events';
-import { Problem } from '../../http/problem';
+import { refuse, refuseField } from './refusals';
 import { beginChange } from './change-contacts';
 import { uniqueKey } from '../../book/contact-rows';
 import { loadCatalogue } from '../../book/picks';
@@ -29,24 +29,18 @@ const own = (key: string) => sql`${customField.id} = ${Number(key.slice(CUSTOM_P
 async function requireFreeName(tx: Tx, name: string, exceptKey: string | null): Promise<void> {
   const catalogue = await loadCatalogue(tx.db);
   const taken = catalogue.fields.find((field) => field.key !== exceptKey && foldText(field.name) === foldText(name));
-  if (taken)
-    throw new Problem(
-      409,
-      'nameTaken',
-      `There is a field '${taken.name}' already${taken.retired ? ' (retired; bring it back instead)' : ''}. Choose another name.`,
-      { field: 'name' },
-    );
+  if (taken) throw refuseField.nameTaken({ field: 'name', name: taken.name, retired: taken.retired });
 }
 
 async function requireField(db: Database['db'], key: string): Promise<FieldDefinition> {
   const field = (await loadCatalogue(db)).find(key);
-  if (!field) throw new Problem(404, 'noSuchField', 'There is no such field.');
+  if (!field) throw refuse.noSuchField();
   return field;
 }
 
 function checkChoices(type: FieldType, choices: readonly string[]): void {
   if ((type === 'choice' || type === 'choices') && choices.length === 0)
-    throw new Problem(422, 'noChoices', 'Name at least one choice.', { field: 'choices' });
+    throw refuseField.noChoices({ field: 'choices' });
 }
 
 /** Makes a field. A name that is taken is refused, also by a retired field. */
@@ -105,10 +99,9 @@ export async function changeField(database: Database, key: string, change: Field
   const { name, heading, ordinal, retired, choices, currency, required, unique } = change;
   const shape = { name, heading, ordinal, retired, choices, currency };
   const changesShape = Object.values(shape).some((value) => value !== undefined);
-  if (changesShape && !isOwn)
-    throw new Problem(409, 'standardField', `${field.name} is a standard field; its name and type stay as they are.`);
+  if (changesShape && !isOwn) throw refuseField.standardField({ name: field.name });
   if (unique && unique !== 'no' && !UNIQUE_TYPES.includes(field.type) && key !== 'externalId')
-    throw new Problem(422, 'notUnique', `A field of type ${TYPE_NAMES[field.type]} cannot be asked to be unique.`);
+    throw refuseField.notUnique({ type: TYPE_NAMES[field.type] });
   await inTransaction(database, async (tx) => {
     if (changesShape) {
       if (name !== undefined) await requireFreeName(tx, name, key);
@@ -174,8 +167,7 @@ export async function tryConversion(
         trial.failing.push({ contactId: id, name, before: showValue(key, value), after: null });
     }
   }
-  if (!key.startsWith(CUSTOM_PREFIX))
-    throw new Problem(409, 'standardField', `${field.name} is a standard field; its type stays as it is.`);
+  if (!key.startsWith(CUSTOM_PREFIX)) throw refuseField.standardType();
   return trial;
 }
 
@@ -185,10 +177,8 @@ export async function convertField(
   key: string,
   to: { type: FieldType; choices: string[]; currency: string | null },
 ): Promise<{ runId: number; finished: boolean }> {
-  if (!key.startsWith(CUSTOM_PREFIX))
-    throw new Problem(409, 'standardField', 'The type of a standard field stays as it is.');
-  if (!(CUSTOM_TYPES as readonly FieldType[]).includes(to.type))
-    throw new Problem(422, 'noSuchType', 'A field cannot be of that type.');
+  if (!key.startsWith(CUSTOM_PREFIX)) throw refuseField.standardType();
+  if (!(CUSTOM_TYPES as readonly FieldType[]).includes(to.type)) throw refuseField.noSuchType();
   checkChoices(to.type, to.choices);
   return inTransaction(database, async (tx) => {
     // Held until the transaction ends, so that no import can begin with the old type.
@@ -196,14 +186,9 @@ export async function convertField(
     const busy = await tx.client.query<{ title: string }>(
       `select title from run where kind in ('import', 'trial') and state in ('queued', 'running') limit 1`,
     );
-    if (busy.rows[0])
-      throw new Problem(
-        409,
-        'importRunning',
-        `"${busy.rows[0].title}" is running and reads values of this field. Wait until it is done, or stop it; nothing was changed.`,
-      );
+    if (busy.rows[0]) throw refuseField.importRunning({ title: busy.rows[0].title });
     const [before] = await tx.db.select().from(customField).where(own(key)).for('update');
-    if (!before) throw new Problem(404, 'noSuchField', 'There is no such field.');
+    if (!before) throw refuse.noSuchField();
     const runId = await startRun(tx, {
       kind: 'convert',
       state: 'running',

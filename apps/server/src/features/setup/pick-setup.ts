@@ -4,7 +4,7 @@ import type { NewPickRequest, PickChange, PickMerge } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { customField, pick, type PickKind } from '../../db/schema';
 import { tell } from '../../feed/events';
-import { Problem } from '../../http/problem';
+import { refusePick } from './refusals';
 import { beginChange, type KeptPick } from './change-contacts';
 import { handThread, startRun } from '../../runs/runs';
 
@@ -32,10 +32,7 @@ export async function createPick(database: Database, request: NewPickRequest): P
       .select()
       .from(pick)
       .where(and(eq(pick.kind, request.kind), eq(pick.foldKey, key)));
-    if (taken)
-      throw new Problem(409, 'nameTaken', `There is a ${NAMES[request.kind]} '${taken.label}' already.`, {
-        field: 'label',
-      });
+    if (taken) throw refusePick.nameTaken({ kind: NAMES[request.kind], label: taken.label, field: 'label' });
     const [last] = await tx.db
       .select({ n: sql<number>`coalesce(max(${pick.ordinal}), 0)::int` })
       .from(pick)
@@ -48,8 +45,7 @@ export async function createPick(database: Database, request: NewPickRequest): P
 /** Changes meaning or colour of a value, which touches no contact. */
 export async function changePick(database: Database, kind: PickKind, label: string, change: PickChange): Promise<void> {
   await inTransaction(database, async (tx) => {
-    if (!(await findPick(tx, kind, label)))
-      throw new Problem(404, 'noSuchPick', `There is no ${NAMES[kind]} '${label}' any more.`);
+    if (!(await findPick(tx, kind, label))) throw refusePick.noSuchPick({ kind: NAMES[kind], label });
     await tx.db
       .update(pick)
       .set(change)
@@ -77,12 +73,7 @@ export async function dropPick(database: Database, kind: PickKind, label: string
       [kind, label],
     );
     const n = rows[0]?.n ?? 0;
-    if (n > 0)
-      throw new Problem(
-        409,
-        'inUse',
-        `${n} contacts have the ${NAMES[kind]} '${label}'. Merge it into another one instead.`,
-      );
+    if (n > 0) throw refusePick.inUse({ kind: NAMES[kind], label, count: n });
     await tx.db.delete(pick).where(and(eq(pick.kind, kind), eq(pick.label, label)));
     await tell(tx.client, { topic: 'setup' });
   });
@@ -96,10 +87,10 @@ export async function mergePicks(
   database: Database,
   { list, from, into }: PickMerge,
 ): Promise<{ runId: number; finished: boolean }> {
-  if (from === into) throw new Problem(422, 'sameValue', 'Choose two different values.');
+  if (from === into) throw refusePick.sameValue();
   return inTransaction(database, async (tx) => {
     const field = list.startsWith(CUSTOM_PREFIX) ? list : FIELD_OF[list as PickKind];
-    if (!field) throw new Problem(404, 'noSuchList', 'There is no such list.');
+    if (!field) throw refusePick.noSuchList();
     const { dropped, renames } = list.startsWith(CUSTOM_PREFIX)
       ? await mergeChoices(tx, list, from, into)
       : await mergeListed(tx, list as PickKind, from, into);
@@ -116,7 +107,7 @@ export async function mergePicks(
 
 async function mergeListed(tx: Tx, kind: PickKind, from: string, into: string) {
   const dropped = await findPick(tx, kind, from);
-  if (!dropped) throw new Problem(404, 'noSuchPick', `There is no ${NAMES[kind]} '${from}' any more.`);
+  if (!dropped) throw refusePick.noSuchPick({ kind: NAMES[kind], label: from });
   const target = await findPick(tx, kind, into);
   if (target) return { dropped, renames: false };
   // Another writing of the same value has the same key, so the row itself takes the new name.
@@ -131,10 +122,7 @@ async function mergeListed(tx: Tx, kind: PickKind, from: string, into: string) {
     .select()
     .from(pick)
     .where(and(eq(pick.kind, kind), eq(pick.foldKey, keyOf(into))));
-  if (taken)
-    throw new Problem(409, 'nameTaken', `There is a ${NAMES[kind]} '${taken.label}'; merge into that one.`, {
-      field: 'into',
-    });
+  if (taken) throw refusePick.intoTaken({ kind: NAMES[kind], label: taken.label, field: 'into' });
   await tx.db.insert(pick).values({ ...dropped, label: into, foldKey: keyOf(into) });
   return { dropped, renames: true };
 }
@@ -142,7 +130,7 @@ async function mergeListed(tx: Tx, kind: PickKind, from: string, into: string) {
 async function mergeChoices(tx: Tx, list: string, from: string, into: string) {
   const id = Number(list.slice(CUSTOM_PREFIX.length));
   const [field] = await tx.db.select().from(customField).where(eq(customField.id, id)).for('update');
-  if (!field?.choices.includes(from)) throw new Problem(404, 'noSuchPick', `There is no choice '${from}' any more.`);
+  if (!field?.choices.includes(from)) throw refusePick.noSuchPick({ kind: 'choice', label: from });
   const renames = !field.choices.includes(into);
   const choices = renames
     ? field.choices.map((choice) => (choice === from ? into : choice))

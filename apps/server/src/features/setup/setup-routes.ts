@@ -24,7 +24,7 @@ import {
 import { loadCatalogue } from '../../book/picks';
 import { listClashes } from '../../book/unique-values';
 import { json, nothing, route, type Route } from '../../http/declare';
-import { Problem } from '../../http/problem';
+import { refuse } from './refusals';
 import type { Surroundings } from '../../http/services';
 import { completeAddress, listAreas, saveAreas } from './areas';
 import { feedReaders, retryReader } from './upkeep';
@@ -134,7 +134,7 @@ function fieldRoutes(): Route[] {
       example: { params: { key: 'email' } },
       handle: async ({ params, database }) => {
         const field = (await loadCatalogue(database.db)).find(params.key);
-        if (!field) throw new Problem(404, 'noSuchField', 'There is no such field.');
+        if (!field) throw refuse.noSuchField();
         return listClashes(database, field);
       },
     }),

@@ -2,7 +2,7 @@ import type { FeedReader } from '@gray-loom/wire';
 import type { Database } from '../../db/connect';
 import type { Consumer } from '../../feed/consumer';
 import { tell } from '../../feed/events';
-import { Problem } from '../../http/problem';
+import { refuse } from './refusals';
 
 /** Counting on is of no use to anybody. */
 const MOST_COUNTED = 10_000;
@@ -43,6 +43,6 @@ export async function feedReaders(
 /** Lets a reader that failed try again at once. */
 export async function retryReader({ pool }: Database, name: string): Promise<void> {
   const { rowCount } = await pool.query('update feed_consumer set next_try_at = null where name = $1', [name]);
-  if (!rowCount) throw new Problem(404, 'noSuchReader', 'Nobody of this name reads the feed of changes.');
+  if (!rowCount) throw refuse.noSuchReader();
   await tell(pool, { topic: 'setup' });
 }

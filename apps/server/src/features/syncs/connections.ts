@@ -26,8 +26,9 @@ import type { Credentials } from '../../connectors/connector';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { connection, run, syncChoice, syncLink, thread } from '../../db/schema';
 import { tell } from '../../feed/events';
-import { Problem } from '../../http/problem';
-import { seal, unseal } from '../../secrets';
+import { refuse } from './refusals';
+import { Refusal } from '../../http/refusal';
+import { seal, unseal } from './secrets';
 import { loadCatalogue, PickLists } from '../../book/picks';
 import { enqueueRun, startRun, threadFor } from '../../runs/runs';
 import { checkSetup, fightsOf, firstSetup, limitWords } from './sync-setup';
@@ -44,7 +45,7 @@ export interface SyncServices {
 
 export async function requireConnection({ db }: Pick<Database, 'db'>, id: number): Promise<ConnectionRow> {
   const [found] = await db.select().from(connection).where(eq(connection.id, id));
-  if (!found) throw new Problem(404, 'noSuchConnection', 'There is no such connection. It may have been removed.');
+  if (!found) throw refuse.noSuchConnection();
   return found;
 }
 
@@ -78,8 +79,9 @@ export async function makeConnection(services: SyncServices, request: Connection
   });
   if (!found.address || !found.capabilities) {
     const failed = found.steps.find(({ ok }) => !ok);
-    throw new Problem(422, 'connectionFails', failed?.text ?? 'The connection does not work.', {
-      step: failed?.name,
+    throw refuse.connectionFails({
+      text: failed?.text ?? null,
+      ...(failed ? { step: failed.name } : {}),
       field: failed?.name.includes('password') ? 'password' : 'address',
     });
   }
@@ -116,15 +118,7 @@ export async function makeConnection(services: SyncServices, request: Connection
 
 async function refuseTaken(tx: Tx, name: string, exceptId: number | null): Promise<void> {
   const [taken] = await tx.db.select({ id: connection.id }).from(connection).where(eq(connection.name, name));
-  if (taken && taken.id !== exceptId)
-    throw new Problem(
-      409,
-      'nameTaken',
-      `There is a connection called "${name}" already. Say in the name what differs.`,
-      {
-        field: 'name',
-      },
-    );
+  if (taken && taken.id !== exceptId) throw refuse.nameTaken({ name, field: 'name' });
 }
 
 /** Changes name, credentials, set-up, timetable or state. A set-up that changed is tried again before it runs. */
@@ -148,7 +142,7 @@ export async function changeConnection(services: SyncServices, id: number, chang
     };
     const found = await connectorsFor(services.standIns).addressBook.find(change.address ?? row.address, credentials);
     if (!found.address || !found.capabilities)
-      throw new Problem(422, 'connectionFails', found.steps.find(({ ok }) => !ok)?.text ?? 'It does not work.');
+      throw refuse.connectionFails({ text: found.steps.find(({ ok }) => !ok)?.text ?? null });
     if (found.address !== row.place) set.theirCursor = null;
     Object.assign(set, {
       userName: credentials.user,
@@ -162,8 +156,7 @@ export async function changeConnection(services: SyncServices, id: number, chang
   if (change.look !== undefined) set.look = change.look;
   if (change.everyMinutes !== undefined) set.everyMinutes = change.everyMinutes;
   if (change.state) {
-    if (change.state === 'on' && row.triedVersion < (set.setupVersion ?? row.setupVersion))
-      throw new Problem(409, 'needsTrial', 'Try it first: nothing runs by itself before its trial was looked at.');
+    if (change.state === 'on' && row.triedVersion < (set.setupVersion ?? row.setupVersion)) throw refuse.needsTrial();
     set.state = change.state;
   }
   const every = set.everyMinutes === undefined ? row.everyMinutes : set.everyMinutes;
@@ -214,18 +207,9 @@ export async function startSync(
     .select({ id: run.id, state: run.state })
     .from(run)
     .where(sql`${OPEN_RUN} and (${run.detail}->>'connectionId')::int = ${row.id}`);
-  if (open)
-    throw new Problem(
-      409,
-      'runs',
-      open.state === 'paused'
-        ? `A run of ${row.name} waits for your decision. Let it go on, or end it first.`
-        : `${row.name} runs already. Wait until it is done, or stop it.`,
-      { runId: open.id },
-    );
-  if (row.state === 'stopped') throw new Problem(409, 'stopped', `${row.name} was stopped. Take it up again first.`);
-  if (!trial && row.triedVersion < row.setupVersion)
-    throw new Problem(409, 'needsTrial', 'The set-up changed since its last trial. Try it first.');
+  if (open) throw refuse.runs({ name: row.name, runId: open.id, waits: open.state === 'paused' });
+  if (row.state === 'stopped') throw refuse.stopped({ name: row.name });
+  if (!trial && row.triedVersion < row.setupVersion) throw refuse.needsTrial();
   const what = trial
     ? `Trial of ${row.name}`
     : only
@@ -258,10 +242,10 @@ export async function runConnection(
 export async function callIn(database: Database, hook: string): Promise<void> {
   await inTransaction(database, async (tx) => {
     const [row] = await tx.db.select().from(connection).where(eq(connection.hook, hook));
-    if (!row || row.state !== 'on') throw new Problem(404, 'noSuchThing', 'There is nothing at this address.');
+    if (!row || row.state !== 'on') throw refuse.noSuchHook();
     await startSync(tx, row, { trial: false, only: null }).catch((error: unknown) => {
       // One that runs already takes the change along, or the next one does.
-      if (!(error instanceof Problem) || error.code !== 'runs') throw error;
+      if (!(error instanceof Refusal) || error.code !== 'runs') throw error;
     });
   });
 }
@@ -281,7 +265,7 @@ export async function startDueSyncs(database: Database): Promise<void> {
         .set({ nextRunAt: row.everyMinutes === null ? null : new Date(Date.now() + every * (1 + Math.random() * 0.1)) })
         .where(eq(connection.id, row.id));
       await startSync(tx, row, { trial: false, only: null }).catch((error: unknown) => {
-        if (!(error instanceof Problem)) throw error;
+        if (!(error instanceof Refusal)) throw error;
       });
     }
   });

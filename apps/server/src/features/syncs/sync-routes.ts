@@ -31,7 +31,7 @@ import {
 } from '@gray-loom/wire';
 import type { Database } from '../../db/connect';
 import { file, json, route, type Route } from '../../http/declare';
-import { Problem } from '../../http/problem';
+import { refuse } from './refusals';
 import type { Surroundings } from '../../http/services';
 import { goOn } from '../../runs/runs';
 import {
@@ -58,7 +58,7 @@ async function troubled<T>(work: Promise<T>): Promise<T> {
   try {
     return await work;
   } catch (error) {
-    if (error instanceof ToolTrouble) throw new Problem(409, `tool.${error.kind}`, error.message);
+    if (error instanceof ToolTrouble) throw refuse.toolTrouble({ kind: error.kind, text: error.message });
     throw error;
   }
 }

@@ -20,15 +20,14 @@ import { connectorsFor } from '../../connectors';
 import { inTransaction, type Tx } from '../../db/connect';
 import { connection, syncConflict, syncLink } from '../../db/schema';
 import { tell } from '../../feed/events';
-import { Problem } from '../../http/problem';
+import { refuseSettling } from './refusals';
+import { Refusal } from '../../http/refusal';
 import { credentialsOf, requireConnection, startSync, type ConnectionRow, type SyncServices } from './connections';
 import { requireLive } from '../../book/require-live';
 import { loadCatalogue, PickLists } from '../../book/picks';
 import { handThread, startRun } from '../../runs/runs';
 import { valueText } from './sync-report';
 import { applyChanges } from '../../book/write-contacts';
-
-const SETTLED = 'This is settled already, by somebody else or since both sides agree now.';
 
 /** Settles a question. What was decided is written here at once and travels on with the next run, which is started if it may. */
 export async function settleConflict(
@@ -42,11 +41,11 @@ export async function settleConflict(
     .select()
     .from(syncConflict)
     .where(eq(syncConflict.id, Number(key) || 0));
-  if (!conflict) throw new Problem(409, 'settled', SETTLED);
+  if (!conflict) throw refuseSettling.settled();
   const row = await requireConnection(database, conflict.connectionId);
   if (conflict.why === 'twoThere') return settleTwo(services, row, conflict, request);
   const line = row.setup.lines.find(({ id }) => id === conflict.line);
-  if (!line) throw new Problem(409, 'noLine', 'The line of the mapping is gone, so there is nothing to settle.');
+  if (!line) throw refuseSettling.noLine();
   const catalogue = await loadCatalogue(database.db);
   const picks = await PickLists.load(database.db);
   const context: SyncContext = {
@@ -57,8 +56,8 @@ export async function settleConflict(
   const moved = await inTransaction(database, async (tx) => {
     const [link] = await tx.db.select().from(syncLink).where(pairOf(conflict)).for('update');
     const [open] = await tx.db.select().from(syncConflict).where(eq(syncConflict.id, conflict.id)).for('update');
-    if (!open) throw new Problem(409, 'settled', SETTLED);
-    if (!link?.seen) throw new Problem(409, 'noLink', 'The two are no longer in step, so there is nothing to settle.');
+    if (!open) throw refuseSettling.settled();
+    if (!link?.seen) throw refuseSettling.noLink();
     const rootId = await rootOf(tx, conflict.contactId);
     const { record } = await requireLive(tx, rootId);
     // Nobody decides over values that were not the ones shown.
@@ -87,12 +86,7 @@ export async function settleConflict(
     await travelOn(tx, row, rootId);
     return false;
   });
-  if (moved)
-    throw new Problem(
-      409,
-      'moved',
-      'One of the two values was changed since you saw it, so nothing was settled. Look at both again.',
-    );
+  if (moved) throw refuseSettling.moved();
 }
 
 const textsOf = ({ ours, theirs }: { ours: OutsideValue[]; theirs: OutsideValue[] }): string =>
@@ -170,11 +164,7 @@ function settle(line: SyncLine, request: SettleRequest, of: Settling) {
     case 'theirs': {
       const operations = take(theirs);
       if (!operations.length && !sameAs(line, of))
-        throw new Problem(
-          422,
-          'unreadable',
-          `What stands there cannot be read as ${context.catalogue.nameOf(line.field)}. Type the right value instead.`,
-        );
+        throw refuseSettling.unreadable({ name: context.catalogue.nameOf(line.field) });
       return { operations, base: { ...base } };
     }
     case 'both': {
@@ -184,15 +174,13 @@ function settle(line: SyncLine, request: SettleRequest, of: Settling) {
     case 'typed': {
       const type = context.catalogue.find(line.field)?.type ?? 'text';
       const typed: OutsideValue = { v: request.text.trim() };
-      if (!request.text.trim())
-        throw new Problem(422, 'nothingTyped', 'Type the value that is right.', { field: 'text' });
+      if (!request.text.trim()) throw refuseSettling.nothingTyped({ field: 'text' });
       if (line.field !== WHOLE_NAME && !line.stageLabels && !readOutside(type, typed, context))
-        throw new Problem(
-          422,
-          'unreadable',
-          `"${request.text}" is no ${context.catalogue.nameOf(line.field).toLowerCase()}.`,
-          { field: 'text' },
-        );
+        throw refuseSettling.unreadableText({
+          text: request.text,
+          name: context.catalogue.nameOf(line.field),
+          field: 'text',
+        });
       const label = theirs.fields[line.outside]?.[0]?.label;
       const values = [{ ...typed, ...(label ? { label } : {}) }];
       const operations = take({
@@ -203,7 +191,7 @@ function settle(line: SyncLine, request: SettleRequest, of: Settling) {
       return { operations, base: outward };
     }
     default:
-      throw new Problem(422, 'noWay', 'Take one of the values, both, or type one.');
+      throw refuseSettling.noWay({ question: 'value' });
   }
 }
 
@@ -251,7 +239,7 @@ async function makeRule(tx: Tx, row: ConnectionRow, line: SyncLine, take: 'ours'
 async function travelOn(tx: Tx, row: ConnectionRow, contactId: number): Promise<void> {
   const fresh = await requireConnection(tx, row.id);
   await startSync(tx, fresh, { trial: false, only: [contactId] }).catch((error: unknown) => {
-    if (!(error instanceof Problem)) throw error;
+    if (!(error instanceof Refusal)) throw error;
   });
 }
 
@@ -261,9 +249,9 @@ async function settleWho(services: SyncServices, key: string, { take, contactId 
   const row = await requireConnection(services.database, connectionId);
   await inTransaction(services.database, async (tx) => {
     const [link] = await tx.db.select().from(syncLink).where(pairOf({ connectionId, outsideId })).for('update');
-    if (link?.state !== 'asking') throw new Problem(409, 'settled', 'This is settled already.');
+    if (link?.state !== 'asking') throw refuseSettling.settled();
     if (take === 'contact') {
-      if (!contactId) throw new Problem(422, 'noContact', 'Choose who it is.');
+      if (!contactId) throw refuseSettling.noContact();
       const rootId = await rootOf(tx, contactId);
       await requireLive(tx, rootId);
       const [other] = await tx.db
@@ -272,12 +260,7 @@ async function settleWho(services: SyncServices, key: string, { take, contactId 
         .where(
           sql`${syncLink.connectionId} = ${connectionId} and ${syncLink.contactId} = ${rootId} and ${syncLink.state} in ('linked', 'making')`,
         );
-      if (other)
-        throw new Problem(
-          409,
-          'linkedAlready',
-          'This contact is in step with another record over there. Remove one of the two over there, or leave this one out.',
-        );
+      if (other) throw refuseSettling.linkedAlready();
       await tx.db
         .update(syncLink)
         .set({ state: 'linked', contactId: rootId, base: null, dirty: true, candidates: [] })
@@ -292,10 +275,10 @@ async function settleWho(services: SyncServices, key: string, { take, contactId 
         .update(syncLink)
         .set({ state: 'apart', apart: 'person', dirty: false, candidates: [] })
         .where(pairOf({ connectionId, outsideId }));
-    else throw new Problem(422, 'noWay', 'Say who it is, that it is somebody new, or leave it out.');
+    else throw refuseSettling.noWay({ question: 'who' });
     await tell(tx.client, { topic: 'syncs' });
     await startSync(tx, row, { trial: false, only: null }).catch((error: unknown) => {
-      if (!(error instanceof Problem)) throw error;
+      if (!(error instanceof Refusal)) throw error;
     });
   });
 }
@@ -309,18 +292,12 @@ async function settleTwo(
 ): Promise<void> {
   const { database, secretKey, standIns } = services;
   const [link] = await database.db.select().from(syncLink).where(pairOf(conflict));
-  if (!link) throw new Problem(409, 'noLink', 'The record is not in step any more.');
+  if (!link) throw refuseSettling.noLink();
   if (take === 'removeThere') {
     const tool = connectorsFor(standIns)[row.kind].open(row.place, credentialsOf(row, secretKey));
     const [done] = await tool.write([{ kind: 'remove', id: link.outsideId, version: link.version }]);
-    if (!done?.ok)
-      throw new Problem(
-        409,
-        'notRemoved',
-        `It was not removed over there: ${done?.text ?? 'no answer'} Run the sync, then decide again.`,
-      );
-  } else if (take !== 'leave')
-    throw new Problem(422, 'noWay', 'Remove the second record over there, or leave it there.');
+    if (!done?.ok) throw refuseSettling.notRemoved({ text: done?.text ?? null });
+  } else if (take !== 'leave') throw refuseSettling.noWay({ question: 'second' });
   await inTransaction(database, async (tx) => {
     await tx.db
       .update(syncLink)

@@ -11,7 +11,7 @@ import {
 } from '@gray-loom/core/syncing';
 import type { Database, Db } from '../../db/connect';
 import { connection } from '../../db/schema';
-import { Problem } from '../../http/problem';
+import { refuseSetup } from './refusals';
 
 /** Fields here that fields over there are likely to mean, by the key over there. */
 const LIKELY: Record<string, string> = {
@@ -67,49 +67,32 @@ export function checkSetup(setup: SyncSetup, capabilities: Capabilities, catalog
   const read = new Map<string, string>();
   const there = new Map(capabilities.fields.map((field) => [field.key, field.name]));
   for (const line of setup.lines) {
-    const refuse = (code: string, text: string) => new Problem(422, code, text, { line: line.id });
+    const at = { line: line.id };
     const isLabels = line.outside === LABELS;
     const name = isLabels ? 'Labels' : there.get(line.outside);
-    if (!name)
-      throw refuse(
-        'noSuchOutsideField',
-        `The other side has no field "${line.outside}". Fetch its fields again, or take the line out.`,
-      );
+    if (!name) throw refuseSetup.noSuchOutsideField({ ...at, outside: line.outside });
     if (line.fixed !== undefined) {
-      if (isLabels) throw refuse('fixedLabels', 'A fixed value goes into a field, not into labels.');
+      if (isLabels) throw refuseSetup.fixedLabels(at);
     } else if (line.field !== WHOLE_NAME) {
       const field = catalogue.find(line.field);
-      if (!field || field.retired)
-        throw refuse('noSuchField', `There is no field "${line.field}" here any more. Take the line out.`);
-      if (!SYNCED_TYPES.has(field.type))
-        throw refuse(
-          'notSynced',
-          `${field.name} is a ${field.type} and cannot be kept in step with a text over there.`,
-        );
+      if (!field || field.retired) throw refuseSetup.noSuchField({ ...at, field: line.field });
+      if (!SYNCED_TYPES.has(field.type)) throw refuseSetup.notSynced({ ...at, name: field.name, type: field.type });
     }
     if (isLabels) continue;
     const say = line.field === WHOLE_NAME ? 'the name' : catalogue.nameOf(line.field);
     if (line.direction !== 'in') {
-      if (written.has(line.outside))
-        throw refuse(
-          'twoIntoOne',
-          `${name} over there is written by two lines. Let one of them come in only, or take it out.`,
-        );
+      if (written.has(line.outside)) throw refuseSetup.twoIntoOne({ ...at, name, where: 'there' });
       written.set(line.outside, line.id);
     }
     if (line.direction !== 'out' && line.fixed === undefined) {
-      if (read.has(line.field))
-        throw refuse('twoIntoOne', `${say} here is written by two lines. Let one of them go out only, or take it out.`);
+      if (read.has(line.field)) throw refuseSetup.twoIntoOne({ ...at, name: say, where: 'here' });
       read.set(line.field, line.id);
     }
   }
   for (const scope of setup.scopes)
-    if (scope.who.kind === 'labelThere' && !scope.who.label)
-      throw new Problem(422, 'noLabel', 'Say which label.', { scope: scope.id });
-    else if (scope.who.kind === 'tag' && !scope.who.tag)
-      throw new Problem(422, 'noTag', 'Say which tag.', { scope: scope.id });
-    else if (scope.who.kind === 'stage' && !scope.who.stage)
-      throw new Problem(422, 'noStage', 'Say which stage.', { scope: scope.id });
+    if (scope.who.kind === 'labelThere' && !scope.who.label) throw refuseSetup.noLabel({ scope: scope.id });
+    else if (scope.who.kind === 'tag' && !scope.who.tag) throw refuseSetup.noTag({ scope: scope.id });
+    else if (scope.who.kind === 'stage' && !scope.who.stage) throw refuseSetup.noStage({ scope: scope.id });
 }
 
 /** Other connections that would put their own value of a field in place of this one's, for ever. */

@@ -1,19 +1,18 @@
 import type { Readable } from 'node:stream';
 import yauzl from 'yauzl';
-import { Problem } from '../../../http/problem';
+import { refuseFile } from '../refusals';
 
 const ENTRIES = 2000;
 
 /** What to say of a package that cannot be opened. */
-export const broken = (what: string, why: string) =>
-  new Problem(422, 'brokenFile', `The ${what} cannot be opened: ${why}. Make it anew, or send the file in it alone.`);
+export const broken = (what: string, why: string) => refuseFile.brokenFile({ what, why });
 
 export interface Archive {
   zip: yauzl.ZipFile;
   entries: yauzl.Entry[];
 }
 
-/** Opens a zip archive; to be closed by the caller. Errors: Problem. */
+/** Opens a zip archive; to be closed by the caller. Errors: a refusal. */
 export function openArchive(path: string): Promise<Archive> {
   return new Promise((resolve, reject) => {
     yauzl.open(path, { lazyEntries: true, autoClose: false }, (error, zip) => {

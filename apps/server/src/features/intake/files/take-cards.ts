@@ -11,7 +11,7 @@ import {
 import { defaultMapping, guessCards, type ColumnGuess, type Mapping } from '@gray-loom/core/mapping';
 import type { Issue } from '@gray-loom/core/model';
 import type { Tx } from '../../../db/connect';
-import { issueProblem } from '../../../http/problem';
+import { refuseIssue } from '../../../http/refusal';
 import { loadCatalogue } from '../../../book/picks';
 import { keepPicture } from '../../contacts';
 
@@ -68,7 +68,7 @@ export async function takeCards(
     if (!card.ok && issues.length < NAMED)
       issues.push({ code: 'unreadableCard', why: card.error, row: rowCount, path: {} });
   }
-  if (rowCount === 0) throw issueProblem(422, { code: 'noDataRows', path: {} });
+  if (rowCount === 0) throw refuseIssue({ code: 'noDataRows', path: {} });
 
   // The table's pieces come after those of the cards, which are then dropped.
   let seq = first;

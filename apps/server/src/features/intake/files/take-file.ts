@@ -13,7 +13,8 @@ import {
 import { inTransaction, type Database, type Tx } from '../../../db/connect';
 import { intake } from '../../../db/schema';
 import { tell } from '../../../feed/events';
-import { issueProblem, Problem } from '../../../http/problem';
+import { Refusal, refuseIssue } from '../../../http/refusal';
+import { refuse, refuseFile } from '../refusals';
 import { mappingFor } from '../saved-mappings';
 import { takeCards } from './take-cards';
 
@@ -61,7 +62,7 @@ async function storePieces(
     for await (const chunk of body as AsyncIterable<Buffer>) {
       bytes += chunk.length;
       if (bytes > limitBytes)
-        throw issueProblem(413, {
+        throw refuseIssue({
           code: 'fileTooLarge',
           bytes: Math.max(bytes, declaredBytes ?? 0),
           limitBytes,
@@ -72,8 +73,8 @@ async function storePieces(
       if (heldBytes >= PIECE) await flush();
     }
   } catch (error) {
-    if (error instanceof Problem) throw error;
-    throw issueProblem(400, {
+    if (error instanceof Refusal) throw error;
+    throw refuseIssue({
       code: 'uploadCutOff',
       receivedBytes: bytes,
       declaredBytes: declaredBytes ?? bytes,
@@ -82,7 +83,7 @@ async function storePieces(
   }
   await flush();
   if (declaredBytes !== null && bytes !== declaredBytes)
-    throw issueProblem(400, { code: 'uploadCutOff', receivedBytes: bytes, declaredBytes, path: {} });
+    throw refuseIssue({ code: 'uploadCutOff', receivedBytes: bytes, declaredBytes, path: {} });
   return bytes;
 }
 
@@ -97,24 +98,24 @@ class RowCounter {
 
   push(piece?: Buffer): void {
     this.records += this.reader.push(piece).length;
-    if (this.reader.unclosedQuote) throw issueProblem(422, { code: 'unclosedQuote', path: {} });
+    if (this.reader.unclosedQuote) throw refuseIssue({ code: 'unclosedQuote', path: {} });
   }
 
   end(): number {
     this.push();
     const rows = this.records - (this.shape.headerRow ?? 0);
-    if (rows <= 0) throw issueProblem(422, { code: 'noDataRows', path: {} });
+    if (rows <= 0) throw refuseIssue({ code: 'noDataRows', path: {} });
     return rows;
   }
 }
 
 /**
  * Takes a file in: stores it, decides how it reads, counts its rows, guesses what its columns mean. All of it or
- * nothing: a file that cannot be read, is too large or was cut off leaves no trace. Errors: Problem with what and why.
+ * nothing: a file that cannot be read, is too large or was cut off leaves no trace. Errors: a refusal with what and why.
  */
 export async function takeFile(database: Database, file: IncomingFile): Promise<number> {
   if (file.declaredBytes !== null && file.declaredBytes > file.limitBytes) {
-    throw issueProblem(413, { code: 'fileTooLarge', bytes: file.declaredBytes, limitBytes: file.limitBytes, path: {} });
+    throw refuseIssue({ code: 'fileTooLarge', bytes: file.declaredBytes, limitBytes: file.limitBytes, path: {} });
   }
   return inTransaction(database, async (tx) => {
     const made = await tx.client.query<{ id: number }>(
@@ -126,10 +127,10 @@ export async function takeFile(database: Database, file: IncomingFile): Promise<
     const reading = new FileReading();
     const bytes = await storePieces(tx, id, file, (piece) => {
       const issue = reading.push(piece);
-      if (issue) throw issueProblem(422, issue);
+      if (issue) throw refuseIssue(issue);
     });
     const read = reading.end();
-    if (!read.ok) throw issueProblem(422, read.error);
+    if (!read.ok) throw refuseIssue(read.error);
     if (read.value.kind === 'table') {
       const { sniff, rowCount } = read.value;
       const shape = file.madeOf ? { ...sniff.shape, madeOf: file.madeOf } : sniff.shape;
@@ -191,11 +192,9 @@ export async function rereadFile(
 ): Promise<void> {
   await inTransaction(database, async (tx) => {
     const [file] = await tx.db.select().from(intake).where(eq(intake.id, id)).for('update');
-    if (!file) throw new Problem(404, 'noSuchFile', 'There is no such file in Intake.');
-    if (file.state !== 'read' && file.state !== 'tried')
-      throw new Problem(409, 'tooLate', 'This file is on its way in already; it cannot be read differently now.');
-    if (file.shape.cards)
-      throw new Problem(409, 'cards', 'This file holds cards; encoding, delimiter and heading are not to be chosen.');
+    if (!file) throw refuse.noSuchFile();
+    if (file.state !== 'read' && file.state !== 'tried') throw refuse.readingTooLate();
+    if (file.shape.cards) throw refuseFile.cards();
     const encoding = wanted.encoding ? encodingNamed(wanted.encoding) : file.shape.encoding;
     const delimiter = wanted.delimiter ?? file.shape.delimiter;
     const headerRow =
@@ -210,8 +209,7 @@ export async function rereadFile(
       (record) => record.cells,
     );
     const heading = headerRow === null ? null : headingAt(records, headerRow);
-    if (headerRow !== null && !heading)
-      throw new Problem(422, 'noSuchRow', `The file has no row ${headerRow} that could be the heading.`);
+    if (headerRow !== null && !heading) throw refuseFile.noSuchRow({ row: headerRow });
     const columnCount = heading?.length ?? Math.max(1, ...records.slice(0, 200).map((cells) => cells.length));
     const shape: DelimitedShape = {
       encoding,
@@ -240,7 +238,7 @@ function encodingNamed(name: string): DelimitedShape['encoding'] {
   try {
     openDecoder(decoder);
   } catch {
-    throw new Problem(422, 'unknownEncoding', `'${name}' is not an encoding that can be read.`);
+    throw refuseFile.unknownEncoding({ name });
   }
   return { name, decoder, bomBytes: 0 };
 }

@@ -13,13 +13,13 @@ import {
   type TextKind,
 } from '@gray-loom/core/formats';
 import { tableOfOwnLines } from '@gray-loom/core/mapping';
-import { issueProblem } from '../../../http/problem';
+import { refuseIssue } from '../../../http/refusal';
 import { broken } from './archive';
 import { htmlTable } from './html-text';
 
-/** Which kind of text a file begins as; null for a delimited table. Errors: Problem for XML that is no page. */
+/** Which kind of text a file begins as; null for a delimited table. Errors: a refusal for XML that is no page. */
 export function textKindOf(beginning: string): TextKind | null {
-  if (isOtherXml(beginning)) throw issueProblem(422, { code: 'notATable', kind: 'an XML document', path: {} });
+  if (isOtherXml(beginning)) throw refuseIssue({ code: 'notATable', kind: 'an XML document', path: {} });
   return textKind(beginning);
 }
 
@@ -32,7 +32,7 @@ function rowsOf(kind: TextKind, text: string): string[][] {
     }
     case 'page': {
       const table = htmlTable(text);
-      if (!table) throw issueProblem(422, { code: 'notATable', kind: 'a web page without a table', path: {} });
+      if (!table) throw refuseIssue({ code: 'notATable', kind: 'a web page without a table', path: {} });
       return table;
     }
     case 'labelled':
@@ -50,11 +50,11 @@ function rowsOf(kind: TextKind, text: string): string[][] {
 
 function tableText(kind: TextKind, text: string): string {
   const rows = rowsOf(kind, text);
-  if (rows.length < 2 || !rows[0]?.length) throw issueProblem(422, { code: 'noDataRows', path: {} });
+  if (rows.length < 2 || !rows[0]?.length) throw refuseIssue({ code: 'noDataRows', path: {} });
   return rows.map((cells) => writeDelimitedLine(cells)).join('');
 }
 
-/** What a text of another kind becomes: a delimited table, or cards where it holds such. Errors: Problem. */
+/** What a text of another kind becomes: a delimited table, or cards where it holds such. Errors: a refusal. */
 export function textAsFile(kind: TextKind, text: string): { text: string; madeOf: TextKind | null } {
   const cards = kind === 'json' ? cardsOfJson(text) : null;
   return cards === null ? { text: tableText(kind, text), madeOf: kind } : { text: cards, madeOf: null };

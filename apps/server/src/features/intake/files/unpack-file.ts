@@ -9,7 +9,8 @@ import { looksLikeMessage, openDecoder, sniffEncoding, type TextKind } from '@gr
 import type { Database } from '../../../db/connect';
 import { SHEET_TOO_LARGE, type SheetFile } from './large-sheet';
 import type { SheetTask } from './sheet-thread';
-import { issueProblem, Problem } from '../../../http/problem';
+import { Refusal, refuseIssue } from '../../../http/refusal';
+import { refuseFile } from '../refusals';
 import { broken, openArchive, openEntry, type Archive } from './archive';
 import { messagesAsTable, splitMessages } from './read-messages';
 import { takeFile, type IncomingFile } from './take-file';
@@ -34,7 +35,7 @@ const BESIDE = /(?:^|\/)(?:__MACOSX\/|\.DS_Store$|Thumbs\.db$)|\/$/;
 /**
  * Takes a file in that may be packed: gzip, a zip with one file in it or with messages alone, messages, or a spreadsheet,
  * of which every sheet that has rows becomes a file; or records in a text of another kind. What is no package goes straight
- * on. Gives the id of the first. Errors: Problem.
+ * on. Gives the id of the first. Errors: a refusal.
  */
 export async function takePackedFile(database: Database, file: IncomingFile, depth = 0): Promise<number> {
   const reader = file.body[Symbol.asyncIterator]() as AsyncIterator<Buffer>;
@@ -77,7 +78,7 @@ async function wholeOf(file: IncomingFile, limitBytes: number): Promise<Buffer> 
 async function takeText(database: Database, file: IncomingFile, kind: TextKind): Promise<number> {
   const bytes = await wholeOf(file, Math.min(file.limitBytes, TEXT_BYTES));
   const encoding = sniffEncoding(new Uint8Array(bytes.subarray(0, MB)));
-  if (!encoding.ok) throw issueProblem(422, encoding.error);
+  if (!encoding.ok) throw refuseIssue(encoding.error);
   const decoder = openDecoder(encoding.value.decoder);
   const made = textAsFile(kind, decoder.decode(bytes) + decoder.decode());
   return takeFile(database, {
@@ -122,12 +123,12 @@ function gauge({ declaredBytes, limitBytes }: IncomingFile): Transform {
   return new Transform({
     transform(chunk: Buffer, _encoding, done) {
       bytes += chunk.length;
-      if (bytes > limitBytes) done(issueProblem(413, { code: 'fileTooLarge', bytes, limitBytes, path: {} }));
+      if (bytes > limitBytes) done(refuseIssue({ code: 'fileTooLarge', bytes, limitBytes, path: {} }));
       else done(null, chunk);
     },
     flush(done) {
       if (declaredBytes !== null && bytes !== declaredBytes)
-        done(issueProblem(400, { code: 'uploadCutOff', receivedBytes: bytes, declaredBytes, path: {} }));
+        done(refuseIssue({ code: 'uploadCutOff', receivedBytes: bytes, declaredBytes, path: {} }));
       else done();
     },
   });
@@ -149,8 +150,8 @@ async function takeGzip(database: Database, file: IncomingFile, depth: number): 
     // What went wrong first is what is told.
     plain.destroy();
     await unpacking;
-    if (failure instanceof Problem) throw failure;
-    if (error instanceof Problem && error.code !== 'uploadCutOff') throw error;
+    if (failure instanceof Refusal) throw failure;
+    if (error instanceof Refusal && error.code !== 'uploadCutOff') throw error;
     throw broken('gzip archive', failure instanceof Error ? failure.message : 'it breaks off');
   }
 }
@@ -168,24 +169,16 @@ async function takeZip(database: Database, file: IncomingFile, depth: number): P
     const [only] = files;
     if (only && files.every(({ fileName }) => /\.eml$/i.test(fileName)))
       return await takeZippedMessages(database, file, archive, files);
-    if (!only) throw new Problem(422, 'emptyArchive', 'There is no file in this archive. Nothing was taken in.');
+    if (!only) throw refuseFile.emptyArchive();
     if (files.length > 1)
-      throw new Problem(
-        422,
-        'severalFiles',
-        `There are ${files.length} files in this archive, among them ${files
-          .slice(0, 3)
-          .map(({ fileName }) => fileName)
-          .join(', ')}. Send them one by one.`,
-      );
-    if (only.isEncrypted())
-      throw new Problem(422, 'locked', 'The file in this archive is locked by a password. Send it unlocked.');
+      throw refuseFile.severalFiles({ count: files.length, first: files.slice(0, 3).map(({ fileName }) => fileName) });
+    if (only.isEncrypted()) throw refuseFile.locked();
     return await takePackedFile(
       database,
       { ...file, name: basename(only.fileName), body: await openEntry(archive, only), declaredBytes: null },
       depth + 1,
     ).catch((error: unknown) => {
-      throw error instanceof Problem && error.code === 'uploadCutOff'
+      throw error instanceof Refusal && error.code === 'uploadCutOff'
         ? broken('zip archive', 'the file in it breaks off')
         : error;
     });
@@ -203,7 +196,7 @@ async function takeZippedMessages(
 ): Promise<number> {
   const unfolds = entries.reduce((sum, entry) => sum + entry.uncompressedSize, 0);
   if (unfolds > file.limitBytes)
-    throw issueProblem(413, { code: 'fileTooLarge', bytes: unfolds, limitBytes: file.limitBytes, path: {} });
+    throw refuseIssue({ code: 'fileTooLarge', bytes: unfolds, limitBytes: file.limitBytes, path: {} });
   const raws: Buffer[] = [];
   for (const entry of entries) {
     const pieces: Buffer[] = [];
@@ -229,22 +222,18 @@ async function takeSheets(
 ): Promise<number> {
   const unfolds = entries.reduce((sum, entry) => sum + entry.uncompressedSize, 0);
   if (unfolds > LARGE_SHEET_BYTES)
-    throw new Problem(
-      413,
-      'sheetTooLarge',
-      `This spreadsheet unfolds to ${Math.round(unfolds / MB)} MB; at most ${LARGE_SHEET_BYTES / MB} MB are read. Save the sheet as CSV and send that.`,
-    );
+    throw refuseFile.sheetTooLarge({ unfoldsMb: Math.round(unfolds / MB), limitMb: LARGE_SHEET_BYTES / MB });
   const task: SheetTask = { path, folder, isLarge: unfolds > SHEET_BYTES, limitBytes: file.limitBytes };
   const sheets = await (sheetThreads().run(task, { signal: file.signal }) as Promise<SheetFile[]>).catch(
     (error: unknown) => {
       if (error instanceof Error && error.message === SHEET_TOO_LARGE)
-        throw issueProblem(413, { code: 'fileTooLarge', bytes: unfolds, limitBytes: file.limitBytes, path: {} });
+        throw refuseIssue({ code: 'fileTooLarge', bytes: unfolds, limitBytes: file.limitBytes, path: {} });
       throw broken('spreadsheet', error instanceof Error ? error.message : String(error));
     },
   );
   // Whoever stopped it while it was read was told that nothing is taken in.
   file.signal?.throwIfAborted();
-  if (!sheets.length) throw issueProblem(422, { code: 'noDataRows', path: {} });
+  if (!sheets.length) throw refuseIssue({ code: 'noDataRows', path: {} });
   const ids: number[] = [];
   // Every sheet is a file of its own; a sheet that is no table of contacts takes none of the others with it.
   const wrong: unknown[] = [];

@@ -3,7 +3,7 @@ import { writeRawLine } from '@gray-loom/core/formats';
 import { wordIssue, type Issue } from '@gray-loom/core/model';
 import type { Database } from '../../../db/connect';
 import { intake, type RowOutcome } from '../../../db/schema';
-import { Problem } from '../../../http/problem';
+import { refuse } from '../refusals';
 import { ROW_HEADINGS } from './mended-file';
 import { readRows } from '../files/read-file';
 
@@ -14,7 +14,7 @@ export async function exportRows(
   heldOnly: boolean,
 ): Promise<{ name: string; body: ReadableStream<Uint8Array> }> {
   const [file] = await database.db.select().from(intake).where(eq(intake.importRun, runId));
-  if (!file) throw new Problem(404, 'noSuchFile', 'This run brought no file in.');
+  if (!file) throw refuse.noFileOfRun();
   const encoder = new TextEncoder();
   const batches = readRows(database, file.id, file.shape, 1000);
   let started = false;

@@ -6,7 +6,8 @@ import type { HeldRow, MendPreview } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../../db/connect';
 import { importRow, intake, run, type RowOutcome } from '../../../db/schema';
 import { tell } from '../../../feed/events';
-import { Problem } from '../../../http/problem';
+import { refuseRow } from '../refusals';
+import { Refusal, refuseIssue } from '../../../http/refusal';
 import { keepConsent } from '../file-consent';
 import { writeOpportunities } from '../../opportunities';
 import { ImportPlanner } from './import-plan';
@@ -15,17 +16,6 @@ import type { RowChoice, RowPlan } from './row-plan';
 import { FitNames, fitsOf } from './row-fits';
 import { startRun } from '../../../runs/runs';
 import { applyChanges, insertContacts, lockContacts } from '../../../book/write-contacts';
-
-const SETTLED_WORDS = {
-  letIn: 'This row was let in meanwhile.',
-  dropped: 'This row was dropped meanwhile.',
-  broughtBack: 'This row came back in a mended file meanwhile.',
-};
-
-/** On the page of held rows nobody has to be told to go there. */
-function withoutAdvice(sentence: string): string {
-  return sentence.replace(/ (?:The row|It) is held.*$/, '');
-}
 
 /** Rows that were not let in and wait for a person, of one import or of all; those of undone imports wait for nobody. */
 export async function listHeld(database: Database, runId: number | null, limit = 500): Promise<HeldRow[]> {
@@ -68,7 +58,7 @@ export async function listHeld(database: Database, runId: number | null, limit =
     two: twoOf(row),
     meant: meantCells(row.cells ?? [], row.issues ?? []),
     issues: (row.issues ?? []).map((issue) => ({
-      text: withoutAdvice(wordIssue({ ...issue, path: { name: issue.path.name } })),
+      text: wordIssue({ ...issue, path: { name: issue.path.name } }, 'unsaid'),
       column: issue.path.column ?? null,
     })),
   }));
@@ -89,8 +79,8 @@ async function requireHeld(database: Database, runId: number, row: number) {
     .from(importRow)
     .where(sql`${importRow.runId} = ${runId} and ${importRow.row} = ${row}`);
   const [file] = await database.db.select().from(intake).where(eq(intake.importRun, runId));
-  if (!held || !file || held.outcome !== 'held') throw new Problem(404, 'noSuchRow', 'There is no such held row.');
-  if (held.settled) throw new Problem(409, 'settled', SETTLED_WORDS[held.settled]);
+  if (!held || !file || held.outcome !== 'held') throw refuseRow.noSuchHeldRow();
+  if (held.settled) throw refuseRow.settled({ how: held.settled });
   return { held, file };
 }
 
@@ -135,12 +125,8 @@ async function bringIn(
 ): Promise<{ contactId: number; became: RowOutcome }> {
   if (!plan || plan.decision.kind === 'held' || plan.decision.kind === 'fold') {
     const wrong = plan?.issues.find(holdsRow);
-    throw new Problem(
-      422,
-      wrong?.code ?? 'held',
-      wrong ? withoutAdvice(wordIssue({ ...wrong, path: { name: wrong.path.name } })) : 'The row cannot be let in.',
-      { column: wrong?.path.column ?? null },
-    );
+    const at = { column: wrong?.path.column ?? null };
+    throw wrong ? refuseIssue({ ...wrong, path: { name: wrong.path.name } }, 'unsaid', at) : refuseRow.held(at);
   }
   let contactId: number;
   let became: RowOutcome = 'new';
@@ -151,10 +137,10 @@ async function bringIn(
   } else {
     contactId = plan.decision.contactId;
     const record = (await lockContacts(tx, [contactId])).get(contactId)?.record;
-    if (!record) throw new Problem(409, 'noSuchContact', 'That contact is not here any more. Nothing was written.');
+    if (!record) throw refuseRow.noSuchContact();
     const { operations, issues, outcome } = planner.planInto(contactId, record, plan.candidate, row);
     became = outcome;
-    if (issues[0]) throw new Problem(422, issues[0].code, withoutAdvice(wordIssue(issues[0])), { column: null });
+    if (issues[0]) throw refuseIssue(issues[0], 'unsaid', { column: null });
     await applyChanges(tx, newRun, [{ contactId, operations, sourceRow: row }]);
   }
   if (plan.opportunity)
@@ -184,7 +170,7 @@ async function settleRow(
     .set({ settled: 'letIn', settledBy: newRun, contactId: brought[0]?.contactId ?? null })
     .where(sql`${importRow.runId} = ${held.runId} and ${importRow.row} = ${held.row} and ${importRow.settled} is null`)
     .returning({ row: importRow.row });
-  if (!settled.length) throw new Problem(409, 'settled', SETTLED_WORDS.letIn);
+  if (!settled.length) throw refuseRow.settled({ how: 'letIn' });
   await tell(tx.client, { topic: 'held' });
 }
 
@@ -244,23 +230,16 @@ export async function letInTwo(
     const { planner, plans } = await planTwo(database, file, newRun, row, people);
     const brought = [];
     for (const [i, plan] of plans.entries()) {
-      if (plan.decision.kind === 'fold')
-        throw new Problem(422, 'samePerson', 'Both would be the same person. Name them differently.', { person: i });
+      if (plan.decision.kind === 'fold') throw refuseRow.samePerson({ person: i });
       try {
         brought.push(await bringIn(tx, newRun, planner, plan, row));
       } catch (error) {
-        if (!(error instanceof Problem)) throw error;
-        throw new Problem(error.status, error.code, error.message, { ...error.facts, person: i });
+        if (!(error instanceof Refusal)) throw error;
+        throw error.with({ person: i });
       }
     }
     const [first, second] = brought;
-    if (first && first.contactId === second?.contactId)
-      throw new Problem(
-        422,
-        'samePerson',
-        'Both would be the same contact, who is here already. Let the row in as one.',
-        { person: 1 },
-      );
+    if (first && first.contactId === second?.contactId) throw refuseRow.sameContact({ person: 1 });
     await settleRow(tx, file, held, newRun, planner, brought);
     return { runId: newRun, contactIds: brought.map(({ contactId }) => contactId) };
   });
@@ -320,7 +299,7 @@ async function letInEach(
       await letIn(database, runId, row, cells, 'check', 'keep');
       counts.letIn++;
     } catch (error) {
-      if (!(error instanceof Problem)) throw error;
+      if (!(error instanceof Refusal)) throw error;
       counts.held++;
     }
   }
@@ -336,7 +315,7 @@ export async function dropHeld(database: Database, runId: number, row: number): 
     .where(sql`${importRow.runId} = ${runId} and ${importRow.row} = ${row} and ${importRow.settled} is null`)
     .returning({ row: importRow.row });
   // Somebody has let it in since it was looked at: that stands.
-  if (!dropped.length) throw new Problem(409, 'settled', SETTLED_WORDS.letIn);
+  if (!dropped.length) throw refuseRow.settled({ how: 'letIn' });
   await tell(database.pool, { topic: 'held' });
 }
 
@@ -372,7 +351,7 @@ export async function previewHeld(
         .map(({ target, reading }) => showReading(target, reading))
         .filter(Boolean)
         .join(' | '),
-      issue: wrong ? withoutAdvice(wordIssue({ ...wrong, path: {} })) : null,
+      issue: wrong ? wordIssue({ ...wrong, path: {} }, 'unsaid') : null,
       answers: wrong ? answersOf(wrong) : [],
     };
   });

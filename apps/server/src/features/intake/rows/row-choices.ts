@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm';
 import type { Database } from '../../../db/connect';
 import { rowChoice } from '../../../db/schema';
 import { tell } from '../../../feed/events';
-import { Problem } from '../../../http/problem';
+import { refuseRow } from '../refusals';
 import type { RowChoice, RowWords } from './row-plan';
 import { settledRows } from './mended-file';
 
@@ -35,16 +35,13 @@ export async function chooseRow(
     [intakeId],
   );
   const [file] = rows;
-  if (!file || row < 1 || row > file.row_count)
-    throw new Problem(404, 'noSuchRow', 'There is no such row in this file.');
-  if (file.import_run !== null)
-    throw new Problem(409, 'tooLate', 'This file was brought in already. Rows that were held wait under Held rows.');
+  if (!file || row < 1 || row > file.row_count) throw refuseRow.noSuchRow();
+  if (file.import_run !== null) throw refuseRow.tooLate();
   if (typeof choice === 'object' && choice !== null) {
     const contact = await database.pool.query(`select 1 from contact where id = $1 and state = 'live'`, [
       choice.contactId,
     ]);
-    if (!contact.rowCount)
-      throw new Problem(422, 'noSuchContact', 'There is no such contact any more. Choose another one.');
+    if (!contact.rowCount) throw refuseRow.noSuchContact();
   }
   if (choice === null)
     await database.db.delete(rowChoice).where(sql`${rowChoice.intakeId} = ${intakeId} and ${rowChoice.row} = ${row}`);

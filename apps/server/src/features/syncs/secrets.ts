@@ -1,16 +1,11 @@
 import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
-import { Problem } from './http/problem';
+import { refuse } from './refusals';
 
 const NONCE = 12;
 const TAG = 16;
 
 function requireKey(key: Buffer | null): Buffer {
-  if (!key)
-    throw new Problem(
-      409,
-      'noSecretKey',
-      'Credentials cannot be kept: GRAY_LOOM_KEY is not set. ./start sets it; elsewhere give 32 random bytes in base64.',
-    );
+  if (!key) throw refuse.noSecretKey();
   return key;
 }
 
@@ -22,7 +17,7 @@ export function seal(text: string, key: Buffer | null): string {
   return Buffer.concat([nonce, cipher.getAuthTag(), sealed]).toString('base64');
 }
 
-/** The text again. Errors: a Problem where the key is another one than it was sealed with. */
+/** The text again. Errors: a refusal where the key is another one than it was sealed with. */
 export function unseal(sealed: string, key: Buffer | null): string {
   const bytes = Buffer.from(sealed, 'base64');
   const decipher = createDecipheriv('aes-256-gcm', requireKey(key), bytes.subarray(0, NONCE));
@@ -30,10 +25,6 @@ export function unseal(sealed: string, key: Buffer | null): string {
   try {
     return Buffer.concat([decipher.update(bytes.subarray(NONCE + TAG)), decipher.final()]).toString('utf8');
   } catch {
-    throw new Problem(
-      409,
-      'otherKey',
-      'The credentials were encrypted with another key. Type them again, or set the key that was used.',
-    );
+    throw refuse.otherKey();
   }
 }

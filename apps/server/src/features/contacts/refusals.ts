@@ -1,0 +1,39 @@
+import { conflict, declareRefusals, invalid, missing, tooLarge } from '../../http/refusal';
+
+const MB = 1_048_576;
+
+export const refuse = declareRefusals({
+  tooManyRows: tooLarge(
+    ({ limit }: { limit: number }) =>
+      `A spreadsheet is made of at most ${limit.toLocaleString('en-GB')} contacts. Narrow them, or take the table as CSV.`,
+  ),
+  /** Of an entry: nothing is there yet to tell the contact by. */
+  noIdentity: invalid(({ field }: { field: string }) =>
+    field === 'organization'
+      ? 'Give the organization a name.'
+      : 'Give at least a name, an e-mail, a phone or an organization, so that the contact can be told from others.',
+  ),
+  required: invalid(
+    ({ name }: { field: string; name: string }) =>
+      `${name} is asked for at entry. Fill it in, or change the rule in Setup.`,
+  ),
+  noSuchLayout: missing('There is no such layout any more.'),
+  pictureTooLarge: tooLarge(
+    ({ bytes, limitBytes }: { bytes: number; limitBytes: number }) =>
+      `The picture has ${(bytes / MB).toFixed(1)} MB; at most ${limitBytes / MB} MB are taken. Nothing was kept; make it smaller first.`,
+  ),
+  noPicture: invalid('This is no picture that can be read. JPEG, PNG and WebP are taken; nothing was kept.'),
+  noSuchPicture: missing('There is no such picture.'),
+  noSuchAddress: conflict(
+    ({ address }: { address: string }) => `${address} is not an address of this contact any more. Nothing was noted.`,
+  ),
+  invalidDate: invalid('Say when it was said: a day that has been.'),
+  opportunity: missing<{ opportunityId: number }>('This is an opportunity. You find it under Opportunities.'),
+});
+
+/** Of an edit: what would be left tells nobody who it is. */
+export const refuseEdit = declareRefusals({
+  noIdentity: invalid(
+    'Nothing would be left to tell this contact by. Keep a name, an e-mail or a phone, or delete the contact.',
+  ),
+});

@@ -1,0 +1,51 @@
+import { conflict, declareRefusals, invalid, missing } from '../../http/refusal';
+
+export const refuse = declareRefusals({
+  noSuchReader: missing('Nobody of this name reads the feed of changes.'),
+  noSuchField: missing('There is no such field.'),
+});
+
+export const refuseField = declareRefusals({
+  nameTaken: conflict(
+    ({ name, retired }: { field: 'name'; name: string; retired?: boolean | undefined }) =>
+      `There is a field '${name}' already${retired ? ' (retired; bring it back instead)' : ''}. Choose another name.`,
+  ),
+  noChoices: invalid<{ field: 'choices' }>('Name at least one choice.'),
+  standardField: conflict(
+    ({ name }: { name: string }) => `${name} is a standard field; its name and type stay as they are.`,
+  ),
+  standardType: conflict('The type of a standard field stays as it is.'),
+  notUnique: invalid(({ type }: { type: string }) => `A field of type ${type} cannot be asked to be unique.`),
+  noSuchType: invalid('A field cannot be of that type.'),
+  importRunning: conflict(
+    ({ title }: { title: string }) =>
+      `"${title}" is running and reads values of this field. Wait until it is done, or stop it; nothing was changed.`,
+  ),
+});
+
+interface Pick {
+  kind: string;
+  label: string;
+}
+
+export const refusePick = declareRefusals({
+  nameTaken: conflict(({ kind, label }: Pick & { field: 'label' }) => `There is a ${kind} '${label}' already.`),
+  intoTaken: conflict(
+    ({ kind, label }: Pick & { field: 'into' }) => `There is a ${kind} '${label}'; merge into that one.`,
+  ),
+  noSuchPick: missing(({ kind, label }: Pick) => `There is no ${kind} '${label}' any more.`),
+  inUse: conflict(
+    ({ kind, label, count }: Pick & { count: number }) =>
+      `${count} ${count === 1 ? 'contact has' : 'contacts have'} the ${kind} '${label}'. Merge it into another one instead.`,
+  ),
+  sameValue: invalid('Choose two different values.'),
+  noSuchList: missing('There is no such list.'),
+});
+
+export const refuseArea = declareRefusals({
+  nameTaken: invalid(({ name }: { name: string }) => `Two areas are called '${name}'.`),
+  emptyRule: invalid(
+    ({ name }: { name: string }) =>
+      `A line of '${name}' says neither country, region nor postal code; it would fit nobody.`,
+  ),
+});

@@ -1,0 +1,90 @@
+import { conflict, declareRefusals, invalid, missing } from '../../http/refusal';
+
+interface Named {
+  name: string;
+}
+
+/** What stands against a connection, or against running it. */
+export const refuse = declareRefusals({
+  noSuchConnection: missing('There is no such connection. It may have been removed.'),
+  noSuchHook: missing('There is nothing at this address.'),
+  /** The steps of a test are worded where the other side answered. */
+  connectionFails: invalid(
+    ({ text }: { text: string | null; step?: string; field?: string }) => text ?? 'The connection does not work.',
+  ),
+  toolTrouble: conflict(({ text }: { kind: string; text: string }) => text),
+  nameTaken: conflict(
+    ({ name }: Named & { field: 'name' }) =>
+      `There is a connection called "${name}" already. Say in the name what differs.`,
+  ),
+  needsTrial: conflict('Try it first: nothing runs by itself before the trial of its set-up was looked at.'),
+  runs: conflict(({ name, waits }: Named & { runId: number; waits: boolean }) =>
+    waits
+      ? `A run of ${name} waits for your decision. Let it go on, or end it first.`
+      : `${name} runs already. Wait until it is done, or stop it.`,
+  ),
+  noSecretKey: conflict(
+    'Credentials cannot be kept: GRAY_LOOM_KEY is not set. ./start sets it; elsewhere give 32 random bytes in base64.',
+  ),
+  otherKey: conflict('The credentials were encrypted with another key. Type them again, or set the key that was used.'),
+  stopped: conflict(({ name }: Named) => `${name} was stopped. Take it up again first.`),
+});
+
+interface Line {
+  line: string;
+}
+
+/** What stands against a set-up. */
+export const refuseSetup = declareRefusals({
+  noSuchOutsideField: invalid(
+    ({ outside }: Line & { outside: string }) =>
+      `The other side has no field "${outside}". Fetch its fields again, or take the line out.`,
+  ),
+  fixedLabels: invalid<Line>('A fixed value goes into a field, not into labels.'),
+  noSuchField: invalid(
+    ({ field }: Line & { field: string }) => `There is no field "${field}" here any more. Take the line out.`,
+  ),
+  notSynced: invalid(
+    ({ name, type }: Line & Named & { type: string }) =>
+      `${name} is a ${type} and cannot be kept in step with a text over there.`,
+  ),
+  twoIntoOne: invalid(({ name, where }: Line & Named & { where: 'here' | 'there' }) =>
+    where === 'there'
+      ? `${name} over there is written by two lines. Let one of them come in only, or take it out.`
+      : `${name} here is written by two lines. Let one of them go out only, or take it out.`,
+  ),
+  noLabel: invalid<{ scope: string }>('Say which label.'),
+  noTag: invalid<{ scope: string }>('Say which tag.'),
+  noStage: invalid<{ scope: string }>('Say which stage.'),
+});
+
+/** What stands against settling a question. */
+export const refuseSettling = declareRefusals({
+  settled: conflict('This is settled already, by somebody else or since both sides agree now.'),
+  noLine: conflict('The line of the mapping is gone, so there is nothing to settle.'),
+  noLink: conflict('The two are no longer in step, so there is nothing to settle.'),
+  moved: conflict('One of the two values was changed since you saw it, so nothing was settled. Look at both again.'),
+  unreadable: invalid(
+    ({ name }: Named) => `What stands there cannot be read as ${name}. Type the right value instead.`,
+  ),
+  unreadableText: invalid(
+    ({ text, name }: Named & { text: string; field: 'text' }) => `"${text}" is no ${name.toLowerCase()}.`,
+  ),
+  nothingTyped: invalid<{ field: 'text' }>('Type the value that is right.'),
+  noWay: invalid(({ question }: { question: 'value' | 'who' | 'second' }) => {
+    const words = {
+      value: 'Take one of the values, both, or type one.',
+      who: 'Say who it is, that it is somebody new, or leave it out.',
+      second: 'Remove the second record over there, or leave it there.',
+    };
+    return words[question];
+  }),
+  noContact: invalid('Choose who it is.'),
+  linkedAlready: conflict(
+    'This contact is in step with another record over there. Remove one of the two over there, or leave this one out.',
+  ),
+  notRemoved: conflict(
+    ({ text }: { text: string | null }) =>
+      `It was not removed over there: ${text ?? 'no answer'} Run the sync, then decide again.`,
+  ),
+});
