@@ -22,7 +22,7 @@ describe('a connection from the command line', () => {
     );
   });
   test('is tried first, as on screen', async () => {
-    await expect(sync('Office address book', false)).rejects.toThrow('Try it first');
+    await expect(sync('Office address book', false)).rejects.toMatchObject({ code: 'needsTrial' });
     const tried = await sync('office address book', true);
     expect(tried).toMatchObject({
       trial: true,

@@ -17,6 +17,7 @@ export type {
   OutsideRecord,
   OutsideValue,
 } from './outside';
+export { confirmation, outsideWrite } from './pair-writes';
 export { SyncPass } from './pass';
 export type { PassEnd, PassItem, PassPlan, SyncSetup } from './pass-item';
 export { isQuiet, planPair, type Base, type PairPlan, type PlannedChange, type PlannedConflict } from './plan-pair';
@@ -49,4 +50,15 @@ export {
   type SyncChoice,
   type WhyNot,
 } from './scope';
+export {
+  leftApart,
+  removalOf,
+  settleLine,
+  settleWho,
+  standingOf,
+  type DisputedPair,
+  type SettleFault,
+  type ValueDecision,
+  type WhoDecision,
+} from './settle';
 export { isMadeField, madeField, madeFieldKey, withMadeFields } from './made-fields';

@@ -1,5 +1,4 @@
 import { emptyRecord, type ContactRecord } from '../model';
-import { NO_TOTALS, type BrakeReason, type PassTotals } from './brake';
 import type { Capabilities, OutsideRecord } from './outside';
 import {
   applied,
@@ -7,41 +6,42 @@ import {
   freshLink,
   give,
   NONE,
-  sameTexts,
   TELLING,
   type PassItem,
   type PassOptions,
   type SyncSetup,
 } from './pass-item';
+import type { PassTally } from './pass-tally';
 import { isQuiet, planPair, type Base, type PairPlan } from './plan-pair';
 import type { ApartReason, Changes, Identity, Link, OurPerson, PairEvent } from './ports';
-import { itemsOf, outsideField, valuesThere } from './project';
+import { recoverIntent } from './recover-intent';
 import { takesPart, type Scope } from './scope';
 
-/** What becomes of one record over there and one contact here, with the counts of a whole pass. Asks nobody and writes nothing. */
-export abstract class ItemPlanner {
-  protected capabilities!: Capabilities;
-  protected clock: Changes['clock'] = { aheadMs: 0, errorMs: 0 };
-  protected totals: PassTotals = { ...NO_TOTALS };
-  /** Ids over there that are dealt with in this pass. */
-  protected readonly planned = new Set<string>();
-  /** Contacts that are linked, or asked about, in this very pass. */
-  protected readonly claimed = new Set<number>();
-  private readonly lostLabels = new Map<string, { lost: number; kept: number }>();
+interface ItemPlannerParts {
+  setup: SyncSetup;
+  options: Pick<PassOptions, 'run' | 'context'>;
+  capabilities: Capabilities;
+  clock: Changes['clock'];
+  tally: PassTally;
+}
 
-  constructor(
-    protected readonly setup: SyncSetup,
-    protected readonly options: PassOptions,
-  ) {}
+/** What becomes of one record over there and one contact here, counted in the tally of its pass. Asks nobody and writes nothing. */
+export class ItemPlanner {
+  private readonly setup: SyncSetup;
+  private readonly options: ItemPlannerParts['options'];
+  private readonly capabilities: Capabilities;
+  private readonly clock: Changes['clock'];
+  private readonly tally: PassTally;
 
-  protected beginCount(): void {
-    this.totals = { ...NO_TOTALS };
-    this.planned.clear();
-    this.claimed.clear();
-    this.lostLabels.clear();
+  constructor({ setup, options, capabilities, clock, tally }: ItemPlannerParts) {
+    this.setup = setup;
+    this.options = options;
+    this.capabilities = capabilities;
+    this.clock = clock;
+    this.tally = tally;
   }
 
-  protected identified(
+  identified(
     record: OutsideRecord,
     identity: Identity,
     people: ReadonlyMap<number, OurPerson>,
@@ -50,7 +50,7 @@ export abstract class ItemPlanner {
     const link = freshLink(record.id, 0);
     if (identity.who === 'one') {
       const person = people.get(identity.contactId);
-      if (person && !taken.has(person.id) && !this.claimed.has(person.id)) {
+      if (person && !taken.has(person.id) && !this.tally.claimed.has(person.id)) {
         taken.add(person.id);
         const verdict = takesPart(this.setup.scopes, { ...person, theirs: record });
         if (!verdict.takesPart)
@@ -60,7 +60,7 @@ export abstract class ItemPlanner {
             record,
             verdict.why === 'deleted' ? 'goneHere' : 'person',
           );
-        this.totals.linked++;
+        this.tally.totals.linked++;
         return this.pair({ ...link, contactId: person.id }, record, person, verdict.scope, 'linked');
       }
       // Somebody who is linked already would be there twice.
@@ -70,10 +70,10 @@ export abstract class ItemPlanner {
     return this.makeHere(link, record);
   }
 
-  protected ask(link: Link, record: OutsideRecord, candidates: number[]): PassItem[] {
-    this.totals.asked++;
-    this.planned.add(record.id);
-    for (const id of candidates) this.claimed.add(id);
+  ask(link: Link, record: OutsideRecord, candidates: number[]): PassItem[] {
+    this.tally.totals.asked++;
+    this.tally.planned.add(record.id);
+    for (const id of candidates) this.tally.claimed.add(id);
     return [
       {
         link: { ...link, state: 'asking', version: record.version, seen: record, candidates },
@@ -86,8 +86,8 @@ export abstract class ItemPlanner {
     ];
   }
 
-  protected makeHere(link: Link, record: OutsideRecord): PassItem[] {
-    this.planned.add(record.id);
+  private makeHere(link: Link, record: OutsideRecord): PassItem[] {
+    this.tally.planned.add(record.id);
     const verdict = takesPart(this.setup.scopes, { record: null, theirs: record, choice: null, filters: NONE });
     const scope = verdict.takesPart ? verdict.scope : null;
     const nobody = { ...link, version: record.version, seen: record, dirty: false };
@@ -98,7 +98,7 @@ export abstract class ItemPlanner {
     const plan = this.planPair(0, start, record, null, () => 0, []);
     const create = applied(start, plan.operations);
     if (!TELLING.some((field) => create.f[field]?.length)) {
-      this.totals.failed++;
+      this.tally.totals.failed++;
       return [
         {
           link: { ...nobody, state: 'apart', apart: 'refused' },
@@ -110,7 +110,7 @@ export abstract class ItemPlanner {
         },
       ];
     }
-    this.totals.madeHere++;
+    this.tally.totals.madeHere++;
     return [
       {
         link: { ...nobody, state: 'linked', scope: scope?.id ?? null },
@@ -125,8 +125,9 @@ export abstract class ItemPlanner {
   }
 
   /** A record over there whose link is known. */
-  protected known(link: Link, record: OutsideRecord, person: OurPerson | null): PassItem[] {
-    if (link.intent) link = this.recovered(link, record);
+  known(link: Link, record: OutsideRecord, person: OurPerson | null): PassItem[] {
+    if (link.intent)
+      link = recoverIntent(link, record, this.setup.lines, this.capabilities.fields, this.options.context);
     switch (link.state) {
       case 'asking':
         return this.note(link, record);
@@ -155,10 +156,10 @@ export abstract class ItemPlanner {
   }
 
   /** Two records over there are one contact here: a person is asked, or the second one goes, as was set. */
-  protected extra(link: Link, record: OutsideRecord, person: OurPerson | null): PassItem[] {
-    this.planned.add(record.id);
+  extra(link: Link, record: OutsideRecord, person: OurPerson | null): PassItem[] {
+    this.tally.planned.add(record.id);
     if (this.setup.whenMergedHere === 'remove' && this.capabilities.canRemove && person) {
-      this.totals.removedThere++;
+      this.tally.totals.removedThere++;
       return [
         {
           link: { ...link, version: record.version, seen: record },
@@ -178,8 +179,8 @@ export abstract class ItemPlanner {
     return item ? [{ ...item, conflicts: [{ line: '', ours: [], theirs: [], why: 'twoThere' }] }] : [];
   }
 
-  protected note(link: Link, record: OutsideRecord): PassItem[] {
-    this.planned.add(record.id);
+  note(link: Link, record: OutsideRecord): PassItem[] {
+    this.tally.planned.add(record.id);
     return [
       {
         link: { ...link, version: record.version, seen: record, dirty: false, intent: null },
@@ -191,29 +192,7 @@ export abstract class ItemPlanner {
     ];
   }
 
-  /** Takes what was about to be written as agreed on, as far as it stands there: an answer that was lost was a yes. */
-  protected recovered(link: Link, record: OutsideRecord): Link {
-    const { intent } = link;
-    if (!intent) return link;
-    const base: Base = { ...link.base };
-    for (const line of this.setup.lines) {
-      const then = intent.base[line.id];
-      if (!then) continue;
-      if (line.stageLabels || line.outside === 'labels') {
-        const labels = intent.labels ?? link.seen?.labels ?? [];
-        if (sameTexts(labels, record.labels)) base[line.id] = then;
-        continue;
-      }
-      const field = outsideField(line, this.capabilities.fields);
-      const wanted = itemsOf(then.t ?? then.o, line, field, this.options.context);
-      const there = itemsOf(valuesThere(record, line), line, field, this.options.context);
-      if (wanted.length === there.length && wanted.every(({ key }) => there.some((item) => item.key === key)))
-        base[line.id] = then;
-    }
-    return { ...link, base, intent: null, dirty: true };
-  }
-
-  protected linked(link: Link, record: OutsideRecord, person: OurPerson, event?: PairEvent): PassItem[] {
+  linked(link: Link, record: OutsideRecord, person: OurPerson, event?: PairEvent): PassItem[] {
     const verdict = takesPart(this.setup.scopes, { ...person, theirs: record });
     if (!verdict.takesPart)
       return this.leave(
@@ -225,24 +204,18 @@ export abstract class ItemPlanner {
     return this.pair(link, record, person, verdict.scope, event);
   }
 
-  protected pair(
-    link: Link,
-    record: OutsideRecord,
-    person: OurPerson,
-    scope: Scope | null,
-    event?: PairEvent,
-  ): PassItem[] {
-    this.planned.add(record.id);
-    this.claimed.add(person.id);
+  pair(link: Link, record: OutsideRecord, person: OurPerson, scope: Scope | null, event?: PairEvent): PassItem[] {
+    this.tally.planned.add(record.id);
+    this.tally.claimed.add(person.id);
     const given = scope && scope.id !== link.scope ? give(person.id, person.record, scope, this.options.run) : [];
     const start = applied(person.record, given);
     const plan = this.planPair(person.id, start, record, link.base, person.changedAtMs, person.stopped);
     const operations = [...given, ...plan.operations];
-    this.countLabels(link.base, record);
+    this.tally.countLabels(this.setup.lines, link.base, record);
     const quiet = isQuiet(plan) && !operations.length;
-    if (operations.length) this.totals.changedHere++;
-    if (plan.fields ?? plan.labels) this.totals.changedThere++;
-    this.count(plan);
+    if (operations.length) this.tally.totals.changedHere++;
+    if (plan.fields ?? plan.labels) this.tally.totals.changedThere++;
+    this.tally.count(plan);
     if (
       quiet &&
       !event &&
@@ -268,7 +241,7 @@ export abstract class ItemPlanner {
     ];
   }
 
-  protected planPair(
+  private planPair(
     id: number,
     record: ContactRecord,
     theirs: OutsideRecord,
@@ -293,46 +266,8 @@ export abstract class ItemPlanner {
     });
   }
 
-  protected count(plan: PairPlan): void {
-    this.totals.conflicts += plan.conflicts.length;
-    for (const { side, kind } of plan.changes) {
-      if (kind === 'change') this.totals[side === 'here' ? 'overwrittenHere' : 'overwrittenThere']++;
-      if (kind === 'remove') this.totals[side === 'here' ? 'clearedHere' : 'clearedThere']++;
-    }
-  }
-
-  /** A label that stands for a stage and is gone from everybody at once was renamed rather than taken off. */
-  protected countLabels(base: Base | null, record: OutsideRecord): void {
-    for (const line of this.setup.lines) {
-      if (!line.stageLabels) continue;
-      for (const { v } of base?.[line.id]?.t ?? base?.[line.id]?.o ?? []) {
-        const seen = this.lostLabels.get(String(v)) ?? { lost: 0, kept: 0 };
-        const kept = record.labels.some((label) => label.toLowerCase() === String(v).toLowerCase());
-        const others = Object.values(line.stageLabels).some((other) =>
-          record.labels.some((label) => label.toLowerCase() === other.toLowerCase()),
-        );
-        if (kept) seen.kept++;
-        else if (!others) seen.lost++;
-        this.lostLabels.set(String(v), seen);
-      }
-    }
-  }
-
-  protected reasonsOf(): BrakeReason[] {
-    const known = new Set(this.capabilities.knownLabels.map((label) => label.toLowerCase()));
-    const reasons: BrakeReason[] = [];
-    for (const [label, { lost, kept }] of this.lostLabels)
-      if (lost >= 3 && kept === 0 && !known.has(label.toLowerCase()))
-        reasons.push({ code: 'labelGone', count: lost, limit: 0, label });
-    const { mostRecords, records } = this.capabilities;
-    const after = (records ?? 0) + this.totals.madeThere - this.totals.removedThere;
-    if (mostRecords !== null && records !== null && this.totals.madeThere > 0 && after > mostRecords)
-      reasons.push({ code: 'tooMany', count: after - mostRecords, limit: mostRecords });
-    return reasons;
-  }
-
-  protected apart(link: Link, record: OutsideRecord | null, reason: ApartReason): PassItem[] {
-    this.planned.add(link.outsideId);
+  apart(link: Link, record: OutsideRecord | null, reason: ApartReason): PassItem[] {
+    this.tally.planned.add(link.outsideId);
     return [
       {
         link: {
@@ -354,12 +289,12 @@ export abstract class ItemPlanner {
   }
 
   /** Somebody who does not take part any more, or is deleted here; nothing is ever taken away here for it. */
-  protected leave(link: Link, record: OutsideRecord, person: OurPerson, reason: ApartReason): PassItem[] {
-    if (reason === 'left') this.totals.leftScope++;
+  private leave(link: Link, record: OutsideRecord, person: OurPerson, reason: ApartReason): PassItem[] {
+    if (reason === 'left') this.tally.totals.leftScope++;
     const rule = reason === 'goneHere' ? this.setup.whenGoneHere : reason === 'left' ? this.setup.whenLeaving : 'keep';
     if (rule === 'remove' && this.capabilities.canRemove) {
-      this.totals.removedThere++;
-      this.planned.add(record.id);
+      this.tally.totals.removedThere++;
+      this.tally.planned.add(record.id);
       return [
         {
           link: { ...link, version: record.version, seen: record },
@@ -401,17 +336,17 @@ export abstract class ItemPlanner {
             },
           ],
         };
-        this.totals.changedThere++;
+        this.tally.totals.changedThere++;
         return item ? [{ ...item, person, plan }] : [];
       }
     }
     return this.apart(link, record, reason);
   }
 
-  protected goneThere(link: Link, person: OurPerson | null): PassItem[] {
-    if (this.planned.has(link.outsideId)) return [];
+  goneThere(link: Link, person: OurPerson | null): PassItem[] {
+    if (this.tally.planned.has(link.outsideId)) return [];
     if (link.state === 'stranger' || link.state === 'asking' || link.state === 'fresh' || !person) {
-      this.planned.add(link.outsideId);
+      this.tally.planned.add(link.outsideId);
       return [
         {
           link: { ...link, state: 'apart', apart: 'goneThere' },
@@ -429,16 +364,16 @@ export abstract class ItemPlanner {
       return COMES_BACK.has(link.apart) && verdict.takesPart && link.contactId === person.id
         ? this.makeThere({ ...link, base: null, seen: null, version: '' }, person)
         : [];
-    this.totals.goneThere++;
+    this.tally.totals.goneThere++;
     if (this.setup.whenGoneThere === 'makeAgain' && verdict.takesPart)
       return this.makeThere({ ...link, base: null, seen: null, version: '' }, person);
     return this.apart(link, null, 'goneThere');
   }
 
-  protected makeThere(link: Link, person: OurPerson): PassItem[] {
+  makeThere(link: Link, person: OurPerson): PassItem[] {
     const verdict = takesPart(this.setup.scopes, { ...person, theirs: null });
     if (!verdict.takesPart) return this.apart(link, null, 'left');
-    this.planned.add(link.outsideId);
+    this.tally.planned.add(link.outsideId);
     const blank: OutsideRecord = { id: link.outsideId, version: '', fields: {}, labels: [] };
     const given = give(person.id, person.record, verdict.scope, this.options.run);
     const plan = this.planPair(
@@ -449,7 +384,7 @@ export abstract class ItemPlanner {
       person.changedAtMs,
       person.stopped,
     );
-    this.totals.madeThere++;
+    this.tally.totals.madeThere++;
     return [
       {
         link: { ...link, state: 'making', scope: verdict.scope?.id ?? null, apart: null },

@@ -6,6 +6,7 @@ import {
   itemsOf,
   outsideField,
   project,
+  settleLine,
   SyncPass,
   ToolTrouble,
   type SyncContext,
@@ -384,6 +385,40 @@ export class SyncWorld {
     if (field === 'note') return;
     if (before !== undefined) this.standing.delete(String(before));
     if (after !== undefined) this.standing.add(after);
+  }
+
+  /** Decides every open question about a value in one way; gives how many there were. */
+  async settleAll(take: 'ours' | 'theirs' | 'both'): Promise<number> {
+    let settled = 0;
+    for (const [n, store] of this.stores.entries())
+      for (const [outsideId, open] of [...store.conflicts])
+        for (const { line: id } of open) {
+          const line = this.setups[n]?.lines.find((one) => one.id === id);
+          const link = store.byId.get(outsideId);
+          const person = link && this.book.person(link.contactId);
+          if (!line || !link?.seen || !person) continue;
+          const several = this.catalogue.find(line.field)?.several;
+          const single = take === 'both' ? 'ours' : take;
+          const settledPair = settleLine(
+            line,
+            { take: several ? take : single },
+            {
+              contactId: person.id,
+              version: person.version,
+              record: person.record,
+              link,
+              theirs: link.seen,
+              capabilities: await (this.tools[n] as SimulatedTool).capabilities(),
+              context: this.context,
+              run: this.book.startRun(),
+              others: (store.conflicts.get(outsideId) ?? []).filter((other) => other.line !== id),
+            },
+          );
+          if (!settledPair.ok) continue;
+          await store.save([settledPair.value]);
+          settled++;
+        }
+    return settled;
   }
 
   /** Values of which a person is asked. */

@@ -17,7 +17,7 @@ export const refuse = declareRefusals({
     ({ name }: Named & { field: 'name' }) =>
       `There is a connection called "${name}" already. Say in the name what differs.`,
   ),
-  needsTrial: conflict('Try it first: nothing runs by itself before the trial of its set-up was looked at.'),
+  needsTrial: conflict('Try it first: its set-up was never tried, or was changed since its last trial.'),
   runs: conflict(({ name, waits }: Named & { runId: number; waits: boolean }) =>
     waits
       ? `A run of ${name} waits for your decision. Let it go on, or end it first.`
@@ -79,6 +79,7 @@ export const refuseSettling = declareRefusals({
     };
     return words[question];
   }),
+  oneValue: invalid(({ name }: Named) => `${name} has one value. Take one of the two, or type one.`),
   noContact: invalid('Choose who it is.'),
   linkedAlready: conflict(
     'This contact is in step with another record over there. Remove one of the two over there, or leave this one out.',

@@ -1,7 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { eq } from 'drizzle-orm';
 import {
-  brakeReasons,
   SyncPass,
   ToolTrouble,
   withMadeFields,
@@ -146,7 +145,7 @@ async function pass(
     goOn,
   });
   const plan = await syncPass.plan();
-  const reasons = [...plan.reasons, ...brakeReasons(plan.totals, setup.limits)];
+  const { reasons } = plan;
   if (detail.trial) {
     await keepTrial(database, lease, options, plan, reasons, row);
     return;

@@ -48,7 +48,7 @@ import {
 } from './connections';
 import { listConflicts } from './sync-conflicts';
 import { contactSyncs, lookAtPair, syncChanges, syncReport } from './sync-report';
-import { settleConflict } from './sync-settle';
+import { settleQuestion } from './sync-settle';
 
 const ADDRESS_BOOK = { address: 'http://127.0.0.1:5232/', user: 'office', password: 'a good password' };
 const pairOfIds = object({ id: id(), connection: id() });
@@ -181,7 +181,7 @@ export function syncRoutes({ config }: Surroundings): Route[] {
       answer: json(settledAnswer),
       example: { params: { key: '1' }, body: { take: 'ours' } },
       handle: async ({ params, body, database }) => {
-        await troubled(settleConflict(servicesFor(database), params.key, body));
+        await troubled(settleQuestion(servicesFor(database), params.key, body));
         return { settled: true };
       },
     }),

@@ -1,41 +1,46 @@
 import { and, eq, sql } from 'drizzle-orm';
 import { displayNameOf } from '@gray-loom/core/fields';
-import type { ContactRecord } from '@gray-loom/core/model';
 import {
-  itemsOf,
-  LABELS,
-  outsideField,
-  planPair,
-  project,
-  readOutside,
-  WHOLE_NAME,
-  type Base,
-  type OutsideRecord,
+  confirmation,
+  leftApart,
+  outsideWrite,
+  removalOf,
+  settleLine,
+  settleWho,
+  standingOf,
+  type DisputedPair,
+  type Link,
   type OutsideValue,
+  type PairWrite,
+  type PlannedConflict,
   type SyncContext,
   type SyncLine,
+  type ValueDecision,
+  type WhoDecision,
 } from '@gray-loom/core/syncing';
 import type { SettleRequest } from '@gray-loom/wire';
+import { loadCatalogue, PickLists } from '../../book/picks';
+import { requireLive } from '../../book/require-live';
 import { connectorsFor } from '../../connectors';
 import { inTransaction, type Tx } from '../../db/connect';
 import { connection, syncConflict, syncLink } from '../../db/schema';
 import { tell } from '../../feed/events';
-import { refuseSettling } from './refusals';
 import { Refusal } from '../../http/refusal';
-import { credentialsOf, requireConnection, startSync, type ConnectionRow, type SyncServices } from './connections';
-import { requireLive } from '../../book/require-live';
-import { loadCatalogue, PickLists } from '../../book/picks';
 import { handThread, startRun } from '../../runs/runs';
+import { credentialsOf, requireConnection, startSync, type ConnectionRow, type SyncServices } from './connections';
+import { refuseSettling } from './refusals';
+import { selectLinks } from './sync-links';
 import { valueText } from './sync-report';
-import { applyChanges } from '../../book/write-contacts';
+import { writePairs, type PairsOptions } from './write-pairs';
 
-/** Settles a question. What was decided is written here at once and travels on with the next run, which is started if it may. */
-export async function settleConflict(
-  services: SyncServices & { country: string },
-  key: string,
-  request: SettleRequest,
-): Promise<void> {
-  if (key.includes(':')) return settleWho(services, key, request);
+type SettleServices = SyncServices & { country: string };
+
+/**
+ * Settles a question. What was decided is written with the steps of a pass, here and at once; it travels on with the next
+ * run, which is started if it may.
+ */
+export async function settleQuestion(services: SettleServices, key: string, request: SettleRequest): Promise<void> {
+  if (key.includes(':')) return settleIdentity(services, key, request);
   const { database } = services;
   const [conflict] = await database.db
     .select()
@@ -43,72 +48,124 @@ export async function settleConflict(
     .where(eq(syncConflict.id, Number(key) || 0));
   if (!conflict) throw refuseSettling.settled();
   const row = await requireConnection(database, conflict.connectionId);
-  if (conflict.why === 'twoThere') return settleTwo(services, row, conflict, request);
+  return conflict.why === 'twoThere'
+    ? settleSecond(services, row, conflict, request)
+    : settleValue(services, row, conflict, request);
+}
+
+type Conflict = typeof syncConflict.$inferSelect;
+
+async function settleValue(
+  services: SettleServices,
+  row: ConnectionRow,
+  conflict: Conflict,
+  request: SettleRequest,
+): Promise<void> {
+  const { database } = services;
   const line = row.setup.lines.find(({ id }) => id === conflict.line);
   if (!line) throw refuseSettling.noLine();
-  const catalogue = await loadCatalogue(database.db);
-  const picks = await PickLists.load(database.db);
-  const context: SyncContext = {
-    catalogue,
-    country: services.country,
-    settle: (kind, text) => picks.settle(kind, text),
-  };
-  const moved = await inTransaction(database, async (tx) => {
-    const [link] = await tx.db.select().from(syncLink).where(pairOf(conflict)).for('update');
-    const [open] = await tx.db.select().from(syncConflict).where(eq(syncConflict.id, conflict.id)).for('update');
-    if (!open) throw refuseSettling.settled();
+  const decision = decisionOf(request);
+  const settling = await Settling.begin(services, row);
+  const isMoved = await inTransaction(database, async (tx) => {
+    const link = await lockLink(tx, conflict);
+    const open = await tx.db.select().from(syncConflict).where(conflictsOf(conflict)).for('update');
+    const own = open.find(({ id }) => id === conflict.id);
+    if (!own) throw refuseSettling.settled();
     if (!link?.seen) throw refuseSettling.noLink();
-    const rootId = await rootOf(tx, conflict.contactId);
-    const { record } = await requireLive(tx, rootId);
+    const contactId = await rootOf(tx, conflict.contactId);
+    const { record, version } = await requireLive(tx, contactId);
+    const disputed = (run: number): DisputedPair => ({
+      contactId,
+      version,
+      record,
+      link,
+      theirs: link.seen ?? { id: link.outsideId, version: '', fields: {}, labels: [] },
+      capabilities: row.capabilities,
+      context: settling.context,
+      run,
+      others: open.filter((one) => one !== own).map(asPlanned),
+    });
     // Nobody decides over values that were not the ones shown.
-    const now = standing(line, { record, theirs: link.seen, row, context });
-    const seen = request.saw ? JSON.stringify([request.saw.ours, request.saw.theirs]) : textsOf(open);
-    if (textsOf(now) !== seen) {
-      await tx.db.update(syncConflict).set(now).where(eq(syncConflict.id, conflict.id));
+    const now = standingOf(line, disputed(0));
+    if (textsOf(now) !== (request.saw ? JSON.stringify([request.saw.ours, request.saw.theirs]) : textsOf(own))) {
+      await tx.db.update(syncConflict).set(now).where(eq(syncConflict.id, own.id));
       await tell(tx.client, { topic: 'syncs' });
       return true;
     }
+    const name = settling.context.catalogue.nameOf(line.field);
     const runId = await startRun(tx, {
       kind: 'edit',
       state: 'done',
       threadId: await handThread(tx),
-      title: `Settled ${catalogue.nameOf(line.field)} of ${displayNameOf(record)} with ${row.name}`,
-      contactId: rootId,
+      title: `Settled ${name} of ${displayNameOf(record)} with ${row.name}`,
+      contactId,
     });
-    const settled = settle(line, request, { record, rootId, theirs: link.seen, base: link.base, row, context, runId });
-    await picks.save(tx);
-    await applyChanges(tx, runId, [{ contactId: rootId, operations: settled.operations }]);
-    await tx.db.update(syncLink).set({ base: settled.base, dirty: true }).where(pairOf(conflict));
-    await tx.db.delete(syncConflict).where(eq(syncConflict.id, conflict.id));
-    if (request.always && (request.take === 'ours' || request.take === 'theirs'))
-      await makeRule(tx, row, line, request.take);
-    await tell(tx.client, { topic: 'syncs' });
-    await travelOn(tx, row, rootId);
+    const settled = settleLine(line, decision, disputed(runId));
+    if (!settled.ok)
+      throw {
+        unreadable: refuseSettling.unreadable({ name }),
+        unreadableText: refuseSettling.unreadableText({ text: request.text, name, field: 'text' }),
+        oneValue: refuseSettling.oneValue({ name }),
+        nothingTyped: refuseSettling.nothingTyped({ field: 'text' }),
+      }[settled.error];
+    await settling.write(tx, runId, settled.value);
+    if (request.always && (decision.take === 'ours' || decision.take === 'theirs'))
+      await makeRule(tx, row, line, decision.take);
+    await travelOn(tx, row, [contactId]);
     return false;
   });
-  if (moved) throw refuseSettling.moved();
+  if (isMoved) throw refuseSettling.moved();
+}
+
+function decisionOf({ take, text }: SettleRequest): ValueDecision {
+  if (take === 'ours' || take === 'theirs' || take === 'both') return { take };
+  if (take === 'typed') return { take, text };
+  throw refuseSettling.noWay({ question: 'value' });
+}
+
+/** What every question needs to be written down like the work of a pass. */
+class Settling {
+  private constructor(
+    private readonly options: Omit<PairsOptions, 'runId'>,
+    readonly context: SyncContext,
+  ) {}
+
+  static async begin({ database, country }: SettleServices, row: ConnectionRow): Promise<Settling> {
+    const catalogue = await loadCatalogue(database.db);
+    const picks = await PickLists.load(database.db);
+    const { id: connectionId, name: connectionName, setup, capabilities } = row;
+    return new Settling(
+      { connectionId, connectionName, setup, capabilities, catalogue, picks },
+      { catalogue, country, settle: (kind, text) => picks.settle(kind, text) },
+    );
+  }
+
+  async write(tx: Tx, runId: number, write: PairWrite): Promise<void> {
+    await writePairs(tx, { ...this.options, runId }, [write]);
+    await tell(tx.client, { topic: 'syncs' });
+  }
 }
 
 const textsOf = ({ ours, theirs }: { ours: OutsideValue[]; theirs: OutsideValue[] }): string =>
   JSON.stringify([ours.map(valueText), theirs.map(valueText)]);
 
-/** Both values as they stand now, as a conflict keeps them. */
-function standing(
-  line: SyncLine,
-  { record, theirs, row, context }: Pick<Settling, 'record' | 'theirs' | 'row' | 'context'>,
-): { ours: OutsideValue[]; theirs: OutsideValue[] } {
-  if (line.stageLabels) return { ours: stageLabel(record, line), theirs: stageLabelsThere(line, theirs) };
-  const field = outsideField(line, row.capabilities.fields);
-  const several = line.field !== WHOLE_NAME && context.catalogue.find(line.field)?.several;
-  const there = itemsOf(theirs.fields[line.outside] ?? [], line, field, context);
-  return {
-    ours: project(record, line, field, context).map(({ outside }) => outside),
-    theirs: (several ? there : there.slice(0, 1)).map(({ outside }) => outside),
-  };
+const asPlanned = ({ line, ours, theirs, why }: Conflict): PlannedConflict => ({ line, ours, theirs, why });
+
+interface Pair {
+  connectionId: number;
+  outsideId: string;
 }
 
-const pairOf = ({ connectionId, outsideId }: { connectionId: number; outsideId: string }) =>
+const linkOf = ({ connectionId, outsideId }: Pair) =>
   and(eq(syncLink.connectionId, connectionId), eq(syncLink.outsideId, outsideId));
+const conflictsOf = ({ connectionId, outsideId }: Pair) =>
+  and(eq(syncConflict.connectionId, connectionId), eq(syncConflict.outsideId, outsideId));
+
+async function lockLink(tx: Tx, pair: Pair): Promise<Link | undefined> {
+  await tx.db.select({ id: syncLink.outsideId }).from(syncLink).where(linkOf(pair)).for('update');
+  const [link] = await selectLinks(tx.client, pair.connectionId, 'outside_id = $2', [pair.outsideId]);
+  return link;
+}
 
 async function rootOf(tx: Tx, id: number): Promise<number> {
   for (let at = id; ;) {
@@ -120,105 +177,6 @@ async function rootOf(tx: Tx, id: number): Promise<number> {
     if (into === null) return at;
     at = into;
   }
-}
-
-interface Settling {
-  record: ContactRecord;
-  rootId: number;
-  theirs: OutsideRecord;
-  base: Base | null;
-  row: ConnectionRow;
-  context: SyncContext;
-  runId: number;
-}
-
-/** What is written here, and what counts as agreed on afterwards, so that the rest travels as any other change. */
-function settle(line: SyncLine, request: SettleRequest, of: Settling) {
-  const { record, rootId, theirs, base, row, context, runId } = of;
-  const field = outsideField(line, row.capabilities.fields);
-  const plain = (from: ContactRecord): OutsideValue[] =>
-    line.stageLabels ? stageLabel(from, line) : project(from, line, field, context).map(({ outside }) => outside);
-  const there: OutsideValue[] = line.stageLabels ? stageLabelsThere(line, theirs) : (theirs.fields[line.outside] ?? []);
-  const take = (theirSide: OutsideRecord) =>
-    planPair({
-      id: rootId,
-      record,
-      stopped: [],
-      changedAtMs: () => 0,
-      theirs: theirSide,
-      base: { [line.id]: { o: plain(record) } },
-      lines: [{ ...line, direction: 'in', rule: 'replace', wins: 'there' }],
-      capabilities: row.capabilities,
-      context,
-      clock: { aheadMs: 0, errorMs: 0 },
-      run: runId,
-    }).operations;
-  // "Agreed" on what stands there: then only our side moved, and goes out.
-  const outward: Base = { ...base, [line.id]: { o: there } };
-  switch (request.take) {
-    case 'ours':
-      return {
-        operations: [],
-        base: line.direction === 'in' ? { ...base, [line.id]: { o: plain(record), t: there } } : outward,
-      };
-    case 'theirs': {
-      const operations = take(theirs);
-      if (!operations.length && !sameAs(line, of))
-        throw refuseSettling.unreadable({ name: context.catalogue.nameOf(line.field) });
-      return { operations, base: { ...base } };
-    }
-    case 'both': {
-      const { [line.id]: _gone, ...rest } = base ?? {};
-      return { operations: [], base: rest };
-    }
-    case 'typed': {
-      const type = context.catalogue.find(line.field)?.type ?? 'text';
-      const typed: OutsideValue = { v: request.text.trim() };
-      if (!request.text.trim()) throw refuseSettling.nothingTyped({ field: 'text' });
-      if (line.field !== WHOLE_NAME && !line.stageLabels && !readOutside(type, typed, context))
-        throw refuseSettling.unreadableText({
-          text: request.text,
-          name: context.catalogue.nameOf(line.field),
-          field: 'text',
-        });
-      const label = theirs.fields[line.outside]?.[0]?.label;
-      const values = [{ ...typed, ...(label ? { label } : {}) }];
-      const operations = take({
-        ...theirs,
-        fields: { ...theirs.fields, [line.outside]: line.outside === LABELS ? [] : keptWith(line, of, values) },
-        ...(line.stageLabels ? { labels: [line.stageLabels[request.text.trim()] ?? request.text.trim()] } : {}),
-      });
-      return { operations, base: outward };
-    }
-    default:
-      throw refuseSettling.noWay({ question: 'value' });
-  }
-}
-
-/** Values that both sides have, with the one that was typed in place of those they differ in. */
-function keptWith(line: SyncLine, { record, theirs, row, context }: Settling, typed: OutsideValue[]): OutsideValue[] {
-  const field = outsideField(line, row.capabilities.fields);
-  const ours = new Set(project(record, line, field, context).map(({ key }) => key));
-  const common = itemsOf(theirs.fields[line.outside] ?? [], line, field, context).filter(({ key }) => ours.has(key));
-  return [...common.map(({ outside }) => outside), ...typed];
-}
-
-function sameAs(line: SyncLine, { record, theirs, row, context }: Settling): boolean {
-  const field = outsideField(line, row.capabilities.fields);
-  const ours = project(record, line, field, context).map(({ key }) => key);
-  const there = itemsOf(theirs.fields[line.outside] ?? [], line, field, context).map(({ key }) => key);
-  return there.every((key) => ours.includes(key)) || Boolean(line.stageLabels);
-}
-
-function stageLabelsThere(line: SyncLine, { labels }: OutsideRecord): OutsideValue[] {
-  const stages = Object.values(line.stageLabels ?? {}).map((label) => label.toLowerCase());
-  return labels.filter((label) => stages.includes(label.toLowerCase())).map((v) => ({ v }));
-}
-
-function stageLabel(record: ContactRecord, line: SyncLine): OutsideValue[] {
-  const stage = String(record.f[line.field]?.[0]?.v ?? '');
-  const label = line.stageLabels?.[stage];
-  return label ? [{ v: label }] : [];
 }
 
 /** "Always so for this field": what was decided once becomes the rule of the line. */
@@ -235,82 +193,85 @@ async function makeRule(tx: Tx, row: ConnectionRow, line: SyncLine, take: 'ours'
     .where(eq(connection.id, row.id));
 }
 
-/** Starts a run for one contact, where the connection may run at all; otherwise the next run takes it along. */
-async function travelOn(tx: Tx, row: ConnectionRow, contactId: number): Promise<void> {
-  const fresh = await requireConnection(tx, row.id);
-  await startSync(tx, fresh, { trial: false, only: [contactId] }).catch((error: unknown) => {
+/** Starts a run for these contacts, or for all, where the connection may run at all; otherwise the next run takes it along. */
+async function travelOn(tx: Tx, { id }: ConnectionRow, only: number[] | null): Promise<void> {
+  const fresh = await requireConnection(tx, id);
+  await startSync(tx, fresh, { trial: false, only }).catch((error: unknown) => {
     if (!(error instanceof Refusal)) throw error;
   });
 }
 
-async function settleWho(services: SyncServices, key: string, { take, contactId }: SettleRequest): Promise<void> {
+/** Who somebody over there is. */
+async function settleIdentity(services: SettleServices, key: string, request: SettleRequest): Promise<void> {
   const at = key.indexOf(':');
-  const [connectionId, outsideId] = [Number(key.slice(0, at)), key.slice(at + 1)];
-  const row = await requireConnection(services.database, connectionId);
+  const pair = { connectionId: Number(key.slice(0, at)), outsideId: key.slice(at + 1) };
+  const row = await requireConnection(services.database, pair.connectionId);
+  const settling = await Settling.begin(services, row);
   await inTransaction(services.database, async (tx) => {
-    const [link] = await tx.db.select().from(syncLink).where(pairOf({ connectionId, outsideId })).for('update');
+    const link = await lockLink(tx, pair);
     if (link?.state !== 'asking') throw refuseSettling.settled();
-    if (take === 'contact') {
-      if (!contactId) throw refuseSettling.noContact();
-      const rootId = await rootOf(tx, contactId);
-      await requireLive(tx, rootId);
-      const [other] = await tx.db
-        .select({ id: syncLink.outsideId })
-        .from(syncLink)
-        .where(
-          sql`${syncLink.connectionId} = ${connectionId} and ${syncLink.contactId} = ${rootId} and ${syncLink.state} in ('linked', 'making')`,
-        );
-      if (other) throw refuseSettling.linkedAlready();
-      await tx.db
-        .update(syncLink)
-        .set({ state: 'linked', contactId: rootId, base: null, dirty: true, candidates: [] })
-        .where(pairOf({ connectionId, outsideId }));
-    } else if (take === 'new')
-      await tx.db
-        .update(syncLink)
-        .set({ state: 'fresh', dirty: true, candidates: [] })
-        .where(pairOf({ connectionId, outsideId }));
-    else if (take === 'leave')
-      await tx.db
-        .update(syncLink)
-        .set({ state: 'apart', apart: 'person', dirty: false, candidates: [] })
-        .where(pairOf({ connectionId, outsideId }));
-    else throw refuseSettling.noWay({ question: 'who' });
-    await tell(tx.client, { topic: 'syncs' });
-    await startSync(tx, row, { trial: false, only: null }).catch((error: unknown) => {
-      if (!(error instanceof Refusal)) throw error;
-    });
+    const decision = await whoIs(tx, pair.connectionId, request);
+    await settling.write(tx, await noteRun(tx, `Settled who a record in ${row.name} is`), settleWho(link, decision));
+    await travelOn(tx, row, null);
+  });
+}
+
+async function whoIs(tx: Tx, connectionId: number, { take, contactId }: SettleRequest): Promise<WhoDecision> {
+  if (take === 'new' || take === 'leave') return { take };
+  if (take !== 'contact') throw refuseSettling.noWay({ question: 'who' });
+  if (!contactId) throw refuseSettling.noContact();
+  const rootId = await rootOf(tx, contactId);
+  await requireLive(tx, rootId);
+  const [other] = await tx.db
+    .select({ id: syncLink.outsideId })
+    .from(syncLink)
+    .where(
+      sql`${syncLink.connectionId} = ${connectionId} and ${syncLink.contactId} = ${rootId} and ${syncLink.state} in ('linked', 'making')`,
+    );
+  if (other) throw refuseSettling.linkedAlready();
+  return { take, contactId: rootId };
+}
+
+/** A run that says that a question was settled; it changes no contact. */
+async function noteRun(tx: Tx, title: string, contactId?: number): Promise<number> {
+  return startRun(tx, {
+    kind: 'setup',
+    state: 'done',
+    threadId: await handThread(tx),
+    title,
+    ...(contactId === undefined ? {} : { contactId }),
   });
 }
 
 /** Two records over there for one contact: the second goes, or stays there and is left out. */
-async function settleTwo(
-  services: SyncServices,
+async function settleSecond(
+  services: SettleServices,
   row: ConnectionRow,
-  conflict: typeof syncConflict.$inferSelect,
+  conflict: Conflict,
   { take }: SettleRequest,
 ): Promise<void> {
-  const { database, secretKey, standIns } = services;
-  const [link] = await database.db.select().from(syncLink).where(pairOf(conflict));
+  const { database } = services;
+  if (take !== 'removeThere' && take !== 'leave') throw refuseSettling.noWay({ question: 'second' });
+  const [link] = await selectLinks(database.pool, row.id, 'outside_id = $2', [conflict.outsideId]);
   if (!link) throw refuseSettling.noLink();
-  if (take === 'removeThere') {
-    const tool = connectorsFor(standIns)[row.kind].open(row.place, credentialsOf(row, secretKey));
-    const [done] = await tool.write([{ kind: 'remove', id: link.outsideId, version: link.version }]);
-    if (!done?.ok) throw refuseSettling.notRemoved({ text: done?.text ?? null });
-  } else if (take !== 'leave') throw refuseSettling.noWay({ question: 'second' });
+  const settled = take === 'leave' ? leftApart(link) : await removeThere(services, row, link);
+  const settling = await Settling.begin(services, row);
   await inTransaction(database, async (tx) => {
-    await tx.db
-      .update(syncLink)
-      .set({ state: 'apart', apart: take === 'leave' ? 'person' : 'merged', asksTwo: false })
-      .where(pairOf(conflict));
-    await tx.db.delete(syncConflict).where(eq(syncConflict.id, conflict.id));
-    await startRun(tx, {
-      kind: 'setup',
-      state: 'done',
-      threadId: await handThread(tx),
-      title: take === 'leave' ? `Left a second record out of ${row.name}` : `Removed a second record in ${row.name}`,
-      contactId: conflict.contactId,
-    });
-    await tell(tx.client, { topic: 'syncs' });
+    const title =
+      take === 'leave' ? `Left a second record out of ${row.name}` : `Removed a second record in ${row.name}`;
+    await settling.write(tx, await noteRun(tx, title, conflict.contactId), { ...settled, conflicts: [] });
   });
+}
+
+async function removeThere(
+  { standIns, secretKey }: SettleServices,
+  row: ConnectionRow,
+  link: Link,
+): Promise<PairWrite> {
+  const item = removalOf(link);
+  const write = outsideWrite(item);
+  const tool = connectorsFor(standIns)[row.kind].open(row.place, credentialsOf(row, secretKey));
+  const [done] = write ? await tool.write([write]) : [];
+  if (!done?.ok) throw refuseSettling.notRemoved({ text: done?.text ?? null });
+  return confirmation(item, link.contactId, done);
 }

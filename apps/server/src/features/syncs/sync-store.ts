@@ -19,55 +19,17 @@ import type { ContactFilter } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { contactConditions } from '../contacts';
 import { decodeRecord } from '../../db/record-codec';
-import { tell } from '../../feed/events';
 import { LeaseLost, type Lease } from '../../runs/lease';
 import { closedChannels } from '../contacts';
 import type { PickLists } from '../../book/picks';
-import { writeChanges } from './sync-changes';
 import { SyncIdentifier } from './sync-identifier';
-import { writeStops } from './sync-stops';
-import { applyChanges, insertContacts, lockContacts } from '../../book/write-contacts';
+import { ROOTS, selectLinks } from './sync-links';
+import { writePairs } from './write-pairs';
 
-/** A contact and those that were merged into it, up and down. */
-const ROOTS = `with recursive up(asked, id) as (
-  select a, a from unnest($1::bigint[]) as w(a)
-  union all select u.asked, c.merged_into from up u join contact c on c.id = u.id where c.merged_into is not null)`;
+/** Contacts and everybody who was merged into them. */
 const MEMBERS = `with recursive down(root, id) as (
   select a, a from unnest($1::bigint[]) as w(a)
   union select d.root, c.id from contact c join down d on c.merged_into = d.id)`;
-
-const LINK_COLUMNS =
-  'outside_id, contact_id, state, apart, version, base, seen, intent, dirty, scope, candidates, asks_two';
-
-interface LinkRow {
-  outside_id: string;
-  contact_id: number;
-  state: Link['state'];
-  apart: Link['apart'];
-  version: string;
-  base: Link['base'];
-  seen: Link['seen'];
-  intent: Link['intent'];
-  dirty: boolean;
-  scope: string | null;
-  candidates: number[];
-  asks_two: boolean;
-}
-
-const linkOf = (row: LinkRow): Link => ({
-  outsideId: row.outside_id,
-  contactId: row.contact_id,
-  state: row.state,
-  apart: row.apart,
-  version: row.version,
-  base: row.base,
-  seen: row.seen,
-  intent: row.intent,
-  dirty: row.dirty,
-  scope: row.scope,
-  candidates: row.candidates.map(Number),
-  asksTwo: row.asks_two,
-});
 
 const ANYBODY = { find: '', kind: 'person', deleted: false };
 
@@ -151,7 +113,7 @@ export class DatabaseSyncStore implements SyncStore {
   }
 
   async strangers(): Promise<Link[]> {
-    return this.select(`state = 'stranger'`, []);
+    return selectLinks(this.database.pool, this.options.connectionId, `state = 'stranger'`);
   }
 
   async versions(): Promise<Map<string, string>> {
@@ -163,22 +125,18 @@ export class DatabaseSyncStore implements SyncStore {
   }
 
   async links(outsideIds: readonly string[]): Promise<Map<string, Link>> {
-    const links = await this.select('outside_id = any($2::text[])', [outsideIds]);
+    const links = await selectLinks(this.database.pool, this.options.connectionId, 'outside_id = any($2::text[])', [
+      outsideIds,
+    ]);
     return new Map(links.map((link) => [link.outsideId, link]));
   }
 
   async linksOf(contactIds: readonly number[]): Promise<Link[]> {
     if (!contactIds.length) return [];
     const { rows } = await this.database.pool.query<{ id: number }>(`${MEMBERS} select id from down`, [contactIds]);
-    return this.select('contact_id = any($2::bigint[])', [rows.map(({ id }) => id)]);
-  }
-
-  private async select(where: string, values: unknown[]): Promise<Link[]> {
-    const { rows } = await this.database.pool.query<LinkRow>(
-      `select ${LINK_COLUMNS} from sync_link where connection_id = $1 and ${where}`,
-      [this.options.connectionId, ...values],
-    );
-    return rows.map(linkOf);
+    return selectLinks(this.database.pool, this.options.connectionId, 'contact_id = any($2::bigint[])', [
+      rows.map(({ id }) => id),
+    ]);
   }
 
   async people(ids: readonly number[]): Promise<Map<number, OurPerson>> {
@@ -265,63 +223,10 @@ export class DatabaseSyncStore implements SyncStore {
 
   async save(writes: readonly PairWrite[]): Promise<WriteResult[]> {
     if (!writes.length) return [];
-    const made: number[] = [];
-    const results = await inTransaction(this.database, async (tx) => {
+    return inTransaction(this.database, async (tx) => {
       await this.requireLease(tx);
-      const { rows } = await tx.client.query<{ asked: number; id: number }>(
-        `${ROOTS} select asked, id from up u where not exists (select 1 from contact c where c.id = u.id and c.merged_into is not null)`,
-        [writes.map(({ link }) => link.contactId).filter((id) => id > 0)],
-      );
-      const rootOf = new Map(rows.map(({ asked, id }) => [asked, id]));
-      const changed = writes.filter(({ operations }) => operations.length);
-      const locked = await lockContacts(
-        tx,
-        changed.flatMap(({ link }) => rootOf.get(link.contactId) ?? []),
-      );
-      const refused = new Set(
-        changed.filter(({ link, version }) => locked.get(rootOf.get(link.contactId) ?? 0)?.version !== version),
-      );
-      const kept = writes.filter((write) => !refused.has(write));
-      const created = kept.filter(({ create }) => create);
-      const ids = await insertContacts(
-        tx,
-        this.options.runId,
-        created.map(({ create }) => ({ record: create as ContactRecord })),
-      );
-      made.push(...ids);
-      const idOf = new Map(created.map((write, i) => [write, ids[i] ?? 0]));
-      await applyChanges(
-        tx,
-        this.options.runId,
-        kept
-          .filter(({ operations, create }) => operations.length && !create)
-          .map(({ link, operations }) => {
-            const contactId = rootOf.get(link.contactId) ?? link.contactId;
-            return { contactId, operations: operations.map((operation) => ({ ...operation, target: contactId })) };
-          }),
-      );
-      await this.options.picks.save(tx);
-      const contactOf = (write: PairWrite) => idOf.get(write) ?? write.link.contactId;
-      await this.writeLinks(
-        tx,
-        kept.map((write) => ({ ...write.link, contactId: contactOf(write) })),
-      );
-      await writeStops(
-        tx,
-        this.options,
-        kept.map((write) => ({ write, contactId: rootOf.get(contactOf(write)) ?? contactOf(write) })),
-      );
-      await this.writeConflicts(tx, kept, contactOf);
-      await writeChanges(
-        tx,
-        this.options,
-        kept.map((write) => ({ write, contactId: contactOf(write) })),
-      );
-      return writes.map((write): WriteResult =>
-        refused.has(write) ? { ok: false } : { ok: true, contactId: contactOf(write) },
-      );
+      return writePairs(tx, this.options, writes);
     });
-    return results;
   }
 
   private async requireLease(tx: Tx): Promise<void> {
@@ -331,70 +236,6 @@ export class DatabaseSyncStore implements SyncStore {
       [runId, holder],
     );
     if (!rowCount) throw new LeaseLost(`run ${runId} was taken over`);
-  }
-
-  private async writeLinks(tx: Tx, links: readonly Link[]): Promise<void> {
-    if (!links.length) return;
-    const last = new Map(links.map((link) => [link.outsideId, link]));
-    const rows = [...last.values()].map((link) => ({
-      outside_id: link.outsideId,
-      contact_id: link.contactId,
-      state: link.state,
-      apart: link.apart,
-      version: link.version,
-      base: link.base,
-      seen: link.seen,
-      intent: link.intent,
-      dirty: link.dirty,
-      scope: link.scope,
-      candidates: link.candidates,
-      asks_two: link.asksTwo,
-    }));
-    const names = LINK_COLUMNS.split(', ');
-    // Read as text, JSON null would be a value of its own.
-    await tx.client.query(
-      `insert into sync_link (connection_id, ${LINK_COLUMNS}, updated_at)
-       select $1, ${names.map((name) => (['base', 'seen', 'intent'].includes(name) ? `nullif(l.${name}::text, 'null')::json` : `l.${name}`)).join(', ')}, now()
-       from json_to_recordset($2::json) as l(outside_id text, contact_id bigint, state text, apart text, version text, base json, seen json,
-         intent json, dirty boolean, scope text, candidates bigint[], asks_two boolean)
-       on conflict (connection_id, outside_id) do update set ${names
-         .slice(1)
-         .map((name) => `${name} = excluded.${name}`)
-         .join(', ')}, updated_at = now()`,
-      [this.options.connectionId, JSON.stringify(rows)],
-    );
-  }
-
-  private async writeConflicts(
-    tx: Tx,
-    writes: readonly PairWrite[],
-    contactOf: (write: PairWrite) => number,
-  ): Promise<void> {
-    const told = writes.filter(({ conflicts }) => conflicts);
-    if (!told.length) return;
-    const rows = told.flatMap((write) =>
-      (write.conflicts ?? []).map((conflict) => ({
-        outside_id: write.link.outsideId,
-        contact_id: contactOf(write),
-        ...conflict,
-      })),
-    );
-    const { connectionId, runId } = this.options;
-    await tx.client.query(
-      `delete from sync_conflict c where c.connection_id = $1 and c.outside_id = any($2::text[])
-         and not exists (select 1 from json_to_recordset($3::json) as n(outside_id text, line text) where n.outside_id = c.outside_id and n.line = c.line)`,
-      [connectionId, told.map(({ link }) => link.outsideId), JSON.stringify(rows)],
-    );
-    if (rows.length)
-      await tx.client.query(
-        `insert into sync_conflict (connection_id, outside_id, contact_id, line, why, ours, theirs, run_id)
-         select $1, outside_id, contact_id, line, why, ours, theirs, $2
-         from json_to_recordset($3::json) as n(outside_id text, contact_id bigint, line text, why text, ours jsonb, theirs jsonb)
-         on conflict (connection_id, outside_id, line) do update set why = excluded.why, ours = excluded.ours, theirs = excluded.theirs,
-            contact_id = excluded.contact_id`,
-        [connectionId, runId, JSON.stringify(rows)],
-      );
-    await tell(tx.client, { topic: 'syncs' });
   }
 
   async finish({ theirs, ours }: { theirs: string | null; ours: string }): Promise<void> {

@@ -1,0 +1,87 @@
+import type { Link } from '@gray-loom/core/syncing';
+import type { Database, Tx } from '../../db/connect';
+
+/** Where contacts are now that may have been merged into others: the last `id` of each `asked`. */
+export const ROOTS = `with recursive up(asked, id) as (
+  select a, a from unnest($1::bigint[]) as w(a)
+  union all select u.asked, c.merged_into from up u join contact c on c.id = u.id where c.merged_into is not null)`;
+
+const LINK_COLUMNS =
+  'outside_id, contact_id, state, apart, version, base, seen, intent, dirty, scope, candidates, asks_two';
+
+interface LinkRow {
+  outside_id: string;
+  contact_id: number;
+  state: Link['state'];
+  apart: Link['apart'];
+  version: string;
+  base: Link['base'];
+  seen: Link['seen'];
+  intent: Link['intent'];
+  dirty: boolean;
+  scope: string | null;
+  candidates: number[];
+  asks_two: boolean;
+}
+
+const linkOf = (row: LinkRow): Link => ({
+  outsideId: row.outside_id,
+  contactId: row.contact_id,
+  state: row.state,
+  apart: row.apart,
+  version: row.version,
+  base: row.base,
+  seen: row.seen,
+  intent: row.intent,
+  dirty: row.dirty,
+  scope: row.scope,
+  candidates: row.candidates.map(Number),
+  asksTwo: row.asks_two,
+});
+
+/** Links of a connection that meet a condition; its parameters begin with $2. */
+export async function selectLinks(
+  client: Database['pool'] | Tx['client'],
+  connectionId: number,
+  where: string,
+  values: unknown[] = [],
+): Promise<Link[]> {
+  const { rows } = await (client as Database['pool']).query<LinkRow>(
+    `select ${LINK_COLUMNS} from sync_link where connection_id = $1 and ${where}`,
+    [connectionId, ...values],
+  );
+  return rows.map(linkOf);
+}
+
+/** Writes links as they are given; of one that is named twice the last counts. */
+export async function writeLinks(tx: Tx, connectionId: number, links: readonly Link[]): Promise<void> {
+  if (!links.length) return;
+  const last = new Map(links.map((link) => [link.outsideId, link]));
+  const rows = [...last.values()].map((link) => ({
+    outside_id: link.outsideId,
+    contact_id: link.contactId,
+    state: link.state,
+    apart: link.apart,
+    version: link.version,
+    base: link.base,
+    seen: link.seen,
+    intent: link.intent,
+    dirty: link.dirty,
+    scope: link.scope,
+    candidates: link.candidates,
+    asks_two: link.asksTwo,
+  }));
+  const names = LINK_COLUMNS.split(', ');
+  // Read as text, JSON null would be a value of its own.
+  await tx.client.query(
+    `insert into sync_link (connection_id, ${LINK_COLUMNS}, updated_at)
+       select $1, ${names.map((name) => (['base', 'seen', 'intent'].includes(name) ? `nullif(l.${name}::text, 'null')::json` : `l.${name}`)).join(', ')}, now()
+       from json_to_recordset($2::json) as l(outside_id text, contact_id bigint, state text, apart text, version text, base json, seen json,
+         intent json, dirty boolean, scope text, candidates bigint[], asks_two boolean)
+       on conflict (connection_id, outside_id) do update set ${names
+         .slice(1)
+         .map((name) => `${name} = excluded.${name}`)
+         .join(', ')}, updated_at = now()`,
+    [connectionId, JSON.stringify(rows)],
+  );
+}

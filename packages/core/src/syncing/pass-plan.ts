@@ -1,0 +1,202 @@
+import type { OutsideRecord } from './outside';
+import {
+  batches,
+  COMES_BACK,
+  freshLink,
+  isInStep,
+  isNobody,
+  NONE,
+  primary,
+  type PassItem,
+  type PassOptions,
+  type SyncSetup,
+} from './pass-item';
+import { findExtras, identify } from './pass-identify';
+import type { PassTally } from './pass-tally';
+import type { ItemPlanner } from './plan-item';
+import type { Link, OurPerson, SyncStore, Tool } from './ports';
+import { takesPart } from './scope';
+
+interface PassPlannerParts {
+  store: SyncStore;
+  tool: Tool;
+  setup: SyncSetup;
+  options: PassOptions;
+  tally: PassTally;
+  items: ItemPlanner;
+  /** Records over there of which a person is asked, to be looked at again. */
+  reasked: ReadonlySet<string>;
+}
+
+/** Step three of a pass: goes through what was collected in batches and plans each record and contact. Writes nothing. */
+export class PassPlanner {
+  constructor(private readonly parts: PassPlannerParts) {}
+
+  /** Plans for records over there. `changes` is null where they are looked at again whatever their version. */
+  async planTheirs(
+    ids: readonly string[],
+    changes: { changed: { id: string; version: string }[] } | null,
+  ): Promise<PassItem[]> {
+    const items: PassItem[] = [];
+    const versions = new Map(changes?.changed.map(({ id, version }) => [id, version]));
+    for (const batch of batches(ids)) {
+      const links = await this.parts.store.links(batch);
+      const wanted = batch.filter((id) => {
+        const link = links.get(id);
+        const settled = link && !link.dirty && !link.intent && link.state !== 'making' && link.state !== 'fresh';
+        return !(changes && settled && !this.parts.reasked.has(id) && link.version === versions.get(id));
+      });
+      if (!wanted.length) continue;
+      const records = new Map((await this.parts.tool.read(wanted)).map((record) => [record.id, record]));
+      const people = await this.parts.store.people(
+        [...links.values()].map(({ contactId }) => contactId).filter((id) => id > 0),
+      );
+      const extras = await findExtras(this.parts.store, [...links.values()], people);
+      const unknown: OutsideRecord[] = [];
+      for (const id of wanted) {
+        this.parts.tally.totals.looked++;
+        const link = links.get(id);
+        const record = records.get(id);
+        if (!record) {
+          if (link && extras.has(id))
+            items.push(...(isInStep(link) ? this.parts.items.apart(link, null, 'merged') : []));
+          else if (link) items.push(...this.parts.items.goneThere(link, people.get(link.contactId) ?? null));
+          continue;
+        }
+        if (link?.state === 'apart' && extras.has(id)) {
+          if (link.dirty || link.intent) items.push(...this.parts.items.note(link, record));
+        } else if (link && extras.has(id))
+          items.push(...this.parts.items.extra(link, record, people.get(link.contactId) ?? null));
+        else if (link && !isNobody(link) && !(link.state === 'asking' && this.parts.reasked.has(id)))
+          items.push(...this.parts.items.known(link, record, people.get(link.contactId) ?? null));
+        else if (
+          takesPart(this.parts.setup.scopes, { record: null, theirs: record, choice: null, filters: NONE }).takesPart
+        )
+          unknown.push(record);
+      }
+      items.push(...(await this.planUnknown(unknown)));
+    }
+    return items;
+  }
+
+  async planGone(ids: readonly string[]): Promise<PassItem[]> {
+    const items: PassItem[] = [];
+    for (const batch of batches(ids)) {
+      const links = await this.parts.store.links(batch);
+      const people = await this.parts.store.people(
+        [...links.values()].map(({ contactId }) => contactId).filter((id) => id > 0),
+      );
+      const extras = await findExtras(this.parts.store, [...links.values()], people);
+      for (const link of links.values())
+        if (extras.has(link.outsideId))
+          items.push(...(isInStep(link) ? this.parts.items.apart(link, null, 'merged') : []));
+        else items.push(...this.parts.items.goneThere(link, people.get(link.contactId) ?? null));
+    }
+    return items;
+  }
+
+  /** Plans for contacts here that changed; whoever was looked at from the other side already is passed over. */
+  async planOurs(ids: readonly number[]): Promise<PassItem[]> {
+    const items: PassItem[] = [];
+    const toMake: OurPerson[] = [];
+    const unseen: string[] = [];
+    for (const batch of batches(ids)) {
+      const people = await this.parts.store.people(batch);
+      const roots = new Map([...people.values()].map((person) => [person.id, person]));
+      const links = await this.parts.store.linksOf([...roots.keys()]);
+      const rootOf = await this.parts.store.people(links.map(({ contactId }) => contactId));
+      const byRoot = new Map<number, Link[]>();
+      for (const link of links) {
+        const root = rootOf.get(link.contactId)?.id ?? link.contactId;
+        byRoot.set(root, [...(byRoot.get(root) ?? []), link]);
+      }
+      for (const [id, person] of roots) {
+        this.parts.tally.totals.looked++;
+        const own = byRoot.get(id) ?? [];
+        const linked = own.filter(isInStep);
+        const [first] = linked;
+        if (!first) {
+          const verdict = takesPart(this.parts.setup.scopes, { ...person, theirs: null });
+          if (!verdict.takesPart) continue;
+          const parted = own.find(({ state }) => state === 'apart');
+          if (parted && COMES_BACK.has(parted.apart)) unseen.push(parted.outsideId);
+          else if (parted && !(person.choice === 'send' || this.parts.setup.whenGoneThere === 'makeAgain')) continue;
+          else if (this.parts.setup.newThere || person.choice === 'send') toMake.push(person);
+          continue;
+        }
+        for (const link of linked) {
+          if (this.parts.tally.planned.has(link.outsideId)) continue;
+          if (link.outsideId !== primary(linked, id).outsideId && link.seen)
+            items.push(...this.parts.items.extra(link, link.seen, person));
+          else if (!link.seen || link.intent || link.dirty || link.state === 'making') unseen.push(link.outsideId);
+          else items.push(...this.parts.items.linked(link, link.seen, person));
+        }
+      }
+    }
+    if (unseen.length)
+      items.push(
+        ...(await this.planTheirs(
+          [...new Set(unseen)].filter((id) => !this.parts.tally.planned.has(id)),
+          null,
+        )),
+      );
+    items.push(...(await this.planMaking(toMake)));
+    return items;
+  }
+
+  /** New ones over there, unless they are there already under nobody's name, or a person is asked about them. */
+  private async planMaking(people: OurPerson[]): Promise<PassItem[]> {
+    if (!people.length) return [];
+    const asked = await this.parts.store.askedAbout();
+    const items: PassItem[] = [];
+    const there = new Set<number>();
+    const strangers = await this.parts.store.strangers();
+    for (const batch of batches(strangers)) {
+      const records = batch.flatMap(({ seen }) => (seen ? [seen] : []));
+      const identities = await this.parts.store.identify(records);
+      records.forEach((record, i) => {
+        const identity = identities[i];
+        if (identity?.who === 'one') {
+          const person = people.find(({ id }) => id === identity.contactId);
+          if (!person || there.has(person.id)) return;
+          there.add(person.id);
+          this.parts.tally.totals.linked++;
+          const verdict = takesPart(this.parts.setup.scopes, { ...person, theirs: record });
+          items.push(
+            ...this.parts.items.pair(
+              freshLink(record.id, person.id),
+              record,
+              person,
+              verdict.takesPart ? verdict.scope : null,
+              'linked',
+            ),
+          );
+        } else if (identity?.who === 'ask') {
+          if (!identity.contactIds.some((id) => people.some((person) => person.id === id))) return;
+          for (const id of identity.contactIds) there.add(id);
+          items.push(...this.parts.items.ask(freshLink(record.id, 0), record, identity.contactIds));
+        }
+      });
+    }
+    for (const person of people) {
+      // Somebody may be about to be linked in this very pass.
+      if (asked.has(person.id) || there.has(person.id) || this.parts.tally.claimed.has(person.id)) continue;
+      items.push(
+        ...this.parts.items.makeThere(
+          freshLink(this.parts.tool.newId(person.id, this.parts.options.nonce), person.id),
+          person,
+        ),
+      );
+    }
+    return items;
+  }
+
+  /** Records over there that have no link yet. */
+  private async planUnknown(records: readonly OutsideRecord[]): Promise<PassItem[]> {
+    if (!records.length) return [];
+    const { identities, people, taken } = await identify(this.parts.store, records);
+    return records.flatMap((record, i) =>
+      this.parts.items.identified(record, identities[i] ?? { who: 'nobody' }, people, taken),
+    );
+  }
+}
