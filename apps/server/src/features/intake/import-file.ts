@@ -1,7 +1,6 @@
 import { setImmediate } from 'node:timers/promises';
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
 import { eq } from 'drizzle-orm';
-import { applyOperations } from '@gray-loom/core/model';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { copyBytes, copyCell, copyLines } from '../../db/copy';
 import { intake, type RowOutcome } from '../../db/schema';
@@ -15,18 +14,12 @@ import {
   type OpportunityPlanner,
   type RowOpportunity,
 } from '../opportunities';
-import { ImportPlanner } from './rows/import-plan';
+import { RowValues } from './rows/row-values';
 import { savePicks } from '../../book/picks';
 import { settleBroughtBack } from './rows/mended-file';
 import { finishRun, restRun } from '../../runs/runs';
 import { writeBlocks } from '../../book/render-contacts';
-import {
-  applyChanges,
-  ChangeConflict,
-  lockContacts,
-  type ContactChange,
-  type LoadedContact,
-} from '../../book/write-contacts';
+import { applyChanges, lockContacts, type ContactChange, type LoadedContact } from '../../book/write-contacts';
 import type { ImportTask, ReadyChunk, TouchingRow } from './import-thread';
 import type { RunContext } from '../../runs/kind';
 import { markProgress, type Lease } from '../../runs/lease';
@@ -38,7 +31,7 @@ const PLANNING = { heapMb: 2048, youngMb: 48, idleMs: 300_000 };
 const ROW_COLUMNS = 'run_id, row, outcome, contact_id, issues, cells';
 
 interface Writing {
-  planner: ImportPlanner;
+  values: RowValues;
   opportunities: OpportunityPlanner;
   counts: Record<string, number>;
   total: number;
@@ -80,10 +73,10 @@ export async function importFile(context: RunContext): Promise<void> {
     .from(intake)
     .where(eq(intake.id, Number((job.detail as { intakeId?: number }).intakeId ?? 0)));
   if (!file) throw new Error(`run ${lease.runId} has no file`);
-  const planner = await ImportPlanner.load(database, file, lease.runId, await loadWords(database, file));
+  const values = await RowValues.load(database, file.mapping, lease.runId, await loadWords(database, file));
   const writing: Writing = {
-    planner,
-    opportunities: planner.opportunityPlanner(),
+    values,
+    opportunities: values.opportunityPlanner(),
     counts: { ...countsOf(file.mapping), ...job.counts },
     total: file.rowCount,
     lease,
@@ -183,12 +176,12 @@ async function writeNew(tx: Tx, { total, lease }: Writing, { blocks, rowLines }:
 const AT_ONCE = 100;
 
 /**
- * Rows for people who are here: planned anew against the record under lock, so that nothing written meanwhile is lost.
+ * Rows for people who are here: what they write is worked out against the record under lock, so that nothing written meanwhile is lost.
  * Who is not `locked` yet is new in this chunk, and there once `writingNew` is done. Outcomes in the order of the rows.
  */
 async function writeTouching(
   tx: Tx,
-  { planner, lease, total }: Writing,
+  { values, lease, total }: Writing,
   rows: readonly TouchingRow[],
   locked: Map<number, LoadedContact>,
   writingNew: Promise<void>,
@@ -200,12 +193,11 @@ async function writeTouching(
   const plan = ({ contactId, row, candidate, issues, folded, cells }: TouchingRow) => {
     const contact = locked.get(contactId);
     if (!contact) throw new Error(`contact ${contactId} is gone`);
-    const planned = planner.planInto(contactId, contact.record, candidate, row, { folded });
+    const planned = values.into(contactId, contact.record, candidate, row, { folded });
     if (planned.operations.length) {
-      const applied = applyOperations(contact.record, planned.operations);
-      if (!applied.ok) throw new ChangeConflict(contactId, applied.error);
-      changes.push({ contactId, operations: planned.operations, sourceRow: row, record: applied.value });
-      locked.set(contactId, { id: contactId, version: contact.version, record: applied.value });
+      const { operations, record } = planned;
+      changes.push({ contactId, operations, sourceRow: row, record });
+      locked.set(contactId, { id: contactId, version: contact.version, record });
     }
     const outcome = folded ? 'fold' : planned.outcome;
     outcomes.set(row, outcome);
@@ -225,7 +217,6 @@ async function writeTouching(
     );
   };
   try {
-    await planner.loadRunTimes();
     const here = rows.filter(({ contactId }) => before.has(contactId));
     for (const [i, row] of here.entries()) {
       plan(row);

@@ -1,13 +1,14 @@
 import type { MessagePort } from 'node:worker_threads';
 import { eq } from 'drizzle-orm';
-import { applyOperations, type ContactRecord, type Issue } from '@gray-loom/core/model';
-import { recordFrom, type Candidate } from '@gray-loom/core/writing';
+import type { Issue } from '@gray-loom/core/model';
+import type { Candidate } from '@gray-loom/core/writing';
 import { connect, type Database } from '../../db/connect';
 import { copyCell, CopyLines } from '../../db/copy';
 import { intake, type RowOutcome } from '../../db/schema';
 import { createLogger } from '../../log';
 import { loadWords } from './rows/row-choices';
 import { ImportPlanner } from './rows/import-plan';
+import { RowValues } from './rows/row-values';
 import { candidateOf, type PlainPlan, type RowPlan } from './rows/row-plan';
 import type { FreshPick } from '../../book/picks';
 import type { RowOpportunity } from '../opportunities';
@@ -69,6 +70,7 @@ export interface ReadyChunk {
 
 interface ThreadState {
   planner: ImportPlanner;
+  values: RowValues;
   /** Contact that a row of this file became or found. */
   contactOf: RowContacts;
   /** Ids taken and not used yet. */
@@ -137,8 +139,10 @@ export default async function planImport({ databaseUrl, runId, intakeId, marker,
   try {
     const [file] = await database.db.select().from(intake).where(eq(intake.id, intakeId));
     if (!file) throw new Error(`run ${runId} has no file`);
+    const words = await loadWords(database, file);
     const state: ThreadState = {
-      planner: await ImportPlanner.load(database, file, runId, await loadWords(database, file)),
+      planner: await ImportPlanner.load(database, file, runId, words),
+      values: await RowValues.load(database, file.mapping, runId, words),
       contactOf: new RowContacts(file.rowCount),
       ids: [],
       runId,
@@ -189,8 +193,7 @@ async function addTo(
   plans: readonly (RowPlan | PlainPlan)[],
 ): Promise<void> {
   const fresh = new Map<number, NewContact | PlainPlan>();
-  const recordOf = (candidate: Candidate, row: number) =>
-    recordFrom(candidate, state.planner.catalogue, { run: state.runId, row });
+  const recordOf = (candidate: Candidate, row: number) => state.values.recordOf(candidate, row);
   // Fields have become unique since the file began: their keys are made the long way.
   const isShort = chunk.rendered.derivation.uniqueFields.length === 0;
   for (const plan of plans) {
@@ -206,7 +209,11 @@ async function addTo(
       const into = fresh.get(decision.intoRow);
       if (!into) continue;
       const record = 'plain' in into ? recordOf(candidateOf(into), into.row) : into.record;
-      fresh.set(decision.intoRow, { record: folded(state, record, plan), sourceRow: decision.intoRow });
+      const { candidate, row } = plan;
+      fresh.set(decision.intoRow, {
+        record: state.values.into(0, record, candidate, row, { folded: true }).record,
+        sourceRow: decision.intoRow,
+      });
     }
   }
   if (state.ids.length < fresh.size) state.ids.push(...(await takeIds(pool, CHUNK)));
@@ -268,15 +275,7 @@ function settle(chunk: Chunk, state: ThreadState, plan: RowPlan, fresh: Readonly
     candidate,
     issues,
     folded,
-    cells: folded || !state.planner.asks ? null : cells,
+    cells: folded || !state.values.asks ? null : cells,
     opportunity,
   });
-}
-
-/** A record with what a further row of its person adds. */
-function folded(state: ThreadState, record: ContactRecord, { candidate, row }: RowPlan): ContactRecord {
-  const { operations } = state.planner.planInto(0, record, candidate, row, { folded: true });
-  const applied = applyOperations(record, operations);
-  if (!applied.ok) throw new Error(`row ${row}: a plan into a new contact always applies`);
-  return applied.value;
 }

@@ -8,6 +8,7 @@ import { WarningCounter, wordWarning } from '@gray-loom/core/mapping';
 import { addCounts, countsOf, type RowOpportunity } from '../opportunities';
 import { ImportPlanner } from './rows/import-plan';
 import type { RowPlan } from './rows/row-plan';
+import { RowValues } from './rows/row-values';
 import { readRows } from './files/read-file';
 import { finishRun } from '../../runs/runs';
 import type { ContactRecord, Operation } from '@gray-loom/core/model';
@@ -35,8 +36,10 @@ export async function tryImport({ database, run: job, lease, leaseMs }: RunConte
     .from(intake)
     .where(eq(intake.id, Number((job.detail as { intakeId?: number }).intakeId ?? 0)));
   if (!file) throw new Error(`run ${lease.runId} has no file`);
-  const planner = await ImportPlanner.load(database, file, lease.runId, await loadWords(database, file));
-  const opportunities = planner.opportunityPlanner();
+  const words = await loadWords(database, file);
+  const planner = await ImportPlanner.load(database, file, lease.runId, words);
+  const values = await RowValues.load(database, file.mapping, lease.runId, words);
+  const opportunities = values.opportunityPlanner();
   const counts = countsOf(file.mapping);
   await pool.query('delete from import_row where run_id = $1', [lease.runId]);
   const warnings = new WarningCounter(file.mapping);
@@ -45,7 +48,7 @@ export async function tryImport({ database, run: job, lease, leaseMs }: RunConte
   let stopped = job.stopRequested;
   for await (const rows of readRows(database, file.id, file.shape, CHUNK)) {
     if (stopped) break;
-    const settled = await settle(database, planner, await planner.plan(rows));
+    const settled = await settle(database, values, await planner.plan(rows));
     for (const { plan, outcome } of settled) warnings.note(plan.issues, outcome === 'new' ? plan : undefined);
     const found = await opportunities.plan(pool, broughtBy(settled, contactOf));
     addCounts(counts, found.counts);
@@ -113,7 +116,7 @@ function broughtBy(rows: readonly TrialRow[], contactOf: Map<number, number>): R
   });
 }
 
-async function settle({ pool }: Database, planner: ImportPlanner, plans: RowPlan[]): Promise<TrialRow[]> {
+async function settle({ pool }: Database, values: RowValues, plans: RowPlan[]): Promise<TrialRow[]> {
   const ids = plans.flatMap(({ decision }) => (decision.kind === 'known' ? [decision.contactId] : []));
   const found = await selectRecords<{ id: number; record: ContactRecord }>(
     pool,
@@ -127,7 +130,7 @@ async function settle({ pool }: Database, planner: ImportPlanner, plans: RowPlan
       return { plan, outcome: decision.kind === 'fold' ? 'fold' : decision.kind, contactId: null, operations: [] };
     const record = records.get(decision.contactId);
     if (!record) return { plan, outcome: 'same', contactId: decision.contactId, operations: [] };
-    const { operations, outcome, issues } = planner.planInto(decision.contactId, record, plan.candidate, plan.row);
+    const { operations, outcome, issues } = values.into(decision.contactId, record, plan.candidate, plan.row);
     const told = issues.length ? { ...plan, issues: [...plan.issues, ...issues] } : plan;
     return { plan: told, outcome, contactId: decision.contactId, operations };
   });

@@ -1,7 +1,6 @@
 import { eq, sql } from 'drizzle-orm';
 import { meantCells, RowReader, rowsOfTwo, showReading, type Mapping } from '@gray-loom/core/mapping';
 import { holdsRow, wordIssue, type Issue } from '@gray-loom/core/model';
-import { recordFrom } from '@gray-loom/core/writing';
 import type { HeldRow, MendPreview } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../../db/connect';
 import { importRow, intake, run, type RowOutcome } from '../../../db/schema';
@@ -11,6 +10,7 @@ import { Refusal, refuseIssue } from '../../../http/refusal';
 import { keepConsent } from '../file-consent';
 import { writeOpportunities } from '../../opportunities';
 import { ImportPlanner } from './import-plan';
+import { RowValues } from './row-values';
 import { loadCatalogue, PickLists } from '../../../book/picks';
 import type { RowChoice, RowPlan } from './row-plan';
 import { FitNames, fitsOf } from './row-fits';
@@ -115,11 +115,16 @@ function plannerFor(
   );
 }
 
+/** What the values of such a row become. */
+function valuesFor(database: Database, { mapping }: HeldFile, newRun: number, choice?: readonly [number, RowChoice]) {
+  return RowValues.load(database, mapping, newRun, { choices: new Map(choice ? [choice] : []), settled: null });
+}
+
 /** Brings in who a planned row is. What stands against it is said, and nothing is written. */
 async function bringIn(
   tx: Tx,
   newRun: number,
-  planner: ImportPlanner,
+  values: RowValues,
   plan: RowPlan | undefined,
   row: number,
 ): Promise<{ contactId: number; became: RowOutcome }> {
@@ -132,19 +137,19 @@ async function bringIn(
   let became: RowOutcome = 'new';
   if (plan.decision.kind === 'new') {
     [contactId = 0] = await insertContacts(tx, newRun, [
-      { record: recordFrom(plan.candidate, planner.catalogue, { run: newRun, row }), sourceRow: row },
+      { record: values.recordOf(plan.candidate, row), sourceRow: row },
     ]);
   } else {
     contactId = plan.decision.contactId;
     const record = (await lockContacts(tx, [contactId])).get(contactId)?.record;
     if (!record) throw refuseRow.noSuchContact();
-    const { operations, issues, outcome } = planner.planInto(contactId, record, plan.candidate, row);
+    const { operations, issues, outcome } = values.into(contactId, record, plan.candidate, row);
     became = outcome;
     if (issues[0]) throw refuseIssue(issues[0], 'unsaid', { column: null });
     await applyChanges(tx, newRun, [{ contactId, operations, sourceRow: row }]);
   }
   if (plan.opportunity)
-    await writeOpportunities(tx, newRun, planner.opportunityPlanner(), [
+    await writeOpportunities(tx, newRun, values.opportunityPlanner(), [
       { row, contactId, contactRow: row, candidate: plan.opportunity },
     ]);
   return { contactId, became };
@@ -189,8 +194,9 @@ export async function letIn(
     const held = { runId, row };
     const newRun = await startMending(tx, held, `Row ${row} of ${file.name}, mended`);
     const planner = await plannerFor(database, file, newRun, choice && new Map([[row, choice]]));
+    const values = await valuesFor(database, file, newRun, choice && [row, choice]);
     const [plan] = await planner.plan([{ row, cells }]);
-    const brought = await bringIn(tx, newRun, planner, plan, row);
+    const brought = await bringIn(tx, newRun, values, plan, row);
     await settleRow(tx, file, held, newRun, planner, [brought]);
     return { runId: newRun, contactId: brought.contactId };
   });
@@ -228,11 +234,12 @@ export async function letInTwo(
     const held = { runId, row };
     const newRun = await startMending(tx, held, `Row ${row} of ${file.name}, as two people`);
     const { planner, plans } = await planTwo(database, file, newRun, row, people);
+    const values = await valuesFor(database, file, newRun);
     const brought = [];
     for (const [i, plan] of plans.entries()) {
       if (plan.decision.kind === 'fold') throw refuseRow.samePerson({ person: i });
       try {
-        brought.push(await bringIn(tx, newRun, planner, plan, row));
+        brought.push(await bringIn(tx, newRun, values, plan, row));
       } catch (error) {
         if (!(error instanceof Refusal)) throw error;
         throw error.with({ person: i });

@@ -1,4 +1,4 @@
-import { showValue, type Catalogue, type FieldDefinition } from '@gray-loom/core/fields';
+import type { FieldDefinition } from '@gray-loom/core/fields';
 import type { DelimitedShape } from '@gray-loom/core/formats';
 import {
   cardOf,
@@ -10,7 +10,6 @@ import {
   recognisePerson,
   Repeats,
   RowReader,
-  writeRuleOf,
   type Mapping,
   type Recogniser,
 } from '@gray-loom/core/mapping';
@@ -22,13 +21,11 @@ import {
   preparePerson,
   type MatchModel,
 } from '@gray-loom/core/matching';
-import { holdsRow, KIND, type ContactRecord, type Issue, type Operation } from '@gray-loom/core/model';
-import { contentKey, planWrite, type Candidate, type WriteRule } from '@gray-loom/core/writing';
-import type pg from 'pg';
+import { holdsRow, KIND, type Issue } from '@gray-loom/core/model';
+import { contentKey, type Candidate } from '@gray-loom/core/writing';
 import type { Database } from '../../../db/connect';
 import type { RowOutcome } from '../../../db/schema';
 import { organizationRecordKey } from '../../../book/contact-rows';
-import { OpportunityPlanner } from '../../opportunities';
 import { KnownContacts, type Found, type Sought } from './known-contacts';
 import { currentModel } from '../../duplicates';
 import { matchSettings } from '../../duplicates';
@@ -48,15 +45,14 @@ import {
 import { hasValue, lookUpKey } from '../../../book/unique-values';
 
 /**
- * Decides row by row what an import does: the one code path of trial and commit (`planShort` is held to
- * it by a law), so that what the trial counts is what the commit does. Keeps the people of the file (not their rows) in memory,
- * so that rows of one person fold together.
+ * Decides row by row who a row is for: the one code path of trial and commit (`planShort` is held to it by a law), so that
+ * what the trial counts is what the commit does. Keeps the people of the file (not their rows) in memory, so that rows of one
+ * person fold together. What the row's values then become is worked out by RowValues.
  */
 export class ImportPlanner {
   private readonly reader: RowReader;
   /** Reads rows that leave nothing to decide; null where the file has none of them. */
   private readonly plainReader: PlainReader | null;
-  private readonly ruleOf: ReturnType<typeof writeRuleOf>;
   private readonly folds = new FoldIndex();
   /** People of rows that cannot be read whole; whoever repeats one waits with it. */
   private readonly held = new FoldIndex();
@@ -66,15 +62,9 @@ export class ImportPlanner {
   private readonly uniqueInFile = new Map<string, number>();
   /** Rows of this file that are organizations, by the key of their name. */
   private readonly organizationsInFile = new Map<number, number>();
-  /** When runs began, in ms; loaded where the newest value stands. */
-  private runTimes: Map<number, number> | null = null;
-
-  private readonly pool: pg.Pool;
   private readonly book: KnownContacts;
   private readonly mapping: Mapping;
-  readonly catalogue: Catalogue;
   readonly picks: PickLists;
-  private readonly runId: number;
   private readonly words: RowWords;
   private readonly foldedBy: Recogniser[];
   /** The model that the matching as a whole goes by, where people are recognised by it. */
@@ -103,30 +93,20 @@ export class ImportPlanner {
   }
 
   constructor({ pool, mapping, catalogue, picks, shape, runId, words = NO_WORDS, model = null }: PlannerParts) {
-    this.pool = pool;
     this.book = new KnownContacts(pool, runId, model !== null);
     this.mapping = mapping;
-    this.catalogue = catalogue;
     this.picks = picks;
-    this.runId = runId;
     this.words = words;
     this.model = model;
     this.foldedBy = foldedBy(mapping.recognise);
     this.uniqueFields = catalogue.uniqueFields;
-    this.ruleOf = writeRuleOf(mapping);
     this.repeats = new Repeats(mapping);
     this.reader = new RowReader(mapping, catalogue, picks.context(mapping.country), shape);
     this.plainReader = words.choices.size || words.settled ? null : PlainReader.of(mapping, catalogue, this.reader);
   }
 
-  /** Whether a person may have to be asked what becomes of a value that is there. */
-  get asks(): boolean {
-    return this.mapping.writeRule === 'ask' || this.mapping.columns.some(({ rule }) => rule === 'ask');
-  }
-
   /** Plans a batch of rows. `known` tells the outcomes of rows that an interrupted run already settled. */
   async plan(rows: readonly DataRow[]): Promise<RowPlan[]> {
-    await this.loadRunTimes();
     const pending = rows.map((row) => this.read(row));
     const lookedUp = await this.book.lookUp(pending.filter(({ plan }) => plan.decision.kind !== 'held'));
     return pending.map((one) => this.decide(one, lookedUp));
@@ -139,7 +119,6 @@ export class ImportPlanner {
   async planShort(rows: readonly DataRow[]): Promise<(RowPlan | PlainPlan)[]> {
     const { plainReader } = this;
     if (!plainReader) return this.plan(rows);
-    await this.loadRunTimes();
     const begun = rows.map((row): Pending | PlainPlan => {
       const plain = plainReader.read(row.cells);
       return plain ? { row: row.row, cells: row.cells, plain } : this.read(row);
@@ -163,16 +142,6 @@ export class ImportPlanner {
       this.folds.add(one.row, card, keys);
       return one;
     });
-  }
-
-  /** Times of the runs there are, where a rule asks which value is newer. */
-  async loadRunTimes(): Promise<void> {
-    if (this.runTimes || ![this.mapping.writeRule, ...this.mapping.columns.map(({ rule }) => rule)].includes('newest'))
-      return;
-    const { rows } = await this.pool.query<{ id: number; ms: number }>(
-      'select id, extract(epoch from created_at)::float8 * 1000 as ms from run',
-    );
-    this.runTimes = new Map(rows.map(({ id, ms }) => [id, ms]));
   }
 
   /** Remembers the people of rows that were settled before an interruption, without deciding them anew. */
@@ -353,44 +322,5 @@ export class ImportPlanner {
     const waiting = recognisePerson(card, this.held.find(foldKeys, card), this.foldedBy);
     if (waiting.kind === 'known') return hold({ code: 'repeatsHeldRow', row: waiting.id, path: {} });
     return take({ kind: 'new' }, null);
-  }
-
-  /** What becomes of the opportunities of the file. */
-  opportunityPlanner(): OpportunityPlanner {
-    return new OpportunityPlanner(this.mapping, this.catalogue, this.runId, (field) =>
-      this.ruleOf(field) === 'fill' ? 'fill' : 'replace',
-    );
-  }
-
-  /** What a row writes into a record that is there. Where a person is to be asked, the row is held and nothing is written. */
-  planInto(
-    contactId: number,
-    record: ContactRecord,
-    candidate: Candidate,
-    row: number,
-    { folded = false } = {},
-  ): { operations: Operation[]; outcome: RowOutcome; issues: Issue[] } {
-    const choice = this.words.choices.get(row);
-    const answer = typeof choice === 'object' ? choice.asked : folded ? 'keep' : null;
-    const ruleOf = (field: string): WriteRule => {
-      const rule = this.ruleOf(field);
-      return rule === 'ask' && answer ? (answer === 'take' ? 'replace' : 'fill') : rule;
-    };
-    const { operations, replaced, filled, asked } = planWrite(contactId, record, candidate, ruleOf, this.catalogue, {
-      run: this.runId,
-      row,
-      timeOfRun: (run) => this.runTimes?.get(run) ?? 0,
-    });
-    if (asked.length) {
-      const issues = asked.map(({ field, before, offered }): Issue => ({
-        code: 'wouldReplace',
-        before: showValue(field, before),
-        value: showValue(field, offered),
-        contactId,
-        path: { row, name: this.catalogue.nameOf(field) },
-      }));
-      return { operations: [], outcome: 'held', issues };
-    }
-    return { operations, outcome: replaced > 0 ? 'replace' : filled > 0 ? 'fill' : 'same', issues: [] };
   }
 }
