@@ -1,5 +1,5 @@
 import { sumUpTallies } from './book/tallies';
-import { startDueSyncs } from './features/syncs/connections';
+import { startDueSyncs } from './features/syncs/start-sync';
 import { pruneFeed } from './feed/positions';
 import type { Timetable } from './runs/kind';
 

@@ -34,18 +34,9 @@ import { file, json, route, type Route } from '../../http/declare';
 import { refuse } from './refusals';
 import type { Surroundings } from '../../http/services';
 import { goOn } from '../../runs/runs';
-import {
-  callIn,
-  changeConnection,
-  chooseContact,
-  connectionDetail,
-  listConnections,
-  makeConnection,
-  refreshCapabilities,
-  releaseBrake,
-  runConnection,
-  testConnection,
-} from './connections';
+import { changeConnection, chooseContact, makeConnection, refreshCapabilities, testConnection } from './connections';
+import { connectionDetail, listConnections } from './connection-list';
+import { callIn, releaseBrake, runConnection } from './start-sync';
 import { listConflicts } from './sync-conflicts';
 import { contactSyncs, lookAtPair, syncChanges, syncReport } from './sync-report';
 import { settleQuestion } from './sync-settle';

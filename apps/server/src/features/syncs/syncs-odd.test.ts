@@ -1,6 +1,6 @@
 import { afterEach, describe, expect, test } from '@jest/globals';
 import type { ConflictEntry, ContactDetail, ContactSync } from '@gray-loom/wire';
-import { startDueSyncs } from './connections';
+import { startDueSyncs } from './start-sync';
 import { cardOf, startSyncedApp, type SyncedApp } from '../../testing/run-sync';
 
 const DAY_MS = 86_400_000;

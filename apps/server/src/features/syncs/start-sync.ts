@@ -1,0 +1,98 @@
+import { requireConnection, type ConnectionRow } from './connections';
+import { eq, sql } from 'drizzle-orm';
+import type { SyncRunRequest } from '@gray-loom/wire';
+import { inTransaction, type Database, type Tx } from '../../db/connect';
+import { connection, run } from '../../db/schema';
+import { tell } from '../../feed/events';
+import { refuse } from './refusals';
+import { Refusal } from '../../http/refusal';
+import { enqueueRun, startRun } from '../../runs/runs';
+
+const OPEN_RUN = sql`${run.kind} = 'sync' and ${run.state} in ('queued', 'running', 'paused')`;
+
+/** Puts a run of a connection on the queue; there is one at a time. */
+export async function startSync(
+  tx: Tx,
+  row: ConnectionRow,
+  { trial, only, onlyThere = [] }: Omit<SyncRunRequest, 'onlyThere'> & { onlyThere?: string[] },
+): Promise<number> {
+  await tx.client.query('select pg_advisory_xact_lock(4312, $1)', [row.id]);
+  const [open] = await tx.db
+    .select({ id: run.id, state: run.state })
+    .from(run)
+    .where(sql`${OPEN_RUN} and (${run.detail}->>'connectionId')::int = ${row.id}`);
+  if (open) throw refuse.runs({ name: row.name, runId: open.id, waits: open.state === 'paused' });
+  if (row.state === 'stopped') throw refuse.stopped({ name: row.name });
+  if (!trial && row.triedVersion < row.setupVersion) throw refuse.needsTrial();
+  const what = trial
+    ? `Trial of ${row.name}`
+    : only
+      ? `${row.name}, ${only.length + onlyThere.length} chosen`
+      : row.name;
+  const runId = await startRun(tx, {
+    kind: 'sync',
+    state: 'queued',
+    threadId: row.threadId,
+    title: what,
+    detail: { connectionId: row.id, trial, ...(only ? { only, onlyThere } : {}) },
+  });
+  await enqueueRun(tx, runId);
+  await tell(tx.client, { topic: 'syncs' });
+  return runId;
+}
+
+export async function runConnection(
+  database: Database,
+  id: number,
+  request: Parameters<typeof startSync>[2],
+): Promise<{ runId: number }> {
+  return inTransaction(database, async (tx) => {
+    const row = await requireConnection(tx, id);
+    return { runId: await startSync(tx, row, request) };
+  });
+}
+
+/** The other side says that something changed. Unknown addresses are told nothing. */
+export async function callIn(database: Database, hook: string): Promise<void> {
+  await inTransaction(database, async (tx) => {
+    const [row] = await tx.db.select().from(connection).where(eq(connection.hook, hook));
+    if (!row || row.state !== 'on') throw refuse.noSuchHook();
+    await startSync(tx, row, { trial: false, only: null }).catch((error: unknown) => {
+      // One that runs already takes the change along, or the next one does.
+      if (!(error instanceof Refusal) || error.code !== 'runs') throw error;
+    });
+  });
+}
+
+/** Starts what is due by its timetable. A little later each time by chance, so that not all begin at once. */
+export async function startDueSyncs(database: Database): Promise<void> {
+  await inTransaction(database, async (tx) => {
+    const due = await tx.db
+      .select()
+      .from(connection)
+      .where(sql`${connection.state} = 'on' and ${connection.nextRunAt} <= now()`)
+      .for('update', { skipLocked: true });
+    for (const row of due) {
+      const every = (row.everyMinutes ?? 60) * 60_000;
+      await tx.db
+        .update(connection)
+        .set({ nextRunAt: row.everyMinutes === null ? null : new Date(Date.now() + every * (1 + Math.random() * 0.1)) })
+        .where(eq(connection.id, row.id));
+      await startSync(tx, row, { trial: false, only: null }).catch((error: unknown) => {
+        if (!(error instanceof Refusal)) throw error;
+      });
+    }
+  });
+}
+
+/** Lets a run go on that the brake held, since a person looked at its plan, which gives way to what is done now. */
+export async function releaseBrake(database: Database, runId: number): Promise<void> {
+  await inTransaction(database, async (tx) => {
+    const { rowCount } = await tx.client.query(
+      `update run set detail = detail - 'reasons' - 'written' || '{"released": true}', counts = coalesce(detail->'written', '{}')
+       where id = $1 and kind = 'sync' and state = 'paused' and detail ? 'reasons'`,
+      [runId],
+    );
+    if (rowCount) await tx.client.query('delete from sync_change where run_id = $1 and planned', [runId]);
+  });
+}
