@@ -57,4 +57,17 @@ export default tseslint.config(
       ],
     },
   },
+  {
+    files: ['apps/server/src/{book,connectors,features}/**/*.ts'],
+    ignores: ['**/statements/*', '**/*.test.ts', '**/testing/**'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: "CallExpression[callee.property.name='query'], CallExpression[callee.name='selectRecords']",
+          message: 'Hand-written SQL stands in the statements folder of its room.',
+        },
+      ],
+    },
+  },
 );

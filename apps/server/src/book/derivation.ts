@@ -1,5 +1,6 @@
 import type { Area, FieldType } from '@gray-loom/core/fields';
 import type pg from 'pg';
+import { selectDerivation } from './statements/derivation';
 
 /** What of the set-up decides how a record's columns and keys are derived. */
 export interface Derivation {
@@ -18,14 +19,7 @@ const STANDARD_TYPES: Record<string, FieldType> = {
 
 /** Reads the definitions in force; small, and read anew by every writer so that none works by old ones. */
 export async function loadDerivation(client: Pick<pg.Pool | pg.PoolClient, 'query'>): Promise<Derivation> {
-  const { rows } = await (client as pg.Pool).query<{
-    areas: Area[] | null;
-    fields: { key: string; type: FieldType | null }[] | null;
-  }>(
-    `select (select json_agg(json_build_object('name', name, 'rules', rules) order by ordinal, id) from area) as areas,
-       (select json_agg(json_build_object('key', r.field, 'type', f.type))
-          from field_rule r left join custom_field f on r.field = 'custom.' || f.id where r.unique_rule <> 'no') as fields`,
-  );
+  const { rows } = await selectDerivation(client);
   return {
     areas: rows[0]?.areas ?? [],
     uniqueFields: (rows[0]?.fields ?? []).flatMap(({ key, type }) => {

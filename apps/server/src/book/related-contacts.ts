@@ -14,15 +14,15 @@ import {
 import { addressesAgree } from '@gray-loom/core/writing';
 import type { ContactDetail } from '@gray-loom/wire';
 import type { Database } from '../db/connect';
-import { selectRecords } from '../db/record-codec';
 import { organizationNameKeys, organizationRecordKey, relationKey } from './contact-rows';
-
-interface Other {
-  id: number;
-  state: string;
-  merged_into: number | null;
-  record: ContactRecord;
-}
+import {
+  contactsWithState,
+  relatedTo,
+  mergedInto,
+  organizationByKey,
+  peopleOfOrganizations,
+  type Other,
+} from './statements/related-contacts';
 
 /** The contacts of some ids; where one was merged away, the one that took it in, under the id asked for. */
 async function livingOf({ pool }: Pick<Database, 'pool'>, ids: readonly number[]): Promise<Map<number, Other>> {
@@ -30,11 +30,7 @@ async function livingOf({ pool }: Pick<Database, 'pool'>, ids: readonly number[]
   let wanted = new Map([...new Set(ids)].map((id) => [id, [id]]));
   // A chain of merges is short; going round in one cannot happen, since a merge takes in what is live.
   for (let step = 0; wanted.size && step < 20; step++) {
-    const rows = await selectRecords<Other>(
-      pool,
-      'select id, state, merged_into, record from contact where id = any($1::bigint[])',
-      [[...wanted.keys()]],
-    );
+    const rows = await contactsWithState(pool, [...wanted.keys()]);
     const next = new Map<number, number[]>();
     for (const row of rows) {
       const askers = wanted.get(row.id) ?? [];
@@ -59,12 +55,7 @@ export async function relationsOf(
     own.flatMap(({ to }) => (to === null ? [] : [to])),
   );
   // Those who keep a relationship with this contact, or with one that was merged into it.
-  const from = await selectRecords<{ id: number; record: ContactRecord }>(
-    database.pool,
-    `select distinct on (c.id) c.id, c.record from contact c join contact_key k on k.contact_id = c.id
-     where c.state = 'live' and c.id <> $2 and k.key = any($1::bigint[]) order by c.id limit 200`,
-    [await keysOf(database, id), id],
-  );
+  const from = await relatedTo(database.pool, await keysOf(database, id), id);
   const into = new Set(await idsInto(database, id));
   const relatedBy = from.flatMap((other) =>
     valuesOf(other.record, 'related').flatMap(({ v }) =>
@@ -107,10 +98,7 @@ export async function withNames(
 }
 
 async function idsInto({ pool }: Pick<Database, 'pool'>, id: number): Promise<number[]> {
-  const { rows } = await pool.query<{ id: number }>(
-    `with recursive taken as (select $1::bigint as id union select c.id from contact c join taken t on c.merged_into = t.id) select id from taken`,
-    [id],
-  );
+  const { rows } = await mergedInto(pool, id);
   return rows.map((row) => row.id);
 }
 
@@ -128,15 +116,9 @@ function sharesHome(a: ContactRecord, b: ContactRecord): boolean {
 export async function organizationOf({ pool }: Pick<Database, 'pool'>, record: ContactRecord): Promise<number | null> {
   const name = organizationWords(firstText(record, 'organization')).join('');
   if (!name) return null;
-  const { rows } = await pool.query<{ id: number }>(
-    `select c.id from contact_key k join contact c on c.id = k.contact_id
-     where k.key = $1 and c.kind = 'organization' and c.state = 'live' order by c.id limit 1`,
-    [String(keyHash(organizationRecordKey(name)))],
-  );
+  const { rows } = await organizationByKey(pool, String(keyHash(organizationRecordKey(name))));
   return rows[0]?.id ?? null;
 }
-
-const PEOPLE_SHOWN = 200;
 
 /** People whose organization is this one, by any of its names. */
 export async function peopleOf(
@@ -144,11 +126,9 @@ export async function peopleOf(
   record: ContactRecord,
 ): Promise<ContactDetail['people']> {
   const names = organizationNameKeys(record);
-  const rows = await selectRecords<{ id: number; record: ContactRecord }>(
+  const rows = await peopleOfOrganizations(
     pool,
-    `select distinct on (c.sort_family, c.id) c.id, c.record from contact_key k join contact c on c.id = k.contact_id
-     where k.key = any($1::bigint[]) and c.kind = 'person' and c.state = 'live' order by c.sort_family, c.id limit ${PEOPLE_SHOWN}`,
-    [names.map((name) => String(keyHash(`o:${name}`)))],
+    names.map((name) => String(keyHash(`o:${name}`))),
   );
   return rows
     .filter(

@@ -9,6 +9,7 @@ import { appendChange } from '../feed/append-change';
 import type { ContactRow, TallyChange } from './contact-rows';
 import { contactRow, TallyChanges } from './contact-rows';
 import type { Derivation } from './derivation';
+import { insertTallies } from './statements/render-contacts';
 
 export interface NewContact {
   record: ContactRecord;
@@ -165,8 +166,8 @@ export async function writeBlocks(
 /** Adds changes of the kept counts, in the transaction that causes them. */
 export async function writeTally(tx: Tx, changes: readonly TallyChange[]): Promise<void> {
   if (!changes.length) return;
-  await tx.client.query(
-    'insert into tally (kind, label, who, n) select * from unnest($1::text[], $2::text[], $3::text[], $4::int[])',
+  await insertTallies(
+    tx.client,
     [0, 1, 2, 3].map((i) => changes.map((change) => change[i])),
   );
 }

@@ -6,6 +6,7 @@ import type pg from 'pg';
 import { refuseValue } from './refusals';
 import { refuseIssue } from '../http/refusal';
 import type { PickLists } from './picks';
+import { stateOfContact, pictureExists } from './statements/typed-values';
 
 /** What somebody typed of one field: a text, or the parts of what has parts. */
 export interface Typed {
@@ -120,15 +121,13 @@ async function readRelation(value: ValueContent, { client, contactId }: TypedCon
     return { relation, to: null, name, ...(fee ? { fee } : {}) };
   }
   if (value.to === contactId) throw refuseValue.relatedToSelf(at);
-  const { rows } = await (client as pg.Pool).query<{ state: string }>('select state from contact where id = $1', [
-    value.to,
-  ]);
+  const { rows } = await stateOfContact(client, value.to);
   if (rows[0]?.state !== 'live') throw refuseValue.noSuchContact(at);
   return { relation, to: value.to, ...(fee ? { fee } : {}) };
 }
 
 async function readPicture(value: ValueContent, { client }: TypedContext): Promise<string> {
-  const { rowCount } = await (client as pg.Pool).query('select 1 from picture where hash = $1', [String(value)]);
+  const { rowCount } = await pictureExists(client, String(value));
   if (!rowCount) throw refuseValue.noPicture({ field: 'photo' });
   return String(value);
 }

@@ -5,9 +5,9 @@ import { kindOf, type ContactRecord, type Value } from '@gray-loom/core/model';
 import { contentKey } from '@gray-loom/core/writing';
 import type pg from 'pg';
 import type { Database, Tx } from '../db/connect';
-import { selectRecords } from '../db/record-codec';
 import { refuseValue } from './refusals';
 import { uniqueKey } from './contact-rows';
+import { holdersOfKey, lockKey, selectClashes, namesOf } from './statements/unique-values';
 
 type Offered = Pick<Value, 'v' | 'norm'>;
 
@@ -53,12 +53,7 @@ export async function findClashes(
     const field = catalogue.uniqueFields.find((one) => one.key === key);
     const text = field && lookUpKey(field, value);
     if (!field || !text) continue;
-    const rows = await selectRecords<{ id: number; name: string; record: ContactRecord }>(
-      client,
-      `select c.id, c.display_name as name, c.record from contact_key k join contact c on c.id = k.contact_id
-       where k.key = $1 and c.state = 'live' and c.id is distinct from $2 order by c.id limit 50`,
-      [String(keyHash(text)), exceptId],
-    );
+    const rows = await holdersOfKey(client, String(keyHash(text)), exceptId);
     const contacts = rows.filter(({ record }) => kindOf(record) === 'person' && hasValue(record, field, value));
     if (contacts.length)
       clashes.push({
@@ -91,8 +86,7 @@ export async function guardUnique(
     const text = definition && lookUpKey(definition, value);
     return text ? [keyHash(text)] : [];
   });
-  for (const lock of [...new Set(locks)].sort((a, b) => a - b))
-    await tx.client.query('select pg_advisory_xact_lock($1)', [String(lock)]);
+  for (const lock of [...new Set(locks)].sort((a, b) => a - b)) await lockKey(tx.client, String(lock));
   const clashes = await findClashes(tx.client, catalogue, guarded, exceptId);
   const standing = clashes.filter((clash) => clash.rule === 'refuse' || !despite);
   const [first] = standing;
@@ -113,18 +107,9 @@ export async function listClashes(
   { pool }: Database,
   field: FieldDefinition,
 ): Promise<{ groups: ClashGroup[]; more: boolean }> {
-  const { rows } = await pool.query<{ value: string; ids: number[] }>(
-    `select min(val->>'v') as value, json_agg(distinct c.id) as ids
-     from contact c cross join lateral json_array_elements(c.record->'f'->$1::text) val
-     where c.state = 'live' and c.kind = 'person' and c.record->'f'->$1::text is not null
-     group by lower(coalesce(val->>'norm', val->>'v')) having count(distinct c.id) > 1 order by count(distinct c.id) desc limit $2`,
-    [field.key, SHOWN + 1],
-  );
+  const { rows } = await selectClashes(pool, field.key, SHOWN + 1);
   const ids = [...new Set(rows.flatMap((row) => row.ids.slice(0, 12)))];
-  const named = await pool.query<{ id: number; name: string }>(
-    'select id, display_name as name from contact where id = any($1::bigint[])',
-    [ids],
-  );
+  const named = await namesOf(pool, ids);
   const nameOf = new Map(named.rows.map((row) => [row.id, row.name]));
   return {
     groups: rows.slice(0, SHOWN).map((row) => ({

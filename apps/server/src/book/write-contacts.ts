@@ -13,16 +13,26 @@ import { copyCell, copyLines } from '../db/copy';
 import { appendChange } from '../feed/append-change';
 import { columnsOf, differsBeside, movedKeys, TallyChanges } from './contact-rows';
 import { loadDerivation, type Derivation } from './derivation';
-import { encodeRecordJson, selectRecords } from '../db/record-codec';
+import { encodeRecordJson } from '../db/record-codec';
 import { emptyRendering, renderContact, toBlocks, writeBlocks, writeTally, type NewContact } from './render-contacts';
+import {
+  nextContactIds,
+  lockRecords,
+  updateContacts,
+  updateTexts,
+  insertFreshTexts,
+  deleteTexts,
+  deleteKeys,
+  insertKeys,
+  type LoadedContact,
+} from './statements/write-contacts';
+
+export type { LoadedContact } from './statements/write-contacts';
 
 /** Takes a block of ids, in order. Ids that are not used after all leave a gap, which harms nobody. */
 export async function takeIds(client: Pick<pg.Pool, 'query'>, count: number): Promise<number[]> {
   if (count === 0) return [];
-  const { rows } = await client.query<{ id: number }>(
-    `select nextval('contact_id_seq') as id from generate_series(1, $1)`,
-    [count],
-  );
+  const { rows } = await nextContactIds(client, count);
   return rows.map((row) => row.id);
 }
 
@@ -44,20 +54,10 @@ export interface ContactChange {
   record?: ContactRecord;
 }
 
-export interface LoadedContact {
-  id: number;
-  version: number;
-  record: ContactRecord;
-}
-
 /** Loads contacts and locks them until the transaction ends, in order of id so that two writers cannot block each other for good. */
 export async function lockContacts(tx: Tx, ids: readonly number[]): Promise<Map<number, LoadedContact>> {
   if (ids.length === 0) return new Map();
-  const rows = await selectRecords<LoadedContact>(
-    tx.client,
-    'select id, version, record from contact where id = any($1::bigint[]) order by id for update',
-    [[...new Set(ids)]],
-  );
+  const rows = await lockRecords(tx.client, [...new Set(ids)]);
   return new Map(rows.map((row) => [row.id, row]));
 }
 
@@ -200,26 +200,18 @@ async function writeSlice(tx: Tx, runId: number, slice: Slice, textsLater: boole
 }
 
 async function writeUpdates(tx: Tx, runId: number, updates: readonly string[], at?: Date): Promise<void> {
-  await tx.client.query(
-    `update contact c set version = u.version, kind = u.kind, state = u.state, merged_into = u.merged_into, display_name = u.display_name,
-       list_name = u.list_name, sort_family = u.sort_family, sort_given = u.sort_given, email = u.email, tel = u.tel, organization = u.organization,
-       stage = u.stage, source = u.source, owner = u.owner, area = u.area, tags = u.tags, completeness = u.completeness,
-       record = u.record, last_run = $2, touched_at = coalesce($3::timestamptz, now())
-     from json_to_recordset($1::json) as u(id bigint, version int, kind text, state text, merged_into bigint, display_name text,
-       list_name text, sort_family text, sort_given text, email text, tel text, organization text, stage text, source text, owner text, area text,
-       tags text[], completeness smallint, record json)
-     where c.id = u.id`,
-    [`[${updates.join(',')}]`, runId, at?.toISOString() ?? null],
-  );
+  await updateContacts(tx.client, `[${updates.join(',')}]`, runId, at?.toISOString() ?? null);
 }
 
 async function writeSearchTexts(tx: Tx, texts: readonly [number, string][]): Promise<void> {
   if (!texts.length) return;
   // In this order: a text that is being put in place meanwhile is found there once it is.
   for (const table of ['contact_search_fresh', 'contact_search'])
-    await tx.client.query(
-      `update ${table} s set text = u.text from unnest($1::bigint[], $2::text[]) as u(id, text) where s.contact_id = u.id`,
-      [texts.map(([id]) => id), texts.map(([, text]) => text)],
+    await updateTexts(
+      tx.client,
+      texts.map(([id]) => id),
+      texts.map(([, text]) => text),
+      table,
     );
 }
 
@@ -228,12 +220,12 @@ async function layAsideTexts(tx: Tx, texts: readonly [number, string][]): Promis
   if (!texts.length) return;
   const ids = texts.map(([id]) => id);
   // In this order: where one is being put in place meanwhile, the first waits for that and the second finds it there.
-  await tx.client.query(
-    `insert into contact_search_fresh (contact_id, text) select * from unnest($1::bigint[], $2::text[])
-     on conflict (contact_id) do update set text = excluded.text`,
-    [ids, texts.map(([, text]) => text)],
+  await insertFreshTexts(
+    tx.client,
+    ids,
+    texts.map(([, text]) => text),
   );
-  await tx.client.query('delete from contact_search where contact_id = any($1::bigint[])', [ids]);
+  await deleteTexts(tx.client, ids);
 }
 
 /** Takes look-up keys away and adds others, as pairs of key and contact; one that is there already stays as it is. */
@@ -247,15 +239,9 @@ export async function writeKeys(
     pairs.map(([, id]) => id),
   ];
   if (drop.length) {
-    await tx.client.query(
-      'delete from contact_key k using unnest($1::bigint[], $2::bigint[]) as d(key, contact_id) where k.key = d.key and k.contact_id = d.contact_id',
-      columns(drop),
-    );
+    await deleteKeys(tx.client, columns(drop));
   }
   if (add.length) {
-    await tx.client.query(
-      'insert into contact_key (key, contact_id) select * from unnest($1::bigint[], $2::bigint[]) on conflict do nothing',
-      columns(add),
-    );
+    await insertKeys(tx.client, columns(add));
   }
 }

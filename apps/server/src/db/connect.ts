@@ -9,6 +9,9 @@ pg.types.setTypeParser(pg.types.builtins.INT8, (text) => Number(text));
 
 export type Db = NodePgDatabase<typeof schema>;
 
+/** A pool or a connection, for statements that take either. */
+export type Queryable = Pick<pg.Pool, 'query'>;
+
 /** A database as one actor reads and writes it. */
 export interface Database {
   pool: pg.Pool;

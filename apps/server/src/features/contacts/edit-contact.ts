@@ -12,6 +12,7 @@ import { handThread, startRun } from '../../runs/runs';
 import { readTyped } from '../../book/typed-values';
 import { guardUnique } from '../../book/unique-values';
 import { applyChanges, ChangeConflict, lockContacts } from '../../book/write-contacts';
+import { lastChangeOf } from './statements/edit-contact';
 
 function stamp(value: CandidateValue, slot: number, run: number, rank: number | undefined): Value {
   const made: Value = { slot, v: value.v, run };
@@ -91,11 +92,7 @@ async function changedMeanwhile(
 ): Promise<Refusal> {
   const first = conflict.conflicts[0];
   if (!first) return refuseContact.gone();
-  const { rows } = await tx.client.query<{ name: string | null; at: Date }>(
-    `select a.name, r.created_at as at from operation o join run r on r.id = o.run_id left join account a on a.id = r.actor_id
-       where o.contact_id = $1 order by o.version desc limit 1`,
-    [contactId],
-  );
+  const { rows } = await lastChangeOf(tx.client, contactId);
   const { field, slot } = first.operation;
   return refuseContact.valueChanged({
     who: rows[0]?.name ?? 'A run',

@@ -18,19 +18,12 @@ import { refuse } from './refusals';
 import { requireLive } from '../../book/require-live';
 import { findCandidates, modelOfVersion } from '../duplicates';
 import { likelyOrganizations } from '../duplicates';
-import {
-  CATALOGUE_JSON,
-  catalogueOf,
-  loadCatalogue,
-  PickLists,
-  PICKS_JSON,
-  type CatalogueJson,
-  type PickJson,
-} from '../../book/picks';
+import { catalogueOf, loadCatalogue, PickLists } from '../../book/picks';
 import { handThread, startRun } from '../../runs/runs';
 import { readTyped, type TypedContext } from '../../book/typed-values';
 import { findClashes, guardUnique } from '../../book/unique-values';
 import { applyChanges, insertContacts } from '../../book/write-contacts';
+import { setRunContact, setUpForCheck } from './statements/enter-contact';
 
 async function candidateOf(request: EntryRequest, context: TypedContext): Promise<Candidate> {
   const candidate: Candidate = {};
@@ -77,7 +70,7 @@ export async function enterContact(
     await picks.save(tx);
     const record = recordFrom(candidate, catalogue, { run: runId });
     const [contactId = 0] = await insertContacts(tx, runId, [{ record }]);
-    await tx.client.query('update run set contact_id = $2 where id = $1', [runId, contactId]);
+    await setRunContact(tx.client, runId, contactId);
     return { contactId, runId };
   });
   return made;
@@ -115,10 +108,7 @@ const LOOKED_AT = 12;
 async function loadForCheck({
   pool,
 }: Database): Promise<{ catalogue: Catalogue; picks: PickLists; modelVersion: number | null }> {
-  const { rows } = await pool.query<{ catalogue: CatalogueJson; picks: PickJson[]; version: number | null }>({
-    name: 'set-up for a check',
-    text: `select ${CATALOGUE_JSON} as catalogue, ${PICKS_JSON} as picks, (select max(version) from match_model) as version`,
-  });
+  const { rows } = await setUpForCheck(pool);
   const [row] = rows;
   return {
     catalogue: catalogueOf(row?.catalogue ?? { fields: [], rules: [] }),

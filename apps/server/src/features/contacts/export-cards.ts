@@ -1,13 +1,14 @@
 import { displayNameOf, type Catalogue } from '@gray-loom/core/fields';
 import { writeCard } from '@gray-loom/core/formats';
-import { firstText, isRelation, valuesOf, type ContactRecord } from '@gray-loom/core/model';
+import { firstText, isRelation, valuesOf } from '@gray-loom/core/model';
 import type { ContactFilter } from '@gray-loom/wire';
 import sharp from 'sharp';
 import type { Database } from '../../db/connect';
-import { selectRecords } from '../../db/record-codec';
 import { refuseContact } from '../../book/refusals';
 import { streamContacts, type ExportedContact } from './export-contacts';
 import { loadCatalogue } from '../../book/picks';
+import { recordsOf } from '../../book/statements/contact-records';
+import { picturesByHash, recordToExport } from './statements/export-cards';
 
 export type CardVersion = '3.0' | '4.0';
 
@@ -24,21 +25,14 @@ async function cardsOf(
   );
   const pictures = new Map<string, string>();
   if (hashes.length) {
-    const { rows } = await pool.query<{ hash: string; bytes: Buffer }>(
-      'select hash, bytes from picture where hash = any($1::text[])',
-      [hashes],
-    );
+    const { rows } = await picturesByHash(pool, hashes);
     // Other programs know JPEG best.
     for (const { hash, bytes } of rows)
       pictures.set(hash, (await sharp(bytes).flatten({ background: '#ffffff' }).jpeg().toBuffer()).toString('base64'));
   }
   const names = new Map<number, string>();
   if (others.length) {
-    const rows = await selectRecords<{ id: number; record: ContactRecord }>(
-      pool,
-      'select id, record from contact where id = any($1::bigint[])',
-      [others],
-    );
+    const rows = await recordsOf(pool, others);
     for (const { id, record } of rows) names.set(id, displayNameOf(record));
   }
   return contacts
@@ -67,11 +61,7 @@ export async function exportCards(
 /** One contact as vCard. */
 export async function exportCard(database: Database, id: number, version: CardVersion): Promise<string> {
   const catalogue = await loadCatalogue(database.db);
-  const rows = await selectRecords<{ id: number; touched_at: Date; record: ContactRecord }>(
-    database.pool,
-    'select id, touched_at, record from contact where id = $1',
-    [id],
-  );
+  const rows = await recordToExport(database.pool, id);
   if (!rows.length) throw refuseContact.noSuchContact();
   return cardsOf(
     database,

@@ -20,8 +20,8 @@ import {
 import type { ContactFilter } from '@gray-loom/wire';
 import type { Database } from '../../db/connect';
 import { contactConditions } from './contact-filter';
+import { mostOfEachField, recordsAfter } from './statements/filtered-contacts';
 import { loadCatalogue } from '../../book/picks';
-import { selectRecords } from '../../db/record-codec';
 
 const PAGE = 1000;
 /** Made from other fields, or of no use in a table. */
@@ -75,14 +75,12 @@ function columnsOf(field: FieldDefinition, needs: ColumnNeeds): ExportColumn[] {
   }).flat();
 }
 
+/** Fields that get a column for each value. */
+const SEVERAL = ['email', 'tel', 'url', 'adr', 'externalId', 'otherDate'];
+
 /** Looks at what a filter finds: how many values of each field one contact has at most. */
 async function needsOf({ pool }: Database, filter: ContactFilter): Promise<ColumnNeeds> {
-  const { where, values } = contactConditions(filter);
-  const { rows } = await pool.query<{ key: string; most: number; labelled: boolean }>(
-    `select key, max(json_array_length(value)) as most, bool_or(value::text like '%"label"%') as labelled
-     from contact c cross join lateral json_each(c.record->'f') where ${where} and key = any($${values.length + 1}::text[]) group by key`,
-    [...values, ['email', 'tel', 'url', 'adr', 'externalId', 'otherDate']],
-  );
+  const { rows } = await mostOfEachField(pool, contactConditions(filter), SEVERAL);
   return new Map(rows.map(({ key, most, labelled }) => [key, { most, labelled }]));
 }
 
@@ -106,17 +104,13 @@ export function streamContacts(
   start: string,
   render: (rows: ExportedContact[]) => string | Promise<string>,
 ): ReadableStream<Uint8Array> {
-  const { where, values } = contactConditions(filter);
+  const condition = contactConditions(filter);
   const encoder = new TextEncoder();
   let after = 0;
   let text = start;
   return new ReadableStream<Uint8Array>({
     async pull(controller) {
-      const rows = await selectRecords<{ id: number; touched_at: Date; record: ContactRecord }>(
-        pool,
-        `select c.id, c.touched_at, c.record from contact c where ${where} and c.id > $${values.length + 1} order by c.id limit ${PAGE}`,
-        [...values, after],
-      );
+      const rows = await recordsAfter(pool, condition, after, PAGE);
       text += await render(rows.map(({ id, touched_at, record }) => ({ id, touchedAt: touched_at, record })));
       if (text) controller.enqueue(encoder.encode(text));
       text = '';

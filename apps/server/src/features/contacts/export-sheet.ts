@@ -6,10 +6,10 @@ import { guardText } from '@gray-loom/core/fields';
 import type { ContactFilter } from '@gray-loom/wire';
 import type { Database } from '../../db/connect';
 import { contactConditions } from './contact-filter';
-import { selectRecords } from '../../db/record-codec';
+import { recordsAfter } from './statements/filtered-contacts';
 import type { WriteSheetTask } from './write-sheet-thread';
 import { refuse } from './refusals';
-import { tableOf, type ExportedContact } from './export-contacts';
+import { tableOf } from './export-contacts';
 import { threadPool } from '../../runs/thread-pool';
 
 /** Rows of a spreadsheet that is made; it is built in memory, and people open it in a program that does the same. */
@@ -25,14 +25,10 @@ export async function exportSheet(
   fields: readonly string[],
 ): Promise<{ body: ReadableStream<Uint8Array>; bytes: number }> {
   const { headings, row } = await tableOf(database, filter, fields);
-  const { where, values } = contactConditions(filter);
+  const condition = contactConditions(filter);
   const rows: string[][] = [headings];
   for (let after = 0; ;) {
-    const page = await selectRecords<Pick<ExportedContact, 'id' | 'record'>>(
-      database.pool,
-      `select c.id, c.record from contact c where ${where} and c.id > $${values.length + 1} order by c.id limit ${PAGE}`,
-      [...values, after],
-    );
+    const page = await recordsAfter(database.pool, condition, after, PAGE);
     // A program for spreadsheets runs no text; an apostrophe of the text's own is what would be lost when it is read.
     for (const one of page) rows.push(row(one).map((text) => (text.startsWith("'") ? guardText(text) : text)));
     if (rows.length > LIMIT + 1) throw refuse.tooManyRows({ limit: LIMIT });

@@ -4,11 +4,12 @@ import { firstText, firstValue, isAddress, isRelation, valuesOf, type ContactRec
 import type { ContactFilter, Labels } from '@gray-loom/wire';
 import type { Database } from '../../db/connect';
 import { contactConditions } from './contact-filter';
-import { selectRecords } from '../../db/record-codec';
+import { recordsForLabels } from './statements/filtered-contacts';
 import { relationKey } from '../../book/contact-rows';
 import { stopsOf } from './permissions';
 import { householdsOf, lineOfHousehold, livingTogether } from '../duplicates';
 import { relationsOf } from '../../book/related-contacts';
+import { keysInUse } from './statements/labels';
 
 /** Labels made at once; more are to be made in parts. */
 const LIMIT = 3000;
@@ -23,10 +24,7 @@ interface Row {
 /** Those who keep a relationship, or with whom one is kept: only they can have a partner in the same home. */
 async function relatedOnes({ pool }: Database, rows: readonly Row[]): Promise<Set<number>> {
   const byKey = new Map(rows.map(({ id }) => [String(keyHash(relationKey(id))), id]));
-  const { rows: kept } = await pool.query<{ key: string }>(
-    'select distinct key::text as key from contact_key where key = any($1::bigint[])',
-    [[...byKey.keys()]],
-  );
+  const { rows: kept } = await keysInUse(pool, [...byKey.keys()]);
   const ones = new Set(kept.map(({ key }) => byKey.get(key) ?? 0));
   for (const { id, record } of rows) if (record.f.related?.length) ones.add(id);
   return ones;
@@ -45,12 +43,7 @@ function relatedIds(record: ContactRecord, relatedBy: readonly { contactId: numb
  * none for who has no address or wants no post, who are counted.
  */
 export async function mailingLabels(database: Database, filter: ContactFilter, home: string): Promise<Labels> {
-  const { where, values } = contactConditions(filter);
-  const rows = await selectRecords<Row>(
-    database.pool,
-    `select c.id, c.email, c.tel, c.record from contact c where ${where} order by c.sort_family, c.id limit ${LIMIT + 1}`,
-    values,
-  );
+  const rows = await recordsForLabels(database.pool, contactConditions(filter), LIMIT + 1);
   const asked = rows.slice(0, LIMIT);
   const stops = await stopsOf(database, asked);
   const related = await relatedOnes(database, asked);

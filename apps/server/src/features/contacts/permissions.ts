@@ -17,6 +17,13 @@ import { permissionEvidence, run } from '../../db/schema';
 import { refuse } from './refusals';
 import { requireLive } from '../../book/require-live';
 import { handThread, startRun } from '../../runs/runs';
+import {
+  evidenceOf,
+  everybodyMergedInto,
+  contactsByKey,
+  addressesWereStopped,
+  latestEvidence,
+} from './statements/permissions';
 
 const BY_PHONE: readonly Channel[] = ['text', 'call', 'voicemail'];
 
@@ -39,11 +46,6 @@ function addressesOf(record: ContactRecord): Address[] {
   return [...emails, ...phones];
 }
 
-/** Contacts and those that were merged into them: what was said to one was said by the same person. */
-const MERGED_INTO = `with recursive taken(root, id) as (
-  select id, id from unnest($1::bigint[]) as asked(id)
-  union select t.root, c.id from contact c join taken t on c.merged_into = t.id)`;
-
 const closes = (addresses: readonly PermissionState[]): PermissionState =>
   // Where every address has said stop, the channel is closed; one open address leaves it open.
   addresses.length && addresses.every((state) => state === 'optedOut') ? 'optedOut' : 'unknown';
@@ -54,14 +56,10 @@ export async function closedChannels(
   people: readonly { id: number; record: ContactRecord }[],
 ): Promise<Map<number, Channel[]>> {
   const addresses = new Map(people.map(({ id, record }) => [id, addressesOf(record)]));
-  const { rows } = await pool.query<Evidence & { root: number | null; address_key: number | null }>(
-    `${MERGED_INTO}
-     select t.root, null as address_key, e.channel, e.state, extract(epoch from e.stated_at) * 1000 as "statedAtMs"
-     from taken t join permission_evidence e on e.contact_id = t.id join run r on r.id = e.run_id and r.undone_by is null
-     union all
-     select null, e.address_key, e.channel, e.state, extract(epoch from e.stated_at) * 1000
-     from permission_evidence e join run r on r.id = e.run_id and r.undone_by is null where e.address_key = any($2::bigint[])`,
-    [people.map(({ id }) => id), [...addresses.values()].flatMap((list) => list.map(({ key }) => String(key)))],
+  const { rows } = await evidenceOf(
+    pool,
+    people.map(({ id }) => id),
+    [...addresses.values()].flatMap((list) => list.map(({ key }) => String(key))),
   );
   const said = new Map<string, Evidence[]>();
   for (const { root, address_key: key, ...one } of rows) {
@@ -87,7 +85,7 @@ export async function permissionsOf(
   record: ContactRecord,
 ): Promise<ContactPermissions> {
   const addresses = addressesOf(record);
-  const taken = await pool.query<{ id: number }>(`${MERGED_INTO} select id from taken`, [[contactId]]);
+  const taken = await everybodyMergedInto(pool, [contactId]);
   const rows = await db
     .select({ evidence: permissionEvidence, title: run.title })
     .from(permissionEvidence)
@@ -173,9 +171,7 @@ export async function recordPermission(
 /** Everybody of whom something is said: the one it is said of, or all who have the address. */
 async function saidOf(tx: Tx, contactId: number, addressKey: number | null): Promise<number[]> {
   if (addressKey === null) return [contactId];
-  const { rows } = await tx.client.query<{ id: number }>('select contact_id as id from contact_key where key = $1', [
-    String(addressKey),
-  ]);
+  const { rows } = await contactsByKey(tx.client, String(addressKey));
   return rows.map(({ id }) => id);
 }
 
@@ -190,7 +186,7 @@ export async function stopsOf(
 ): Promise<Map<number, Channel[]>> {
   if (!rows.length) return new Map();
   // Keys of addresses are worked out only where anything is said of addresses at all.
-  const said = await pool.query('select 1 from permission_evidence where address_key is not null limit 1');
+  const said = await addressesWereStopped(pool);
   const keysOf = rows.map(({ id, email, tel }) => {
     if (!said.rowCount) return { id, keys: [] };
     const person = preparePerson({ emails: email ? [email] : [], phones: tel ? [tel.replace(/ ext\..*$/, '')] : [] });
@@ -202,22 +198,10 @@ export async function stopsOf(
       ],
     };
   });
-  const found = await pool.query<{
-    contact_id: number | null;
-    address_key: number | null;
-    channel: Channel;
-    state: string;
-  }>(
-    `${MERGED_INTO}
-     select distinct on (contact_id, address_key, channel) contact_id, address_key, channel, state from (
-       select t.root as contact_id, null::bigint as address_key, e.channel, e.state, e.stated_at
-       from taken t join permission_evidence e on e.contact_id = t.id join run r on r.id = e.run_id
-       where r.undone_by is null
-       union all
-       select null, address_key, channel, state, stated_at from permission_evidence where address_key = any($2::bigint[])
-     ) said
-     order by contact_id, address_key, channel, stated_at desc, (state = 'optedOut') desc`,
-    [rows.map(({ id }) => id), keysOf.flatMap(({ keys }) => keys.map(String))],
+  const found = await latestEvidence(
+    pool,
+    rows.map(({ id }) => id),
+    keysOf.flatMap(({ keys }) => keys.map(String)),
   );
   const stops = new Map<number, Channel[]>();
   if (!found.rows.length) return stops;

@@ -4,6 +4,7 @@ import sharp from 'sharp';
 import type { Database } from '../../db/connect';
 import { picture } from '../../db/schema';
 import { refuse } from './refusals';
+import { pictureByHash } from './statements/pictures';
 
 const EDGE = 512;
 const TAKEN = new Set(['jpeg', 'png', 'webp']);
@@ -37,9 +38,6 @@ export async function findPicture(
   { pool }: Database,
   hash: string,
 ): Promise<{ mediaType: string; bytes: Buffer } | null> {
-  const { rows } = await pool.query<{ media_type: string; bytes: Buffer }>(
-    'select media_type, bytes from picture where hash = $1',
-    [hash],
-  );
+  const { rows } = await pictureByHash(pool, hash);
   return rows[0] ? { mediaType: rows[0].media_type, bytes: rows[0].bytes } : null;
 }

@@ -1,6 +1,7 @@
 import type pg from 'pg';
 import type { ContactFilter, ContactSort } from '@gray-loom/wire';
 import { contactConditions, ORDER } from './contact-filter';
+import { countBetween, everyNth } from './statements/filtered-contacts';
 
 /** Rows between two marks. A page at depth reads at most this many index entries too many. */
 const STEP = 500;
@@ -53,13 +54,7 @@ export class PlaceMarks {
     }
     const mark = marks[low - 1];
     if (!mark) return 0;
-    const { where, values } = contactConditions(filter);
-    const { column } = ORDER[filter.sort];
-    const add = (value: unknown) => `$${values.push(value)}`;
-    const { rows } = await pool.query<{ n: number }>(
-      `select count(*)::int as n from contact c where ${where} and (${column}, c.id) >= (${add(mark.position)}, ${add(mark.id)}) and ${column} < ${add(text)}`,
-      values,
-    );
+    const { rows } = await countBetween(pool, contactConditions(filter), ORDER[filter.sort].column, mark, text);
     return mark.place + (rows[0]?.n ?? 0);
   }
 
@@ -92,14 +87,7 @@ export class PlaceMarks {
   }
 
   private async mark(pool: pg.Pool, filter: ContactFilter & { sort: ContactSort }): Promise<PlaceMark[]> {
-    const { where, values } = contactConditions(filter);
-    const { column, direction } = ORDER[filter.sort];
-    const { rows } = await pool.query<{ place: number; position: string; id: number }>(
-      `select (n - 1)::int as place, position::text as position, id from (
-         select ${column} as position, c.id, row_number() over (order by ${column} ${direction}, c.id ${direction}) as n from contact c where ${where}
-       ) numbered where n % ${STEP} = 1 order by n`,
-      values,
-    );
+    const { rows } = await everyNth(pool, contactConditions(filter), ORDER[filter.sort], STEP);
     return rows;
   }
 }

@@ -4,12 +4,18 @@ import { firstValue, isAddress, type AddressValue, type ContactRecord } from '@g
 import { addressesAgree } from '@gray-loom/core/writing';
 import type { HouseholdEntry, HouseholdRequest, Households } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
-import { selectRecords } from '../../db/record-codec';
 import { household, run } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { refuseHousehold } from './refusals';
 import { memberKey } from './match-groups';
 import { handThread, startRun } from '../../runs/runs';
+import {
+  membersWithRoots,
+  countProposed,
+  homesOfPeople,
+  deleteSameHousehold,
+  homesWithMembers,
+} from './statements/households';
 
 type Row = typeof household.$inferSelect;
 
@@ -35,22 +41,7 @@ const LISTED = 500;
 /** Whoever stands for the asked ids now: the taker of a merged one; nobody for one that was deleted. */
 async function membersOf(client: Queries, ids: readonly number[]): Promise<Map<number, Member>> {
   if (!ids.length) return new Map();
-  const rows = await selectRecords<{
-    asked: number;
-    id: number;
-    display_name: string;
-    email: string;
-    tel: string;
-    record: ContactRecord;
-  }>(
-    client,
-    `with recursive up(asked, id) as (
-       select a, a from unnest($1::bigint[]) as w(a)
-       union all select u.asked, c.merged_into from up u join contact c on c.id = u.id where c.merged_into is not null)
-     select u.asked, c.id, c.display_name, c.email, c.tel, c.record from up u join contact c on c.id = u.id
-     where c.state = 'live' and c.kind = 'person'`,
-    [[...new Set(ids)]],
-  );
+  const rows = await membersWithRoots(client, [...new Set(ids)]);
   return new Map(rows.map(({ asked, display_name: name, ...row }) => [Number(asked), { ...row, name }]));
 }
 
@@ -137,9 +128,7 @@ export async function proposeHouseholds(tx: Tx, found: readonly (readonly number
         })),
       )
       .onConflictDoNothing();
-  const { rows } = await tx.client.query<{ n: number }>(
-    `select count(*)::int as n from household where state = 'proposed'`,
-  );
+  const { rows } = await countProposed(tx.client);
   return rows[0]?.n ?? 0;
 }
 
@@ -169,13 +158,7 @@ async function put(tx: Tx, row: Row | null, id: number): Promise<void> {
 
 /** Kept households that one of these people is in, other than one. */
 async function homesOf(tx: Tx, ids: readonly number[], exceptId: number | null): Promise<Row[]> {
-  const { rows } = await tx.client.query<{ id: number }>(
-    `with recursive taken(root, id) as (
-       select id, id from unnest($1::bigint[]) as asked(id)
-       union select t.root, c.id from contact c join taken t on c.merged_into = t.id)
-     select distinct h.id from taken t join household h on h.member_ids @> array[t.id] and h.state = 'kept' and h.id is distinct from $2`,
-    [ids, exceptId],
-  );
+  const { rows } = await homesOfPeople(tx.client, ids, exceptId);
   return rows.length
     ? tx.db
         .select()
@@ -280,7 +263,7 @@ export async function undoHouseholds(
     const [from, to] = back ? [after, before] : [before, after];
     // A proposal that the next scan renewed is not in the way.
     if (now && now.state !== 'proposed' && !isSame(now, from)) throw refuseHousehold.changedSince();
-    if (to) await tx.client.query('delete from household where member_key = $1 and id <> $2', [to.memberKey, to.id]);
+    if (to) await deleteSameHousehold(tx.client, to.memberKey, to.id);
     await put(tx, to, householdId);
   }
 }
@@ -327,21 +310,7 @@ export async function householdsOf(
   database: Pick<Database, 'pool'>,
   contactIds: readonly number[],
 ): Promise<Map<number, { row: Row; members: Member[] }>> {
-  const { rows } = await database.pool.query<{
-    root: number;
-    id: number;
-    name: string;
-    state: 'kept';
-    member_key: string;
-    member_ids: number[];
-  }>(
-    `with recursive taken(root, id) as (
-       select id, id from unnest($1::bigint[]) as asked(id)
-       union select t.root, c.id from contact c join taken t on c.merged_into = t.id)
-     select distinct on (t.root) t.root, h.id, h.name, h.state, h.member_key, h.member_ids
-     from taken t join household h on h.member_ids @> array[t.id] and h.state = 'kept' order by t.root, h.id`,
-    [contactIds],
-  );
+  const { rows } = await homesWithMembers(database.pool, contactIds);
   const members = await membersOf(
     database.pool,
     rows.flatMap((row) => row.member_ids.map(Number)),

@@ -3,8 +3,8 @@ import { eq, sql } from 'drizzle-orm';
 import { displayNameOf, formatPhone } from '@gray-loom/core/fields';
 import { explainPair, factsOf, lineOf, preparePerson, scorePair, type MatchPerson } from '@gray-loom/core/matching';
 import { planMerge } from '@gray-loom/core/merging';
-import type { ContactRecord, Value } from '@gray-loom/core/model';
-import type { GroupBand, GroupList, GroupLook, GroupSummary, MatchBoard } from '@gray-loom/wire';
+import type { Value } from '@gray-loom/core/model';
+import type { GroupList, GroupLook, GroupSummary, MatchBoard } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { tell } from '../../feed/events';
 import { matchGroup, run } from '../../db/schema';
@@ -15,7 +15,19 @@ import { mergeRules, weighingOf } from './match-setup';
 import { currentModel, type FrozenModel } from './match-groups';
 import { organizationReasons } from './match-organizations';
 import { loadCatalogue } from '../../book/picks';
-import { selectRecords } from '../../db/record-codec';
+import {
+  countGroups,
+  countDecided,
+  groupsLookedAt,
+  lookAtGroup,
+  leaveOtherGroups,
+  whoLooksAt,
+  liveMembers,
+  whoDecidedRun,
+  type LiveRow,
+} from './statements/match-board';
+
+export type { LiveRow } from './statements/match-board';
 
 type GroupRow = typeof matchGroup.$inferSelect;
 
@@ -43,24 +55,15 @@ export async function listGroups({ db, pool, actor }: Database): Promise<GroupLi
     .orderBy(sql`${matchGroup.state} = 'later', ${matchGroup.bits} desc, ${matchGroup.id}`)
     .limit(GROUPS_LISTED);
   // Counted over all, since a large book has more groups than a list can hold.
-  const waiting = await pool.query<{ state: 'open' | 'later'; band: GroupBand; n: number }>(
-    `select state, band, count(*)::int as n from match_group where state in ('open', 'later') group by 1, 2`,
-  );
+  const waiting = await countGroups(pool);
   const counts = { certain: 0, likely: 0, possible: 0 };
   let later = 0;
   for (const { state, band, n } of waiting.rows) {
     if (state === 'open') counts[band] = n;
     else later += n;
   }
-  const decided = await pool.query<{ n: number; lately: number }>(
-    `select count(*)::int as n, (count(*) filter (where r.created_at > now() - interval '10 minutes' and not r.detail ? 'batch'))::int as lately
-     from match_group g left join run r on r.id = g.decided_run where g.state in ('merged', 'apart')`,
-  );
-  const busy = await pool.query<{ id: number; name: string }>(
-    `select g.id, a.name from match_group g join account a on a.id = g.looked_by
-     where g.state in ('open', 'later') and g.looked_until > now() and g.looked_by is distinct from $1`,
-    [accountIdOf(actor)],
-  );
+  const decided = await countDecided(pool);
+  const busy = await groupsLookedAt(pool, accountIdOf(actor));
   const busyWith = new Map(busy.rows.map(({ id, name }) => [id, name]));
   const scans = await db
     .select({ id: run.id, state: run.state, finishedAt: run.finishedAt })
@@ -86,20 +89,9 @@ export async function requireGroup(tx: { db: Tx['db'] }, id: number): Promise<Gr
   return group;
 }
 
-export interface LiveRow {
-  id: number;
-  version: number;
-  record: ContactRecord;
-  last_run: number;
-  touched_at: Date;
-}
-
 export function timeTeller(threads: Record<number, { at: string }>): (value: Value) => number {
   return (value) => value.atMs ?? Date.parse(threads[value.run]?.at ?? '') ?? 0;
 }
-
-/** How long a group stays with whoever has it on screen; looking again prolongs it. */
-const LOOK_MINUTES = 2;
 
 /**
  * Gives a group to whoever looks at it, unless somebody else has it, and says so. Nothing is locked: it only keeps two from one
@@ -108,26 +100,13 @@ const LOOK_MINUTES = 2;
 export async function takeGroup(database: Database, groupId: number): Promise<GroupLook> {
   const accountId = accountIdOf(database.actor);
   return inTransaction(database, async ({ client }) => {
-    const taken = await client.query<{ was: number | null }>(
-      `with own as (select id, looked_by from match_group where id = $1 for update)
-       update match_group g set looked_by = $2, looked_until = now() + interval '${LOOK_MINUTES} minutes' from own
-       where g.id = own.id and g.state in ('open', 'later')
-         and (g.looked_until is null or g.looked_until < now() or g.looked_by = $2) returning own.looked_by as was`,
-      [groupId, accountId],
-    );
-    await client.query(
-      `update match_group set looked_by = null, looked_until = null where looked_by = $2 and id <> $1 and looked_until > now()`,
-      [groupId, accountId],
-    );
+    const taken = await lookAtGroup(client, groupId, accountId);
+    await leaveOtherGroups(client, groupId, accountId);
     if (taken.rows[0]) {
       if (taken.rows[0].was !== accountId) await tell(client, { topic: 'looks' });
       return { waits: true, busyWith: null };
     }
-    const { rows } = await client.query<{ name: string }>(
-      `select a.name from match_group g join account a on a.id = g.looked_by
-       where g.id = $1 and g.state in ('open', 'later') and g.looked_until > now()`,
-      [groupId],
-    );
+    const { rows } = await whoLooksAt(client, groupId);
     return { waits: rows.length > 0, busyWith: rows[0]?.name ?? null };
   });
 }
@@ -152,11 +131,7 @@ function linesInCommon(people: readonly MatchPerson[]): MatchBoard['lines'] {
 /** Everything the match board shows of one group. */
 export async function matchBoard(database: Database, groupId: number): Promise<MatchBoard> {
   const group = await requireGroup(database, groupId);
-  const rows = await selectRecords<LiveRow>(
-    database.pool,
-    `select id, version, record, last_run, touched_at from contact where id = any($1::bigint[]) and state = 'live' order by id`,
-    [group.memberIds],
-  );
+  const rows = await liveMembers(database.pool, group.memberIds);
   const threads = await threadsOf(
     database,
     rows.flatMap((row) => [...runsIn(row.record), row.last_run]),
@@ -211,10 +186,7 @@ export async function matchBoard(database: Database, groupId: number): Promise<M
 }
 
 async function whoDecided({ pool }: Database, { decidedRun }: GroupRow): Promise<string> {
-  const { rows } = await pool.query<{ name: string }>(
-    'select a.name from run r join account a on a.id = r.actor_id where r.id = $1',
-    [decidedRun],
-  );
+  const { rows } = await whoDecidedRun(pool, decidedRun);
   return rows[0]?.name ?? 'Somebody';
 }
 

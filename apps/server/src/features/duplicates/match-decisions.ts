@@ -11,22 +11,18 @@ import {
   type Decision,
   type MatchModel,
 } from '@gray-loom/core/matching';
-import type { ContactRecord } from '@gray-loom/core/model';
 import type { LearningLook } from '@gray-loom/wire';
 import { eq } from 'drizzle-orm';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
-import { selectRecords } from '../../db/record-codec';
 import { matchDecision, setting } from '../../db/schema';
 import { refuse } from './refusals';
 import { currentModel } from './match-groups';
 import { LEARNED, readSetting, type Learned } from './match-settings';
 import { startScan } from './match-scan';
 import { handThread, startRun } from '../../runs/runs';
-
-interface Member {
-  id: number;
-  record: ContactRecord;
-}
+import { recordsOf } from '../../book/statements/contact-records';
+import { liveRecordsOf } from '../../book/statements/contact-records';
+import { latestDecisions, groupsToLearnFrom, type Member } from './statements/match-decisions';
 
 /**
  * Keeps how pairs compare that a person decides on, as they are before the decision is carried out. Pairs that a rule settles
@@ -65,19 +61,15 @@ export const pairsOf = (members: readonly Member[]): [Member, Member][] =>
 
 /** Records of these ids as they stand now. */
 export async function membersFor(tx: Tx, ids: readonly number[]): Promise<Member[]> {
-  return selectRecords<Member>(tx.client, 'select id, record from contact where id = any($1::bigint[])', [ids]);
+  return recordsOf(tx.client, ids);
 }
 
 async function decisionsOf({ pool }: Pick<Database, 'pool'>): Promise<Decision[]> {
-  const { rows } = await pool.query<Decision>(
-    `select distinct on (d.a, d.b) d.same, d.levels, d.bits::float8 as bits from match_decision d join run r on r.id = d.run_id
-     where r.undone_by is null order by d.a, d.b, d.run_id desc`,
-  );
+  const { rows } = await latestDecisions(pool);
   return rows;
 }
 
 const EXAMPLES = 12;
-const LOOKED_AT = 2000;
 
 /** What would be learned from people's decisions, and which pairs that wait would move by it; nothing is written. */
 export async function lookAtLearning(database: Database): Promise<LearningLook> {
@@ -99,14 +91,10 @@ export async function lookAtLearning(database: Database): Promise<LearningLook> 
     decisions.filter(({ bits, levels, same: isOne }) => bits + correctionBits(model.corrections, levels) >= 0 === isOne)
       .length;
   look.trial = { right: { now: right(frozen.model), then: right(then) }, pairs: 0, moves: [], examples: [] };
-  const groups = await database.pool.query<{ id: number; name: string; member_ids: number[] }>(
-    `select id, name, member_ids from match_group where state in ('open', 'later') and kind = 'person'
-     order by bits, id limit ${LOOKED_AT}`,
-  );
-  const records = await selectRecords<Member>(
+  const groups = await groupsToLearnFrom(database.pool);
+  const records = await liveRecordsOf(
     database.pool,
-    `select id, record from contact where state = 'live' and id = any($1::bigint[])`,
-    [groups.rows.flatMap((group) => group.member_ids)],
+    groups.rows.flatMap((group) => group.member_ids),
   );
   const people = new Map(records.map(({ id, record }) => [id, preparePerson(factsOf(record))]));
   const moves = new Map<string, number>();

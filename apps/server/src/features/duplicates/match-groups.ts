@@ -20,7 +20,13 @@ import type { Database, Db, Tx } from '../../db/connect';
 import { matchGroup, matchModel, sharedLine } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { matchSettings } from './match-settings';
-import { selectRecords } from '../../db/record-codec';
+import {
+  insertGroups,
+  selectKeptApart,
+  contactsSharingKeys,
+  livePeople,
+  openGroupsTouching,
+} from './statements/match-groups';
 
 export interface FrozenModel {
   version: number;
@@ -105,25 +111,14 @@ export async function saveGroups(
     return { key: memberKey(memberIds), ids: [...memberIds].sort((a, b) => a - b), band, probability01, bits };
   });
   // A group goes by the name of whoever of it says most.
-  if (rows.length)
-    await tx.client.query(
-      `insert into match_group (kind, member_key, member_ids, state, band, probability01, bits, name, model_version)
-       select $1, g.key, g.ids, 'open', g.band, g.probability01, g.bits, coalesce(n.list_name, ''), $2
-       from json_to_recordset($3::json) as g(key text, ids bigint[], band text, probability01 real, bits real)
-       left join lateral (
-         select c.list_name from contact c where c.id = any(g.ids) order by c.completeness desc, c.id limit 1) n on true
-       on conflict (member_key) do update set state = case when match_group.state = 'gone' then 'open' else match_group.state end,
-         band = excluded.band, probability01 = excluded.probability01, bits = excluded.bits, name = excluded.name,
-         model_version = excluded.model_version`,
-      [kind, frozen.version, JSON.stringify(rows)],
-    );
+  if (rows.length) await insertGroups(tx.client, kind, frozen.version, JSON.stringify(rows));
   await tell(tx.client, { topic: 'groups' });
   return counts;
 }
 
 export async function keptApartPairs(db: Database | Tx): Promise<Set<string>> {
   const source = 'pool' in db ? db.pool : db.client;
-  const { rows } = await source.query<{ a: number; b: number }>('select a, b from keep_apart');
+  const { rows } = await selectKeptApart(source);
   return new Set(rows.map(({ a, b }) => `${a}:${b}`));
 }
 
@@ -136,8 +131,6 @@ interface Candidate {
   person: MatchPerson;
 }
 
-const CANDIDATES_PER_KEY = 40;
-
 /** People in the database who share a look-up key with a person; those who share most first, at most `limit`. */
 export async function findCandidates(
   { pool }: Database,
@@ -146,18 +139,7 @@ export async function findCandidates(
   limit = 400,
 ): Promise<{ id: number; record: ContactRecord }[]> {
   const keys = indexKeys(person).map((key) => String(keyHash(key)));
-  return selectRecords<{ id: number; record: ContactRecord }>(
-    pool,
-    `select c.id, c.record from contact c join (
-       select k.contact_id, count(*) as shared from unnest($1::bigint[]) as w(key)
-       cross join lateral (select contact_id from contact_key where contact_key.key = w.key limit ${CANDIDATES_PER_KEY}) k
-       group by k.contact_id
-     ) found on found.contact_id = c.id
-     where c.state = 'live' and c.kind = 'person' and c.id is distinct from $2
-     order by found.shared desc, c.id limit $3`,
-    [keys, exceptId, limit],
-    'find candidates',
-  );
+  return contactsSharingKeys(pool, keys, exceptId, limit);
 }
 
 /**
@@ -180,11 +162,7 @@ export async function checkContacts(
   const apart = await keptApartPairs(database);
   const keep = bitsOfProbability(frozen.model.thresholds.possible);
   const pairs = new Map<string, ScoredPair>();
-  const own = await selectRecords<{ id: number; record: ContactRecord }>(
-    database.pool,
-    `select id, record from contact where id = any($1::bigint[]) and state = 'live' and kind = 'person'`,
-    [ids],
-  );
+  const own = await livePeople(database.pool, ids);
   for (const row of own) {
     const { id, person } = learn(row);
     for (const other of (await findCandidates(database, person, id)).map(learn)) {
@@ -197,16 +175,9 @@ export async function checkContacts(
   if (pairs.size === 0) return {};
   // Open groups that these pairs touch are looked at again together with them.
   const touched = [...new Set([...pairs.values()].flatMap(({ a, b }) => [a, b]))];
-  const open = await database.pool.query<{ id: number; member_ids: number[] }>(
-    `select id, member_ids from match_group where state = 'open' and member_ids && $1::bigint[]`,
-    [touched],
-  );
+  const open = await openGroupsTouching(database.pool, touched);
   const members = [...new Set([...touched, ...open.rows.flatMap((row) => row.member_ids.map(Number))])];
-  const all = await selectRecords<{ id: number; record: ContactRecord }>(
-    database.pool,
-    `select id, record from contact where id = any($1::bigint[]) and state = 'live' and kind = 'person'`,
-    [members],
-  );
+  const all = await livePeople(database.pool, members);
   const live = all.map(learn);
   for (const x of live) {
     for (const y of live) {

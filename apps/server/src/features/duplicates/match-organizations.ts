@@ -11,9 +11,9 @@ import {
 import { firstText, type ContactRecord } from '@gray-loom/core/model';
 import type { LikelyMatch, MatchBoard } from '@gray-loom/wire';
 import { inTransaction, type Database } from '../../db/connect';
-import { selectRecords } from '../../db/record-codec';
 import { currentModel, keptApartPairs, pairKey, saveGroups } from './match-groups';
 import { matchSettings } from './match-settings';
+import { liveOrganizations, openOrganizationGroups } from './statements/match-organizations';
 
 interface Known {
   id: number;
@@ -36,10 +36,7 @@ export function forgetOrganizations(): void {
 }
 
 async function readBook({ pool }: Pick<Database, 'pool'>): Promise<Book> {
-  const rows = await selectRecords<{ id: number; record: ContactRecord }>(
-    pool,
-    `select id, record from contact where state = 'live' and kind = 'organization' order by id`,
-  );
+  const rows = await liveOrganizations(pool);
   const all = rows.map((row) => ({ ...row, prepared: organizationOf(row.record) }));
   return { all, book: new OrganizationBook(all.map(({ prepared }) => prepared)) };
 }
@@ -97,10 +94,7 @@ export async function checkOrganization(database: Database, id: number): Promise
   const own = all.find((one) => one.id === id);
   const near = own ? book.likely(own.prepared, least).flatMap(({ at }) => all[at]?.id ?? []) : [];
   if (near.length < 2) return;
-  const open = await database.pool.query<{ id: number; member_ids: number[] }>(
-    `select id, member_ids from match_group where state = 'open' and kind = 'organization' and member_ids && $1::bigint[]`,
-    [near],
-  );
+  const open = await openOrganizationGroups(database.pool, near);
   const wanted = new Set([...near, ...open.rows.flatMap((row) => row.member_ids.map(Number))]);
   const members = all.filter((one) => wanted.has(one.id));
   const apart = await keptApartPairs(database);

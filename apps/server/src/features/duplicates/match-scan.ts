@@ -1,12 +1,11 @@
 import type { Tx } from '../../db/connect';
 import { refuse } from './refusals';
 import { enqueueRun, handThread, startRun } from '../../runs/runs';
+import { openScan } from './statements/match-scan';
 
 /** Queues a scan of everybody; refused while one is queued or under way. */
 export async function startScan(tx: Tx): Promise<number> {
-  const busy = await tx.client.query(
-    `select 1 from run where kind = 'scan' and not detail ? 'ofRun' and state in ('queued', 'running') limit 1`,
-  );
+  const busy = await openScan(tx.client);
   if (busy.rowCount) throw refuse.scanning();
   const id = await startRun(tx, {
     kind: 'scan',

@@ -2,16 +2,17 @@ import { desc } from 'drizzle-orm';
 import { bitsOfProbability, COMPARED } from '@gray-loom/core/matching';
 import { NEWEST_ALWAYS, planMerge, type MergeRules } from '@gray-loom/core/merging';
 import { showValue } from '@gray-loom/core/fields';
-import type { ContactRecord, Value } from '@gray-loom/core/model';
+import type { Value } from '@gray-loom/core/model';
 import type { MatchSetup, MatchSetupRequest, MergeRuleSetup, MergeRuleTrial, ThreadKind } from '@gray-loom/wire';
 import { inTransaction, type Database, type Db } from '../../db/connect';
-import { selectRecords } from '../../db/record-codec';
 import { matchModel, setting } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { refuse } from './refusals';
 import { runsIn, threadsOf } from '../../book/run-threads';
 import { AS_SHIPPED, MATCHING, matchSettings, readSetting } from './match-settings';
 import { loadCatalogue } from '../../book/picks';
+import { liveRecordsOf } from '../../book/statements/contact-records';
+import { rebandGroups, groupsToTry } from './statements/match-setup';
 
 const MERGING = 'merging';
 const THREAD_KINDS: readonly ThreadKind[] = [
@@ -55,11 +56,7 @@ export async function saveMatchSetup(database: Database, wanted: MatchSetupReque
       .insert(setting)
       .values({ key: MATCHING, value: wanted })
       .onConflictDoUpdate({ target: setting.key, set: { value: wanted } });
-    await tx.client.query(
-      `update match_group set band = case when bits >= $1 then 'certain' when bits >= $2 then 'likely' else 'possible' end
-       where state in ('open', 'later')`,
-      [bitsOfProbability(certain), bitsOfProbability(likely)],
-    );
+    await rebandGroups(tx.client, bitsOfProbability(certain), bitsOfProbability(likely));
     await tell(tx.client, { topic: 'groups' });
   });
 }
@@ -96,20 +93,15 @@ export function weighingOf(
     },
   };
 }
-
-const TRIED_GROUPS = 500;
 const EXAMPLES = 12;
 
 /** How the results of the groups that wait would differ under other rules; nothing is written. */
 export async function tryMergeRules(database: Database, wanted: MergeRuleSetup): Promise<MergeRuleTrial> {
   const { db, pool } = database;
-  const groups = await pool.query<{ id: number; name: string; member_ids: number[] }>(
-    `select id, name, member_ids from match_group where state in ('open', 'later') order by bits desc, id limit ${TRIED_GROUPS}`,
-  );
-  const records = await selectRecords<{ id: number; record: ContactRecord }>(
+  const groups = await groupsToTry(pool);
+  const records = await liveRecordsOf(
     pool,
-    `select id, record from contact where state = 'live' and id = any($1::bigint[])`,
-    [groups.rows.flatMap((group) => group.member_ids)],
+    groups.rows.flatMap((group) => group.member_ids),
   );
   const byId = new Map(records.map((row) => [row.id, row]));
   const threads = await threadsOf(

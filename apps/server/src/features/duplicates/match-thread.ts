@@ -15,11 +15,10 @@ import {
   type PairHistogram,
   type PeopleStore,
 } from '@gray-loom/core/matching';
-import type { ContactRecord } from '@gray-loom/core/model';
-import { selectRecords } from '../../db/record-codec';
 import type { MatchSettings } from './match-settings';
 import type { ReadAnswer, ReadTask } from './match-helper';
 import { readPeople } from './read-people';
+import { countLive, middleLive, liveOrganizations } from './statements/match-thread';
 
 export interface MatchTask {
   databaseUrl: string;
@@ -51,9 +50,9 @@ async function readEverybody(
   onRead: (done: number, total: number) => boolean,
 ): Promise<{ ids: number[]; people: PeopleStore }> {
   const live = `from contact where state = 'live' and kind = 'person'`;
-  const size = await client.query<{ n: string }>(`select count(*) as n ${live}`);
+  const size = await countLive(client, live);
   const total = Number(size.rows[0]?.n ?? 0);
-  const middle = await client.query<{ id: string }>(`select id ${live} order by id offset $1 limit 1`, [total >> 1]);
+  const middle = await middleLive(client, total >> 1, live);
   const upTo = Number(middle.rows[0]?.id ?? 0);
   const stop = new Int32Array(new SharedArrayBuffer(4));
   const theirs = helper.read({ do: 'read', databaseUrl, range: { after: upTo, upTo: Number.MAX_SAFE_INTEGER }, stop });
@@ -138,10 +137,7 @@ export default async function findGroups({
       return !stop;
     });
     const keptApart = new Set(apart);
-    const companies = await selectRecords<{ id: string; record: ContactRecord }>(
-      client,
-      `select id, record from contact where state = 'live' and kind = 'organization' order by id`,
-    );
+    const companies = await liveOrganizations(client);
     const companyIds = companies.map((row) => Number(row.id));
     const ofOrganizations = matchOrganizations(
       companies.map((row) => organizationOf(row.record)),

@@ -22,18 +22,20 @@ import { changesOf } from './merge-group';
 import { loadCatalogue } from '../../book/picks';
 import { enqueueRun, handThread, startRun } from '../../runs/runs';
 import { applyChanges, lockContacts } from '../../book/write-contacts';
-
-const SAMPLE = 6;
+import {
+  countCertain,
+  sampleOfCertain,
+  openBatch,
+  certainToMerge,
+  nextCertain,
+  livePeopleAmong,
+  markMerged,
+} from './statements/merge-batch';
 
 /** What merging all certain groups would do, with a random few of them to be checked; nothing is written. */
 export async function lookAtBatch(database: Database): Promise<BatchLook> {
-  const { rows } = await database.pool.query<{ groups: number; records: number }>(
-    `select count(*)::int as groups, coalesce(sum(cardinality(member_ids)), 0)::int as records
-     from match_group where kind = 'person' and state = 'open' and band = 'certain'`,
-  );
-  const sample = await database.pool.query<{ id: number }>(
-    `select id from match_group where kind = 'person' and state = 'open' and band = 'certain' order by random() limit ${SAMPLE}`,
-  );
+  const { rows } = await countCertain(database.pool);
+  const sample = await sampleOfCertain(database.pool);
   return {
     groups: rows[0]?.groups ?? 0,
     records: rows[0]?.records ?? 0,
@@ -44,15 +46,9 @@ export async function lookAtBatch(database: Database): Promise<BatchLook> {
 /** Puts the merging of all certain groups there are now on the queue, save those a person took out. */
 export async function startBatch(database: Database, except: readonly number[]): Promise<{ runId: number }> {
   return inTransaction(database, async (tx) => {
-    const busy = await tx.client.query(
-      `select 1 from run where kind = 'merge' and state in ('queued', 'running') limit 1`,
-    );
+    const busy = await openBatch(tx.client);
     if (busy.rowCount) throw refuseGroup.mergingAlready();
-    const { rows } = await tx.client.query<{ n: number; last: number }>(
-      `select count(*)::int as n, coalesce(max(id), 0)::int as last from match_group
-       where kind = 'person' and state = 'open' and band = 'certain' and id <> all($1::int[])`,
-      [except],
-    );
+    const { rows } = await certainToMerge(tx.client, except);
     const { n = 0, last = 0 } = rows[0] ?? {};
     if (n === 0) throw refuseGroup.nothingCertain();
     const runId = await startRun(tx, {
@@ -111,20 +107,13 @@ export async function mergeNext(
   { after, last, except }: { after: number; last: number; except: readonly number[] },
   limit: number,
 ): Promise<BatchPart> {
-  const { rows: groups } = await tx.client.query<{ id: number; member_ids: number[] }>(
-    `select id, member_ids from match_group where kind = 'person' and state = 'open' and band = 'certain' and id > $1 and id <= $2 and id <> all($3::int[])
-     order by id limit $4 for update`,
-    [after, last, except, limit],
-  );
+  const { rows: groups } = await nextCertain(tx.client, after, last, except, limit);
   const frozen = await currentModel(tx.db);
   const contacts = await lockContacts(
     tx,
     groups.flatMap((group) => group.member_ids.map(Number)),
   );
-  const live = await tx.client.query<{ id: number }>(
-    `select id from contact where id = any($1::bigint[]) and state = 'live' and kind = 'person'`,
-    [[...contacts.keys()]],
-  );
+  const live = await livePeopleAmong(tx.client, [...contacts.keys()]);
   const there = new Set(live.rows.map((row) => row.id));
   const apart = await keptApartPairs(tx);
   const records = new Map([...contacts].map(([id, { record }]) => [id, record]));
@@ -161,10 +150,7 @@ export async function mergeNext(
     return changesOf(plan.operations);
   });
   await applyChanges(tx, runId, changes);
-  await tx.client.query(`update match_group set state = 'merged', decided_run = $1 where id = any($2::int[])`, [
-    runId,
-    decided,
-  ]);
+  await markMerged(tx.client, runId, decided);
   await tx.db
     .update(run)
     .set({ detail: sql`jsonb_set(${run.detail}, '{after}', to_jsonb(${part.lastId}::int))` })

@@ -8,7 +8,7 @@ import { keepApart, matchGroup, sharedLine } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { refuseGroup } from './refusals';
 import { runsIn, threadsOf } from '../../book/run-threads';
-import { reasonsOf, requireGroup, timeTeller, type LiveRow } from './match-board';
+import { reasonsOf, requireGroup, timeTeller } from './match-board';
 import { keepDecisions, membersFor, pairsOf } from './match-decisions';
 import { mergeRules, weighingOf } from './match-setup';
 import { currentModel, memberKey, saveGroups } from './match-groups';
@@ -16,7 +16,7 @@ import { organizationReasons } from './match-organizations';
 import { loadCatalogue } from '../../book/picks';
 import { handThread, startRun } from '../../runs/runs';
 import { applyChanges, lockContacts, type ContactChange } from '../../book/write-contacts';
-import { selectRecords } from '../../db/record-codec';
+import { setRunContactAndTitle, whoChangedLast, membersToCompare } from './statements/merge-group';
 
 /** Operations by the contact they change, as they are written. */
 export function changesOf(operations: readonly Operation[]): ContactChange[] {
@@ -64,11 +64,12 @@ export async function mergeGroup(
     });
     const written = await applyChanges(tx, runId, changesOf(plan.operations));
     const kept = written.get(plan.keepId) ?? contacts.get(plan.keepId)?.record;
-    await tx.client.query('update run set contact_id = $2, title = $3 where id = $1', [
+    await setRunContactAndTitle(
+      tx.client,
       runId,
       plan.keepId,
       `Merged ${ids.length} records of ${kept ? displayNameOf(kept) : names}`,
-    ]);
+    );
     await tx.db.update(matchGroup).set({ state: 'merged', decidedRun: runId }).where(eq(matchGroup.id, groupId));
     await tell(tx.client, { topic: 'groups' });
     return { runId, keepId: plan.keepId };
@@ -87,11 +88,7 @@ async function refuseIfMoved(
     const lifecycle = lifecycleOf(contact.record);
     const name = displayNameOf(contact.record);
     if (lifecycle) {
-      const { rows } = await tx.client.query<{ name: string | null }>(
-        `select a.name from operation o join run r on r.id = o.run_id left join account a on a.id = r.actor_id
-           where o.contact_id = $1 order by o.version desc limit 1`,
-        [id],
-      );
+      const { rows } = await whoChangedLast(tx.client, id);
       throw refuseGroup.alreadyMerged({ contactId: id, who: rows[0]?.name ?? null, state: lifecycle.state, name });
     }
     const version = seen[String(id)];
@@ -182,11 +179,7 @@ export async function takeOut(
     await tx.db.update(matchGroup).set({ state: 'apart', decidedRun: runId }).where(eq(matchGroup.id, groupId));
     let next: number | null = null;
     if (rest.length > 1 && frozen) {
-      const rows = await selectRecords<LiveRow>(
-        tx.client,
-        `select id, version, record, last_run, touched_at from contact where id = any($1::bigint[])`,
-        [rest],
-      );
+      const rows = await membersToCompare(tx.client, rest);
       const pairs = group.kind === 'organization' ? await organizationReasons(database, rows) : reasonsOf(frozen, rows);
       const weakest = Math.min(...pairs.map((pair) => pair.bits));
       await saveGroups(tx, frozen, [{ memberIds: rest, bits: weakest }], [], group.kind);

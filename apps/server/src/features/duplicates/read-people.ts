@@ -1,8 +1,7 @@
 import type pg from 'pg';
 import { FACT_FIELDS, factsOf, PeopleStore, preparePerson } from '@gray-loom/core/matching';
-import { decodeFields, type StoredRecord } from '../../db/record-codec';
-
-const PAGE = 5000;
+import { decodeFields } from '../../db/record-codec';
+import { pageOfPeople, PAGE } from './statements/read-people';
 
 /** People by their ids: after one and up to another. */
 export interface IdRange {
@@ -18,12 +17,7 @@ export async function readPeople(
 ): Promise<{ ids: number[]; people: PeopleStore }> {
   const ids: number[] = [];
   const people = new PeopleStore();
-  const page = (last: number) =>
-    client.query<{ id: string; record: StoredRecord }>(
-      `select id, record from contact where state = 'live' and kind = 'person' and id > $1 and id <= $2
-       order by id limit ${PAGE}`,
-      [last, upTo],
-    );
+  const page = (last: number) => pageOfPeople(client, last, upTo);
   for (let next = page(after); ;) {
     const { rows } = await next;
     const last = rows[rows.length - 1];

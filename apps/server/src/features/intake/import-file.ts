@@ -23,6 +23,7 @@ import { applyChanges, lockContacts, type ContactChange, type LoadedContact } fr
 import type { ImportTask, ReadyChunk, TouchingRow } from './import-thread';
 import type { RunContext } from '../../runs/kind';
 import { markProgress, type Lease } from '../../runs/lease';
+import { dontWaitForDisk } from './statements/import-file';
 
 /** Texts of a smaller file are found by the index at once. */
 const FEW_ROWS = 1000;
@@ -142,7 +143,7 @@ async function writeChunk(
   const asked = await inTransaction(database, async (tx) => {
     // Need not be on the disk before the next is begun: what a crash loses is lost with its marker, and done again. The end of
     // the run waits for the disk, and with it for all of this.
-    await tx.client.query('set local synchronous_commit = off');
+    await dontWaitForDisk(tx.client);
     // Who is here is locked first; what becomes of them is worked out while the database writes those who are new.
     const locked = await lockContacts(
       tx,

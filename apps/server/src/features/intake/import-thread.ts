@@ -4,7 +4,7 @@ import type { Issue } from '@gray-loom/core/model';
 import type { Candidate } from '@gray-loom/core/writing';
 import { connect, type Database } from '../../db/connect';
 import { copyCell, CopyLines } from '../../db/copy';
-import { intake, type RowOutcome } from '../../db/schema';
+import { intake } from '../../db/schema';
 import { createLogger } from '../../log';
 import { loadWords } from './rows/row-choices';
 import { ImportPlanner } from './rows/import-plan';
@@ -24,6 +24,7 @@ import {
 } from '../../book/render-contacts';
 import { loadDerivation, type Derivation } from '../../book/derivation';
 import { takeIds } from '../../book/write-contacts';
+import { settledRows } from './statements/import-thread';
 
 /** Rows of one transaction. */
 const CHUNK = 4000;
@@ -176,10 +177,7 @@ export default async function planImport({ databaseUrl, runId, intakeId, marker,
 
 /** Brings back what an interrupted run knew of rows it has written. */
 async function recall({ pool }: Database, state: ThreadState, rows: readonly DataRow[]): Promise<void> {
-  const settled = await pool.query<{ row: number; outcome: RowOutcome; contact_id: number | null }>(
-    'select row, outcome, contact_id from import_row where run_id = $1 and row between $2 and $3',
-    [state.runId, rows[0]?.row ?? 0, rows[rows.length - 1]?.row ?? 0],
-  );
+  const settled = await settledRows(pool, state.runId, rows[0]?.row ?? 0, rows[rows.length - 1]?.row ?? 0);
   for (const one of settled.rows)
     if (one.contact_id !== null && one.outcome !== 'held') state.contactOf.set(one.row, one.contact_id);
   state.planner.remember(rows, new Map(settled.rows.map((one) => [one.row, one.outcome])));

@@ -22,6 +22,7 @@ import { loadChoices } from './rows/row-choices';
 import { FitNames, fitsOf } from './rows/row-fits';
 import { keepMapping } from './saved-mappings';
 import { enqueueRun, handThread, newThread, startRun } from '../../runs/runs';
+import { importRuns, decisionsSince, beginProgress, copyIntake, copyPieces } from './statements/intakes';
 
 type IntakeRow = typeof intake.$inferSelect;
 
@@ -36,11 +37,7 @@ async function requireIntake(db: Database['db'], id: number): Promise<IntakeRow>
 
 async function summaries({ pool }: Database, rows: readonly IntakeRow[]): Promise<IntakeSummary[]> {
   const runIds = rows.flatMap((row) => (row.importRun ? [row.importRun] : []));
-  const runs = await pool.query<{ id: number; counts: Partial<OutcomeCounts>; undone_by: number | null; held: number }>(
-    `select r.id, r.counts, r.undone_by, (select count(*)::int from import_row i where i.run_id = r.id and i.outcome = 'held' and i.settled is null) as held
-     from run r where r.id = any($1::int[])`,
-    [runIds],
-  );
+  const runs = await importRuns(pool, runIds);
   const byRun = new Map(runs.rows.map((row) => [row.id, row]));
   return rows.map((row) => {
     const imported = row.importRun ? byRun.get(row.importRun) : undefined;
@@ -75,11 +72,7 @@ export async function intakeDetail(database: Database, id: number): Promise<Inta
           .where(eq(run.id, row.trialRun))
       )[0]
     : undefined;
-  const chosen = await database.pool.query<{ n: number; since: number }>(
-    `select count(*)::int as n, count(*) filter (where made_at > coalesce((select created_at from run where id = $2), 'infinity'))::int as since
-     from row_choice where intake_id = $1`,
-    [id, row.trialRun],
-  );
+  const chosen = await decisionsSince(database.pool, id, row.trialRun);
   return {
     ...(summary as IntakeSummary),
     shape: row.shape,
@@ -215,10 +208,7 @@ export async function startImport(database: Database, id: number): Promise<{ run
       title: row.name,
       detail: { intakeId: id },
     });
-    await tx.client.query(`update run set progress = jsonb_build_object('done', 0, 'total', $2::int) where id = $1`, [
-      runId,
-      row.rowCount,
-    ]);
+    await beginProgress(tx.client, runId, row.rowCount);
     await tx.db.update(intake).set({ state: 'committing', importRun: runId }).where(eq(intake.id, id));
     await keepMapping(tx, row);
     await enqueueRun(tx, runId);
@@ -230,18 +220,10 @@ export async function startImport(database: Database, id: number): Promise<{ run
 /** Puts a file into Intake once more, to be brought in by another mapping; the first import stays as it is. */
 export async function bringAgain(database: Database, id: number): Promise<{ id: number }> {
   return inTransaction(database, async (tx) => {
-    const { rows } = await tx.client.query<{ id: number }>(
-      `insert into intake (name, bytes, state, shape, guesses, mapping, issues, row_count, actor_id, read_as)
-       select name, bytes, 'read', shape, guesses, jsonb_set(mapping, '{wholeFile,consent}', 'null'), issues, row_count, $2, null
-       from intake where id = $1 returning id`,
-      [id, accountIdOf(tx.actor)],
-    );
+    const { rows } = await copyIntake(tx.client, id, accountIdOf(tx.actor));
     const [made] = rows;
     if (!made) throw refuse.noSuchFile();
-    await tx.client.query(
-      'insert into file_chunk (intake_id, seq, bytes) select $2, seq, bytes from file_chunk where intake_id = $1',
-      [id, made.id],
-    );
+    await copyPieces(tx.client, id, made.id);
     await tell(tx.client, { topic: 'intakes', id: made.id });
     return made;
   });

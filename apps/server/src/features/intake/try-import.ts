@@ -11,10 +11,11 @@ import type { RowPlan } from './rows/row-plan';
 import { RowValues } from './rows/row-values';
 import { readRows } from './files/read-file';
 import { finishRun } from '../../runs/runs';
-import type { ContactRecord, Operation } from '@gray-loom/core/model';
+import type { Operation } from '@gray-loom/core/model';
 import type { RunContext } from '../../runs/kind';
 import { markProgress } from '../../runs/lease';
-import { selectRecords } from '../../db/record-codec';
+import { recordsOf } from '../../book/statements/contact-records';
+import { deleteTrialRows, keepWarnings } from './statements/try-import';
 
 const CHUNK = 4000;
 /** Rows kept for looking at, of each outcome. Counts are of all rows. */
@@ -41,7 +42,7 @@ export async function tryImport({ database, run: job, lease, leaseMs }: RunConte
   const values = await RowValues.load(database, file.mapping, lease.runId, words);
   const opportunities = values.opportunityPlanner();
   const counts = countsOf(file.mapping);
-  await pool.query('delete from import_row where run_id = $1', [lease.runId]);
+  await deleteTrialRows(pool, lease.runId);
   const warnings = new WarningCounter(file.mapping);
   /** Contacts that rows with opportunities belong to, where they are here already. */
   const contactOf = new Map<number, number>();
@@ -92,10 +93,7 @@ export async function tryImport({ database, run: job, lease, leaseMs }: RunConte
       lastRows: file.mends === null ? (file.readAs?.rows ?? null) : null,
       guesses: file.guesses,
     });
-    await tx.client.query(`update run set detail = jsonb_set(detail, '{warnings}', $2::jsonb) where id = $1`, [
-      lease.runId,
-      JSON.stringify(odd.map(wordWarning)),
-    ]);
+    await keepWarnings(tx.client, lease.runId, JSON.stringify(odd.map(wordWarning)));
     await finishRun(tx, lease.runId, stopped ? 'stopped' : 'done', counts);
     await tx.db
       .update(intake)
@@ -118,11 +116,7 @@ function broughtBy(rows: readonly TrialRow[], contactOf: Map<number, number>): R
 
 async function settle({ pool }: Database, values: RowValues, plans: RowPlan[]): Promise<TrialRow[]> {
   const ids = plans.flatMap(({ decision }) => (decision.kind === 'known' ? [decision.contactId] : []));
-  const found = await selectRecords<{ id: number; record: ContactRecord }>(
-    pool,
-    'select id, record from contact where id = any($1::bigint[])',
-    [ids],
-  );
+  const found = await recordsOf(pool, ids);
   const records = new Map(found.map(({ id, record }) => [id, record]));
   return plans.map((plan): TrialRow => {
     const { decision } = plan;

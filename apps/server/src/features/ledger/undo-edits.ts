@@ -17,6 +17,7 @@ import type { Tx } from '../../db/connect';
 import { refuse } from './refusals';
 import { loadCatalogue } from '../../book/picks';
 import { applyChanges, lockContacts } from '../../book/write-contacts';
+import { contactsEdited, operationsFrom, type LogRow } from './statements/undo-edits';
 
 interface Edit {
   contactId: number;
@@ -35,17 +36,12 @@ interface Merged {
   edits: Edit[];
 }
 
-type LogRow = { contact_id: number; run_id: number; kind: string; changes: Omit<Operation, 'target'>[] | null };
-
 const slotOf = (record: ContactRecord, field: string, slot: number): Value | null =>
   record.f[field]?.find((value) => value.slot === slot) ?? null;
 
 /** What was edited on the record that a merge kept, since then and by hand or by a thread; not what another merge brought. */
 async function editsOf(tx: Tx, runId: number): Promise<Merged> {
-  const { rows: touched } = await tx.client.query<{ id: number; version: number }>(
-    'select contact_id as id, max(version) as version from operation where run_id = $1 group by contact_id limit 100',
-    [runId],
-  );
+  const { rows: touched } = await contactsEdited(tx.client, runId);
   const contacts = await lockContacts(
     tx,
     touched.map(({ id }) => id),
@@ -57,11 +53,7 @@ async function editsOf(tx: Tx, runId: number): Promise<Merged> {
     merged.members.push({ id, name: displayNameOf(record) });
     // One that is merged away has nothing that anybody could have edited.
     if (lifecycleOf(record)) continue;
-    const { rows: log } = await tx.client.query<LogRow>(
-      `select o.contact_id, o.run_id, r.kind, o.changes from operation o join run r on r.id = o.run_id
-       where o.contact_id = $1 and (o.version > $2 or o.run_id = $3) order by o.version`,
-      [id, version, runId],
-    );
+    const { rows: log } = await operationsFrom(tx.client, id, version, runId);
     const operations = (of: LogRow[]) =>
       of.flatMap(({ changes }) => (changes ?? []).map((change): Operation => ({ ...change, target: id })));
     const since = operations(log.filter((row) => row.run_id !== runId));

@@ -5,6 +5,8 @@ import { finishRun } from '../../runs/runs';
 import { undoBatch, undoDecisions, type UndoCounts } from './undo-run';
 import type { RunContext, RunKinds } from '../../runs/kind';
 import { markProgress } from '../../runs/lease';
+import { countContacts } from './statements/operations';
+import { keepPlace } from '../../runs/statements/keep-place';
 
 const BATCH = 2000;
 
@@ -22,20 +24,13 @@ export async function undoLargeRun(
   if (!target) throw new Error(`run ${lease.runId} undoes nothing`);
   const counts: UndoCounts = { restored: 0, removed: 0, left: 0, ...undo.counts };
   const detail = undo.detail as { afterId?: number };
-  const size = await database.pool.query<{ n: number }>(
-    'select count(distinct contact_id)::int as n from operation where run_id = $1',
-    [target.id],
-  );
+  const size = await countContacts(database.pool, target.id);
   const total = size.rows[0]?.n ?? 0;
   let afterId = detail.afterId ?? 0;
   for (;;) {
     const last = await inTransaction(database, async (tx) => {
       const done = await undoBatch(tx, target.id, lease.runId, afterId, BATCH, counts);
-      if (done !== null)
-        await tx.client.query(
-          `update run set detail = jsonb_set(detail, '{afterId}', to_jsonb($2::bigint)) where id = $1`,
-          [lease.runId, done],
-        );
+      if (done !== null) await keepPlace(tx.client, lease.runId, done);
       await markProgress(
         tx,
         lease,

@@ -21,7 +21,16 @@ import type { RunKinds, UndoTarget } from '../../runs/kind';
 import { enqueueRun, finishRun, handThread, startRun } from '../../runs/runs';
 import { editsSinceMerge, giveEdits, readEdits } from './undo-edits';
 import { applyChanges, lockContacts, type ContactChange } from '../../book/write-contacts';
-import { selectRecords } from '../../db/record-codec';
+import { countContacts } from './statements/operations';
+import {
+  operationsOfRun,
+  operationsAt,
+  operationsBefore,
+  nextContacts,
+  appendLeft,
+  shareStopsOf,
+  recordsOfRun,
+} from './statements/undo-run';
 
 /** Undoing up to this many operations happens at once; more become a job. */
 const INLINE_LIMIT = 1000;
@@ -112,14 +121,7 @@ interface RunOperations {
 }
 
 async function operationsOf(tx: Tx, runId: number, ids: readonly number[]): Promise<Map<number, RunOperations>> {
-  const { rows } = await tx.client.query<{
-    contact_id: number;
-    version: number;
-    changes: Omit<Operation, 'target'>[] | null;
-  }>(
-    'select contact_id, version, changes from operation where run_id = $1 and contact_id = any($2::bigint[]) order by contact_id, version',
-    [runId, ids],
-  );
+  const { rows } = await operationsOfRun(tx.client, runId, ids);
   const byContact = new Map<number, RunOperations>();
   for (const row of rows) {
     const one = byContact.get(row.contact_id) ?? {
@@ -136,10 +138,10 @@ async function operationsOf(tx: Tx, runId: number, ids: readonly number[]): Prom
     byContact.set(row.contact_id, one);
   }
   const made = [...byContact].filter(([, of]) => of.created);
-  const later = await tx.client.query<{ contact_id: number; changes: Omit<Operation, 'target'>[] | null }>(
-    `select o.contact_id, o.changes from operation o join unnest($1::bigint[], $2::int[]) as m(contact_id, version) on m.contact_id = o.contact_id
-     where o.version > m.version order by o.contact_id, o.version`,
-    [made.map(([id]) => id), made.map(([, of]) => of.lastVersion)],
+  const later = await operationsAt(
+    tx.client,
+    made.map(([id]) => id),
+    made.map(([, of]) => of.lastVersion),
   );
   for (const { contact_id: target, changes } of later.rows) {
     byContact.get(target)?.since.push(...(changes ?? []).map((change) => ({ ...change, target })));
@@ -154,25 +156,11 @@ async function operationsOf(tx: Tx, runId: number, ids: readonly number[]): Prom
  */
 async function lookUpBefore(tx: Tx, runId: number, byContact: Map<number, RunOperations>): Promise<void> {
   const changed = [...byContact].filter(([, of]) => !of.created);
-  const { rows } = await tx.client.query<{
-    contact_id: number;
-    undone: boolean;
-    changes: Omit<Operation, 'target'>[] | null;
-  }>(
-    `with asked as (select * from unnest($1::bigint[], $2::int[]) as a(contact_id, version)),
-       mixed as (
-         select a.* from asked a where exists (
-           select 1 from operation o join run r on r.id = o.run_id
-           where o.contact_id = a.contact_id and o.version < a.version and o.run_id <> $3 and r.undone_by <> $3))
-     select o.contact_id, o.changes,
-       (with recursive up(undo_of, undone_by, steps) as (
-          select r.undo_of, r.undone_by, 0
-          union all select p.undo_of, p.undone_by, up.steps + 1 from up join run p on p.id = up.undo_of)
-        select bool_or(coalesce(undone_by <> $3, false)) from up where steps % 2 = 0) as undone
-     from mixed m
-     join operation o on o.contact_id = m.contact_id and o.version < m.version join run r on r.id = o.run_id
-     order by o.contact_id, o.version`,
-    [changed.map(([id]) => id), changed.map(([, of]) => of.firstVersion), runId],
+  const { rows } = await operationsBefore(
+    tx.client,
+    changed.map(([id]) => id),
+    changed.map(([, of]) => of.firstVersion),
+    runId,
   );
   for (const { contact_id: target, undone, changes } of rows)
     byContact
@@ -219,10 +207,7 @@ export async function undoBatch(
   limit: number,
   counts: UndoCounts,
 ): Promise<number | null> {
-  const next = await tx.client.query<{ contact_id: number }>(
-    'select distinct contact_id from operation where run_id = $1 and contact_id > $2 order by contact_id limit $3',
-    [runId, afterId, limit],
-  );
+  const next = await nextContacts(tx.client, runId, afterId, limit);
   const ids = next.rows.map((row) => row.contact_id);
   if (ids.length === 0) return null;
   const byContact = await operationsOf(tx, runId, ids);
@@ -249,10 +234,7 @@ export async function undoBatch(
   );
   await applyChanges(tx, undoRunId, changes);
   if (leftDetail.length) {
-    await tx.client.query(
-      `update run set detail = jsonb_set(detail, '{left}', coalesce(detail->'left', '[]'::jsonb) || $2::jsonb) where id = $1`,
-      [undoRunId, JSON.stringify(leftDetail.slice(0, 200))],
-    );
+    await appendLeft(tx.client, undoRunId, JSON.stringify(leftDetail.slice(0, 200)));
   }
   return ids[ids.length - 1] ?? null;
 }
@@ -262,19 +244,7 @@ export async function undoBatch(
  * along what was closed since. Has to run before they are given back.
  */
 async function shareStops(tx: Tx, runId: number, undoRunId: number, contactIds: readonly number[]): Promise<void> {
-  const { rows } = await tx.client.query<{ id: number }>(
-    `with recursive up(id, taker) as (
-       select id, merged_into from contact where id = any($2::bigint[]) and merged_into is not null
-       union select u.id, c.merged_into from up u join contact c on c.id = u.taker where c.merged_into is not null)
-     insert into permission_evidence (contact_id, channel, state, how, stated_at, run_id)
-     select u.id, e.channel, e.state, e.how, e.stated_at, e.run_id
-     from up u join permission_evidence e on e.contact_id = u.taker and e.state = 'optedOut'
-     where e.txid >= (select min(txid) from operation where run_id = $1 and contact_id = u.id)
-       and not exists (select 1 from permission_evidence own where own.contact_id = u.id and own.channel = e.channel
-         and own.run_id = e.run_id and own.stated_at = e.stated_at)
-     returning contact_id as id`,
-    [runId, contactIds],
-  );
+  const { rows } = await shareStopsOf(tx.client, runId, contactIds);
   await appendChange(tx, { kind: 'permission', runId: undoRunId, contacts: [...new Set(rows.map(({ id }) => id))] });
 }
 
@@ -293,19 +263,8 @@ export async function undoDecisions(tx: Tx, kinds: RunKinds, target: UndoTarget)
 /** What undoing would and would not bring back, without doing it. Looks at up to 2,000 contacts closely. */
 export async function previewUndo(database: Database, runId: number): Promise<UndoPreview> {
   return inTransaction(database, async (tx) => {
-    const total =
-      (
-        await tx.client.query<{ n: number }>(
-          'select count(distinct contact_id)::int as n from operation where run_id = $1',
-          [runId],
-        )
-      ).rows[0]?.n ?? 0;
-    const rows = await selectRecords<{ id: number; version: number; record: ContactRecord; display_name: string }>(
-      tx.client,
-      `select id, version, record, display_name from contact where id in (select distinct contact_id
-         from operation where run_id = $1 order by contact_id limit 2000)`,
-      [runId],
-    );
+    const total = (await countContacts(tx.client, runId)).rows[0]?.n ?? 0;
+    const rows = await recordsOfRun(tx.client, runId);
     const byContact = await operationsOf(
       tx,
       runId,

@@ -5,9 +5,9 @@ import { firstText, KIND, type ContactRecord, type Operation } from '@gray-loom/
 import { planWrite, recordFrom, type Candidate } from '@gray-loom/core/writing';
 import type pg from 'pg';
 import type { Tx } from '../../db/connect';
-import { selectRecords } from '../../db/record-codec';
 import { opportunityIdKey, opportunityKey } from '../../book/contact-rows';
 import { applyChanges, insertContacts } from '../../book/write-contacts';
+import { opportunitiesByKeys, type Known } from './statements/import-opportunities';
 
 /** An opportunity that a row brings, with its contact; in a trial a contact that is new has no id yet. */
 export interface RowOpportunity {
@@ -39,11 +39,6 @@ export function countsOf(mapping: Mapping): Record<string, number> {
 /** Adds counts to others, key by key. */
 export function addCounts(into: Record<string, number>, counts: Readonly<Record<string, number>>): void {
   for (const [key, n] of Object.entries(counts)) if (n) into[key] = (into[key] ?? 0) + n;
-}
-
-interface Known {
-  id: number;
-  record: ContactRecord;
 }
 
 /** What becomes of the opportunities of a file: by outside id, else by name with the same contact, new or changed. Once per run. */
@@ -121,12 +116,7 @@ export class OpportunityPlanner {
       return contactId === null ? null : keyHash(opportunityKey(contactId));
     };
     const keys = [...new Set(rows.flatMap((one) => keyOf(one) ?? []))].map(String);
-    const found = await selectRecords<Known & { key: string }>(
-      client,
-      `select k.key::text as key, c.id, c.record from contact_key k join contact c on c.id = k.contact_id
-       where k.key = any($1::bigint[]) and c.kind = 'opportunity' and c.state = 'live' order by c.id`,
-      [keys],
-    );
+    const found = await opportunitiesByKeys(client, keys);
     const byKey = new Map<number, Known[]>();
     for (const { key, ...one } of found) byKey.set(Number(key), [...(byKey.get(Number(key)) ?? []), one]);
     return (one) => {

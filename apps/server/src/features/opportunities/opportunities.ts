@@ -16,7 +16,6 @@ import { recordFrom, type Candidate } from '@gray-loom/core/writing';
 import type { Opportunity, OpportunityPage, OpportunityQuery, OpportunityRequest, StageTotal } from '@gray-loom/wire';
 import { findFragments, searchTexts } from '../contacts';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
-import { selectRecords } from '../../db/record-codec';
 import { refuse } from './refusals';
 import { opportunityKey } from '../../book/contact-rows';
 import { requireLive } from '../../book/require-live';
@@ -24,32 +23,21 @@ import { loadCatalogue } from '../../book/picks';
 import { listPipelines } from './pipelines';
 import { handThread, startRun } from '../../runs/runs';
 import { applyChanges, insertContacts } from '../../book/write-contacts';
-
-/** Opportunities shown at once; more are found by narrowing. */
-const SHOWN = 400;
-
-interface Row {
-  id: number;
-  version: number;
-  record: ContactRecord;
-  touched_at: Date;
-  thread: Opportunity['lastThread'];
-}
-
-const FROM = `from contact o join run r on r.id = o.last_run join thread t on t.id = r.thread_id
-  where o.kind = 'opportunity' and o.state = 'live'`;
-const PIPELINE = `o.record->'f'->'opportunityPipeline'->0->>'v'`;
+import {
+  takersOf,
+  pageOfOpportunities,
+  totalsOfPipelines,
+  everybodyMergedInto,
+  opportunitiesByContactKeys,
+  SHOWN,
+  PIPELINE,
+  type Row,
+} from './statements/opportunities';
 const CONTACT = `(o.record->'f'->'opportunityContact'->0->'v'->>'to')::bigint`;
 
 /** The contact that stands for each id now: itself, or the one it was merged into, however often. */
 async function standIns({ pool }: Pick<Database, 'pool'>, ids: readonly number[]) {
-  const { rows } = await pool.query<{ asked: number; id: number; name: string }>(
-    `with recursive taken(asked, id) as (
-       select id, id from unnest($1::bigint[]) as wanted(id)
-       union select t.asked, c.merged_into from taken t join contact c on c.id = t.id where c.merged_into is not null)
-     select t.asked, c.id, c.display_name as name from taken t join contact c on c.id = t.id where c.merged_into is null`,
-    [[...new Set(ids)]],
-  );
+  const { rows } = await takersOf(pool, [...new Set(ids)]);
   return new Map(rows.map(({ asked, id, name }) => [asked, { id, name }]));
 }
 
@@ -108,18 +96,8 @@ export async function opportunityPage(database: Database, query: OpportunityQuer
     .map((condition) => ` and ${condition}`)
     .join('');
   const [rows, totals] = await Promise.all([
-    selectRecords<Row>(
-      database.pool,
-      `select o.id, o.version, o.record, o.touched_at, t.kind as thread ${FROM}${where}
-       order by o.record->'f'->'opportunityCloseDate'->0->>'v' nulls last, o.id limit ${SHOWN + 1}`,
-      values,
-    ),
-    database.pool.query<{ pipeline: string; stage: string; currency: string | null; count: number; amount: number }>(
-      `select coalesce(${PIPELINE}, '') as pipeline, o.stage, o.record->'f'->'opportunityValue'->0->'v'->>'currency' as currency,
-         count(*)::int as count, coalesce(sum((o.record->'f'->'opportunityValue'->0->'v'->>'amount')::float8), 0) as amount
-       ${FROM}${where} group by 1, 2, 3 order by 1, 2, 3`,
-      values,
-    ),
+    pageOfOpportunities(database.pool, values, where),
+    totalsOfPipelines(database.pool, values, where),
   ]);
   return {
     pipelines,
@@ -145,17 +123,10 @@ function totalsOf(
 
 /** The opportunities of a contact and of those that were merged into it. */
 export async function opportunitiesOf(database: Database, contactId: number): Promise<Opportunity[]> {
-  const { rows } = await database.pool.query<{ id: number }>(
-    `with recursive taken(id) as (
-       select $1::bigint union select c.id from contact c join taken t on c.merged_into = t.id)
-     select id from taken`,
-    [contactId],
-  );
-  const found = await selectRecords<Row>(
+  const { rows } = await everybodyMergedInto(database.pool, contactId);
+  const found = await opportunitiesByContactKeys(
     database.pool,
-    `select o.id, o.version, o.record, o.touched_at, t.kind as thread ${FROM}
-       and o.id in (select contact_id from contact_key where key = any($1::bigint[])) order by o.id desc limit ${SHOWN}`,
-    [rows.map(({ id }) => String(keyHash(opportunityKey(id))))],
+    rows.map(({ id }) => String(keyHash(opportunityKey(id)))),
   );
   return toOpportunities(database, await listPipelines(database), found);
 }

@@ -3,12 +3,12 @@ import type { Pipeline } from '@gray-loom/core/fields';
 import type { Operation } from '@gray-loom/core/model';
 import type { PipelinesRequest } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
-import { selectRecords } from '../../db/record-codec';
 import { pipeline } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { refuse } from './refusals';
 import { handThread, startRun } from '../../runs/runs';
 import { applyChanges, type LoadedContact } from '../../book/write-contacts';
+import { lockPlace } from './statements/pipelines';
 
 export async function listPipelines({ db }: Pick<Database, 'db'>): Promise<Pipeline[]> {
   const rows = await db.select().from(pipeline).orderBy(asc(pipeline.ordinal), asc(pipeline.id));
@@ -104,10 +104,5 @@ export async function savePipelines(
 }
 
 function inPlace(tx: Tx, { pipeline: name, stage }: Place): Promise<LoadedContact[]> {
-  return selectRecords<LoadedContact>(
-    tx.client,
-    `select id, version, record from contact where kind = 'opportunity' and state = 'live' and stage = $2
-       and record->'f'->'opportunityPipeline'->0->>'v' = $1`,
-    [name, stage],
-  );
+  return lockPlace(tx.client, name, stage);
 }

@@ -5,6 +5,7 @@ import type { SessionInfo } from '@gray-loom/wire';
 import type { Person } from '../../db/actor';
 import type { Database } from '../../db/connect';
 import { account, session } from '../../db/schema';
+import { countLivePeople } from '../../book/statements/contact-records';
 
 function tokenHash(token: string): string {
   return createHash('sha256').update(token).digest('hex');
@@ -62,9 +63,7 @@ export async function signOut({ db }: Database, token: string): Promise<void> {
 
 /** How many people are here, which the health answer tells. */
 export async function liveContacts({ pool }: Database): Promise<number> {
-  const { rows } = await pool.query<{ n: number }>(
-    `select coalesce(sum(n), 0)::int as n from tally where kind = 'live' and who = 'person'`,
-  );
+  const { rows } = await countLivePeople(pool);
   return rows[0]?.n ?? 0;
 }
 

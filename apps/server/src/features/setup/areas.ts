@@ -5,6 +5,7 @@ import { inTransaction, type Database } from '../../db/connect';
 import { area } from '../../db/schema';
 import { refuseArea } from './refusals';
 import { startDerivation } from './field-setup';
+import { likeliestAddress } from './statements/areas';
 
 export async function listAreas({ db }: Database): Promise<AreaDefinition[]> {
   return (await db.select().from(area).orderBy(asc(area.ordinal), asc(area.id))).map(({ name, rules }) => ({
@@ -46,15 +47,11 @@ export async function completeAddress(
 ): Promise<{ locality: string; region: string; postalCode: string; country: string }[]> {
   const wanted = typed.postalCode.trim() || typed.locality.trim();
   if (wanted.length < 2) return [];
-  const { rows } = await pool.query<{ locality: string; region: string; postalCode: string; country: string }>(
-    `select a->>'locality' as locality, coalesce(a->>'region', '') as region, coalesce(a->>'postalCode', '') as "postalCode",
-       coalesce(a->>'country', '') as country
-     from (select c.record->'f'->'adr'->0->'v' as a from contact c
-        where c.state = 'live' and c.record->'f'->'adr' is not null order by c.touched_at desc limit 20000) known
-     where a->>'locality' is not null and ($1 = '' or a->>'postalCode' ilike $1 || '%') and ($2 = '' or a->>'locality' ilike $2 || '%')
-        and ($3 = '' or a->>'country' = $3)
-     group by 1, 2, 3, 4 order by count(*) desc, 1 limit 8`,
-    [typed.postalCode.trim().replace(/[%_\\]/g, ''), typed.locality.trim().replace(/[%_\\]/g, ''), typed.country],
+  const { rows } = await likeliestAddress(
+    pool,
+    typed.postalCode.trim().replace(/[%_\\]/g, ''),
+    typed.locality.trim().replace(/[%_\\]/g, ''),
+    typed.country,
   );
   return rows;
 }

@@ -1,40 +1,28 @@
 import { sql } from 'drizzle-orm';
-import { CUSTOM_PREFIX, type FieldType } from '@gray-loom/core/fields';
+import { CUSTOM_PREFIX } from '@gray-loom/core/fields';
 import { convertValue } from '@gray-loom/core/mapping';
 import { keyHash } from '@gray-loom/core/matching';
 import { sameContent, type ContactRecord, type Operation, type Value } from '@gray-loom/core/model';
 import type { Database, Tx } from '../../db/connect';
-import { customField, pick, run, type PickKind } from '../../db/schema';
-import { selectRecords } from '../../db/record-codec';
+import { customField, pick, run } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { contactRow, tagKey } from '../../book/contact-rows';
 import { loadDerivation } from '../../book/derivation';
 import { enqueueRun, finishRun } from '../../runs/runs';
 import { applyChanges, type ContactChange } from '../../book/write-contacts';
-
-export interface KeptPick {
-  kind: PickKind;
-  label: string;
-  foldKey: string;
-  ordinal: number;
-  meaning: string;
-  colour: number;
-}
-
-/** What a run does to many contacts; kept in the run, so that it can go on after an interruption and be taken back. */
-export type ManyChange =
-  | { kind: 'pick'; field: string; from: string; into: string; dropped: KeptPick | null }
-  | { kind: 'convert'; field: string; type: FieldType; choices: string[]; currency: string | null; before: FieldShape }
-  | { kind: 'derive' };
-
-export interface FieldShape {
-  type: FieldType;
-  choices: string[];
-  currency: string | null;
-}
-
-/** Contacts changed at once in the request; more become a job. */
-const INLINE_LIMIT = 500;
+import {
+  keepChange,
+  countFew,
+  updateAreas,
+  insertKeys,
+  deleteAreaTallies,
+  insertAreaTallies,
+  addChoiceTo,
+  changeOfRun,
+  INLINE_LIMIT,
+  lockNext,
+} from './statements/change-contacts';
+import type { ManyChange } from './many-change';
 const BATCH = 1000;
 
 /** Which contacts a change is about, as a condition with its values. */
@@ -102,15 +90,9 @@ export function planChange(change: ManyChange, contactId: number, record: Contac
 
 /** Starts the work of a run: at once where few contacts are touched, else as a job. */
 export async function beginChange(tx: Tx, runId: number, change: ManyChange): Promise<boolean> {
-  await tx.client.query(`update run set detail = detail || jsonb_build_object('change', $2::jsonb) where id = $1`, [
-    runId,
-    JSON.stringify(change),
-  ]);
+  await keepChange(tx.client, runId, JSON.stringify(change));
   const { where, values } = scopeOf(change);
-  const { rows } = await tx.client.query<{ n: number }>(
-    `select count(*)::int as n from (select 1 from contact c where ${where} limit ${INLINE_LIMIT + 1}) few`,
-    values,
-  );
+  const { rows } = await countFew(tx.client, values, where);
   if ((rows[0]?.n ?? 0) > INLINE_LIMIT) {
     await tx.db
       .update(run)
@@ -132,11 +114,7 @@ export async function changeBatch(
   afterId: number,
 ): Promise<{ lastId: number | null; looked: number; changed: number }> {
   const { where, values } = scopeOf(change);
-  const rows = await selectRecords<{ id: number; area: string; record: ContactRecord }>(
-    tx.client,
-    `select c.id, c.area, c.record from contact c where ${where} and c.id > $${values.length + 1} order by c.id limit ${BATCH} for update`,
-    [...values, afterId],
-  );
+  const rows = await lockNext(tx.client, values, where, afterId, BATCH);
   const changed = change.kind === 'derive' ? await deriveAnew(tx, rows) : await changeValues(tx, runId, change, rows);
   return { lastId: rows[rows.length - 1]?.id ?? null, looked: rows.length, changed };
 }
@@ -168,14 +146,16 @@ async function deriveAnew(
     if (derivation.uniqueFields.length) for (const key of row.keys) keys.push([key, id]);
   }
   if (moved.length)
-    await tx.client.query(
-      'update contact c set area = m.area from unnest($1::bigint[], $2::text[]) as m(id, area) where c.id = m.id',
-      [moved.map(([id]) => id), moved.map(([, area]) => area)],
+    await updateAreas(
+      tx.client,
+      moved.map(([id]) => id),
+      moved.map(([, area]) => area),
     );
   if (keys.length)
-    await tx.client.query(
-      'insert into contact_key (key, contact_id) select * from unnest($1::bigint[], $2::bigint[]) on conflict do nothing',
-      [keys.map(([key]) => String(key)), keys.map(([, id]) => id)],
+    await insertKeys(
+      tx.client,
+      keys.map(([key]) => String(key)),
+      keys.map(([, id]) => id),
     );
   return moved.length;
 }
@@ -194,10 +174,8 @@ export async function endChange(
       .where(sql`${pick.kind} = ${kind} and ${pick.foldKey} = ${foldKey} and ${pick.label} = ${label}`);
   }
   if (change.kind === 'derive') {
-    await tx.client.query(`delete from tally where kind = 'area'`);
-    await tx.client.query(
-      `insert into tally (kind, label, who, n) select 'area', area, kind, count(*)::int from contact where state = 'live' and area <> '' group by area, kind`,
-    );
+    await deleteAreaTallies(tx.client);
+    await insertAreaTallies(tx.client);
   }
   await finishRun(tx, runId, 'done', counts);
   await tell(tx.client, { topic: 'setup' });
@@ -224,10 +202,7 @@ export async function undoChange(tx: Tx, change: ManyChange): Promise<void> {
 }
 
 async function addChoice(tx: Tx, field: string, label: string): Promise<void> {
-  await tx.client.query(
-    `update custom_field set choices = choices || to_jsonb($2::text) where id = $1 and not choices ? $2`,
-    [Number(field.slice(CUSTOM_PREFIX.length)), label],
-  );
+  await addChoiceTo(tx.client, Number(field.slice(CUSTOM_PREFIX.length)), label);
 }
 
 /** The change a run was started with, for whoever goes on with it or takes it back. */
@@ -235,9 +210,6 @@ export async function changeOf(
   { pool }: { pool: Pick<Database['pool'] | Tx['client'], 'query'> },
   runId: number,
 ): Promise<ManyChange | null> {
-  const { rows } = await (pool as Database['pool']).query<{ change: ManyChange | null }>(
-    `select detail->'change' as change from run where id = $1`,
-    [runId],
-  );
+  const { rows } = await changeOfRun(pool, runId);
   return rows[0]?.change ?? null;
 }

@@ -3,14 +3,14 @@ import { changeBatch, changeOf, endChange } from './change-contacts';
 import { finishRun } from '../../runs/runs';
 import type { RunContext } from '../../runs/kind';
 import { markProgress } from '../../runs/lease';
+import { keepPlace } from '../../runs/statements/keep-place';
+import { guessContacts } from './statements/change-many';
 
 /** Changes many contacts in chunks that are each one transaction; goes on after the last contact done when it was interrupted. */
 export async function changeMany({ database, run: job, lease, leaseMs }: RunContext): Promise<void> {
   const change = await changeOf(database, lease.runId);
   if (!change) throw new Error(`run ${lease.runId} changes nothing`);
-  const size = await database.pool.query<{ n: number }>(
-    `select coalesce(reltuples, 0)::int as n from pg_class where oid = 'contact'::regclass`,
-  );
+  const size = await guessContacts(database.pool);
   const counts: Record<string, number> = { changed: 0, ...job.counts };
   let looked = job.progress.done;
   let afterId = (job.detail as { afterId?: number }).afterId ?? 0;
@@ -27,10 +27,7 @@ export async function changeMany({ database, run: job, lease, leaseMs }: RunCont
       }
       afterId = batch.lastId;
       looked += batch.looked;
-      await tx.client.query(
-        `update run set detail = jsonb_set(detail, '{afterId}', to_jsonb($2::bigint)) where id = $1`,
-        [lease.runId, afterId],
-      );
+      await keepPlace(tx.client, lease.runId, afterId);
       const { stopRequested } = await markProgress(
         tx,
         lease,

@@ -11,10 +11,9 @@ import {
 } from '@gray-loom/core/fields';
 import { convertValue } from '@gray-loom/core/mapping';
 import { keyHash } from '@gray-loom/core/matching';
-import { valuesOf, type ContactRecord, type Value } from '@gray-loom/core/model';
+import { valuesOf } from '@gray-loom/core/model';
 import type { ConversionTrial, FieldChange, NewFieldRequest } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
-import { selectRecords } from '../../db/record-codec';
 import { customField, fieldRule } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { refuse, refuseField } from './refusals';
@@ -23,6 +22,7 @@ import { uniqueKey } from '../../book/contact-rows';
 import { loadCatalogue } from '../../book/picks';
 import { handThread, startRun } from '../../runs/runs';
 import { writeKeys } from '../../book/write-contacts';
+import { peopleWithField, valuesOfField, lockRuns, runningImport } from './statements/field-setup';
 
 const own = (key: string) => sql`${customField.id} = ${Number(key.slice(CUSTOM_PREFIX.length))}`;
 
@@ -73,16 +73,9 @@ async function noteSetup(tx: Tx, title: string): Promise<number> {
   return runId;
 }
 
-/** Values of a newly unique field that get their look-up keys at once; what is beyond is left to the run. */
-const AT_ONCE = 20_000;
-
 /** Makes the look-up keys of values that are here in the transaction that puts the rule in force, so that it holds from then on. */
 async function lookUpNow(tx: Tx, field: FieldDefinition): Promise<void> {
-  const rows = await selectRecords<{ id: number; record: ContactRecord }>(
-    tx.client,
-    `select id, record from contact where state = 'live' and kind = 'person' and record->'f'->$1 is not null order by id limit ${AT_ONCE}`,
-    [field.key],
-  );
+  const rows = await peopleWithField(tx.client, field.key);
   const keys = rows.flatMap(({ id, record }) =>
     valuesOf(record, field.key).map((value): [number, number] => [
       keyHash(uniqueKey(field.key, field.type, value)),
@@ -147,12 +140,8 @@ export async function tryConversion(
   key: string,
   to: { type: FieldType; choices: string[]; currency: string | null },
 ): Promise<ConversionTrial> {
-  const field = await requireField(database.db, key);
-  const { rows } = await database.pool.query<{ id: number; name: string; value: Pick<Value, 'v'> }>(
-    `select c.id, c.display_name as name, val as value from contact c cross join lateral json_array_elements(c.record->'f'->$1::text) val
-     where c.record->'f'->$1::text is not null and c.state = 'live'`,
-    [key],
-  );
+  await requireField(database.db, key);
+  const { rows } = await valuesOfField(database.pool, key);
   const trial: ConversionTrial = { values: rows.length, converts: 0, fails: 0, examples: [], failing: [] };
   const as = { type: to.type, choices: to.choices, ...(to.currency ? { currency: to.currency } : {}) };
   for (const { id, name, value } of rows) {
@@ -182,10 +171,8 @@ export async function convertField(
   checkChoices(to.type, to.choices);
   return inTransaction(database, async (tx) => {
     // Held until the transaction ends, so that no import can begin with the old type.
-    await tx.client.query('lock table run in share row exclusive mode');
-    const busy = await tx.client.query<{ title: string }>(
-      `select title from run where kind in ('import', 'trial') and state in ('queued', 'running') limit 1`,
-    );
+    await lockRuns(tx.client);
+    const busy = await runningImport(tx.client);
     if (busy.rows[0]) throw refuseField.importRunning({ title: busy.rows[0].title });
     const [before] = await tx.db.select().from(customField).where(own(key)).for('update');
     if (!before) throw refuse.noSuchField();

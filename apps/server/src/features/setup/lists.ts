@@ -1,25 +1,12 @@
-import type { RecordKind } from '@gray-loom/core/model';
+import { selectLists } from './statements/lists';
 import type { CountedPick, LabelCount, Lists } from '@gray-loom/wire';
 import type { Database } from '../../db/connect';
 import type { PickKind, TallyKind } from '../../db/schema';
-import { CATALOGUE_JSON, catalogueOf, type CatalogueJson } from '../../book/picks';
-
-interface ListsRow {
-  catalogue: CatalogueJson;
-  picks: { kind: PickKind; label: string; meaning: string; colour: number }[];
-  counts: [kind: TallyKind, label: string, who: RecordKind, n: number][];
-}
-
-/** One statement, kept planned: every open page asks for the lists again whenever a contact changes. */
-const LISTS = `select ${CATALOGUE_JSON} as catalogue,
-  coalesce((select json_agg(json_build_object('kind', kind, 'label', label, 'meaning', meaning, 'colour', colour) order by ordinal, label)
-    from pick), '[]') as picks,
-  coalesce((select json_agg(json_build_array(kind, label, who, n))
-    from (select kind, label, who, sum(n) as n from tally group by 1, 2, 3 having sum(n) <> 0) summed), '[]') as counts`;
+import { catalogueOf } from '../../book/picks';
 
 /** Fields, pick-lists and how many live contacts have each value, from the kept counts. */
 export async function loadLists({ pool }: Database, country: string): Promise<Lists> {
-  const { rows } = await pool.query<ListsRow>({ name: 'lists', text: LISTS });
+  const { rows } = await selectLists(pool);
   const { catalogue, picks, counts } = rows[0] ?? { catalogue: { fields: [], rules: [] }, picks: [], counts: [] };
   const counted = new Map<string, LabelCount>();
   for (const [kind, label, who, n] of counts) {

@@ -1,3 +1,4 @@
+import type { KeptPick } from './many-change';
 import { and, eq, sql } from 'drizzle-orm';
 import { CUSTOM_PREFIX, foldText } from '@gray-loom/core/fields';
 import type { NewPickRequest, PickChange, PickMerge } from '@gray-loom/wire';
@@ -5,8 +6,9 @@ import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { customField, pick, type PickKind } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { refusePick } from './refusals';
-import { beginChange, type KeptPick } from './change-contacts';
+import { beginChange } from './change-contacts';
 import { handThread, startRun } from '../../runs/runs';
+import { orderPicksBy, countWithPick } from './statements/pick-setup';
 
 const NAMES: Record<PickKind, string> = { source: 'source', tag: 'tag', stage: 'stage' };
 const FIELD_OF: Record<PickKind, string> = { source: 'source', tag: 'tags', stage: 'stage' };
@@ -57,10 +59,7 @@ export async function changePick(database: Database, kind: PickKind, label: stri
 /** Puts the values of a list in order. Values that are not named keep their place behind. */
 export async function orderPicks(database: Database, kind: PickKind, labels: readonly string[]): Promise<void> {
   await inTransaction(database, async (tx) => {
-    await tx.client.query(
-      `update pick p set ordinal = o.place from unnest($2::text[]) with ordinality as o(label, place) where p.kind = $1 and p.label = o.label`,
-      [kind, labels],
-    );
+    await orderPicksBy(tx.client, kind, labels);
     await tell(tx.client, { topic: 'setup' });
   });
 }
@@ -68,10 +67,7 @@ export async function orderPicks(database: Database, kind: PickKind, labels: rea
 /** Takes a value away that nobody has. */
 export async function dropPick(database: Database, kind: PickKind, label: string): Promise<void> {
   await inTransaction(database, async (tx) => {
-    const { rows } = await tx.client.query<{ n: number }>(
-      'select coalesce(sum(n), 0)::int as n from tally where kind = $1 and label = $2',
-      [kind, label],
-    );
+    const { rows } = await countWithPick(tx.client, kind, label);
     const n = rows[0]?.n ?? 0;
     if (n > 0) throw refusePick.inUse({ kind: NAMES[kind], label, count: n });
     await tx.db.delete(pick).where(and(eq(pick.kind, kind), eq(pick.label, label)));

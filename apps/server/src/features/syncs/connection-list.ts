@@ -6,6 +6,15 @@ import { type Database } from '../../db/connect';
 import { connection, run } from '../../db/schema';
 import { loadCatalogue } from '../../book/picks';
 import { fightsOf, limitWords } from './sync-setup';
+import { countLivePeople } from '../../book/statements/contact-records';
+import {
+  countLinks,
+  countConflicts,
+  changesToday,
+  latestRuns,
+  openRuns,
+  changesByDay,
+} from './statements/connection-list';
 
 const reasonWords = (detail: Record<string, unknown>) =>
   ((detail.reasons ?? []) as BrakeReason[]).map((reason) => wordBrake(reason));
@@ -14,52 +23,13 @@ async function summaries(database: Database, rows: readonly ConnectionRow[]): Pr
   if (!rows.length) return [];
   const ids = rows.map(({ id }) => id);
   const [links, asked, today, runs, people] = await Promise.all([
-    database.pool.query<{ id: number; in_step: number; asking: number; known: number }>(
-      `select connection_id as id, count(*) filter (where state = 'linked')::int as in_step,
-         count(*) filter (where state = 'asking')::int as asking, count(*)::int as known
-       from sync_link where connection_id = any($1::int[]) group by 1`,
-      [ids],
-    ),
-    database.pool.query<{ id: number; n: number }>(
-      `select connection_id as id, count(*)::int as n from sync_conflict where connection_id = any($1::int[]) group by 1`,
-      [ids],
-    ),
-    database.pool.query<{
-      id: number;
-      made_here: number;
-      made_there: number;
-      changed_here: number;
-      changed_there: number;
-    }>(
-      `select s.connection_id as id,
-         count(distinct s.outside_id) filter (where s.kind = 'madeHere')::int as made_here,
-         count(distinct s.outside_id) filter (where s.kind = 'madeThere')::int as made_there,
-         count(distinct s.outside_id) filter (where s.field <> '' and s.side = 'here')::int as changed_here,
-         count(distinct s.outside_id) filter (where s.field <> '' and s.side = 'there')::int as changed_there
-       from sync_change s join run r on r.id = s.run_id and not coalesce((r.detail->>'trial')::boolean, false) and r.state <> 'paused'
-       where s.connection_id = any($1::int[]) and s.at >= date_trunc('day', now()) group by 1`,
-      [ids],
-    ),
-    database.pool.query<{
-      id: number;
-      run_id: number;
-      state: string;
-      at: Date;
-      error: string | null;
-      detail: Record<string, unknown>;
-    }>(
-      `select w.id, r.id as run_id, r.state, r.created_at as at, r.error, r.detail from unnest($1::int[]) as w(id) cross join lateral
-         (select * from run where kind = 'sync' and (detail->>'connectionId')::int = w.id
-            and not coalesce((detail->>'trial')::boolean, false) order by id desc limit 1) r`,
-      [ids],
-    ),
-    database.pool.query<{ n: number }>(
-      `select coalesce(sum(n), 0)::int as n from tally where kind = 'live' and who = 'person'`,
-    ),
+    countLinks(database.pool, ids),
+    countConflicts(database.pool, ids),
+    changesToday(database.pool, ids),
+    latestRuns(database.pool, ids),
+    countLivePeople(database.pool),
   ]);
-  const active = await database.pool.query<{ id: number; run_id: number }>(
-    `select (detail->>'connectionId')::int as id, id as run_id from run where kind = 'sync' and state in ('queued', 'running')`,
-  );
+  const active = await openRuns(database.pool);
   const by = <T extends { id: number }>(list: readonly T[], id: number) => list.find((one) => one.id === id);
   return rows.map((row): ConnectionSummary => {
     const last = by(runs.rows, row.id);
@@ -104,14 +74,7 @@ export async function connectionDetail(database: Database, id: number): Promise<
   const row = await requireConnection(database, id);
   const [summary] = await summaries(database, [row]);
   const catalogue = await loadCatalogue(database.db);
-  const days = await database.pool.query<{ day: string; here: number; there: number }>(
-    `select to_char(d.day, 'YYYY-MM-DD') as day, coalesce(c.here, 0)::int as here, coalesce(c.there, 0)::int as there
-     from generate_series(date_trunc('day', now()) - interval '13 days', date_trunc('day', now()), interval '1 day') as d(day)
-     left join (select date_trunc('day', s.at) as day, count(*) filter (where s.side = 'here') as here, count(*) filter (where s.side = 'there') as there
-       from sync_change s join run r on r.id = s.run_id and not coalesce((r.detail->>'trial')::boolean, false) and r.state <> 'paused'
-       where s.connection_id = $1 group by 1) c on c.day = d.day order by d.day`,
-    [id],
-  );
+  const days = await changesByDay(database.pool, id);
   const runs = await database.db
     .select()
     .from(run)

@@ -14,6 +14,7 @@ import { seal, unseal } from './secrets';
 import { loadCatalogue, PickLists } from '../../book/picks';
 import { threadFor } from '../../runs/runs';
 import { checkSetup, firstSetup } from './sync-setup';
+import { fieldsSeen, deleteChoice } from './statements/connections';
 
 export type ConnectionRow = typeof connection.$inferSelect;
 /** Looks that a thread can have. */
@@ -165,11 +166,7 @@ export async function refreshCapabilities(services: SyncServices, id: number): P
   const row = await requireConnection(services.database, id);
   const tool = connectorsFor(services.standIns)[row.kind].open(row.place, credentialsOf(row, services.secretKey));
   // Fields that somebody made over there are told by the records that have them.
-  const { rows } = await services.database.pool.query<{ key: string }>(
-    `select distinct key from (select seen from sync_link where connection_id = $1 and seen is not null limit 5000) l,
-       json_object_keys(l.seen->'fields') as key where key like 'x-%' order by key limit 100`,
-    [id],
-  );
+  const { rows } = await fieldsSeen(services.database.pool, id);
   const own = [...ownFields(row.setup), ...rows.map(({ key }) => key)];
   const capabilities = withMadeFields(await tool.capabilities(), own);
   await services.database.db.update(connection).set({ capabilities }).where(eq(connection.id, id));
@@ -185,10 +182,7 @@ export async function chooseContact(
 ): Promise<void> {
   await requireConnection(database, connectionId);
   await inTransaction(database, async (tx) => {
-    await tx.client.query('delete from sync_choice where connection_id = $1 and contact_id = $2', [
-      connectionId,
-      contactId,
-    ]);
+    await deleteChoice(tx.client, connectionId, contactId);
     if (choice) await tx.db.insert(syncChoice).values({ connectionId, contactId, choice });
     // What is linked is looked at in the next pass whatever changed.
     await tx.db

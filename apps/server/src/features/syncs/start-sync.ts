@@ -7,6 +7,8 @@ import { tell } from '../../feed/events';
 import { refuse } from './refusals';
 import { Refusal } from '../../http/refusal';
 import { enqueueRun, startRun } from '../../runs/runs';
+import { deletePlanned } from './statements/sync-changes';
+import { lockConnection, releaseRun } from './statements/start-sync';
 
 const OPEN_RUN = sql`${run.kind} = 'sync' and ${run.state} in ('queued', 'running', 'paused')`;
 
@@ -16,7 +18,7 @@ export async function startSync(
   row: ConnectionRow,
   { trial, only, onlyThere = [] }: Omit<SyncRunRequest, 'onlyThere'> & { onlyThere?: string[] },
 ): Promise<number> {
-  await tx.client.query('select pg_advisory_xact_lock(4312, $1)', [row.id]);
+  await lockConnection(tx.client, row.id);
   const [open] = await tx.db
     .select({ id: run.id, state: run.state })
     .from(run)
@@ -88,11 +90,7 @@ export async function startDueSyncs(database: Database): Promise<void> {
 /** Lets a run go on that the brake held, since a person looked at its plan, which gives way to what is done now. */
 export async function releaseBrake(database: Database, runId: number): Promise<void> {
   await inTransaction(database, async (tx) => {
-    const { rowCount } = await tx.client.query(
-      `update run set detail = detail - 'reasons' - 'written' || '{"released": true}', counts = coalesce(detail->'written', '{}')
-       where id = $1 and kind = 'sync' and state = 'paused' and detail ? 'reasons'`,
-      [runId],
-    );
-    if (rowCount) await tx.client.query('delete from sync_change where run_id = $1 and planned', [runId]);
+    const { rowCount } = await releaseRun(tx.client, runId);
+    if (rowCount) await deletePlanned(tx.client, runId);
   });
 }

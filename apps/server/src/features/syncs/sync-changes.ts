@@ -11,6 +11,7 @@ import {
 } from '@gray-loom/core/syncing';
 import type { Database, Tx } from '../../db/connect';
 import type { SyncChangeKind } from '../../db/schema';
+import { insertSyncChanges, namesOf } from './statements/sync-changes';
 
 /** What names the rows of a report. */
 interface ReportOptions {
@@ -62,12 +63,7 @@ export async function insertChanges(
   planned = false,
 ): Promise<void> {
   if (!rows.length) return;
-  await (client as Database['pool']).query(
-    `insert into sync_change (connection_id, run_id, planned, outside_id, contact_id, name, side, field, kind, before, after)
-     select $1, $2, $4, "outsideId", "contactId", name, side, field, kind, before, after
-     from json_to_recordset($3::json) as n("outsideId" text, "contactId" bigint, name text, side text, field text, kind text, before jsonb, after jsonb)`,
-    [connectionId, runId, JSON.stringify(rows), planned],
-  );
+  await insertSyncChanges(client, connectionId, runId, JSON.stringify(rows), planned);
 }
 
 /** What happened to a pair as a whole, as a row of the report; of one that is no longer in step with the reason. */
@@ -96,9 +92,9 @@ export async function writeChanges(
   const { setup, capabilities, catalogue } = options;
   const told = writes.filter(({ write }) => write.event ?? write.changes.length);
   if (!told.length) return;
-  const { rows } = await tx.client.query<{ id: number; display_name: string }>(
-    'select id, display_name from contact where id = any($1::bigint[])',
-    [told.map(({ contactId }) => contactId)],
+  const { rows } = await namesOf(
+    tx.client,
+    told.map(({ contactId }) => contactId),
   );
   const names = new Map(rows.map((row) => [row.id, row.display_name]));
   const changes = told.flatMap(({ write, contactId }): ChangeRow[] => {

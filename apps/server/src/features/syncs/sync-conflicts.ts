@@ -3,12 +3,12 @@ import { valuesOf, type ContactRecord } from '@gray-loom/core/model';
 import { WHOLE_NAME, type OutsideRecord, type SyncLine } from '@gray-loom/core/syncing';
 import type { ConflictEntry } from '@gray-loom/wire';
 import type { Database } from '../../db/connect';
-import { selectRecords } from '../../db/record-codec';
 import { connection, syncConflict, syncLink } from '../../db/schema';
 import { threadsOf } from '../../book/run-threads';
 import { loadCatalogue } from '../../book/picks';
 import { nameThere } from './sync-changes';
 import { valueText } from './sync-report';
+import { contactsWithRoots } from './statements/sync-conflicts';
 
 const MOST = 300;
 
@@ -33,17 +33,7 @@ export async function listConflicts(database: Database): Promise<ConflictEntry[]
     ...open.map(({ contactId }) => contactId),
     ...asking.flatMap(({ candidates }) => candidates.map(Number)),
   ];
-  const contacts = new Map(
-    (
-      await selectRecords<{ id: number; record: ContactRecord; display_name: string; email: string; tel: string }>(
-        database.pool,
-        `with recursive up(asked, id) as (select a, a from unnest($1::bigint[]) as w(a)
-           union all select u.asked, c.merged_into from up u join contact c on c.id = u.id where c.merged_into is not null)
-         select u.asked as id, c.record, c.display_name, c.email, c.tel from up u join contact c on c.id = u.id and c.merged_into is null`,
-        [ids],
-      )
-    ).map((row) => [row.id, row]),
-  );
+  const contacts = new Map((await contactsWithRoots(database.pool, ids)).map((row) => [row.id, row]));
   const threads = await threadsOf(
     database,
     [...contacts.values()].flatMap(({ record }) =>

@@ -22,6 +22,8 @@ import { eventRow, fieldName, insertChanges, nameThere, type ChangeRow } from '.
 import { DatabaseSyncStore, type SyncStoreOptions } from './sync-store';
 import type { RunContext } from '../../runs/kind';
 import { markProgress, type Lease } from '../../runs/lease';
+import { deletePlanned } from './statements/sync-changes';
+import { countsWritten, endConnectionRun, addToDetail, brakeRun } from './statements/sync-connection';
 
 /** Planned changes that a trial keeps to be looked at; its counts are of all. */
 const KEPT = 5000;
@@ -64,11 +66,8 @@ function together(before: Record<string, number>, totals: PassTotals): Record<st
 async function endHeld(database: Database, lease: Lease, row: ConnectionRow): Promise<void> {
   await inTransaction(database, async (tx) => {
     // What the brake kept to be looked at was planned, not done; what was done before stays in the report.
-    await tx.client.query('delete from sync_change where run_id = $1 and planned', [lease.runId]);
-    const { rows } = await tx.client.query<{ counts: Record<string, number> }>(
-      `select case when detail ? 'reasons' then coalesce(detail->'written', '{}') else counts end as counts from run where id = $1`,
-      [lease.runId],
-    );
+    await deletePlanned(tx.client, lease.runId);
+    const { rows } = await countsWritten(tx.client, lease.runId);
     await finishRun(tx, lease.runId, 'stopped', rows[0]?.counts ?? {});
     await tx.db.update(connection).set({ brakedRun: null }).where(eq(connection.id, row.id));
     await tell(tx.client, { topic: 'syncs' });
@@ -169,10 +168,7 @@ async function pass(
   }
   await inTransaction(database, async (tx) => {
     await finishRun(tx, lease.runId, ended === 'stopped' ? 'stopped' : 'done', counts);
-    await tx.client.query(
-      `update connection set state = case when state = 'new' then 'paused' else state end, trouble = $2, braked_run = null where id = $1`,
-      [row.id, troubleAfter(end.full, fought)],
-    );
+    await endConnectionRun(tx.client, row.id, troubleAfter(end.full, fought));
     await tell(tx.client, { topic: 'syncs' });
   });
   const { madeThere, removedThere, changedThere } = end.totals;
@@ -236,10 +232,7 @@ async function keepTrial(
 ): Promise<void> {
   await inTransaction(database, async (tx) => {
     await insertChanges(tx.client, options, plannedRows(plan, options).slice(0, KEPT));
-    await tx.client.query(`update run set detail = detail || $2::jsonb where id = $1`, [
-      lease.runId,
-      JSON.stringify({ reasons, setupVersion: row.setupVersion }),
-    ]);
+    await addToDetail(tx.client, lease.runId, JSON.stringify({ reasons, setupVersion: row.setupVersion }));
     await finishRun(tx, lease.runId, 'done', { ...plan.totals });
     await tx.db.update(connection).set({ triedVersion: row.setupVersion }).where(eq(connection.id, row.id));
     await tell(tx.client, { topic: 'syncs' });
@@ -256,13 +249,9 @@ async function brake(
   before: Record<string, number>,
 ): Promise<void> {
   await inTransaction(database, async (tx) => {
-    await tx.client.query('delete from sync_change where run_id = $1 and planned', [lease.runId]);
+    await deletePlanned(tx.client, lease.runId);
     await insertChanges(tx.client, options, plannedRows(plan, options).slice(0, KEPT), true);
-    await tx.client.query(`update run set detail = detail || $2::jsonb, counts = $3::jsonb where id = $1`, [
-      lease.runId,
-      JSON.stringify({ reasons, written: before }),
-      JSON.stringify(plan.totals),
-    ]);
+    await brakeRun(tx.client, lease.runId, JSON.stringify({ reasons, written: before }), JSON.stringify(plan.totals));
     await tx.db.update(connection).set({ brakedRun: lease.runId }).where(eq(connection.id, options.connectionId));
     await restRun(tx, lease.runId);
     await tell(tx.client, { topic: 'syncs' });

@@ -21,12 +21,8 @@ import {
   type SyncSetup,
 } from '@gray-loom/core/syncing';
 import type { Database } from '../../db/connect';
-import { selectRecords } from '../../db/record-codec';
 import { currentModel } from '../duplicates';
-
-/** People that a record over there may be, at most; whoever shares more keys comes first. */
-const LOOKED_AT = 12;
-const PER_KEY = 40;
+import { candidatesByKeys, peopleToCompare } from './statements/sync-identifier';
 
 interface IdentifierOptions {
   setup: SyncSetup;
@@ -99,20 +95,9 @@ export class SyncIdentifier {
         keys.push(String(keyHash(key)));
       }
     });
-    const { rows } = await this.database.pool.query<{ n: number; contact_id: number }>(
-      `select n, contact_id from (
-         select w.n, k.contact_id, row_number() over (partition by w.n order by count(*) desc, k.contact_id) as place
-         from unnest($1::int[], $2::bigint[]) as w(n, key)
-         cross join lateral (select contact_id from contact_key where contact_key.key = w.key limit ${PER_KEY}) k
-         group by w.n, k.contact_id) ranked where place <= ${LOOKED_AT}`,
-      [at, keys],
-    );
+    const { rows } = await candidatesByKeys(this.database.pool, at, keys);
     const ids = [...new Set(rows.map((row) => row.contact_id))];
-    const contacts = await selectRecords<{ id: number; state: string; record: ContactRecord }>(
-      this.database.pool,
-      `select id, state, record from contact where id = any($1::bigint[]) and state in ('live', 'deleted') and kind = 'person'`,
-      [ids],
-    );
+    const contacts = await peopleToCompare(this.database.pool, ids);
     const prepared = new Map(
       contacts.map(({ id, state, record }) => [id, { id, state, other: preparePerson(factsOf(record)) }]),
     );

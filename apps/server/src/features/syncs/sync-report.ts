@@ -23,21 +23,14 @@ import { credentialsOf, requireConnection, type ConnectionRow, type SyncServices
 import { loadCatalogue, PickLists } from '../../book/picks';
 import { nameThere } from './sync-changes';
 import { DatabaseSyncStore } from './sync-store';
-
-interface ChangeRow {
-  id: number;
-  run_id: number;
-  connection: string;
-  outside_id: string;
-  contact_id: number;
-  name: string;
-  side: 'here' | 'there';
-  field: string;
-  kind: string;
-  before: OutsideValue[];
-  after: OutsideValue[];
-  at: Date;
-}
+import {
+  pageOfChanges,
+  countChanges,
+  changesAfter,
+  changesOfContact,
+  nthInStep,
+  type ChangeRow,
+} from './statements/sync-report';
 
 const entryOf = (row: ChangeRow): SyncChangeEntry => ({
   id: row.id,
@@ -54,8 +47,6 @@ const entryOf = (row: ChangeRow): SyncChangeEntry => ({
   at: row.at.toISOString(),
 });
 
-const COLUMNS = `s.id, s.run_id, c.name as connection, s.outside_id, s.contact_id, s.name, s.side, s.field, s.kind, s.before, s.after, s.at`;
-
 /** What a run did, or a trial would do, a page at a time. */
 export async function syncChanges(
   { pool }: Database,
@@ -64,11 +55,8 @@ export async function syncChanges(
 ): Promise<{ changes: SyncChangeEntry[]; total: number }> {
   const where = `s.run_id = $1 and ($2 = '' or s.side = $2) and ($3 = '' or s.kind = $3)`;
   const [{ rows }, total] = await Promise.all([
-    pool.query<ChangeRow>(
-      `select ${COLUMNS} from sync_change s join connection c on c.id = s.connection_id where ${where} and s.id > $4 order by s.id limit $5`,
-      [runId, side, kind, after, limit],
-    ),
-    pool.query<{ n: number }>(`select count(*)::int as n from sync_change s where ${where}`, [runId, side, kind]),
+    pageOfChanges(pool, runId, side, kind, after, limit, where),
+    countChanges(pool, runId, side, kind, where),
   ]);
   return { changes: rows.map(entryOf), total: total.rows[0]?.n ?? 0 };
 }
@@ -81,10 +69,7 @@ export async function* syncReport({ pool }: Database, runId: number): AsyncGener
   const line = (cells: string[]) => writeDelimitedLine(cells, ',');
   yield `\ufeff${line(['Time', 'Connection', 'Contact', 'Id here', 'Id there', 'Side', 'What', 'Field', 'Before', 'After'])}`;
   for (let after = 0; ;) {
-    const { rows } = await pool.query<ChangeRow>(
-      `select ${COLUMNS} from sync_change s join connection c on c.id = s.connection_id where s.run_id = $1 and s.id > $2 order by s.id limit 1000`,
-      [runId, after],
-    );
+    const { rows } = await changesAfter(pool, runId, after);
     if (!rows.length) return;
     for (const row of rows)
       yield line([
@@ -162,11 +147,11 @@ export async function contactSyncs(database: Database, contactId: number, countr
             : row.setup.newThere || person.choice === 'send'
               ? 'Takes part; the next run makes the record over there.'
               : 'Would take part, but nobody who is only here is made over there. Send this contact by hand if it should be.';
-    const { rows: story } = await database.pool.query<ChangeRow>(
-      `select ${COLUMNS} from sync_change s join connection c on c.id = s.connection_id
-       join run r on r.id = s.run_id and not coalesce((r.detail->>'trial')::boolean, false) and r.state <> 'paused'
-       where s.connection_id = $1 and (s.contact_id = $2 or s.contact_id = any($3::bigint[])) order by s.id desc limit 50`,
-      [row.id, contactId, links.map((one) => one.contactId)],
+    const { rows: story } = await changesOfContact(
+      database.pool,
+      row.id,
+      contactId,
+      links.map((one) => one.contactId),
     );
     const since = story.findLast(({ kind }) => ['linked', 'madeHere', 'madeThere'].includes(kind));
     result.push({
@@ -203,11 +188,7 @@ export async function lookAtPair(
   const picks = await PickLists.load(database.db);
   const context: SyncContext = { catalogue, country: services.country };
   const store = storeOf(database, row, catalogue, picks, context);
-  const { rows } = await database.pool.query<{ outside_id: string; contact_id: number; seen: OutsideRecord }>(
-    `select outside_id, contact_id, seen from sync_link where connection_id = $1 and state = 'linked'
-       and seen is not null order by length(seen::text) desc, outside_id offset $2 limit 1`,
-    [id, nth],
-  );
+  const { rows } = await nthInStep(database.pool, id, nth);
   let theirs: OutsideRecord | undefined = rows[0]?.seen;
   let contactId: number | null = rows[0]?.contact_id ?? null;
   if (!theirs) {

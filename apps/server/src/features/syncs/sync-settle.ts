@@ -30,9 +30,10 @@ import { handThread, startRun } from '../../runs/runs';
 import { credentialsOf, requireConnection, type ConnectionRow, type SyncServices } from './connections';
 import { startSync } from './start-sync';
 import { refuseSettling } from './refusals';
-import { selectLinks } from './sync-links';
+import { selectLinks } from './statements/sync-links';
 import { valueText } from './sync-report';
 import { writePairs, type PairsOptions } from './write-pairs';
+import { takerOf } from './statements/sync-settle';
 
 type SettleServices = SyncServices & { country: string };
 
@@ -170,10 +171,7 @@ async function lockLink(tx: Tx, pair: Pair): Promise<Link | undefined> {
 
 async function rootOf(tx: Tx, id: number): Promise<number> {
   for (let at = id; ;) {
-    const { rows } = await tx.client.query<{ into: number | null }>(
-      'select merged_into as into from contact where id = $1',
-      [at],
-    );
+    const { rows } = await takerOf(tx.client, at);
     const into = rows[0]?.into ?? null;
     if (into === null) return at;
     at = into;

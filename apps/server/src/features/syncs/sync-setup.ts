@@ -12,6 +12,7 @@ import {
 import type { Database, Db } from '../../db/connect';
 import { connection } from '../../db/schema';
 import { refuseSetup } from './refusals';
+import { fieldsGoingBackAndForth } from './statements/sync-setup';
 
 /** Fields here that fields over there are likely to mean, by the key over there. */
 const LIKELY: Record<string, string> = {
@@ -128,9 +129,6 @@ export function limitWords(setup: SyncSetup, capabilities: Capabilities, catalog
   );
 }
 
-/** Changes back and forth of one value, within a day, after which it counts as fought over. */
-const FLIPS = 6;
-
 /**
  * Lines whose field goes back and forth between this connection and others: the brake stops the field, not the sync, until
  * the set-up of one of them is changed. Found by what happened, beside what the set-ups say.
@@ -140,16 +138,7 @@ export async function foughtLines(
   own: { id: number; setup: SyncSetup; setupAt: Date },
   catalogue: Catalogue,
 ): Promise<{ line: string; field: string; with: string }[]> {
-  const { rows } = await pool.query<{ field: string; others: string[] }>(
-    `select field, array_agg(distinct other) as others from (
-       select s.field, s.contact_id, array_agg(distinct c.name) filter (where c.id <> $1) as names
-       from sync_change s join connection c on c.id = s.connection_id and c.state <> 'stopped'
-       where s.side = 'here' and s.kind = 'change' and s.at > greatest(now() - interval '1 day', $2::timestamptz, c.setup_at)
-       group by s.field, s.contact_id
-       having count(*) >= ${FLIPS} and count(distinct s.connection_id) > 1 and bool_or(s.connection_id = $1)) flips, unnest(names) as other
-     group by field`,
-    [own.id, own.setupAt],
-  );
+  const { rows } = await fieldsGoingBackAndForth(pool, own.id, own.setupAt);
   return rows.flatMap(({ field, others }) =>
     own.setup.lines
       .filter((line) => (line.field === WHOLE_NAME ? 'Name' : catalogue.nameOf(line.field)) === field)

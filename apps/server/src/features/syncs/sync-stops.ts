@@ -1,6 +1,7 @@
 import type { PairWrite } from '@gray-loom/core/syncing';
 import type { Tx } from '../../db/connect';
 import { appendChange } from '../../feed/append-change';
+import { insertStops } from './statements/sync-stops';
 
 /**
  * Keeps what was said over there as evidence here, from the moment it is known here, whatever the clock over there says. Only
@@ -18,11 +19,6 @@ export async function writeStops(
     })),
   );
   if (!said.length) return;
-  await tx.client.query(
-    `insert into permission_evidence (contact_id, channel, state, how, stated_at, run_id)
-     select "contactId", channel, 'optedOut', $2, now(), $3
-     from json_to_recordset($1::json) as n("contactId" bigint, channel text)`,
-    [JSON.stringify(said), `Said in ${connectionName}`, runId],
-  );
+  await insertStops(tx.client, JSON.stringify(said), `Said in ${connectionName}`, runId);
   await appendChange(tx, { kind: 'permission', runId, contacts: [...new Set(said.map((one) => one.contactId))] });
 }

@@ -6,8 +6,9 @@ import { applyChanges, insertContacts, lockContacts } from '../../book/write-con
 import type { Tx } from '../../db/connect';
 import { tell } from '../../feed/events';
 import { writeChanges } from './sync-changes';
-import { ROOTS, writeLinks } from './sync-links';
+import { writeLinks } from './statements/sync-links';
 import { writeStops } from './sync-stops';
+import { rootsOf, deleteOtherConflicts, upsertConflicts } from './statements/write-pairs';
 
 export interface PairsOptions {
   connectionId: number;
@@ -24,9 +25,9 @@ export interface PairsOptions {
  * A pair whose contact moved since it was planned is left out whole, and said.
  */
 export async function writePairs(tx: Tx, options: PairsOptions, writes: readonly PairWrite[]): Promise<WriteResult[]> {
-  const { rows } = await tx.client.query<{ asked: number; id: number }>(
-    `${ROOTS} select asked, id from up u where not exists (select 1 from contact c where c.id = u.id and c.merged_into is not null)`,
-    [writes.map(({ link }) => link.contactId).filter((id) => id > 0)],
+  const { rows } = await rootsOf(
+    tx.client,
+    writes.map(({ link }) => link.contactId).filter((id) => id > 0),
   );
   const rootOf = new Map(rows.map(({ asked, id }) => [asked, id]));
   const changed = writes.filter(({ operations }) => operations.length);
@@ -93,19 +94,12 @@ async function writeConflicts(
       ...conflict,
     })),
   );
-  await tx.client.query(
-    `delete from sync_conflict c where c.connection_id = $1 and c.outside_id = any($2::text[])
-         and not exists (select 1 from json_to_recordset($3::json) as n(outside_id text, line text) where n.outside_id = c.outside_id and n.line = c.line)`,
-    [connectionId, told.map(({ link }) => link.outsideId), JSON.stringify(rows)],
+  await deleteOtherConflicts(
+    tx.client,
+    connectionId,
+    told.map(({ link }) => link.outsideId),
+    JSON.stringify(rows),
   );
-  if (rows.length)
-    await tx.client.query(
-      `insert into sync_conflict (connection_id, outside_id, contact_id, line, why, ours, theirs, run_id)
-         select $1, outside_id, contact_id, line, why, ours, theirs, $2
-         from json_to_recordset($3::json) as n(outside_id text, contact_id bigint, line text, why text, ours jsonb, theirs jsonb)
-         on conflict (connection_id, outside_id, line) do update set why = excluded.why, ours = excluded.ours, theirs = excluded.theirs,
-            contact_id = excluded.contact_id`,
-      [connectionId, runId, JSON.stringify(rows)],
-    );
+  if (rows.length) await upsertConflicts(tx.client, connectionId, runId, JSON.stringify(rows));
   await tell(tx.client, { topic: 'syncs' });
 }

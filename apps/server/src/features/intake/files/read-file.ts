@@ -1,5 +1,6 @@
 import { TableReader, type DelimitedShape } from '@gray-loom/core/formats';
 import type { Database } from '../../../db/connect';
+import { pieceOfFile } from './statements/file-pieces';
 
 export interface DataRow {
   /** Counts data records from 1. */
@@ -23,10 +24,7 @@ export async function* readRows(
   const skip = shape.headerRow ?? 0;
   let rows: DataRow[] = [];
   for (let seq = 0; ; seq++) {
-    const piece = await pool.query<{ bytes: Buffer }>(
-      'select bytes from file_chunk where intake_id = $1 and seq = $2',
-      [intakeId, seq],
-    );
+    const piece = await pieceOfFile(pool, intakeId, seq);
     const bytes = piece.rows[0]?.bytes;
     // Little at a time: what is in work while the collector comes by is what it has to carry.
     for (let from = 0; from < (bytes?.length ?? 1); from += SLICE_BYTES) {

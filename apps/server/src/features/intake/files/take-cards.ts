@@ -14,6 +14,9 @@ import type { Tx } from '../../../db/connect';
 import { refuseIssue } from '../../../http/refusal';
 import { loadCatalogue } from '../../../book/picks';
 import { keepPicture } from '../../contacts';
+import { pieceOfFile } from './statements/file-pieces';
+import { insertPiece } from './statements/file-pieces';
+import { countPieces, deletePiecesBefore, renumberPieces } from './statements/take-cards';
 
 const PIECE = 1024 * 1024;
 /** Broken cards that are named one by one; the rest are seen as held rows. */
@@ -33,10 +36,7 @@ async function* cardsOf(tx: Tx, intakeId: number, pieces: number, label: string)
   const decoder = openDecoder(label);
   const splitter = new CardSplitter();
   for (let seq = 0; seq < pieces; seq++) {
-    const { rows } = await tx.client.query<{ bytes: Buffer }>(
-      'select bytes from file_chunk where intake_id = $1 and seq = $2',
-      [intakeId, seq],
-    );
+    const { rows } = await pieceOfFile(tx.client, intakeId, seq);
     if (rows[0]) yield* splitter.push(decoder.decode(rows[0].bytes), false);
   }
   yield* splitter.push(decoder.decode(), true);
@@ -53,10 +53,7 @@ export async function takeCards(
   country: string,
   encoding: TextEncoding,
 ): Promise<TakenCards> {
-  const pieces = await tx.client.query<{ n: number }>(
-    'select count(*)::int as n from file_chunk where intake_id = $1',
-    [intakeId],
-  );
+  const pieces = await countPieces(tx.client, intakeId);
   const first = pieces.rows[0]?.n ?? 0;
   const table = new CardTable();
   const issues: Issue[] = [];
@@ -74,11 +71,7 @@ export async function takeCards(
   let seq = first;
   let held = writeDelimitedLine(table.columns.map((column) => column.header));
   const flush = async () => {
-    await tx.client.query('insert into file_chunk (intake_id, seq, bytes) values ($1, $2, $3)', [
-      intakeId,
-      seq++,
-      Buffer.from(held),
-    ]);
+    await insertPiece(tx.client, intakeId, seq++, Buffer.from(held));
     held = '';
   };
   const samples: string[][] = [];
@@ -91,8 +84,8 @@ export async function takeCards(
     if (held.length > PIECE) await flush();
   }
   if (held) await flush();
-  await tx.client.query('delete from file_chunk where intake_id = $1 and seq < $2', [intakeId, first]);
-  await tx.client.query('update file_chunk set seq = seq - $2 where intake_id = $1', [intakeId, first]);
+  await deletePiecesBefore(tx.client, intakeId, first);
+  await renumberPieces(tx.client, intakeId, first);
   return { ...(await describeTable(tx, table, samples, country)), issues, rowCount };
 }
 

@@ -17,6 +17,9 @@ import { Refusal, refuseIssue } from '../../../http/refusal';
 import { refuse, refuseFile } from '../refusals';
 import { mappingFor } from '../saved-mappings';
 import { takeCards } from './take-cards';
+import { pieceOfFile } from './statements/file-pieces';
+import { insertPiece } from './statements/file-pieces';
+import { insertIntake, firstPiece } from './statements/take-file';
 
 const PIECE = 1024 * 1024;
 
@@ -48,11 +51,7 @@ async function storePieces(
     held = [];
     heldBytes = 0;
     if (!piece.length) return;
-    const stored = tx.client.query('insert into file_chunk (intake_id, seq, bytes) values ($1, $2, $3)', [
-      intakeId,
-      seq++,
-      piece,
-    ]);
+    const stored = insertPiece(tx.client, intakeId, seq++, piece);
     // While the database stores it, it is looked at.
     stored.catch(() => undefined);
     look(piece);
@@ -118,11 +117,7 @@ export async function takeFile(database: Database, file: IncomingFile): Promise<
     throw refuseIssue({ code: 'fileTooLarge', bytes: file.declaredBytes, limitBytes: file.limitBytes, path: {} });
   }
   return inTransaction(database, async (tx) => {
-    const made = await tx.client.query<{ id: number }>(
-      `insert into intake (name, bytes, state, shape, guesses, mapping, issues, row_count, actor_id)
-         values ($1, 0, 'read', '{}', '[]', '{}', '[]', 0, $2) returning id`,
-      [file.name, accountIdOf(tx.actor)],
-    );
+    const made = await insertIntake(tx.client, file.name, accountIdOf(tx.actor));
     const id = made.rows[0]?.id ?? 0;
     const reading = new FileReading();
     const bytes = await storePieces(tx, id, file, (piece) => {
@@ -174,10 +169,7 @@ async function describe(
 async function countRows(tx: Tx, intakeId: number, shape: DelimitedShape): Promise<number> {
   const counter = new RowCounter(shape);
   for (let seq = 0; ; seq++) {
-    const { rows } = await tx.client.query<{ bytes: Buffer }>(
-      'select bytes from file_chunk where intake_id = $1 and seq = $2',
-      [intakeId, seq],
-    );
+    const { rows } = await pieceOfFile(tx.client, intakeId, seq);
     if (!rows[0]) return counter.end();
     counter.push(rows[0].bytes);
   }
@@ -199,10 +191,7 @@ export async function rereadFile(
     const delimiter = wanted.delimiter ?? file.shape.delimiter;
     const headerRow =
       wanted.headerRow === null ? file.shape.headerRow : wanted.headerRow === 0 ? null : wanted.headerRow;
-    const piece = await tx.client.query<{ bytes: Buffer }>(
-      'select bytes from file_chunk where intake_id = $1 and seq = 0',
-      [id],
-    );
+    const piece = await firstPiece(tx.client, id);
     const { quote, escape, mixedLines, madeOf } = file.shape;
     const reader = new TableReader({ encoding, delimiter, quote, escape, mixedLines });
     const records = [...reader.push(piece.rows[0]?.bytes ?? Buffer.alloc(0)), ...reader.push()].map(

@@ -1,11 +1,12 @@
 import { eq } from 'drizzle-orm';
 import { writeRawLine } from '@gray-loom/core/formats';
-import { wordIssue, type Issue } from '@gray-loom/core/model';
+import { wordIssue } from '@gray-loom/core/model';
 import type { Database } from '../../../db/connect';
-import { intake, type RowOutcome } from '../../../db/schema';
+import { intake } from '../../../db/schema';
 import { refuse } from '../refusals';
 import { ROW_HEADINGS } from './mended-file';
 import { readRows } from '../files/read-file';
+import { rowsWithOutcome } from './statements/export-rows';
 
 /** The rows of an import as CSV with outcome and reasons: all, or only those held. Streamed along the file. */
 export async function exportRows(
@@ -49,10 +50,7 @@ async function linesOf(
   rows: { row: number; cells: string[] }[],
   heldOnly: boolean,
 ): Promise<string> {
-  const found = await pool.query<{ row: number; outcome: RowOutcome; issues: Issue[] | null; settled: string | null }>(
-    'select row, outcome, issues, settled from import_row where run_id = $1 and row between $2 and $3',
-    [runId, rows[0]?.row ?? 0, rows[rows.length - 1]?.row ?? 0],
-  );
+  const found = await rowsWithOutcome(pool, runId, rows[0]?.row ?? 0, rows[rows.length - 1]?.row ?? 0);
   const byRow = new Map(found.rows.map((one) => [one.row, one]));
   let text = '';
   for (const { row, cells } of rows) {

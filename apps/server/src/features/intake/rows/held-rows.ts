@@ -16,24 +16,11 @@ import type { RowChoice, RowPlan } from './row-plan';
 import { FitNames, fitsOf } from './row-fits';
 import { startRun } from '../../../runs/runs';
 import { applyChanges, insertContacts, lockContacts } from '../../../book/write-contacts';
+import { heldRows, mappingsOfFiles, threadOfRun, heldAlike, heldAmong } from './statements/held-rows';
 
 /** Rows that were not let in and wait for a person, of one import or of all; those of undone imports wait for nobody. */
 export async function listHeld(database: Database, runId: number | null, limit = 500): Promise<HeldRow[]> {
-  const { rows } = await database.pool.query<{
-    run_id: number;
-    row: number;
-    issues: Issue[] | null;
-    cells: string[] | null;
-    name: string;
-    intake_id: number;
-    headers: (string | null)[];
-  }>(
-    `select i.run_id, i.row, i.issues, i.cells, f.name, f.id as intake_id, f.shape->'headers' as headers
-     from import_row i join run r on r.id = i.run_id join intake f on f.import_run = r.id
-     where i.outcome = 'held' and i.settled is null and r.undone_by is null and ($1::int is null or i.run_id = $1)
-     order by i.run_id desc, i.row limit $2`,
-    [runId, limit],
-  );
+  const { rows } = await heldRows(database.pool, runId, limit);
   const names = await FitNames.load(
     database,
     rows.flatMap(({ issues }) => fitsOf(issues ?? [])),
@@ -66,10 +53,7 @@ export async function listHeld(database: Database, runId: number | null, limit =
 
 /** How files are read, each once. */
 async function mappingsOf({ pool }: Database, intakeIds: readonly number[]): Promise<Map<number, Mapping>> {
-  const { rows } = await pool.query<{ id: number; mapping: Mapping }>(
-    'select id, mapping from intake where id = any($1::int[])',
-    [[...new Set(intakeIds)]],
-  );
+  const { rows } = await mappingsOfFiles(pool, [...new Set(intakeIds)]);
   return new Map(rows.map(({ id, mapping }) => [id, mapping]));
 }
 
@@ -88,9 +72,7 @@ type HeldFile = Awaited<ReturnType<typeof requireHeld>>['file'];
 
 /** The run that lets a held row in. */
 async function startMending(tx: Tx, held: { runId: number; row: number }, title: string): Promise<number> {
-  const { rows } = await tx.client.query<{ thread_id: number }>('select thread_id from run where id = $1', [
-    held.runId,
-  ]);
+  const { rows } = await threadOfRun(tx.client, held.runId);
   return startRun(tx, {
     kind: 'import',
     state: 'done',
@@ -264,11 +246,7 @@ export async function mendAlike(
   runId: number,
   { column, from, to }: { column: number; from: string; to: string },
 ): Promise<{ letIn: number; held: number; more: boolean }> {
-  const { rows } = await database.pool.query<{ row: number; cells: string[] }>(
-    `select row, cells from import_row where run_id = $1 and outcome = 'held' and settled is null and cells->>$2::int = $3
-     order by row limit $4`,
-    [runId, column, from, AT_ONCE + 1],
-  );
+  const { rows } = await heldAlike(database.pool, runId, column, from, AT_ONCE + 1);
   const mended = rows.slice(0, AT_ONCE).map(({ row, cells }) => ({
     row,
     cells: cells.map((cell, i) => (i === column ? to : cell)),
@@ -282,11 +260,7 @@ export async function mendMeant(
   runId: number,
   wanted: readonly number[],
 ): Promise<{ letIn: number; held: number }> {
-  const { rows } = await database.pool.query<{ row: number; cells: string[] | null; issues: Issue[] | null }>(
-    `select row, cells, issues from import_row where run_id = $1 and outcome = 'held' and settled is null and row = any($2::int[])
-     order by row`,
-    [runId, wanted],
-  );
+  const { rows } = await heldAmong(database.pool, runId, wanted);
   const mended = rows.flatMap(({ row, cells, issues }) => {
     const meant = meantCells(cells ?? [], issues ?? []);
     return meant ? [{ row, cells: meant }] : [];

@@ -1,22 +1,18 @@
-import {
-  cardOf,
-  clearlyDiffersFrom,
-  COMMON_KEY,
-  type Hit,
-  type IdentityCard,
-  type IdentityKey,
-} from '@gray-loom/core/mapping';
+import { cardOf, clearlyDiffersFrom, type Hit, type IdentityCard, type IdentityKey } from '@gray-loom/core/mapping';
 import { FACT_FIELDS, factsOf, preparePerson } from '@gray-loom/core/matching';
 import type { ContactRecord } from '@gray-loom/core/model';
 import type pg from 'pg';
 import { decodeFields, decodeRecord, type StoredRecord } from '../../../db/record-codec';
-
-/** People looked at for one key; the plan of the query is fixed to index look-ups, whatever the statistics say. */
-const HITS_PER_KEY = 50;
+import {
+  otherRuns,
+  allKeys,
+  holdersOfKeys,
+  storedRecords,
+  organizationsByKeys,
+  SMALL_BOOK_KEYS,
+} from './statements/known-contacts';
 /** How often it is asked whether somebody else writes. */
 const ASK_AGAIN_MS = 200;
-/** Keys of some fifty thousand people; more are not worth loading. */
-const SMALL_BOOK_KEYS = 300_000;
 
 /** What of a row somebody who is here can be found by. */
 export interface Sought {
@@ -106,16 +102,10 @@ export class KnownContacts {
     // Rows are planned well ahead of being written; asking oftener than that would find nobody sooner.
     if (this.known && performance.now() - this.askedMs < ASK_AGAIN_MS) return this.known.keys;
     this.askedMs = performance.now();
-    const { rows } = await this.pool.query<{ last: number; busy: boolean }>(
-      `select coalesce(max(id), 0)::int as last, coalesce(bool_or(state in ('queued', 'running')), false) as busy
-       from run where id <> $1 and kind not in ('scan', 'trial')`,
-      [this.runId],
-    );
+    const { rows } = await otherRuns(this.pool, this.runId);
     const { last = 0, busy = true } = rows[0] ?? {};
     if (this.known === null) {
-      const keys = busy
-        ? []
-        : (await this.pool.query<{ key: number }>(`select key from contact_key limit ${SMALL_BOOK_KEYS + 1}`)).rows;
+      const keys = busy ? [] : (await allKeys(this.pool)).rows;
       this.known =
         busy || keys.length > SMALL_BOOK_KEYS ? 'none' : { keys: new Set(keys.map(({ key }) => key)), lastRun: last };
     }
@@ -141,18 +131,7 @@ export class KnownContacts {
     const lines = asked.map((key) => numbers.get(key)?.by === 'tel' && !unique.has(key));
     if (!asked.length) return { ...NOTHING_FOUND, organizations };
     // One answer for each key, however many have it.
-    const { rows: found } = await this.pool.query<{ key: string; ids: string; names: string }>(
-      `select w.key::text as key, k.ids, k.names
-       from unnest($1::bigint[], $3::boolean[]) as w(key, is_line)
-       cross join lateral (
-         select count(*) as sharing, string_agg(contact_id::text, ' ') as ids, string_agg(name, E'\\x01') as names
-         from (select contact_id,
-             (select list_name from contact where id = contact_id and state = 'live' and kind = 'person' and created_run <> $2) as name
-           from contact_key where contact_key.key = w.key limit ${HITS_PER_KEY}) having_it
-         where name is not null) k
-       where k.ids is not null and not (w.is_line and k.sharing > ${COMMON_KEY})`,
-      [`{${asked.join(',')}}`, this.runId, lines],
-    );
+    const { rows: found } = await holdersOfKeys(this.pool, `{${asked.join(',')}}`, this.runId, lines);
     const here = peopleOf(found);
     const askers = this.isWhole ? null : askersByLine(pending);
     const isLine = (key: number) => numbers.get(key)?.by === 'tel' && !unique.has(key);
@@ -185,10 +164,7 @@ export class KnownContacts {
 
   private async recordsOf(ids: readonly number[]): Promise<Map<number, StoredRecord>> {
     if (!ids.length) return new Map();
-    const { rows } = await this.pool.query<{ id: number; record: StoredRecord }>(
-      'select id, record from contact where id = any($1::bigint[])',
-      [`{${ids.join(',')}}`],
-    );
+    const { rows } = await storedRecords(this.pool, `{${ids.join(',')}}`);
     return new Map(rows.map(({ id, record }) => [id, record]));
   }
 
@@ -196,11 +172,7 @@ export class KnownContacts {
   private async findOrganizations(pending: readonly Sought[]): Promise<Found['organizations']> {
     const keys = new Set(pending.flatMap(({ organization }) => (organization === null ? [] : [organization])));
     if (keys.size === 0) return NOTHING_FOUND.organizations;
-    const { rows } = await this.pool.query<{ key: string; id: number }>(
-      `select k.key::text as key, min(c.id) as id from contact_key k join contact c on c.id = k.contact_id
-       where k.key = any($1::bigint[]) and c.state = 'live' and c.kind = 'organization' and c.created_run <> $2 group by k.key`,
-      [[...keys].map(String), this.runId],
-    );
+    const { rows } = await organizationsByKeys(this.pool, [...keys].map(String), this.runId);
     return new Map(rows.map(({ key, id }) => [Number(key), Number(id)]));
   }
 }

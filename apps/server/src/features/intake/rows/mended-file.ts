@@ -3,6 +3,7 @@ import { fitMapping, type ColumnGuess, type Mapping } from '@gray-loom/core/mapp
 import type { Database, Tx } from '../../../db/connect';
 import { importRow, intake, type ReadAsBefore } from '../../../db/schema';
 import { readRows } from '../files/read-file';
+import { settleRows, unsettleRows } from './statements/mended-file';
 
 /** Headings that stand before those of the file in the download of an import's rows; the first names the import. */
 export const ROW_HEADINGS = (runId: number) => [`Row of import ${runId}`, 'Outcome', 'Reasons'];
@@ -64,19 +65,16 @@ export async function settleBroughtBack(
 ): Promise<void> {
   if (file.mends === null) return;
   for await (const rows of readRows(database, file.id, file.shape, 1000))
-    await tx.client.query(
-      `update import_row o set settled = 'broughtBack', settled_by = $2, contact_id = n.contact_id
-       from unnest($3::int[], $4::text[]) as back(row, was)
-         join import_row n on n.run_id = $2 and n.row = back.row
-       where o.run_id = $1 and o.row = case when back.was ~ '^[0-9]{1,9}$' then back.was::int end and o.outcome = 'held' and o.settled is null`,
-      [file.mends, runId, rows.map(({ row }) => row), rows.map(({ cells }) => (cells[0] ?? '').trim())],
+    await settleRows(
+      tx.client,
+      file.mends,
+      runId,
+      rows.map(({ row }) => row),
+      rows.map(({ cells }) => (cells[0] ?? '').trim()),
     );
 }
 
 /** What a run had settled waits again once the run was taken back. */
 export async function unsettle(tx: Tx, runId: number): Promise<void> {
-  await tx.client.query(
-    'update import_row set settled = null, settled_by = null, contact_id = null where settled_by = $1',
-    [runId],
-  );
+  await unsettleRows(tx.client, runId);
 }

@@ -5,6 +5,7 @@ import { tell } from '../../../feed/events';
 import { refuseRow } from '../refusals';
 import type { RowChoice, RowWords } from './row-plan';
 import { settledRows } from './mended-file';
+import { intakeToChoose, liveContact } from './statements/row-choices';
 
 /** What people said of single rows of a file at its trial. */
 export async function loadChoices({ db }: Database, intakeId: number): Promise<Map<number, RowChoice>> {
@@ -30,17 +31,12 @@ export async function chooseRow(
   row: number,
   choice: RowChoice | null,
 ): Promise<void> {
-  const { rows } = await database.pool.query<{ import_run: number | null; row_count: number }>(
-    'select import_run, row_count from intake where id = $1',
-    [intakeId],
-  );
+  const { rows } = await intakeToChoose(database.pool, intakeId);
   const [file] = rows;
   if (!file || row < 1 || row > file.row_count) throw refuseRow.noSuchRow();
   if (file.import_run !== null) throw refuseRow.tooLate();
   if (typeof choice === 'object' && choice !== null) {
-    const contact = await database.pool.query(`select 1 from contact where id = $1 and state = 'live'`, [
-      choice.contactId,
-    ]);
+    const contact = await liveContact(database.pool, choice.contactId);
     if (!contact.rowCount) throw refuseRow.noSuchContact();
   }
   if (choice === null)

@@ -1,6 +1,7 @@
 import type { Issue } from '@gray-loom/core/model';
 import type { RowFit } from '@gray-loom/wire';
 import type { Database } from '../../../db/connect';
+import { contactsToChoose } from './statements/row-fits';
 
 /** Contacts that a row may be, where that is why it is held. */
 export function fitsOf(issues: readonly Issue[]): number[] {
@@ -22,11 +23,7 @@ export class FitNames {
   private constructor(private readonly known: ReadonlyMap<number, { name: string; about: string }>) {}
 
   static async load({ pool }: Database, ids: readonly number[]): Promise<FitNames> {
-    const { rows } = await pool.query<{ id: number; name: string; about: string }>(
-      `select id, display_name as name, concat_ws(', ', nullif(email, ''), nullif(tel, ''), nullif(organization, '')) as about
-       from contact where id = any($1::bigint[])`,
-      [ids],
-    );
+    const { rows } = await contactsToChoose(pool, ids);
     return new FitNames(new Map(rows.map(({ id, name, about }) => [id, { name, about }])));
   }
 

@@ -8,6 +8,7 @@ import type { Database } from '../../../db/connect';
 import type { RowOutcome } from '../../../db/schema';
 import { OpportunityPlanner } from '../../opportunities';
 import { NO_WORDS, type RowWords } from './row-plan';
+import { timesOfRuns } from './statements/row-values';
 
 interface ValueParts {
   mapping: Mapping;
@@ -123,8 +124,6 @@ const rulesOf = ({ writeRule, columns }: Mapping) => [writeRule, ...columns.map(
 /** When the runs that there are began, where a rule asks which value is newer. */
 async function timesFor(pool: pg.Pool, mapping: Mapping): Promise<Map<number, number> | null> {
   if (!rulesOf(mapping).includes('newest')) return null;
-  const { rows } = await pool.query<{ id: number; ms: number }>(
-    'select id, extract(epoch from created_at)::float8 * 1000 as ms from run',
-  );
+  const { rows } = await timesOfRuns(pool);
   return new Map(rows.map(({ id, ms }) => [id, ms]));
 }

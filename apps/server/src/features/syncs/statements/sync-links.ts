@@ -1,5 +1,5 @@
 import type { Link } from '@gray-loom/core/syncing';
-import type { Database, Tx } from '../../db/connect';
+import type { Database, Tx } from '../../../db/connect';
 
 /** Where contacts are now that may have been merged into others: the last `id` of each `asked`. */
 export const ROOTS = `with recursive up(asked, id) as (

@@ -1,0 +1,46 @@
+import { type Channel, type Evidence } from '@gray-loom/core/writing';
+import type { Queryable } from '../../../db/connect';
+
+/** Contacts and those that were merged into them: what was said to one was said by the same person. */
+const MERGED_INTO = `with recursive taken(root, id) as (
+  select id, id from unnest($1::bigint[]) as asked(id)
+  union select t.root, c.id from contact c join taken t on c.merged_into = t.id)`;
+
+export const evidenceOf = (client: Queryable, contactIds: readonly number[], addressKeys: readonly string[]) =>
+  client.query<Evidence & { root: number | null; address_key: number | null }>(
+    `${MERGED_INTO}
+     select t.root, null as address_key, e.channel, e.state, extract(epoch from e.stated_at) * 1000 as "statedAtMs"
+     from taken t join permission_evidence e on e.contact_id = t.id join run r on r.id = e.run_id and r.undone_by is null
+     union all
+     select null, e.address_key, e.channel, e.state, extract(epoch from e.stated_at) * 1000
+     from permission_evidence e join run r on r.id = e.run_id and r.undone_by is null where e.address_key = any($2::bigint[])`,
+    [contactIds, addressKeys],
+  );
+
+export const everybodyMergedInto = (client: Queryable, contactIds: readonly number[]) =>
+  client.query<{ id: number }>(`${MERGED_INTO} select id from taken`, [contactIds]);
+
+export const contactsByKey = (client: Queryable, addressKey: string) =>
+  client.query<{ id: number }>('select contact_id as id from contact_key where key = $1', [addressKey]);
+
+export const addressesWereStopped = (client: Queryable) =>
+  client.query('select 1 from permission_evidence where address_key is not null limit 1');
+
+export const latestEvidence = (client: Queryable, contactIds: readonly number[], addressKeys: readonly string[]) =>
+  client.query<{
+    contact_id: number | null;
+    address_key: number | null;
+    channel: Channel;
+    state: string;
+  }>(
+    `${MERGED_INTO}
+     select distinct on (contact_id, address_key, channel) contact_id, address_key, channel, state from (
+       select t.root as contact_id, null::bigint as address_key, e.channel, e.state, e.stated_at
+       from taken t join permission_evidence e on e.contact_id = t.id join run r on r.id = e.run_id
+       where r.undone_by is null
+       union all
+       select null, address_key, channel, state, stated_at from permission_evidence where address_key = any($2::bigint[])
+     ) said
+     order by contact_id, address_key, channel, stated_at desc, (state = 'optedOut') desc`,
+    [contactIds, addressKeys],
+  );

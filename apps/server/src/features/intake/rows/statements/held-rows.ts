@@ -1,0 +1,42 @@
+import { type Mapping } from '@gray-loom/core/mapping';
+import { type Issue } from '@gray-loom/core/model';
+import type { Queryable } from '../../../../db/connect';
+
+export const heldRows = (client: Queryable, runId: number | null, limit: number) =>
+  client.query<{
+    run_id: number;
+    row: number;
+    issues: Issue[] | null;
+    cells: string[] | null;
+    name: string;
+    intake_id: number;
+    headers: (string | null)[];
+  }>(
+    `select i.run_id, i.row, i.issues, i.cells, f.name, f.id as intake_id, f.shape->'headers' as headers
+     from import_row i join run r on r.id = i.run_id join intake f on f.import_run = r.id
+     where i.outcome = 'held' and i.settled is null and r.undone_by is null and ($1::int is null or i.run_id = $1)
+     order by i.run_id desc, i.row limit $2`,
+    [runId, limit],
+  );
+
+export const mappingsOfFiles = (client: Queryable, intakeIds: readonly number[]) =>
+  client.query<{ id: number; mapping: Mapping }>('select id, mapping from intake where id = any($1::int[])', [
+    intakeIds,
+  ]);
+
+export const threadOfRun = (client: Queryable, runId: number) =>
+  client.query<{ thread_id: number }>('select thread_id from run where id = $1', [runId]);
+
+export const heldAlike = (client: Queryable, runId: number, column: number, cell: string, limit: number) =>
+  client.query<{ row: number; cells: string[] }>(
+    `select row, cells from import_row where run_id = $1 and outcome = 'held' and settled is null and cells->>$2::int = $3
+     order by row limit $4`,
+    [runId, column, cell, limit],
+  );
+
+export const heldAmong = (client: Queryable, runId: number, rows: readonly number[]) =>
+  client.query<{ row: number; cells: string[] | null; issues: Issue[] | null }>(
+    `select row, cells, issues from import_row where run_id = $1 and outcome = 'held' and settled is null and row = any($2::int[])
+     order by row`,
+    [runId, rows],
+  );

@@ -1,0 +1,45 @@
+import { COMMON_KEY } from '@gray-loom/core/mapping';
+import { type StoredRecord } from '../../../../db/record-codec';
+import type { Queryable } from '../../../../db/connect';
+
+/** People looked at for one key; the plan of the query is fixed to index look-ups, whatever the statistics say. */
+const HITS_PER_KEY = 50;
+
+/** Keys of some fifty thousand people; more are not worth loading. */
+export const SMALL_BOOK_KEYS = 300_000;
+
+export const otherRuns = (client: Queryable, runId: number) =>
+  client.query<{ last: number; busy: boolean }>(
+    `select coalesce(max(id), 0)::int as last, coalesce(bool_or(state in ('queued', 'running')), false) as busy
+       from run where id <> $1 and kind not in ('scan', 'trial')`,
+    [runId],
+  );
+
+export const allKeys = (client: Queryable) =>
+  client.query<{ key: number }>(`select key from contact_key limit ${SMALL_BOOK_KEYS + 1}`);
+
+export const holdersOfKeys = (client: Queryable, keys: string, runId: number, lines: readonly boolean[]) =>
+  client.query<{ key: string; ids: string; names: string }>(
+    `select w.key::text as key, k.ids, k.names
+       from unnest($1::bigint[], $3::boolean[]) as w(key, is_line)
+       cross keys lateral (
+         select count(*) as sharing, string_agg(contact_id::text, ' ') as ids, string_agg(name, E'\\x01') as names
+         from (select contact_id,
+             (select list_name from contact where id = contact_id and state = 'live' and kind = 'person' and created_run <> $2) as name
+           from contact_key where contact_key.key = w.key limit ${HITS_PER_KEY}) having_it
+         where name is not null) k
+       where k.ids is not null and not (w.is_line and k.sharing > ${COMMON_KEY})`,
+    [keys, runId, lines],
+  );
+
+export const storedRecords = (client: Queryable, ids: string) =>
+  client.query<{ id: number; record: StoredRecord }>('select id, record from contact where id = any($1::bigint[])', [
+    ids,
+  ]);
+
+export const organizationsByKeys = (client: Queryable, keys: readonly string[], runId: number) =>
+  client.query<{ key: string; id: number }>(
+    `select k.key::text as key, min(c.id) as id from contact_key k join contact c on c.id = k.contact_id
+       where k.key = any($1::bigint[]) and c.state = 'live' and c.kind = 'organization' and c.created_run <> $2 group by k.key`,
+    [keys, runId],
+  );

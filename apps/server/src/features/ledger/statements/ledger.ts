@@ -1,0 +1,72 @@
+import type { RunContact, RunSummary } from '@gray-loom/wire';
+import type { Queryable } from '../../../db/connect';
+
+export interface Row {
+  id: number;
+  kind: string;
+  state: RunSummary['state'];
+  title: string;
+  thread_kind: RunSummary['thread']['kind'];
+  thread_name: string;
+  actor: string | null;
+  contact_id: number | null;
+  contact_name: string | null;
+  progress: { done: number; total: number };
+  counts: Record<string, number>;
+  error: string | null;
+  undo_of: number | null;
+  undone_by: number | null;
+  intake_id: number | null;
+  connection_id: number | null;
+  is_trial: boolean;
+  is_braked: boolean;
+  created_at: Date;
+  finished_at: Date | null;
+}
+
+const SELECT = `select r.id, r.kind, r.state, r.title, t.kind as thread_kind, t.name as thread_name, a.name as actor,
+  r.contact_id, c.display_name as contact_name, r.progress, r.counts, r.error, r.undo_of, r.undone_by,
+  (r.detail->>'intakeId')::int as intake_id, (r.detail->>'connectionId')::int as connection_id,
+  coalesce((r.detail->>'trial')::boolean, false) as is_trial, r.kind = 'sync' and r.state = 'paused'
+     and r.detail ? 'reasons' as is_braked, r.created_at, r.finished_at
+  from run r join thread t on t.id = r.thread_id left join account a on a.id = r.actor_id left join contact c on c.id = r.contact_id`;
+
+/** Passes of a sync that found nothing to do, and trials, which write nothing. */
+const IDLE = `(r.kind = 'trial' or coalesce((r.detail->>'trial')::boolean, false)
+  or (r.kind = 'sync' and r.state = 'done' and r.detail ? 'connectionId'
+    and not exists (select 1 from jsonb_each_text(r.counts) c
+       where c.key in ('madeHere', 'madeThere', 'changedHere', 'changedThere', 'linked', 'asked', 'conflicts', 'removedThere', 'goneThere',
+          'failed') and c.value <> '0')))`;
+
+export const runsBefore = (client: Queryable, before: number | null, kind: string, limit: number) =>
+  client.query<Row>(
+    `${SELECT} where ($1::int is null or r.id < $1) and (case when $2 = '' then not ${IDLE} else r.kind = $2 end) order by r.id desc limit $3`,
+    [before, kind, limit],
+  );
+
+export const runById = (client: Queryable, id: number) => client.query<Row>(`${SELECT} where r.id = $1`, [id]);
+
+export const openRuns = (client: Queryable) =>
+  client.query<Row>(`${SELECT} where r.state in ('queued', 'running', 'paused') order by r.id limit 5`);
+
+export const endedRuns = (client: Queryable, quietKinds: readonly string[]) =>
+  client.query<Row>(
+    `${SELECT} where r.state in ('done', 'failed', 'stopped') and r.kind <> all($1::text[]) and not ${IDLE}
+     order by r.finished_at desc nulls last limit 1`,
+    [quietKinds],
+  );
+
+export const contactsOfRun = (client: Queryable, runId: number, after: number, limit: number) =>
+  client.query<{
+    contact_id: number;
+    kind: RunContact['kind'];
+    name: string;
+    created: boolean;
+    fields: string[] | null;
+  }>(
+    `select o.contact_id, c.kind, c.display_name as name, bool_or(o.changes is null) as created,
+       array_agg(distinct ch->>'field') filter (where ch is not null) as fields
+     from operation o join contact c on c.id = o.contact_id left join lateral jsonb_array_elements(o.changes) ch on true
+     where o.run_id = $1 and o.contact_id > $2 group by o.contact_id, c.kind, c.display_name order by o.contact_id limit $3`,
+    [runId, after, limit],
+  );

@@ -1,0 +1,23 @@
+import type { FieldType } from '@gray-loom/core/fields';
+import type { PickKind } from '../../db/schema';
+
+export interface KeptPick {
+  kind: PickKind;
+  label: string;
+  foldKey: string;
+  ordinal: number;
+  meaning: string;
+  colour: number;
+}
+
+/** What a run does to many contacts; kept in the run, so that it can go on after an interruption and be taken back. */
+export type ManyChange =
+  | { kind: 'pick'; field: string; from: string; into: string; dropped: KeptPick | null }
+  | { kind: 'convert'; field: string; type: FieldType; choices: string[]; currency: string | null; before: FieldShape }
+  | { kind: 'derive' };
+
+export interface FieldShape {
+  type: FieldType;
+  choices: string[];
+  currency: string | null;
+}

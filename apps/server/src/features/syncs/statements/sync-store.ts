@@ -1,0 +1,77 @@
+import { type OurPerson } from '@gray-loom/core/syncing';
+import type { decodeRecord } from '../../../db/record-codec';
+import { ROOTS } from './sync-links';
+import type { Queryable } from '../../../db/connect';
+
+/** Contacts and everybody who was merged into them. */
+const MEMBERS = `with recursive down(root, id) as (
+  select a, a from unnest($1::bigint[]) as w(a)
+  union select d.root, c.id from contact c join down d on c.merged_into = d.id)`;
+
+export const theirCursor = (client: Queryable, connectionId: number) =>
+  client.query<{ theirs: string | null }>('select their_cursor as theirs from connection where id = $1', [
+    connectionId,
+  ]);
+
+export const peopleAmong = (client: Queryable, ids: readonly number[], connectionId: number) =>
+  client.query<{ id: number }>(
+    `select id from contact where id = any($1::bigint[]) and kind = 'person'
+       union select s.contact_id from sync_choice s where s.connection_id = $2 and s.choice = 'send'
+         and not exists (select 1 from sync_link l where l.connection_id = $2 and l.contact_id = s.contact_id)`,
+    [ids, connectionId],
+  );
+
+export const unfinishedLinks = (client: Queryable, connectionId: number) =>
+  client.query<{ outside_id: string }>(
+    `select outside_id from sync_link where connection_id = $1 and (dirty or intent is not null or state in ('making', 'fresh'))`,
+    [connectionId],
+  );
+
+export const candidatesAsked = (client: Queryable, connectionId: number) =>
+  client.query<{ id: number; there: string[] }>(
+    `select c.id, array_agg(outside_id) as there from sync_link, unnest(candidates) as c(id)
+       where connection_id = $1 and state = 'asking' group by c.id`,
+    [connectionId],
+  );
+
+export const versionsOfLinks = (client: Queryable, connectionId: number) =>
+  client.query<{ outside_id: string; version: string }>(
+    `select outside_id, version from sync_link where connection_id = $1`,
+    [connectionId],
+  );
+
+export const membersOf = (client: Queryable, contactIds: readonly number[]) =>
+  client.query<{ id: number }>(`${MEMBERS} select id from down`, [contactIds]);
+
+export const contactsWithChoice = (client: Queryable, ids: readonly number[], connectionId: number) =>
+  client.query<{
+    asked: number;
+    id: number;
+    version: number;
+    record: Parameters<typeof decodeRecord>[0];
+    touched_at: Date;
+    choice: OurPerson['choice'];
+  }>(
+    `${ROOTS}
+       select u.asked, c.id, c.version, c.record, c.touched_at, s.choice from up u join contact c on c.id = u.id
+       left join sync_choice s on s.connection_id = $2 and s.contact_id = c.id where c.merged_into is null`,
+    [ids, connectionId],
+  );
+
+export const timesOfRuns = (client: Queryable, runIds: readonly number[]) =>
+  client.query<{ id: number; at: Date }>('select id, created_at as at from run where id = any($1::int[])', [runIds]);
+
+export const leaseStands = (client: Queryable, runId: number, holder: string) =>
+  client.query(`select 1 from run where id = $1 and lease_by = $2 and state = 'running' for share`, [runId, holder]);
+
+export const keepTheirCursor = (client: Queryable, connectionId: number, theirs: string | null) =>
+  client.query('update connection set their_cursor = $2 where id = $1', [connectionId, theirs]);
+
+/** Everybody, or only those whom the connection knows already. */
+export const mayTakePart = (client: Queryable, connectionId: number, isAnybody: boolean) =>
+  client.query<{ id: number }>(
+    `select id from contact where state = 'live' and kind = 'person'
+       and ($2 or id in (select contact_id from sync_choice where connection_id = $1)
+            or id in (select contact_id from sync_link where connection_id = $1))`,
+    [connectionId, isAnybody],
+  );

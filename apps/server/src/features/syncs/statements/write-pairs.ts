@@ -1,0 +1,30 @@
+import { ROOTS } from './sync-links';
+import type { Queryable } from '../../../db/connect';
+
+export const rootsOf = (client: Queryable, contactIds: readonly number[]) =>
+  client.query<{ asked: number; id: number }>(
+    `${ROOTS} select asked, id from up u where not exists (select 1 from contact c where c.id = u.id and c.merged_into is not null)`,
+    [contactIds],
+  );
+
+export const deleteOtherConflicts = (
+  client: Queryable,
+  connectionId: number,
+  outsideIds: readonly string[],
+  rows: string,
+) =>
+  client.query(
+    `delete from sync_conflict c where c.connection_id = $1 and c.outside_id = any($2::text[])
+         and not exists (select 1 from json_to_recordset($3::json) as n(outside_id text, line text) where n.outside_id = c.outside_id and n.line = c.line)`,
+    [connectionId, outsideIds, rows],
+  );
+
+export const upsertConflicts = (client: Queryable, connectionId: number, runId: number, rows: string) =>
+  client.query(
+    `insert into sync_conflict (connection_id, outside_id, contact_id, line, why, ours, theirs, run_id)
+         select $1, outside_id, contact_id, line, why, ours, theirs, $2
+         from json_to_recordset($3::json) as n(outside_id text, contact_id bigint, line text, why text, ours jsonb, theirs jsonb)
+         on conflict (connection_id, outside_id, line) do update set why = excluded.why, ours = excluded.ours, theirs = excluded.theirs,
+            contact_id = excluded.contact_id`,
+    [connectionId, runId, rows],
+  );

@@ -1,0 +1,63 @@
+import { type BrakeReason } from '@gray-loom/core/syncing';
+import type { Queryable } from '../../../db/connect';
+
+export const WEEKS = 12;
+
+export const countOpenGroups = (client: Queryable) =>
+  client.query<{ band: 'certain' | 'likely' | 'possible'; n: number }>(
+    `select band, count(*)::int as n from match_group where state = 'open' group by band`,
+  );
+
+export const heldByImport = (client: Queryable) =>
+  client.query<{
+    run_id: number;
+    intake_id: number;
+    name: string;
+    n: number;
+  }>(`select i.run_id, f.id as intake_id, f.name, count(*)::int as n from import_row i join run r on r.id = i.run_id join intake f on f.import_run = r.id
+       where i.outcome = 'held' and i.settled is null and r.undone_by is null group by 1, 2, 3 order by i.run_id desc`);
+
+export const filesNotIn = (client: Queryable) =>
+  client.query<{ id: number; name: string; row_count: number; created_at: Date }>(
+    `select id, name, row_count, created_at from intake where state in ('read', 'trying', 'tried') order by id desc limit 10`,
+  );
+
+export const failedRuns = (client: Queryable) =>
+  client.query<{
+    id: number;
+    title: string;
+  }>(`select id, title from run where state = 'failed' and kind <> 'sync' and undone_by is null
+         and created_at > now() - interval '14 days' order by id desc limit 10`);
+
+export const contactsByWeek = (client: Queryable) =>
+  client.query<{
+    start: Date;
+    kind: string;
+    n: number;
+  }>(`select date_trunc('week', c.created_at) as start, t.kind, count(*)::int as n
+         from contact c join run r on r.id = c.created_run join thread t on t.id = r.thread_id
+       where c.created_at > date_trunc('week', now()) - make_interval(weeks => ${WEEKS - 1}) and c.state <> 'deleted' and c.kind = 'person' group by 1, 2`);
+
+export const completenessBands = (client: Queryable) =>
+  client.query<{
+    mean: number;
+    band: number;
+    n: number;
+    fresh: number;
+  }>(`select least(completeness / 20, 4) as band, avg(completeness)::float as mean, count(*)::int as n,
+         count(*) filter (where touched_at > now() - interval '1 year')::int as fresh
+       from contact where state = 'live' and kind = 'person' group by 1`);
+
+export const countSyncQuestions = (client: Queryable) =>
+  client.query<{ n: number }>(
+    `select (select count(*) from sync_conflict)::int + (select count(*) from sync_link where state = 'asking')::int as n`,
+  );
+
+export const connectionsInTrouble = (client: Queryable) =>
+  client.query<{
+    id: number;
+    name: string;
+    trouble: string | null;
+    reasons: BrakeReason[] | null;
+  }>(`select c.id, c.name, c.trouble, r.detail->'reasons' as reasons from connection c left join run r on r.id = c.braked_run and r.state = 'paused'
+       where c.state <> 'stopped' and (c.trouble is not null or r.id is not null)`);
