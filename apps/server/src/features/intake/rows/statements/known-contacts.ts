@@ -22,7 +22,7 @@ export const holdersOfKeys = (client: Queryable, keys: string, runId: number, li
   client.query<{ key: string; ids: string; names: string }>(
     `select w.key::text as key, k.ids, k.names
        from unnest($1::bigint[], $3::boolean[]) as w(key, is_line)
-       cross keys lateral (
+       cross join lateral (
          select count(*) as sharing, string_agg(contact_id::text, ' ') as ids, string_agg(name, E'\\x01') as names
          from (select contact_id,
              (select list_name from contact where id = contact_id and state = 'live' and kind = 'person' and created_run <> $2) as name
