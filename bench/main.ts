@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { benchHistories } from './histories';
 import { benchImport } from './import';
 import { benchKilled } from './killed';
+import { benchLaws } from './laws';
 import { benchMatch } from './match';
 import { benchPeople } from './people';
 import { benchSync } from './sync';
@@ -16,6 +17,7 @@ const BENCHES: Record<string, () => Promise<BenchResult>> = {
   match: benchMatch,
   sync: benchSync,
   histories: benchHistories,
+  laws: benchLaws,
 };
 
 const args = process.argv.slice(2);

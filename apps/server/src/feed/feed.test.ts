@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { applyChanges, insertContacts, lockContacts } from '../book/write-contacts';
 import { inTransaction, type Tx } from '../db/connect';
 import { handThread, startRun } from '../runs/runs';
+import { LAW_TIMEOUT_MS, lawWithin } from '../../../../packages/core/src/testing/law-budget';
 import { startTestApp, type TestApp } from '../testing/start-test-app';
 import { createLogger } from '../log';
 import { FeedReaders, type Consumer } from './consumer';
@@ -92,63 +93,70 @@ const step: fc.Arbitrary<Step> = fc.record({
 });
 
 // Law: with writers that commit late, roll back and race, readers that crash, and two processes of each reader.
-test('every change is handled once and none is passed over, in order, whoever writes and fails how', async () => {
-  let nth = 0;
-  await fc.assert(
-    fc.asyncProperty(fc.array(step, { minLength: 6, maxLength: 24 }), async (steps) => {
-      const before = new Set(await written());
-      const names = [`steady${++nth}`, `broken${nth}`];
-      let crashes = 0;
-      const consumers = [keeper(names[0] ?? ''), keeper(names[1] ?? '', () => crashes-- > 0)];
-      const processes = [new FeedReaders(app.database, consumers, log), new FeedReaders(app.database, consumers, log)];
-      await processes[0]?.open();
-      const [first = 0] = await inTransaction(app.database, (tx) => bring(tx, 3));
-      const open: { until: number; commit: () => void; done: Promise<unknown> }[] = [];
-      const close = async (at: number) => {
-        for (const one of open.splice(0).sort((a, b) => a.until - b.until)) {
-          if (one.until > at) open.push(one);
+test(
+  'every change is handled once and none is passed over, in order, whoever writes and fails how',
+  async () => {
+    let nth = 0;
+    await fc.assert(
+      fc.asyncProperty(fc.array(step, { minLength: 6, maxLength: 24 }), async (steps) => {
+        const before = new Set(await written());
+        const names = [`steady${++nth}`, `broken${nth}`];
+        let crashes = 0;
+        const consumers = [keeper(names[0] ?? ''), keeper(names[1] ?? '', () => crashes-- > 0)];
+        const processes = [
+          new FeedReaders(app.database, consumers, log),
+          new FeedReaders(app.database, consumers, log),
+        ];
+        await processes[0]?.open();
+        const [first = 0] = await inTransaction(app.database, (tx) => bring(tx, 3));
+        const open: { until: number; commit: () => void; done: Promise<unknown> }[] = [];
+        const close = async (at: number) => {
+          for (const one of open.splice(0).sort((a, b) => a.until - b.until)) {
+            if (one.until > at) open.push(one);
+            else {
+              one.commit();
+              await one.done;
+            }
+          }
+        };
+        for (const [i, { what, late }] of steps.entries()) {
+          await close(i);
+          if (what === 'read') await Promise.all(processes.map((process) => process.readAll()));
+          else if (what === 'crash') crashes = 1;
           else {
-            one.commit();
-            await one.done;
+            let commit = () => undefined as void;
+            const mayCommit = new Promise<void>((resolve) => (commit = resolve));
+            const done = inTransaction(app.database, async (tx) => {
+              // Two that wait for one contact wait for each other's commit; a contact of its own each time keeps them apart.
+              if (what === 'rename') await rename(tx, first + (open.length % 3), `N${i}`);
+              else await bring(tx, 1 + (i % 3));
+              await mayCommit;
+              if (what === 'rollBack') throw new Error('rolled back');
+            }).catch(() => undefined);
+            open.push({ until: i + late, commit, done });
+            // A rename may wait for the one before it.
+            if (what === 'rename') await close(i + late);
           }
         }
-      };
-      for (const [i, { what, late }] of steps.entries()) {
-        await close(i);
-        if (what === 'read') await Promise.all(processes.map((process) => process.readAll()));
-        else if (what === 'crash') crashes = 1;
-        else {
-          let commit = () => undefined as void;
-          const mayCommit = new Promise<void>((resolve) => (commit = resolve));
-          const done = inTransaction(app.database, async (tx) => {
-            // Two that wait for one contact wait for each other's commit; a contact of its own each time keeps them apart.
-            if (what === 'rename') await rename(tx, first + (open.length % 3), `N${i}`);
-            else await bring(tx, 1 + (i % 3));
-            await mayCommit;
-            if (what === 'rollBack') throw new Error('rolled back');
-          }).catch(() => undefined);
-          open.push({ until: i + late, commit, done });
-          // A rename may wait for the one before it.
-          if (what === 'rename') await close(i + late);
-        }
-      }
-      await close(Infinity);
-      // Whoever failed waits a while; here it goes on at once.
-      await app.database.pool.query('update feed_consumer set next_try_at = null');
-      for (let turn = 0; turn < 4; turn++) {
-        for (const process of processes) await process.readAll();
+        await close(Infinity);
+        // Whoever failed waits a while; here it goes on at once.
         await app.database.pool.query('update feed_consumer set next_try_at = null');
-      }
-      const expected = (await written()).filter((one) => !before.has(one));
-      for (const name of names) {
-        const handled = (await handledBy(name)).filter((one) => expected.includes(one));
-        expect(handled).toEqual(expected);
-      }
-      for (const name of names) await dropPosition(app.database.pool, name);
-    }),
-    { numRuns: 25 },
-  );
-}, 240_000);
+        for (let turn = 0; turn < 4; turn++) {
+          for (const process of processes) await process.readAll();
+          await app.database.pool.query('update feed_consumer set next_try_at = null');
+        }
+        const expected = (await written()).filter((one) => !before.has(one));
+        for (const name of names) {
+          const handled = (await handledBy(name)).filter((one) => expected.includes(one));
+          expect(handled).toEqual(expected);
+        }
+        for (const name of names) await dropPosition(app.database.pool, name);
+      }),
+      lawWithin(25, 25),
+    );
+  },
+  LAW_TIMEOUT_MS,
+);
 
 test('a late commit is not passed over by a reader that saw what came after it', async () => {
   const { pool } = app.database;

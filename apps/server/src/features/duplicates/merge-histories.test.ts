@@ -1,10 +1,10 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { ContactDetail } from '@gray-loom/wire';
+import { LAW_TIMEOUT_MS, lawWithin } from '../../../../../packages/core/src/testing/law-budget';
 import { startTestApp, type TestApp } from '../../testing/start-test-app';
 
 const PEOPLE = 9;
-const HISTORIES = Number(process.env.MERGE_HISTORIES ?? 25);
 
 let app: TestApp;
 let ids: number[];
@@ -121,40 +121,44 @@ const anyStep: fc.Arbitrary<Step> = fc.oneof(
   { weight: 1, arbitrary: fc.record({ redo: fc.nat(9) }) },
 );
 
-test(`merges of merges, taken back and done again in any order, leave the same live data once all are taken back (${HISTORIES} histories)`, async () => {
-  const before = await everything();
-  await fc.assert(
-    fc.asyncProperty(
-      fc.array(anyStep, { minLength: 1, maxLength: 7 }),
-      fc.infiniteStream(fc.nat(9)),
-      async (steps, order) => {
-        const standing: number[] = [];
-        const undone: { runId: number; undoRunId: number }[] = [];
-        const takeBack = async (n: number) => {
-          const [runId = 0] = standing.splice(n % standing.length, 1);
-          const { undoRunId } = await app.json<{ undoRunId: number }>(`/runs/${runId}/undo`, 'POST');
-          undone.push({ runId, undoRunId });
-        };
-        for (const step of steps) {
-          if ('merge' in step) {
-            const runId = await merge(step.merge, step.keep);
-            if (runId !== null) standing.push(runId);
-          } else if ('undo' in step) {
-            if (standing.length) await takeBack(step.undo);
-          } else if (undone.length) {
-            const [back] = undone.splice(step.redo % undone.length, 1);
-            await app.json(`/runs/${back?.undoRunId}/undo`, 'POST');
-            if (back) standing.push(back.runId);
+test(
+  'merges of merges, taken back and done again in any order, leave the same live data once all are taken back',
+  async () => {
+    const before = await everything();
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(anyStep, { minLength: 1, maxLength: 7 }),
+        fc.infiniteStream(fc.nat(9)),
+        async (steps, order) => {
+          const standing: number[] = [];
+          const undone: { runId: number; undoRunId: number }[] = [];
+          const takeBack = async (n: number) => {
+            const [runId = 0] = standing.splice(n % standing.length, 1);
+            const { undoRunId } = await app.json<{ undoRunId: number }>(`/runs/${runId}/undo`, 'POST');
+            undone.push({ runId, undoRunId });
+          };
+          for (const step of steps) {
+            if ('merge' in step) {
+              const runId = await merge(step.merge, step.keep);
+              if (runId !== null) standing.push(runId);
+            } else if ('undo' in step) {
+              if (standing.length) await takeBack(step.undo);
+            } else if (undone.length) {
+              const [back] = undone.splice(step.redo % undone.length, 1);
+              await app.json(`/runs/${back?.undoRunId}/undo`, 'POST');
+              if (back) standing.push(back.runId);
+            }
           }
-        }
-        while (standing.length) await takeBack(order.next().value as number);
-        expect(await everything()).toEqual(before);
+          while (standing.length) await takeBack(order.next().value as number);
+          expect(await everything()).toEqual(before);
+        },
+      ),
+      {
+        ...lawWithin(20, 25),
+        endOnFailure: true,
+        ...(process.env.MERGE_SEED ? { seed: Number(process.env.MERGE_SEED) } : {}),
       },
-    ),
-    {
-      numRuns: HISTORIES,
-      endOnFailure: true,
-      ...(process.env.MERGE_SEED ? { seed: Number(process.env.MERGE_SEED) } : {}),
-    },
-  );
-}, 240_000);
+    );
+  },
+  LAW_TIMEOUT_MS,
+);
