@@ -1,3 +1,6 @@
+import { existsSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
 
 export interface ThreadLimits {
@@ -6,7 +9,7 @@ export interface ThreadLimits {
   idleMs: number;
 }
 
-/** Threads that the work of a run computes in, one for each name, kept for the next run until they idle too long. */
+/** Threads for heavy work, one for each name, kept for the next until they idle too long. */
 export class Threads {
   private readonly pools = new Map<string, Piscina>();
 
@@ -42,3 +45,14 @@ export class Threads {
     );
   }
 }
+
+/** Built threads lie beside the built server; where the server runs from its sources, in the build folder. */
+function builtThread(name: string): string {
+  const beside = join(dirname(fileURLToPath(import.meta.url)), `${name}.js`);
+  return existsSync(beside) ? beside : join(process.env.GRAY_LOOM_ROOT ?? process.cwd(), '.build', `${name}.js`);
+}
+
+const ofRequests = new Threads(builtThread);
+
+/** A thread for heavy work of a request. */
+export const requestThread = (name: string, heapMb: number): Piscina => ofRequests.get(name, { heapMb, idleMs: 5000 });

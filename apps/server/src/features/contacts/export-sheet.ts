@@ -10,13 +10,11 @@ import { recordsAfter } from './statements/filtered-contacts';
 import type { WriteSheetTask } from './write-sheet-thread';
 import { refuse } from './refusals';
 import { tableOf } from './export-contacts';
-import { threadPool } from '../../runs/thread-pool';
+import { requestThread } from '../../runs/threads';
 
 /** Rows of a spreadsheet that is made; it is built in memory, and people open it in a program that does the same. */
 const LIMIT = 50_000;
 const PAGE = 2000;
-
-const threads = threadPool('write-sheet-thread', 1500);
 
 /** The contacts of a filter as a spreadsheet. Errors: a refusal where there are more than one takes. */
 export async function exportSheet(
@@ -39,7 +37,7 @@ export async function exportSheet(
   const drop = () => rmSync(folder, { recursive: true, force: true });
   try {
     const task: WriteSheetTask = { rows, path: join(folder, 'contacts.xlsx') };
-    await threads().run(task);
+    await requestThread('write-sheet-thread', 1500).run(task);
     const stream = createReadStream(task.path);
     stream.on('close', drop);
     return { body: Readable.toWeb(stream) as ReadableStream<Uint8Array>, bytes: statSync(task.path).size };

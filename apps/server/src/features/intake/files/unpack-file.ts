@@ -15,7 +15,7 @@ import { broken, openArchive, openEntry, type Archive } from './archive';
 import { messagesAsTable, splitMessages } from './read-messages';
 import { takeFile, type IncomingFile } from './take-file';
 import { textAsFile, textKindOf } from './text-table';
-import { threadPool } from '../../../runs/thread-pool';
+import { requestThread } from '../../../runs/threads';
 
 const MB = 1024 * 1024;
 /** Of a spreadsheet, how much it may unfold to for being read whole; a larger one is read row by row. */
@@ -211,8 +211,6 @@ async function takeZippedMessages(
   });
 }
 
-const sheetThreads = threadPool('sheet-thread', SHEET_HEAP_MB);
-
 async function takeSheets(
   database: Database,
   file: IncomingFile,
@@ -224,13 +222,13 @@ async function takeSheets(
   if (unfolds > LARGE_SHEET_BYTES)
     throw refuseFile.sheetTooLarge({ unfoldsMb: Math.round(unfolds / MB), limitMb: LARGE_SHEET_BYTES / MB });
   const task: SheetTask = { path, folder, isLarge: unfolds > SHEET_BYTES, limitBytes: file.limitBytes };
-  const sheets = await (sheetThreads().run(task, { signal: file.signal }) as Promise<SheetFile[]>).catch(
-    (error: unknown) => {
-      if (error instanceof Error && error.message === SHEET_TOO_LARGE)
-        throw refuseIssue({ code: 'fileTooLarge', bytes: unfolds, limitBytes: file.limitBytes, path: {} });
-      throw broken('spreadsheet', error instanceof Error ? error.message : String(error));
-    },
-  );
+  const sheets = await (
+    requestThread('sheet-thread', SHEET_HEAP_MB).run(task, { signal: file.signal }) as Promise<SheetFile[]>
+  ).catch((error: unknown) => {
+    if (error instanceof Error && error.message === SHEET_TOO_LARGE)
+      throw refuseIssue({ code: 'fileTooLarge', bytes: unfolds, limitBytes: file.limitBytes, path: {} });
+    throw broken('spreadsheet', error instanceof Error ? error.message : String(error));
+  });
   // Whoever stopped it while it was read was told that nothing is taken in.
   file.signal?.throwIfAborted();
   if (!sheets.length) throw refuseIssue({ code: 'noDataRows', path: {} });
