@@ -31,7 +31,6 @@ export type MadeOf = TableMadeOf | null;
 
 /** Bytes of the beginning that are looked at. */
 const LOOKED_AT = 16_000;
-const LARGE_SHEET_BYTES = 60 * 1024 * 1024;
 const LIMIT_BYTES = 1024 * 1024 * 1024;
 /** What archives hold beside files. */
 const BESIDE = /(?:^|\/)(?:__MACOSX\/|\.DS_Store$|Thumbs\.db$)|\/$/;
@@ -110,9 +109,7 @@ async function ofArchive(path: string, folder: string): Promise<{ path: string; 
   const archive = await openArchive(path);
   try {
     if (archive.entries.some(({ fileName }) => fileName === 'xl/workbook.xml')) {
-      const unfolds = archive.entries.reduce((sum, entry) => sum + entry.uncompressedSize, 0);
-      const isLarge = unfolds > LARGE_SHEET_BYTES;
-      const [sheet] = await readSheets({ path, folder, isLarge, limitBytes: LIMIT_BYTES });
+      const [sheet] = await readSheets({ path, folder, limitBytes: LIMIT_BYTES });
       if (!sheet) throw new Refusal(`${path}: No sheet of this spreadsheet has rows below a heading.`);
       return { path: sheet.path, madeOf: 'spreadsheet' };
     }

@@ -1,6 +1,9 @@
 import { readConfig } from './config';
+import { createLogger, logUnawaited } from './log';
 import { startServer } from './server';
 
-const server = await startServer(readConfig(process.env));
+const config = readConfig(process.env);
+logUnawaited(createLogger('server', config.logLevel));
+const server = await startServer(config);
 for (const signal of ['SIGINT', 'SIGTERM'] as const)
   process.once(signal, () => void server.stop().then(() => process.exit(0)));

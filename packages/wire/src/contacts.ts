@@ -1,6 +1,6 @@
-import { anyId } from './ids';
+import { anyId, place } from './ids';
 import { runThreadAnswer } from './threads';
-import { part, whole, text, listOf, oneOf, recordOf, yesNo, core } from './parts';
+import { part, whole, text, listOf, oneOf, recordOf, yesNo, core, trimmed } from './parts';
 import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
 import type { UniqueRule } from '@gray-loom/core/fields';
 import type { ContactRecord, ContactKind, Value, ValueContent } from '@gray-loom/core/model';
@@ -11,7 +11,7 @@ export type ContactSort = (typeof CONTACT_SORTS)[number];
 
 /** What narrows a list of contacts; the same for list, count and export. */
 export const contactFilterSchema = object({
-  find: string().trim().max(200).default(''),
+  find: trimmed().max(200).default(''),
   tag: string().max(80).default(''),
   stage: string().max(80).default(''),
   source: string().max(80).default(''),
@@ -29,7 +29,7 @@ export const contactPageSchema = contactFilterSchema.concat(
       .oneOf([...CONTACT_SORTS])
       .default('family'),
     /** Place in the list of the first row wanted, from 0. */
-    at: number().integer().min(0).default(0),
+    at: place().default(0),
     limit: number().integer().min(1).max(500).default(100),
     /** Keys of further fields that every row shows, parted by commas. */
     fields: string().max(4000).default(''),
@@ -76,7 +76,7 @@ export type ExportFormat = 'csv' | 'tsv' | 'xlsx';
 export const EXPORT_FORMATS: readonly ExportFormat[] = ['csv', 'tsv', 'xlsx'];
 
 export const exportLayoutSchema = object({
-  name: string().trim().required('Give the layout a name.').max(80),
+  name: trimmed().required('Give the layout a name.').max(80),
   fields: array(string().required().max(60)).required().min(1, 'Choose at least one column.').max(100),
   format: mixed<ExportFormat>()
     .oneOf([...EXPORT_FORMATS])
@@ -244,13 +244,13 @@ export type HistoryEntry = InferType<typeof historyEntryAnswer>;
  */
 export const editSchema = object({
   field: string().required().max(60),
-  slot: number().integer().min(0).nullable().default(null),
+  slot: place().nullable().default(null),
   before: mixed<Value>().nullable().default(null),
   text: string().nullable().max(20_000, 'This is longer than 20,000 characters.').default(null),
   value: mixed<ValueContent>().nullable().default(null),
   label: string().nullable().max(40).default(null),
   /** Place among several values of the field, 0 first. */
-  rank: number().integer().min(0).nullable().default(null),
+  rank: place().nullable().default(null),
 });
 export type ContactEdit = InferType<typeof editSchema>;
 
@@ -315,7 +315,7 @@ export type PermissionState = 'allowed' | 'optedOut' | 'unknown';
 export const permissionSchema = object({
   channel: mixed<PermissionChannel>().oneOf(['email', 'text', 'call', 'voicemail', 'post']).required(),
   state: mixed<'allowed' | 'optedOut'>().oneOf(['allowed', 'optedOut']).required(),
-  how: string().trim().required('Say how it was said, such as "on the phone" or "form at the open-yard day".').max(300),
+  how: trimmed().required('Say how it was said, such as "on the phone" or "form at the open-yard day".').max(300),
   statedAt: string().nullable().default(null),
   address: string().nullable().max(300).default(null),
 });

@@ -1,7 +1,7 @@
 import { anyId, id } from './ids';
 import { runThreadAnswer } from './threads';
 import { weekCountAnswer } from './worklist';
-import { part, whole, oneOf, text, listOf, recordOf, core, yesNo } from './parts';
+import { part, whole, oneOf, text, listOf, recordOf, core, yesNo, trimmed } from './parts';
 import { array, lazy, mixed, number, object, string, type InferType } from 'yup';
 import { COMPARED, type ComparedField, type PairHistogram } from '@gray-loom/core/matching';
 import { SURVIVOR_RULES, type SurvivorRule } from '@gray-loom/core/merging';
@@ -95,7 +95,7 @@ export const matchBoardAnswer = part({
 export type MatchBoard = InferType<typeof matchBoardAnswer>;
 
 const versions = lazy((value: Record<string, unknown> | undefined) =>
-  object(Object.fromEntries(Object.keys(value ?? {}).map((key) => [key, number().integer().required()]))),
+  object(Object.fromEntries(Object.keys(value ?? {}).map((key) => [key, number().integer().required()]))).default({}),
 );
 
 export const mergeSchema = object({
@@ -177,7 +177,7 @@ const ruleSchema = mixed<SurvivorRule>()
 export const mergeRulesSchema = object({
   otherwise: ruleSchema,
   byField: lazy((value: Record<string, unknown> | undefined) =>
-    object(Object.fromEntries(Object.keys(value ?? {}).map((key) => [key, ruleSchema]))),
+    object(Object.fromEntries(Object.keys(value ?? {}).map((key) => [key, ruleSchema]))).default({}),
   ),
   /** Kinds of threads, the most trusted first. */
   trusted: array(string().max(20).required()).max(20).required(),
@@ -251,7 +251,7 @@ export type Households = InferType<typeof householdsAnswer>;
 
 export const householdSchema = object({
   memberIds: array(id()).min(1).max(12).required(),
-  name: string().trim().max(120).default(''),
+  name: trimmed().max(120).default(''),
 });
 export type HouseholdRequest = InferType<typeof householdSchema>;
 

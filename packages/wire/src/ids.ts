@@ -18,6 +18,9 @@ export const anyId = () =>
 /** An id that has to be there. */
 export const id = (message?: string) => anyId().required(message);
 
+/** A place in a list, counted from 0. */
+export const place = () => number().integer().min(0).max(MOST);
+
 /** What most addresses name. */
 export const idSchema = object({ id: id() });
 

@@ -1,5 +1,5 @@
-import { anyId, id } from './ids';
-import { part, whole, text, oneOf, core, yesNo, listOf } from './parts';
+import { anyId, id, place } from './ids';
+import { part, whole, text, oneOf, core, yesNo, listOf, trimmed } from './parts';
 import { array, boolean, mixed, number, object, string, type InferType, type ObjectSchema } from 'yup';
 import type { FieldType, NameOrder } from '@gray-loom/core/fields';
 import { RECOGNISERS } from '@gray-loom/core/mapping';
@@ -26,7 +26,7 @@ export type OutcomeCounts = Record<RowOutcome, number> & {
 export type IntakeState = 'read' | 'trying' | 'tried' | 'committing' | 'done' | 'stopped';
 
 const columnSchema = object({
-  column: number().integer().min(NO_COLUMN).required(),
+  column: number().integer().min(NO_COLUMN).max(16_384).required(),
   header: string().nullable().default(null),
   target: string().nullable().default(null).max(60),
   label: string().nullable().default(null).max(40),
@@ -41,7 +41,7 @@ const columnSchema = object({
   decimal: mixed<'.' | ','>().oneOf(['.', ',']).required(),
   separator: string().nullable().default(null).max(2),
   newField: object({
-    name: string().trim().required('Give the new field a name.').max(60),
+    name: trimmed().required('Give the new field a name.').max(60),
     type: mixed<FieldType>().oneOf(['text', 'longText', 'number', 'date', 'yesNo', 'choice']).required(),
     choices: array(string().required().max(200)).max(200).default([]),
   })
@@ -60,24 +60,24 @@ const consentSchema = object({
   channels: array(mixed<PermissionChannel>().oneOf(['email', 'text', 'call', 'voicemail', 'post']).required())
     .required()
     .min(1, 'Say which channels the people of this list allow.'),
-  how: string().trim().required('Say how the permission was obtained, such as "ticked on the sign-up sheet".').max(300),
+  how: trimmed().required('Say how the permission was obtained, such as "ticked on the sign-up sheet".').max(300),
   statedAt: string()
     .required('Say on which day the permission was obtained.')
     .matches(/^\d{4}-\d{2}-\d{2}$/, 'Say on which day the permission was obtained.')
     .test('past', 'The permission was obtained on a day that has been.', (day) => new Date(day) <= new Date()),
-  by: string().trim().required('Say who obtained the permission.').max(120),
-  textShown: string().trim().default('').max(1000),
-  lastTouch: string().trim().required('Say how recently these people were last in touch.').max(120),
-  hadFrom: string().trim().default('').max(120),
+  by: trimmed().required('Say who obtained the permission.').max(120),
+  textShown: trimmed().default('').max(1000),
+  lastTouch: trimmed().required('Say how recently these people were last in touch.').max(120),
+  hadFrom: trimmed().default('').max(120),
 });
 
 export const mappingSchema: ObjectSchema<Mapping> = object({
   columns: array(columnSchema.required()).required().max(2100),
   wholeFile: object({
-    tags: array(string().trim().required().max(80)).required().max(20),
-    source: string().trim().nullable().default(null).max(80),
-    stage: string().trim().nullable().default(null).max(80),
-    owner: string().trim().nullable().default(null).max(80),
+    tags: array(trimmed().required().max(80)).required().max(20),
+    source: trimmed().nullable().default(null).max(80),
+    stage: trimmed().nullable().default(null).max(80),
+    owner: trimmed().nullable().default(null).max(80),
     consent: consentSchema.nullable().default(null),
   }).required(),
   allowNew: boolean().required(),
@@ -88,7 +88,7 @@ export const mappingSchema: ObjectSchema<Mapping> = object({
   opportunities: object({ allowNew: boolean().required(), allowChange: boolean().required() })
     .default(undefined)
     .optional(),
-  changedColumn: number().integer().min(0).nullable().default(null),
+  changedColumn: place().nullable().default(null),
   recognise: array(
     mixed<Recogniser>()
       .oneOf([...RECOGNISERS])
@@ -174,7 +174,7 @@ export const savedMappingAnswer = part({
 export type SavedMapping = InferType<typeof savedMappingAnswer>;
 
 export const mappingNameSchema = object({
-  name: string().trim().required('Give it a name.').max(120, 'A name has at most 120 characters.'),
+  name: trimmed().required('Give it a name.').max(120, 'A name has at most 120 characters.'),
 });
 
 export const previewCellAnswer = part({

@@ -1,5 +1,5 @@
 import { anyId, id } from './ids';
-import { part, whole, text, oneOf, core, listOf, yesNo } from './parts';
+import { part, whole, text, oneOf, core, listOf, yesNo, trimmed } from './parts';
 import { array, mixed, number, object, string, type InferType } from 'yup';
 import type { MoneyValue } from '@gray-loom/core/model';
 import type { Pipeline, StageOutcome } from '@gray-loom/core/fields';
@@ -54,7 +54,7 @@ export type OpportunityQuery = InferType<typeof opportunityQuerySchema>;
 
 export const opportunitySchema = object({
   contactId: id('Say whose opportunity it is.'),
-  name: string().trim().required('Give the opportunity a name.').max(200),
+  name: trimmed().required('Give the opportunity a name.').max(200),
   pipeline: string().required('Choose a pipeline.').max(80),
   stage: string().required('Choose a stage.').max(80),
   amount: number()
@@ -69,8 +69,8 @@ export const opportunitySchema = object({
     .nullable()
     .default(null)
     .matches(/^\d{4}-\d{2}-\d{2}$/, 'Give the day as a full date.'),
-  owner: string().trim().default('').max(80),
-  note: string().trim().default('').max(20_000),
+  owner: trimmed().default('').max(80),
+  note: trimmed().default('').max(20_000),
   /** The version that was seen, where one is changed. */
   version: anyId(),
 });
@@ -84,15 +84,15 @@ export const stageMoveSchema = object({
 export const pipelinesSchema = object({
   pipelines: array(
     object({
-      name: string().trim().required('Give every pipeline a name.').max(80),
+      name: trimmed().required('Give every pipeline a name.').max(80),
       /** Its name until now, where it had one. */
       was: string().max(80),
       stages: array(
         object({
-          label: string().trim().required('Give every stage a name.').max(80),
+          label: trimmed().required('Give every stage a name.').max(80),
           was: string().max(80),
           outcome: mixed<StageOutcome>().oneOf(['open', 'won', 'lost']).required(),
-          meaning: string().trim().default('').max(300),
+          meaning: trimmed().default('').max(300),
         }).required(),
       )
         .required()

@@ -19,6 +19,9 @@ import {
 /** An object with these fields and no others. */
 export const part = <F extends ObjectShape>(fields: F) => object(fields).exact().defined();
 export const text = () => string().defined();
+/** A text as somebody types it, without blanks around it. What is no text is left as it is and refused as that. */
+export const trimmed = () =>
+  string().transform((value: unknown) => (typeof value === 'string' ? value.trim() : value) as string);
 export const whole = () => number().defined();
 export const yesNo = () => boolean().defined();
 /** One of a few words. */

@@ -1,4 +1,4 @@
-import { anyId, id } from './ids';
+import { anyId, id, place } from './ids';
 import { part, whole, text, oneOf, recordOf, yesNo, listOf } from './parts';
 import { array, number, object, string, type InferType } from 'yup';
 import type { RecordKind } from '@gray-loom/core/model';
@@ -112,7 +112,7 @@ export const undoSchema = object({
     object({
       contactId: id(),
       field: string().max(100).required(),
-      slot: number().integer().min(0).required(),
+      slot: place().required(),
       /** Whose the value is; nobody's means that it is taken back as well. */
       owners: array(id()).max(100).required(),
     }),
@@ -131,6 +131,6 @@ export const pausingAnswer = part({ pausing: yesNo() });
 export const goesOnAnswer = part({ goesOn: yesNo() });
 export const undoAnswer = part({ undoRunId: whole(), finished: yesNo() });
 export const runContactsSchema = object({
-  after: number().integer().min(0).default(0),
+  after: place().default(0),
   limit: number().integer().min(1).max(500).default(100),
 });

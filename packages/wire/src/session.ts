@@ -1,8 +1,8 @@
-import { part, whole, text, oneOf } from './parts';
+import { part, whole, text, oneOf, trimmed } from './parts';
 import { object, string, type InferType } from 'yup';
 
 export const signInSchema = object({
-  email: string().trim().email('This is not an e-mail address.').required('Enter your e-mail address.'),
+  email: trimmed().email('This is not an e-mail address.').required('Enter your e-mail address.'),
   password: string().required('Enter your password.'),
 });
 export type SignIn = InferType<typeof signInSchema>;

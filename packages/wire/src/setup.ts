@@ -1,4 +1,4 @@
-import { part, whole, listOf, text, yesNo, core } from './parts';
+import { part, whole, listOf, text, yesNo, core, trimmed } from './parts';
 import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
 import {
   CUSTOM_TYPES,
@@ -12,21 +12,21 @@ const fieldType = () =>
   mixed<FieldType>()
     .oneOf([...CUSTOM_TYPES])
     .required('Choose a type.');
-const choiceList = () => array(string().trim().required().max(80, 'A choice has at most 80 characters.')).max(200);
+const choiceList = () => array(trimmed().required().max(80, 'A choice has at most 80 characters.')).max(200);
 const currencyCode = () => string().matches(/^[A-Z]{3}$/, 'A currency is written with three capitals, such as EUR.');
 
 export const newFieldSchema = object({
-  name: string().trim().required('Give the field a name.').max(60, 'A field name has at most 60 characters.'),
+  name: trimmed().required('Give the field a name.').max(60, 'A field name has at most 60 characters.'),
   type: fieldType(),
   choices: choiceList().default([]),
-  heading: string().trim().max(60).default(''),
+  heading: trimmed().max(60).default(''),
   currency: currencyCode().nullable().default(null),
 });
 export type NewFieldRequest = InferType<typeof newFieldSchema>;
 
 export const fieldChangeSchema = object({
-  name: string().trim().min(1, 'Give the field a name.').max(60, 'A field name has at most 60 characters.'),
-  heading: string().trim().max(60),
+  name: trimmed().min(1, 'Give the field a name.').max(60, 'A field name has at most 60 characters.'),
+  heading: trimmed().max(60),
   ordinal: number().integer().min(0).max(1000),
   retired: boolean(),
   choices: choiceList(),
@@ -88,14 +88,14 @@ export const TAG_COLOURS = 10;
 
 export const newPickSchema = object({
   kind: pickKind(),
-  label: string().trim().required('Give it a name.').max(80, 'A name has at most 80 characters.'),
-  meaning: string().trim().max(300).default(''),
+  label: trimmed().required('Give it a name.').max(80, 'A name has at most 80 characters.'),
+  meaning: trimmed().max(300).default(''),
   colour: number().integer().min(0).max(TAG_COLOURS).default(0),
 });
 export type NewPickRequest = InferType<typeof newPickSchema>;
 
 export const pickChangeSchema = object({
-  meaning: string().trim().max(300),
+  meaning: trimmed().max(300),
   colour: number().integer().min(0).max(TAG_COLOURS),
 });
 export type PickChange = InferType<typeof pickChangeSchema>;
@@ -106,7 +106,7 @@ export const pickMergeSchema = object({
   /** source, tag, stage, or the key of a field with choices. */
   list: string().required().max(60),
   from: string().required().max(80),
-  into: string().trim().required('Say what it becomes.').max(80, 'A name has at most 80 characters.'),
+  into: trimmed().required('Say what it becomes.').max(80, 'A name has at most 80 characters.'),
 });
 export type PickMerge = InferType<typeof pickMergeSchema>;
 
@@ -115,13 +115,13 @@ const areaRule = object({
     .matches(/^[A-Z]{2}$/)
     .nullable()
     .default(null),
-  region: string().trim().max(80).nullable().default(null),
-  postalPrefix: string().trim().max(12).nullable().default(null),
+  region: trimmed().max(80).nullable().default(null),
+  postalPrefix: trimmed().max(12).nullable().default(null),
 });
 export const areasSchema = object({
   areas: array(
     object({
-      name: string().trim().required('Give the area a name.').max(60),
+      name: trimmed().required('Give the area a name.').max(60),
       rules: array(areaRule.required()).required().min(1, 'Say where the area lies.').max(200),
     }).required(),
   )

@@ -1,5 +1,5 @@
-import { anyId, id } from './ids';
-import { part, text, yesNo, listOf, core, whole, oneOf, recordOf } from './parts';
+import { anyId, id, place } from './ids';
+import { part, text, yesNo, listOf, core, whole, oneOf, recordOf, trimmed } from './parts';
 import { array, boolean, lazy, mixed, number, object, string, type InferType } from 'yup';
 import type {
   BrakeLimits,
@@ -12,25 +12,25 @@ import type {
 } from '@gray-loom/core/syncing';
 import type { ThreadKind } from './threads';
 
-const name = string().trim().min(1, 'Give it a name.').max(60).required('Give it a name.');
-const address = string().trim().max(500).required('Give the address of the tool.');
+const name = trimmed().min(1, 'Give it a name.').max(60).required('Give it a name.');
+const address = trimmed().max(500).required('Give the address of the tool.');
 
 export const connectionTestSchema = object({
   address,
-  user: string().trim().max(200).default(''),
+  user: trimmed().max(200).default(''),
   password: string().max(500).default(''),
   /** A connection whose kept password is used where none is typed. */
-  of: number().integer().nullable().default(null),
+  of: anyId().nullable().default(null),
 });
 export type ConnectionTestRequest = InferType<typeof connectionTestSchema>;
 
 export const connectionSchema = object({
   name,
   address,
-  user: string().trim().max(200).required('Give the name that you sign in with over there.'),
+  user: trimmed().max(200).required('Give the name that you sign in with over there.'),
   password: string().max(500).default(''),
   /** A connection that it starts from, so that only what differs has to be changed. */
-  from: number().integer().nullable().default(null),
+  from: anyId().nullable().default(null),
 });
 export type ConnectionRequest = InferType<typeof connectionSchema>;
 
@@ -44,16 +44,18 @@ const lineSchema = object({
   wins: string().oneOf(['here', 'there']).optional(),
   fixed: string().max(500).optional(),
   stageLabels: lazy((value: unknown) =>
-    typeof value === 'object' && value !== null
-      ? object(
-          Object.fromEntries(Object.keys(value).map((stage) => [stage, string().trim().min(1).max(200).required()])),
-        )
-      : mixed().optional(),
+    value === undefined
+      ? mixed().optional()
+      : object(
+          Object.fromEntries(
+            Object.keys(Object(value) as object).map((stage) => [stage, trimmed().min(1).max(200).required()]),
+          ),
+        ),
   ),
 });
 
 const giveSchema = object({
-  tags: array(string().trim().min(1).max(200).required()).max(20).required(),
+  tags: array(trimmed().min(1).max(200).required()).max(20).required(),
   source: string().max(200).default(''),
   owner: string().max(200).default(''),
   stage: string().max(200).default(''),
@@ -87,10 +89,10 @@ export const syncSetupSchema = object({
 });
 
 export const connectionChangeSchema = object({
-  name: string().trim().min(1).max(60).optional(),
-  user: string().trim().max(200).optional(),
+  name: trimmed().min(1).max(60).optional(),
+  user: trimmed().max(200).optional(),
   password: string().max(500).optional(),
-  address: string().trim().max(500).optional(),
+  address: trimmed().max(500).optional(),
   setup: lazy((value: unknown) => (value === undefined ? mixed().optional() : syncSetupSchema)),
   everyMinutes: number().integer().min(1).max(10_080).nullable().optional(),
   state: string().oneOf(['on', 'paused', 'stopped']).optional(),
@@ -330,7 +332,7 @@ export type ContactSync = InferType<typeof contactSyncAnswer>;
 export type { BrakeLimits, Capabilities, OutsideValue, PassTotals, Scope, SyncLine, SyncSetup };
 
 export const syncChangesSchema = object({
-  after: number().integer().min(0).default(0),
+  after: place().default(0),
   limit: number().integer().min(1).max(500).default(100),
   side: string().oneOf(['', 'here', 'there']).default(''),
   kind: string().max(20).default(''),

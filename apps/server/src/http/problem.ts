@@ -5,6 +5,9 @@ import type { Logger } from '../log';
 import { Refusal } from './refusal';
 import { refuse } from './refusals';
 
+/** Where the name of the route that is served stands; an address itself may hold a person's values. */
+export const ROUTE = 'route';
+
 const PROBLEM_JSON = { 'Content-Type': 'application/problem+json' };
 
 /** A refusal as problem details (RFC 9457): what was found, where, what to do. */
@@ -32,7 +35,7 @@ const FAULT: ProblemDetails = {
 /** Every error as problem details: a refusal as it was declared, everything else as a fault of ours that the log names. */
 export function answerError(error: unknown, c: Context, log: Logger): Response {
   if (error instanceof Refusal) return c.json(detailsOf(error), error.status, PROBLEM_JSON);
-  log.error({ err: error, path: c.req.path }, 'a request failed');
+  log.error({ err: error, route: c.get(ROUTE) as unknown }, 'a request failed');
   const what = outOfRoom(error);
   if (what) {
     const full = refuse.outOfRoom({ what });

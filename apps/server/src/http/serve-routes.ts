@@ -3,9 +3,10 @@ import { bodyLimit } from 'hono/body-limit';
 import { describeRoute } from 'hono-openapi';
 import { actingAs, type Database } from '../db/connect';
 import { hasRole, PROGRAM, type Actor } from '../db/actor';
-import type { Asked, FileAnswer, Route } from './declare';
+import { routeName, type Asked, type FileAnswer, type Route } from './declare';
 import { operationOf } from './openapi';
 import { refuse } from './refusals';
+import { ROUTE } from './problem';
 import { Refusal } from './refusal';
 import { validate } from './validate';
 
@@ -58,6 +59,7 @@ function limitOf(route: Route) {
 }
 
 async function serve(route: Route, context: Context, options: ServeOptions): Promise<Response> {
+  context.set(ROUTE, routeName(route));
   const actor = await actorOf(route, context, options);
   const asked: Asked<never, never, never, never> = {
     params: (await paramsOf(route, context)) as never,

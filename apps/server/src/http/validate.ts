@@ -35,6 +35,9 @@ export async function validate(schema: Schema, value: unknown): Promise<unknown>
     return (await schema.validate(value, { abortEarly: false, stripUnknown: true })) as unknown;
   } catch (error) {
     if ((error as ValidationError).name === 'ValidationError') throw faultsOf(error as ValidationError);
+    // An object that cannot even be looked at as a text or a number, such as one that brings a `toString` of its own.
+    if (error instanceof TypeError)
+      throw refuse.invalid({ errors: [{ field: '', text: 'A value is of another kind than was asked for.' }] });
     throw error;
   }
 }

@@ -1,6 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
-import { chmodSync, mkdtempSync, readFileSync } from 'node:fs';
+import { chmodSync, mkdtempSync, openSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type Cluster, ensureDatabase, freePort, removeData, startCluster } from '../../../../scripts/postgres';
@@ -14,12 +14,21 @@ const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
 const SIGN_IN = { email: 'ines@quillhaven.example', password: 'a good password' };
 const UNSAFE = { fsync: 'off', synchronous_commit: 'off', full_page_writes: 'off', shared_buffers: '64MB' };
 
+/** An answer that takes longer is none. */
+const ANSWER_MS = 30_000;
+
+export interface RawAnswer {
+  status: number;
+  text: string;
+}
+
 export type Victim = 'worker' | 'server' | 'database';
 
 /** Server, worker and database as processes of their own, each of which can be killed and comes back. */
 export class RealApp {
   private readonly data = mkdtempSync(join(tmpdir(), 'gray-loom-killed-'));
   private readonly programs = new Map<'server' | 'worker', ChildProcess>();
+  private readonly log = openSync(join(this.data, 'programs.log'), 'a');
   private port = 0;
   private cookie = '';
 
@@ -44,13 +53,13 @@ export class RealApp {
     app.run('server');
     app.run('worker');
     await app.answers();
-    const signedIn = await fetch(`${app.base}/session`, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify(SIGN_IN),
-    });
-    app.cookie = signedIn.headers.get('set-cookie')?.split(';')[0] ?? '';
+    await app.signIn();
     return app;
+  }
+
+  /** What server and worker have logged. */
+  get logged(): string {
+    return readFileSync(join(this.data, 'programs.log'), 'utf8');
   }
 
   get url(): string {
@@ -69,10 +78,10 @@ export class RealApp {
         DATABASE_URL: this.url,
         PORT: String(this.port),
         GRAY_LOOM_LEASE_MS: '1500',
-        GRAY_LOOM_LOG: 'silent',
+        GRAY_LOOM_LOG: 'debug',
         ...this.env,
       },
-      stdio: 'ignore',
+      stdio: ['ignore', this.log, this.log],
     });
     this.programs.set(name, child);
   }
@@ -89,6 +98,46 @@ export class RealApp {
       await new Promise((done) => setTimeout(done, 50));
     }
     throw new Error('the server does not answer');
+  }
+
+  /**
+   * Any request as the administrator, and its answer as text; status 0 where none came. After a request that ended the session
+   * there is a new sign-in, after one that ended the server a new server.
+   */
+  async raw(path: string, init: RequestInit): Promise<RawAnswer> {
+    const headers = init.headers as Record<string, string>;
+    const send = async (): Promise<RawAnswer> => {
+      const answer = await fetch(`${this.base}${path}`, {
+        ...init,
+        headers: { ...headers, Cookie: this.cookie },
+        signal: AbortSignal.timeout(ANSWER_MS),
+      });
+      return { status: answer.status, text: await answer.text() };
+    };
+    try {
+      const answer = await send();
+      if (answer.status !== 401) return answer;
+      await this.signIn();
+      return await send();
+    } catch (error) {
+      // A process that ends closes its connections first.
+      await new Promise((done) => setTimeout(done, 200));
+      const server = this.programs.get('server');
+      if (server?.exitCode === null && server.signalCode === null)
+        return { status: 0, text: `no answer: ${String((error as Error).cause ?? error)}` };
+      this.run('server');
+      await this.answers();
+      return { status: 0, text: 'the server ended' };
+    }
+  }
+
+  private async signIn(): Promise<void> {
+    const signedIn = await fetch(`${this.base}/session`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(SIGN_IN),
+    });
+    this.cookie = signedIn.headers.get('set-cookie')?.split(';')[0] ?? '';
   }
 
   /** What an address gives; null while somebody is down. */

@@ -97,6 +97,13 @@ describe('habits of quoting', () => {
 });
 
 describe('sniffing', () => {
+  test('NUL is left out of a text and said once; in UTF-16 it is half of a character', () => {
+    const withNul = sniff('Name,Town\nAna\0,Quill\0haven\n');
+    expect(withNul.sample.at(-1)).toEqual(['Ana', 'Quillhaven']);
+    expect(withNul.issues).toMatchObject([{ code: 'nulBytes' }]);
+    const utf16 = sniffDelimited(new Uint8Array(Buffer.from('\ufeffName,Town\nAna,Quillhaven\n', 'utf16le')), true);
+    expect(utf16).toMatchObject({ ok: true, value: { issues: [] } });
+  });
   test('lines that end in two ways are lines, and cells keep their lines', () => {
     const text = 'Name,Note\r\nAna,"a\r\nb"\nBo,c\r\nCy,d\n';
     const { shape, sample } = sniff(text);

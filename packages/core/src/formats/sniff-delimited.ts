@@ -113,7 +113,11 @@ export function sniffDelimited(bytes: Uint8Array, complete: boolean): Result<Del
   const begun = decoder.decode(bytes.subarray(encoding.value.bomBytes));
   const text = complete ? begun + decoder.decode() : begun;
   if (text.trim() === '') return err({ code: 'emptyFile', path: {} });
-  return sniffText(text, encoding.value, complete);
+  const sniffed = sniffText(text, encoding.value, complete);
+  // In UTF-16 every other byte of Latin text is zero.
+  const hasNul = !encoding.value.decoder.startsWith('utf-16') && bytes.includes(0);
+  if (sniffed.ok && hasNul) sniffed.value.issues.push({ code: 'nulBytes', path: {} });
+  return sniffed;
 }
 
 function sniffText(text: string, encoding: TextEncoding, complete: boolean): Result<DelimitedSniff, Issue> {

@@ -5,8 +5,21 @@ export interface PieceDecoder {
   decode(bytes?: Uint8Array): string;
 }
 
-/** A decoder for a label of the WHATWG Encoding standard or the name of a code page of ours. Errors: a RangeError for any other. */
+/**
+ * A decoder for a label of the WHATWG Encoding standard or the name of a code page of ours. NUL says nothing in a text and no
+ * database keeps it, so it is left out. Errors: a RangeError for any other label.
+ */
 export function openDecoder(label: string): PieceDecoder {
+  const decoder = decoderOf(label);
+  return {
+    decode: (bytes) => {
+      const text = decoder.decode(bytes);
+      return text.includes('\0') ? text.replaceAll('\0', '') : text;
+    },
+  };
+}
+
+function decoderOf(label: string): PieceDecoder {
   if (label === 'utf-8') return new Utf8Decoder();
   if (OWN_CODE_PAGES.includes(label)) return { decode: (bytes) => (bytes && codePageText(label, bytes)) ?? '' };
   const decoder = new TextDecoder(label);

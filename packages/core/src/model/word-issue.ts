@@ -43,7 +43,7 @@ function body(issue: Issue): string {
     case 'repeatedHeading':
       return 'The row repeats the heading. The row is held; drop it in Held rows if it is no person.';
     case 'nulBytes':
-      return 'The cell holds zero bytes; they were left out.';
+      return 'The file holds zero bytes (NUL), which say nothing in a text; they were left out.';
     case 'invalidEmail': {
       const why = {
         noAt: 'has no @',

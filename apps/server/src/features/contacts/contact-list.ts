@@ -63,9 +63,12 @@ export async function contactPage(pool: pg.Pool, marks: PlaceMarks, request: Con
   if (count && count.total > FIND_LIMIT) count = { total: FIND_LIMIT, totalIsLeast: true };
   if (!page || count?.totalIsLeast) {
     const source = walkedSource(request, near, texts);
-    const counting = count ?? (source.total ? null : countOf(pool, request, texts));
-    page = await rowsOf(pool, request, source);
-    count = (await counting) ?? { total: page.total ?? 0, totalIsLeast: false };
+    const [walked, counted] = await Promise.all([
+      rowsOf(pool, request, source),
+      count ?? (source.total ? null : countOf(pool, request, texts)),
+    ]);
+    page = walked;
+    count = counted ?? { total: page.total ?? 0, totalIsLeast: false };
   }
   count ??= await countOf(pool, request, texts);
   const { rows } = page;

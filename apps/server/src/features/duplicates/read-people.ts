@@ -22,7 +22,11 @@ export async function readPeople(
     const { rows } = await next;
     const last = rows[rows.length - 1];
     // The next page is read while this one is prepared.
-    if (rows.length === PAGE && last) next = page(Number(last.id));
+    if (rows.length === PAGE && last) {
+      next = page(Number(last.id));
+      // Whoever waits for it is told of a failure; should preparing this one fail first, nobody does.
+      next.catch(() => undefined);
+    }
     for (const { id, record } of rows) {
       ids.push(Number(id));
       people.add(preparePerson(factsOf(decodeFields(record, FACT_FIELDS))));

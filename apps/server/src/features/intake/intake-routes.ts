@@ -46,8 +46,8 @@ const fileHeaders = object({
   'x-file-name': string()
     .default('file.csv')
     .test('encoded', 'X-File-Name has to be percent-encoded.', (name) => decoded(name) !== null),
-  'x-file-size': number().integer().min(0),
-  'content-length': number().integer().min(0),
+  'x-file-size': number().integer().min(0).max(Number.MAX_SAFE_INTEGER),
+  'content-length': number().integer().min(0).max(Number.MAX_SAFE_INTEGER),
 });
 
 function decoded(name: string): string | null {

@@ -42,6 +42,8 @@ import { contactSyncs, lookAtPair, syncChanges, syncReport } from './sync-report
 import { settleQuestion } from './sync-settle';
 
 const ADDRESS_BOOK = { address: 'http://127.0.0.1:5232/', user: 'office', password: 'a good password' };
+/** A conflict by its id, or somebody over there by connection and id. */
+const QUESTION_KEY = /^\d{1,9}(?::.+)?$/s;
 const pairOfIds = object({ id: id(), connection: id() });
 
 /** Trouble of the other side as a refusal that says what it is. */
@@ -167,7 +169,7 @@ export function syncRoutes({ config }: Surroundings): Route[] {
       path: '/conflicts/:key/settle',
       summary: 'Decides a conflict or a question.',
       may: 'editor',
-      params: object({ key: string().max(600).required() }),
+      params: object({ key: string().matches(QUESTION_KEY).max(600).required() }),
       body: settleSchema,
       answer: json(settledAnswer),
       example: { params: { key: '1' }, body: { take: 'ours' } },

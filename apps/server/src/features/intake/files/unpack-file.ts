@@ -7,7 +7,7 @@ import { createGunzip } from 'node:zlib';
 import type yauzl from 'yauzl';
 import { looksLikeMessage, openDecoder, sniffEncoding, type TextKind } from '@gray-loom/core/formats';
 import type { Database } from '../../../db/connect';
-import { SHEET_TOO_LARGE, type SheetFile } from './large-sheet';
+import { SHEET_TOO_LARGE, type SheetFile } from './sheet-rows';
 import type { SheetTask } from './sheet-thread';
 import { Refusal, refuseIssue } from '../../../http/refusal';
 import { refuseFile } from '../refusals';
@@ -18,17 +18,16 @@ import { textAsFile, textKindOf } from './text-table';
 import { requestThread } from '../../../runs/threads';
 
 const MB = 1024 * 1024;
-/** Of a spreadsheet, how much it may unfold to for being read whole; a larger one is read row by row. */
-const SHEET_BYTES = 60 * MB;
 /** No spreadsheet of what may come in unfolds to more; one that does is to be saved as delimited text. */
-const LARGE_SHEET_BYTES = 2048 * MB;
+const SHEET_BYTES = 2048 * MB;
 /** Bytes of the beginning that tell what a file is. */
 const LOOKED_AT = 16_000;
 /** A text of which a table is made is read whole. */
 const TEXT_BYTES = 60 * MB;
 /** Packages within packages are opened so deep. */
 const DEEPEST = 2;
-const SHEET_HEAP_MB = 1500;
+/** Rows are read one by one; what needs more than this is no sheet of contacts. */
+const SHEET_HEAP_MB = 256;
 /** What archives hold beside files. */
 const BESIDE = /(?:^|\/)(?:__MACOSX\/|\.DS_Store$|Thumbs\.db$)|\/$/;
 
@@ -219,9 +218,9 @@ async function takeSheets(
   folder: string,
 ): Promise<number> {
   const unfolds = entries.reduce((sum, entry) => sum + entry.uncompressedSize, 0);
-  if (unfolds > LARGE_SHEET_BYTES)
-    throw refuseFile.sheetTooLarge({ unfoldsMb: Math.round(unfolds / MB), limitMb: LARGE_SHEET_BYTES / MB });
-  const task: SheetTask = { path, folder, isLarge: unfolds > SHEET_BYTES, limitBytes: file.limitBytes };
+  if (unfolds > SHEET_BYTES)
+    throw refuseFile.sheetTooLarge({ unfoldsMb: Math.round(unfolds / MB), limitMb: SHEET_BYTES / MB });
+  const task: SheetTask = { path, folder, limitBytes: file.limitBytes };
   const sheets = await (
     requestThread('sheet-thread', SHEET_HEAP_MB).run(task, { signal: file.signal }) as Promise<SheetFile[]>
   ).catch((error: unknown) => {

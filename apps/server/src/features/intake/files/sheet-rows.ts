@@ -16,8 +16,13 @@ export interface SheetFile {
 
 /** What the error says when rows as text are more than may come in. */
 export const SHEET_TOO_LARGE = 'sheetTooLarge';
-/** Rows looked at before the width of a sheet is settled. */
+/** Rows looked at before the width of a sheet is settled, and cells that they may have in all. */
 const LOOKED_AT = 1000;
+const LOOKED_AT_CELLS = 500_000;
+/** Empty cells that a row is filled up with at most: one cell far out does not make all rows as wide. */
+const MOST_PADDING = 256;
+/** Shared texts of a package are in memory, as bytes. */
+const TEXTS_LIMIT_BYTES = 160 * 1024 * 1024;
 /** What a sheet has at most (ECMA-376); a file that names others is damaged. */
 const MOST_ROWS = 1_048_576;
 const MOST_COLUMNS = 16_384;
@@ -32,6 +37,7 @@ class Texts {
   private used = 0;
   private places = new Float64Array(1 << 12);
   private sizes = new Int32Array(1 << 12);
+  private bytes = 0;
   count = 0;
 
   push(text: string): void {
@@ -47,6 +53,8 @@ class Texts {
       [this.places, this.sizes] = [places, sizes];
     }
     const written = this.chunks.at(-1)?.write(text, this.used) ?? 0;
+    this.bytes += written;
+    if (this.bytes > TEXTS_LIMIT_BYTES) throw new Error(SHEET_TOO_LARGE);
     this.places[this.count] = (this.chunks.length - 1) * PLACES + this.used;
     this.sizes[this.count++] = written;
     this.used += written;
@@ -101,11 +109,13 @@ function placeOf(address: string | undefined): { column: number; row: number } {
   return { column, row: Number(digits) };
 }
 
-/** Writes rows as delimited text; of empty ones only those between others, and all as wide as the first thousand are. */
+/** Writes rows as delimited text, about as wide as the widest of the first thousand; of empty ones only those between others, as blank lines. */
 class RowWriter {
   rows = 0;
   bytes = 0;
   private begin: string[][] | null = [];
+  /** Cells in `begin`. */
+  private begun = 0;
   private width = 0;
   private empty = 0;
 
@@ -132,8 +142,9 @@ class RowWriter {
     this.rows++;
     if (!this.begin) return this.write(cells);
     this.begin.push(cells);
+    this.begun += cells.length;
     this.width = Math.max(this.width, cells.length);
-    if (this.begin.length >= LOOKED_AT) this.settle();
+    if (this.begin.length >= LOOKED_AT || this.begun >= LOOKED_AT_CELLS) this.settle();
   }
 
   private settle(): void {
@@ -143,9 +154,9 @@ class RowWriter {
   }
 
   private write(cells: string[]): void {
-    const line = writeRawLine(
-      cells.length >= this.width ? cells : Array.from({ length: this.width }, (_, i) => cells[i] ?? ''),
-    );
+    const missing = this.width - cells.length;
+    const isPadded = cells.length > 0 && missing > 0 && missing <= MOST_PADDING;
+    const line = writeRawLine(isPadded ? [...cells, ...Array<string>(missing).fill('')] : cells);
     this.bytes += line.length;
     if (this.bytes > this.limitBytes) throw new Error(SHEET_TOO_LARGE);
     this.out.write(line);
@@ -264,11 +275,11 @@ async function readSheet(archive: Archive, path: string, reading: Reading, write
 }
 
 /**
- * Writes each sheet of a large spreadsheet that has more than a heading as delimited text, row by row as it is unpacked:
- * of the whole only its shared texts are in memory, as bytes. Agrees with reading it whole, but shows noughts in front where the
- * sheet does. Errors: what is wrong with the file.
+ * Writes each sheet of a spreadsheet that has more than a heading as delimited text, row by row as it is unpacked: of the whole
+ * only its shared texts are in memory, as bytes, so that a sheet costs what it holds and not what it spans. Shows noughts in front
+ * where the sheet does. Errors: what is wrong with the file.
  */
-export async function readLargeSheets(path: string, folder: string, limitBytes: number): Promise<SheetFile[]> {
+export async function readSheetRows(path: string, folder: string, limitBytes: number): Promise<SheetFile[]> {
   const archive = await openArchive(path);
   try {
     const book = await readBook(archive);

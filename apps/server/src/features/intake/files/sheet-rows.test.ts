@@ -4,8 +4,10 @@ import { join } from 'node:path';
 import { afterAll, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { zipSync, strToU8 } from 'fflate';
+import { trimSheet, writeRawLine, type SheetCell } from '@gray-loom/core/formats';
+import readSpreadsheet from 'read-excel-file/node';
 import writeSpreadsheet from 'write-excel-file/node';
-import { readLargeSheets } from './large-sheet';
+import { readSheetRows } from './sheet-rows';
 import readSheets from './sheet-thread';
 
 const LIMIT = 1 << 24;
@@ -17,14 +19,21 @@ interface Sheet {
   text: string;
 }
 
-/** The sheets of a spreadsheet as text by name, read whole and read row by row. */
+const byName = (a: Sheet, b: Sheet) => a.name.localeCompare(b.name);
+
+/** The sheets of a spreadsheet as text by name, read by a library that reads them whole, and row by row as we do. */
 async function bothWays(path: string): Promise<[whole: Sheet[], byRows: Sheet[]]> {
-  const read = async (files: { name: string; path: string }[]) =>
-    files
-      .map((file) => ({ name: file.name, text: readFileSync(file.path, 'utf8') }))
-      .sort((a, b) => a.name.localeCompare(b.name));
-  const whole = await read(await readSheets({ path, folder, isLarge: false, limitBytes: LIMIT }));
-  return [whole, await read(await readLargeSheets(path, folder, LIMIT))];
+  const whole = (await readSpreadsheet(path)).flatMap(({ sheet, data }) => {
+    const rows = trimSheet(data as SheetCell[][]);
+    const lines = rows.map((row) => writeRawLine(row.every((text) => text === '') ? [] : row));
+    return rows.length < 2 ? [] : [{ name: sheet, text: lines.join('') }];
+  });
+  return [whole.sort(byName), await rowsOf(path)];
+}
+
+async function rowsOf(path: string): Promise<Sheet[]> {
+  const files = await readSheetRows(path, folder, LIMIT);
+  return files.map((file) => ({ name: file.name, text: readFileSync(file.path, 'utf8') })).sort(byName);
 }
 
 const dated = (ms: number) => ({ value: new Date(ms), type: Date, format: 'dd/mm/yyyy hh:mm' });
@@ -41,7 +50,7 @@ const cell = fc.oneof(
   fc.integer({ min: -36_000_000, max: 60_000_000 }).map((minutes) => dated(minutes * 60_000)),
 );
 
-test('a spreadsheet reads the same whole and row by row, whatever is in it', async () => {
+test('a spreadsheet reads row by row as a library reads it whole, whatever is in it', async () => {
   await fc.assert(
     fc.asyncProperty(
       fc.array(fc.array(fc.array(cell, { minLength: 1, maxLength: 6 }), { minLength: 1, maxLength: 12 }), {
@@ -109,7 +118,7 @@ describe('what writers of spreadsheets do', () => {
     );
     const [whole, byRows] = await bothWays(path);
     expect(byRows).toEqual(whole);
-    expect(byRows[0]?.text.split('\r\n').slice(0, 4)).toEqual([',Name,,Sum', ',,,', ',,,', ',yes,,3']);
+    expect(byRows[0]?.text.split('\r\n').slice(0, 4)).toEqual([',Name,,Sum', '', '', ',yes,,3']);
   });
 
   test.each([
@@ -151,23 +160,22 @@ describe('what writers of spreadsheets do', () => {
           `numFmtId="0"/><xf numFmtId="164"/></cellXfs>`,
       },
     );
-    for (const [sheet] of await bothWays(path)) expect(sheet?.text).toBe(`A\r\n${shown}\r\n`);
+    expect((await rowsOf(path))[0]?.text).toBe(`A\r\n${shown}\r\n`);
   });
 
   test('hidden sheets are left out, unless there is no other', async () => {
     const rows =
       '<row r="1"><c r="A1" t="inlineStr"><is><t>Name</t></is></c></row><row r="2"><c r="A2" t="inlineStr"><is><t>Ana</t></is></c></row>';
-    const names = async (path: string) => (await bothWays(path)).map((sheets) => sheets.map(({ name }) => name));
-    expect(await names(byHand(rows, { hidden: rows }))).toEqual([['Crew & guests'], ['Crew & guests']]);
-    expect(await names(byHand(rows, { state: ' state="veryHidden"' }))).toEqual([['Crew & guests'], ['Crew & guests']]);
+    const names = async (path: string) => (await rowsOf(path)).map(({ name }) => name);
+    expect(await names(byHand(rows, { hidden: rows }))).toEqual(['Crew & guests']);
+    expect(await names(byHand(rows, { state: ' state="veryHidden"' }))).toEqual(['Crew & guests']);
   });
 
   test('cells and rows that do not say where they stand', async () => {
     const cells = (...texts: string[]) =>
       `<row>${texts.map((text) => (text ? `<c t="inlineStr"><is><t>${text}</t></is></c>` : '<c/>')).join('')}</row>`;
-    const [whole, byRows] = await bothWays(byHand(`${cells('Name', 'Boat')}<row/>${cells('', 'Heron')}`));
-    expect(byRows).toEqual(whole);
-    expect(whole).toEqual([{ name: 'Crew & guests', text: 'Name,Boat\r\n,\r\n,Heron\r\n' }]);
+    const found = await rowsOf(byHand(`${cells('Name', 'Boat')}<row/>${cells('', 'Heron')}`));
+    expect(found).toEqual([{ name: 'Crew & guests', text: 'Name,Boat\r\n\r\n,Heron\r\n' }]);
   });
 
   test('the sheet that looks most like contacts comes first', async () => {
@@ -183,7 +191,7 @@ describe('what writers of spreadsheets do', () => {
       sheet('Guests', ['First name', 'E-mail'], ['Tom', 'tom@example.org']),
     ];
     await writeSpreadsheet(sheets as never).toFile(path);
-    const found = await readSheets({ path, folder, isLarge: false, limitBytes: LIMIT });
+    const found = await readSheets({ path, folder, limitBytes: LIMIT });
     expect(found.map(({ name }) => name).slice(0, 2)).toEqual(['Crew', 'Guests']);
     expect(found).toHaveLength(4);
   });
@@ -204,7 +212,7 @@ describe('what writers of spreadsheets do', () => {
       },
     ];
     await writeSpreadsheet(sheets as never).toFile(path);
-    const [first] = await readSheets({ path, folder, isLarge: false, limitBytes: LIMIT });
+    const [first] = await readSheets({ path, folder, limitBytes: LIMIT });
     expect(first?.name).toBe('Crew');
   });
 
@@ -227,12 +235,24 @@ describe('what is wrong is told, and ends', () => {
     ['more than may come in', `${row(1, 'a')}${row(2, 'b'.repeat(100))}`, 50, 'sheetTooLarge'],
     ['a sheet that breaks off', `${row(1, 'a')}<row r="2"><c`, LIMIT, ''],
   ])('%s', async (_name, rows, limit, why) => {
-    await expect(readLargeSheets(byHand(rows), folder, limit)).rejects.toThrow(why);
+    await expect(readSheetRows(byHand(rows), folder, limit)).rejects.toThrow(why);
+  });
+
+  test('a cell with a place that no sheet has stands beside the one before it, and takes no room', async () => {
+    const cells = `<row r="1"><c r="A1" t="inlineStr"><is><t>Name</t></is></c></row><row r="2"><c r="ZZZZZZZ999999999999" t="inlineStr"><is><t>Ana</t></is></c></row>`;
+    expect((await rowsOf(byHand(cells)))[0]?.text).toBe('Name\r\nAna\r\n');
+  });
+
+  test('a cell in the last row and column costs what it holds, not what it spans', async () => {
+    const far = '<row r="1048576"><c r="XFD1048576" t="inlineStr"><is><t>far</t></is></c></row>';
+    const [sheet] = await rowsOf(byHand(`${row(1, 'Name')}${row(2, 'Ana')}${far}`));
+    expect(sheet?.text.startsWith('Name\r\nAna\r\n\r\n')).toBe(true);
+    expect(sheet?.text.length).toBeLessThan(3_000_000);
   });
 
   test('a million empty rows are passed over', async () => {
     const path = byHand(`${row(1, 'Name')}${row(2, 'Ana')}${'<row/>'.repeat(200_000)}${row(1_048_576, '')}`);
-    const [file] = await readLargeSheets(path, folder, LIMIT);
+    const [file] = await readSheetRows(path, folder, LIMIT);
     expect(file?.rows).toBe(2);
     expect(readFileSync(file?.path ?? '', 'utf8')).toBe('Name\r\nAna\r\n');
   });
