@@ -6,6 +6,7 @@ import { connect } from './db/connect';
 import { EventHub } from './feed/events';
 import { createLogger } from './log';
 import { runKinds } from './run-kinds';
+import { sweepTempFolders } from './runs/temp-folder';
 
 export interface ServerHandle {
   port: number;
@@ -15,6 +16,7 @@ export interface ServerHandle {
 /** Starts the web server on a database that is up to date. */
 export async function startServer(config: Config): Promise<ServerHandle> {
   const log = createLogger('server', config.logLevel);
+  sweepTempFolders();
   const database = connect(config.databaseUrl, log, 12);
   const events = new EventHub(database, log);
   await events.open();

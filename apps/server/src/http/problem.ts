@@ -8,6 +8,9 @@ import { refuse } from './refusals';
 /** Where the name of the route that is served stands; an address itself may hold a person's values. */
 export const ROUTE = 'route';
 
+/** Seen by nobody but a log of requests. */
+const CLIENT_GONE = 499;
+
 const PROBLEM_JSON = { 'Content-Type': 'application/problem+json' };
 
 /** A refusal as problem details (RFC 9457): what was found, where, what to do. */
@@ -35,6 +38,8 @@ const FAULT: ProblemDetails = {
 /** Every error as problem details: a refusal as it was declared, everything else as a fault of ours that the log names. */
 export function answerError(error: unknown, c: Context, log: Logger): Response {
   if (error instanceof Refusal) return c.json(detailsOf(error), error.status, PROBLEM_JSON);
+  // Whoever asked is gone; what was begun for them was let go.
+  if (c.req.raw.signal.aborted) return c.body(null, CLIENT_GONE as never);
   log.error({ err: error, route: c.get(ROUTE) as unknown }, 'a request failed');
   const what = outOfRoom(error);
   if (what) {

@@ -1,5 +1,4 @@
-import { createReadStream, mkdtempSync, rmSync, statSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { createReadStream, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { guardText } from '@gray-loom/core/fields';
@@ -10,6 +9,7 @@ import { recordsAfter } from './statements/filtered-contacts';
 import type { WriteSheetTask } from './write-sheet-thread';
 import { refuse } from './refusals';
 import { tableOf } from './export-contacts';
+import { makeTempFolder } from '../../runs/temp-folder';
 import { requestThread } from '../../runs/threads';
 
 /** Rows of a spreadsheet that is made; it is built in memory, and people open it in a program that does the same. */
@@ -33,8 +33,7 @@ export async function exportSheet(
     if (page.length < PAGE) break;
     after = page[page.length - 1]?.id ?? after;
   }
-  const folder = mkdtempSync(join(tmpdir(), 'gray-loom-sheet-'));
-  const drop = () => rmSync(folder, { recursive: true, force: true });
+  const { path: folder, drop } = makeTempFolder('sheet');
   try {
     const task: WriteSheetTask = { rows, path: join(folder, 'contacts.xlsx') };
     await requestThread('write-sheet-thread', 1500).run(task);

@@ -1,11 +1,13 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { mkdtempSync, readFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { Readable } from 'node:stream';
 import { gzipSync } from 'node:zlib';
 import { strToU8, zipSync } from 'fflate';
 import writeSpreadsheet from 'write-excel-file/node';
 import type { IntakeDetail, IntakeSummary, MappingPreview, ProblemDetails } from '@gray-loom/wire';
+import { takePackedFile } from './unpack-file';
 import { startTestApp, type TestApp } from '../../../testing/start-test-app';
 
 let app: TestApp;
@@ -150,5 +152,35 @@ describe('spreadsheets', () => {
     expect(await app.json<IntakeSummary[]>('/intakes')).toEqual(before);
     const { id } = await send('members.xlsx', bytes);
     expect(await detail(id)).toMatchObject({ rowCount: 4000 });
+  });
+});
+
+describe('whoever sends a file may go away', () => {
+  const rows = `Name;Email\n${'Ana Reis;ana@example.org\n'.repeat(12_000)}`;
+  test.each<[string, () => Buffer]>([
+    ['a table', () => Buffer.from(rows)],
+    ['a gzip archive', () => gzipSync(rows)],
+    ['a zip archive', () => zipOf({ 'members.csv': rows })],
+    ['an archive in an archive', () => gzipSync(zipOf({ 'members.csv': rows }))],
+  ])('%s: work ends, and nothing is left of it', async (_name, make) => {
+    const before = await app.json<IntakeSummary[]>('/intakes');
+    const bytes = make();
+    const gone = new AbortController();
+    const sent = (function* () {
+      yield bytes.subarray(0, bytes.length >> 1);
+      gone.abort();
+      yield bytes.subarray(bytes.length >> 1);
+    })();
+    const taking = takePackedFile(app.database, {
+      name: 'list',
+      body: Readable.from(sent),
+      declaredBytes: null,
+      limitBytes: 400_000,
+      country: 'GB',
+      signal: gone.signal,
+    });
+    await expect(taking).rejects.toThrow();
+    expect(await app.json<IntakeSummary[]>('/intakes')).toEqual(before);
+    expect(readdirSync(tmpdir()).filter((name) => name.startsWith(`gray-loom-${process.pid}-`))).toEqual([]);
   });
 });

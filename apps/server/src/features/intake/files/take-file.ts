@@ -39,7 +39,7 @@ export interface IncomingFile {
 async function storePieces(
   tx: Tx,
   intakeId: number,
-  { body, declaredBytes, limitBytes }: IncomingFile,
+  { body, declaredBytes, limitBytes, signal }: IncomingFile,
   look: (piece: Buffer) => void,
 ): Promise<number> {
   let seq = 0;
@@ -47,6 +47,7 @@ async function storePieces(
   let held: Buffer[] = [];
   let heldBytes = 0;
   const flush = async () => {
+    signal?.throwIfAborted();
     const piece = Buffer.concat(held);
     held = [];
     heldBytes = 0;

@@ -1,5 +1,4 @@
-import { createReadStream, createWriteStream, mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { createReadStream, createWriteStream } from 'node:fs';
 import { basename, join } from 'node:path';
 import { PassThrough, Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -15,6 +14,7 @@ import { broken, openArchive, openEntry, type Archive } from './archive';
 import { messagesAsTable, splitMessages } from './read-messages';
 import { takeFile, type IncomingFile } from './take-file';
 import { textAsFile, textKindOf } from './text-table';
+import { makeTempFolder } from '../../../runs/temp-folder';
 import { requestThread } from '../../../runs/threads';
 
 const MB = 1024 * 1024;
@@ -117,12 +117,13 @@ async function* rejoin(
 }
 
 /** Passes bytes on and refuses more than a limit, or fewer than were announced. */
-function gauge({ declaredBytes, limitBytes }: IncomingFile): Transform {
+function gauge({ declaredBytes, limitBytes, signal }: IncomingFile): Transform {
   let bytes = 0;
   return new Transform({
     transform(chunk: Buffer, _encoding, done) {
       bytes += chunk.length;
-      if (bytes > limitBytes) done(refuseIssue({ code: 'fileTooLarge', bytes, limitBytes, path: {} }));
+      if (signal?.aborted) done(signal.reason as Error);
+      else if (bytes > limitBytes) done(refuseIssue({ code: 'fileTooLarge', bytes, limitBytes, path: {} }));
       else done(null, chunk);
     },
     flush(done) {
@@ -156,14 +157,14 @@ async function takeGzip(database: Database, file: IncomingFile, depth: number): 
 }
 
 async function takeZip(database: Database, file: IncomingFile, depth: number): Promise<number> {
-  const folder = mkdtempSync(join(tmpdir(), 'gray-loom-zip-'));
+  const folder = makeTempFolder('zip');
   let archive: Archive | null = null;
   try {
-    const path = join(folder, 'packed.zip');
+    const path = join(folder.path, 'packed.zip');
     await pipeline(file.body, gauge(file), createWriteStream(path));
     archive = await openArchive(path);
     if (archive.entries.some(({ fileName }) => fileName === 'xl/workbook.xml'))
-      return await takeSheets(database, file, archive, path, folder);
+      return await takeSheets(database, file, archive, path, folder.path);
     const files = archive.entries.filter(({ fileName }) => !BESIDE.test(fileName));
     const [only] = files;
     if (only && files.every(({ fileName }) => /\.eml$/i.test(fileName)))
@@ -183,7 +184,7 @@ async function takeZip(database: Database, file: IncomingFile, depth: number): P
     });
   } finally {
     archive?.zip.close();
-    rmSync(folder, { recursive: true, force: true });
+    folder.drop();
   }
 }
 
