@@ -1,7 +1,8 @@
 import { connect, migrateDatabase, createLogger, ensureAdministrator } from '@gray-loom/server';
-import { spawn, type ChildProcess } from 'node:child_process';
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { existsSync, mkdirSync, openSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { isIP } from 'node:net';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { seedConnection } from '../demo/connection';
@@ -13,9 +14,15 @@ import { secretKeyOf, standInOf, standInOrigin, type StandIn } from './surroundi
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
 const say = (text: string) => process.stdout.write(`${text}\n`);
 
-interface Running {
-  pid: number;
+interface Place {
+  host: string;
   port: number;
+}
+
+interface Running extends Place {
+  pid: number;
+  /** When the process began, as the system says it: another one may have its number by now. */
+  began: string;
 }
 
 interface SignIn {
@@ -23,13 +30,15 @@ interface SignIn {
   password: string;
 }
 
-const USAGE = 'usage: ./start [--port N] [--empty] [--data DIR] [--background | --stop] [--no-stand-ins]';
+const USAGE =
+  'usage: ./start [--port N] [--host ADDRESS] [--empty] [--data DIR] [--background | --stop] [--no-stand-ins]';
 
 function options() {
   try {
     const { values } = parseArgs({
       options: {
         port: { type: 'string', default: '4310' },
+        host: { type: 'string', default: process.env.GRAY_LOOM_HOST ?? '127.0.0.1' },
         empty: { type: 'boolean', default: false },
         data: { type: 'string', default: join(ROOT, '.data') },
         background: { type: 'boolean', default: false },
@@ -40,6 +49,8 @@ function options() {
     const port = Number(values.port);
     if (!Number.isInteger(port) || port < 1 || port > 65_535)
       throw new Error(`--port is '${values.port}'; it must be a whole number from 1 to 65535`);
+    if (!isIP(values.host))
+      throw new Error(`--host is '${values.host}'; it must be an IP address, such as 0.0.0.0 for every network`);
     return { ...values, port, data: resolve(values.data) };
   } catch (error) {
     process.stderr.write(`${(error as Error).message}\n${USAGE}\n`);
@@ -47,21 +58,27 @@ function options() {
   }
 }
 
-function isAlive(pid: number): boolean {
+/** When a process began, in words of the system; null where there is none of that number. */
+function beganAt(pid: number): string | null {
   try {
-    process.kill(pid, 0);
-    return true;
+    // The name of the program, in brackets, may hold anything; the 22nd field is the start (proc(5)).
+    const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ').at(-1)?.split(' ');
+    return fields?.[0] === 'Z' ? null : (fields?.[19] ?? null);
   } catch {
-    return false;
+    const told = spawnSync('ps', ['-o', 'lstart=', '-p', String(pid)], { encoding: 'utf8' });
+    return told.stdout?.trim() || null;
   }
 }
 
+/** The starter that runs on this data; null where its process has ended, though another may have its number. */
 function runningAt(data: string): Running | null {
   const file = join(data, 'running.json');
   if (!existsSync(file)) return null;
   const running = JSON.parse(readFileSync(file, 'utf8')) as Running;
-  return isAlive(running.pid) ? running : null;
+  return isAlive(running) ? running : null;
 }
+
+const isAlive = ({ pid, began }: Running): boolean => beganAt(pid) === began;
 
 async function stop(data: string): Promise<void> {
   const running = runningAt(data);
@@ -70,12 +87,18 @@ async function stop(data: string): Promise<void> {
     return;
   }
   process.kill(running.pid, 'SIGTERM');
-  for (let i = 0; i < 300 && isAlive(running.pid); i++) await new Promise((done) => setTimeout(done, 100));
+  for (let i = 0; i < 300 && isAlive(running); i++) await new Promise((done) => setTimeout(done, 100));
   say('Gray Loom has stopped.');
 }
 
-async function healthy(port: number): Promise<boolean> {
-  return fetch(`http://127.0.0.1:${port}/api/health`)
+/** Where a server at a place is reached from here; one that listens everywhere listens here too. */
+function addressOf({ host, port }: Place): string {
+  const here = host === '0.0.0.0' || host === '::' ? '127.0.0.1' : host;
+  return `http://${here.includes(':') ? `[${here}]` : here}:${port}`;
+}
+
+async function healthy(place: Place): Promise<boolean> {
+  return fetch(`${addressOf(place)}/api/health`)
     .then((answer) => answer.ok)
     .catch(() => false);
 }
@@ -154,27 +177,29 @@ async function prepare(url: string, data: string, empty: boolean, standIn: Stand
   }
 }
 
-interface Chosen {
-  port: number;
+interface Chosen extends Place {
   data: string;
   empty: boolean;
   'no-stand-ins': boolean;
 }
 
-async function runHere({ port, data, empty, 'no-stand-ins': alone }: Chosen): Promise<void> {
+async function runHere({ host, port, data, empty, 'no-stand-ins': alone }: Chosen): Promise<void> {
   mkdirSync(data, { recursive: true });
   const already = runningAt(data);
   if (already) {
     process.stderr.write(
-      `Gray Loom already runs on this data, at http://127.0.0.1:${already.port}. Stop it with ./start --stop, or give another --data.\n`,
+      `Gray Loom already runs on this data, at ${addressOf(already)}. Stop it with ./start --stop, or give another --data.\n`,
     );
     process.exit(1);
   }
-  if (await healthy(port)) {
+  if (await healthy({ host, port })) {
     process.stderr.write(`Port ${port} is taken by another Gray Loom. Choose another with --port.\n`);
     process.exit(1);
   }
-  writeFileSync(join(data, 'running.json'), JSON.stringify({ pid: process.pid, port }));
+  writeFileSync(
+    join(data, 'running.json'),
+    JSON.stringify({ pid: process.pid, began: beganAt(process.pid), host, port }),
+  );
   let cluster: Cluster | null = null;
   const programs: { stop: () => Promise<void> }[] = [];
   let ending = false;
@@ -211,15 +236,17 @@ async function runHere({ port, data, empty, 'no-stand-ins': alone }: Chosen): Pr
       ...process.env,
       DATABASE_URL: url,
       PORT: String(port),
+      GRAY_LOOM_HOST: host,
       GRAY_LOOM_WEB: join(ROOT, 'apps/web/dist'),
       GRAY_LOOM_KEY: process.env.GRAY_LOOM_KEY ?? secretKeyOf(data).toString('base64'),
       GRAY_LOOM_STAND_INS: process.env.GRAY_LOOM_STAND_INS ?? (standIn ? standInOrigin(standIn) : ''),
     };
     programs.push(keepRunning('server', env, log), keepRunning('worker', env, log));
-    for (let i = 0; i < 300 && !(await healthy(port)); i++) await new Promise((done) => setTimeout(done, 100));
-    if (!(await healthy(port)))
+    for (let i = 0; i < 300 && !(await healthy({ host, port })); i++)
+      await new Promise((done) => setTimeout(done, 100));
+    if (!(await healthy({ host, port })))
       throw new Error(`the server did not answer on port ${port}; see ${join(data, 'gray-loom.log')}`);
-    ready(port, data);
+    ready({ host, port }, data);
     if (standIn)
       say(
         `A stand-in for an outside address book is at ${standInOrigin(standIn)} (name ${standIn.user}, password ${standIn.password})`,
@@ -230,18 +257,18 @@ async function runHere({ port, data, empty, 'no-stand-ins': alone }: Chosen): Pr
   }
 }
 
-function ready(port: number, data: string): void {
+function ready(place: Place, data: string): void {
   const { email, password } = signInFor(data);
-  say(`Gray Loom is ready at http://127.0.0.1:${port}`);
+  say(`Gray Loom is ready at ${addressOf(place)}`);
   say(`Sign in as ${email} with the password ${password}`);
 }
 
 /** Starts itself again detached, and returns once that one is ready. */
-async function runBehind({ port, data }: { port: number; data: string }): Promise<void> {
+async function runBehind({ host, port, data }: Pick<Chosen, 'host' | 'port' | 'data'>): Promise<void> {
   mkdirSync(data, { recursive: true });
   const already = runningAt(data);
   if (already) {
-    say(`Gray Loom already runs on this data, at http://127.0.0.1:${already.port}`);
+    say(`Gray Loom already runs on this data, at ${addressOf(already)}`);
     return;
   }
   const log = openSync(join(data, 'start.log'), 'w');
@@ -260,8 +287,8 @@ async function runBehind({ port, data }: { port: number; data: string }): Promis
       process.stderr.write(readFileSync(join(data, 'start.log'), 'utf8'));
       process.exit(1);
     }
-    if (runningAt(data)?.pid === child.pid && (await healthy(port))) {
-      ready(port, data);
+    if (runningAt(data)?.pid === child.pid && (await healthy({ host, port }))) {
+      ready({ host, port }, data);
       process.exit(0);
     }
     await new Promise((done) => setTimeout(done, 100));

@@ -5,6 +5,7 @@ import { Hono } from 'hono';
 import { secureHeaders } from 'hono/secure-headers';
 import type { Database } from './db/connect';
 import { identify } from './features/people/session-routes';
+import { connectionOf } from './http/connection';
 import type { Route } from './http/declare';
 import { openApiOf } from './http/openapi';
 import { answerError } from './http/problem';
@@ -12,6 +13,8 @@ import { refuse } from './http/refusals';
 import { serveRoutes } from './http/serve-routes';
 import type { Surroundings } from './http/services';
 import { allRoutes } from './routes';
+
+const YEAR_S = 31_536_000;
 
 export interface AppOptions extends Surroundings {
   database: Database;
@@ -37,10 +40,15 @@ export function createApp({ database, answered, routes, ...surroundings }: AppOp
       strictTransportSecurity: false,
     }),
   );
+  // Once reached by https, a browser asks by nothing else.
+  app.use(async (c, next) => {
+    await next();
+    if (connectionOf(c, config).isSecure) c.header('Strict-Transport-Security', `max-age=${YEAR_S}`);
+  });
   // Browsers name the origin of every request that changes something; one from another page is refused.
   app.use('/api/*', async (c, next) => {
     const origin = c.req.header('origin');
-    if (origin && hostOf(origin) !== c.req.header('host')) throw refuse.foreignOrigin();
+    if (origin && hostOf(origin) !== connectionOf(c, config).host) throw refuse.foreignOrigin();
     await next();
   });
   app.onError((error, c) => answerError(error, c, log));

@@ -1,9 +1,14 @@
+import { isIP } from 'node:net';
 import { resolve } from 'node:path';
 
 /** Everything the server takes from its surroundings, read once. */
 export interface Config {
   databaseUrl: string;
   port: number;
+  /** Address that the server listens at. */
+  host: string;
+  /** Addresses of proxies whose X-Forwarded headers are believed. */
+  trustedProxies: string[];
   /** Built web client, served beside the interface; null when there is none. */
   webDir: string | null;
   version: string;
@@ -30,6 +35,11 @@ function numberFrom(name: string, value: string | undefined, fallback: number, l
   return number;
 }
 
+function addressFrom(name: string, value: string): string {
+  if (!isIP(value)) throw new Error(`${name} is '${value}'; it must be an IP address, such as 127.0.0.1 or ::1`);
+  return value;
+}
+
 function keyFrom(text: string | undefined): Buffer | null {
   if (!text) return null;
   const key = Buffer.from(text, 'base64');
@@ -45,6 +55,12 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
   return {
     databaseUrl,
     port: numberFrom('PORT', env.PORT, 4310, 0, 65_535),
+    host: addressFrom('GRAY_LOOM_HOST', env.GRAY_LOOM_HOST || '127.0.0.1'),
+    trustedProxies: (env.GRAY_LOOM_TRUSTED_PROXIES ?? '')
+      .split(',')
+      .map((one) => one.trim())
+      .filter(Boolean)
+      .map((one) => addressFrom('GRAY_LOOM_TRUSTED_PROXIES', one)),
     webDir: env.GRAY_LOOM_WEB ? resolve(env.GRAY_LOOM_WEB) : null,
     version: env.GRAY_LOOM_VERSION ?? '0.1.0',
     fileLimitBytes: numberFrom(

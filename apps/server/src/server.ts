@@ -22,7 +22,7 @@ export async function startServer(config: Config): Promise<ServerHandle> {
   await events.open();
   const app = createApp({ config, database, events, log, kinds: runKinds, consumers });
   const { server, port } = await new Promise<{ server: ServerType; port: number }>((resolve, reject) => {
-    const started = serve({ fetch: app.fetch, port: config.port, hostname: '127.0.0.1' }, (info) =>
+    const started = serve({ fetch: app.fetch, port: config.port, hostname: config.host }, (info) =>
       resolve({ server: started, port: info.port }),
     );
     started.once('error', reject);

@@ -29,10 +29,41 @@ for (const [net, bits] of [
 ] as const)
   INSIDE.addSubnet(net, bits, 'ipv6');
 
+/** The sixteen-bit groups of an address of the sixth version, whose last two may be written as one of the fourth. */
+function groupsOf(address: string): number[] {
+  const whole = address.replace(/%.*$/, '').replace(/(\d+)\.(\d+)\.(\d+)\.(\d+)$/, (_, ...parts: string[]) => {
+    const [a = 0, b = 0, c = 0, d = 0] = parts.map(Number);
+    return `${(a * 256 + b).toString(16)}:${(c * 256 + d).toString(16)}`;
+  });
+  const [head = '', tail] = whole.split('::');
+  const groups = (text: string) => (text ? text.split(':').map((group) => parseInt(group, 16)) : []);
+  if (tail === undefined) return groups(head);
+  const [before, after] = [groups(head), groups(tail)];
+  return [...before, ...Array<number>(8 - before.length - after.length).fill(0), ...after];
+}
+
+/**
+ * The address of the fourth version that one of the sixth stands for: mapped (RFC 4291), compatible (RFC 4291), translated
+ * (RFC 6052, 8215 and 7915) or 6to4 (RFC 3056); null where it stands for none.
+ */
+function embedded(address: string): string | null {
+  const groups = groupsOf(address);
+  const v4 = (at: number) => {
+    const [high = 0, low = 0] = groups.slice(at, at + 2);
+    return [high >> 8, high & 255, low >> 8, low & 255].join('.');
+  };
+  const begins = (...first: number[]) => first.every((group, i) => groups[i] === group);
+  if (begins(0, 0, 0, 0, 0, 0xffff) || begins(0, 0, 0, 0, 0xffff, 0)) return v4(6);
+  if (begins(0x64, 0xff9b)) return v4(6);
+  if (begins(0x2002)) return v4(1);
+  return begins(0, 0, 0, 0, 0, 0) ? v4(6) : null;
+}
+
 function isInside(address: string): boolean {
-  const mapped = /^::ffff:(\d+\.\d+\.\d+\.\d+)$/i.exec(address)?.[1];
-  const plain = mapped ?? address;
-  return INSIDE.check(plain, isIP(plain) === 6 ? 'ipv6' : 'ipv4');
+  if (isIP(address) !== 6) return INSIDE.check(address, 'ipv4');
+  if (INSIDE.check(address, 'ipv6')) return true;
+  const v4 = embedded(address);
+  return v4 !== null && INSIDE.check(v4, 'ipv4');
 }
 
 export interface GuardedAnswer {

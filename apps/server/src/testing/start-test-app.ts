@@ -33,6 +33,8 @@ export interface TestApp {
   json<T>(path: string, method?: string, body?: unknown): Promise<T>;
   /** The same without a session. */
   anonymous(path: string, init?: RequestInit): Promise<Response>;
+  /** The same from an address of the network. */
+  from(address: string): TestApp['anonymous'];
   /** Makes an account and sends a request in its name. */
   signedInAs(role: Role, name: string): Promise<TestApp['request']>;
   /** Every JSON route that has answered so far, by name. */
@@ -112,6 +114,8 @@ export async function startTestApp(settings: Record<string, string> = {}): Promi
     database,
     url: cluster.url,
     anonymous,
+    from: (address) => async (path, init) =>
+      app.request(`/api${path}`, init, { incoming: { socket: { remoteAddress: address } } }),
     request,
     json,
     answered,

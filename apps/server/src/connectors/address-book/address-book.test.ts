@@ -54,6 +54,11 @@ describe('finding an address book, and what stands in the way', () => {
     ['the host itself by its name', 'http://localhost:9/', {}, 'is an address inside'],
     ['an address inside in another writing', 'http://0x7f000001/', {}, 'is an address inside'],
     ['an address inside of the sixth version', 'http://[::1]:9/', {}, 'is an address inside'],
+    ['an address inside, mapped', 'http://[::ffff:10.0.0.7]/', {}, 'is an address inside'],
+    ['an address inside, IPv4-compatible', 'http://[::a00:7]/', {}, 'is an address inside'],
+    ['an address inside, by NAT64', 'http://[64:ff9b::10.0.0.7]/', {}, 'is an address inside'],
+    ['an address inside, by local NAT64', 'http://[64:ff9b:1::c0a8:101]/', {}, 'is an address inside'],
+    ['an address inside, by 6to4', 'http://[2002:7f00:1::]/', {}, 'is an address inside'],
     ['a password within the address', 'http://a:b@example.org/', {}, 'holds a name or a password'],
   ])('%s is said at its step', async (_, address, more, words) => {
     expect((await failing(address || `http://127.0.0.1:${book.port}/`, more))?.text).toContain(words);

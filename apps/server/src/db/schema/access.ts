@@ -1,4 +1,4 @@
-import { integer, jsonb, pgTable, text, timestamp } from 'drizzle-orm/pg-core';
+import { integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
 
 export const account = pgTable('account', {
   id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
@@ -18,6 +18,18 @@ export const session = pgTable('session', {
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
   expiresAt: timestamp('expires_at', { withTimezone: true }).notNull(),
 });
+
+/** Tries to sign in, by hashes of account and address, and addresses that an account was signed in to from. */
+export const signInTry = pgTable(
+  'sign_in_try',
+  {
+    kind: text('kind').$type<'both' | 'address' | 'account' | 'known'>().notNull(),
+    key: text('key').notNull(),
+    count: integer('count').notNull().default(1),
+    since: timestamp('since', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (t) => [primaryKey({ columns: [t.kind, t.key] })],
+);
 
 /** Settings of the workspace, such as the country that national phone numbers are read in. */
 export const setting = pgTable('setting', {

@@ -3,14 +3,14 @@ import { deleteCookie, getCookie, setCookie } from 'hono/cookie';
 import { healthAnswer, sessionInfoAnswer, signInSchema, type SessionInfo } from '@gray-loom/wire';
 import type { Actor } from '../../db/actor';
 import type { Database } from '../../db/connect';
+import { connectionOf } from '../../http/connection';
 import { json, nothing, route, type Route } from '../../http/declare';
 import { refuse } from './refusals';
 import type { Surroundings } from '../../http/services';
+import { countTry, forgetTry } from './sign-in-tries';
 import { liveContacts, personOf, sessionOf, signIn, signOut } from './sign-in';
 
 const COOKIE = 'gray_loom';
-const TRIES = 10;
-const TRIES_WINDOW_MS = 5 * 60_000;
 /** Name and password need no more. */
 const SIGN_IN_BYTES = 8 * 1024;
 
@@ -27,7 +27,6 @@ async function sessionIn(database: Database, context: Context): Promise<SessionI
 
 /** Health and sign-in: what answers without a session. */
 export function sessionRoutes({ config }: Surroundings): Route[] {
-  const failures = new Map<string, { count: number; sinceMs: number }>();
   return [
     route({
       method: 'get',
@@ -52,21 +51,15 @@ export function sessionRoutes({ config }: Surroundings): Route[] {
       answer: json(sessionInfoAnswer),
       example: { body: { email: 'ines@quillhaven.example', password: 'a good password' } },
       handle: async ({ body: { email, password }, database, context }) => {
-        const key = email.toLowerCase();
-        const before = failures.get(key);
-        if (before && Date.now() - before.sinceMs < TRIES_WINDOW_MS && before.count >= TRIES) {
-          throw refuse.tooManyTries();
-        }
+        const { address, isSecure } = connectionOf(context, config);
+        await countTry(database, email, address);
         const opened = await signIn(database, email, password, config.sessionDays);
-        if (!opened) {
-          const count = before && Date.now() - before.sinceMs < TRIES_WINDOW_MS ? before.count + 1 : 1;
-          failures.set(key, { count, sinceMs: count === 1 ? Date.now() : (before?.sinceMs ?? Date.now()) });
-          throw refuse.wrongSignIn();
-        }
-        failures.delete(key);
+        if (!opened) throw refuse.wrongSignIn();
+        await forgetTry(database, email, address);
         setCookie(context, COOKIE, opened.token, {
           httpOnly: true,
           sameSite: 'Strict',
+          secure: isSecure,
           path: '/',
           maxAge: config.sessionDays * 86_400,
         });

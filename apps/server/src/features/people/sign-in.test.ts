@@ -56,3 +56,46 @@ describe('the way in', () => {
     ).toBe(403);
   });
 });
+
+describe('wrong passwords', () => {
+  const tryAs = (address: string, email: string, password = 'no') =>
+    app.from(address)('/session', {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ email, password }),
+    });
+  const statuses = async (tries: Promise<Response>[]) => {
+    const count: Record<number, number> = {};
+    for (const { status } of await Promise.all(tries)) count[status] = (count[status] ?? 0) + 1;
+    return count;
+  };
+  const OWNER = 'ines@quillhaven.example';
+
+  test('forty at once are counted as forty', async () => {
+    const tries = Array.from({ length: 40 }, () => tryAs('192.0.2.1', 'tom@quillhaven.example'));
+    expect(await statuses(tries)).toEqual({ 401: 10, 429: 30 });
+  });
+  test('an address that tries many accounts is refused all of them', async () => {
+    const tries = Array.from({ length: 70 }, (_, i) => tryAs('192.0.2.2', `person${i}@quillhaven.example`));
+    expect(await statuses(tries)).toEqual({ 401: 60, 429: 10 });
+  });
+  test('many addresses that try one account do not keep its owner out where they have signed in before', async () => {
+    expect((await tryAs('198.51.100.1', OWNER, 'a good password')).status).toBe(200);
+    const tries = Array.from({ length: 110 }, (_, i) => tryAs(`203.0.113.${i}`, OWNER));
+    expect((await statuses(tries))[429]).toBeGreaterThan(0);
+    expect((await tryAs('203.0.113.200', OWNER, 'a good password')).status).toBe(429);
+    expect((await tryAs('198.51.100.1', OWNER, 'a good password')).status).toBe(200);
+  }, 60_000);
+  test('after five minutes counting begins anew', async () => {
+    await statuses(Array.from({ length: 12 }, () => tryAs('192.0.2.9', 'kari@quillhaven.example')));
+    expect((await tryAs('192.0.2.9', 'kari@quillhaven.example')).status).toBe(429);
+    await app.database.pool.query(`update sign_in_try set since = now() - interval '6 minutes'`);
+    expect((await tryAs('192.0.2.9', 'kari@quillhaven.example')).status).toBe(401);
+  });
+  test('what is kept names nobody', async () => {
+    const { rows } = await app.database.pool.query<{ kept: string }>(
+      `select string_agg(t::text, ' ') as kept from sign_in_try t`,
+    );
+    expect(rows[0]?.kept).not.toMatch(/quillhaven|192\.0\.2|203\.0\.113/);
+  });
+});
