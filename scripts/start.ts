@@ -9,9 +9,13 @@ import { seedConnection } from '../demo/connection';
 import { seedDemo } from '../demo/seed';
 import { NODE_FLAGS, WORKER_FLAGS } from './node-flags';
 import { ensureDatabase, startCluster, type Cluster } from './postgres';
-import { secretKeyOf, standInOf, standInOrigin, type StandIn } from './surroundings';
+import { knownStandIn, secretKeyOf, standInOf, standInOrigin, type StandIn } from './surroundings';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
+/** Readable by its owner alone. */
+const OWN = 0o600;
+/** Set for a start in the background, whose words go into a log. */
+const BEHIND = 'GRAY_LOOM_BEHIND';
 const say = (text: string) => process.stdout.write(`${text}\n`);
 
 interface Place {
@@ -218,7 +222,7 @@ async function runHere({ host, port, data, empty, 'no-stand-ins': alone }: Chose
       cluster = await startCluster(data);
       url = cluster.url;
     }
-    const log = openSync(join(data, 'gray-loom.log'), 'a');
+    const log = openSync(join(data, 'gray-loom.log'), 'a', OWN);
     const standIn = alone ? null : await standInOf(data);
     if (standIn) {
       const given = {
@@ -246,36 +250,38 @@ async function runHere({ host, port, data, empty, 'no-stand-ins': alone }: Chose
       await new Promise((done) => setTimeout(done, 100));
     if (!(await healthy({ host, port })))
       throw new Error(`the server did not answer on port ${port}; see ${join(data, 'gray-loom.log')}`);
-    ready({ host, port }, data);
-    if (standIn)
-      say(
-        `A stand-in for an outside address book is at ${standInOrigin(standIn)} (name ${standIn.user}, password ${standIn.password})`,
-      );
+    ready({ host, port }, data, standIn);
   } catch (error) {
     process.stderr.write(`Gray Loom did not start: ${(error as Error).message}\n`);
     await end(1);
   }
 }
 
-function ready(place: Place, data: string): void {
-  const { email, password } = signInFor(data);
+/** Says where it is and how to sign in. Passwords go to whoever started it, and into no log. */
+function ready(place: Place, data: string, standIn: StandIn | null): void {
   say(`Gray Loom is ready at ${addressOf(place)}`);
+  if (process.env[BEHIND]) return;
+  const { email, password } = signInFor(data);
   say(`Sign in as ${email} with the password ${password}`);
+  if (standIn)
+    say(
+      `A stand-in for an outside address book is at ${standInOrigin(standIn)} (name ${standIn.user}, password ${standIn.password})`,
+    );
 }
 
 /** Starts itself again detached, and returns once that one is ready. */
-async function runBehind({ host, port, data }: Pick<Chosen, 'host' | 'port' | 'data'>): Promise<void> {
+async function runBehind({ host, port, data, 'no-stand-ins': alone }: Chosen): Promise<void> {
   mkdirSync(data, { recursive: true });
   const already = runningAt(data);
   if (already) {
     say(`Gray Loom already runs on this data, at ${addressOf(already)}`);
     return;
   }
-  const log = openSync(join(data, 'start.log'), 'w');
+  const log = openSync(join(data, 'start.log'), 'w', OWN);
   const args = process.argv.slice(2).filter((arg) => arg !== '--background');
   const child = spawn(process.execPath, [...process.execArgv, process.argv[1] ?? '', ...args], {
     cwd: ROOT,
-    env: process.env,
+    env: { ...process.env, [BEHIND]: '1' },
     detached: true,
     stdio: ['ignore', log, log],
   });
@@ -288,7 +294,7 @@ async function runBehind({ host, port, data }: Pick<Chosen, 'host' | 'port' | 'd
       process.exit(1);
     }
     if (runningAt(data)?.pid === child.pid && (await healthy({ host, port }))) {
-      ready({ host, port }, data);
+      ready({ host, port }, data, alone ? null : knownStandIn(data));
       process.exit(0);
     }
     await new Promise((done) => setTimeout(done, 100));
