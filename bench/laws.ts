@@ -1,5 +1,6 @@
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
+import { join } from 'node:path';
 import { atMost, type BenchResult } from './harness';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
@@ -18,7 +19,7 @@ export async function benchLaws(): Promise<BenchResult> {
   let broken = 0;
   for (const [kind, pattern] of LAWS) {
     const startedMs = performance.now();
-    const tests = spawn('./test', [kind, pattern], {
+    const tests = spawn(join(ROOT, 'test'), [kind, pattern], {
       cwd: ROOT,
       env: { ...process.env, GRAY_LOOM_LAWS: 'whole' },
       stdio: ['ignore', 'ignore', 'inherit'],

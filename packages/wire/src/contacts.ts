@@ -1,4 +1,4 @@
-import { anyId, place } from './ids';
+import { anyId, id, place } from './ids';
 import { runThreadAnswer } from './threads';
 import { part, whole, text, listOf, oneOf, recordOf, yesNo, core, trimmed } from './parts';
 import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
@@ -271,7 +271,10 @@ const typedSchema = object({
 export const entrySchema = object({
   kind: mixed<ContactKind>().oneOf(['person', 'organization']).default('person'),
   values: array(typedSchema.required()).required().max(80),
+  /** Saves it although a value, or likely the person, is here already. */
   despite: boolean().default(false),
+  /** Contacts that whoever enters it was shown as likely the same. */
+  seen: array(id()).max(20).default([]),
 });
 export type EntryRequest = InferType<typeof entrySchema>;
 

@@ -1,28 +1,18 @@
 import { displayNameOf, type Catalogue } from '@gray-loom/core/fields';
-import {
-  believedModel,
-  candidateFacts,
-  DEFAULT_THRESHOLDS,
-  explainPair,
-  factsOf,
-  namesAgree,
-  preparePerson,
-  scorePair,
-  type MatchPerson,
-} from '@gray-loom/core/matching';
-import { firstText, KIND, type ContactRecord } from '@gray-loom/core/model';
+import { KIND } from '@gray-loom/core/model';
 import { planWrite, recordFrom, type Candidate } from '@gray-loom/core/writing';
-import type { EntryCheck, EntryRequest, LikelyMatch } from '@gray-loom/wire';
+import type { EntryCheck, EntryRequest } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { refuse } from './refusals';
 import { requireLive } from '../../book/require-live';
-import { findCandidates, modelOfVersion } from '../duplicates';
 import { likelyOrganizations } from '../duplicates';
 import { catalogueOf, loadCatalogue, PickLists } from '../../book/picks';
 import { handThread, startRun } from '../../runs/runs';
 import { readTyped, type TypedContext } from '../../book/typed-values';
 import { findClashes, guardUnique } from '../../book/unique-values';
 import { applyChanges, insertContacts } from '../../book/write-contacts';
+import { refuseAlreadyHere } from './already-here';
+import { likelyMatches } from './likely-matches';
 import { setRunContact, setUpForCheck } from './statements/enter-contact';
 
 async function candidateOf(request: EntryRequest, context: TypedContext): Promise<Candidate> {
@@ -59,6 +49,7 @@ export async function enterContact(
     const candidate = await candidateOf(request, { catalogue, picks, country, client: tx.client, contactId: null });
     requireIdentity(candidate, request, catalogue);
     if (request.kind === 'person') await guardUnique(tx, catalogue, offeredOf(candidate), null, request.despite);
+    if (!request.despite) await refuseAlreadyHere(tx, candidate, request);
     if (request.kind === 'organization') candidate[KIND] = [{ v: 'organization' }];
     const draft = recordFrom(candidate, catalogue, { run: 0 });
     const runId = await startRun(tx, {
@@ -101,9 +92,6 @@ export async function checkEntry(database: Database, request: EntryRequest, coun
   return { matches, clashes: clashes.map(({ field, value, rule, contacts }) => ({ field, value, rule, contacts })) };
 }
 
-/** People that a check looks at closely; whoever shares more keys comes first. */
-const LOOKED_AT = 12;
-
 /** All that a check needs to know of the set-up, in one statement: it is asked at every pause in typing. */
 async function loadForCheck({
   pool,
@@ -115,43 +103,6 @@ async function loadForCheck({
     picks: new PickLists(row?.picks ?? []),
     modelVersion: row?.version ?? null,
   };
-}
-
-async function likelyMatches(
-  database: Database,
-  modelVersion: number | null,
-  candidate: Candidate,
-): Promise<LikelyMatch[]> {
-  const frozen = modelVersion === null ? null : await modelOfVersion(database.db, modelVersion);
-  const model = frozen?.model ?? believedModel(DEFAULT_THRESHOLDS);
-  const person = preparePerson(candidateFacts(candidate));
-  const found: { id: number; record: ContactRecord; other: MatchPerson; bits: number; band: LikelyMatch['band'] }[] =
-    [];
-  for (const { id, record } of await findCandidates(database, person, null, LOOKED_AT)) {
-    const other = preparePerson(factsOf(record));
-    const score = scorePair(model, person, other);
-    // Whoever has the same whole name is worth a look while one types, however common the name is.
-    const sameName =
-      person.given.length > 0 &&
-      person.familyText !== '' &&
-      person.familyText === other.familyText &&
-      namesAgree(person, other) === 'agree';
-    const band = score.band === 'apart' && sameName ? 'possible' : score.band;
-    if (band !== 'apart') found.push({ id, record, other, bits: score.bits, band });
-  }
-  return found
-    .sort((a, b) => b.bits - a.bits)
-    .slice(0, 5)
-    .map(({ id, record, other, band }) => ({
-      contactId: id,
-      name: displayNameOf(record),
-      email: firstText(record, 'email'),
-      tel: firstText(record, 'tel'),
-      stage: firstText(record, 'stage'),
-      owner: firstText(record, 'owner'),
-      band,
-      reasons: explainPair(model, person, other).filter((reason) => reason.field !== 'prior'),
-    }));
 }
 
 /** Adds what was typed to somebody who is here: blanks are filled, several values united, nothing that stands is replaced. */

@@ -13,6 +13,10 @@ export const refuse = declareRefusals({
       ? 'Give the organization a name.'
       : 'Give at least a name, an e-mail, a phone or an organization, so that the contact can be told from others.',
   ),
+  alreadyHere: conflict(
+    ({ name }: { name: string; contactIds: number[] }) =>
+      `${name} is here already, and likely the same. Add the facts to that contact, or save another one.`,
+  ),
   required: invalid(
     ({ name }: { field: string; name: string }) =>
       `${name} is asked for at entry. Fill it in, or change the rule in Setup.`,

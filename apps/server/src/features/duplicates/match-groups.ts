@@ -16,7 +16,7 @@ import {
   type ScoredPair,
 } from '@gray-loom/core/matching';
 import type { ContactRecord } from '@gray-loom/core/model';
-import type { Database, Db, Tx } from '../../db/connect';
+import type { Database, Db, Tx, Queryable } from '../../db/connect';
 import { matchGroup, matchModel, sharedLine } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { matchSettings } from './match-settings';
@@ -133,7 +133,7 @@ interface Candidate {
 
 /** People in the database who share a look-up key with a person; those who share most first, at most `limit`. */
 export async function findCandidates(
-  { pool }: Database,
+  { pool }: { pool: Queryable },
   person: MatchPerson,
   exceptId: number | null,
   limit = 400,

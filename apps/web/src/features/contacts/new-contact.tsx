@@ -95,16 +95,20 @@ function Entry({ onClose, fields }: { onClose: () => void; fields: FieldDefiniti
     placeholderData: (known, query) => (query?.queryKey[1] === kind ? known : undefined),
     staleTime: 30_000,
   });
+  const matches = filled.length ? (check.data?.matches ?? []) : [];
   const open = (id: number) => {
     leave();
     void navigate(`/contacts/${id}${kind === 'organization' ? '?kind=organization' : ''}`);
   };
   const save = useMutation({
-    mutationFn: (despite: boolean) => api.post<{ contactId: number }>('/contacts', body(despite)),
+    mutationFn: (despite: boolean) =>
+      api.post<{ contactId: number }>('/contacts', { ...body(despite), seen: matches.map((match) => match.contactId) }),
     onSuccess: async ({ contactId }) => {
       await refresh();
       open(contactId);
     },
+    // Somebody else may have entered them meanwhile: then they are shown.
+    onError: () => void check.refetch(),
   });
   const add = useMutation({
     mutationFn: (id: number) => api.post(`/contacts/${id}/facts`, body(true)),
@@ -122,7 +126,6 @@ function Entry({ onClose, fields }: { onClose: () => void; fields: FieldDefiniti
       !field.retired && !NOT_OFFERED.has(field.key) && (field.several || !lines.some((line) => line.key === field.key)),
   );
   const clashes = filled.length ? (check.data?.clashes ?? []) : [];
-  const matches = filled.length ? (check.data?.matches ?? []) : [];
   return (
     <>
       <form
@@ -191,9 +194,9 @@ function Entry({ onClose, fields }: { onClose: () => void; fields: FieldDefiniti
           </p>
         ) : null}
         <div className="mt-3 flex gap-2">
-          {refused?.code === 'uniqueWarning' ? (
+          {refused?.code === 'uniqueWarning' || refused?.code === 'alreadyHere' ? (
             <Button kind="action" busy={save.isPending} onClick={() => save.mutate(true)}>
-              Save it twice
+              {refused.code === 'alreadyHere' ? 'Save another one' : 'Save it twice'}
             </Button>
           ) : (
             <Button kind="action" type="submit" busy={save.isPending}>

@@ -1,0 +1,58 @@
+import { displayNameOf } from '@gray-loom/core/fields';
+import {
+  believedModel,
+  candidateFacts,
+  DEFAULT_THRESHOLDS,
+  explainPair,
+  factsOf,
+  namesAgree,
+  preparePerson,
+  scorePair,
+  type MatchPerson,
+} from '@gray-loom/core/matching';
+import { firstText, type ContactRecord } from '@gray-loom/core/model';
+import type { Candidate } from '@gray-loom/core/writing';
+import type { LikelyMatch } from '@gray-loom/wire';
+import type { Db, Queryable } from '../../db/connect';
+import { findCandidates, modelOfVersion } from '../duplicates';
+
+/** People that a check looks at closely; whoever shares more keys comes first. */
+const LOOKED_AT = 12;
+
+/** Who somebody being typed may be, under a model, with reasons; those most alike first. */
+export async function likelyMatches(
+  database: { pool: Queryable; db: Db },
+  modelVersion: number | null,
+  candidate: Candidate,
+): Promise<LikelyMatch[]> {
+  const frozen = modelVersion === null ? null : await modelOfVersion(database.db, modelVersion);
+  const model = frozen?.model ?? believedModel(DEFAULT_THRESHOLDS);
+  const person = preparePerson(candidateFacts(candidate));
+  const found: { id: number; record: ContactRecord; other: MatchPerson; bits: number; band: LikelyMatch['band'] }[] =
+    [];
+  for (const { id, record } of await findCandidates(database, person, null, LOOKED_AT)) {
+    const other = preparePerson(factsOf(record));
+    const score = scorePair(model, person, other);
+    // Whoever has the same whole name is worth a look while one types, however common the name is.
+    const sameName =
+      person.given.length > 0 &&
+      person.familyText !== '' &&
+      person.familyText === other.familyText &&
+      namesAgree(person, other) === 'agree';
+    const band = score.band === 'apart' && sameName ? 'possible' : score.band;
+    if (band !== 'apart') found.push({ id, record, other, bits: score.bits, band });
+  }
+  return found
+    .sort((a, b) => b.bits - a.bits)
+    .slice(0, 5)
+    .map(({ id, record, other, band }) => ({
+      contactId: id,
+      name: displayNameOf(record),
+      email: firstText(record, 'email'),
+      tel: firstText(record, 'tel'),
+      stage: firstText(record, 'stage'),
+      owner: firstText(record, 'owner'),
+      band,
+      reasons: explainPair(model, person, other).filter((reason) => reason.field !== 'prior'),
+    }));
+}
