@@ -72,6 +72,8 @@ function Entry({ onClose, fields }: { onClose: () => void; fields: FieldDefiniti
   const [kind, setKind] = useState<ContactKind>(() => readKept()?.kind ?? 'person');
   const [lines, setLines] = useState<Line[]>(() => linesFor(readKept()?.kind ?? 'person', readKept()?.lines ?? []));
   const keep = (nextKind: ContactKind, next: Line[]) => {
+    // What was refused was said of other facts.
+    if (save.isError) save.reset();
     setKind(nextKind);
     setLines(next);
     sessionStorage.setItem(KEPT, JSON.stringify({ kind: nextKind, lines: next }));
