@@ -97,6 +97,7 @@ describe('what is left out has its default', () => {
     expect(entrySchema.cast({ values: [{ field: 'email', text: 'a@example.org' }] })).toEqual({
       kind: 'person',
       despite: false,
+      seen: [],
       values: [{ field: 'email', text: 'a@example.org', value: null, label: null }],
     }));
   test('of an edit', () =>
