@@ -10,6 +10,7 @@ const LAWS: readonly (readonly [kind: 'unit' | 'server', pattern: string])[] = [
   ['unit', 'syncing/(laws|settle)'],
   ['server', 'feed/feed.test'],
   ['server', 'merge-histories'],
+  ['server', 'side-by-side'],
   ['server', 'syncs-killed'],
 ];
 

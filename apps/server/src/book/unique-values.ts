@@ -7,7 +7,8 @@ import type pg from 'pg';
 import type { Database, Tx } from '../db/connect';
 import { refuseValue } from './refusals';
 import { uniqueKey } from './contact-rows';
-import { holdersOfKey, lockKey, selectClashes, namesOf } from './statements/unique-values';
+import { lockKeys } from './statements/locks';
+import { holdersOfKey, selectClashes, namesOf } from './statements/unique-values';
 
 type Offered = Pick<Value, 'v' | 'norm'>;
 
@@ -67,6 +68,16 @@ export async function findClashes(
   return clashes;
 }
 
+/** The look-up keys of those values that no two contacts should share. */
+export function uniqueKeysOf(catalogue: Catalogue, offered: readonly { field: string; value: Offered }[]): number[] {
+  const unique = new Map(catalogue.uniqueFields.map((field) => [field.key, field]));
+  return offered.flatMap(({ field, value }) => {
+    const definition = unique.get(field);
+    const text = definition && lookUpKey(definition, value);
+    return text ? [keyHash(text)] : [];
+  });
+}
+
 /**
  * Refuses values that others have, inside the transaction that would write them. Two people who type the same value at
  * one moment come one after the other, so that the second is told. A field that only warns is let through with `despite`.
@@ -78,15 +89,10 @@ export async function guardUnique(
   exceptId: number | null,
   despite: boolean,
 ): Promise<void> {
-  const unique = new Map(catalogue.uniqueFields.map((field) => [field.key, field]));
+  const unique = new Set(catalogue.uniqueFields.map(({ key }) => key));
   const guarded = offered.filter(({ field }) => unique.has(field));
   if (!guarded.length) return;
-  const locks = guarded.flatMap(({ field, value }) => {
-    const definition = unique.get(field);
-    const text = definition && lookUpKey(definition, value);
-    return text ? [keyHash(text)] : [];
-  });
-  for (const lock of [...new Set(locks)].sort((a, b) => a - b)) await lockKey(tx.client, String(lock));
+  await lockKeys(tx.client, uniqueKeysOf(catalogue, guarded));
   const clashes = await findClashes(tx.client, catalogue, guarded, exceptId);
   const standing = clashes.filter((clash) => clash.rule === 'refuse' || !despite);
   const [first] = standing;

@@ -2,6 +2,8 @@ import { areaOfRecord, countedOf, summarise } from '@gray-loom/core/fields';
 import {
   applyOperations,
   kindOf,
+  LIFECYCLE,
+  lifecycleOf,
   ok,
   type ContactRecord,
   type Operation,
@@ -63,6 +65,9 @@ export async function lockContacts(tx: Tx, ids: readonly number[]): Promise<Map<
 
 /** A change that could not be written because something moved since it was planned. */
 export class ChangeConflict extends Error {
+  /** Planned anew it may well apply. */
+  readonly retryable = true;
+
   constructor(
     readonly contactId: number,
     readonly conflicts: OperationConflict[],
@@ -71,20 +76,28 @@ export class ChangeConflict extends Error {
   }
 }
 
+/** How changes are applied. */
+export interface ApplyOptions {
+  /** When the changes were made, where that is not now. */
+  at?: Date;
+  /** Contacts that the transaction has under lock already, as they are. */
+  locked?: ReadonlyMap<number, LoadedContact>;
+  /** Search texts that changed wait for placeTexts. */
+  textsLater?: boolean;
+  /** Contacts that were deleted or merged away are changed as well: what is taken back, and what keeps all records in one form. */
+  evenGone?: boolean;
+}
+
 /**
  * Applies operations to contacts under lock and writes everything that follows from them: columns, keys, search text,
- * operations. `locked` are contacts that the transaction has under lock already, as they are; with `textsLater` search texts that
- * changed wait for placeTexts. Throws ChangeConflict when a `before` does not hold, so that the caller's transaction leaves nothing.
+ * operations. Throws ChangeConflict when a `before` does not hold or the contact is gone, so that the caller's transaction leaves
+ * nothing.
  */
 export async function applyChanges(
   tx: Tx,
   runId: number,
   changes: readonly ContactChange[],
-  {
-    at,
-    locked,
-    textsLater = false,
-  }: { at?: Date; locked?: ReadonlyMap<number, LoadedContact>; textsLater?: boolean } = {},
+  { at, locked, textsLater = false, evenGone = false }: ApplyOptions = {},
 ): Promise<Map<number, ContactRecord>> {
   const asked = changes.filter((change) => change.operations.length > 0);
   const loaded = locked
@@ -101,7 +114,7 @@ export async function applyChanges(
   const final = new Map<number, Change>();
   for (const { contactId, operations: list, sourceRow, record } of asked) {
     const contact = loaded.get(contactId);
-    if (!contact) throw new ChangeConflict(contactId, []);
+    if (!contact || (!evenGone && writesIntoGone(contact.record, list))) throw new ChangeConflict(contactId, []);
     const applied = record ? ok(record) : applyOperations(contact.record, list);
     if (!applied.ok) throw new ChangeConflict(contactId, applied.error);
     const version = contact.version + 1;
@@ -137,6 +150,11 @@ export async function applyChanges(
   await copyLines(tx.client, 'operation', 'run_id, contact_id, version, source_row, changes', operations);
   await appendChange(tx, { kind: 'values', runId, contacts: written, versions });
   return results;
+}
+
+/** Whether operations change a contact that is gone, and do not bring it back. */
+function writesIntoGone(record: ContactRecord, operations: readonly Operation[]): boolean {
+  return lifecycleOf(record) !== null && !operations.some(({ field }) => field === LIFECYCLE);
 }
 
 /** Contacts worked out while the database writes others. */

@@ -44,8 +44,27 @@ export function actingAs(database: Database, actor: Actor): Database {
   return { ...database, actor };
 }
 
-/** Runs work in one transaction: all of it, or nothing. */
-export async function inTransaction<T>({ pool, actor }: Database, work: (tx: Tx) => Promise<T>): Promise<T> {
+const DEADLOCK = '40P01';
+
+/**
+ * Runs work in one transaction: all of it, or nothing. With `tries` it is done anew, up to so often, where the database ends it because
+ * two transactions wait for each other; it may then leave nothing outside the database before it is through.
+ */
+export async function inTransaction<T>(
+  database: Database,
+  work: (tx: Tx) => Promise<T>,
+  { tries = 1 } = {},
+): Promise<T> {
+  for (let left = tries - 1; ; left--) {
+    try {
+      return await inOneTransaction(database, work);
+    } catch (error) {
+      if (left <= 0 || (error as { code?: unknown }).code !== DEADLOCK) throw error;
+    }
+  }
+}
+
+async function inOneTransaction<T>({ pool, actor }: Database, work: (tx: Tx) => Promise<T>): Promise<T> {
   const client = await pool.connect();
   let broken = false;
   try {

@@ -49,6 +49,7 @@ type Facts =
   | { code: 'tooFewCells'; found: number; expected: number }
   | { code: 'foldedInto'; row: number }
   | { code: 'repeatsHeldRow'; row: number }
+  | { code: 'contactGone'; contactId: number }
   | { code: 'conflictingRepeat'; row: number; value: string; other: string }
   | { code: 'sharedIdentifier'; value: string; contactIds: number[] }
   | { code: 'severalMatches'; contactIds: number[] }

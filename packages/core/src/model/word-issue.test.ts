@@ -58,6 +58,7 @@ const EVERY: { [C in IssueCode]: Omit<Extract<Issue, { code: C }>, 'code' | 'pat
   unclosedQuote: {},
   undecodable: { encoding: 'utf-8' },
   repeatedHeading: {},
+  contactGone: { contactId: 5 },
   nulBytes: {},
   invalidEmail: { value: 'ana', why: 'noAt' },
   invalidPhone: { value: '12' },

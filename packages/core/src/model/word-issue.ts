@@ -110,6 +110,8 @@ function body(issue: Issue): string {
       return `The same person as row ${issue.row.toLocaleString('en-GB')}; the two rows became one contact.`;
     case 'repeatsHeldRow':
       return `The same person as row ${issue.row.toLocaleString('en-GB')}, which is held. Mend that one first, or let this one in by itself.`;
+    case 'contactGone':
+      return 'The contact that the row is for was deleted while the file came in. The row is held; let it in as somebody new, or drop it, in Held rows.';
     case 'conflictingRepeat':
       return `Row ${issue.row.toLocaleString('en-GB')} says ${quote(issue.other)} for the same person, this one ${quote(issue.value)}. ${MEND}`;
     case 'sharedIdentifier':

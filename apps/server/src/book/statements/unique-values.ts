@@ -10,8 +10,6 @@ export const holdersOfKey = (client: Queryable, key: string, exceptId: number | 
     [key, exceptId],
   );
 
-export const lockKey = (client: Queryable, lock: string) => client.query('select pg_advisory_xact_lock($1)', [lock]);
-
 export const selectClashes = (client: Queryable, key: string, shown: number) =>
   client.query<{ value: string; ids: number[] }>(
     `select min(val->>'v') as value, json_agg(distinct c.id) as ids

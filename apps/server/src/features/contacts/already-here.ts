@@ -8,12 +8,21 @@ import { loadCatalogue } from '../../book/picks';
 import type { Tx } from '../../db/connect';
 import { likelyMatches } from './likely-matches';
 import { refuse } from './refusals';
-import { liveOrganization, lockKeys, newestModel } from './statements/already-here';
+import { liveOrganization, newestModel } from './statements/already-here';
+
+/** The look-up keys of all that somebody could be recognised by. */
+export function keysToRecognise(candidate: Candidate, kind: EntryRequest['kind']): number[] {
+  if (kind === 'organization') {
+    const name = String(candidate.organization?.[0]?.v ?? '');
+    return [keyHash(organizationRecordKey(organizationWords(name).join('')))];
+  }
+  return indexKeys(preparePerson(candidateFacts(candidate))).map((key) => keyHash(key));
+}
 
 /**
- * Refuses somebody who is certainly or likely here already and of whom whoever enters them was not told (`seen`). It is looked for
- * under a lock on all that they could be recognised by, so that of several who enter one person at one moment the first is
- * taken and the others are told.
+ * Refuses somebody who is certainly or likely here already and of whom whoever enters them was not told (`seen`). The transaction
+ * has `keysToRecognise` under lock, so that of several who enter one person at one moment the first is taken and the others
+ * are told.
  */
 export async function refuseAlreadyHere(
   tx: Tx,
@@ -22,18 +31,12 @@ export async function refuseAlreadyHere(
 ): Promise<void> {
   const draft = recordFrom(candidate, await loadCatalogue(tx.db), { run: 0 });
   if (kind === 'organization') {
-    const name = firstText(draft, 'organization');
-    const key = String(keyHash(organizationRecordKey(organizationWords(name).join(''))));
-    await lockKeys(tx.client, [key]);
-    const { rows } = await liveOrganization(tx.client, key);
+    const [key = 0] = keysToRecognise(candidate, kind);
+    const { rows } = await liveOrganization(tx.client, String(key));
     const found = rows.filter(({ id }) => !seen.includes(id));
     if (found[0]) throw refuse.alreadyHere({ name: found[0].name, contactIds: found.map(({ id }) => id) });
     return;
   }
-  await lockKeys(
-    tx.client,
-    indexKeys(preparePerson(candidateFacts(candidate))).map((key) => String(keyHash(key))),
-  );
   const { rows } = await newestModel(tx.client);
   const matches = await likelyMatches({ pool: tx.client, db: tx.db }, rows[0]?.version ?? null, candidate);
   const found = matches.filter(

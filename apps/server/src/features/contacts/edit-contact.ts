@@ -10,7 +10,8 @@ import type { Refusal } from '../../http/refusal';
 import { loadCatalogue, PickLists } from '../../book/picks';
 import { handThread, startRun } from '../../runs/runs';
 import { readTyped } from '../../book/typed-values';
-import { guardUnique } from '../../book/unique-values';
+import { lockKeys } from '../../book/statements/locks';
+import { guardUnique, uniqueKeysOf } from '../../book/unique-values';
 import { applyChanges, ChangeConflict, lockContacts } from '../../book/write-contacts';
 import { lastChangeOf } from './statements/edit-contact';
 
@@ -39,6 +40,15 @@ export async function editContact(
   const catalogue = await loadCatalogue(database.db);
   const picks = await PickLists.load(database.db);
   const runId = await inTransaction(database, async (tx) => {
+    const readings: (CandidateValue | undefined)[] = [];
+    for (const edit of edits)
+      readings.push((await readTyped(edit, { catalogue, picks, country, client: tx.client, contactId }))[0]);
+    const offered = edits.flatMap(({ field, before }, i) => {
+      const read = readings[i];
+      return read && !sameValue(catalogue, field, before, read) ? [{ field, value: read }] : [];
+    });
+    // Keys come before contacts, for everybody.
+    await lockKeys(tx.client, uniqueKeysOf(catalogue, offered));
     const contact = await requireLive(tx, contactId);
     const names = edits.map((edit) => catalogue.nameOf(edit.field)).join(', ');
     const run = await startRun(tx, {
@@ -50,18 +60,15 @@ export async function editContact(
     });
     const operations: Operation[] = [];
     let next = contact.record.n;
-    const offered: { field: string; value: Pick<Value, 'v' | 'norm'> }[] = [];
-    for (const edit of edits) {
+    for (const [i, edit] of edits.entries()) {
       const definition = catalogue.find(edit.field);
-      const [read] = await readTyped(edit, { catalogue, picks, country, client: tx.client, contactId });
+      const read = readings[i];
       if (!read && !edit.before && (edit.text?.trim() || edit.value)) continue;
       const slot = definition?.several ? (edit.slot ?? next++) : 0;
       const rank =
         edit.rank ??
         edit.before?.rank ??
         (definition?.several && !edit.before ? (contact.record.f[edit.field]?.length ?? 0) : undefined);
-      if (read && !sameValue(catalogue, edit.field, edit.before, read))
-        offered.push({ field: edit.field, value: read });
       operations.push({
         target: contactId,
         field: edit.field,

@@ -9,9 +9,10 @@ import { likelyOrganizations } from '../duplicates';
 import { catalogueOf, loadCatalogue, PickLists } from '../../book/picks';
 import { handThread, startRun } from '../../runs/runs';
 import { readTyped, type TypedContext } from '../../book/typed-values';
-import { findClashes, guardUnique } from '../../book/unique-values';
+import { lockKeys, makePeople } from '../../book/statements/locks';
+import { findClashes, guardUnique, uniqueKeysOf } from '../../book/unique-values';
 import { applyChanges, insertContacts } from '../../book/write-contacts';
-import { refuseAlreadyHere } from './already-here';
+import { keysToRecognise, refuseAlreadyHere } from './already-here';
 import { likelyMatches } from './likely-matches';
 import { setRunContact, setUpForCheck } from './statements/enter-contact';
 
@@ -48,6 +49,11 @@ export async function enterContact(
   const made = await inTransaction(database, async (tx) => {
     const candidate = await candidateOf(request, { catalogue, picks, country, client: tx.client, contactId: null });
     requireIdentity(candidate, request, catalogue);
+    await makePeople(tx.client);
+    await lockKeys(tx.client, [
+      ...uniqueKeysOf(catalogue, offeredOf(candidate)),
+      ...keysToRecognise(candidate, request.kind),
+    ]);
     if (request.kind === 'person') await guardUnique(tx, catalogue, offeredOf(candidate), null, request.despite);
     if (!request.despite) await refuseAlreadyHere(tx, candidate, request);
     if (request.kind === 'organization') candidate[KIND] = [{ v: 'organization' }];
@@ -115,8 +121,10 @@ export async function addFacts(
   const catalogue = await loadCatalogue(database.db);
   const picks = await PickLists.load(database.db);
   const added = await inTransaction(database, async (tx: Tx) => {
-    const { record } = await requireLive(tx, contactId);
     const candidate = await candidateOf(request, { catalogue, picks, country, client: tx.client, contactId });
+    // Keys come before contacts, for everybody.
+    await lockKeys(tx.client, uniqueKeysOf(catalogue, offeredOf(candidate)));
+    const { record } = await requireLive(tx, contactId);
     const runId = await startRun(tx, {
       kind: 'edit',
       state: 'done',

@@ -1,9 +1,8 @@
-import { setImmediate } from 'node:timers/promises';
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
 import { eq } from 'drizzle-orm';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
-import { copyBytes, copyCell, copyLines } from '../../db/copy';
-import { intake, type RowOutcome } from '../../db/schema';
+import { copyBytes } from '../../db/copy';
+import { intake } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { keepConsent } from './file-consent';
 import { loadWords } from './rows/row-choices';
@@ -19,22 +18,27 @@ import { savePicks } from '../../book/picks';
 import { settleBroughtBack } from './rows/mended-file';
 import { finishRun, restRun } from '../../runs/runs';
 import { writeBlocks } from '../../book/render-contacts';
-import { applyChanges, lockContacts, type ContactChange, type LoadedContact } from '../../book/write-contacts';
-import type { ImportTask, ReadyChunk, TouchingRow } from './import-thread';
+import { makePeople, makePeopleAlone } from '../../book/statements/locks';
+import { ImportPlanner } from './rows/import-plan';
+import { ROW_COLUMNS, RowsUnderLock, type SettledRow } from './rows/rows-under-lock';
+import type { ImportTask, ReadyChunk } from './import-thread';
 import type { RunContext } from '../../runs/kind';
 import { markProgress, type Lease } from '../../runs/lease';
-import { dontWaitForDisk } from './statements/import-file';
+import { dontWaitForDisk, othersImport } from './statements/import-file';
 
 /** Texts of a smaller file are found by the index at once. */
 const FEW_ROWS = 1000;
 // Rows in planning live for one batch of 250. With 24, 48 and 128 MB an import took the same; 48 leaves room for matching.
 const PLANNING = { heapMb: 2048, youngMb: 48, idleMs: 300_000 };
-const ROW_COLUMNS = 'run_id, row, outcome, contact_id, issues, cells';
+/** A chunk that the database ends, since two transactions waited for each other, is written anew so often. */
+const TRIES = 4;
 
 interface Writing {
-  values: RowValues;
+  underLock: RowsUnderLock;
   opportunities: OpportunityPlanner;
   counts: Record<string, number>;
+  /** The last row that is written. */
+  done: number;
   total: number;
   lease: Lease;
   leaseMs: number;
@@ -74,11 +78,19 @@ export async function importFile(context: RunContext): Promise<void> {
     .from(intake)
     .where(eq(intake.id, Number((job.detail as { intakeId?: number }).intakeId ?? 0)));
   if (!file) throw new Error(`run ${lease.runId} has no file`);
-  const values = await RowValues.load(database, file.mapping, lease.runId, await loadWords(database, file));
+  const words = await loadWords(database, file);
+  const values = await RowValues.load(database, file.mapping, lease.runId, words);
   const writing: Writing = {
-    values,
+    underLock: new RowsUnderLock({
+      runId: lease.runId,
+      rows: file.rowCount,
+      values,
+      plannerIn: (tx) => ImportPlanner.load({ db: tx.db, pool: tx.client }, file, lease.runId, words, true),
+      textsLater: file.rowCount > FEW_ROWS,
+    }),
     opportunities: values.opportunityPlanner(),
     counts: { ...countsOf(file.mapping), ...job.counts },
+    done: job.progress.done,
     total: file.rowCount,
     lease,
     leaseMs,
@@ -86,7 +98,7 @@ export async function importFile(context: RunContext): Promise<void> {
   // One that was told to stop while it waited only ends.
   const { stopped, paused } = job.stopRequested
     ? { stopped: true, paused: false }
-    : await writeAll(context, writing, file.id, job.progress.done);
+    : await writeAlone(context, writing, file.id);
   if (paused) return inTransaction(database, (tx) => restRun(tx, lease.runId));
   await inTransaction(database, async (tx) => {
     await settleBroughtBack(database, tx, file, lease.runId);
@@ -101,19 +113,39 @@ export async function importFile(context: RunContext): Promise<void> {
   });
 }
 
-/** Writes chunk after chunk from a marker on, as the planning thread makes them ready, until the end or a word to stop or wait. */
+interface Word {
+  stopped: boolean;
+  paused: boolean;
+}
+
+/**
+ * Writes all that is left of a file. Who is new is decided ahead while nobody else brings people in; as soon as somebody does, it is
+ * decided under lock, so that two imports of one person make one contact.
+ */
+async function writeAlone(context: RunContext, writing: Writing, intakeId: number): Promise<Word> {
+  const guarded = await othersImport(context.database.pool, writing.lease.runId);
+  try {
+    return await writeAll(context, writing, intakeId, guarded);
+  } catch (error) {
+    if (!(error instanceof NotAlone)) throw error;
+    return writeAll(context, writing, intakeId, true);
+  }
+}
+
+/** Writes chunk after chunk from the marker on, as the planning thread makes them ready, until the end or a word to stop or wait. */
 async function writeAll(
   { database, config, threads }: RunContext,
   writing: Writing,
   intakeId: number,
-  marker: number,
-): Promise<{ stopped: boolean; paused: boolean }> {
+  guarded: boolean,
+): Promise<Word> {
   const { port1, port2 } = new MessageChannel();
   const task: ImportTask = {
     databaseUrl: config.databaseUrl,
     runId: writing.lease.runId,
     intakeId,
-    marker,
+    marker: writing.done,
+    guarded,
     port: port2,
   };
   const thread = threads
@@ -133,112 +165,54 @@ async function writeAll(
   }
 }
 
+/** Somebody else makes people meanwhile, which the plan of a chunk does not reckon with. */
+class NotAlone extends Error {}
+
 /** Writes a chunk with its marker in one transaction. Tells whether the run was asked to stop or to wait. */
 async function writeChunk(
   database: Database,
   writing: Writing,
   chunk: ReadyChunk,
 ): Promise<{ stopRequested: boolean; pauseRequested: boolean }> {
-  const counts = { ...writing.counts };
-  const asked = await inTransaction(database, async (tx) => {
-    // Need not be on the disk before the next is begun: what a crash loses is lost with its marker, and done again. The end of
-    // the run waits for the disk, and with it for all of this.
-    await dontWaitForDisk(tx.client);
-    // Who is here is locked first; what becomes of them is worked out while the database writes those who are new.
-    const locked = await lockContacts(
-      tx,
-      chunk.touching.map(({ contactId }) => contactId),
-    );
-    const writingNew = writeNew(tx, writing, chunk);
-    addCounts(counts, chunk.counts);
-    const touched = await writeTouching(tx, writing, chunk.touching, locked, writingNew);
-    for (const outcome of touched) addCounts(counts, { [outcome]: 1 });
-    const brought = [
-      ...chunk.opportunities,
-      ...chunk.touching.flatMap(({ row, contactId, opportunity }, i): RowOpportunity[] =>
-        opportunity && touched[i] !== 'held' ? [{ row, contactId, contactRow: row, candidate: opportunity }] : [],
-      ),
-    ];
-    addCounts(counts, await writeOpportunities(tx, writing.lease.runId, writing.opportunities, brought));
-    await savePicks(tx, chunk.picks);
-    return markProgress(tx, writing.lease, { done: chunk.lastRow, total: writing.total }, counts, writing.leaseMs);
-  });
+  const { lease, leaseMs, total } = writing;
+  const { asked, counts, underLock } = await inTransaction(
+    database,
+    async (tx) => {
+      // Need not be on the disk before the next is begun: what a crash loses is lost with its marker, and done again. The end of
+      // the run waits for the disk, and with it for all of this.
+      await dontWaitForDisk(tx.client);
+      writing.opportunities.begin();
+      await (chunk.guarded ? makePeopleAlone : makePeople)(tx.client);
+      if (!chunk.guarded && (await othersImport(tx.client, lease.runId))) throw new NotAlone();
+      // Who is here is locked first; what becomes of them is worked out while the database writes those who are new.
+      const rows = await writing.underLock.lock(tx, chunk.touching);
+      const settled = await rows.write(writeNew(tx, writing, chunk));
+      const sum = { ...writing.counts };
+      addCounts(sum, chunk.counts);
+      for (const { outcome } of settled) addCounts(sum, { [outcome]: 1 });
+      const brought = [...chunk.opportunities, ...settled.flatMap(broughtBy)];
+      addCounts(sum, await writeOpportunities(tx, lease.runId, writing.opportunities, brought));
+      await savePicks(tx, chunk.picks);
+      const word = await markProgress(tx, lease, { done: chunk.lastRow, total }, sum, leaseMs);
+      return { asked: word, counts: sum, underLock: rows };
+    },
+    { tries: TRIES },
+  );
   writing.counts = counts;
+  writing.done = chunk.lastRow;
+  writing.underLock.keep(underLock);
+  writing.opportunities.keep();
   return asked;
+}
+
+/** The opportunity that a row under lock brings, where the row is in. */
+function broughtBy({ row: { row, intoRow, opportunity }, contactId }: SettledRow): RowOpportunity[] {
+  if (!opportunity || contactId === null) return [];
+  return [{ row, contactId, contactRow: intoRow ?? row, candidate: opportunity }];
 }
 
 /** Writes what a chunk makes that is new. */
 async function writeNew(tx: Tx, { total, lease }: Writing, { blocks, rowLines }: ReadyChunk): Promise<void> {
   await writeBlocks(tx, lease.runId, blocks, { textsLater: total > FEW_ROWS });
   await copyBytes(tx.client, 'import_row', ROW_COLUMNS, rowLines);
-}
-
-/** Rows planned before others get a turn. */
-const AT_ONCE = 100;
-
-/**
- * Rows for people who are here: what they write is worked out against the record under lock, so that nothing written meanwhile is lost.
- * Who is not `locked` yet is new in this chunk, and there once `writingNew` is done. Outcomes in the order of the rows.
- */
-async function writeTouching(
-  tx: Tx,
-  { values, lease, total }: Writing,
-  rows: readonly TouchingRow[],
-  locked: Map<number, LoadedContact>,
-  writingNew: Promise<void>,
-): Promise<RowOutcome[]> {
-  const before = new Map(locked);
-  const changes: ContactChange[] = [];
-  const lines: string[] = [];
-  const outcomes = new Map<number, RowOutcome>();
-  const plan = ({ contactId, row, candidate, issues, folded, cells }: TouchingRow) => {
-    const contact = locked.get(contactId);
-    if (!contact) throw new Error(`contact ${contactId} is gone`);
-    const planned = values.into(contactId, contact.record, candidate, row, { folded });
-    if (planned.operations.length) {
-      const { operations, record } = planned;
-      changes.push({ contactId, operations, sourceRow: row, record });
-      locked.set(contactId, { id: contactId, version: contact.version, record });
-    }
-    const outcome = folded ? 'fold' : planned.outcome;
-    outcomes.set(row, outcome);
-    const told = [...issues, ...planned.issues];
-    const held = outcome === 'held';
-    lines.push(
-      [
-        lease.runId,
-        row,
-        outcome,
-        held ? null : contactId,
-        told.length ? JSON.stringify(told) : null,
-        held ? JSON.stringify(cells) : null,
-      ]
-        .map(copyCell)
-        .join('\t'),
-    );
-  };
-  try {
-    const here = rows.filter(({ contactId }) => before.has(contactId));
-    for (const [i, row] of here.entries()) {
-      plan(row);
-      if (i % AT_ONCE === AT_ONCE - 1) await setImmediate();
-    }
-  } finally {
-    // Nothing may be under way when the transaction ends, whichever way it does.
-    await writingNew.catch(() => undefined);
-  }
-  await writingNew;
-  const since = rows.filter(({ contactId }) => !before.has(contactId));
-  const made = await lockContacts(
-    tx,
-    since.map(({ contactId }) => contactId),
-  );
-  for (const [id, contact] of made) {
-    before.set(id, contact);
-    locked.set(id, contact);
-  }
-  for (const row of since) plan(row);
-  await applyChanges(tx, lease.runId, changes, { locked: before, textsLater: total > FEW_ROWS });
-  await copyLines(tx.client, 'import_row', ROW_COLUMNS, lines);
-  return rows.map(({ row }) => outcomes.get(row) ?? 'same');
 }

@@ -8,6 +8,8 @@ import { intake } from '../../db/schema';
 import { createLogger } from '../../log';
 import { loadWords } from './rows/row-choices';
 import { ImportPlanner } from './rows/import-plan';
+import { RowContacts } from './rows/row-contacts';
+import type { TouchingRow } from './rows/rows-under-lock';
 import { RowValues } from './rows/row-values';
 import { candidateOf, type PlainPlan, type RowPlan } from './rows/row-plan';
 import type { FreshPick } from '../../book/picks';
@@ -41,24 +43,15 @@ export interface ImportTask {
   intakeId: number;
   /** Last row that an interrupted run has written. */
   marker: number;
+  /** Somebody else makes people meanwhile: who is new is only decided under lock. */
+  guarded: boolean;
   port: MessagePort;
-}
-
-/** A row for a person who is here already, or who an earlier chunk brought in. */
-export interface TouchingRow {
-  contactId: number;
-  row: number;
-  candidate: Candidate;
-  issues: RowPlan['issues'];
-  folded: boolean;
-  /** The row as it stood, where it may be held yet. */
-  cells: string[] | null;
-  opportunity: Candidate | null;
 }
 
 /** What one transaction writes, made ready. */
 export interface ReadyChunk {
   lastRow: number;
+  guarded: boolean;
   blocks: ContactBlocks;
   /** Rows of import_row that are settled already. */
   rowLines: Uint8Array<ArrayBuffer>;
@@ -77,23 +70,7 @@ interface ThreadState {
   /** Ids taken and not used yet. */
   ids: number[];
   runId: number;
-}
-
-/** Contacts by row: eight bytes a row. */
-class RowContacts {
-  private readonly ids: Float64Array;
-
-  constructor(rows: number) {
-    this.ids = new Float64Array(rows + 1);
-  }
-
-  get(row: number): number | undefined {
-    return this.ids[row] || undefined;
-  }
-
-  set(row: number, contactId: number): void {
-    this.ids[row] = contactId;
-  }
+  guarded: boolean;
 }
 
 /** A chunk in the making. */
@@ -110,9 +87,10 @@ class Chunk {
     this.rendered = emptyRendering(derivation, CHUNK);
   }
 
-  ready(picks: FreshPick[]): ReadyChunk {
+  ready(picks: FreshPick[], guarded: boolean): ReadyChunk {
     return {
       lastRow: this.lastRow,
+      guarded,
       blocks: toBlocks(this.rendered),
       rowLines: this.lines.taken(),
       counts: this.counts,
@@ -127,7 +105,7 @@ class Chunk {
  * Runs in a thread of its own: reads the file, plans every row and renders what is to be written, chunk by chunk, a
  * little ahead of the thread that writes. Ends when the file does, or when told to stop.
  */
-export default async function planImport({ databaseUrl, runId, intakeId, marker, port }: ImportTask): Promise<void> {
+export default async function planImport({ databaseUrl, runId, intakeId, marker, guarded, port }: ImportTask): Promise<void> {
   const database = connect(databaseUrl, createLogger('import', 'warn'), 2);
   let room = AHEAD;
   let wake: (() => void) | null = null;
@@ -147,11 +125,12 @@ export default async function planImport({ databaseUrl, runId, intakeId, marker,
       contactOf: new RowContacts(file.rowCount),
       ids: [],
       runId,
+      guarded,
     };
     let chunk = new Chunk(await loadDerivation(database.pool));
     let most = FIRST_CHUNK;
     const handOver = async () => {
-      const ready = chunk.ready(state.planner.picks.takeFresh());
+      const ready = chunk.ready(state.planner.picks.takeFresh(), guarded);
       while (room === 0 && !stopped) await new Promise<void>((done) => (wake = done));
       room--;
       port.postMessage(ready, [...memoryOf(ready.blocks), ready.rowLines.buffer]);
@@ -164,7 +143,7 @@ export default async function planImport({ databaseUrl, runId, intakeId, marker,
         await recall(database, state, rows);
         continue;
       }
-      await addTo(chunk, database, state, await state.planner.planShort(rows));
+      await addTo(chunk, database, state, await state.planner[guarded ? 'plan' : 'planShort'](rows));
       if (chunk.rows >= most) await handOver();
     }
     if (chunk.rows && !stopped) await handOver();
@@ -200,7 +179,7 @@ async function addTo(
       continue;
     }
     const { decision } = plan;
-    if (decision.kind === 'new')
+    if (decision.kind === 'new' && !decidedUnderLock(state, plan))
       fresh.set(plan.row, { record: recordOf(plan.candidate, plan.row), person: plan.person, sourceRow: plan.row });
     else if (decision.kind === 'known') state.contactOf.set(plan.row, decision.contactId);
     else if (decision.kind === 'fold') {
@@ -256,24 +235,32 @@ function settle(chunk: Chunk, state: ThreadState, plan: RowPlan, fresh: Readonly
     if (opportunity) chunk.opportunities.push({ row, contactId, contactRow, candidate: opportunity });
   };
   if (decision.kind === 'held') return note(chunk, state, row, 'held', null, plan);
-  if (decision.kind === 'new') {
+  const isOpen = decidedUnderLock(state, plan);
+  if (decision.kind === 'new' && !isOpen) {
     bring(state.contactOf.get(row) ?? null, row);
     return note(chunk, state, row, 'new', state.contactOf.get(row) ?? null, plan);
   }
-  const contactId = state.contactOf.get(decision.kind === 'fold' ? decision.intoRow : row);
-  if (contactId === undefined) throw new Error(`row ${row} belongs to a row that became no contact`);
-  if (decision.kind === 'fold' && fresh.has(decision.intoRow)) {
-    bring(contactId, decision.intoRow);
+  const intoRow = decision.kind === 'fold' ? decision.intoRow : null;
+  const contactId = state.contactOf.get(intoRow ?? row) ?? null;
+  if (intoRow !== null && contactId !== null && fresh.has(intoRow)) {
+    bring(contactId, intoRow);
     return note(chunk, state, row, 'fold', contactId, plan);
   }
-  const folded = decision.kind === 'fold';
   chunk.touching.push({
     contactId,
+    seen: decision.kind === 'known' ? decision.seen : null,
+    intoRow,
     row,
     candidate,
     issues,
-    folded,
-    cells: folded || !state.values.asks ? null : cells,
+    cells,
     opportunity,
+    unique: isOpen ? plan.unique : [],
   });
+}
+
+/** Whether a row may turn out to be for somebody else, or to clash with somebody, by the time it is written. */
+function decidedUnderLock({ guarded }: ThreadState, { decision, unique }: RowPlan): boolean {
+  if (decision.kind === 'new') return guarded || unique.length > 0;
+  return decision.kind === 'known' && unique.length > 0;
 }

@@ -135,7 +135,7 @@ export async function giveEdits(tx: Tx, undoRunId: number, given: readonly [Edit
       if (operations.length) changes.push({ contactId: id, operations });
     }
     if (changes.length) moved++;
-    await applyChanges(tx, undoRunId, changes);
+    await applyChanges(tx, undoRunId, changes, { evenGone: true });
   }
   return moved;
 }

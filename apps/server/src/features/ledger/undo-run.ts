@@ -232,7 +232,7 @@ export async function undoBatch(
     undoRunId,
     changes.map(({ contactId }) => contactId),
   );
-  await applyChanges(tx, undoRunId, changes);
+  await applyChanges(tx, undoRunId, changes, { evenGone: true });
   if (leftDetail.length) {
     await appendLeft(tx.client, undoRunId, JSON.stringify(leftDetail.slice(0, 200)));
   }

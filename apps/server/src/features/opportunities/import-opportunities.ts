@@ -45,6 +45,8 @@ export function addCounts(into: Record<string, number>, counts: Readonly<Record<
 export class OpportunityPlanner {
   /** Opportunities without an outside id that this run has seen, by contact and name. */
   private readonly seen = new Set<string>();
+  /** Those among them that are not written for good yet. */
+  private unwritten: string[] = [];
 
   constructor(
     private readonly mapping: Mapping,
@@ -52,6 +54,17 @@ export class OpportunityPlanner {
     private readonly runId: number,
     private readonly ruleOf: (field: string) => 'replace' | 'fill',
   ) {}
+
+  /** Forgets what was planned since `keep`: the transaction that would write it is done anew. */
+  begin(): void {
+    for (const key of this.unwritten) this.seen.delete(key);
+    this.unwritten = [];
+  }
+
+  /** Keeps what was planned, once its transaction came through. */
+  keep(): void {
+    this.unwritten = [];
+  }
 
   /** Plans a batch. Everything it looks up is asked of `client`, so that in a transaction nothing moves under it. */
   async plan(
@@ -94,6 +107,7 @@ export class OpportunityPlanner {
           continue;
         }
         this.seen.add(key);
+        this.unwritten.push(key);
       }
       counts.opportunitiesNew++;
       const candidate: Candidate = {

@@ -129,7 +129,7 @@ async function changeValues(
     contactId: id,
     operations: planChange(change, id, record, runId),
   }));
-  return (await applyChanges(tx, runId, changes)).size;
+  return (await applyChanges(tx, runId, changes, { evenGone: true })).size;
 }
 
 /** Areas and keys of unique fields by the definitions now in force. Nothing a person wrote changes, so no operations are kept. */

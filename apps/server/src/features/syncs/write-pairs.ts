@@ -2,13 +2,14 @@ import type { Catalogue } from '@gray-loom/core/fields';
 import type { ContactRecord } from '@gray-loom/core/model';
 import type { Capabilities, PairWrite, SyncSetup, WriteResult } from '@gray-loom/core/syncing';
 import type { PickLists } from '../../book/picks';
+import { rootsOf } from '../../book/statements/merged-into';
 import { applyChanges, insertContacts, lockContacts } from '../../book/write-contacts';
 import type { Tx } from '../../db/connect';
 import { tell } from '../../feed/events';
 import { writeChanges } from './sync-changes';
 import { writeLinks } from './statements/sync-links';
 import { writeStops } from './sync-stops';
-import { rootsOf, deleteOtherConflicts, upsertConflicts } from './statements/write-pairs';
+import { deleteOtherConflicts, upsertConflicts } from './statements/write-pairs';
 
 export interface PairsOptions {
   connectionId: number;

@@ -1,12 +1,5 @@
 import type { Queryable } from '../../../db/connect';
 
-/** Locks keys until the transaction ends, in one order for everybody. */
-export const lockKeys = (client: Queryable, keys: readonly string[]) =>
-  client.query(
-    `select pg_advisory_xact_lock(key) from (select distinct key from unnest($1::bigint[]) as k(key) order by key offset 0) ordered`,
-    [keys],
-  );
-
 export const newestModel = (client: Queryable) =>
   client.query<{ version: number | null }>('select max(version) as version from match_model');
 

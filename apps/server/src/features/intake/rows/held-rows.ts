@@ -15,7 +15,10 @@ import { loadCatalogue, PickLists } from '../../../book/picks';
 import type { RowChoice, RowPlan } from './row-plan';
 import { FitNames, fitsOf } from './row-fits';
 import { startRun } from '../../../runs/runs';
-import { applyChanges, insertContacts, lockContacts } from '../../../book/write-contacts';
+import { lockKeys, makePeople } from '../../../book/statements/locks';
+import { requireLive } from '../../../book/require-live';
+import type { DataRow } from '../files/read-file';
+import { applyChanges, insertContacts } from '../../../book/write-contacts';
 import { heldRows, mappingsOfFiles, threadOfRun, heldAlike, heldAmong } from './statements/held-rows';
 
 /** Rows that were not let in and wait for a person, of one import or of all; those of undone imports wait for nobody. */
@@ -84,22 +87,29 @@ async function startMending(tx: Tx, held: { runId: number; row: number }, title:
 
 /** What plans the rows of such a run; a person's word on who a row is stands in `choices`. */
 function plannerFor(
-  database: Database,
+  tx: Tx,
   { mapping, shape }: HeldFile,
   newRun: number,
   choices?: ReadonlyMap<number, RowChoice>,
 ): Promise<ImportPlanner> {
   return ImportPlanner.load(
-    database,
+    { db: tx.db, pool: tx.client },
     { mapping: { ...mapping, allowNew: true, allowChange: true }, shape },
     newRun,
     choices && { choices, settled: null },
+    true,
   );
 }
 
+/** Keeps everybody else from making, meanwhile, whoever rows are about. */
+async function lockFor(tx: Tx, planner: ImportPlanner, rows: readonly DataRow[]): Promise<void> {
+  await makePeople(tx.client);
+  await lockKeys(tx.client, planner.keysOf(rows));
+}
+
 /** What the values of such a row become. */
-function valuesFor(database: Database, { mapping }: HeldFile, newRun: number, choice?: readonly [number, RowChoice]) {
-  return RowValues.load(database, mapping, newRun, { choices: new Map(choice ? [choice] : []), settled: null });
+function valuesFor(tx: Tx, { mapping }: HeldFile, newRun: number, choice?: readonly [number, RowChoice]) {
+  return RowValues.load({ db: tx.db, pool: tx.client }, mapping, newRun, { choices: new Map(choice ? [choice] : []), settled: null });
 }
 
 /** Brings in who a planned row is. What stands against it is said, and nothing is written. */
@@ -123,8 +133,7 @@ async function bringIn(
     ]);
   } else {
     contactId = plan.decision.contactId;
-    const record = (await lockContacts(tx, [contactId])).get(contactId)?.record;
-    if (!record) throw refuseRow.noSuchContact();
+    const { record } = await requireLive(tx, contactId);
     const { operations, issues, outcome } = values.into(contactId, record, plan.candidate, row);
     became = outcome;
     if (issues[0]) throw refuseIssue(issues[0], 'unsaid', { column: null });
@@ -175,8 +184,9 @@ export async function letIn(
   return inTransaction(database, async (tx) => {
     const held = { runId, row };
     const newRun = await startMending(tx, held, `Row ${row} of ${file.name}, mended`);
-    const planner = await plannerFor(database, file, newRun, choice && new Map([[row, choice]]));
-    const values = await valuesFor(database, file, newRun, choice && [row, choice]);
+    const planner = await plannerFor(tx, file, newRun, choice && new Map([[row, choice]]));
+    await lockFor(tx, planner, [{ row, cells }]);
+    const values = await valuesFor(tx, file, newRun, choice && [row, choice]);
     const [plan] = await planner.plan([{ row, cells }]);
     const brought = await bringIn(tx, newRun, values, plan, row);
     await settleRow(tx, file, held, newRun, planner, [brought]);
@@ -186,7 +196,7 @@ export async function letIn(
 
 /** The plans of two people of one row. What they share, a person has looked at: it makes the second nobody whom it would not alone. */
 async function planTwo(
-  database: Database,
+  tx: Tx,
   file: HeldFile,
   newRun: number,
   row: number,
@@ -194,13 +204,14 @@ async function planTwo(
 ): Promise<{ planner: ImportPlanner; plans: RowPlan[] }> {
   // The second is planned as a row behind all others, so that what is said of a row is said of the right one.
   const rows = people.map((cells, i) => ({ row: i ? file.rowCount + row : row, cells }));
-  const planner = await plannerFor(database, file, newRun);
+  const planner = await plannerFor(tx, file, newRun);
+  await lockFor(tx, planner, rows);
   const plans = await planner.plan(rows);
   const [second] = rows.slice(1);
   if (!second || plans[1]?.issues.find(holdsRow)?.code !== 'sharedIdentifier') return { planner, plans };
-  const [alone] = await (await plannerFor(database, file, newRun)).plan([second]);
+  const [alone] = await (await plannerFor(tx, file, newRun)).plan([second]);
   if (alone?.decision.kind !== 'new') return { planner, plans };
-  const told = await plannerFor(database, file, newRun, new Map([[second.row, 'new']]));
+  const told = await plannerFor(tx, file, newRun, new Map([[second.row, 'new']]));
   return { planner: told, plans: await told.plan(rows) };
 }
 
@@ -215,8 +226,8 @@ export async function letInTwo(
   return inTransaction(database, async (tx) => {
     const held = { runId, row };
     const newRun = await startMending(tx, held, `Row ${row} of ${file.name}, as two people`);
-    const { planner, plans } = await planTwo(database, file, newRun, row, people);
-    const values = await valuesFor(database, file, newRun);
+    const { planner, plans } = await planTwo(tx, file, newRun, row, people);
+    const values = await valuesFor(tx, file, newRun);
     const brought = [];
     for (const [i, plan] of plans.entries()) {
       if (plan.decision.kind === 'fold') throw refuseRow.samePerson({ person: i });

@@ -23,7 +23,7 @@ import {
 } from '@gray-loom/core/matching';
 import { holdsRow, KIND, type Issue } from '@gray-loom/core/model';
 import { contentKey, type Candidate } from '@gray-loom/core/writing';
-import type { Database } from '../../../db/connect';
+import type { Queryable, Tx } from '../../../db/connect';
 import type { RowOutcome } from '../../../db/schema';
 import { organizationRecordKey } from '../../../book/contact-rows';
 import { KnownContacts, type Found, type Sought } from './known-contacts';
@@ -72,10 +72,11 @@ export class ImportPlanner {
 
   /** A planner for a file, with what the database says of fields, pick-lists and matching now. */
   static async load(
-    { db, pool }: Database,
+    { db, pool }: Pick<Tx, 'db'> & { pool: Queryable },
     { mapping, shape }: { mapping: Mapping; shape: DelimitedShape },
     runId: number,
     words?: RowWords,
+    few = false,
   ): Promise<ImportPlanner> {
     const settings = await matchSettings(db);
     return new ImportPlanner({
@@ -84,6 +85,7 @@ export class ImportPlanner {
       shape,
       runId,
       words,
+      few,
       catalogue: await loadCatalogue(db),
       picks: await PickLists.load(db),
       model: mapping.recognise.includes('engine')
@@ -92,8 +94,9 @@ export class ImportPlanner {
     });
   }
 
-  constructor({ pool, mapping, catalogue, picks, shape, runId, words = NO_WORDS, model = null }: PlannerParts) {
-    this.book = new KnownContacts(pool, runId, model !== null);
+  constructor(parts: PlannerParts) {
+    const { pool, mapping, catalogue, picks, shape, runId, words = NO_WORDS, model = null, few = false } = parts;
+    this.book = new KnownContacts(pool, runId, { isWhole: model !== null, few });
     this.mapping = mapping;
     this.picks = picks;
     this.words = words;
@@ -180,6 +183,14 @@ export class ImportPlanner {
     return typeof found === 'object' ? found : null;
   }
 
+  /** Look-up keys of everything that rows could be recognised by, or that could stand with others; for locking them. */
+  keysOf(rows: readonly DataRow[]): number[] {
+    return rows.flatMap((row) => {
+      const { keys, unique, organization } = this.read(row);
+      return [...keys, ...unique].map(({ hash }) => hash).concat(organization ?? []);
+    });
+  }
+
   private read({ row, cells }: DataRow): Pending {
     const { candidate, opportunity, issues, held } = this.reader.read(cells, row);
     // Street and place names are not recognised by; leaving them out here halves the cost.
@@ -190,14 +201,24 @@ export class ImportPlanner {
       ? keyHash(organizationRecordKey(organizationWords(String(candidate.organization?.[0]?.v ?? '')).join('')))
       : null;
     const isPerson = organization === null;
+    const unique = isPerson && !held && this.uniqueFields.length > 0 ? this.uniqueOf(candidate) : [];
     const keys = isPerson ? identityKeys(candidate, person, this.mapping.recognise) : [];
     return {
       organization,
-      plan: { row, cells, candidate, opportunity, person, issues, decision: held ? { kind: 'held' } : { kind: 'new' } },
+      plan: {
+        row,
+        cells,
+        candidate,
+        opportunity,
+        person,
+        issues,
+        decision: held ? { kind: 'held' } : { kind: 'new' },
+        unique: unique.map(({ hash }) => hash),
+      },
       card: cardOf(person),
       keys,
       foldKeys: isPerson && this.model ? identityKeys(candidate, person, this.foldedBy) : keys,
-      unique: isPerson && !held && this.uniqueFields.length > 0 ? this.uniqueOf(candidate) : [],
+      unique,
     };
   }
 
@@ -250,7 +271,13 @@ export class ImportPlanner {
       return hold({ code: 'changeNotAllowed', contactId: here, path: {} });
     if (here === undefined && !this.mapping.allowNew) return hold({ code: 'newNotAllowed', path: {} });
     this.organizationsInFile.set(key, plan.row);
-    return { ...plan, decision: here === undefined ? { kind: 'new' } : { kind: 'known', contactId: here } };
+    return {
+      ...plan,
+      decision:
+        here === undefined
+          ? { kind: 'new' }
+          : { kind: 'known', contactId: here, seen: found.versions.get(here) ?? null },
+    };
   }
 
   private decide(pending: Pending, found: Found): RowPlan {
@@ -303,7 +330,7 @@ export class ImportPlanner {
       return plan;
     };
     if (choice === 'new') return take({ kind: 'new' }, null);
-    if (choice) return take({ kind: 'known', contactId: choice.contactId }, choice.contactId);
+    if (choice) return take({ kind: 'known', contactId: choice.contactId, seen: null }, choice.contactId);
     const { model } = this;
     const here = recognisePerson(
       card,
@@ -313,7 +340,7 @@ export class ImportPlanner {
     );
     if (here.kind === 'known') {
       if (!this.mapping.allowChange) return hold({ code: 'changeNotAllowed', contactId: here.id, path: {} });
-      return take({ kind: 'known', contactId: here.id }, here.id);
+      return take({ kind: 'known', contactId: here.id, seen: found.versions.get(here.id) ?? null }, here.id);
     }
     if (here.kind === 'held') return hold(here.issue);
     if (inFile.kind === 'held')

@@ -1,7 +1,7 @@
 import { cardOf, clearlyDiffersFrom, type Hit, type IdentityCard, type IdentityKey } from '@gray-loom/core/mapping';
 import { FACT_FIELDS, factsOf, preparePerson } from '@gray-loom/core/matching';
 import type { ContactRecord } from '@gray-loom/core/model';
-import type pg from 'pg';
+import type { Queryable } from '../../../db/connect';
 import { decodeFields, decodeRecord, type StoredRecord } from '../../../db/record-codec';
 import {
   otherRuns,
@@ -30,6 +30,8 @@ export interface Found {
   holders: Map<number, { id: number; record: ContactRecord }[]>;
   /** Organizations by the key of their name. */
   organizations: Map<number, number>;
+  /** At which version contacts were found. */
+  versions: Map<number, number>;
 }
 
 /** Who asks for each line, by the number of its key. */
@@ -73,24 +75,24 @@ function peopleOf(found: readonly { key: string; ids: string; names: string }[])
   return [...here.values()];
 }
 
-const NOTHING_FOUND: Found = { hits: new Map(), holders: new Map(), organizations: new Map() };
 
 /** The contacts that were here before an import, as its rows look for them. */
 export class KnownContacts {
   private askedMs = 0;
   private known: { keys: Set<number>; lastRun: number } | 'none' | null = null;
-  private readonly pool: pg.Pool;
+  private readonly pool: Queryable;
   private readonly runId: number;
   private readonly isWhole: boolean;
 
   /**
    * `runId` is the run that writes, whose own new people are found by folding and not by looking them up; `isWhole` asks for
-   * everything that is compared, and not only for what somebody is recognised by.
+   * everything that is compared, and not only for what somebody is recognised by. For a `few` rows no keys are loaded ahead.
    */
-  constructor(pool: pg.Pool, runId: number, isWhole: boolean) {
+  constructor(pool: Queryable, runId: number, { isWhole, few }: { isWhole: boolean; few: boolean }) {
     this.pool = pool;
     this.runId = runId;
     this.isWhole = isWhole;
+    if (few) this.known = 'none';
   }
 
   /**
@@ -118,7 +120,8 @@ export class KnownContacts {
 
   /** Who of the book has the keys of these rows, in one question for all of them. */
   async lookUp(pending: readonly Sought[]): Promise<Found> {
-    const organizations = await this.findOrganizations(pending);
+    const versions = new Map<number, number>();
+    const organizations = await this.findOrganizations(pending, versions);
     const known = await this.knownKeys();
     const numbers = new Map<number, IdentityKey>();
     const unique = new Set<number>();
@@ -129,7 +132,7 @@ export class KnownContacts {
     const asked = [...new Set([...numbers.keys(), ...unique])];
     // A number that many share is no mark of anybody, so that nobody need be fetched for it.
     const lines = asked.map((key) => numbers.get(key)?.by === 'tel' && !unique.has(key));
-    if (!asked.length) return { ...NOTHING_FOUND, organizations };
+    if (!asked.length) return { hits: new Map(), holders: new Map(), organizations, versions };
     // One answer for each key, however many have it.
     const { rows: found } = await holdersOfKeys(this.pool, `{${asked.join(',')}}`, this.runId, lines);
     const here = peopleOf(found);
@@ -144,8 +147,9 @@ export class KnownContacts {
     const hits = new Map<string, Hit<number>[]>();
     const holders: Found['holders'] = new Map();
     for (const { id, keys } of worth) {
-      const stored = records.get(id);
+      const { record: stored, version } = records.get(id) ?? {};
       if (!stored) continue;
+      versions.set(id, version ?? 0);
       const facts = factsOf(decodeFields(stored, FACT_FIELDS));
       if (!this.isWhole) facts.street = undefined;
       const person = preparePerson(facts);
@@ -159,20 +163,26 @@ export class KnownContacts {
         hits.set(identity.key, list);
       }
     }
-    return { hits, holders, organizations };
+    return { hits, holders, organizations, versions };
   }
 
-  private async recordsOf(ids: readonly number[]): Promise<Map<number, StoredRecord>> {
+  private async recordsOf(
+    ids: readonly number[],
+  ): Promise<Map<number, { record: StoredRecord; version: number }>> {
     if (!ids.length) return new Map();
     const { rows } = await storedRecords(this.pool, `{${ids.join(',')}}`);
-    return new Map(rows.map(({ id, record }) => [id, record]));
+    return new Map(rows.map(({ id, ...stored }) => [id, stored]));
   }
 
   /** Organizations that are here already, by the key of their name. */
-  private async findOrganizations(pending: readonly Sought[]): Promise<Found['organizations']> {
+  private async findOrganizations(
+    pending: readonly Sought[],
+    versions: Found['versions'],
+  ): Promise<Found['organizations']> {
     const keys = new Set(pending.flatMap(({ organization }) => (organization === null ? [] : [organization])));
-    if (keys.size === 0) return NOTHING_FOUND.organizations;
+    if (keys.size === 0) return new Map();
     const { rows } = await organizationsByKeys(this.pool, [...keys].map(String), this.runId);
-    return new Map(rows.map(({ key, id }) => [Number(key), Number(id)]));
+    for (const { id, version } of rows) versions.set(id, version);
+    return new Map(rows.map(({ key, id }) => [Number(key), id]));
   }
 }

@@ -4,7 +4,7 @@ import type { IdentityCard, IdentityKey, Mapping, PlainRow } from '@gray-loom/co
 import { scorePair, type MatchModel, type MatchPerson } from '@gray-loom/core/matching';
 import type { Issue } from '@gray-loom/core/model';
 import type { Candidate, CandidateValue } from '@gray-loom/core/writing';
-import type pg from 'pg';
+import type { Queryable } from '../../../db/connect';
 import type { PickLists } from '../../../book/picks';
 
 /** What is to become of one row, before anything is written. */
@@ -18,7 +18,13 @@ export interface RowPlan {
   person?: MatchPerson;
   issues: Issue[];
   decision:
-    { kind: 'held' } | { kind: 'new' } | { kind: 'known'; contactId: number } | { kind: 'fold'; intoRow: number };
+    | { kind: 'held' }
+    | { kind: 'new' }
+    /** `seen` is the version of the contact that it was decided by; null where only a person's word decides. */
+    | { kind: 'known'; contactId: number; seen: number | null }
+    | { kind: 'fold'; intoRow: number };
+  /** Look-up keys of values that no two contacts should share. */
+  unique: number[];
 }
 
 /** A row of somebody new that leaves nothing to decide, read the short way. */
@@ -42,7 +48,7 @@ export function candidateOf({ plain }: PlainPlan): Candidate {
 export function pendingOf(plan: PlainPlan): Pending {
   const { row, cells, plain } = plan;
   return {
-    plan: { row, cells, candidate: candidateOf(plan), opportunity: null, issues: [], decision: { kind: 'new' } },
+    plan: { row, cells, candidate: candidateOf(plan), opportunity: null, issues: [], decision: { kind: 'new' }, unique: [] },
     card: plain.card,
     keys: plain.keys,
     foldKeys: plain.keys,
@@ -63,7 +69,7 @@ export const NO_WORDS: RowWords = { choices: new Map(), settled: null };
 
 /** What rows are planned by. */
 export interface PlannerParts {
-  pool: pg.Pool;
+  pool: Queryable;
   mapping: Mapping;
   catalogue: Catalogue;
   picks: PickLists;
@@ -72,6 +78,8 @@ export interface PlannerParts {
   runId: number;
   words?: RowWords;
   model?: MatchModel | null;
+  /** There are only a few rows to plan: nothing is loaded ahead for them. */
+  few?: boolean;
 }
 
 /** A row read, before it is decided. */

@@ -2,9 +2,8 @@ import { showValue, type Catalogue } from '@gray-loom/core/fields';
 import { writeRuleOf, type Mapping } from '@gray-loom/core/mapping';
 import { applyOperations, type ContactRecord, type Issue, type Operation } from '@gray-loom/core/model';
 import { planWrite, recordFrom, type Candidate, type WriteRule } from '@gray-loom/core/writing';
-import type pg from 'pg';
 import { loadCatalogue } from '../../../book/picks';
-import type { Database } from '../../../db/connect';
+import type { Queryable, Tx } from '../../../db/connect';
 import type { RowOutcome } from '../../../db/schema';
 import { OpportunityPlanner } from '../../opportunities';
 import { NO_WORDS, type RowWords } from './row-plan';
@@ -43,7 +42,7 @@ export class RowValues {
   private readonly ruleOf: ReturnType<typeof writeRuleOf>;
 
   static async load(
-    { db, pool }: Pick<Database, 'db' | 'pool'>,
+    { db, pool }: Pick<Tx, 'db'> & { pool: Queryable },
     mapping: Mapping,
     runId: number,
     words?: RowWords,
@@ -122,7 +121,7 @@ export class RowValues {
 const rulesOf = ({ writeRule, columns }: Mapping) => [writeRule, ...columns.map(({ rule }) => rule)];
 
 /** When the runs that there are began, where a rule asks which value is newer. */
-async function timesFor(pool: pg.Pool, mapping: Mapping): Promise<Map<number, number> | null> {
+async function timesFor(pool: Queryable, mapping: Mapping): Promise<Map<number, number> | null> {
   if (!rulesOf(mapping).includes('newest')) return null;
   const { rows } = await timesOfRuns(pool);
   return new Map(rows.map(({ id, ms }) => [id, ms]));

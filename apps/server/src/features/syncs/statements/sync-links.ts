@@ -1,11 +1,6 @@
 import type { Link } from '@gray-loom/core/syncing';
 import type { Database, Tx } from '../../../db/connect';
 
-/** Where contacts are now that may have been merged into others: the last `id` of each `asked`. */
-export const ROOTS = `with recursive up(asked, id) as (
-  select a, a from unnest($1::bigint[]) as w(a)
-  union all select u.asked, c.merged_into from up u join contact c on c.id = u.id where c.merged_into is not null)`;
-
 const LINK_COLUMNS =
   'outside_id, contact_id, state, apart, version, base, seen, intent, dirty, scope, candidates, asks_two';
 

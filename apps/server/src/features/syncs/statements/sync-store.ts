@@ -1,6 +1,6 @@
 import { type OurPerson } from '@gray-loom/core/syncing';
 import type { decodeRecord } from '../../../db/record-codec';
-import { ROOTS } from './sync-links';
+import { ROOTS } from '../../../book/statements/merged-into';
 import type { Queryable } from '../../../db/connect';
 
 /** Contacts and everybody who was merged into them. */

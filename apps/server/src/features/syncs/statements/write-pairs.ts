@@ -1,11 +1,4 @@
-import { ROOTS } from './sync-links';
 import type { Queryable } from '../../../db/connect';
-
-export const rootsOf = (client: Queryable, contactIds: readonly number[]) =>
-  client.query<{ asked: number; id: number }>(
-    `${ROOTS} select asked, id from up u where not exists (select 1 from contact c where c.id = u.id and c.merged_into is not null)`,
-    [contactIds],
-  );
 
 export const deleteOtherConflicts = (
   client: Queryable,

@@ -33,13 +33,15 @@ export const holdersOfKeys = (client: Queryable, keys: string, runId: number, li
   );
 
 export const storedRecords = (client: Queryable, ids: string) =>
-  client.query<{ id: number; record: StoredRecord }>('select id, record from contact where id = any($1::bigint[])', [
-    ids,
-  ]);
+  client.query<{ id: number; version: number; record: StoredRecord }>(
+    'select id, version, record from contact where id = any($1::bigint[])',
+    [ids],
+  );
 
 export const organizationsByKeys = (client: Queryable, keys: readonly string[], runId: number) =>
-  client.query<{ key: string; id: number }>(
-    `select k.key::text as key, min(c.id) as id from contact_key k join contact c on c.id = k.contact_id
-       where k.key = any($1::bigint[]) and c.state = 'live' and c.kind = 'organization' and c.created_run <> $2 group by k.key`,
+  client.query<{ key: string; id: number; version: number }>(
+    `select distinct on (k.key) k.key::text as key, c.id, c.version from contact_key k join contact c on c.id = k.contact_id
+       where k.key = any($1::bigint[]) and c.state = 'live' and c.kind = 'organization' and c.created_run <> $2
+       order by k.key, c.id`,
     [keys, runId],
   );
