@@ -50,7 +50,8 @@ export async function untruths(app: TestApp, importRuns: readonly number[]): Pro
       wrong.push(`run ${runId} has ${rows.length} of ${run?.total} rows`);
     for (const outcome of ['new', 'fill', 'replace', 'same', 'fold', 'held'] as const) {
       const n = rows.filter((row) => row.outcome === outcome).length;
-      if ((run?.counts[outcome] ?? 0) !== n) wrong.push(`run ${runId} counts ${run?.counts[outcome]} ${outcome}, not ${n}`);
+      if ((run?.counts[outcome] ?? 0) !== n)
+        wrong.push(`run ${runId} counts ${run?.counts[outcome]} ${outcome}, not ${n}`);
     }
     for (const row of rows) {
       const untrue = untruthOf(row, histories);
@@ -102,7 +103,10 @@ function brokenHistory(id: number, { record, version, steps }: History): string[
   return wrong;
 }
 
-function untruthOf({ run_id: runId, row, outcome, contact_id: contactId, issues, cells }: Row, histories: Map<number, History>) {
+function untruthOf(
+  { run_id: runId, row, outcome, contact_id: contactId, issues, cells }: Row,
+  histories: Map<number, History>,
+) {
   const wrote = [...histories].filter(([, { steps }]) =>
     steps.some((step) => step.run_id === runId && step.source_row === row),
   );

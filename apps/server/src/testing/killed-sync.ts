@@ -60,8 +60,14 @@ export class KilledSync {
     throw new Error('a run does not end');
   }
 
-  private people(): Promise<ContactPage | null> {
-    return this.app.json<ContactPage>('/contacts?limit=200');
+  /** Everybody who is here, page by page. */
+  private async people(): Promise<ContactPage['rows']> {
+    const all: ContactPage['rows'] = [];
+    for (;;) {
+      const page = await this.app.json<ContactPage>(`/contacts?limit=500&at=${all.length}`);
+      all.push(...(page?.rows ?? []));
+      if (!page?.rows.length || all.length >= page.total) return all;
+    }
   }
 
   /** One history. Gives what of the laws does not hold afterwards, in words. */
@@ -103,7 +109,7 @@ export class KilledSync {
   private async edit(below: (n: number) => number): Promise<void> {
     const n = ++this.made;
     const cards = this.book.book.list();
-    const people = (await this.people())?.rows ?? [];
+    const people = await this.people();
     const name = () => NAMES[below(NAMES.length)] ?? '';
     const family = () => `${FAMILIES[below(FAMILIES.length)] ?? ''}${'abcdefghijklmnopqrstuvwxyz'[n % 26]}`;
     switch (below(6)) {
@@ -169,7 +175,7 @@ export class KilledSync {
     const open = new Set(
       (await this.app.json<ConflictEntry[]>('/conflicts'))?.map(({ contactId, field }) => `${contactId}:${field}`),
     );
-    const people = (await this.people())?.rows ?? [];
+    const people = await this.people();
     const byMail = new Map<string, number>();
     const cards = new Map<string, ReturnType<typeof readContent>>();
     for (const { name, text } of this.book.book.list()) {

@@ -15,8 +15,7 @@ export const lockKeys = (client: Queryable, keys: readonly number[]) =>
   );
 
 /** Waits until nobody is making people by what they knew before, and keeps others from it until the transaction ends. */
-export const makePeopleAlone = (client: Queryable) =>
-  client.query(`select pg_advisory_xact_lock(${MAKING_PEOPLE}, 0)`);
+export const makePeopleAlone = (client: Queryable) => client.query(`select pg_advisory_xact_lock(${MAKING_PEOPLE}, 0)`);
 
 /** Waits while somebody makes people alone, and keeps others from that until the transaction ends. */
 export const makePeople = (client: Queryable) =>

@@ -105,7 +105,14 @@ class Chunk {
  * Runs in a thread of its own: reads the file, plans every row and renders what is to be written, chunk by chunk, a
  * little ahead of the thread that writes. Ends when the file does, or when told to stop.
  */
-export default async function planImport({ databaseUrl, runId, intakeId, marker, guarded, port }: ImportTask): Promise<void> {
+export default async function planImport({
+  databaseUrl,
+  runId,
+  intakeId,
+  marker,
+  guarded,
+  port,
+}: ImportTask): Promise<void> {
   const database = connect(databaseUrl, createLogger('import', 'warn'), 2);
   let room = AHEAD;
   let wake: (() => void) | null = null;

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/g
 import fc from 'fast-check';
 import { setTimeout as pause } from 'node:timers/promises';
 import { LIFECYCLE, type Operation, type Value } from '@gray-loom/core/model';
-import type { ContactPage, HeldRow, RunSummary, SyncSetup } from '@gray-loom/wire';
+import type { HeldRow, RunSummary, SyncSetup } from '@gray-loom/wire';
 import { LAW_TIMEOUT_MS, lawWithin } from '../../../../../packages/core/src/testing/law-budget';
 import { applyChanges, lockContacts } from '../../book/write-contacts';
 import { inTransaction, type Tx } from '../../db/connect';
@@ -66,7 +66,12 @@ async function beforeItCanWrite(
       );
       waits = (rows[0]?.n ?? 0) > 0;
     }
-    const runId = await startRun(tx, { kind: 'edit', state: 'done', threadId: await handThread(tx), title: 'meanwhile' });
+    const runId = await startRun(tx, {
+      kind: 'edit',
+      state: 'done',
+      threadId: await handThread(tx),
+      title: 'meanwhile',
+    });
     await change(tx, runId);
   });
   if (!running) throw new Error('nothing was started');
@@ -90,33 +95,52 @@ const rowsOf = async (runId: number) =>
 
 describe('rows whose contact moved since they were planned', () => {
   const six: Line[] = [0, 1, 2, 3, 4, 5].map((n) => [n, 'Quillhaven', 'Skipper']);
-  const changed: Line[] = [...six.map(([n]): Line => [n, 'Marlow', 'Rigger']), [0, 'Marlow', 'Rigger'], [3, 'Marlow', 'Rigger']];
+  const changed: Line[] = [
+    ...six.map(([n]): Line => [n, 'Marlow', 'Rigger']),
+    [0, 'Marlow', 'Rigger'],
+    [3, 'Marlow', 'Rigger'],
+  ];
 
   test('go to whoever is there now: somebody new for one deleted, the one who was merged into, or whoever has the mailbox', async () => {
     await runImport(app, await bring('base.csv', six));
     const ids = await idsOf(0, 6);
     const [deleted = 0, merged = 0, into = 0, renamed = 0] = ids;
     const run = await start(await bring('second.csv', changed));
-    const ended = await beforeItCanWrite(ids, () => carryOn(app, run), async (tx, runId) => {
-      const { email, familyName } = (await lockContacts(tx, [renamed])).get(renamed)?.record.f ?? {};
-      const other = (field: string, before: Value | undefined, v: string): Operation[] =>
-        before ? [{ target: renamed, field, slot: before.slot, before, after: { slot: before.slot, v, run: runId } }] : [];
-      await applyChanges(tx, runId, [
-        { contactId: deleted, operations: [gone(deleted, runId)] },
-        { contactId: merged, operations: [gone(merged, runId, into)] },
-        {
-          contactId: renamed,
-          operations: [
-            ...other('email', email?.[0], `else${era}@example.org`),
-            ...other('familyName', familyName?.[0], 'Else'),
-          ],
-        },
-      ]);
-    });
+    const ended = await beforeItCanWrite(
+      ids,
+      () => carryOn(app, run),
+      async (tx, runId) => {
+        const { email, familyName } = (await lockContacts(tx, [renamed])).get(renamed)?.record.f ?? {};
+        const other = (field: string, before: Value | undefined, v: string): Operation[] =>
+          before
+            ? [{ target: renamed, field, slot: before.slot, before, after: { slot: before.slot, v, run: runId } }]
+            : [];
+        await applyChanges(tx, runId, [
+          { contactId: deleted, operations: [gone(deleted, runId)] },
+          { contactId: merged, operations: [gone(merged, runId, into)] },
+          {
+            contactId: renamed,
+            operations: [
+              ...other('email', email?.[0], `else${era}@example.org`),
+              ...other('familyName', familyName?.[0], 'Else'),
+            ],
+          },
+        ]);
+      },
+    );
     expect(ended.error).toBeNull();
     const rows = await rowsOf(run);
     // Whoever was merged away left the mailbox with the record: nobody has it now, as nobody has that of the deleted one.
-    expect(rows.map(({ outcome }) => outcome)).toEqual(['new', 'new', 'replace', 'new', 'replace', 'replace', 'fold', 'fold']);
+    expect(rows.map(({ outcome }) => outcome)).toEqual([
+      'new',
+      'new',
+      'replace',
+      'new',
+      'replace',
+      'replace',
+      'fold',
+      'fold',
+    ]);
     expect(rows.slice(6).map((row) => row.contact_id)).toEqual([rows[0]?.contact_id, rows[3]?.contact_id]);
     expect(rows.slice(0, 4).map(({ contact_id: id }) => ids.indexOf(id ?? 0))).toEqual([-1, -1, 2, -1]);
     expect(await untruths(app, [run])).toEqual([]);
@@ -127,8 +151,10 @@ describe('rows whose contact moved since they were planned', () => {
     const ids = await idsOf(0, 6);
     const [deleted = 0] = ids;
     const run = await start(await bring('second.csv', changed, { allowNew: false }));
-    const ended = await beforeItCanWrite(ids, () => carryOn(app, run), (tx, runId) =>
-      applyChanges(tx, runId, [{ contactId: deleted, operations: [gone(deleted, runId)] }]),
+    const ended = await beforeItCanWrite(
+      ids,
+      () => carryOn(app, run),
+      (tx, runId) => applyChanges(tx, runId, [{ contactId: deleted, operations: [gone(deleted, runId)] }]),
     );
     expect(ended.counts).toMatchObject({ held: 2, replace: 5, fold: 1 });
     const held = await app.json<HeldRow[]>(`/held?run=${run}`);
@@ -150,9 +176,15 @@ const someone = fc.nat(PEOPLE - 1);
 const anyAct: fc.Arbitrary<Act & { afterMs: number }> = fc
   .tuple(
     fc.oneof(
-      { weight: 3, arbitrary: fc.record({ act: fc.constantFrom('delete' as const, 'edit' as const), person: someone }) },
+      {
+        weight: 3,
+        arbitrary: fc.record({ act: fc.constantFrom('delete' as const, 'edit' as const), person: someone }),
+      },
       { weight: 2, arbitrary: fc.record({ act: fc.constant('merge' as const), person: someone, other: someone }) },
-      { weight: 3, arbitrary: fc.record({ act: fc.constantFrom('batch' as const, 'sync' as const, 'enter' as const) }) },
+      {
+        weight: 3,
+        arbitrary: fc.record({ act: fc.constantFrom('batch' as const, 'sync' as const, 'enter' as const) }),
+      },
       { weight: 1, arbitrary: fc.record({ act: fc.constant('undoBase' as const) }) },
     ),
     fc.nat(250),

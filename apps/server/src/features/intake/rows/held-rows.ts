@@ -109,7 +109,10 @@ async function lockFor(tx: Tx, planner: ImportPlanner, rows: readonly DataRow[])
 
 /** What the values of such a row become. */
 function valuesFor(tx: Tx, { mapping }: HeldFile, newRun: number, choice?: readonly [number, RowChoice]) {
-  return RowValues.load({ db: tx.db, pool: tx.client }, mapping, newRun, { choices: new Map(choice ? [choice] : []), settled: null });
+  return RowValues.load({ db: tx.db, pool: tx.client }, mapping, newRun, {
+    choices: new Map(choice ? [choice] : []),
+    settled: null,
+  });
 }
 
 /** Brings in who a planned row is. What stands against it is said, and nothing is written. */

@@ -75,7 +75,6 @@ function peopleOf(found: readonly { key: string; ids: string; names: string }[])
   return [...here.values()];
 }
 
-
 /** The contacts that were here before an import, as its rows look for them. */
 export class KnownContacts {
   private askedMs = 0;
@@ -166,9 +165,7 @@ export class KnownContacts {
     return { hits, holders, organizations, versions };
   }
 
-  private async recordsOf(
-    ids: readonly number[],
-  ): Promise<Map<number, { record: StoredRecord; version: number }>> {
+  private async recordsOf(ids: readonly number[]): Promise<Map<number, { record: StoredRecord; version: number }>> {
     if (!ids.length) return new Map();
     const { rows } = await storedRecords(this.pool, `{${ids.join(',')}}`);
     return new Map(rows.map(({ id, ...stored }) => [id, stored]));

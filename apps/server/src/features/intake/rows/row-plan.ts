@@ -48,7 +48,15 @@ export function candidateOf({ plain }: PlainPlan): Candidate {
 export function pendingOf(plan: PlainPlan): Pending {
   const { row, cells, plain } = plan;
   return {
-    plan: { row, cells, candidate: candidateOf(plan), opportunity: null, issues: [], decision: { kind: 'new' }, unique: [] },
+    plan: {
+      row,
+      cells,
+      candidate: candidateOf(plan),
+      opportunity: null,
+      issues: [],
+      decision: { kind: 'new' },
+      unique: [],
+    },
     card: plain.card,
     keys: plain.keys,
     foldKeys: plain.keys,
