@@ -36,6 +36,7 @@ export default {
         '<rootDir>/apps/server/**/*.test.ts',
         '<rootDir>/apps/loom/**/*.test.ts',
         '<rootDir>/apps/stand-ins/**/*.test.ts',
+        '<rootDir>/scripts/**/*.test.ts',
       ],
     },
     { ...base, displayName: 'browser', testMatch: ['<rootDir>/e2e/**/*.test.ts'] },

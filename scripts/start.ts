@@ -1,14 +1,16 @@
 import { connect, migrateDatabase, createLogger, ensureAdministrator } from '@gray-loom/server';
-import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { existsSync, mkdirSync, openSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, openSync, readFileSync, writeFileSync } from 'node:fs';
 import { isIP } from 'node:net';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { seedConnection } from '../demo/connection';
 import { seedDemo } from '../demo/seed';
-import { NODE_FLAGS, WORKER_FLAGS } from './node-flags';
-import { ensureDatabase, startCluster, type Cluster } from './postgres';
+import { ensureDatabase, stopClusterOf, takeCluster, type Cluster } from './postgres';
+import { endProcess } from './processes';
+import { endLeftovers, RunningNote, type Place } from './running';
+import { keepDatabase, keepLogsSmall, keepProgram, type Kept } from './supervise';
 import { knownStandIn, secretKeyOf, standInOf, standInOrigin, type StandIn } from './surroundings';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
@@ -16,18 +18,9 @@ const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
 const OWN = 0o600;
 /** Set for a start in the background, whose words go into a log. */
 const BEHIND = 'GRAY_LOOM_BEHIND';
+/** A starter that is asked to stop has so long to end what it started. */
+const STOP_MS = 30_000;
 const say = (text: string) => process.stdout.write(`${text}\n`);
-
-interface Place {
-  host: string;
-  port: number;
-}
-
-interface Running extends Place {
-  pid: number;
-  /** When the process began, as the system says it: another one may have its number by now. */
-  began: string;
-}
 
 interface SignIn {
   email: string;
@@ -62,37 +55,16 @@ function options() {
   }
 }
 
-/** When a process began, in words of the system; null where there is none of that number. */
-function beganAt(pid: number): string | null {
-  try {
-    // The name of the program, in brackets, may hold anything; the 22nd field is the start (proc(5)).
-    const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ').at(-1)?.split(' ');
-    return fields?.[0] === 'Z' ? null : (fields?.[19] ?? null);
-  } catch {
-    const told = spawnSync('ps', ['-o', 'lstart=', '-p', String(pid)], { encoding: 'utf8' });
-    return told.stdout?.trim() || null;
-  }
-}
-
-/** The starter that runs on this data; null where its process has ended, though another may have its number. */
-function runningAt(data: string): Running | null {
-  const file = join(data, 'running.json');
-  if (!existsSync(file)) return null;
-  const running = JSON.parse(readFileSync(file, 'utf8')) as Running;
-  return isAlive(running) ? running : null;
-}
-
-const isAlive = ({ pid, began }: Running): boolean => beganAt(pid) === began;
-
+/** Ends what runs on the data: its starter and, where that was killed, what it left behind. Nothing else is touched. */
 async function stop(data: string): Promise<void> {
-  const running = runningAt(data);
-  if (!running) {
-    say('Gray Loom is not running on this data.');
-    return;
-  }
-  process.kill(running.pid, 'SIGTERM');
-  for (let i = 0; i < 300 && isAlive(running); i++) await new Promise((done) => setTimeout(done, 100));
-  say('Gray Loom has stopped.');
+  const note = new RunningNote(data);
+  const noted = note.read();
+  if (noted) await endProcess(noted, STOP_MS);
+  // It may have been started again by a starter that was killed while it stopped.
+  const left = noted ? await endLeftovers(noted) : [];
+  const database = !process.env.DATABASE_URL && existsSync(data) && stopClusterOf(data);
+  note.drop();
+  say(noted?.pid || left.length || database ? 'Gray Loom has stopped.' : 'Gray Loom is not running on this data.');
 }
 
 /** Where a server at a place is reached from here; one that listens everywhere listens here too. */
@@ -101,11 +73,17 @@ function addressOf({ host, port }: Place): string {
   return `http://${here.includes(':') ? `[${here}]` : here}:${port}`;
 }
 
-async function healthy(place: Place): Promise<boolean> {
-  return fetch(`${addressOf(place)}/api/health`)
-    .then((answer) => answer.ok)
-    .catch(() => false);
+/** What the server at a place says is down; null where none answers. */
+async function downAt(place: Place): Promise<string[] | null> {
+  try {
+    const answer = await fetch(`${addressOf(place)}/api/health`, { signal: AbortSignal.timeout(5000) });
+    return ((await answer.json()) as { down?: string[] }).down ?? [];
+  } catch {
+    return null;
+  }
 }
+
+const isHealthy = async (place: Place) => (await downAt(place))?.length === 0;
 
 /** Waits for a stand-in; one that does not come up is told by the test of its connection. */
 async function answering(port: number): Promise<void> {
@@ -117,44 +95,6 @@ async function answering(port: number): Promise<void> {
     if (answers) return;
     await new Promise((done) => setTimeout(done, 50));
   }
-}
-
-/** Keeps a program running; starts it again when it dies unasked, more slowly each time. */
-function keepRunning(name: string, env: NodeJS.ProcessEnv, log: number): { stop: () => Promise<void> } {
-  let child: ChildProcess | null = null;
-  let stopping = false;
-  let pauseMs = 250;
-  const start = () => {
-    const startedMs = Date.now();
-    child = spawn(
-      process.execPath,
-      [...NODE_FLAGS, ...(name === 'worker' ? WORKER_FLAGS : []), join(ROOT, '.build', `${name}.js`)],
-      {
-        env,
-        cwd: ROOT,
-        stdio: ['ignore', log, log],
-      },
-    );
-    child.once('exit', () => {
-      if (stopping) return;
-      if (Date.now() - startedMs > 30_000) pauseMs = 250;
-      setTimeout(start, pauseMs);
-      pauseMs = Math.min(10_000, pauseMs * 2);
-    });
-  };
-  start();
-  return {
-    stop: async () => {
-      stopping = true;
-      const own = child;
-      if (!own || own.exitCode !== null) return;
-      const ended = new Promise((done) => own.once('exit', done));
-      own.kill('SIGTERM');
-      const hard = setTimeout(() => own.kill('SIGKILL'), 10_000);
-      await ended;
-      clearTimeout(hard);
-    },
-  };
 }
 
 function signInFor(data: string): SignIn {
@@ -188,41 +128,44 @@ interface Chosen extends Place {
 }
 
 async function runHere({ host, port, data, empty, 'no-stand-ins': alone }: Chosen): Promise<void> {
-  mkdirSync(data, { recursive: true });
-  const already = runningAt(data);
-  if (already) {
+  const note = new RunningNote(data);
+  const before = note.read();
+  if (!note.take({ host, port }, !process.env.DATABASE_URL)) {
+    const already = note.starter();
     process.stderr.write(
-      `Gray Loom already runs on this data, at ${addressOf(already)}. Stop it with ./start --stop, or give another --data.\n`,
+      `Gray Loom already runs on this data${already ? `, at ${addressOf(already)}` : ''}. Stop it with ./start --stop, or give another --data.\n`,
     );
     process.exit(1);
   }
-  if (await healthy({ host, port })) {
-    process.stderr.write(`Port ${port} is taken by another Gray Loom. Choose another with --port.\n`);
-    process.exit(1);
-  }
-  writeFileSync(
-    join(data, 'running.json'),
-    JSON.stringify({ pid: process.pid, began: beganAt(process.pid), host, port }),
-  );
+  const kept: Kept[] = [];
   let cluster: Cluster | null = null;
-  const programs: { stop: () => Promise<void> }[] = [];
   let ending = false;
   const end = async (code: number) => {
     if (ending) return;
     ending = true;
-    await Promise.all(programs.map((program) => program.stop()));
+    // The database goes last, and nobody starts it again.
+    await Promise.all(kept.map((one) => one.stop()));
     cluster?.stop();
-    rmSync(join(data, 'running.json'), { force: true });
+    note.drop();
     process.exit(code);
   };
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => void end(0));
   try {
+    if (before) {
+      const ended = await endLeftovers(before);
+      if (ended.length) say(`An earlier start was cut off; what it left running is started anew: ${ended.join(', ')}.`);
+    }
+    if ((await downAt({ host, port })) !== null)
+      throw new Error(`port ${port} is taken by another Gray Loom; choose another with --port`);
+    const log = openSync(join(data, 'gray-loom.log'), 'a', OWN);
     let url = process.env.DATABASE_URL;
     if (!url) {
-      cluster = await startCluster(data);
-      url = cluster.url;
+      const watch = await takeCluster(data);
+      ({ cluster } = watch);
+      ({ url } = cluster);
+      kept.push(keepDatabase(watch, say));
     }
-    const log = openSync(join(data, 'gray-loom.log'), 'a', OWN);
+    kept.push(keepLogsSmall([join(data, 'gray-loom.log'), ...(cluster ? [cluster.log] : [])], say));
     const standIn = alone ? null : await standInOf(data);
     if (standIn) {
       const given = {
@@ -232,7 +175,7 @@ async function runHere({ host, port, data, empty, 'no-stand-ins': alone }: Chose
         STAND_INS_PASSWORD: standIn.password,
         ...(empty ? { STAND_INS_EMPTY: '1' } : {}),
       };
-      programs.push(keepRunning('stand-ins', { ...process.env, ...given }, log));
+      kept.push(keepProgram('stand-ins', { ...process.env, ...given }, log, note));
       await answering(standIn.port);
     }
     await prepare(url, data, empty, standIn);
@@ -245,11 +188,12 @@ async function runHere({ host, port, data, empty, 'no-stand-ins': alone }: Chose
       GRAY_LOOM_KEY: process.env.GRAY_LOOM_KEY ?? secretKeyOf(data).toString('base64'),
       GRAY_LOOM_STAND_INS: process.env.GRAY_LOOM_STAND_INS ?? (standIn ? standInOrigin(standIn) : ''),
     };
-    programs.push(keepRunning('server', env, log), keepRunning('worker', env, log));
-    for (let i = 0; i < 300 && !(await healthy({ host, port })); i++)
+    kept.push(keepProgram('server', env, log, note), keepProgram('worker', env, log, note));
+    for (let i = 0; i < 300 && !(await isHealthy({ host, port })); i++)
       await new Promise((done) => setTimeout(done, 100));
-    if (!(await healthy({ host, port })))
-      throw new Error(`the server did not answer on port ${port}; see ${join(data, 'gray-loom.log')}`);
+    const down = await downAt({ host, port });
+    if (down === null) throw new Error(`the server did not answer on port ${port}; see ${join(data, 'gray-loom.log')}`);
+    if (down.length) say(`Not everything runs yet: ${down.join(', ')}. See ${join(data, 'gray-loom.log')}.`);
     ready({ host, port }, data, standIn);
   } catch (error) {
     process.stderr.write(`Gray Loom did not start: ${(error as Error).message}\n`);
@@ -272,7 +216,8 @@ function ready(place: Place, data: string, standIn: StandIn | null): void {
 /** Starts itself again detached, and returns once that one is ready. */
 async function runBehind({ host, port, data, 'no-stand-ins': alone }: Chosen): Promise<void> {
   mkdirSync(data, { recursive: true });
-  const already = runningAt(data);
+  const note = new RunningNote(data);
+  const already = note.starter();
   if (already) {
     say(`Gray Loom already runs on this data, at ${addressOf(already)}`);
     return;
@@ -293,7 +238,7 @@ async function runBehind({ host, port, data, 'no-stand-ins': alone }: Chosen): P
       process.stderr.write(readFileSync(join(data, 'start.log'), 'utf8'));
       process.exit(1);
     }
-    if (runningAt(data)?.pid === child.pid && (await healthy({ host, port }))) {
+    if (note.starter()?.pid === child.pid && (await isHealthy({ host, port }))) {
       ready({ host, port }, data, alone ? null : knownStandIn(data));
       process.exit(0);
     }

@@ -28,7 +28,7 @@ export { listGroups, matchBoard } from './features/duplicates/match-board';
 export { keepGroupApart, mergeGroup } from './features/duplicates/merge-group';
 export { openArchive, openEntry } from './features/intake/files/archive';
 export { messagesAsTable, splitMessages } from './features/intake/files/read-messages';
-export { default as readSheets } from './features/intake/files/sheet-thread';
+export { readSheets } from './features/intake/files/sheet-thread';
 export { takeFile } from './features/intake/files/take-file';
 export { textAsFile, textKindOf } from './features/intake/files/text-table';
 export { takePackedFile } from './features/intake/files/unpack-file';

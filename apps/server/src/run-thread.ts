@@ -5,14 +5,14 @@ import { runKinds } from './run-kinds';
 import { LeaseLost } from './runs/lease';
 import type { RunEnd, RunTask } from './runs/run-host';
 import { actorOf, requireRun } from './runs/runs';
-import { Threads } from './runs/threads';
+import { inThread, Threads } from './runs/threads';
 
 let database: Database | null = null;
 /** Kept, with the code that has run in them, for as long as this thread is. */
 let kept: Threads | null = null;
 
 /** A thread that does the work of one run at a time; its connections stay for the next. */
-export default async function workOn({ lease, leaseMs, endStopped, threads }: RunTask): Promise<RunEnd> {
+async function workOn({ lease, leaseMs, endStopped, threads }: RunTask): Promise<RunEnd> {
   const config = readConfig(process.env);
   const log = createLogger('run', config.logLevel);
   const unnamed = (database ??= connect(config.databaseUrl, log, 6));
@@ -36,3 +36,5 @@ export default async function workOn({ lease, leaseMs, endStopped, threads }: Ru
     throw error;
   }
 }
+
+export default inThread(workOn);

@@ -8,18 +8,17 @@ import { FeedReaders } from './feed/consumer';
 import { EventHub } from './feed/events';
 import { createLogger, type Logger } from './log';
 import { runKinds } from './run-kinds';
-import type { RunKinds } from './runs/kind';
+import { SLOTS, type RunKinds } from './runs/kind';
 import { RunHost } from './runs/run-host';
 import { workOnRun } from './runs/run-task';
 import { enqueueRun, requireRun } from './runs/runs';
+import { signLife } from './runs/worker-sign';
 import { timetables } from './timetables';
 
 export interface WorkerHandle {
   stop(): Promise<void>;
 }
 
-/** Runs at work beside each other, by size; short work never waits behind long work. */
-const SLOTS = { short: 1, long: 2 } as const;
 /** The feed is read when something is told, and now and then for what was still being written then. */
 const FEED_MS = 1000;
 
@@ -52,8 +51,7 @@ const runIdOf = (payload: unknown) => Number((payload as { runId: number }).runI
 
 /** Looks at what a run is and puts it before the slot of its size. */
 async function dispatch(database: Database, kinds: RunKinds, runId: number): Promise<void> {
-  const { kind, detail } = await requireRun(database, runId);
-  const size = kinds.find(kind)?.work?.size(detail) ?? 'short';
+  const size = kinds.sizeOf(await requireRun(database, runId));
   await database.pool.query(
     `select graphile_worker.add_job($1, payload := $2::json, max_attempts := 3, job_key := $3)`,
     [size, JSON.stringify({ runId }), `${size}:${runId}`],
@@ -90,7 +88,8 @@ export async function startWorker(config: Config, threadFile: (name: string) => 
   const log = createLogger('worker', config.logLevel);
   const database = connect(config.databaseUrl, log, 14);
   const host = new RunHost(threadFile);
-  const hosted = { database, kinds: runKinds, host, log, holder: randomUUID(), leaseMs: config.leaseMs };
+  const id = randomUUID();
+  const hosted = { database, kinds: runKinds, host, log, holder: id, leaseMs: config.leaseMs };
   const workOn = (payload: unknown) => workOnRun(hosted, runIdOf(payload));
   const slot = (concurrency: number, taskList: TaskList, cron = false): Promise<Runner> =>
     runWorker({
@@ -126,10 +125,12 @@ export async function startWorker(config: Config, threadFile: (name: string) => 
     log,
     'looking for lost runs',
   );
+  const endSigns = await signLife(database, id, log);
   log.info('ready');
   return {
     stop: async () => {
       events.close();
+      await endSigns();
       await Promise.all([reading.end(), sweeping.end()]);
       await Promise.all(runners.map((runner) => runner.stop()));
       await host.close();

@@ -58,3 +58,9 @@ export function groupsInWords(counts: Record<string, number | undefined>): strin
 export function changedInWords(counts: Record<string, number | undefined>): string {
   return `${shown(counts.changed ?? 0)} contacts`;
 }
+
+/** How many groups of a batch were merged and how many were left; nothing of a merge by hand, whose title says it. */
+export function mergedInWords({ groups, left }: Record<string, number | undefined>): string {
+  if (!left) return '';
+  return `: ${shown(groups ?? 0)} merged, ${shown(left)} left to a person`;
+}

@@ -36,6 +36,8 @@ export const runSummaryAnswer = part({
   words: text(),
   /** What is said before its title while it works; empty where the title says it. */
   doing: text(),
+  /** What it waits for while it is queued, in words; empty where it waits for nothing. */
+  waits: text(),
   intakeId: whole().nullable(),
   /** The connection that a sync belongs to. */
   connectionId: whole().nullable(),
@@ -53,6 +55,8 @@ export type RunPage = InferType<typeof runPageAnswer>;
 export const tapeStateAnswer = part({
   running: listOf(runSummaryAnswer),
   latest: runSummaryAnswer.nullable(),
+  /** Whether a worker is there to do what waits. */
+  hasWorker: yesNo(),
 });
 export type TapeState = InferType<typeof tapeStateAnswer>;
 
@@ -88,6 +92,15 @@ export const editSinceAnswer = part({
   ),
 });
 export type EditSince = InferType<typeof editSinceAnswer>;
+
+/** What a run left as it was, and why. */
+export const leftAnswer = part({
+  of: oneOf<'contact' | 'group'>('contact', 'group'),
+  id: whole(),
+  name: text(),
+  why: text(),
+});
+export type LeftAsIs = InferType<typeof leftAnswer>;
 
 /** What undoing would and would not bring back. */
 export const undoPreviewAnswer = part({

@@ -1,4 +1,4 @@
-import { part, whole, text, oneOf, trimmed } from './parts';
+import { listOf, oneOf, part, text, trimmed, whole } from './parts';
 import { object, string, type InferType } from 'yup';
 
 export const signInSchema = object({
@@ -16,7 +16,9 @@ export const sessionInfoAnswer = part({
 export type SessionInfo = InferType<typeof sessionInfoAnswer>;
 
 export const healthAnswer = part({
-  status: oneOf('ok'),
+  status: oneOf<'ok' | 'degraded'>('ok', 'degraded'),
+  /** What does not answer. */
+  down: listOf(oneOf<'database' | 'worker' | 'stand-ins'>('database', 'worker', 'stand-ins')),
   contacts: whole(),
   version: text(),
 });

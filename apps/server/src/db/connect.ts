@@ -2,6 +2,7 @@ import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import pg from 'pg';
 import type { Logger } from '../log';
 import { PROGRAM, type Actor } from './actor';
+import { codeOf } from './error-code';
 import * as schema from './schema';
 
 // Counts and ids fit a JavaScript number by far.
@@ -59,7 +60,7 @@ export async function inTransaction<T>(
     try {
       return await inOneTransaction(database, work);
     } catch (error) {
-      if (left <= 0 || (error as { code?: unknown }).code !== DEADLOCK) throw error;
+      if (left <= 0 || codeOf(error) !== DEADLOCK) throw error;
     }
   }
 }

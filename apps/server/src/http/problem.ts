@@ -2,6 +2,7 @@ import type { Context } from 'hono';
 import type { ProblemDetails } from '@gray-loom/wire';
 import { outOfRoom } from '../db/out-of-room';
 import type { Logger } from '../log';
+import { isPassing, passingWords } from '../runs/retry';
 import { Refusal } from './refusal';
 import { refuse } from './refusals';
 
@@ -45,6 +46,10 @@ export function answerError(error: unknown, c: Context, log: Logger): Response {
   if (what) {
     const full = refuse.outOfRoom({ what });
     return c.json(detailsOf(full), full.status, PROBLEM_JSON);
+  }
+  if (isPassing(error)) {
+    const passing = refuse.notNow({ why: passingWords(error) });
+    return c.json(detailsOf(passing), passing.status, PROBLEM_JSON);
   }
   return c.json(FAULT, 500, PROBLEM_JSON);
 }

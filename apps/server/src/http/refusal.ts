@@ -1,6 +1,6 @@
 import { wordIssue, type Issue, type IssueNext } from '@gray-loom/core/model';
 
-export type RefusalStatus = 400 | 401 | 403 | 404 | 409 | 413 | 415 | 422 | 429 | 507;
+export type RefusalStatus = 400 | 401 | 403 | 404 | 409 | 413 | 415 | 422 | 429 | 503 | 507;
 
 type NoFacts = Record<never, never>;
 
@@ -59,6 +59,7 @@ export const tooLarge = refusalOf(413);
 export const otherMediaType = refusalOf(415);
 export const invalid = refusalOf(422);
 export const tooOften = refusalOf(429);
+export const unavailable = refusalOf(503);
 export const outOfStorage = refusalOf(507);
 
 type Makers<T> = {

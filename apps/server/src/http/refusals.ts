@@ -7,6 +7,7 @@ import {
   otherMediaType,
   outOfStorage,
   tooLarge,
+  unavailable,
   unknownPerson,
 } from './refusal';
 
@@ -31,6 +32,10 @@ export const refuse = declareRefusals({
   badText: invalid(
     ({ field }: { field: string }) =>
       `${field} holds a character that cannot be kept (NUL, or half of a character). Take it out and try again.`,
+  ),
+  notNow: unavailable(
+    ({ why }: { why: string }) =>
+      `It could not be done just now, since ${why}. Nothing was changed; try again in a moment.`,
   ),
   outOfRoom: outOfStorage(({ what }: { what: string }) => `${what} Nothing was changed. Make room, then try again.`),
 });

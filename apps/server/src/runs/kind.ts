@@ -31,11 +31,16 @@ export interface UndoTarget {
   undoOf: number | null;
 }
 
+/** Short work has a slot of its own, so that it never waits behind long work. */
+export type RunSize = 'short' | 'long';
+
+/** Runs of each size that a worker has at work beside each other. */
+export const SLOTS: Record<RunSize, number> = { short: 1, long: 2 };
+
 /** Work that a worker does for a run, in a thread with a limit of memory. */
 export interface RunWork {
-  /** Short work has a slot of its own, so that it never waits behind long work. */
-  size(detail: Record<string, unknown>): 'short' | 'long';
-  /** Kinds that share a thread do not work at once. The thread is kept warm for a while after its work. */
+  size(detail: Record<string, unknown>): RunSize;
+  /** Kinds that share a thread do not work at once, save short ones beside long ones. It is kept warm for a while after its work. */
   thread: ThreadLimits & { name: string };
   /** Other threads whose memory it needs; they are let go when they are idle. */
   letsGo?: string;
@@ -90,6 +95,10 @@ export class RunKinds {
 
   find(kind: string): RunKind | undefined {
     return this.byKind.get(kind);
+  }
+
+  sizeOf({ kind, detail }: { kind: string; detail: Record<string, unknown> }): RunSize {
+    return this.find(kind)?.work?.size(detail) ?? 'short';
   }
 
   /** Those of which something is true, by name. */

@@ -27,7 +27,7 @@ export async function takeLease(
 ): Promise<Lease | null> {
   const taken = await db
     .update(run)
-    .set({ state: 'running', leaseBy: holder, leaseUntil: until(leaseMs) })
+    .set({ state: 'running', waits: null, leaseBy: holder, leaseUntil: until(leaseMs) })
     .where(
       sql`${run.id} = ${runId} and ${run.state} in ('queued', 'running')
         and (${run.leaseBy} is null or ${run.leaseUntil} < now() or ${run.leaseBy} = ${holder})`,

@@ -42,7 +42,7 @@ const kinds = new RunKinds([kind('anytime'), kind('never')]);
 /** A worker whose threads do this. */
 function workerOf(body: string) {
   const path = join(folder, `thread-${Math.random()}.mjs`);
-  writeFileSync(path, `export default async function () { ${body} }`);
+  writeFileSync(path, `export default async () => ({ done: await (async () => { ${body} })() });`);
   const host = new RunHost(() => pathToFileURL(path).href);
   const log = createLogger('test', 'silent');
   return { database: app.database, kinds, host, log, holder: 'test', leaseMs: LEASE_MS };

@@ -1,13 +1,14 @@
 import { randomUUID } from 'node:crypto';
 import type { Database } from '../db/connect';
 import { inTransaction } from '../db/connect';
+import { codeOf } from '../db/error-code';
 import { outOfRoom } from '../db/out-of-room';
 import type { Logger } from '../log';
-import type { RunKinds, RunWork } from './kind';
+import type { RunKinds, RunSize, RunWork } from './kind';
 import { keepAlive, takeLease, type Lease } from './lease';
-import { isPassing, pauseBefore } from './retry';
+import { isPassing, passingWords, pauseBefore } from './retry';
 import type { RunHost } from './run-host';
-import { failRun, finishRun, putBack, requireRun, stopIsAsked } from './runs';
+import { failRun, finishRun, putBack, requireRun, stopIsAsked, waitForThread } from './runs';
 
 const ASK_MS = 500;
 /** A run that was told to stop has so long to come to its marker; then its thread is ended. */
@@ -58,6 +59,7 @@ interface Hosted {
 /** Works on a run: takes it, does its work in a thread, keeps the lease meanwhile, and says how it ended where the work did not. */
 export async function workOnRun(hosted: Hosted, runId: number): Promise<void> {
   const { database, kinds, log, holder, leaseMs } = hosted;
+  if (await waitsForThread(hosted, runId)) return;
   // A name of its own for each time: a run that was thought lost and taken up again has one holder, also in one worker.
   const lease = await takeLease(database, runId, `${holder}:${randomUUID()}`, leaseMs);
   if (!lease) return;
@@ -67,10 +69,11 @@ export async function workOnRun(hosted: Hosted, runId: number): Promise<void> {
   const rest = keepAlive(database, lease, leaseMs, log);
   const watch = new StopWatch(database, runId, work.stops === 'anytime');
   try {
-    const end = await hosted.host.work(work, { lease, leaseMs, endStopped: false }, watch.signal);
+    const size = kinds.sizeOf(run);
+    const end = await hosted.host.work(work, size, { lease, leaseMs, endStopped: false }, watch.signal);
     if (end === 'leaseLost') log.warn({ runId }, 'another worker took the run over');
   } catch (error) {
-    if (watch.isForced) await endStopped(hosted, work, lease);
+    if (watch.isForced) await endStopped(hosted, work, kinds.sizeOf(run), lease);
     else await endFailed(hosted, work, lease, run.attempts, error);
   } finally {
     watch.end();
@@ -78,14 +81,29 @@ export async function workOnRun(hosted: Hosted, runId: number): Promise<void> {
   }
 }
 
+/** Whether another run has the thread; then this one is looked at again in a moment, and its slot is free for others. */
+async function waitsForThread({ database, kinds, host, leaseMs }: Hosted, runId: number): Promise<boolean> {
+  const run = await requireRun(database, runId);
+  const work = kinds.find(run.kind)?.work;
+  const busy = work && run.state === 'queued' ? host.busyWith(work, kinds.sizeOf(run)) : null;
+  if (busy === null || busy === runId) return false;
+  await waitForThread(database, runId, busy, leaseMs);
+  return true;
+}
+
 /** The thread was ended: what was under way is rolled back, what was written before stands. */
-async function endStopped({ database, host, leaseMs, log }: Hosted, work: RunWork, lease: Lease): Promise<void> {
+async function endStopped(
+  { database, host, leaseMs, log }: Hosted,
+  work: RunWork,
+  size: RunSize,
+  lease: Lease,
+): Promise<void> {
   const { state, leaseBy, counts } = await requireRun(database, lease.runId);
   // Its last transaction may have come through just before its thread was ended.
   if (state !== 'running' || leaseBy !== lease.holder) return;
   log.info({ runId: lease.runId }, 'a run was stopped by ending its thread');
   if (work.endStopped) {
-    await host.work(work, { lease, leaseMs, endStopped: true }, new AbortController().signal);
+    await host.work(work, size, { lease, leaseMs, endStopped: true }, new AbortController().signal);
     return;
   }
   await inTransaction(database, (tx) => finishRun(tx, lease.runId, 'stopped', counts));
@@ -99,12 +117,12 @@ async function endFailed(
   error: unknown,
 ): Promise<void> {
   const { runId } = lease;
-  const code = (error as { code?: unknown }).code;
+  const code = codeOf(error);
   const stack = error instanceof Error ? error.stack?.split('\n').slice(1, 6).join('\n') : undefined;
   if (isPassing(error) && attempts < work.retries) {
     const waitMs = pauseBefore(attempts + 1);
     log.warn({ runId, code, waitMs }, 'a run failed for a passing reason and is taken up again');
-    await putBack(database, lease, waitMs);
+    await putBack(database, lease, waitMs, passingWords(error));
     return;
   }
   log.error({ runId, code, stack }, 'a run failed');
@@ -116,7 +134,7 @@ function wordsFor(error: unknown): string {
   const noRoom = outOfRoom(error);
   if (noRoom)
     return `${noRoom} ${stands}, and nothing is half done: make room, then undo the run or bring the file in once more.`;
-  if ((error as { code?: unknown }).code === 'ERR_WORKER_OUT_OF_MEMORY')
+  if (codeOf(error) === 'ERR_WORKER_OUT_OF_MEMORY')
     return `It took more memory than it may have. ${stands} and can be undone; try it in smaller parts.`;
   return `Something went wrong inside Gray Loom. ${stands} and can be undone; the log has the details.`;
 }

@@ -88,13 +88,19 @@ export async function stopIsAsked({ db }: Database, runId: number): Promise<bool
  * Puts a run back on the queue after it failed for a passing reason; it goes on from its marker. Nothing happens where another
  * worker has it by now.
  */
-export async function putBack(database: Database, { runId, holder }: Lease, waitMs: number): Promise<void> {
+export async function putBack(
+  database: Database,
+  { runId, holder }: Lease,
+  waitMs: number,
+  because: string,
+): Promise<void> {
   await inTransaction(database, async (tx) => {
     const put = await tx.db
       .update(run)
       .set({
         state: 'queued',
         attempts: sql`${run.attempts} + 1`,
+        waits: { until: new Date(Date.now() + waitMs).toISOString(), because },
         leaseBy: null,
         // Until its turn nobody takes it for lost.
         leaseUntil: sql`now() + ${`${waitMs * 2} milliseconds`}::interval`,
@@ -104,6 +110,21 @@ export async function putBack(database: Database, { runId, holder }: Lease, wait
     if (!put.length) return;
     await enqueueRun(tx, runId, waitMs);
     await tell(tx.client, { topic: 'run', id: runId });
+  });
+}
+
+const LOOK_AGAIN_MS = 500;
+
+/** Puts a run back on the queue that waits for a thread, and says which run has it. */
+export async function waitForThread(database: Database, runId: number, forRun: number, leaseMs: number): Promise<void> {
+  await inTransaction(database, async (tx) => {
+    const waiting = await tx.db
+      .update(run)
+      // Until it is looked at again nobody takes it for lost.
+      .set({ waits: { forRun }, leaseUntil: sql`now() + ${`${leaseMs} milliseconds`}::interval` })
+      .where(sql`${run.id} = ${runId} and ${run.state} = 'queued'`)
+      .returning({ id: run.id });
+    if (waiting.length) await enqueueRun(tx, runId, LOOK_AGAIN_MS);
   });
 }
 

@@ -2,6 +2,7 @@ import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
+import { codeOf } from '../db/error-code';
 
 export interface ThreadLimits {
   heapMb: number;
@@ -44,6 +45,55 @@ export class Threads {
       }),
     );
   }
+}
+
+/** What a failure says, as plain data: an error that leaves a thread keeps its words and loses everything else. */
+interface FailureFacts {
+  message: string;
+  stack: string | undefined;
+  code: string | undefined;
+  retryable: boolean | undefined;
+}
+
+type Outcome<T> = { done: T } | { failed: FailureFacts };
+
+function factsOf(error: unknown): FailureFacts {
+  const { message, stack, retryable } = error as Partial<FailureFacts>;
+  return {
+    message: message ?? String(error),
+    stack,
+    code: codeOf(error),
+    retryable: typeof retryable === 'boolean' ? retryable : undefined,
+  };
+}
+
+/** A failure in a thread, with its code. */
+class ThreadFailure extends Error {
+  readonly code: string | undefined;
+  readonly retryable: boolean | undefined;
+
+  constructor({ message, stack, code, retryable }: FailureFacts) {
+    super(message);
+    if (stack) this.stack = stack;
+    this.code = code;
+    this.retryable = retryable;
+  }
+}
+
+/** The work of a thread, such that whoever asked is told the code of what went wrong. */
+export const inThread =
+  <A, T>(work: (task: A) => Promise<T>) =>
+  (task: A): Promise<Outcome<T>> =>
+    work(task).then(
+      (done) => ({ done }),
+      (error: unknown) => ({ failed: factsOf(error) }),
+    );
+
+/** What a thread's work gave; throws what went wrong in it. */
+export async function outcomeOf<T>(running: Promise<unknown>): Promise<T> {
+  const outcome = (await running) as Outcome<T>;
+  if ('failed' in outcome) throw new ThreadFailure(outcome.failed);
+  return outcome.done;
 }
 
 /** Built threads lie beside the built server; where the server runs from its sources, in the build folder. */

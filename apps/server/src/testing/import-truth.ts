@@ -31,7 +31,7 @@ interface Step {
 const CHANGE_WHAT_IS_GONE = new Set(['undo', 'pickMerge', 'convert']);
 
 /** Everything that is not true of imports and of the histories of contacts, in words; none where all is. */
-export async function untruths(app: TestApp, importRuns: readonly number[]): Promise<string[]> {
+export async function untruths(app: Pick<TestApp, 'database'>, importRuns: readonly number[]): Promise<string[]> {
   const { pool } = app.database;
   const histories = await historiesOf(app);
   const wrong = [...histories].flatMap(([id, history]) => brokenHistory(id, history));
@@ -67,7 +67,7 @@ interface History {
   steps: Step[];
 }
 
-async function historiesOf({ database: { pool } }: TestApp): Promise<Map<number, History>> {
+async function historiesOf({ database: { pool } }: Pick<TestApp, 'database'>): Promise<Map<number, History>> {
   const records = await selectRecords<{ id: number; version: number; record: ContactRecord }>(
     pool,
     'select id, version, record from contact',

@@ -1,3 +1,4 @@
+import type { Health } from '@gray-loom/wire';
 import { keys, touch, TOPICS, type Topic } from './keys';
 import { QueryClient } from '@tanstack/react-query';
 import { useSyncExternalStore } from 'react';
@@ -51,7 +52,8 @@ async function askAgain(): Promise<void> {
   while (isCutOff) {
     await new Promise((done) => setTimeout(done, AGAIN_MS));
     const answer = await fetch('/api/health').catch(() => null);
-    if (answer?.ok) setCutOff(false);
+    const told = answer?.ok ? ((await answer.json().catch(() => null)) as Health | null) : null;
+    if (told && !told.down.includes('database')) setCutOff(false);
   }
 }
 

@@ -26,6 +26,11 @@ export function Tape() {
           Gray Loom does not answer. What is on screen may have changed; trying again.
         </span>
       ) : null}
+      {data && !data.hasWorker && !cutOff ? (
+        <span role="status" className="font-semibold text-alarm">
+          No worker runs just now. What waits goes on as soon as one is back.
+        </span>
+      ) : null}
       {data?.running.slice(0, 2).map((run) => (
         <Running key={run.id} run={run} />
       ))}
@@ -69,7 +74,7 @@ function Running({ run }: { run: RunSummary }) {
       />
       <span className="text-ink2">
         {run.state === 'queued'
-          ? 'waiting its turn'
+          ? run.waits
           : run.state === 'paused'
             ? run.braked
               ? 'held by the brake'

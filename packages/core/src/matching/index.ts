@@ -18,6 +18,7 @@ export {
 } from './model/corrections';
 export { bitsOfProbability, evidenceBits, rulingOf, scorePair, bandOf, type Band, type PairScore } from './model/score';
 export type { MatchOptions, MatchResult } from './match-options';
+export { componentsOf } from './pairs/components';
 export { pairCode } from './pairs/pair-list';
 export { comparisons, groupPeople } from './comparing/sets';
 export type { MatchGroup, ScoredPair } from './pairs/group';

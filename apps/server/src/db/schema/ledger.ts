@@ -1,9 +1,22 @@
 import { sql } from 'drizzle-orm';
-import { bigint, index, integer, jsonb, pgTable, primaryKey, text, timestamp, boolean } from 'drizzle-orm/pg-core';
+import {
+  bigint,
+  boolean,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+  uuid,
+} from 'drizzle-orm/pg-core';
 import type { Operation } from '@gray-loom/core/model';
 
 export type ThreadKind = 'file' | 'hand' | 'addressBook' | 'dialer' | 'mailer' | 'form' | 'inbox' | 'rule';
 export type RunState = 'queued' | 'running' | 'done' | 'failed' | 'stopped' | 'paused';
+/** A queued run waits for another one that has its thread, or until it is tried again after it failed for a passing reason. */
+export type RunWait = { forRun: number } | { until: string; because: string };
 
 /** Where values come from. */
 export const thread = pgTable(
@@ -43,6 +56,8 @@ export const run = pgTable(
     pauseRequested: boolean('pause_requested').notNull().default(false),
     /** How often it was taken up again after it failed for a passing reason. */
     attempts: integer('attempts').notNull().default(0),
+    /** What it waits for while it is queued, where that is known: a run that has its thread, or a time to try again. */
+    waits: jsonb('waits').$type<RunWait>(),
     /** Who works on the run, and until when without another sign of life. */
     leaseBy: text('lease_by'),
     leaseUntil: timestamp('lease_until', { withTimezone: true }),
@@ -51,6 +66,12 @@ export const run = pgTable(
   },
   (t) => [index('run_state').on(t.state), index('run_kind').on(t.kind, t.id)],
 );
+
+/** Workers that are at work, by their signs of life. */
+export const workerSign = pgTable('worker_sign', {
+  id: uuid('id').primaryKey(),
+  seenAt: timestamp('seen_at', { withTimezone: true }).notNull(),
+});
 
 /**
  * The operations of a run on one contact. For a contact that was new, `changes` is null: what was written is the

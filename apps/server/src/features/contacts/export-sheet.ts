@@ -10,7 +10,7 @@ import type { WriteSheetTask } from './write-sheet-thread';
 import { refuse } from './refusals';
 import { tableOf } from './export-contacts';
 import { makeTempFolder } from '../../runs/temp-folder';
-import { requestThread } from '../../runs/threads';
+import { outcomeOf, requestThread } from '../../runs/threads';
 
 /** Rows of a spreadsheet that is made; it is built in memory, and people open it in a program that does the same. */
 const LIMIT = 50_000;
@@ -36,7 +36,7 @@ export async function exportSheet(
   const { path: folder, drop } = makeTempFolder('sheet');
   try {
     const task: WriteSheetTask = { rows, path: join(folder, 'contacts.xlsx') };
-    await requestThread('write-sheet-thread', 1500).run(task);
+    await outcomeOf<void>(requestThread('write-sheet-thread', 1500).run(task));
     const stream = createReadStream(task.path);
     stream.on('close', drop);
     return { body: Readable.toWeb(stream) as ReadableStream<Uint8Array>, bytes: statSync(task.path).size };

@@ -1,3 +1,4 @@
+import { inThread } from '../../runs/threads';
 import writeSpreadsheet from 'write-excel-file/node';
 
 export interface WriteSheetTask {
@@ -6,7 +7,7 @@ export interface WriteSheetTask {
 }
 
 /** Writes a table as a spreadsheet (.xlsx). Every cell is text, so that leading zeros and long numbers stay as they are. */
-export default async function writeSheet({ rows, path }: WriteSheetTask): Promise<void> {
+async function writeSheet({ rows, path }: WriteSheetTask): Promise<void> {
   const [headings = [], ...rest] = rows;
   await writeSpreadsheet(
     [
@@ -16,3 +17,5 @@ export default async function writeSheet({ rows, path }: WriteSheetTask): Promis
     { stickyRowsCount: 1 },
   ).toFile(path);
 }
+
+export default inThread(writeSheet);

@@ -5,7 +5,7 @@ import type { Change } from '../../feed/read-changes';
 import type { RunContext } from '../../runs/kind';
 import { markProgress } from '../../runs/lease';
 import { enqueueRun, finishRun, handThread, startRun } from '../../runs/runs';
-import { checkContacts } from './match-groups';
+import { checkContacts } from './check-contacts';
 import { checkOrganization } from './match-organizations';
 import {
   insertDue,
@@ -53,7 +53,7 @@ async function checkThese(database: Database, due: readonly Due[]): Promise<Reco
   const ids = due.map(({ id }) => id);
   const { rows } = await organizationsAmong(database.pool, ids);
   for (const { id } of rows) await checkOrganization(database, id);
-  const counts = await checkContacts(database, ids, (work) => inTransaction(database, work));
+  const counts = await checkContacts(database, ids);
   // One that was changed again meanwhile, by another run, stays to be checked again.
   await deleteDue(
     database.pool,

@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm';
-import { groupsInWords } from '@gray-loom/wire';
+import { groupsInWords, mergedInWords } from '@gray-loom/wire';
 import type { Tx } from '../../db/connect';
 import { keepApart, matchGroup, sharedLine } from '../../db/schema';
 import { ifStopped, type RunKind, type UndoTarget } from '../../runs/kind';
@@ -57,7 +57,7 @@ export const checkRun: RunKind = {
 const mergeRun: RunKind = {
   kind: 'merge',
   name: 'merges',
-  sentence: ({ title }) => title,
+  sentence: (run) => `${run.title}${mergedInWords(run.counts)}${ifStopped(run)}`,
   undo: { also: undoDecision },
   work: {
     thread: { name: 'changing', heapMb: 1024, idleMs: 60_000 },

@@ -1,32 +1,19 @@
 import { desc, inArray, sql } from 'drizzle-orm';
 import {
   bandOf,
-  bitsOfProbability,
-  factsOf,
-  comparisons,
-  groupPeople,
   indexKeys,
   isUsable,
   keyHash,
   modelFromJson,
-  preparePerson,
-  scorePair,
   type MatchModel,
   type MatchPerson,
-  type ScoredPair,
 } from '@gray-loom/core/matching';
 import type { ContactRecord } from '@gray-loom/core/model';
 import type { Database, Db, Tx, Queryable } from '../../db/connect';
 import { matchGroup, matchModel, sharedLine } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { matchSettings } from './match-settings';
-import {
-  insertGroups,
-  selectKeptApart,
-  contactsSharingKeys,
-  livePeople,
-  openGroupsTouching,
-} from './statements/match-groups';
+import { insertGroups, selectKeptApart, contactsSharingKeys } from './statements/match-groups';
 
 export interface FrozenModel {
   version: number;
@@ -126,11 +113,6 @@ export function pairKey(a: number, b: number): string {
   return a < b ? `${a}:${b}` : `${b}:${a}`;
 }
 
-interface Candidate {
-  id: number;
-  person: MatchPerson;
-}
-
 /** People in the database who share a look-up key with a person; those who share most first, at most `limit`. */
 export async function findCandidates(
   { pool }: { pool: Queryable },
@@ -140,66 +122,4 @@ export async function findCandidates(
 ): Promise<{ id: number; record: ContactRecord }[]> {
   const keys = indexKeys(person).map((key) => String(keyHash(key)));
   return contactsSharingKeys(pool, keys, exceptId, limit);
-}
-
-/**
- * Checks contacts against everybody by the index, under the current model, and settles the groups they fall in together
- * with the open groups these touch. Used after an import, an entry and an edit.
- */
-export async function checkContacts(
-  database: Database,
-  ids: readonly number[],
-  inTx: (work: (tx: Tx) => Promise<Record<string, number>>) => Promise<Record<string, number>>,
-): Promise<Record<string, number>> {
-  const frozen = await currentModel(database.db);
-  if (!frozen || ids.length === 0) return {};
-  const people = new Map<number, MatchPerson>();
-  const learn = ({ id, record }: { id: number; record: ContactRecord }): Candidate => {
-    const person = people.get(id) ?? preparePerson(factsOf(record));
-    people.set(id, person);
-    return { id, person };
-  };
-  const apart = await keptApartPairs(database);
-  const keep = bitsOfProbability(frozen.model.thresholds.possible);
-  const pairs = new Map<string, ScoredPair>();
-  const own = await livePeople(database.pool, ids);
-  for (const row of own) {
-    const { id, person } = learn(row);
-    for (const other of (await findCandidates(database, person, id)).map(learn)) {
-      const key = pairKey(id, other.id);
-      if (pairs.has(key) || apart.has(key)) continue;
-      const { bits } = scorePair(frozen.model, person, other.person);
-      if (bits >= keep) pairs.set(key, { a: Math.min(id, other.id), b: Math.max(id, other.id), bits });
-    }
-  }
-  if (pairs.size === 0) return {};
-  // Open groups that these pairs touch are looked at again together with them.
-  const touched = [...new Set([...pairs.values()].flatMap(({ a, b }) => [a, b]))];
-  const open = await openGroupsTouching(database.pool, touched);
-  const members = [...new Set([...touched, ...open.rows.flatMap((row) => row.member_ids.map(Number))])];
-  const all = await livePeople(database.pool, members);
-  const live = all.map(learn);
-  for (const x of live) {
-    for (const y of live) {
-      const key = pairKey(x.id, y.id);
-      if (x.id >= y.id || pairs.has(key)) continue;
-      const bits = apart.has(key) ? -Infinity : scorePair(frozen.model, x.person, y.person).bits;
-      if (bits >= keep || bits === -Infinity) pairs.set(key, { a: x.id, b: y.id, bits });
-    }
-  }
-  const groups = groupPeople({
-    model: frozen.model,
-    compare: comparisons(frozen.model, (id) => people.get(id)),
-    isKeptApart: (a, b) => apart.has(pairKey(a, b)),
-    pairs: [...pairs.values()],
-    thresholdBits: keep,
-  });
-  return inTx((tx) =>
-    saveGroups(
-      tx,
-      frozen,
-      groups.map((group) => ({ memberIds: group.members, bits: group.weakestBits })),
-      open.rows.map((row) => row.id),
-    ),
-  );
 }

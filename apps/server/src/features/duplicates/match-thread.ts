@@ -17,6 +17,7 @@ import {
 } from '@gray-loom/core/matching';
 import type { MatchSettings } from './match-settings';
 import type { ReadAnswer, ReadTask } from './match-helper';
+import { inThread } from '../../runs/threads';
 import { readPeople } from './read-people';
 import { countLive, middleLive, liveOrganizations } from './statements/match-thread';
 
@@ -113,7 +114,7 @@ function startHelper(): Helper {
 }
 
 /** Runs in a thread of its own: reads everybody, learns a model, finds groups. Says how far it is through the port. */
-export default async function findGroups({
+async function findGroups({
   databaseUrl,
   threshold01,
   apart,
@@ -179,3 +180,5 @@ export default async function findGroups({
     port.close();
   }
 }
+
+export default inThread(findGroups);

@@ -1,4 +1,3 @@
-import { sql } from 'drizzle-orm';
 import {
   bitsOfProbability,
   factsOf,
@@ -11,7 +10,8 @@ import { planMerge } from '@gray-loom/core/merging';
 import type { ContactRecord } from '@gray-loom/core/model';
 import type { BatchLook } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
-import { run } from '../../db/schema';
+import type { GroupState } from '../../db/schema';
+import { appendLeft, type GroupLeft, type LeftNote } from '../../runs/statements/append-left';
 import { tell } from '../../feed/events';
 import { refuseGroup } from './refusals';
 import { runsIn, threadsOf } from '../../book/run-threads';
@@ -27,7 +27,7 @@ import {
   sampleOfCertain,
   openBatch,
   certainToMerge,
-  nextCertain,
+  lockGroups,
   livePeopleAmong,
   markMerged,
 } from './statements/merge-batch';
@@ -49,14 +49,14 @@ export async function startBatch(database: Database, except: readonly number[]):
     const busy = await openBatch(tx.client);
     if (busy.rowCount) throw refuseGroup.mergingAlready();
     const { rows } = await certainToMerge(tx.client, except);
-    const { n = 0, last = 0 } = rows[0] ?? {};
+    const n = rows.length;
     if (n === 0) throw refuseGroup.nothingCertain();
     const runId = await startRun(tx, {
       kind: 'merge',
       state: 'queued',
       threadId: await handThread(tx),
       title: `Merged ${n.toLocaleString('en')} certain ${n === 1 ? 'group' : 'groups'}`,
-      detail: { batch: true, last, except, total: n },
+      detail: { batch: true, groups: rows.map(({ id }) => id), at: 0 },
     });
     await enqueueRun(tx, runId);
     return { runId };
@@ -64,15 +64,12 @@ export async function startBatch(database: Database, except: readonly number[]):
 }
 
 export interface BatchPart {
-  /** Groups looked at; none when the end is reached. */
-  groups: number;
   merged: number;
   records: number;
   left: number;
-  lastId: number;
 }
 
-/** How certain a group has to be still, when its turn comes, to be merged without a person. */
+/** Whether a group is as certain still, when its turn comes, as it has to be to be merged without a person. */
 function stillCertain(
   frozen: FrozenModel,
   ids: readonly number[],
@@ -97,17 +94,16 @@ function stillCertain(
 }
 
 /**
- * Merges the next certain groups of a batch behind a marker, in the caller's transaction. A group whose records changed,
- * went or were kept apart since, so that it is certain no more, is left to a person.
+ * Merges groups of a batch, in the caller's transaction. One that was decided meanwhile, or whose records changed, went or were
+ * kept apart since, so that it is certain no more, is left to a person, and it is noted why.
  */
-export async function mergeNext(
+export async function mergeThese(
   database: Database,
   tx: Tx,
   runId: number,
-  { after, last, except }: { after: number; last: number; except: readonly number[] },
-  limit: number,
+  groupIds: readonly number[],
 ): Promise<BatchPart> {
-  const { rows: groups } = await nextCertain(tx.client, after, last, except, limit);
+  const { rows: groups } = await lockGroups(tx.client, groupIds);
   const frozen = await currentModel(tx.db);
   const contacts = await lockContacts(
     tx,
@@ -123,17 +119,21 @@ export async function mergeNext(
   );
   const catalogue = await loadCatalogue(tx.db);
   const weighing = weighingOf(await mergeRules(tx.db), threads);
-  const part: BatchPart = { groups: groups.length, merged: 0, records: 0, left: 0, lastId: groups.at(-1)?.id ?? last };
+  const part: BatchPart = { merged: 0, records: 0, left: 0 };
+  const left: LeftNote[] = [];
+  const whyLeft = (ids: readonly number[], state: GroupState, band: string): GroupLeft | null => {
+    if (state !== 'open') return state === 'gone' ? 'gone' : 'decided';
+    if (!ids.every((one) => there.has(one))) return 'recordGone';
+    if (ids.some((a, i) => ids.slice(i + 1).some((b) => apart.has(pairKey(a, b))))) return 'keptApart';
+    if (band !== 'certain') return 'lessCertain';
+    return frozen && stillCertain(frozen, ids, records) ? null : 'recordsChanged';
+  };
   const decided: number[] = [];
-  const changes = groups.flatMap(({ id, member_ids: memberIds }) => {
+  const changes = groups.flatMap(({ id, member_ids: memberIds, state, band }) => {
     const ids = memberIds.map(Number);
-    const whole =
-      frozen !== null &&
-      ids.every((one) => there.has(one)) &&
-      !ids.some((a, i) => ids.slice(i + 1).some((b) => apart.has(pairKey(a, b)))) &&
-      stillCertain(frozen, ids, records);
-    if (!whole) {
-      part.left++;
+    const why = whyLeft(ids, state, band);
+    if (why) {
+      left.push({ groupId: id, why });
       return [];
     }
     const plan = planMerge({
@@ -151,10 +151,8 @@ export async function mergeNext(
   });
   await applyChanges(tx, runId, changes);
   await markMerged(tx.client, runId, decided);
-  await tx.db
-    .update(run)
-    .set({ detail: sql`jsonb_set(${run.detail}, '{after}', to_jsonb(${part.lastId}::int))` })
-    .where(sql`${run.id} = ${runId}`);
+  part.left = left.length;
+  if (left.length) await appendLeft(tx.client, runId, left);
   await tell(tx.client, { topic: 'groups' });
   return part;
 }

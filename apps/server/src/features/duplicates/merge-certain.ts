@@ -1,5 +1,6 @@
 import { inTransaction } from '../../db/connect';
-import { mergeNext } from './merge-batch';
+import { mergeThese } from './merge-batch';
+import { keepBatchPlace } from './statements/merge-batch';
 import { finishRun } from '../../runs/runs';
 import type { RunContext } from '../../runs/kind';
 import { markProgress } from '../../runs/lease';
@@ -9,42 +10,27 @@ const AT_ONCE = 50;
 
 /** Merges all certain groups of a batch, some at a time; goes on after the last of them when it was interrupted. */
 export async function mergeCertain({ database, run, lease, leaseMs }: RunContext): Promise<void> {
-  const {
-    last = 0,
-    after: from = 0,
-    except = [],
-    total = 0,
-  } = run.detail as {
-    last?: number;
-    after?: number;
-    except?: number[];
-    total?: number;
-  };
+  const { groups = [], at: from = 0 } = run.detail as { groups?: number[]; at?: number };
   const counts: Record<string, number> = { groups: 0, merged: 0, left: 0, ...run.counts };
-  let after = from;
-  for (;;) {
-    const { part, stop } = await inTransaction(database, async (tx) => {
-      const next = await mergeNext(database, tx, lease.runId, { after, last, except }, AT_ONCE);
-      const sum = {
-        groups: (counts.groups ?? 0) + next.merged,
-        merged: (counts.merged ?? 0) + next.records,
-        left: (counts.left ?? 0) + next.left,
+  let at = from;
+  let stopped = run.stopRequested;
+  while (at < groups.length && !stopped) {
+    const next = groups.slice(at, at + AT_ONCE);
+    const { sum, stopRequested } = await inTransaction(database, async (tx) => {
+      const part = await mergeThese(database, tx, lease.runId, next);
+      const added = {
+        groups: (counts.groups ?? 0) + part.merged,
+        merged: (counts.merged ?? 0) + part.records,
+        left: (counts.left ?? 0) + part.left,
       };
-      const { stopRequested } = await markProgress(
-        tx,
-        lease,
-        { done: Math.min(total, sum.groups + sum.left), total },
-        sum,
-        leaseMs,
-      );
-      Object.assign(counts, sum);
-      return { part: next, stop: stopRequested };
+      await keepBatchPlace(tx.client, lease.runId, at + next.length);
+      const progress = { done: at + next.length, total: groups.length };
+      return { sum: added, ...(await markProgress(tx, lease, progress, added, leaseMs)) };
     });
-    after = part.lastId;
-    if (stop || part.groups < AT_ONCE) {
-      const ended = stop && part.groups === AT_ONCE ? 'stopped' : 'done';
-      await inTransaction(database, (tx) => finishRun(tx, lease.runId, ended, counts));
-      return;
-    }
+    Object.assign(counts, sum);
+    at += next.length;
+    stopped = stopRequested;
   }
+  const ended = at < groups.length ? 'stopped' : 'done';
+  await inTransaction(database, (tx) => finishRun(tx, lease.runId, ended, counts));
 }

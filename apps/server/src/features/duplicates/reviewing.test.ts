@@ -10,12 +10,14 @@ import type {
   MergeRuleSetup,
   MergeRuleTrial,
   RunSummary,
+  LeftAsIs,
 } from '@gray-loom/wire';
 import { refusal } from '../../testing/refusal';
 import { runScan } from '../../testing/run-scan';
 import { bringFile, runImport, runTrial } from '../../testing/run-import';
 import { startTestApp, type TestApp } from '../../testing/start-test-app';
 
+type Group = GroupList['groups'][number];
 let app: TestApp;
 beforeAll(async () => {
   app = await startTestApp();
@@ -43,8 +45,9 @@ afterAll(() => app.end());
 
 const scan = () => runScan(app);
 
-async function mergeAll(except: number[]): Promise<RunSummary> {
+async function mergeAll(except: number[], meanwhile?: () => Promise<unknown>): Promise<RunSummary> {
   const { runId } = await app.json<{ runId: number }>('/duplicates/batch', 'POST', { except });
+  await meanwhile?.();
   return app.work(runId);
 }
 
@@ -70,7 +73,7 @@ describe('certain groups in one go', () => {
   test('all are merged but those left to a person and those that changed meanwhile, and one undo brings all back', async () => {
     const before = await live();
     const certain = groups.groups.filter((group) => group.band === 'certain');
-    const [kept, moved] = certain as [GroupList['groups'][number], GroupList['groups'][number]];
+    const [kept, moved, apart] = certain as [Group, Group, Group];
     const board = await app.json<MatchBoard>(`/duplicates/${moved.id}`);
     const name = board.rows.find((row) => row.field === 'familyName')?.cells[0];
     await app.edit(name?.memberId ?? 0, {
@@ -85,11 +88,27 @@ describe('certain groups in one go', () => {
     expect(found?.band ?? 'none').not.toBe('certain');
     // As if the edit had come between the look and its turn.
     await app.database.pool.query(`update match_group set band = 'certain', state = 'open' where id = $1`, [moved.id]);
-    const run = await mergeAll([kept.id]);
+    let apartRun = 0;
+    const run = await mergeAll([kept.id], async () => {
+      const { members } = await app.json<MatchBoard>(`/duplicates/${apart.id}`);
+      const answer = await app.json<{ runId: number }>(`/duplicates/${apart.id}/apart`, 'POST', {
+        memberIds: members.map(({ id }) => id),
+      });
+      apartRun = answer.runId;
+    });
     expect(run).toMatchObject({
       state: 'done',
-      counts: { groups: certain.length - 2, merged: (certain.length - 2) * 2, left: 1 },
+      counts: { groups: certain.length - 3, merged: (certain.length - 3) * 2, left: 2 },
+      words: `Merged ${certain.length - 1} certain groups: ${certain.length - 3} merged, 2 left to a person`,
     });
+    const left = await app.json<LeftAsIs[]>(`/runs/${run.id}/left`);
+    expect(left.map(({ of, id, why }) => [of, id, why])).toEqual(
+      [
+        ['group', moved.id, 'its records were changed, and are certain no more'],
+        ['group', apart.id, 'somebody decided it meanwhile'],
+      ].sort((a, b) => Number(a[1]) - Number(b[1])),
+    );
+    await app.json(`/runs/${apartRun}/undo`, 'POST');
     const after = await app.json<GroupList>('/duplicates');
     expect(after.groups.map((group) => group.id)).toEqual(expect.arrayContaining([kept.id, moved.id]));
     await app.json(`/runs/${run.id}/undo`, 'POST');

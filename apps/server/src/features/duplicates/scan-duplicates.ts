@@ -6,6 +6,7 @@ import { proposeHouseholds } from './households';
 import { keptApartPairs, saidLines, saveGroups } from './match-groups';
 import { matchSettings } from './match-settings';
 import { finishRun } from '../../runs/runs';
+import { outcomeOf } from '../../runs/threads';
 import type { RunContext } from '../../runs/kind';
 import { markProgress } from '../../runs/lease';
 import type { MatchAnswer, MatchTask } from './match-thread';
@@ -39,7 +40,8 @@ export async function scanDuplicates({ database, config, log, lease, leaseMs, th
     settings,
     port: port2,
   };
-  const answer = (await threads.get('match-thread', MATCHING).run(task, { transferList: [port2] })) as MatchAnswer;
+  const running = threads.get('match-thread', MATCHING).run(task, { transferList: [port2] });
+  const answer = await outcomeOf<MatchAnswer>(running);
   await asked;
   port1.close();
   if (answer.stopped) {

@@ -22,6 +22,7 @@ import { makePeople, makePeopleAlone } from '../../book/statements/locks';
 import { ImportPlanner } from './rows/import-plan';
 import { ROW_COLUMNS, RowsUnderLock, type SettledRow } from './rows/rows-under-lock';
 import type { ImportTask, ReadyChunk } from './import-thread';
+import { outcomeOf } from '../../runs/threads';
 import type { RunContext } from '../../runs/kind';
 import { markProgress, type Lease } from '../../runs/lease';
 import { dontWaitForDisk, othersImport } from './statements/import-file';
@@ -32,6 +33,8 @@ const FEW_ROWS = 1000;
 const PLANNING = { heapMb: 2048, youngMb: 48, idleMs: 300_000 };
 /** A chunk that the database ends, since two transactions waited for each other, is written anew so often. */
 const TRIES = 4;
+/** Rows for which it pays to plan ahead again once the others who brought people in are through. */
+const WORTH_BEGINNING_ANEW = 20_000;
 
 interface Writing {
   underLock: RowsUnderLock;
@@ -96,39 +99,31 @@ export async function importFile(context: RunContext): Promise<void> {
     leaseMs,
   };
   // One that was told to stop while it waited only ends.
-  const { stopped, paused } = job.stopRequested
-    ? { stopped: true, paused: false }
-    : await writeAlone(context, writing, file.id);
-  if (paused) return inTransaction(database, (tx) => restRun(tx, lease.runId));
+  const ended = job.stopRequested ? 'stopped' : await writeRest(context, writing, file.id);
+  if (ended === 'paused') return inTransaction(database, (tx) => restRun(tx, lease.runId));
+  const state = ended === 'stopped' ? 'stopped' : 'done';
   await inTransaction(database, async (tx) => {
     await settleBroughtBack(database, tx, file, lease.runId);
     await keepConsent(tx, lease.runId, file.mapping.wholeFile.consent);
-    await finishRun(tx, lease.runId, stopped ? 'stopped' : 'done', writing.counts);
-    await tx.db
-      .update(intake)
-      .set({ state: stopped ? 'stopped' : 'done' })
-      .where(eq(intake.id, file.id));
+    await finishRun(tx, lease.runId, state, writing.counts);
+    await tx.db.update(intake).set({ state }).where(eq(intake.id, file.id));
     await tell(tx.client, { topic: 'intakes', id: file.id });
     await tell(tx.client, { topic: 'held' });
   });
 }
 
-interface Word {
-  stopped: boolean;
-  paused: boolean;
-}
+/** Why writing ended: the file did, a person said so, or others began or ceased to bring people in. */
+type Ended = 'whole' | 'stopped' | 'paused' | 'othersCameOrWent';
 
 /**
- * Writes all that is left of a file. Who is new is decided ahead while nobody else brings people in; as soon as somebody does, it is
+ * Writes all that is left of a file. Who is new is decided ahead while nobody else brings people in; while somebody does, it is
  * decided under lock, so that two imports of one person make one contact.
  */
-async function writeAlone(context: RunContext, writing: Writing, intakeId: number): Promise<Word> {
-  const guarded = await othersImport(context.database.pool, writing.lease.runId);
-  try {
-    return await writeAll(context, writing, intakeId, guarded);
-  } catch (error) {
-    if (!(error instanceof NotAlone)) throw error;
-    return writeAll(context, writing, intakeId, true);
+async function writeRest(context: RunContext, writing: Writing, intakeId: number): Promise<Ended> {
+  for (;;) {
+    const guarded = await othersImport(context.database.pool, writing.lease.runId);
+    const ended = await writeAll(context, writing, intakeId, guarded);
+    if (ended !== 'othersCameOrWent') return ended;
   }
 }
 
@@ -138,7 +133,7 @@ async function writeAll(
   writing: Writing,
   intakeId: number,
   guarded: boolean,
-): Promise<Word> {
+): Promise<Ended> {
   const { port1, port2 } = new MessageChannel();
   const task: ImportTask = {
     databaseUrl: config.databaseUrl,
@@ -148,17 +143,20 @@ async function writeAll(
     guarded,
     port: port2,
   };
-  const thread = threads
-    .get('import-thread', PLANNING)
-    .run(task, { transferList: [port2], name: 'default' }) as Promise<void>;
+  const running = threads.get('import-thread', PLANNING).run(task, { transferList: [port2], name: 'default' });
+  const thread = outcomeOf<void>(running);
   try {
     for await (const chunk of chunksFrom(port1, thread)) {
-      const { stopRequested, pauseRequested } = await writeChunk(database, writing, chunk);
+      const { stopRequested, pauseRequested, others } = await writeChunk(database, writing, chunk);
       port1.postMessage('written');
-      if (stopRequested) return { stopped: true, paused: false };
-      if (pauseRequested && chunk.lastRow < writing.total) return { stopped: false, paused: true };
+      if (stopRequested) return 'stopped';
+      if (pauseRequested && chunk.lastRow < writing.total) return 'paused';
+      if (guarded && !others && writing.total - chunk.lastRow > WORTH_BEGINNING_ANEW) return 'othersCameOrWent';
     }
-    return { stopped: false, paused: false };
+    return 'whole';
+  } catch (error) {
+    if (error instanceof NotAlone) return 'othersCameOrWent';
+    throw error;
   } finally {
     port1.postMessage('stop');
     port1.close();
@@ -173,7 +171,7 @@ async function writeChunk(
   database: Database,
   writing: Writing,
   chunk: ReadyChunk,
-): Promise<{ stopRequested: boolean; pauseRequested: boolean }> {
+): Promise<{ stopRequested: boolean; pauseRequested: boolean; others: boolean }> {
   const { lease, leaseMs, total } = writing;
   const { asked, counts, underLock } = await inTransaction(
     database,
@@ -183,7 +181,8 @@ async function writeChunk(
       await dontWaitForDisk(tx.client);
       writing.opportunities.begin();
       await (chunk.guarded ? makePeopleAlone : makePeople)(tx.client);
-      if (!chunk.guarded && (await othersImport(tx.client, lease.runId))) throw new NotAlone();
+      const others = await othersImport(tx.client, lease.runId);
+      if (others && !chunk.guarded) throw new NotAlone();
       // Who is here is locked first; what becomes of them is worked out while the database writes those who are new.
       const rows = await writing.underLock.lock(tx, chunk.touching);
       const settled = await rows.write(writeNew(tx, writing, chunk));
@@ -194,7 +193,7 @@ async function writeChunk(
       addCounts(sum, await writeOpportunities(tx, lease.runId, writing.opportunities, brought));
       await savePicks(tx, chunk.picks);
       const word = await markProgress(tx, lease, { done: chunk.lastRow, total }, sum, leaseMs);
-      return { asked: word, counts: sum, underLock: rows };
+      return { asked: { ...word, others }, counts: sum, underLock: rows };
     },
     { tries: TRIES },
   );

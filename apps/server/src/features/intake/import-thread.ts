@@ -24,12 +24,15 @@ import {
   type ContactBlocks,
   type NewContact,
 } from '../../book/render-contacts';
+import { inThread } from '../../runs/threads';
 import { loadDerivation, type Derivation } from '../../book/derivation';
 import { takeIds } from '../../book/write-contacts';
 import { settledRows } from './statements/import-thread';
 
 /** Rows of one transaction. */
 const CHUNK = 4000;
+/** The same while others bring people in: whoever enters somebody waits for it. */
+const GUARDED_CHUNK = 1000;
 /** Of the first, so that writing begins soon; each of the next has twice as many as the one before. */
 const FIRST_CHUNK = 500;
 /** Rows planned and rendered at once: what is in work for them lives briefly, and costs the collector little. */
@@ -105,14 +108,7 @@ class Chunk {
  * Runs in a thread of its own: reads the file, plans every row and renders what is to be written, chunk by chunk, a
  * little ahead of the thread that writes. Ends when the file does, or when told to stop.
  */
-export default async function planImport({
-  databaseUrl,
-  runId,
-  intakeId,
-  marker,
-  guarded,
-  port,
-}: ImportTask): Promise<void> {
+async function planImport({ databaseUrl, runId, intakeId, marker, guarded, port }: ImportTask): Promise<void> {
   const database = connect(databaseUrl, createLogger('import', 'warn'), 2);
   let room = AHEAD;
   let wake: (() => void) | null = null;
@@ -142,7 +138,7 @@ export default async function planImport({
       room--;
       port.postMessage(ready, [...memoryOf(ready.blocks), ready.rowLines.buffer]);
       chunk = new Chunk(await loadDerivation(database.pool));
-      most = Math.min(CHUNK, most * 2);
+      most = Math.min(guarded ? GUARDED_CHUNK : CHUNK, most * 2);
     };
     for await (const rows of readRows(database, file.id, file.shape, BATCH)) {
       if (stopped) break;
@@ -160,6 +156,8 @@ export default async function planImport({
     port.unref();
   }
 }
+
+export default inThread(planImport);
 
 /** Brings back what an interrupted run knew of rows it has written. */
 async function recall({ pool }: Database, state: ThreadState, rows: readonly DataRow[]): Promise<void> {

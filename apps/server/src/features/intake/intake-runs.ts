@@ -4,6 +4,11 @@ import { importFile } from './import-file';
 import { unsettle } from './rows/mended-file';
 import { tryImport } from './try-import';
 
+/** Rows that are brought in or tried without waiting behind others who bring in many. */
+const FEW_ROWS = 1000;
+const sizeOf = ({ rows }: Record<string, unknown>) =>
+  typeof rows === 'number' && rows <= FEW_ROWS ? ('short' as const) : ('long' as const);
+
 const importRun: RunKind = {
   kind: 'import',
   name: 'imports',
@@ -15,7 +20,7 @@ const importRun: RunKind = {
     // Who brings a file in often brings the next; a thread whose code has run before does it in three quarters of the time.
     // What is written lives for one slice of 250; with 16 MB an update of those who are here took a sixth longer.
     thread: { name: 'importing', heapMb: 2048, youngMb: 32, idleMs: 300_000 },
-    size: () => 'long',
+    size: sizeOf,
     pauses: true,
     stops: 'anytime',
     retries: 5,
@@ -34,7 +39,7 @@ const trialRun: RunKind = {
   quiet: true,
   work: {
     thread: { name: 'trying', heapMb: 2048, youngMb: 48, idleMs: 60_000 },
-    size: () => 'long',
+    size: sizeOf,
     pauses: false,
     stops: 'anytime',
     retries: 3,

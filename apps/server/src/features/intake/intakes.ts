@@ -178,7 +178,7 @@ export async function startTrial(database: Database, id: number, { keepAll = fal
       state: 'queued',
       threadId: await handThread(tx),
       title: `Trial of ${row.name}`,
-      detail: { intakeId: id, ...(keepAll ? { keepAll } : {}) },
+      detail: { intakeId: id, rows: row.rowCount, ...(keepAll ? { keepAll } : {}) },
     });
     await tx.db.update(intake).set({ state: 'trying', trialRun: runId }).where(eq(intake.id, id));
     await enqueueRun(tx, runId);
@@ -206,7 +206,7 @@ export async function startImport(database: Database, id: number): Promise<{ run
       state: 'queued',
       threadId: await newThread(tx, 'file', row.name),
       title: row.name,
-      detail: { intakeId: id },
+      detail: { intakeId: id, rows: row.rowCount },
     });
     await beginProgress(tx.client, runId, row.rowCount);
     await tx.db.update(intake).set({ state: 'committing', importRun: runId }).where(eq(intake.id, id));

@@ -51,6 +51,10 @@ export const refuseFile = declareRefusals({
     ({ unfoldsMb, limitMb }: { unfoldsMb: number; limitMb: number }) =>
       `This spreadsheet unfolds to ${unfoldsMb} MB; at most ${limitMb} MB are read. Save the sheet as CSV and send that.`,
   ),
+  unfoldsTooFar: tooLarge(
+    ({ times, limit }: { times: number; limit: number }) =>
+      `This package unfolds to ${times.toLocaleString('en')} times its size; at most ${limit} times are read. Nothing was taken in; send the file in it alone.`,
+  ),
   cards: conflict('This file holds cards; encoding, delimiter and heading are not to be chosen.'),
   noSuchRow: invalid(({ row }: { row: number }) => `The file has no row ${row} that could be the heading.`),
   unknownEncoding: invalid(({ name }: { name: string }) => `'${name}' is not an encoding that can be read.`),

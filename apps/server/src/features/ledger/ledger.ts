@@ -3,10 +3,28 @@ import type { RunContact, RunPage, RunSummary, TapeState } from '@gray-loom/wire
 import type { Database } from '../../db/connect';
 import { refuse } from './refusals';
 import { loadCatalogue } from '../../book/picks';
-import type { RunKinds } from '../../runs/kind';
-import { runsBefore, runById, openRuns, endedRuns, contactsOfRun, type Row } from './statements/ledger';
+import { SLOTS, type RunKinds } from '../../runs/kind';
+import { hasWorker } from '../../runs/worker-sign';
+import { runsBefore, runById, openRuns, endedRuns, contactsOfRun, runsAtWork, type Row } from './statements/ledger';
 
-function summaryOf(kinds: RunKinds, actor: Actor, row: Row): RunSummary {
+type AtWork = Awaited<ReturnType<typeof runsAtWork>>['rows'][number];
+
+const secondsUntil = (iso: string) => Math.max(1, Math.round((Date.parse(iso) - Date.now()) / 1000));
+
+/** What a queued run waits for, in words. `atWork` are the runs that have slots. */
+function waitsInWords(kinds: RunKinds, row: Row, atWork: readonly AtWork[]): string {
+  if (row.state !== 'queued') return '';
+  const { waits } = row;
+  if (waits && 'until' in waits) return `tries again in ${secondsUntil(waits.until)} s, since ${waits.because}`;
+  if (waits && row.waits_for) return `waits for ${row.waits_for}`;
+  const size = kinds.sizeOf(row);
+  const before = atWork.filter((run) => kinds.find(run.kind)?.work && kinds.sizeOf(run) === size);
+  return before.length >= SLOTS[size]
+    ? `waits for ${before.map(({ title }) => title).join(' and ')}`
+    : 'waits its turn';
+}
+
+function summaryOf(kinds: RunKinds, actor: Actor, row: Row, atWork: readonly AtWork[] = []): RunSummary {
   // What somebody may not do is not offered.
   const mayAct = hasRole(actor, 'editor');
   const kind = kinds.find(row.kind);
@@ -38,6 +56,7 @@ function summaryOf(kinds: RunKinds, actor: Actor, row: Row): RunSummary {
     braked: row.is_braked,
     words: kinds.sentence(row),
     doing: kind?.doing ?? '',
+    waits: waitsInWords(kinds, row, atWork),
     intakeId: row.intake_id,
     connectionId: row.connection_id,
     createdAt: row.created_at.toISOString(),
@@ -64,19 +83,22 @@ export async function listRuns(
 export async function runSummary({ pool, actor }: Database, kinds: RunKinds, id: number): Promise<RunSummary> {
   const { rows } = await runById(pool, id);
   if (!rows[0]) throw refuse.noSuchRun();
-  return summaryOf(kinds, actor, rows[0]);
+  const atWork = rows[0].state === 'queued' ? (await runsAtWork(pool)).rows : [];
+  return summaryOf(kinds, actor, rows[0], atWork);
 }
 
 /** What the tape shows: work in progress, and the latest finished run that changed something. */
 export async function tapeState({ pool, actor }: Database, kinds: RunKinds): Promise<TapeState> {
   const running = await openRuns(pool);
+  const atWork = running.rows.some(({ state }) => state === 'queued') ? (await runsAtWork(pool)).rows : [];
   const latest = await endedRuns(
     pool,
     kinds.which(({ quiet }) => quiet === true),
   );
   return {
-    running: running.rows.map((row) => summaryOf(kinds, actor, row)),
+    running: running.rows.map((row) => summaryOf(kinds, actor, row, atWork)),
     latest: latest.rows[0] ? summaryOf(kinds, actor, latest.rows[0]) : null,
+    hasWorker: await hasWorker({ pool }),
   };
 }
 

@@ -1,6 +1,7 @@
 import {
   goesOnAnswer,
   idSchema,
+  leftAnswer,
   listOf,
   pausingAnswer,
   runContactAnswer,
@@ -19,6 +20,7 @@ import { json, route, type Route } from '../../http/declare';
 import type { Surroundings } from '../../http/services';
 import { goOn, requestPause, requestStop } from '../../runs/runs';
 import { listRuns, runContacts, runSummary, tapeState } from './ledger';
+import { leftAsIs } from './left';
 import { previewUndo, undoRun } from './undo-run';
 
 /** Runs: the ledger, the tape, undo. */
@@ -72,6 +74,16 @@ export function runRoutes({ kinds }: Surroundings): Route[] {
       answer: json(listOf(runContactAnswer)),
       example: { params: { id: 1 }, query: { limit: 20 } },
       handle: ({ params, query: { after, limit }, database }) => runContacts(database, params.id, after, limit),
+    }),
+    route({
+      method: 'get',
+      path: '/runs/:id/left',
+      summary: 'What a run left as it was, and why.',
+      may: 'viewer',
+      params: idSchema,
+      answer: json(listOf(leftAnswer)),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => leftAsIs(database, params.id),
     }),
     route({
       method: 'get',

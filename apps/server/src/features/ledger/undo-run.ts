@@ -21,13 +21,13 @@ import type { RunKinds, UndoTarget } from '../../runs/kind';
 import { enqueueRun, finishRun, handThread, startRun } from '../../runs/runs';
 import { editsSinceMerge, giveEdits, readEdits } from './undo-edits';
 import { applyChanges, lockContacts, type ContactChange } from '../../book/write-contacts';
+import { appendLeft } from '../../runs/statements/append-left';
 import { countContacts } from './statements/operations';
 import {
   operationsOfRun,
   operationsAt,
   operationsBefore,
   nextContacts,
-  appendLeft,
   shareStopsOf,
   recordsOfRun,
 } from './statements/undo-run';
@@ -234,7 +234,7 @@ export async function undoBatch(
   );
   await applyChanges(tx, undoRunId, changes, { evenGone: true });
   if (leftDetail.length) {
-    await appendLeft(tx.client, undoRunId, JSON.stringify(leftDetail.slice(0, 200)));
+    await appendLeft(tx.client, undoRunId, leftDetail);
   }
   return ids[ids.length - 1] ?? null;
 }

@@ -1,6 +1,6 @@
 import type { Context } from 'hono';
 import { deleteCookie, getCookie, setCookie } from 'hono/cookie';
-import { healthAnswer, sessionInfoAnswer, signInSchema, type SessionInfo } from '@gray-loom/wire';
+import { sessionInfoAnswer, signInSchema, type SessionInfo } from '@gray-loom/wire';
 import type { Actor } from '../../db/actor';
 import type { Database } from '../../db/connect';
 import { connectionOf } from '../../http/connection';
@@ -8,7 +8,7 @@ import { json, nothing, route, type Route } from '../../http/declare';
 import { refuse } from './refusals';
 import type { Surroundings } from '../../http/services';
 import { countTry, forgetTry } from './sign-in-tries';
-import { liveContacts, personOf, sessionOf, signIn, signOut } from './sign-in';
+import { personOf, sessionOf, signIn, signOut } from './sign-in';
 
 const COOKIE = 'gray_loom';
 /** Name and password need no more. */
@@ -25,22 +25,9 @@ async function sessionIn(database: Database, context: Context): Promise<SessionI
   return token ? sessionOf(database, token) : null;
 }
 
-/** Health and sign-in: what answers without a session. */
+/** Sign-in and sessions. */
 export function sessionRoutes({ config }: Surroundings): Route[] {
   return [
-    route({
-      method: 'get',
-      path: '/health',
-      summary: 'Whether the server is ready.',
-      may: 'anyone',
-      answer: json(healthAnswer),
-      example: {},
-      handle: async ({ database }) => ({
-        status: 'ok' as const,
-        contacts: await liveContacts(database),
-        version: config.version,
-      }),
-    }),
     route({
       method: 'post',
       path: '/session',

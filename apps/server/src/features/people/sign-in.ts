@@ -5,7 +5,6 @@ import type { SessionInfo } from '@gray-loom/wire';
 import type { Person } from '../../db/actor';
 import type { Database } from '../../db/connect';
 import { account, session } from '../../db/schema';
-import { countLivePeople } from '../../book/statements/contact-records';
 
 function tokenHash(token: string): string {
   return createHash('sha256').update(token).digest('hex');
@@ -59,12 +58,6 @@ export async function firstAdministrator({ db }: Database): Promise<Person | nul
 
 export async function signOut({ db }: Database, token: string): Promise<void> {
   await db.delete(session).where(eq(session.tokenHash, tokenHash(token)));
-}
-
-/** How many people are here, which the health answer tells. */
-export async function liveContacts({ pool }: Database): Promise<number> {
-  const { rows } = await countLivePeople(pool);
-  return rows[0]?.n ?? 0;
 }
 
 /** Makes the first administrator when there is no account yet. Returns the password only when one was made. */

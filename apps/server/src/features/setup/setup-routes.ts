@@ -20,6 +20,7 @@ import {
   pickMergeSchema,
   pickOrderSchema,
   runAnswer,
+  healthAnswer,
 } from '@gray-loom/wire';
 import { loadCatalogue } from '../../book/picks';
 import { listClashes } from '../../book/unique-values';
@@ -27,6 +28,7 @@ import { json, nothing, route, type Route } from '../../http/declare';
 import { refuse } from './refusals';
 import type { Surroundings } from '../../http/services';
 import { completeAddress, listAreas, saveAreas } from './areas';
+import { health } from './health';
 import { feedReaders, retryReader } from './upkeep';
 import { changeField, convertField, createField, tryConversion } from './field-setup';
 import { loadLists } from './lists';
@@ -39,6 +41,15 @@ const pickSchema = object({ kind: pickKind(), label: string().max(80).required()
 /** Fields, pick-lists and areas: what drives entry, grid, import, merge and export. */
 export function setupRoutes({ config, consumers }: Surroundings): Route[] {
   return [
+    route({
+      method: 'get',
+      path: '/health',
+      summary: 'What of Gray Loom runs and what is down.',
+      may: 'anyone',
+      answer: json(healthAnswer),
+      example: {},
+      handle: ({ database }) => health(database, config),
+    }),
     route({
       method: 'get',
       path: '/lists',

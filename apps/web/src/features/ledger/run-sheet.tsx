@@ -2,7 +2,7 @@ import { keys } from '../../app/keys';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import type { RunContact, RunSummary, EditSince, UndoPreview } from '@gray-loom/wire';
+import type { EditSince, LeftAsIs, RunContact, RunSummary, UndoPreview } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { PauseButton } from '../../app/tape';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
@@ -60,7 +60,10 @@ export function RunSheet({ id, onClose }: { id: number; onClose: () => void }) {
         {data.finishedAt ? (
           <Line name="Ended" text={exactly(data.finishedAt)} />
         ) : (
-          <Line name="State" text={`${data.state}, ${count(data.progress.done)} of ${count(data.progress.total)}`} />
+          <Line
+            name="State"
+            text={`${data.waits || data.state}, ${count(data.progress.done)} of ${count(data.progress.total)}`}
+          />
         )}
         {Object.entries(data.counts).map(([key, n]) =>
           n && COUNT_WORDS[key] ? <Line key={key} name={COUNT_WORDS[key]} text={count(n)} /> : null,
@@ -119,6 +122,7 @@ export function RunSheet({ id, onClose }: { id: number; onClose: () => void }) {
         </p>
       ) : null}
       {data.undoable ? <Undo run={data} /> : null}
+      {data.counts.left ? <LeftList id={id} /> : null}
       {contacts.data?.length ? (
         <section className="mt-5">
           <h3 className="border-b border-strong pb-1 font-semibold">
@@ -153,6 +157,32 @@ export function RunSheet({ id, onClose }: { id: number; onClose: () => void }) {
         </section>
       ) : null}
     </article>
+  );
+}
+
+/** What the run left as it was, each with its reason. */
+function LeftList({ id }: { id: number }) {
+  const left = useQuery({
+    queryKey: keys.run(id, 'left'),
+    queryFn: () => api.get<LeftAsIs[]>(`/runs/${id}/left`),
+  });
+  if (left.isPending) return <Loading what="what was left" />;
+  if (left.isLoadingError) return <Failed error={left.error} retry={() => void left.refetch()} />;
+  if (!left.data.length) return null;
+  return (
+    <section className="mt-5">
+      <h3 className="border-b border-strong pb-1 font-semibold">Left as they are</h3>
+      <ul>
+        {left.data.map(({ of, id: one, name, why }) => (
+          <li key={`${of} ${one}`} className="flex items-baseline gap-3 border-b border-hair py-1">
+            <Link to={of === 'group' ? `/duplicates/${one}` : `/contacts/${one}`} className="hover:underline">
+              {name || (of === 'group' ? 'A group' : 'A contact')}
+            </Link>
+            <span className="ml-auto text-[12.5px] text-ink2">{why}</span>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

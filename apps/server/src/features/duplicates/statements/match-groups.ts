@@ -38,6 +38,15 @@ export const contactsSharingKeys = (
     [keys, exceptId, limit],
   );
 
+/** Who has each key; of a key that many have, as many as are looked at. */
+export const contactsByKeys = (client: Queryable, keys: readonly number[]) =>
+  client.query<{ key: string; ids: number[] }>(
+    `select w.key::text as key, array_agg(k.contact_id) as ids from unnest($1::bigint[]) as w(key)
+     cross join lateral (select contact_id from contact_key where contact_key.key = w.key limit ${CANDIDATES_PER_KEY}) k
+     group by w.key`,
+    [keys.map(String)],
+  );
+
 export const livePeople = (client: Queryable, ids: readonly number[]) =>
   selectRecords<{ id: number; record: ContactRecord }>(
     client,

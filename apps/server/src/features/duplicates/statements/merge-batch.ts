@@ -1,4 +1,5 @@
 import type { Queryable } from '../../../db/connect';
+import type { GroupState } from '../../../db/schema';
 
 const SAMPLE = 6;
 
@@ -17,19 +18,22 @@ export const sampleOfCertain = (client: Queryable) =>
 export const openBatch = (client: Queryable) =>
   client.query(`select 1 from run where kind = 'merge' and state in ('queued', 'running') limit 1`);
 
+/** The groups that a batch is about, in the order in which they are merged. */
 export const certainToMerge = (client: Queryable, except: readonly number[]) =>
-  client.query<{ n: number; last: number }>(
-    `select count(*)::int as n, coalesce(max(id), 0)::int as last from match_group
-       where kind = 'person' and state = 'open' and band = 'certain' and id <> all($1::int[])`,
+  client.query<{ id: number }>(
+    `select id from match_group
+       where kind = 'person' and state = 'open' and band = 'certain' and id <> all($1::int[]) order by id`,
     [except],
   );
 
-export const nextCertain = (client: Queryable, after: number, last: number, except: readonly number[], limit: number) =>
-  client.query<{ id: number; member_ids: number[] }>(
-    `select id, member_ids from match_group where kind = 'person' and state = 'open' and band = 'certain' and id > $1 and id <= $2 and id <> all($3::int[])
-     order by id limit $4 for update`,
-    [after, last, except, limit],
+export const lockGroups = (client: Queryable, ids: readonly number[]) =>
+  client.query<{ id: number; member_ids: number[]; state: GroupState; band: string }>(
+    'select id, member_ids, state, band from match_group where id = any($1::int[]) order by id for update',
+    [ids],
   );
+
+export const keepBatchPlace = (client: Queryable, runId: number, at: number) =>
+  client.query(`update run set detail = jsonb_set(detail, '{at}', to_jsonb($2::int)) where id = $1`, [runId, at]);
 
 export const livePeopleAmong = (client: Queryable, ids: readonly number[]) =>
   client.query<{ id: number }>(

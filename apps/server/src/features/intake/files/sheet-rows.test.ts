@@ -8,7 +8,7 @@ import { trimSheet, writeRawLine, type SheetCell } from '@gray-loom/core/formats
 import readSpreadsheet from 'read-excel-file/node';
 import writeSpreadsheet from 'write-excel-file/node';
 import { readSheetRows } from './sheet-rows';
-import readSheets from './sheet-thread';
+import { readSheets } from './sheet-thread';
 
 const LIMIT = 1 << 24;
 const folder = mkdtempSync(join(tmpdir(), 'gray-loom-sheets-'));

@@ -2,6 +2,7 @@ import { createReadStream } from 'node:fs';
 import { sniffDelimited } from '@gray-loom/core/formats';
 import { contactLikeness, guessesOf } from '@gray-loom/core/mapping';
 import { Refusal } from '../../../http/refusal';
+import { inThread } from '../../../runs/threads';
 import { readSheetRows, type SheetFile } from './sheet-rows';
 
 export interface SheetTask {
@@ -29,7 +30,7 @@ async function likenessOf({ path }: SheetFile): Promise<number> {
  * Writes each sheet of a spreadsheet that has more than a heading as delimited text, the sheet first that looks most like one of
  * contacts: before it there may be one that says how to fill it in, or one of lists to choose from.
  */
-export default async function readSheets({ path, folder, limitBytes }: SheetTask): Promise<SheetFile[]> {
+export async function readSheets({ path, folder, limitBytes }: SheetTask): Promise<SheetFile[]> {
   const sheets = await readSheetRows(path, folder, limitBytes).catch((error: unknown) => {
     // Only a plain error keeps what it says on its way out of a thread.
     throw error instanceof Refusal ? new Error(String(error.facts.why ?? error.code)) : error;
@@ -39,3 +40,5 @@ export default async function readSheets({ path, folder, limitBytes }: SheetTask
   for (const sheet of sheets) likeness.set(sheet, await likenessOf(sheet));
   return sheets.sort((a, b) => (likeness.get(b) ?? 0) - (likeness.get(a) ?? 0));
 }
+
+export default inThread(readSheets);

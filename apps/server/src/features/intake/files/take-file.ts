@@ -58,33 +58,29 @@ async function storePieces(
     look(piece);
     await stored;
   };
-  try {
-    for await (const chunk of body as AsyncIterable<Buffer>) {
-      bytes += chunk.length;
-      if (bytes > limitBytes)
-        throw refuseIssue({
-          code: 'fileTooLarge',
-          bytes: Math.max(bytes, declaredBytes ?? 0),
-          limitBytes,
-          path: {},
-        });
-      held.push(chunk);
-      heldBytes += chunk.length;
-      if (heldBytes >= PIECE) await flush();
-    }
-  } catch (error) {
-    if (error instanceof Refusal) throw error;
-    throw refuseIssue({
-      code: 'uploadCutOff',
-      receivedBytes: bytes,
-      declaredBytes: declaredBytes ?? bytes,
-      path: {},
-    });
+  const cutOff = () =>
+    refuseIssue({ code: 'uploadCutOff', receivedBytes: bytes, declaredBytes: declaredBytes ?? bytes, path: {} });
+  for await (const chunk of arriving(body, cutOff)) {
+    bytes += chunk.length;
+    if (bytes > limitBytes)
+      throw refuseIssue({ code: 'fileTooLarge', bytes: Math.max(bytes, declaredBytes ?? 0), limitBytes, path: {} });
+    held.push(chunk);
+    heldBytes += chunk.length;
+    if (heldBytes >= PIECE) await flush();
   }
   await flush();
   if (declaredBytes !== null && bytes !== declaredBytes)
     throw refuseIssue({ code: 'uploadCutOff', receivedBytes: bytes, declaredBytes, path: {} });
   return bytes;
+}
+
+/** A body as it arrives; one that breaks off is refused as that, and not for what becomes of it here. */
+async function* arriving(body: Readable, cutOff: () => Refusal): AsyncGenerator<Buffer> {
+  try {
+    yield* body as AsyncIterable<Buffer>;
+  } catch (error) {
+    throw error instanceof Refusal ? error : cutOff();
+  }
 }
 
 /** Counts data rows of a stream of pieces. */

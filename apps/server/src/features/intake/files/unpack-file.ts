@@ -3,9 +3,13 @@ import { basename, join } from 'node:path';
 import { PassThrough, Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip } from 'node:zlib';
+import { eq } from 'drizzle-orm';
 import type yauzl from 'yauzl';
 import { looksLikeMessage, openDecoder, sniffEncoding, type TextKind } from '@gray-loom/core/formats';
 import type { Database } from '../../../db/connect';
+import { outOfRoom } from '../../../db/out-of-room';
+import { intake } from '../../../db/schema';
+import { tell } from '../../../feed/events';
 import { SHEET_TOO_LARGE, type SheetFile } from './sheet-rows';
 import type { SheetTask } from './sheet-thread';
 import { Refusal, refuseIssue } from '../../../http/refusal';
@@ -15,7 +19,7 @@ import { messagesAsTable, splitMessages } from './read-messages';
 import { takeFile, type IncomingFile } from './take-file';
 import { textAsFile, textKindOf } from './text-table';
 import { makeTempFolder } from '../../../runs/temp-folder';
-import { requestThread } from '../../../runs/threads';
+import { outcomeOf, requestThread } from '../../../runs/threads';
 
 const MB = 1024 * 1024;
 /** No spreadsheet of what may come in unfolds to more; one that does is to be saved as delimited text. */
@@ -24,6 +28,10 @@ const SHEET_BYTES = 2048 * MB;
 const LOOKED_AT = 16_000;
 /** A text of which a table is made is read whole. */
 const TEXT_BYTES = 60 * MB;
+/** Lists unfold to some ten times what they are packed; what unfolds to more than this is made to fill a disk. */
+const MOST_TIMES = 300;
+/** A package that unfolds to no more does no harm. */
+const SMALL_BYTES = 20 * MB;
 /** Packages within packages are opened so deep. */
 const DEEPEST = 2;
 /** Rows are read one by one; what needs more than this is no sheet of contacts. */
@@ -116,12 +124,13 @@ async function* rejoin(
   }
 }
 
-/** Passes bytes on and refuses more than a limit, or fewer than were announced. */
-function gauge({ declaredBytes, limitBytes, signal }: IncomingFile): Transform {
+/** Passes bytes on, counts them, and refuses more than a limit, or fewer than were announced. */
+function gauge({ declaredBytes, limitBytes, signal }: IncomingFile): Transform & { bytes: number } {
   let bytes = 0;
-  return new Transform({
+  const gauged = new Transform({
     transform(chunk: Buffer, _encoding, done) {
       bytes += chunk.length;
+      gauged.bytes = bytes;
       if (signal?.aborted) done(signal.reason as Error);
       else if (bytes > limitBytes) done(refuseIssue({ code: 'fileTooLarge', bytes, limitBytes, path: {} }));
       else done(null, chunk);
@@ -131,13 +140,33 @@ function gauge({ declaredBytes, limitBytes, signal }: IncomingFile): Transform {
         done(refuseIssue({ code: 'uploadCutOff', receivedBytes: bytes, declaredBytes, path: {} }));
       else done();
     },
+  }) as Transform & { bytes: number };
+  gauged.bytes = 0;
+  return gauged;
+}
+
+/** Passes on what a package unfolds to, and refuses one that unfolds to far more than lists do. */
+function ratioGauge(packed: { bytes: number }): Transform {
+  let bytes = 0;
+  return new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      bytes += chunk.length;
+      done(unfoldsTooFar(bytes, packed.bytes) ? tooFar(bytes, packed.bytes) : null, chunk);
+    },
   });
 }
+
+const unfoldsTooFar = (bytes: number, packedBytes: number) =>
+  bytes > SMALL_BYTES && bytes > MOST_TIMES * Math.max(1, packedBytes);
+
+const tooFar = (bytes: number, packedBytes: number) =>
+  refuseFile.unfoldsTooFar({ times: Math.floor(bytes / Math.max(1, packedBytes)), limit: MOST_TIMES });
 
 async function takeGzip(database: Database, file: IncomingFile, depth: number): Promise<number> {
   const plain = new PassThrough();
   let failure: unknown = null;
-  const unpacking = pipeline(file.body, gauge(file), createGunzip(), plain).catch((error: unknown) => {
+  const packed = gauge(file);
+  const unpacking = pipeline(file.body, packed, createGunzip(), ratioGauge(packed), plain).catch((error: unknown) => {
     failure = error;
   });
   try {
@@ -152,6 +181,8 @@ async function takeGzip(database: Database, file: IncomingFile, depth: number): 
     await unpacking;
     if (failure instanceof Refusal) throw failure;
     if (error instanceof Refusal && error.code !== 'uploadCutOff') throw error;
+    // The archive is whole; what went wrong is ours.
+    if (failure === null && !(error instanceof Refusal)) throw error;
     throw broken('gzip archive', failure instanceof Error ? failure.message : 'it breaks off');
   }
 }
@@ -163,6 +194,8 @@ async function takeZip(database: Database, file: IncomingFile, depth: number): P
     const path = join(folder.path, 'packed.zip');
     await pipeline(file.body, gauge(file), createWriteStream(path));
     archive = await openArchive(path);
+    for (const { compressedSize, uncompressedSize } of archive.entries)
+      if (unfoldsTooFar(uncompressedSize, compressedSize)) throw tooFar(uncompressedSize, compressedSize);
     if (archive.entries.some(({ fileName }) => fileName === 'xl/workbook.xml'))
       return await takeSheets(database, file, archive, path, folder.path);
     const files = archive.entries.filter(({ fileName }) => !BESIDE.test(fileName));
@@ -211,6 +244,12 @@ async function takeZippedMessages(
   });
 }
 
+/** Takes a file back out that came in with others of which one cannot. */
+async function dropTaken({ db, pool }: Database, id: number): Promise<void> {
+  await db.delete(intake).where(eq(intake.id, id));
+  await tell(pool, { topic: 'intakes', id });
+}
+
 async function takeSheets(
   database: Database,
   file: IncomingFile,
@@ -222,11 +261,11 @@ async function takeSheets(
   if (unfolds > SHEET_BYTES)
     throw refuseFile.sheetTooLarge({ unfoldsMb: Math.round(unfolds / MB), limitMb: SHEET_BYTES / MB });
   const task: SheetTask = { path, folder, limitBytes: file.limitBytes };
-  const sheets = await (
-    requestThread('sheet-thread', SHEET_HEAP_MB).run(task, { signal: file.signal }) as Promise<SheetFile[]>
-  ).catch((error: unknown) => {
+  const running = requestThread('sheet-thread', SHEET_HEAP_MB).run(task, { signal: file.signal });
+  const sheets = await outcomeOf<SheetFile[]>(running).catch((error: unknown) => {
     if (error instanceof Error && error.message === SHEET_TOO_LARGE)
       throw refuseIssue({ code: 'fileTooLarge', bytes: unfolds, limitBytes: file.limitBytes, path: {} });
+    if (outOfRoom(error)) throw error;
     throw broken('spreadsheet', error instanceof Error ? error.message : String(error));
   });
   // Whoever stopped it while it was read was told that nothing is taken in.
@@ -244,7 +283,16 @@ async function takeSheets(
       declaredBytes: null,
       madeOf: 'spreadsheet',
     });
-    ids.push(...(await taken.then((id) => [id]).catch((error: unknown) => (wrong.push(error), []))));
+    try {
+      ids.push(await taken);
+    } catch (error) {
+      if (error instanceof Refusal) wrong.push(error);
+      else {
+        // What went wrong is no fault of this sheet: all are to be sent again, so none stays.
+        for (const id of ids) await dropTaken(database, id);
+        throw error;
+      }
+    }
   }
   const [first] = ids;
   if (first === undefined) throw wrong[0];

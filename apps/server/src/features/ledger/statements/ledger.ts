@@ -1,5 +1,7 @@
 import type { RunContact, RunSummary } from '@gray-loom/wire';
 import type { Queryable } from '../../../db/connect';
+import type { LeftNote } from '../../../runs/statements/append-left';
+import type { RunWait } from '../../../db/schema';
 
 export interface Row {
   id: number;
@@ -22,13 +24,19 @@ export interface Row {
   is_braked: boolean;
   created_at: Date;
   finished_at: Date | null;
+  waits: RunWait | null;
+  /** Title of the run that it waits for. */
+  waits_for: string | null;
+  detail: Record<string, unknown>;
 }
 
 const SELECT = `select r.id, r.kind, r.state, r.title, t.kind as thread_kind, t.name as thread_name, a.name as actor,
   r.contact_id, c.display_name as contact_name, r.progress, r.counts, r.error, r.undo_of, r.undone_by,
   (r.detail->>'intakeId')::int as intake_id, (r.detail->>'connectionId')::int as connection_id,
   coalesce((r.detail->>'trial')::boolean, false) as is_trial, r.kind = 'sync' and r.state = 'paused'
-     and r.detail ? 'reasons' as is_braked, r.created_at, r.finished_at
+     and r.detail ? 'reasons' as is_braked, r.created_at, r.finished_at, r.waits,
+  case when r.state = 'queued' then r.detail else '{}' end as detail,
+  (select w.title from run w where w.id = (r.waits->>'forRun')::int) as waits_for
   from run r join thread t on t.id = r.thread_id left join account a on a.id = r.actor_id left join contact c on c.id = r.contact_id`;
 
 /** Passes of a sync that found nothing to do, and trials, which write nothing. */
@@ -48,6 +56,22 @@ export const runById = (client: Queryable, id: number) => client.query<Row>(`${S
 
 export const openRuns = (client: Queryable) =>
   client.query<Row>(`${SELECT} where r.state in ('queued', 'running', 'paused') order by r.id limit 5`);
+
+export const leftByRun = (client: Queryable, runId: number) =>
+  client.query<{ left: LeftNote[] }>(`select coalesce(detail->'left', '[]') as left from run where id = $1`, [runId]);
+
+export const namesOfLeft = (client: Queryable, contactIds: readonly number[], groupIds: readonly number[]) =>
+  client.query<{ of: 'contact' | 'group'; id: number; name: string }>(
+    `select 'contact' as of, id, display_name as name from contact where id = any($1::bigint[])
+     union all select 'group', id, name from match_group where id = any($2::int[])`,
+    [contactIds, groupIds],
+  );
+
+/** Runs that are at work. */
+export const runsAtWork = (client: Queryable) =>
+  client.query<{ id: number; kind: string; title: string; detail: Record<string, unknown> }>(
+    `select id, kind, title, detail from run where state = 'running' order by id`,
+  );
 
 export const endedRuns = (client: Queryable, quietKinds: readonly string[]) =>
   client.query<Row>(

@@ -52,12 +52,6 @@ export const nextContacts = (client: Queryable, runId: number, afterId: number, 
     [runId, afterId, limit],
   );
 
-export const appendLeft = (client: Queryable, undoRunId: number, left: string) =>
-  client.query(
-    `update run set detail = jsonb_set(detail, '{left}', coalesce(detail->'left', '[]'::jsonb) || $2::jsonb) where id = $1`,
-    [undoRunId, left],
-  );
-
 export const shareStopsOf = (client: Queryable, runId: number, contactIds: readonly number[]) =>
   client.query<{ id: number }>(
     `with recursive up(id, taker) as (
