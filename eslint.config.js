@@ -1,6 +1,12 @@
 import tseslint from 'typescript-eslint';
 import reactHooks from 'eslint-plugin-react-hooks';
 
+const SWALLOWED = {
+  selector:
+    "CallExpression[callee.property.name='catch'] > ArrowFunctionExpression[body.type=/^(Identifier|Literal|ArrayExpression|ObjectExpression)$/]",
+  message: 'No error is swallowed: it is handled, logged, or told to whoever awaits it (awaitedLater).',
+};
+
 export default tseslint.config(
   {
     ignores: [
@@ -58,11 +64,17 @@ export default tseslint.config(
     },
   },
   {
+    files: ['apps/server/**/*.ts', 'packages/**/*.ts', 'apps/loom/**/*.ts', 'scripts/**/*.ts'],
+    ignores: ['**/*.test.ts', '**/testing/**'],
+    rules: { 'no-restricted-syntax': ['error', SWALLOWED] },
+  },
+  {
     files: ['apps/server/src/{book,connectors,features}/**/*.ts'],
     ignores: ['**/statements/*', '**/*.test.ts', '**/testing/**'],
     rules: {
       'no-restricted-syntax': [
         'error',
+        SWALLOWED,
         {
           selector: "CallExpression[callee.property.name='query'], CallExpression[callee.name='selectRecords']",
           message: 'Hand-written SQL stands in the statements folder of its room.',

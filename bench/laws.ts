@@ -12,6 +12,7 @@ const LAWS: readonly (readonly [kind: 'unit' | 'server', pattern: string])[] = [
   ['server', 'merge-histories'],
   ['server', 'side-by-side'],
   ['server', 'syncs-killed'],
+  ['server', 'scripts/start'],
 ];
 
 /** Laws with ten times the cases that they have in `./test` at most. Those of syncs over HTTP with many kills are the bench `histories`. */

@@ -1,5 +1,6 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { benchChecks } from './checks';
 import { benchHistories } from './histories';
 import { benchImport } from './import';
 import { benchKilled } from './killed';
@@ -15,6 +16,7 @@ const BENCHES: Record<string, () => Promise<BenchResult>> = {
   people: benchPeople,
   killed: benchKilled,
   match: benchMatch,
+  checks: benchChecks,
   sync: benchSync,
   histories: benchHistories,
   laws: benchLaws,

@@ -156,7 +156,10 @@ export async function trialInBook(
       })),
     };
   } finally {
-    await dropIntake(database, id).catch(() => undefined);
+    // What went wrong before is what is told; a file that stays can be dropped in Intake.
+    const [dropped] = await Promise.allSettled([dropIntake(database, id)]);
+    if (dropped.status === 'rejected')
+      process.stderr.write('The file stays in Intake, since it could not be dropped.\n');
   }
 }
 

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
+import { outcomeOf } from './runs/threads';
 import type {
   ContactDetail,
   ContactPage,
@@ -363,10 +364,8 @@ test('a channel that is told to stop ends a scan', async () => {
   const { port1, port2 } = new MessageChannel();
   port1.postMessage('stop');
   const threads = new Piscina({ filename: built('match-thread'), maxThreads: 1 });
-  const answer = (await threads.run(
-    { databaseUrl: app.url, threshold01: 0.5, apart: [], port: port2 },
-    { transferList: [port2] },
-  )) as { stopped: boolean };
+  const task = { databaseUrl: app.url, threshold01: 0.5, apart: [], port: port2 };
+  const answer = await outcomeOf<{ stopped: boolean }>(threads.run(task, { transferList: [port2] }));
   expect(typeof answer.stopped).toBe('boolean');
   port1.close();
   await threads.destroy();

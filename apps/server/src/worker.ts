@@ -1,5 +1,4 @@
 import { randomUUID } from 'node:crypto';
-import { setTimeout as pause } from 'node:timers/promises';
 import { Logger as QueueLogger, parseCronItems, run as runWorker, type Runner, type TaskList } from 'graphile-worker';
 import type { Config } from './config';
 import { consumers } from './consumers';
@@ -60,23 +59,28 @@ async function dispatch(database: Database, kinds: RunKinds, runId: number): Pro
 
 /** Calls work again and again until it is told to end; one turn at a time. */
 function everyNow(work: () => Promise<unknown>, everyMs: number, log: Logger, what: string) {
-  const ended = new AbortController();
+  let isEnded = false;
   let wake = () => undefined as void;
   const loop = (async () => {
-    while (!ended.signal.aborted) {
+    while (!isEnded) {
       try {
         await work();
       } catch (error) {
         log.warn({ code: (error as { code?: string }).code }, `${what} failed; it is tried again`);
       }
-      const woken = new Promise<void>((done) => (wake = done));
-      await Promise.race([woken, pause(everyMs, undefined, { signal: ended.signal }).catch(() => undefined)]);
+      await new Promise<void>((done) => {
+        const timer = setTimeout(done, everyMs);
+        wake = () => {
+          clearTimeout(timer);
+          done();
+        };
+      });
     }
   })();
   return {
     wake: () => wake(),
     end: async () => {
-      ended.abort();
+      isEnded = true;
       wake();
       await loop;
     },

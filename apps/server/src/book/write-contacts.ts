@@ -1,6 +1,7 @@
 import { areaOfRecord, countedOf, summarise } from '@gray-loom/core/fields';
 import {
   applyOperations,
+  awaitedLater,
   kindOf,
   LIFECYCLE,
   lifecycleOf,
@@ -138,12 +139,11 @@ export async function applyChanges(
       // Worked out while the database still writes the slice before.
       const slice = derive(changed.slice(from, from + SLICE), derivation, tally);
       await writing;
-      writing = writeSlice(tx, runId, slice, textsLater, at);
-      writing.catch(() => undefined);
+      writing = awaitedLater(writeSlice(tx, runId, slice, textsLater, at));
     }
   } finally {
     // Nothing may be under way when the transaction ends, whichever way it does.
-    await writing.catch(() => undefined);
+    await Promise.allSettled([writing]);
   }
   await writing;
   await writeTally(tx, tally.list());

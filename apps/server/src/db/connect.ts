@@ -74,9 +74,8 @@ async function inOneTransaction<T>({ pool, actor }: Database, work: (tx: Tx) => 
     await client.query('commit');
     return result;
   } catch (error) {
-    await client.query('rollback').catch(() => {
-      broken = true;
-    });
+    const [rolledBack] = await Promise.allSettled([client.query('rollback')]);
+    broken = rolledBack.status === 'rejected';
     throw error;
   } finally {
     client.release(broken);

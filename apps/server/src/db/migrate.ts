@@ -11,7 +11,8 @@ export async function migrateDatabase({ pool, db }: Database, folder: string): P
     await migrate(db, { migrationsFolder: folder });
     await runMigrations({ pgPool: pool, logger: new QueueLogger(() => () => undefined) });
   } finally {
-    await client.query('select pg_advisory_unlock(4310)').catch(() => undefined);
-    client.release();
+    // A connection that cannot unlock is closed, and its lock goes with it.
+    const [unlocked] = await Promise.allSettled([client.query('select pg_advisory_unlock(4310)')]);
+    client.release(unlocked.status === 'rejected');
   }
 }

@@ -3,6 +3,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import type { RunSummary } from '@gray-loom/wire';
 import { inTransaction } from '../db/connect';
 import { createLogger } from '../log';
 import { startTestApp, type TestApp } from '../testing/start-test-app';
@@ -42,7 +43,13 @@ const kinds = new RunKinds([kind('anytime'), kind('never')]);
 /** A worker whose threads do this. */
 function workerOf(body: string) {
   const path = join(folder, `thread-${Math.random()}.mjs`);
-  writeFileSync(path, `export default async () => ({ done: await (async () => { ${body} })() });`);
+  writeFileSync(
+    path,
+    `export default async () => {
+      try { return { done: await (async () => { ${body} })() }; }
+      catch ({ message, stack, code }) { return { failed: { message, stack, code } }; }
+    };`,
+  );
   const host = new RunHost(() => pathToFileURL(path).href);
   const log = createLogger('test', 'silent');
   return { database: app.database, kinds, host, log, holder: 'test', leaseMs: LEASE_MS };
@@ -77,7 +84,7 @@ test('a run that may not be stopped is not asked to', async () => {
 });
 
 test('what fails for a passing reason is taken up again, as often as its kind says; then it has failed', async () => {
-  const worker = workerOf(`throw Object.assign(new Error('Connection terminated'), { code: 'ECONNRESET' });`);
+  const worker = workerOf(`throw Object.assign(new Error('gone'), { code: 'ECONNRESET' });`);
   const runId = await begin('works, stopped anytime');
   await workOnRun(worker, runId);
   expect(await requireRun(app.database, runId)).toMatchObject({ state: 'queued', attempts: 1, error: null });
@@ -86,8 +93,34 @@ test('what fails for a passing reason is taken up again, as often as its kind sa
   await worker.host.close();
 });
 
+test('a run whose thread another one has waits on the queue, says for which, and its slot is free', async () => {
+  const worker = workerOf('await new Promise((done) => setTimeout(done, 60_000));');
+  const first = await begin('works, stopped anytime');
+  const working = workOnRun(worker, first);
+  await until(async () => (await requireRun(app.database, first)).state === 'running');
+  const second = await begin('works, stopped never');
+  await workOnRun(worker, second);
+  expect(await requireRun(app.database, second)).toMatchObject({ state: 'queued', waits: { forRun: first } });
+  expect(await app.json<RunSummary>(`/runs/${second}`)).toMatchObject({ state: 'queued', waits: 'waits for Work' });
+  await requestStop(app.database, kinds, first);
+  await working;
+  const { host } = workerOf('');
+  await workOnRun({ ...worker, host }, second);
+  expect(await requireRun(app.database, second)).toMatchObject({ waits: null });
+  await Promise.all([worker.host.close(), host.close()]);
+});
+
+test('a run that is tried again says when, and why', async () => {
+  const worker = workerOf(`throw Object.assign(new Error('gone'), { code: '57P01' });`);
+  const runId = await begin('works, stopped anytime');
+  await workOnRun(worker, runId);
+  const { waits } = await app.json<RunSummary>(`/runs/${runId}`);
+  expect(waits).toMatch(/^tries again in [12] s, since a connection was lost$/);
+  await worker.host.close();
+});
+
 test('a run that another worker has by now is not put back', async () => {
-  const worker = workerOf(`throw Object.assign(new Error('Connection terminated'), { code: 'ECONNRESET' });`);
+  const worker = workerOf(`throw Object.assign(new Error('gone'), { code: 'ECONNRESET' });`);
   const runId = await begin('works, stopped anytime');
   const work = worker.host.work.bind(worker.host);
   worker.host.work = async (...asked) => {

@@ -1,3 +1,4 @@
+import { awaitedLater } from '../model';
 import { buildBlocks, PairFinder, type Blocks } from './pairs/candidates';
 import { ColumnComparer } from './comparing/column-compare';
 import { groupScored, halved, householdsOf, scorePairs, type Scored } from './model/decide';
@@ -150,12 +151,7 @@ export async function matchTogether(
   askNow: AskHelper,
 ): Promise<MatchResult> {
   people.seal();
-  // Whoever waits for an answer is told of a failure; until then it is nobody's.
-  const ask = ((task) => {
-    const answer = askNow(task);
-    answer.catch(() => undefined);
-    return answer;
-  }) as AskHelper;
+  const ask = ((task) => awaitedLater(askNow(task))) as AskHelper;
   const asked = ask({ do: 'learn', people: people.shared(), learned: options.model ?? null });
   const blocks = buildBlocks(people);
   const learned = await asked;

@@ -1,3 +1,4 @@
+export { awaitedLater } from './awaited-later';
 export { ok, err, type Result } from './result';
 export {
   KIND,

@@ -1,3 +1,4 @@
+import { awaitedLater } from '../model';
 import { brakeReasons, type PassTotals } from './brake';
 import { collect } from './pass-collect';
 import {
@@ -115,10 +116,7 @@ export class SyncPass {
         throw error;
       });
       if (sending.length >= IN_FLIGHT) await sending.shift();
-      const sent = send(outward);
-      // Whoever waits for it is told of a failure; nobody waits yet.
-      sent.catch(() => undefined);
-      sending.push(sent);
+      sending.push(awaitedLater(send(outward)));
       if (round === 0) done += batch.length;
       if (this.options.goOn && !(await this.options.goOn(done, total, end.totals))) {
         await Promise.all(sending);

@@ -3,6 +3,7 @@ import { KIND } from '@gray-loom/core/model';
 import { planWrite, recordFrom, type Candidate } from '@gray-loom/core/writing';
 import type { EntryCheck, EntryRequest } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
+import { Refusal } from '../../http/refusal';
 import { refuse } from './refusals';
 import { requireLive } from '../../book/require-live';
 import { likelyOrganizations } from '../duplicates';
@@ -86,7 +87,10 @@ export async function checkEntry(database: Database, request: EntryRequest, coun
   // While one types, some of it cannot be read yet; the rest counts.
   const candidate: Candidate = {};
   for (const typed of request.values) {
-    const values = await readTyped(typed, context).catch(() => []);
+    const values = await readTyped(typed, context).catch((error: unknown) => {
+      if (error instanceof Refusal) return [];
+      throw error;
+    });
     if (values.length) candidate[typed.field] = [...(candidate[typed.field] ?? []), ...values];
   }
   if (request.kind === 'organization')

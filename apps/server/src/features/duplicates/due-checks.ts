@@ -28,7 +28,8 @@ const KNOWN_BY: ReadonlySet<string> = new Set([
 ]);
 /** Up to so many are checked at once; more are a run of their own. */
 const AT_ONCE = 100;
-const BATCH = 500;
+/** Where many share a name their groups are settled anew with every batch, so there are few. */
+const BATCH = 4000;
 
 /** Notes who is to be checked, in the transaction that reads the feed. Merges and undo say themselves what becomes of groups. */
 async function noteDue(tx: Tx, changes: readonly Change[]): Promise<void> {

@@ -1,6 +1,7 @@
 import { setFlagsFromString } from 'node:v8';
 import { Worker, type MessagePort } from 'node:worker_threads';
 import pg from 'pg';
+import { awaitedLater } from '@gray-loom/core/model';
 import {
   bitsOfProbability,
   histogramOf,
@@ -56,9 +57,8 @@ async function readEverybody(
   const middle = await middleLive(client, total >> 1, live);
   const upTo = Number(middle.rows[0]?.id ?? 0);
   const stop = new Int32Array(new SharedArrayBuffer(4));
-  const theirs = helper.read({ do: 'read', databaseUrl, range: { after: upTo, upTo: Number.MAX_SAFE_INTEGER }, stop });
-  // Whoever waits for it is told of a failure; until then it is nobody's.
-  theirs.catch(() => undefined);
+  const range = { after: upTo, upTo: Number.MAX_SAFE_INTEGER };
+  const theirs = awaitedLater(helper.read({ do: 'read', databaseUrl, range, stop }));
   const own = await readPeople(client, { after: 0, upTo }, (done) => {
     const goesOn = onRead(Math.min(total, done * 2), total);
     if (!goesOn) Atomics.store(stop, 0, 1);

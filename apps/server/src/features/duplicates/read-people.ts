@@ -1,4 +1,5 @@
 import type pg from 'pg';
+import { awaitedLater } from '@gray-loom/core/model';
 import { FACT_FIELDS, factsOf, PeopleStore, preparePerson } from '@gray-loom/core/matching';
 import { decodeFields } from '../../db/record-codec';
 import { pageOfPeople, PAGE } from './statements/read-people';
@@ -23,9 +24,7 @@ export async function readPeople(
     const last = rows[rows.length - 1];
     // The next page is read while this one is prepared.
     if (rows.length === PAGE && last) {
-      next = page(Number(last.id));
-      // Whoever waits for it is told of a failure; should preparing this one fail first, nobody does.
-      next.catch(() => undefined);
+      next = awaitedLater(page(Number(last.id)));
     }
     for (const { id, record } of rows) {
       ids.push(Number(id));

@@ -21,7 +21,7 @@ export async function signIn(
   days: number,
 ): Promise<{ token: string; info: SessionInfo } | null> {
   const [found] = await db.select().from(account).where(eq(account.email, email.toLowerCase()));
-  const fits = await verify(found?.passwordHash ?? NOBODY, password).catch(() => false);
+  const fits = await verify(found?.passwordHash ?? NOBODY, password);
   if (!found || !fits) return null;
   const token = randomBytes(32).toString('base64url');
   await db

@@ -1,3 +1,4 @@
+import { awaitedLater } from '@gray-loom/core/model';
 import type { Health } from '@gray-loom/wire';
 import { countLivePeople } from '../../book/statements/contact-records';
 import type { Config } from '../../config';
@@ -7,12 +8,14 @@ import { hasWorker } from '../../runs/worker-sign';
 /** Whoever does not answer within this time is down. */
 const ANSWER_MS = 2000;
 
-/** What a promise gives; null where it fails or takes too long. */
+/** What a promise gives; null where it fails or takes too long, which is said as down. */
 async function inTime<T>(answer: Promise<T>): Promise<T | null> {
   let timer: NodeJS.Timeout | undefined;
   const late = new Promise<null>((done) => (timer = setTimeout(() => done(null), ANSWER_MS)));
   try {
-    return await Promise.race([answer.catch(() => null), late]);
+    return await Promise.race([awaitedLater(answer), late]);
+  } catch {
+    return null;
   } finally {
     clearTimeout(timer);
   }

@@ -14,7 +14,7 @@ import { connectorsFor } from '../../connectors';
 import { inTransaction, type Database } from '../../db/connect';
 import { connection, run } from '../../db/schema';
 import { tell } from '../../feed/events';
-import { credentialsOf, requireConnection, type ConnectionRow, type SyncServices } from './connections';
+import { credentialsOf, requireConnection, type ConnectionRow } from './connections';
 import { loadCatalogue, PickLists } from '../../book/picks';
 import { failRun, finishRun, restRun } from '../../runs/runs';
 import { foughtLines } from './sync-setup';
@@ -22,6 +22,7 @@ import { eventRow, fieldName, insertChanges, nameThere, type ChangeRow } from '.
 import { DatabaseSyncStore, type SyncStoreOptions } from './sync-store';
 import type { RunContext } from '../../runs/kind';
 import { markProgress, type Lease } from '../../runs/lease';
+import { codeOf } from '../../db/error-code';
 import { deletePlanned } from './statements/sync-changes';
 import { countsWritten, endConnectionRun, addToDetail, brakeRun } from './statements/sync-connection';
 
@@ -37,7 +38,8 @@ interface SyncDetail {
 }
 
 /** One run of a connection: a trial, or a pass that writes. */
-export async function syncConnection({ database, config, run: job, lease, leaseMs }: RunContext): Promise<void> {
+export async function syncConnection(context: RunContext): Promise<void> {
+  const { database, run: job, lease } = context;
   const detail = job.detail as unknown as SyncDetail;
   const row = await requireConnection(database, detail.connectionId);
   if (job.stopRequested) {
@@ -45,7 +47,7 @@ export async function syncConnection({ database, config, run: job, lease, leaseM
     return;
   }
   try {
-    await pass(config, database, lease, leaseMs, row, detail, job.counts);
+    await pass(context, row, detail);
   } catch (error) {
     if (!(error instanceof ToolTrouble)) throw error;
     await inTroubleOf(database, lease, row, error);
@@ -92,14 +94,12 @@ async function inTroubleOf(database: Database, lease: Lease, row: ConnectionRow,
 }
 
 async function pass(
-  { secretKey, standIns, country }: Omit<SyncServices, 'database'> & { country: string },
-  database: Database,
-  lease: Lease,
-  leaseMs: number,
+  { database, config, run: job, lease, leaseMs, log }: RunContext,
   row: ConnectionRow,
   detail: SyncDetail,
-  before: Record<string, number>,
 ): Promise<void> {
+  const { secretKey, standIns, country } = config;
+  const before = job.counts;
   const tool = connectorsFor(standIns)[row.kind].open(row.place, credentialsOf(row, secretKey));
   const catalogue = await loadCatalogue(database.db);
   const picks = await PickLists.load(database.db);
@@ -172,12 +172,14 @@ async function pass(
     await tell(tx.client, { topic: 'syncs' });
   });
   const { madeThere, removedThere, changedThere } = end.totals;
-  const fresh = madeThere + removedThere + changedThere ? await tool.capabilities().catch(() => null) : null;
-  if (fresh)
-    await database.db
-      .update(connection)
-      .set({ capabilities: withMadeFields(fresh, own) })
-      .where(eq(connection.id, row.id));
+  if (madeThere + removedThere + changedThere === 0) return;
+  try {
+    const capabilities = withMadeFields(await tool.capabilities(), own);
+    await database.db.update(connection).set({ capabilities }).where(eq(connection.id, row.id));
+  } catch (error) {
+    // The run is through; the next one asks again.
+    log.warn({ runId: lease.runId, code: codeOf(error) }, 'what a tool can do could not be asked after a run');
+  }
 }
 
 function troubleAfter(isFull: boolean, fought: readonly { field: string; with: string }[]): string | null {

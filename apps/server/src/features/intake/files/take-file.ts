@@ -1,6 +1,7 @@
 import { accountIdOf } from '../../../db/actor';
 import type { Readable } from 'node:stream';
 import { eq } from 'drizzle-orm';
+import { awaitedLater } from '@gray-loom/core/model';
 import { FileReading, guessesOf } from '@gray-loom/core/mapping';
 import {
   headingAt,
@@ -52,9 +53,8 @@ async function storePieces(
     held = [];
     heldBytes = 0;
     if (!piece.length) return;
-    const stored = insertPiece(tx.client, intakeId, seq++, piece);
     // While the database stores it, it is looked at.
-    stored.catch(() => undefined);
+    const stored = awaitedLater(insertPiece(tx.client, intakeId, seq++, piece));
     look(piece);
     await stored;
   };
