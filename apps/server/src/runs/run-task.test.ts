@@ -89,7 +89,9 @@ test('what fails for a passing reason is taken up again, as often as its kind sa
   await workOnRun(worker, runId);
   expect(await requireRun(app.database, runId)).toMatchObject({ state: 'queued', attempts: 1, error: null });
   await workOnRun(worker, runId);
-  expect(await requireRun(app.database, runId)).toMatchObject({ state: 'failed', attempts: 1 });
+  const failed = await requireRun(app.database, runId);
+  expect(failed).toMatchObject({ state: 'failed', attempts: 1 });
+  expect(failed.error).toContain('It failed 2 times in a row, at last since a connection was lost.');
   await worker.host.close();
 });
 

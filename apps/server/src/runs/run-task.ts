@@ -126,15 +126,17 @@ async function endFailed(
     return;
   }
   log.error({ runId, code, stack }, 'a run failed');
-  await failRun(database, runId, wordsFor(error));
+  await failRun(database, runId, wordsFor(error, attempts));
 }
 
-function wordsFor(error: unknown): string {
+function wordsFor(error: unknown, attempts: number): string {
   const stands = 'What was written before stands';
   const noRoom = outOfRoom(error);
   if (noRoom)
     return `${noRoom} ${stands}, and nothing is half done: make room, then undo the run or bring the file in once more.`;
   if (codeOf(error) === 'ERR_WORKER_OUT_OF_MEMORY')
     return `It took more memory than it may have. ${stands} and can be undone; try it in smaller parts.`;
+  if (isPassing(error))
+    return `It failed ${attempts + 1} times in a row, at last since ${passingWords(error)}. ${stands}; start it once more when that is mended.`;
   return `Something went wrong inside Gray Loom. ${stands} and can be undone; the log has the details.`;
 }

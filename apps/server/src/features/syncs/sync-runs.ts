@@ -15,7 +15,8 @@ export const syncRun: RunKind = {
     pauses: true,
     // It hears Stop between two records; what is under way over there is not cut off, so that nothing is left unsure.
     stops: 'atMarker',
-    retries: 0,
+    // What was under way over there is known by its intent, and is not done twice.
+    retries: 5,
     do: syncConnection,
   },
 };

@@ -184,3 +184,36 @@ describe('whoever sends a file may go away', () => {
     expect(readdirSync(tmpdir()).filter((name) => name.startsWith(`gray-loom-${process.pid}-`))).toEqual([]);
   });
 });
+
+describe('packages that are made to fill a disk', () => {
+  let large: TestApp;
+  beforeAll(async () => {
+    large = await startTestApp();
+  });
+  afterAll(() => large.end());
+
+  const zeros = () => Buffer.alloc(30_000_000, 'a,b\n');
+  test.each<[string, string, () => Buffer]>([
+    ['a gzip', 'zeros.csv.gz', () => gzipSync(zeros())],
+    ['a gzip in a gzip', 'zeros.csv.gz.gz', () => gzipSync(gzipSync(zeros()))],
+    ['a zip', 'zeros.zip', () => Buffer.from(zipSync({ 'zeros.csv': new Uint8Array(zeros()) }))],
+    [
+      'a gzip in a zip',
+      'zeros.zip',
+      () => Buffer.from(zipSync({ 'zeros.csv.gz': new Uint8Array(gzipSync(zeros())) }, { level: 0 })),
+    ],
+    [
+      'a spreadsheet',
+      'zeros.xlsx',
+      () =>
+        Buffer.from(
+          zipSync({ 'xl/workbook.xml': strToU8('<workbook/>'), 'xl/worksheets/sheet1.xml': new Uint8Array(zeros()) }),
+        ),
+    ],
+  ])('%s that unfolds to hundreds of times its size is refused, and nothing stays', async (_what, name, bytes) => {
+    const answer = await large.upload(name, bytes());
+    expect([answer.status, ((await answer.json()) as { code: string }).code]).toEqual([413, 'unfoldsTooFar']);
+    expect(await large.json('/intakes')).toEqual([]);
+    expect(readdirSync(tmpdir()).filter((one) => one.startsWith(`gray-loom-${process.pid}-`))).toEqual([]);
+  });
+});
