@@ -262,6 +262,12 @@ export class AddressBookTool implements Tool {
       return seen
         ? { ok: false, why: 'clash', text: 'It was changed meanwhile.' }
         : { ok: false, why: 'gone', text: 'It is gone.' };
+    if (seen && !seen.card.lines)
+      return {
+        ok: false,
+        why: 'refused',
+        text: 'The card over there holds something that is no line of a card; it is only read.',
+      };
     const text =
       write.kind === 'create'
         ? newCard(write.id.replace(/\.vcf$/, ''), write.fields, write.labels)

@@ -1,6 +1,7 @@
 import ICAL from 'ical.js';
 import { err, ok, type Result } from '../../model';
 import { openDecoder, type PieceDecoder } from '../text-decoder';
+import { rawLines, type RawLine } from './card-lines';
 
 /** One property of a card: name in small letters, parameters, type, values; as jCard has it (RFC 7095). */
 export interface CardProperty {
@@ -10,11 +11,15 @@ export interface CardProperty {
   values: (string | string[])[];
   /** Type of the values where it was read (RFC 7095, 3.5); written back as it came. */
   type?: string;
+  /** Its place among the lines of the card, where it was read. */
+  line?: number;
 }
 
 export interface CardText {
   version: '3.0' | '4.0';
   properties: CardProperty[];
+  /** The lines as they stood, where it was read. */
+  lines?: RawLine[];
 }
 
 /** Cuts a stream of text into cards (from BEGIN:VCARD to END:VCARD), so that one that is broken spoils no other. */
@@ -165,9 +170,15 @@ export function readCardText(text: string): Result<CardText, string> {
   }
   const [component, properties] = parsed as [string, JProperty[]];
   if (component !== 'vcard') return err('it is no card');
+  const lines = rawLines(text);
+  const places = lines.flatMap(({ text: line }, i) =>
+    /^[^:]+:/.test(line) && !/^(?:BEGIN|END):/i.test(line) ? [i] : [],
+  );
+  // Where something stands between the lines that is none of a property, nobody can tell which line is which: it is read only.
+  const known = places.length === properties.length;
   return ok({
     version: stated === '4.0' ? '4.0' : '3.0',
-    properties: properties.map(([name, params, type, ...values]) => ({
+    properties: properties.map(([name, params, type, ...values], i) => ({
       name: name.toLowerCase(),
       params,
       type,
@@ -175,7 +186,9 @@ export function readCardText(text: string): Result<CardText, string> {
         name.toLowerCase(),
         values.map((value) => plainValue(name, value)),
       ),
+      ...(known ? { line: places[i] } : {}),
     })),
+    ...(known ? { lines } : {}),
   });
 }
 

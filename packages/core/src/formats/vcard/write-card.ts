@@ -1,5 +1,6 @@
 import { countryName, displayNameOf, typeValue, type Catalogue } from '../../fields';
 import { isAddress, isRelation, kindOf, valuesOf, type ContactRecord, type Value } from '../../model';
+import { typesFor } from './card-labels';
 import { writeCardText, type CardProperty, type CardText } from './card-text';
 import type { CardPicture } from './read-card';
 
@@ -27,9 +28,9 @@ const text = (record: ContactRecord, field: string) => {
   return value ? typeValue(value) : '';
 };
 
-function typed({ label }: Value): Record<string, string> {
-  // A comma would part the label in two.
-  return label ? { type: label.replace(/[,;"]+/g, ' ') } : {};
+function typed({ label }: Value): Record<string, string | string[]> {
+  const types = typesFor(label ?? null);
+  return types.length ? { type: types.length > 1 ? types : (types[0] ?? '') } : {};
 }
 
 /** A contact as one card of version 3 or 4. Values a card has no place for stand in properties of our own, so that we read them back. */
