@@ -146,7 +146,7 @@ export const settleSchema = object({
 export type SettleRequest = InferType<typeof settleSchema>;
 
 export const syncChoiceSchema = object({
-  choice: string().oneOf(['send', 'never']).nullable().required(),
+  choice: string().oneOf(['send', 'never']).nullable().defined(),
 });
 export type SyncChoiceRequest = { choice: 'send' | 'never' | null };
 

@@ -12,7 +12,10 @@ export type OutsideFields = Record<string, OutsideValue[]>;
 
 /** One record over there, as a connector reads it. */
 export interface OutsideRecord {
+  /** Where it is found. */
   id: string;
+  /** What tells it wherever it is, for tools that keep such a name (the UID of a card): a record at a new place is the same one moved. */
+  uid?: string;
   /** Changes whenever the record does; compared for being equal only. */
   version: string;
   fields: OutsideFields;

@@ -27,6 +27,7 @@ export function firstWrite(item: PassItem): PairWrite {
     // Whoever is no longer in step has nothing left to be decided.
     ...(action === 'apart' || action === 'removeThere' ? { conflicts: [] } : {}),
     ...(item.conflicts ? { conflicts: item.conflicts } : {}),
+    ...(item.movedFrom ? { movedFrom: item.movedFrom } : {}),
     ...(event && event !== 'madeThere' && event !== 'removedThere' ? { event } : {}),
   };
 }

@@ -34,6 +34,8 @@ export interface PassItem {
   event?: PairEvent;
   apart?: ApartReason;
   conflicts?: PlannedConflict[];
+  /** Where the record over there was before. */
+  movedFrom?: string;
 }
 
 export interface PassPlan {

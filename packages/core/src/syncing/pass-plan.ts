@@ -63,20 +63,66 @@ export class PassPlanner {
           else if (link) items.push(...this.parts.items.goneThere(link, people.get(link.contactId) ?? null));
           continue;
         }
-        if (link?.state === 'apart' && extras.has(id)) {
-          if (link.dirty || link.intent) items.push(...this.parts.items.note(link, record));
-        } else if (link && extras.has(id))
-          items.push(...this.parts.items.extra(link, record, people.get(link.contactId) ?? null));
-        else if (link && !isNobody(link) && !(link.state === 'asking' && this.parts.reasked.has(id)))
-          items.push(...this.parts.items.known(link, record, people.get(link.contactId) ?? null));
+        const known = link && this.planKnown(link, record, people.get(link.contactId) ?? null, extras.has(id));
+        if (known) items.push(...known);
         else if (
           takesPart(this.parts.setup.scopes, { record: null, theirs: record, choice: null, filters: NONE }).takesPart
         )
           unknown.push(record);
       }
-      items.push(...(await this.planUnknown(unknown)));
+      const { moved, others } = await this.planMoved(unknown);
+      items.push(...moved, ...(await this.planUnknown(others)));
     }
     return items;
+  }
+
+  /** Plans for a record whose link is known; null where it is to be found out who it is. */
+  private planKnown(link: Link, record: OutsideRecord, person: OurPerson | null, isExtra: boolean): PassItem[] | null {
+    const { items, reasked } = this.parts;
+    if (isExtra && link.state === 'apart') return link.dirty || link.intent ? items.note(link, record) : [];
+    if (isExtra) return items.extra(link, record, person);
+    if (isNobody(link) || (link.state === 'asking' && reasked.has(link.outsideId))) return null;
+    return items.known(link, record, person);
+  }
+
+  /** Records that are at a new place over there: their links follow. `others` are nobody that is known. */
+  private async planMoved(records: readonly OutsideRecord[]): Promise<{ moved: PassItem[]; others: OutsideRecord[] }> {
+    const { store, tool, tally } = this.parts;
+    const named = records.flatMap((record) => (record.uid ? [record.uid] : []));
+    if (!named.length) return { moved: [], others: [...records] };
+    const links = new Map([...(await this.makingByUid()), ...(await store.linksByUid(named))]);
+    for (const uid of links.keys()) if (!named.includes(uid)) links.delete(uid);
+    const before = [...links.values()].map(({ outsideId }) => outsideId);
+    // One that is still where it was is another one, whatever it is called.
+    const still = new Set(before.length ? (await tool.read(before)).map(({ id }) => id) : []);
+    const people = await store.people([...links.values()].map(({ contactId }) => contactId).filter((id) => id > 0));
+    const extras = await findExtras(store, [...links.values()], people);
+    const moved: PassItem[] = [];
+    const others: OutsideRecord[] = [];
+    for (const record of records) {
+      const link = record.uid ? links.get(record.uid) : undefined;
+      if (!link || still.has(link.outsideId) || tally.planned.has(link.outsideId)) {
+        others.push(record);
+        continue;
+      }
+      tally.planned.add(link.outsideId);
+      // Written in any case, so that it is at the new place from now on.
+      const at: Link = { ...link, outsideId: record.id, dirty: true };
+      const planned = this.planKnown(at, record, people.get(link.contactId) ?? null, extras.has(link.outsideId));
+      if (planned) moved.push(...planned.map((item) => ({ ...item, movedFrom: link.outsideId })));
+      else others.push(record);
+    }
+    return { moved, others };
+  }
+
+  /** Links of records that may have been made without our hearing of it, by the names that they got. */
+  private async makingByUid(): Promise<[string, Link][]> {
+    const { store, tool } = this.parts;
+    if (!tool.newUid) return [];
+    const links = await store.links(await store.unfinished());
+    return [...links.values()].flatMap((link): [string, Link][] =>
+      link.state === 'making' && tool.newUid ? [[tool.newUid(link.outsideId), link]] : [],
+    );
   }
 
   async planGone(ids: readonly string[]): Promise<PassItem[]> {

@@ -134,11 +134,9 @@ export class ItemPlanner {
       case 'fresh':
         return this.makeHere(link, record);
       case 'apart': {
-        if (
-          !COMES_BACK.has(link.apart) ||
-          !person ||
-          !takesPart(this.setup.scopes, { ...person, theirs: record }).takesPart
-        )
+        // One that is back over there is alive again.
+        const isBack = COMES_BACK.has(link.apart) || link.apart === 'goneThere';
+        if (!isBack || !person || !takesPart(this.setup.scopes, { ...person, theirs: record }).takesPart)
           return link.dirty || link.intent ? this.note(link, record) : [];
         // What was agreed on with the same contact still stands, so that what changed on one side meanwhile is known as that.
         return this.linked(

@@ -57,8 +57,8 @@ export type Identity = { who: 'one'; contactId: number } | { who: 'ask'; contact
 /** What one pair writes here, in one transaction with all others of its batch. */
 export interface PairWrite {
   link: Link;
-  /** Set where the link is to be forgotten. */
-  forget?: boolean;
+  /** Where the record over there was before it moved; the link takes the place of the one from there. */
+  movedFrom?: string;
   /** Contact to be made here; the link gets its id. */
   create?: ContactRecord;
   operations: Operation[];
@@ -90,6 +90,8 @@ export interface SyncStore {
   /** All links by what they tie; for a lost cursor over there. */
   versions(): Promise<Map<string, string>>;
   links(outsideIds: readonly string[]): Promise<Map<string, Link>>;
+  /** Links whose record was last seen with one of these names, by name. */
+  linksByUid(uids: readonly string[]): Promise<Map<string, Link>>;
   /** Links of contacts and of everybody who was merged into them. */
   linksOf(contactIds: readonly number[]): Promise<Link[]>;
   /** By the id that was asked for; ids of merged contacts lead to their taker. */
@@ -144,6 +146,8 @@ export interface Tool {
   write(writes: readonly OutsideWrite[]): Promise<OutsideWritten[]>;
   /** An id for a record that is to be made. */
   newId(contactId: number, nonce: string): string;
+  /** The name that a record gets which we make at an id, and keeps wherever it is; for tools that keep such names. */
+  newUid?(id: string): string;
 }
 
 export type TroubleKind =

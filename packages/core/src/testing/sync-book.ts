@@ -174,6 +174,17 @@ export class SimulatedStore implements SyncStore {
     );
   }
 
+  linksByUid(uids: readonly string[]) {
+    return Promise.resolve(
+      new Map(
+        [...this.byId.values()].flatMap((link) => {
+          const uid = link.seen?.uid;
+          return uid && uids.includes(uid) ? [[uid, structuredClone(link)] as const] : [];
+        }),
+      ),
+    );
+  }
+
   linksOf(ids: readonly number[]) {
     return Promise.resolve(
       [...this.byId.values()]
@@ -229,6 +240,12 @@ export class SimulatedStore implements SyncStore {
         if (write.stop.length) {
           this.book.stop(this.book.rootOf(link.contactId), write.stop);
           this.writes++;
+        }
+        if (write.movedFrom) {
+          this.byId.delete(write.movedFrom);
+          const open = this.conflicts.get(write.movedFrom);
+          this.conflicts.delete(write.movedFrom);
+          if (open) this.conflicts.set(link.outsideId, open);
         }
         this.byId.set(link.outsideId, link);
         if (write.conflicts) this.conflicts.set(link.outsideId, write.conflicts);

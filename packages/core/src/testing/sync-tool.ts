@@ -23,6 +23,8 @@ export interface ToolKind {
   keepsStops: boolean;
   tellsTimes: boolean;
   aheadMs: number;
+  /** Whether a record has a name that it keeps wherever it is. */
+  keepsUid?: boolean;
 }
 
 const text = (key: string, more: Partial<OutsideField> = {}): OutsideField => ({
@@ -47,6 +49,7 @@ export const TOOL_KINDS: readonly ToolKind[] = [
     keepsStops: false,
     tellsTimes: true,
     aheadMs: 0,
+    keepsUid: true,
   },
   {
     name: 'dialer',
@@ -75,6 +78,7 @@ export class SimulatedTool implements Tool {
   readonly records = new Map<string, OutsideRecord>();
   /** Every change by its number; a cursor is such a number. */
   private readonly log: string[] = [];
+  private readonly removed: OutsideRecord[] = [];
   faults: Fault[] = [];
   writes = 0;
   reads = 0;
@@ -162,12 +166,16 @@ export class SimulatedTool implements Tool {
     return `${contactId}-${nonce}`;
   }
 
+  newUid(id: string): string {
+    return `uid-${id}`;
+  }
+
   private writeOne(write: OutsideWrite): OutsideWritten {
     this.writes++;
     const there = this.records.get(write.id);
     if (write.kind === 'create') {
       if (there) return { ok: false, why: 'clash', text: 'there is one' };
-      return { ok: true, record: this.put(write.id, write.fields, write.labels, write.stopped) };
+      return { ok: true, record: this.put(write.id, write.fields, write.labels, write.stopped, this.newUid(write.id)) };
     }
     if (!there) return { ok: false, why: 'gone', text: 'gone' };
     if (there.version !== write.version) return { ok: false, why: 'clash', text: 'changed' };
@@ -185,7 +193,7 @@ export class SimulatedTool implements Tool {
   }
 
   /** What the tool does to everything that is written into it, by whomever. */
-  put(id: string, fields: OutsideFields, labels: string[], stopped: Channel[]): OutsideRecord {
+  put(id: string, fields: OutsideFields, labels: string[], stopped: Channel[], uid?: string): OutsideRecord {
     const kept: OutsideFields = {};
     for (const field of this.kind.fields) {
       const values = (fields[field.key] ?? []).slice(0, field.most).map(({ v, label }) => {
@@ -204,6 +212,7 @@ export class SimulatedTool implements Tool {
       fields: kept,
       labels: [...new Set(labels)],
       ...(this.kind.tellsTimes ? { changedAtMs: this.now() + this.kind.aheadMs } : {}),
+      ...(this.kind.keepsUid ? { uid: uid ?? this.records.get(id)?.uid ?? `uid-${id}-${this.log.length}` } : {}),
       ...(this.kind.keepsStops ? { stopped: [...new Set(stopped)] } : {}),
     };
     this.records.set(id, record);
@@ -211,7 +220,25 @@ export class SimulatedTool implements Tool {
   }
 
   remove(id: string): void {
+    const record = this.records.get(id);
+    if (record) this.removed.push(record);
     this.records.delete(id);
     this.log.push(id);
+  }
+
+  /** Moves a record to another place, as whoever sorts a book does. */
+  move(id: string, to: string): void {
+    const record = this.records.get(id);
+    if (!record || this.records.has(to)) return;
+    this.records.delete(id);
+    this.log.push(id);
+    this.put(to, record.fields, record.labels, record.stopped ?? [], record.uid);
+  }
+
+  /** Puts the record back that was removed last, where it was. */
+  putBack(): void {
+    const record = this.removed.pop();
+    if (!record || this.records.has(record.id)) return;
+    this.put(record.id, record.fields, record.labels, record.stopped ?? [], record.uid);
   }
 }

@@ -24,6 +24,8 @@ export type Step =
   | { kind: 'deleteHere'; who: number }
   | { kind: 'restoreHere'; who: number }
   | { kind: 'deleteThere'; tool: number; who: number }
+  | { kind: 'moveThere'; tool: number; who: number }
+  | { kind: 'putBackThere'; tool: number }
   | { kind: 'merge'; a: number; b: number }
   | { kind: 'unmerge' }
   | { kind: 'label'; tool: number; who: number; stage: number }
@@ -57,6 +59,8 @@ const anyStep: fc.Arbitrary<Step> = fc.oneof(
   { weight: 1, arbitrary: fc.record({ kind: fc.constant('deleteHere' as const), who: nat }) },
   { weight: 1, arbitrary: fc.record({ kind: fc.constant('restoreHere' as const), who: nat }) },
   { weight: 1, arbitrary: fc.record({ kind: fc.constant('deleteThere' as const), tool, who: nat }) },
+  { weight: 1, arbitrary: fc.record({ kind: fc.constant('moveThere' as const), tool, who: nat }) },
+  { weight: 1, arbitrary: fc.record({ kind: fc.constant('putBackThere' as const), tool }) },
   { weight: 1, arbitrary: fc.record({ kind: fc.constant('merge' as const), a: nat, b: nat }) },
   { weight: 1, arbitrary: fc.constant({ kind: 'unmerge' as const }) },
   {
@@ -299,6 +303,15 @@ export class SyncWorld {
         if (id !== null) tool.remove(id);
         return;
       }
+      case 'moveThere': {
+        const tool = this.tools[step.tool] as SimulatedTool;
+        const id = this.pickOutside(tool, step.who);
+        // Only where a record has a name of its own can anybody tell that it is the same one.
+        if (id !== null && tool.kind.keepsUid) tool.move(id, `moved-${++this.made}`);
+        return;
+      }
+      case 'putBackThere':
+        return (this.tools[step.tool] as SimulatedTool).putBack();
       case 'merge': {
         const [a, b] = [this.pickContact(step.a), this.pickContact(step.b)];
         if (a === null || b === null || a === b) return;

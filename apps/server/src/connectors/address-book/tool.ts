@@ -219,11 +219,21 @@ export class AddressBookTool implements Tool {
     // A card that cannot be read is there all the same; it says nothing, and nothing is written over it.
     if (!read.ok) return { id, version, fields: {}, labels: [] };
     this.remember(id, { card: read.card, version });
-    return { id, version, ...read.content, ...(Number.isFinite(changed) ? { changedAtMs: changed } : {}) };
+    return {
+      id,
+      version,
+      ...uidOf(read.card),
+      ...read.content,
+      ...(Number.isFinite(changed) ? { changedAtMs: changed } : {}),
+    };
   }
 
   newId(contactId: number, nonce: string): string {
     return `gray-loom-${contactId}-${nonce}.vcf`;
+  }
+
+  newUid(id: string): string {
+    return id.replace(/\.vcf$/, '');
   }
 
   async write(writes: readonly OutsideWrite[]): Promise<OutsideWritten[]> {
@@ -270,7 +280,7 @@ export class AddressBookTool implements Tool {
       };
     const text =
       write.kind === 'create'
-        ? newCard(write.id.replace(/\.vcf$/, ''), write.fields, write.labels)
+        ? newCard(this.newUid(write.id), write.fields, write.labels)
         : changedCard((seen as SeenCard).card, write.fields, write.labels);
     const answer = await this.send(
       address,
@@ -292,7 +302,13 @@ export class AddressBookTool implements Tool {
     const at = Date.parse(answer.headers.date ?? '');
     return {
       ok: true,
-      record: { id: write.id, version, ...read.content, ...(Number.isFinite(at) ? { changedAtMs: at } : {}) },
+      record: {
+        id: write.id,
+        version,
+        ...uidOf(read.card),
+        ...read.content,
+        ...(Number.isFinite(at) ? { changedAtMs: at } : {}),
+      },
     };
   }
 
@@ -323,6 +339,12 @@ export class AddressBookTool implements Tool {
       one.ok && one.record && !one.record.version ? { ok: true, record: read.get(one.record.id) ?? null } : one,
     );
   }
+}
+
+/** The name that a card keeps wherever it is. */
+function uidOf({ properties }: CardText): { uid?: string } {
+  const uid = properties.find(({ name }) => name === 'uid')?.values[0];
+  return typeof uid === 'string' && uid ? { uid } : {};
 }
 
 function retryAfterMs(header: string | undefined): number | null {

@@ -87,6 +87,7 @@ export const syncLink = pgTable(
   (t) => [
     primaryKey({ columns: [t.connectionId, t.outsideId] }),
     index('sync_link_contact').on(t.contactId),
+    index('sync_link_uid').on(t.connectionId, sql`(seen->>'uid')`),
     index('sync_link_unfinished')
       .on(t.connectionId)
       .where(sql`dirty or intent is not null or state in ('making', 'fresh', 'asking', 'stranger')`),

@@ -117,6 +117,13 @@ export class DatabaseSyncStore implements SyncStore {
     return new Map(links.map((link) => [link.outsideId, link]));
   }
 
+  async linksByUid(uids: readonly string[]): Promise<Map<string, Link>> {
+    const links = await selectLinks(this.database.pool, this.options.connectionId, `seen->>'uid' = any($2::text[])`, [
+      uids,
+    ]);
+    return new Map(links.flatMap((link) => (link.seen?.uid ? [[link.seen.uid, link] as const] : [])));
+  }
+
   async linksOf(contactIds: readonly number[]): Promise<Link[]> {
     if (!contactIds.length) return [];
     const { rows } = await membersOf(this.database.pool, contactIds);

@@ -60,6 +60,55 @@ describe('a connection with an address book', () => {
     expect((await synced.run()).counts).toMatchObject({ madeHere: 1 });
   });
 
+  test('a card at a new address is the same one moved: its link follows, and nobody is made twice', async () => {
+    await begin(['ana.vcf', ANA], ['tom.vcf', TOM]);
+    await synced.run();
+    const id = await idOf('Ana');
+    const text = synced.card('ana.vcf');
+    synced.book.book.remove('ana.vcf');
+    synced.book.book.put('sorted-ana-reis.vcf', text.replace('900111', '900222'), Date.now());
+    expect((await synced.run()).counts).toMatchObject({ madeHere: 0, madeThere: 0, goneThere: 0, changedHere: 1 });
+    expect(await valuesOf(id, 'tel')).toEqual(['+44 7700 900222']);
+    await synced.app.edit(id, { field: 'title', text: 'Rigger' });
+    expect((await synced.run()).counts).toMatchObject({ changedThere: 1, madeThere: 0 });
+    expect(synced.card('sorted-ana-reis.vcf')).toContain('TITLE:Rigger');
+    expect(synced.book.book.list()).toHaveLength(2);
+    expect((await synced.run()).counts).toMatchObject({ madeHere: 0, changedHere: 0, changedThere: 0, linked: 0 });
+  });
+
+  test('a card that is put back where it was is alive again, and is no second one', async () => {
+    await begin(['ana.vcf', ANA]);
+    await synced.run();
+    const id = await idOf('Ana');
+    const text = synced.card('ana.vcf');
+    synced.book.book.remove('ana.vcf');
+    expect((await synced.run()).counts).toMatchObject({ goneThere: 1 });
+    synced.book.book.put('ana.vcf', text.replace('900111', '900333'), Date.now());
+    await synced.run();
+    expect(await valuesOf(id, 'tel')).toEqual(['+44 7700 900333']);
+    await synced.app.edit(id, { field: 'title', text: 'Rigger' });
+    await synced.run();
+    expect(synced.card('ana.vcf')).toContain('TITLE:Rigger');
+    expect(synced.book.book.list()).toHaveLength(1);
+  });
+
+  test('"never" is taken back, and the pair is in step again', async () => {
+    await begin(['ana.vcf', ANA]);
+    await synced.run();
+    const id = await idOf('Ana');
+    const choose = (choice: 'never' | null) =>
+      synced.app.json(`/contacts/${id}/syncs/${synced.connectionId}`, 'PUT', { choice });
+    await choose('never');
+    await synced.app.edit(id, { field: 'title', text: 'Rigger' });
+    await synced.run();
+    expect(synced.card('ana.vcf')).not.toContain('Rigger');
+    await choose(null);
+    await synced.run();
+    expect(synced.card('ana.vcf')).toContain('TITLE:Rigger');
+    const [sync] = await synced.app.json<ContactSync[]>(`/contacts/${id}/syncs`);
+    expect(sync).toMatchObject({ choice: null });
+  });
+
   test('waits at a batch when it is asked to, and goes on without anybody twice', async () => {
     const cards = Array.from({ length: 130 }, (_, i): [string, Record<string, string>] => {
       const name = [...String(i)].map((digit) => 'bcdfghklmn'[Number(digit)]).join('a');

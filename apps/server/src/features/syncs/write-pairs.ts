@@ -9,7 +9,7 @@ import { tell } from '../../feed/events';
 import { writeChanges } from './sync-changes';
 import { writeLinks } from './statements/sync-links';
 import { writeStops } from './sync-stops';
-import { deleteOtherConflicts, upsertConflicts } from './statements/write-pairs';
+import { deleteOtherConflicts, moveLinks, upsertConflicts } from './statements/write-pairs';
 
 export interface PairsOptions {
   connectionId: number;
@@ -58,6 +58,14 @@ export async function writePairs(tx: Tx, options: PairsOptions, writes: readonly
       }),
   );
   await options.picks.save(tx);
+  const moved = kept.flatMap(({ movedFrom, link }) => (movedFrom ? [{ from: movedFrom, to: link.outsideId }] : []));
+  if (moved.length)
+    await moveLinks(
+      tx.client,
+      options.connectionId,
+      moved.map(({ from }) => from),
+      moved.map(({ to }) => to),
+    );
   const contactOf = (write: PairWrite) => idOf.get(write) ?? write.link.contactId;
   await writeLinks(
     tx,

@@ -1,5 +1,14 @@
 import type { Queryable } from '../../../db/connect';
 
+/** Forgets the links of records that are at a new place over there, and takes what is open about them along. */
+export const moveLinks = (client: Queryable, connectionId: number, from: readonly string[], to: readonly string[]) =>
+  client.query(
+    `with moved as (select * from unnest($2::text[], $3::text[]) as m(was, now)),
+       forgotten as (delete from sync_link l using moved m where l.connection_id = $1 and l.outside_id = m.was)
+     update sync_conflict c set outside_id = m.now from moved m where c.connection_id = $1 and c.outside_id = m.was`,
+    [connectionId, from, to],
+  );
+
 export const deleteOtherConflicts = (
   client: Queryable,
   connectionId: number,

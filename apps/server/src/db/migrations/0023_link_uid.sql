@@ -1,0 +1,1 @@
+CREATE INDEX "sync_link_uid" ON "sync_link" USING btree ("connection_id",(seen->>'uid'));
