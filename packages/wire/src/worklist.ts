@@ -44,6 +44,16 @@ export const worklistAnswer = part({
         reason: text(),
       }),
     ),
+    /** Contacts that a tool did not take; the first of them, and what it said. */
+    notTaken: listOf(
+      part({
+        connectionId: whole(),
+        name: text(),
+        count: whole(),
+        contactId: whole(),
+        why: text(),
+      }),
+    ),
     troubled: listOf(
       part({
         connectionId: whole(),

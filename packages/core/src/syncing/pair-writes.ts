@@ -59,7 +59,7 @@ export function outsideWrite(item: PassItem): OutsideWrite | null {
 export function confirmation(item: PassItem, contactId: number, result: OutsideWritten): PairWrite {
   const { link, plan, action, event } = item;
   const write = (more: Partial<Link>, rest: Partial<PairWrite> = {}): PairWrite => ({
-    link: { ...link, contactId: contactId || link.contactId, intent: null, dirty: false, ...more },
+    link: { ...link, intent: null, dirty: false, ...more, contactId: contactId || link.contactId },
     operations: [],
     version: null,
     stop: [],
@@ -76,14 +76,24 @@ export function confirmation(item: PassItem, contactId: number, result: OutsideW
         ...(action === 'apart' ? {} : { state: 'linked' as const, base: plan?.base ?? link.base }),
         version: record?.version ?? link.version,
         seen: record ?? link.seen,
+        notTaken: null,
         // Without a look at what stands there now, the next pass has one.
         dirty: record === null,
       },
       { changes: there, ...(event ? { event } : {}) },
     );
   }
-  if (action === 'makeThere') return write({ state: 'apart', apart: 'refused', base: null }, { event: 'refused' });
+  // What is not taken is tried again with every pass, and said once.
+  const isNews = link.notTaken !== result.text;
+  if (action === 'makeThere' && result.why === 'full')
+    return write({ ...firstWrite(item).link, notTaken: result.text });
+  if (action === 'makeThere')
+    return write(
+      { state: 'apart', apart: 'refused', base: null, dirty: true, notTaken: result.text },
+      isNews ? { event: 'refused' } : {},
+    );
   const back = plan && action !== 'apart' ? plan.baseHere : link.base;
-  if (result.why === 'refused') return write({ base: back }, { event: 'refused' });
-  return write({ base: back, dirty: true });
+  if (result.why === 'refused')
+    return write({ base: back, dirty: true, notTaken: result.text }, isNews ? { event: 'refused' } : {});
+  return write({ base: back, dirty: true, ...(result.why === 'full' ? { notTaken: result.text } : {}) });
 }

@@ -88,6 +88,7 @@ export const freshLink = (outsideId: string, contactId: number): Link => ({
   dirty: false,
   scope: null,
   candidates: [],
+  notTaken: null,
   asksTwo: false,
 });
 

@@ -44,7 +44,8 @@ export async function writeThere(
     const result = written[i] ?? { ok: false, why: 'unknown', text: 'no answer' };
     // Where nobody knows whether it was written, the intent stays until the record was read.
     const isOpen =
-      !result.ok && (result.why === 'unknown' || (item.action === 'makeThere' && result.why !== 'refused'));
+      !result.ok &&
+      (result.why === 'unknown' || (item.action === 'makeThere' && result.why !== 'refused' && result.why !== 'full'));
     if (!isOpen) second.push(confirmation(item, contactId, result));
     if (result.ok) return;
     if (result.why === 'full') told.full = true;

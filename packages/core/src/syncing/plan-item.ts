@@ -229,7 +229,15 @@ export class ItemPlanner {
       return [];
     return [
       {
-        link: { ...link, version: record.version, seen: record, scope: scope?.id ?? null, asksTwo: false },
+        link: {
+          ...link,
+          version: record.version,
+          seen: record,
+          scope: scope?.id ?? null,
+          asksTwo: false,
+          // Nothing is left to be written.
+          notTaken: (plan.fields ?? plan.labels) ? link.notTaken : null,
+        },
         person,
         plan,
         action: 'pair',

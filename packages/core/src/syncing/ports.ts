@@ -37,6 +37,8 @@ export interface Link {
   scope: string | null;
   /** Whom it may be, while a person is asked. */
   candidates: number[];
+  /** What the other side said as it did not take what was to be written; null where it took all. */
+  notTaken: string | null;
   /** Whether a person is asked what becomes of it, since its contact was merged into one that has a record there. */
   asksTwo: boolean;
 }

@@ -82,6 +82,7 @@ export const syncLink = pgTable(
     scope: text('scope'),
     candidates: bigint('candidates', { mode: 'number' }).array().notNull(),
     asksTwo: boolean('asks_two').notNull(),
+    notTaken: text('not_taken'),
     updatedAt: timestamp('updated_at', { withTimezone: true }).notNull().defaultNow(),
   },
   (t) => [

@@ -182,12 +182,13 @@ export async function chooseContact(
 ): Promise<void> {
   await requireConnection(database, connectionId);
   await inTransaction(database, async (tx) => {
-    await deleteChoice(tx.client, connectionId, contactId);
+    const { rows: before } = await deleteChoice(tx.client, connectionId, contactId);
     if (choice) await tx.db.insert(syncChoice).values({ connectionId, contactId, choice });
-    // What is linked is looked at in the next pass whatever changed.
+    // What is linked is looked at in the next pass whatever changed; whoever was taken out by "never" takes part again without it.
+    const isBack = before[0]?.choice === 'never' && choice !== 'never';
     await tx.db
       .update(syncLink)
-      .set({ dirty: true })
+      .set({ dirty: true, ...(isBack ? { apart: sql`case when apart = 'person' then 'left' else apart end` } : {}) })
       .where(sql`${syncLink.connectionId} = ${connectionId} and ${syncLink.contactId} = ${contactId}`);
     await tell(tx.client, { topic: 'syncs' });
   });

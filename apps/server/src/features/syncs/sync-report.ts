@@ -140,13 +140,15 @@ export async function contactSyncs(database: Database, contactId: number, countr
       ? 'This connection is stopped; what is on both sides stays as it is.'
       : !verdict.takesPart
         ? WHY_NOT[verdict.why]
-        : inStep
-          ? `In step with ${nameThere(link.seen, catalogue) || 'a record'} over there.`
-          : link?.apart
-            ? (APART[link.apart] ?? '')
-            : row.setup.newThere || person.choice === 'send'
-              ? 'Takes part; the next run makes the record over there.'
-              : 'Would take part, but nobody who is only here is made over there. Send this contact by hand if it should be.';
+        : link?.notTaken
+          ? `Not taken over there: ${link.notTaken} It is tried again with every run.`
+          : inStep
+            ? `In step with ${nameThere(link.seen, catalogue) || 'a record'} over there.`
+            : link?.apart
+              ? (APART[link.apart] ?? '')
+              : row.setup.newThere || person.choice === 'send'
+                ? 'Takes part; the next run makes the record over there.'
+                : 'Would take part, but nobody who is only here is made over there. Send this contact by hand if it should be.';
     const { rows: story } = await changesOfContact(
       database.pool,
       row.id,
@@ -158,7 +160,7 @@ export async function contactSyncs(database: Database, contactId: number, countr
       connectionId: row.id,
       connection: row.name,
       look: row.look,
-      takesPart: verdict.takesPart && inStep && !stopped,
+      takesPart: verdict.takesPart && inStep && !stopped && !link.notTaken,
       stopped,
       why,
       choice: person.choice,

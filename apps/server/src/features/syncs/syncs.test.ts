@@ -2,7 +2,7 @@ import { createLogger } from '../../log';
 import { requireRun } from '../../runs/runs';
 import { Threads } from '../../runs/threads';
 import { afterEach, describe, expect, test } from '@jest/globals';
-import type { ConflictEntry, ContactDetail, ContactSync, SyncChangeEntry } from '@gray-loom/wire';
+import type { ConflictEntry, ContactDetail, ContactSync, SyncChangeEntry, Worklist } from '@gray-loom/wire';
 import { LeaseLost, takeLease, type Lease } from '../../runs/lease';
 import { syncConnection } from './sync-connection';
 import { cardOf, startSyncedApp, type SyncedApp } from '../../testing/run-sync';
@@ -90,6 +90,42 @@ describe('a connection with an address book', () => {
     await synced.run();
     expect(synced.card('ana.vcf')).toContain('TITLE:Rigger');
     expect(synced.book.book.list()).toHaveLength(1);
+  });
+
+  test('what is not taken over there is never silent, stands on the worklist, and is tried again', async () => {
+    await begin(['ana.vcf', ANA], ['tom.vcf', TOM]);
+    await synced.run();
+    const id = await idOf('Ana');
+    const state = async () => {
+      const [sync] = await synced.app.json<ContactSync[]>(`/contacts/${id}/syncs`);
+      const { syncs } = await synced.app.json<Worklist>('/worklist');
+      return { why: sync?.why, takesPart: sync?.takesPart, notTaken: syncs.notTaken };
+    };
+    // A card that is almost as large as the book over there takes.
+    synced.put('ana.vcf', { ...ANA, 'X-BULK': 'x'.repeat(194_000) });
+    await synced.run();
+    await synced.app.edit(id, { field: 'note', text: 'Planks. '.repeat(1000) });
+    for (let i = 0; i < 2; i++) {
+      expect((await synced.run()).counts).toMatchObject({ failed: 1 });
+      expect(await state()).toEqual({
+        why: 'Not taken over there: The card is too large for the book over there. It is tried again with every run.',
+        takesPart: false,
+        notTaken: [
+          {
+            connectionId: synced.connectionId,
+            name: 'Office address book',
+            count: 1,
+            contactId: id,
+            why: 'The card is too large for the book over there.',
+          },
+        ],
+      });
+    }
+    const { record } = await synced.app.json<ContactDetail>(`/contacts/${id}`);
+    await synced.app.edit(id, { field: 'note', before: record.f.note?.[0] ?? null, text: 'Short' });
+    await synced.run();
+    expect(await state()).toMatchObject({ why: expect.stringContaining('In step'), takesPart: true, notTaken: [] });
+    expect(synced.card('ana.vcf')).toContain('NOTE:Short');
   });
 
   test('"never" is taken back, and the pair is in step again', async () => {

@@ -12,6 +12,7 @@ import {
   completenessBands,
   countSyncQuestions,
   connectionsInTrouble,
+  contactsNotTaken,
   WEEKS,
 } from './statements/worklist';
 
@@ -60,12 +61,23 @@ export async function worklist({ pool }: Database): Promise<Worklist> {
 
 /** What waits of the connections: questions, runs that the brake holds, and tools that do not answer as they should. */
 async function syncsWaiting(pool: Database['pool']): Promise<Worklist['syncs']> {
-  const [conflicts, rows] = await Promise.all([countSyncQuestions(pool), connectionsInTrouble(pool)]);
+  const [conflicts, rows, notTaken] = await Promise.all([
+    countSyncQuestions(pool),
+    connectionsInTrouble(pool),
+    contactsNotTaken(pool),
+  ]);
   return {
     conflicts: conflicts.rows[0]?.n ?? 0,
     braked: rows.rows.flatMap(({ id, name, reasons }) =>
       reasons?.[0] ? [{ connectionId: id, name, reason: wordBrake(reasons[0]) }] : [],
     ),
+    notTaken: notTaken.rows.map(({ id, name, n, contact_id: contactId, why }) => ({
+      connectionId: id,
+      name,
+      count: n,
+      contactId,
+      why,
+    })),
     troubled: rows.rows.flatMap(({ id, name, trouble }) => (trouble ? [{ connectionId: id, name, trouble }] : [])),
   };
 }

@@ -38,6 +38,13 @@ function decisions(data: Worklist): Decision[] {
       text: `${one.name}: ${one.trouble}`,
       to: `/syncs/${one.connectionId}`,
     })),
+    ...data.syncs.notTaken.map((one) => ({
+      key: `n${one.connectionId}`,
+      n: one.count,
+      title: 'Not taken over there',
+      text: `${one.name}: ${one.why} It is tried again with every run.`,
+      to: one.count === 1 ? `/contacts/${one.contactId}` : `/syncs/${one.connectionId}`,
+    })),
     {
       key: 'conflicts',
       n: data.syncs.conflicts,

@@ -8,4 +8,7 @@ export const fieldsSeen = (client: Queryable, connectionId: number) =>
   );
 
 export const deleteChoice = (client: Queryable, connectionId: number, contactId: number) =>
-  client.query('delete from sync_choice where connection_id = $1 and contact_id = $2', [connectionId, contactId]);
+  client.query<{ choice: 'send' | 'never' }>(
+    'delete from sync_choice where connection_id = $1 and contact_id = $2 returning choice',
+    [connectionId, contactId],
+  );

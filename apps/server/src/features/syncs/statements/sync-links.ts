@@ -2,7 +2,7 @@ import type { Link } from '@gray-loom/core/syncing';
 import type { Database, Tx } from '../../../db/connect';
 
 const LINK_COLUMNS =
-  'outside_id, contact_id, state, apart, version, base, seen, intent, dirty, scope, candidates, asks_two';
+  'outside_id, contact_id, state, apart, version, base, seen, intent, dirty, scope, candidates, asks_two, not_taken';
 
 interface LinkRow {
   outside_id: string;
@@ -17,6 +17,7 @@ interface LinkRow {
   scope: string | null;
   candidates: number[];
   asks_two: boolean;
+  not_taken: string | null;
 }
 
 const linkOf = (row: LinkRow): Link => ({
@@ -32,6 +33,7 @@ const linkOf = (row: LinkRow): Link => ({
   scope: row.scope,
   candidates: row.candidates.map(Number),
   asksTwo: row.asks_two,
+  notTaken: row.not_taken,
 });
 
 /** Links of a connection that meet a condition; its parameters begin with $2. */
@@ -65,6 +67,7 @@ export async function writeLinks(tx: Tx, connectionId: number, links: readonly L
     scope: link.scope,
     candidates: link.candidates,
     asks_two: link.asksTwo,
+    not_taken: link.notTaken,
   }));
   const names = LINK_COLUMNS.split(', ');
   // Read as text, JSON null would be a value of its own.
@@ -72,7 +75,7 @@ export async function writeLinks(tx: Tx, connectionId: number, links: readonly L
     `insert into sync_link (connection_id, ${LINK_COLUMNS}, updated_at)
        select $1, ${names.map((name) => (['base', 'seen', 'intent'].includes(name) ? `nullif(l.${name}::text, 'null')::json` : `l.${name}`)).join(', ')}, now()
        from json_to_recordset($2::json) as l(outside_id text, contact_id bigint, state text, apart text, version text, base json, seen json,
-         intent json, dirty boolean, scope text, candidates bigint[], asks_two boolean)
+         intent json, dirty boolean, scope text, candidates bigint[], asks_two boolean, not_taken text)
        on conflict (connection_id, outside_id) do update set ${names
          .slice(1)
          .map((name) => `${name} = excluded.${name}`)

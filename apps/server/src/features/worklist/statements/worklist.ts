@@ -53,6 +53,14 @@ export const countSyncQuestions = (client: Queryable) =>
     `select (select count(*) from sync_conflict)::int + (select count(*) from sync_link where state = 'asking')::int as n`,
   );
 
+/** Contacts that a tool did not take, by tool. */
+export const contactsNotTaken = (client: Queryable) =>
+  client.query<{ id: number; name: string; n: number; contact_id: number; why: string }>(
+    `select c.id, c.name, count(*)::int as n, min(l.contact_id) as contact_id, min(l.not_taken) as why
+       from sync_link l join connection c on c.id = l.connection_id
+       where l.not_taken is not null and c.state <> 'stopped' group by c.id, c.name order by c.id`,
+  );
+
 export const connectionsInTrouble = (client: Queryable) =>
   client.query<{
     id: number;

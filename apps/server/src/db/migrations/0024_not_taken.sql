@@ -1,0 +1,1 @@
+ALTER TABLE "sync_link" ADD COLUMN "not_taken" text;
