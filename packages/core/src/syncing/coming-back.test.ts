@@ -72,4 +72,22 @@ describe('somebody who is in step again', () => {
     await world.pass(BOOK);
     expect([here(world, 'stage'), there(world)?.labels]).toEqual([['Student'], ['at Student']]);
   });
+
+  test('over there after a merge here is a second record, of which a person is asked', async () => {
+    const world = await inStep();
+    await world.step({ kind: 'newHere' });
+    await world.pass(BOOK);
+    const tool = world.tools[BOOK];
+    const [first, second] = [...(tool?.records.keys() ?? [])];
+    tool?.remove(first ?? '');
+    await world.pass(BOOK);
+    world.book.merge(2, 1);
+    await world.pass(BOOK);
+    tool?.putBack();
+    await world.pass(BOOK);
+    await world.pass(BOOK);
+    expect([...(tool?.records.keys() ?? [])].sort()).toEqual([first, second].sort());
+    expect(world.stores[BOOK]?.conflicts.get(first ?? '')?.map(({ why }) => why)).toEqual(['twoThere']);
+    expect(world.stores[BOOK]?.byId.get(second ?? '')).toMatchObject({ state: 'linked', asksTwo: false });
+  });
 });

@@ -1,5 +1,5 @@
 import type { OutsideRecord } from './outside';
-import { COMES_BACK, isInStep, primary } from './pass-item';
+import { isBack, isInStep, primary } from './pass-item';
 import type { Identity, Link, OurPerson, SyncStore } from './ports';
 
 export interface Identified {
@@ -31,7 +31,7 @@ export async function findExtras(
 ): Promise<Set<string>> {
   const rootOfLink = ({ contactId }: Link) => people.get(contactId)?.id ?? contactId;
   const doubtful = links.filter(
-    (link) => link.contactId > 0 && (isInStep(link) ? rootOfLink(link) !== link.contactId : COMES_BACK.has(link.apart)),
+    (link) => link.contactId > 0 && (isInStep(link) ? rootOfLink(link) !== link.contactId : isBack(link)),
   );
   if (!doubtful.length) return new Set();
   const all = (await store.linksOf([...new Set(doubtful.map(rootOfLink))])).filter(isInStep);

@@ -119,6 +119,9 @@ export const COMES_BACK: ReadonlySet<ApartReason | null> = new Set<ApartReason |
   'refused',
 ]);
 
+/** Whether a record that is no longer in step is again once it is there and its contact takes part: also one that was put back. */
+export const isBack = ({ apart }: Link): boolean => COMES_BACK.has(apart) || apart === 'goneThere';
+
 export function sameTexts(a: readonly string[], b: readonly string[]): boolean {
   return a.length === b.length && a.every((text) => b.includes(text));
 }

@@ -79,6 +79,9 @@ export class PassPlanner {
   /** Plans for a record whose link is known; null where it is to be found out who it is. */
   private planKnown(link: Link, record: OutsideRecord, person: OurPerson | null, isExtra: boolean): PassItem[] | null {
     const { items, reasked } = this.parts;
+    // One that was put back beside another of its contact is alive again, and a second one.
+    if (isExtra && link.apart === 'goneThere')
+      return items.extra({ ...link, state: 'linked', apart: null }, record, person);
     if (isExtra && link.state === 'apart') return link.dirty || link.intent ? items.note(link, record) : [];
     if (isExtra) return items.extra(link, record, person);
     if (isNobody(link) || (link.state === 'asking' && reasked.has(link.outsideId))) return null;

@@ -3,6 +3,7 @@ import type { Capabilities, OutsideRecord } from './outside';
 import {
   applied,
   COMES_BACK,
+  isBack,
   freshLink,
   give,
   NONE,
@@ -134,9 +135,7 @@ export class ItemPlanner {
       case 'fresh':
         return this.makeHere(link, record);
       case 'apart': {
-        // One that is back over there is alive again.
-        const isBack = COMES_BACK.has(link.apart) || link.apart === 'goneThere';
-        if (!isBack || !person || !takesPart(this.setup.scopes, { ...person, theirs: record }).takesPart)
+        if (!isBack(link) || !person || !takesPart(this.setup.scopes, { ...person, theirs: record }).takesPart)
           return link.dirty || link.intent ? this.note(link, record) : [];
         // What was agreed on with the same contact still stands, so that what changed on one side meanwhile is known as that.
         return this.linked(
