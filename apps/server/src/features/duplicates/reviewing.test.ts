@@ -104,7 +104,7 @@ describe('certain groups in one go', () => {
     const left = await app.json<LeftAsIs[]>(`/runs/${run.id}/left`);
     expect(left.map(({ of, id, why }) => [of, id, why])).toEqual(
       [
-        ['group', moved.id, 'its records were changed, and are certain no more'],
+        ['group', moved.id, 'compared anew, its records are certain no more'],
         ['group', apart.id, 'somebody decided it meanwhile'],
       ].sort((a, b) => Number(a[1]) - Number(b[1])),
     );

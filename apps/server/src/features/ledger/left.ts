@@ -11,7 +11,7 @@ const GROUP_WORDS: Record<GroupLeft, string> = {
   lessCertain: 'it is certain no more',
   recordGone: 'one of its records was deleted or merged meanwhile',
   keptApart: 'two of its records are kept apart by now',
-  recordsChanged: 'its records were changed, and are certain no more',
+  recordsChanged: 'compared anew, its records are certain no more',
 };
 
 function whyInWords(note: LeftNote): string {
