@@ -13,7 +13,7 @@ afterAll(() => sync.end());
 test(
   `histories over HTTP with faults, server and worker killed (seed ${SEED}): the laws hold after each`,
   async () => {
-    for (const i of casesWithin(45, 20)) {
+    for (const i of casesWithin(30, 20)) {
       const faults = await sync.history(SEED + i, 6);
       expect({ seed: SEED + i, faults }).toEqual({ seed: SEED + i, faults: [] });
     }
