@@ -8,7 +8,7 @@ import { refuse } from './refusals';
 import { Refusal } from '../../http/refusal';
 import { enqueueRun, startRun } from '../../runs/runs';
 import { deletePlanned } from './statements/sync-changes';
-import { lockConnection, releaseRun } from './statements/start-sync';
+import { lockConnection, noteCall, releaseRun, wasCalled } from './statements/start-sync';
 
 const OPEN_RUN = sql`${run.kind} = 'sync' and ${run.state} in ('queued', 'running', 'paused')`;
 
@@ -59,11 +59,21 @@ export async function callIn(database: Database, hook: string): Promise<void> {
   await inTransaction(database, async (tx) => {
     const [row] = await tx.db.select().from(connection).where(eq(connection.hook, hook));
     if (!row || row.state !== 'on') throw refuse.noSuchHook();
-    await startSync(tx, row, { trial: false, only: null }).catch((error: unknown) => {
-      // One that runs already takes the change along, or the next one does.
+    await startSync(tx, row, { trial: false, only: null }).catch(async (error: unknown) => {
       if (!(error instanceof Refusal) || error.code !== 'runs') throw error;
+      // One that is at work may have looked already; another one follows it.
+      await noteCall(tx.client, Number(error.facts.runId));
     });
   });
+}
+
+/** Starts another run right behind one that ends, where the other side called meanwhile. In the transaction that ends it. */
+export async function startIfCalled(tx: Tx, connectionId: number, runId: number): Promise<void> {
+  await lockConnection(tx.client, connectionId);
+  const { rows } = await wasCalled(tx.client, runId);
+  if (!rows[0]?.called) return;
+  const row = await requireConnection(tx, connectionId);
+  if (row.state === 'on') await startSync(tx, row, { trial: false, only: null });
 }
 
 /** Starts what is due by its timetable. A little later each time by chance, so that not all begin at once. */

@@ -23,6 +23,7 @@ import { DatabaseSyncStore, type SyncStoreOptions } from './sync-store';
 import type { RunContext } from '../../runs/kind';
 import { markProgress, type Lease } from '../../runs/lease';
 import { codeOf } from '../../db/error-code';
+import { startIfCalled } from './start-sync';
 import { deletePlanned } from './statements/sync-changes';
 import { countsWritten, endConnectionRun, addToDetail, brakeRun } from './statements/sync-connection';
 
@@ -169,6 +170,7 @@ async function pass(
   await inTransaction(database, async (tx) => {
     await finishRun(tx, lease.runId, ended === 'stopped' ? 'stopped' : 'done', counts);
     await endConnectionRun(tx.client, row.id, troubleAfter(end.full, fought));
+    if (ended !== 'stopped') await startIfCalled(tx, row.id, lease.runId);
     await tell(tx.client, { topic: 'syncs' });
   });
   const { madeThere, removedThere, changedThere } = end.totals;

@@ -324,6 +324,23 @@ describe('when it runs', () => {
     expect((await call('/api/hooks/unknown')).status).toBe(404);
   });
 
+  test('a call while a run is at work starts another one right behind it', async () => {
+    await begin(['ana.vcf', ANA]);
+    const { app, connectionId } = synced;
+    await app.json(`/connections/${connectionId}`, 'PATCH', { everyMinutes: null, state: 'on' });
+    const { hook } = await synced.detail();
+    const { runId } = await app.json<{ runId: number }>(`/connections/${connectionId}/run`, 'POST', { trial: false });
+    await app.database.pool.query(`update run set state = 'running' where id = $1`, [runId]);
+    expect((await app.anonymous(hook.replace('/api', ''), { method: 'POST' })).status).toBe(200);
+    await app.database.pool.query(`update run set state = 'queued' where id = $1`, [runId]);
+    await synced.work(runId);
+    const [next, ended] = (await synced.detail()).runs;
+    expect([ended?.id, ended?.state, next?.state]).toEqual([runId, 'done', 'queued']);
+    await synced.work(next?.id ?? 0);
+    // Nobody called meanwhile: it stays at that.
+    expect((await synced.detail()).runs[0]?.id).toBe(next?.id);
+  });
+
   test('a connection without a timetable runs when it is called, and one that is stopped asks nothing of anybody', async () => {
     await begin(['ana.vcf', ANA]);
     const { app, connectionId } = synced;
