@@ -1,9 +1,10 @@
-import { existsSync, mkdtempSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { ContactEdit, RunSummary } from '@gray-loom/wire';
 import { Readable } from 'node:stream';
-import { type Cluster, ensureDatabase, removeData, startCluster } from '../../../../scripts/postgres';
+import { copyCluster, type Cluster, ensureDatabase, removeData, startCluster } from '../../../../scripts/postgres';
 import type { Role } from '../db/actor';
 import { createApp } from '../app';
 import { readConfig, type Config } from '../config';
@@ -51,16 +52,64 @@ export interface TestApp {
   end(): Promise<void>;
 }
 
+const UNSAFE = { fsync: 'off', synchronous_commit: 'off', full_page_writes: 'off', shared_buffers: '64MB' };
+const MIGRATIONS = join(ROOT, 'apps/server/src/db/migrations');
+
+/** What the name of the pattern depends on: every migration. */
+function shapeOfDatabase(): string {
+  const all = createHash('sha256');
+  for (const name of readdirSync(MIGRATIONS).sort())
+    if (name.endsWith('.sql')) all.update(name).update(readFileSync(join(MIGRATIONS, name)));
+  return all.digest('hex').slice(0, 12);
+}
+
+const PATTERNS = join(ROOT, '.build');
+const PATTERN = 'test-database-';
+/** Whoever was killed while making a pattern leaves it half done; after this time somebody else makes it. */
+const MAKING_MS = 120_000;
+
+/** Makes a cluster below a data folder that has the current shape and nothing in it: a copy of one that is made once for all tests. */
+async function freshCluster(data: string): Promise<Cluster> {
+  const pattern = join(PATTERNS, PATTERN + shapeOfDatabase());
+  if (existsSync(join(pattern, 'whole'))) {
+    copyCluster(pattern, data);
+    return startCluster(data, { settings: UNSAFE });
+  }
+  const cluster = await startCluster(data, { settings: UNSAFE });
+  await ensureDatabase(cluster.url);
+  const database = connect(cluster.url, createLogger('test', 'silent'), 2);
+  await migrateDatabase(database, MIGRATIONS);
+  await database.pool.end();
+  if (!claims(pattern)) return cluster;
+  cluster.stop();
+  copyCluster(data, pattern);
+  writeFileSync(join(pattern, 'whole'), '');
+  return startCluster(data, { settings: UNSAFE });
+}
+
+/** Whether this process is the one that makes the pattern; patterns of other shapes go. */
+function claims(pattern: string): boolean {
+  mkdirSync(PATTERNS, { recursive: true });
+  for (const name of readdirSync(PATTERNS).filter((one) => one.startsWith(PATTERN))) {
+    const path = join(PATTERNS, name);
+    const isHalf = path === pattern && Date.now() - statSync(path).mtimeMs > MAKING_MS;
+    if (isHalf || path !== pattern) removeData(path);
+  }
+  try {
+    mkdirSync(pattern);
+    return true;
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
+    return false;
+  }
+}
+
 export async function startTestApp(settings: Record<string, string> = {}): Promise<TestApp> {
   const data = mkdtempSync(join(tmpdir(), 'gray-loom-test-'));
-  const cluster: Cluster = await startCluster(data, {
-    settings: { fsync: 'off', synchronous_commit: 'off', full_page_writes: 'off', shared_buffers: '64MB' },
-  });
-  await ensureDatabase(cluster.url);
+  const cluster = await freshCluster(data);
   const log = createLogger('test', process.env.GRAY_LOOM_LOG ?? 'silent');
   const config = readConfig({ DATABASE_URL: cluster.url, PORT: '0', GRAY_LOOM_LOG: 'silent', ...settings });
   const database = connect(cluster.url, log, 8);
-  await migrateDatabase(database, join(ROOT, 'apps/server/src/db/migrations'));
   await ensureAdministrator(database, {
     email: 'ines@quillhaven.example',
     name: 'Ines Carvalho',
