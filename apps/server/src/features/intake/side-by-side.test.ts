@@ -305,7 +305,7 @@ describe('two imports, an undo, merges, edits, deletes, a batch and a sync at on
             expect(twice).toEqual([]);
           },
         ),
-        { ...lawWithin(10, 30), endOnFailure: true },
+        { ...lawWithin(25, 30), endOnFailure: true },
       );
     },
     LAW_TIMEOUT_MS,
