@@ -8,7 +8,7 @@ import { parseArgs } from 'node:util';
 import { seedConnection } from '../demo/connection';
 import { seedDemo } from '../demo/seed';
 import { ensureDatabase, stopClusterOf, takeCluster, type Cluster } from './postgres';
-import { endProcess } from './processes';
+import { endProcess, isAlive } from './processes';
 import { endLeftovers, RunningNote, type Place } from './running';
 import { keepDatabase, keepLogsSmall, keepProgram, type Kept } from './supervise';
 import { knownStandIn, secretKeyOf, standInOf, standInOrigin, type StandIn } from './surroundings';
@@ -59,12 +59,13 @@ function options() {
 async function stop(data: string): Promise<void> {
   const note = new RunningNote(data);
   const noted = note.read();
+  const ran = noted !== null && isAlive(noted);
   if (noted) await endProcess(noted, STOP_MS);
   // It may have been started again by a starter that was killed while it stopped.
   const left = noted ? await endLeftovers(noted) : [];
   const database = !process.env.DATABASE_URL && existsSync(data) && stopClusterOf(data);
   note.drop();
-  say(noted?.pid || left.length || database ? 'Gray Loom has stopped.' : 'Gray Loom is not running on this data.');
+  say(ran || left.length || database ? 'Gray Loom has stopped.' : 'Gray Loom is not running on this data.');
 }
 
 /** Where a server at a place is reached from here; one that listens everywhere listens here too. */

@@ -17,7 +17,9 @@ export async function signLife({ pool }: Database, id: string, log: Logger): Pro
   const timer = setInterval(() => void sign(), SIGN_MS);
   return async () => {
     clearInterval(timer);
-    await dropWorker(pool, id);
+    const [dropped] = await Promise.allSettled([dropWorker(pool, id)]);
+    // Without a database there is nobody to tell; the sign grows old by itself.
+    if (dropped.status === 'rejected') log.warn('the last sign of life could not be taken back');
   };
 }
 

@@ -281,6 +281,7 @@ export class ItemPlanner {
           apart: reason,
           intent: null,
           dirty: false,
+          notTaken: null,
           ...(record ? { version: record.version, seen: record } : {}),
         },
         person: null,

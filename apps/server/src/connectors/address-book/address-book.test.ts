@@ -6,7 +6,8 @@ import type { OutsideFields } from '@gray-loom/core/syncing';
 import { startAddressBook, type AddressBook } from '../../../../stand-ins/src/address-book/server';
 import { GuardedRequester } from '../guarded-request';
 import { connectorContract } from '../testing/contract';
-import { changedCard, newCard, readContent } from './card-fields';
+import { readContent } from './card-fields';
+import { changedCard, newCard } from './change-card';
 import { AddressBookTool, findAddressBook } from './tool';
 
 const credentials = { user: 'office', password: 'secret' };

@@ -12,7 +12,8 @@ import type { CardText } from '@gray-loom/core/formats';
 import { NoAnswer, type GuardedAnswer, type GuardedRequest, type GuardedRequester } from '../guarded-request';
 import type { ConnectionStep, Credentials, TestedConnection } from '../connector';
 import { Pacer } from '../pacer';
-import { CARD_FIELDS, changedCard, newCard, readContent } from './card-fields';
+import { CARD_FIELDS, readContent } from './card-fields';
+import { changedCard, newCard } from './change-card';
 import { cardText, hrefIn, isOfType, readMultistatus, textOf, type DavResponse, type Multistatus } from './dav-answers';
 
 const XML = 'application/xml; charset=utf-8';

@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { OutsideFields, OutsideValue } from '@gray-loom/core/syncing';
-import { changedCard, newCard, readContent } from './card-fields';
+import { readContent } from './card-fields';
+import { changedCard, newCard } from './change-card';
 
 function read(text: string) {
   const found = readContent(text);
