@@ -46,6 +46,7 @@ export async function seedConnection(
     user: standIn.user,
     password: standIn.password,
     from: null,
+    despite: false,
   });
   const work = async (trial: boolean) => {
     const { runId } = await runConnection(database, id, { trial, only: null });

@@ -11,7 +11,7 @@ import { ensureDatabase, stopClusterOf, takeCluster, type Cluster } from './post
 import { endProcess, isAlive } from './processes';
 import { endLeftovers, RunningNote, type Place } from './running';
 import { keepDatabase, keepLogsSmall, keepProgram, type Kept } from './supervise';
-import { knownStandIn, secretKeyOf, standInOf, standInOrigin, type StandIn } from './surroundings';
+import { knownStandIn, secretKeyOf, standInAccess, standInOf, standInOrigin, type StandIn } from './surroundings';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
 /** Readable by its owner alone. */
@@ -187,7 +187,7 @@ async function runHere({ host, port, data, empty, 'no-stand-ins': alone }: Chose
       GRAY_LOOM_HOST: host,
       GRAY_LOOM_WEB: join(ROOT, 'apps/web/dist'),
       GRAY_LOOM_KEY: process.env.GRAY_LOOM_KEY ?? secretKeyOf(data).toString('base64'),
-      GRAY_LOOM_STAND_INS: process.env.GRAY_LOOM_STAND_INS ?? (standIn ? standInOrigin(standIn) : ''),
+      GRAY_LOOM_STAND_INS: process.env.GRAY_LOOM_STAND_INS ?? (standIn ? standInAccess(standIn) : ''),
     };
     kept.push(keepProgram('server', env, log, note), keepProgram('worker', env, log, note));
     for (let i = 0; i < 300 && !(await isHealthy({ host, port })); i++)

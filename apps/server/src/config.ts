@@ -23,6 +23,8 @@ export interface Config {
   secretKey: Buffer | null;
   /** Origins inside that may be asked: those of stand-ins. */
   standIns: string[];
+  /** How the stand-ins that run are signed in to, to be offered where a tool is connected. */
+  standInAccess: { address: string; user: string; password: string }[];
   logLevel: string;
 }
 
@@ -52,6 +54,10 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
   const databaseUrl = env.DATABASE_URL;
   if (!databaseUrl)
     throw new Error('DATABASE_URL is not set; ./start sets it, or give the address of a PostgreSQL database');
+  const standIns = (env.GRAY_LOOM_STAND_INS ?? '')
+    .split(',')
+    .filter(Boolean)
+    .map((one) => new URL(one));
   return {
     databaseUrl,
     port: numberFrom('PORT', env.PORT, 4310, 0, 65_535),
@@ -74,7 +80,14 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     country: env.GRAY_LOOM_COUNTRY ?? 'GB',
     leaseMs: numberFrom('GRAY_LOOM_LEASE_MS', env.GRAY_LOOM_LEASE_MS, 15_000, 500, 600_000),
     secretKey: keyFrom(env.GRAY_LOOM_KEY),
-    standIns: (env.GRAY_LOOM_STAND_INS ?? '').split(',').filter(Boolean),
+    standIns: standIns.map(({ origin }) => origin),
+    standInAccess: standIns
+      .filter(({ username }) => username)
+      .map(({ origin, username, password }) => ({
+        address: `${origin}/`,
+        user: decodeURIComponent(username),
+        password: decodeURIComponent(password),
+      })),
     logLevel: env.GRAY_LOOM_LOG ?? 'info',
   };
 }

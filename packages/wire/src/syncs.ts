@@ -24,6 +24,10 @@ export const connectionTestSchema = object({
 });
 export type ConnectionTestRequest = InferType<typeof connectionTestSchema>;
 
+/** Stand-ins for outside tools that run beside the app. */
+export const standInAnswer = part({ address: text(), user: text(), password: text() });
+export type StandInOffer = InferType<typeof standInAnswer>;
+
 export const connectionSchema = object({
   name,
   address,
@@ -31,6 +35,8 @@ export const connectionSchema = object({
   password: string().max(500).default(''),
   /** A connection that it starts from, so that only what differs has to be changed. */
   from: anyId().nullable().default(null),
+  /** Connects although another connection has the same book. */
+  despite: boolean().default(false),
 });
 export type ConnectionRequest = InferType<typeof connectionSchema>;
 
@@ -49,6 +55,15 @@ const lineSchema = object({
       : object(
           Object.fromEntries(
             Object.keys(Object(value) as object).map((stage) => [stage, trimmed().min(1).max(200).required()]),
+          ),
+        ),
+  ),
+  formerLabels: lazy((value: unknown) =>
+    value === undefined
+      ? mixed().optional()
+      : object(
+          Object.fromEntries(
+            Object.keys(Object(value) as object).map((label) => [label, trimmed().min(1).max(200).required()]),
           ),
         ),
   ),
@@ -130,7 +145,9 @@ export interface PairRequest {
 }
 
 export const settleSchema = object({
-  take: string().oneOf(['ours', 'theirs', 'both', 'typed', 'contact', 'new', 'leave', 'removeThere']).required(),
+  take: string()
+    .oneOf(['ours', 'theirs', 'both', 'typed', 'contact', 'new', 'leave', 'removeThere', 'bringBack'])
+    .required(),
   text: string().max(2000).default(''),
   contactId: anyId().nullable().default(null),
   /** Makes it the rule of this field from now on. */
@@ -163,6 +180,11 @@ export const connectionTestResultAnswer = part({
 });
 export type ConnectionTestResult = InferType<typeof connectionTestResultAnswer>;
 
+const oneWay = part({ made: whole(), changed: whole(), removed: whole() });
+const crossedAnswer = part({ here: oneWay, there: oneWay });
+export type Crossed = InferType<typeof crossedAnswer>;
+export type Span = 'day' | 'week' | 'month';
+
 export const connectionSummaryAnswer = part({
   id: whole(),
   name: text(),
@@ -175,12 +197,10 @@ export const connectionSummaryAnswer = part({
   inStep: whole(),
   /** Questions that a person has to answer. */
   waiting: whole(),
-  today: part({
-    madeHere: whole(),
-    changedHere: whole(),
-    madeThere: whole(),
-    changedThere: whole(),
-  }),
+  /** Records of ours that are still to be written over there, or were not taken. */
+  unsent: whole(),
+  /** What went each way since the day, the week or the month began. */
+  crossed: part({ day: crossedAnswer, week: crossedAnswer, month: crossedAnswer }),
   lastRun: part({
     id: whole(),
     state: text(),
@@ -244,6 +264,19 @@ export const connectionDetailAnswer = connectionSummaryAnswer.shape({
     }),
   ),
   trial: syncTrialAnswer.nullable(),
+  /** Records that the other side did not take, and records there that cannot be read, with the reason. */
+  notTaken: part({
+    total: whole(),
+    records: listOf(
+      part({
+        outsideId: text(),
+        contactId: whole(),
+        name: text(),
+        why: text(),
+        isUnreadable: yesNo(),
+      }),
+    ),
+  }),
 });
 export type ConnectionDetail = InferType<typeof connectionDetailAnswer>;
 
@@ -282,7 +315,7 @@ export type PairLook = InferType<typeof pairLookAnswer>;
 export const conflictEntryAnswer = part({
   /** Of a conflict about values its number; of a question who somebody is the id of the record over there. */
   key: text(),
-  kind: oneOf('value', 'who', 'two'),
+  kind: oneOf('value', 'who', 'two', 'removal'),
   connectionId: whole(),
   connection: text(),
   look: whole(),
@@ -314,6 +347,41 @@ export const conflictEntryAnswer = part({
 });
 export type ConflictEntry = InferType<typeof conflictEntryAnswer>;
 
+export const conflictListAnswer = part({
+  entries: listOf(conflictEntryAnswer),
+  /** Of all that are open, also those beyond the ones given. */
+  total: whole(),
+  /** Questions who somebody is that can be answered together: by connection, and by how sure the likeliest is. */
+  together: listOf(
+    part({
+      connectionId: whole(),
+      connection: text(),
+      look: whole(),
+      band: oneOf('certain', 'likely'),
+      count: whole(),
+    }),
+  ),
+});
+export type ConflictList = InferType<typeof conflictListAnswer>;
+export const conflictsSchema = object({ limit: number().integer().min(1).max(5000).default(300) });
+
+const band = string().oneOf(['certain', 'likely']).required();
+export const whoBandSchema = object({ band });
+export const whoTogetherSchema = object({
+  band,
+  /** How many were said to be settled; where it is another number by now, nothing is settled. */
+  saw: number().integer().min(1).required(),
+});
+export const whoSampleAnswer = part({
+  /** Questions that are settled in one go, and those that have to be looked at one by one. */
+  count: whole(),
+  left: whole(),
+  /** A few of them, spread over all. */
+  sample: listOf(conflictEntryAnswer),
+});
+export type WhoSample = InferType<typeof whoSampleAnswer>;
+export const whoSettledAnswer = part({ settled: whole(), left: whole() });
+
 export const contactSyncAnswer = part({
   /** Whether the connection was stopped, so that nothing can be asked of it. */
   stopped: yesNo(),
@@ -336,6 +404,8 @@ export const syncChangesSchema = object({
   limit: number().integer().min(1).max(500).default(100),
   side: string().oneOf(['', 'here', 'there']).default(''),
   kind: string().max(20).default(''),
+  /** Changes only: values that are written and records that are made or removed, without what is only noted. */
+  changes: boolean().default(false),
 });
 export const syncChangesAnswer = part({ changes: listOf(syncChangeEntryAnswer), total: whole() });
 export const settledAnswer = part({ settled: yesNo() });

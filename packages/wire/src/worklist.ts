@@ -1,6 +1,6 @@
 import { type InferType } from 'yup';
 
-import { part, text, recordOf, whole, listOf } from './parts';
+import { part, text, recordOf, whole, listOf, yesNo } from './parts';
 
 /** A count of one week by kind of thread. */
 export const weekCountAnswer = part({
@@ -52,6 +52,8 @@ export const worklistAnswer = part({
         count: whole(),
         contactId: whole(),
         why: text(),
+        /** Records over there that cannot be read, rather than ours that are not taken. */
+        isUnreadable: yesNo(),
       }),
     ),
     troubled: listOf(

@@ -56,12 +56,13 @@ export async function makeField(tx: Tx, name: string, type: FieldType, choices: 
 
 /** Values of the pick-lists in their order, as one JSON column of a statement. */
 export const PICKS_JSON = `coalesce((
-  select json_agg(json_build_object('kind', kind, 'label', label, 'foldKey', fold_key) order by ordinal, id) from pick), '[]')`;
+  select json_agg(json_build_object('kind', kind, 'label', label, 'foldKey', fold_key, 'formerly', formerly) order by ordinal, id) from pick), '[]')`;
 
 export interface PickJson {
   kind: PickKind;
   label: string;
   foldKey: string;
+  formerly?: string[];
 }
 
 const PIPELINES_JSON = `coalesce((
@@ -81,6 +82,9 @@ export class PickLists {
       this.byKey.set(`${row.kind}:${row.foldKey}`, row.label);
       if (row.kind === 'stage') this.stages.push(row.label);
     }
+    // What is called so now comes before what was called so once.
+    for (const { kind, label, formerly = [] } of rows)
+      for (const key of formerly) if (!this.byKey.has(`${kind}:${key}`)) this.byKey.set(`${kind}:${key}`, label);
   }
 
   static async load(db: Db): Promise<PickLists> {

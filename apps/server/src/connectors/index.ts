@@ -1,4 +1,5 @@
-import { AddressBookTool, findAddressBook } from './address-book/tool';
+import { findAddressBook } from './address-book/find-book';
+import { AddressBookTool } from './address-book/tool';
 import type { Connector } from './connector';
 import { GuardedRequester } from './guarded-request';
 

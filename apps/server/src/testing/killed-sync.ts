@@ -1,4 +1,4 @@
-import type { ConflictEntry, ConnectionDetail, ContactDetail, ContactPage, RunSummary } from '@gray-loom/wire';
+import type { ConflictList, ConnectionDetail, ContactDetail, ContactPage, RunSummary } from '@gray-loom/wire';
 import { numbersOf } from '../../../stand-ins/src/address-book/faults';
 import { startAddressBook, type AddressBook } from '../../../stand-ins/src/address-book/server';
 import { readContent } from '../connectors/address-book/card-fields';
@@ -173,7 +173,7 @@ export class KilledSync {
     }
     if (!quiet) faults.push('no pass came to rest');
     const open = new Set(
-      (await this.app.json<ConflictEntry[]>('/conflicts'))?.map(({ contactId, field }) => `${contactId}:${field}`),
+      (await this.app.json<ConflictList>('/conflicts'))?.entries.map(({ contactId, field }) => `${contactId}:${field}`),
     );
     const people = await this.people();
     const byMail = new Map<string, number>();

@@ -49,6 +49,8 @@ const READS = {
   connections: ['run', 'syncs'],
   connection: ['run', 'syncs'],
   conflicts: ['syncs'],
+  whoSample: ['syncs'],
+  standIns: [],
   syncChanges: ['syncs'],
   pair: [],
   feedReaders: ['setup'],

@@ -1,4 +1,5 @@
 import { useSyncExternalStore } from 'react';
+import type { Span } from '@gray-loom/wire';
 
 export interface Preferences {
   theme: 'system' | 'light' | 'dark';
@@ -6,6 +7,8 @@ export interface Preferences {
   sheetWidth: number;
   /** Columns of the grid from left to right, with widths in pixels. */
   columns: { key: string; width: number }[];
+  /** Over which time the state of connections is told. */
+  span: Span;
 }
 
 const KEY = 'gray-loom';
@@ -13,6 +16,7 @@ const DEFAULTS: Preferences = {
   theme: 'system',
   singleKeys: true,
   sheetWidth: 430,
+  span: 'day',
   columns: [
     { key: 'name', width: 190 },
     { key: 'email', width: 210 },

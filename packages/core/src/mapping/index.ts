@@ -44,3 +44,4 @@ export {
 } from './rows/recognise';
 export { FoldIndex } from './rows/fold-index';
 export { BY_HAND, convertValue } from './rows/convert-value';
+export { renamedMapping } from './renamed-mapping';

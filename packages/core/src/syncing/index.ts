@@ -8,7 +8,7 @@ export {
   type PassTotals,
 } from './brake';
 export { findFights, type Fight } from './fights';
-export { LABELS, NAME_FIELDS, sayLine, WHOLE_NAME, type SyncDirection, type SyncLine } from './lines';
+export { LABELS, NAME_FIELDS, sayLine, stagesByLabel, WHOLE_NAME, type SyncDirection, type SyncLine } from './lines';
 export type {
   Capabilities,
   OutsideField,
@@ -18,6 +18,7 @@ export type {
   OutsideValue,
 } from './outside';
 export { confirmation, outsideWrite } from './pair-writes';
+export { renamedSetup, withFormerLabels, withoutStage, type PickRename } from './renamed-setup';
 export { SyncPass } from './pass';
 export type { PassEnd, PassItem, PassPlan, SyncSetup } from './pass-item';
 export { isQuiet, planPair, type Base, type PairPlan, type PlannedChange, type PlannedConflict } from './plan-pair';
@@ -26,6 +27,7 @@ export {
   type ApartReason,
   type Changes,
   type Identity,
+  type IdentityBand,
   type Intent,
   type Link,
   type LinkState,
@@ -56,6 +58,7 @@ export {
   settleLine,
   settleWho,
   standingOf,
+  staysInStep,
   type DisputedPair,
   type SettleFault,
   type ValueDecision,

@@ -20,12 +20,24 @@ export interface SyncLine {
   fixed?: string;
   /** For stages that are labels over there: the label of each stage. A contact has one stage, so one of these labels. */
   stageLabels?: Record<string, string>;
+  /** Labels that stood for a stage before, with that stage: where one is met it is read as the stage and written anew. */
+  formerLabels?: Record<string, string>;
 }
 
 export const WHOLE_NAME = 'name';
 export const LABELS = 'labels';
 /** Parts of a name in the order in which they are spoken. */
 export const NAME_FIELDS = ['prefix', 'givenName', 'additionalNames', 'familyName', 'suffix'] as const;
+
+/** The stages of a line by every label that stands, or stood, for one of them, in lower case. */
+export function stagesByLabel({ stageLabels = {}, formerLabels = {} }: SyncLine): Map<string, string> {
+  return new Map(
+    [
+      ...Object.entries(formerLabels).filter(([, stage]) => stage in stageLabels),
+      ...Object.entries(stageLabels).map(([stage, label]) => [label, stage] as const),
+    ].map(([label, stage]) => [label.toLowerCase(), stage]),
+  );
+}
 
 const RULE_WORDS: Record<WriteRule, string> = {
   replace: 'replaces',

@@ -24,6 +24,8 @@ export interface OutsideRecord {
   changedAtMs?: number;
   /** Channels that are closed over there, for tools that keep permissions. */
   stopped?: Channel[];
+  /** Why it cannot be read, in words, with the line; what it says is not known then, and nothing is written into it. */
+  unreadable?: string;
 }
 
 export type OutsideFieldType = 'text' | 'longText' | 'name' | 'email' | 'tel' | 'url' | 'date' | 'address';

@@ -14,7 +14,7 @@ export function firstWrite(item: PassItem): PairWrite {
   return {
     link: {
       ...link,
-      base: plan && action !== 'apart' ? (making ? null : plan.baseHere) : link.base,
+      base: plan && action !== 'apart' ? (making && link.kept === null ? null : plan.baseHere) : link.base,
       intent: making ? (intent ?? { fields: {}, labels: null, base: plan?.base ?? {} }) : intent,
       dirty: intent !== null || making || action === 'removeThere',
     },
@@ -23,7 +23,9 @@ export function firstWrite(item: PassItem): PairWrite {
     version: person && operations.length ? person.version : null,
     stop: plan?.stopHere ?? [],
     changes: plan?.changes.filter(({ side }) => side === 'here') ?? [],
-    ...(plan && (action === 'pair' || action === 'makeHere') ? { conflicts: plan.conflicts } : {}),
+    ...(plan && (action === 'pair' || action === 'makeHere' || action === 'makeThere')
+      ? { conflicts: plan.conflicts }
+      : {}),
     // Whoever is no longer in step has nothing left to be decided.
     ...(action === 'apart' || action === 'removeThere' ? { conflicts: [] } : {}),
     ...(item.conflicts ? { conflicts: item.conflicts } : {}),
@@ -41,8 +43,9 @@ export function outsideWrite(item: PassItem): OutsideWrite | null {
       kind: 'create',
       id: link.outsideId,
       fields: plan.fields ?? {},
-      labels: plan.labels ?? [],
+      labels: plan.labels ?? (link.kept === null ? [] : null),
       stopped: plan.stopThere,
+      ...(link.kept === null ? {} : { from: link.kept }),
     };
   if (!intentOf(item) || !link.seen) return null;
   return {
@@ -69,7 +72,10 @@ export function confirmation(item: PassItem, contactId: number, result: OutsideW
   const there = plan?.changes.filter(({ side }) => side === 'there') ?? [];
   if (result.ok) {
     if (action === 'removeThere')
-      return write({ state: 'apart', apart: item.apart ?? 'left' }, { event: 'removedThere' });
+      return write(
+        { state: 'apart', apart: item.apart ?? 'left', version: '', asks: null, kept: result.kept ?? null },
+        { event: 'removedThere' },
+      );
     const record = result.record;
     return write(
       {
@@ -77,6 +83,7 @@ export function confirmation(item: PassItem, contactId: number, result: OutsideW
         version: record?.version ?? link.version,
         seen: record ?? link.seen,
         notTaken: null,
+        kept: null,
         // Without a look at what stands there now, the next pass has one.
         dirty: record === null,
       },

@@ -88,8 +88,11 @@ export const freshLink = (outsideId: string, contactId: number): Link => ({
   dirty: false,
   scope: null,
   candidates: [],
+  band: null,
   notTaken: null,
-  asksTwo: false,
+  unreadable: null,
+  asks: null,
+  kept: null,
 });
 
 export const NONE: ReadonlySet<string> = new Set();
@@ -110,7 +113,7 @@ export const isInStep = ({ state }: Link) => state === 'linked' || state === 'ma
 
 /** Somebody over there of whom nothing is known here. */
 export const isNobody = ({ state, apart, contactId }: Link) =>
-  state === 'stranger' || (state === 'apart' && apart === 'refused' && contactId === 0);
+  state === 'stranger' || (state === 'apart' && (apart === 'refused' || apart === 'unreadable') && contactId === 0);
 /** Reasons that end when somebody takes part again. */
 export const COMES_BACK: ReadonlySet<ApartReason | null> = new Set<ApartReason | null>([
   'left',

@@ -53,27 +53,36 @@ export class PassPlanner {
       );
       const extras = await findExtras(this.parts.store, [...links.values()], people);
       const unknown: OutsideRecord[] = [];
+      const open = new Map<string, Link>();
       for (const id of wanted) {
         this.parts.tally.totals.looked++;
         const link = links.get(id);
         const record = records.get(id);
         if (!record) {
-          if (link && extras.has(id))
-            items.push(...(isInStep(link) ? this.parts.items.apart(link, null, 'merged') : []));
+          if (link && extras.has(id)) items.push(...this.goneExtra(link));
           else if (link) items.push(...this.parts.items.goneThere(link, people.get(link.contactId) ?? null));
           continue;
         }
         const known = link && this.planKnown(link, record, people.get(link.contactId) ?? null, extras.has(id));
         if (known) items.push(...known);
-        else if (
+        else if (link?.state === 'asking') {
+          open.set(id, link);
+          unknown.push(record);
+        } else if (
           takesPart(this.parts.setup.scopes, { record: null, theirs: record, choice: null, filters: NONE }).takesPart
         )
           unknown.push(record);
       }
       const { moved, others } = await this.planMoved(unknown);
-      items.push(...moved, ...(await this.planUnknown(others)));
+      items.push(...moved, ...(await this.planUnknown(others, open)));
     }
     return items;
+  }
+
+  /** The second record of a contact is gone. */
+  private goneExtra(link: Link): PassItem[] {
+    const { items } = this.parts;
+    return isInStep(link) ? items.apart(link, null, 'merged') : items.forgotten(link);
   }
 
   /** Plans for a record whose link is known; null where it is to be found out who it is. */
@@ -84,7 +93,9 @@ export class PassPlanner {
       return items.extra({ ...link, state: 'linked', apart: null }, record, person);
     if (isExtra && link.state === 'apart') return link.dirty || link.intent ? items.note(link, record) : [];
     if (isExtra) return items.extra(link, record, person);
-    if (isNobody(link) || (link.state === 'asking' && reasked.has(link.outsideId))) return null;
+    // Whoever changes over there while a person is asked may be somebody else now.
+    if (isNobody(link) || (link.state === 'asking' && (reasked.has(link.outsideId) || link.version !== record.version)))
+      return null;
     return items.known(link, record, person);
   }
 
@@ -137,8 +148,7 @@ export class PassPlanner {
       );
       const extras = await findExtras(this.parts.store, [...links.values()], people);
       for (const link of links.values())
-        if (extras.has(link.outsideId))
-          items.push(...(isInStep(link) ? this.parts.items.apart(link, null, 'merged') : []));
+        if (extras.has(link.outsideId)) items.push(...this.goneExtra(link));
         else items.push(...this.parts.items.goneThere(link, people.get(link.contactId) ?? null));
     }
     return items;
@@ -223,7 +233,7 @@ export class PassPlanner {
         } else if (identity?.who === 'ask') {
           if (!identity.contactIds.some((id) => people.some((person) => person.id === id))) return;
           for (const id of identity.contactIds) there.add(id);
-          items.push(...this.parts.items.ask(freshLink(record.id, 0), record, identity.contactIds));
+          items.push(...this.parts.items.ask(freshLink(record.id, 0), record, identity));
         }
       });
     }
@@ -240,12 +250,21 @@ export class PassPlanner {
     return items;
   }
 
-  /** Records over there that have no link yet. */
-  private async planUnknown(records: readonly OutsideRecord[]): Promise<PassItem[]> {
+  /** Records over there that have no link yet, and those of which a person is asked. */
+  private async planUnknown(
+    records: readonly OutsideRecord[],
+    open: ReadonlyMap<string, Link> = new Map(),
+  ): Promise<PassItem[]> {
     if (!records.length) return [];
     const { identities, people, taken } = await identify(this.parts.store, records);
     return records.flatMap((record, i) =>
-      this.parts.items.identified(record, identities[i] ?? { who: 'nobody' }, people, taken),
+      this.parts.items.identified(
+        record,
+        identities[i] ?? { who: 'nobody' },
+        people,
+        taken,
+        open.get(record.id) ?? null,
+      ),
     );
   }
 }

@@ -1,5 +1,5 @@
 import { NO_TOTALS, type BrakeReason, type PassTotals } from './brake';
-import type { SyncLine } from './lines';
+import { stagesByLabel, type SyncLine } from './lines';
 import type { Capabilities, OutsideRecord } from './outside';
 import type { Base, PairPlan } from './plan-pair';
 
@@ -37,9 +37,8 @@ export class PassTally {
       for (const { v } of base?.[line.id]?.t ?? base?.[line.id]?.o ?? []) {
         const seen = this.lostLabels.get(String(v)) ?? { lost: 0, kept: 0 };
         const kept = record.labels.some((label) => label.toLowerCase() === String(v).toLowerCase());
-        const others = Object.values(line.stageLabels).some((other) =>
-          record.labels.some((label) => label.toLowerCase() === other.toLowerCase()),
-        );
+        const stages = stagesByLabel(line);
+        const others = record.labels.some((label) => stages.has(label.toLowerCase()));
         if (kept) seen.kept++;
         else if (!others) seen.lost++;
         this.lostLabels.set(String(v), seen);

@@ -1,22 +1,30 @@
 import { emptyRecord, type ContactRecord } from '../model';
-import type { Capabilities, OutsideRecord } from './outside';
+import type { Capabilities, OutsideRecord, OutsideValue } from './outside';
 import {
   applied,
   COMES_BACK,
   isBack,
   freshLink,
   give,
+  isInStep,
   NONE,
   TELLING,
   type PassItem,
   type PassOptions,
   type SyncSetup,
 } from './pass-item';
+import { stagesByLabel } from './lines';
 import type { PassTally } from './pass-tally';
-import { isQuiet, planPair, type Base, type PairPlan } from './plan-pair';
-import type { ApartReason, Changes, Identity, Link, OurPerson, PairEvent } from './ports';
+import { isQuiet, planPair, type Base, type PairPlan, type PlannedConflict } from './plan-pair';
+import type { ApartReason, Changes, Identity, IdentityBand, Link, OurPerson, PairEvent } from './ports';
 import { recoverIntent } from './recover-intent';
 import { takesPart, type Scope } from './scope';
+
+const sameIds = (a: readonly number[], b: readonly number[]) =>
+  a.length === b.length && a.every((id, i) => id === b[i]);
+
+/** A link whose record is to be made from nothing. */
+const notThere = (link: Link): Link => ({ ...link, base: null, seen: null, version: '' });
 
 interface ItemPlannerParts {
   setup: SyncSetup;
@@ -42,18 +50,22 @@ export class ItemPlanner {
     this.tally = tally;
   }
 
+  /** @param open the link of a record of which a person is asked already: that question stays open until it has an answer */
   identified(
     record: OutsideRecord,
     identity: Identity,
     people: ReadonlyMap<number, OurPerson>,
     taken: Set<number>,
+    open: Link | null = null,
   ): PassItem[] {
+    if (record.unreadable !== undefined) return this.unreadable(open ?? freshLink(record.id, 0), record);
     const link = freshLink(record.id, 0);
     if (identity.who === 'one') {
       const person = people.get(identity.contactId);
       if (person && !taken.has(person.id) && !this.tally.claimed.has(person.id)) {
         taken.add(person.id);
         const verdict = takesPart(this.setup.scopes, { ...person, theirs: record });
+        if (!verdict.takesPart && open) return this.stillAsking(open, record);
         if (!verdict.takesPart)
           // Whoever was deleted here is not brought back from over there; when a person brings them back, they are in step again.
           return this.apart(
@@ -65,24 +77,62 @@ export class ItemPlanner {
         return this.pair({ ...link, contactId: person.id }, record, person, verdict.scope, 'linked');
       }
       // Somebody who is linked already would be there twice.
-      return this.ask(link, record, [identity.contactId]);
+      return this.ask(open ?? link, record, { contactIds: [identity.contactId], band: 'certain' });
     }
-    if (identity.who === 'ask') return this.ask(link, record, identity.contactIds);
-    return this.makeHere(link, record);
+    if (identity.who === 'ask') return this.ask(open ?? link, record, identity);
+    return open ? this.stillAsking(open, record) : this.makeHere(link, record);
   }
 
-  ask(link: Link, record: OutsideRecord, candidates: number[]): PassItem[] {
+  /** Nobody is likely any more, and yet the question was put: only a person says that it is somebody new. */
+  private stillAsking(link: Link, record: OutsideRecord): PassItem[] {
+    for (const id of link.candidates) this.tally.claimed.add(id);
+    const isKnown = link.version === record.version && !link.dirty;
+    return isKnown ? [] : this.note(link, record);
+  }
+
+  ask(
+    link: Link,
+    record: OutsideRecord,
+    { contactIds: candidates, band }: { contactIds: number[]; band: IdentityBand },
+  ): PassItem[] {
+    if (link.state === 'asking' && link.band === band && sameIds(link.candidates, candidates))
+      return this.stillAsking(link, record);
     this.tally.totals.asked++;
     this.tally.planned.add(record.id);
     for (const id of candidates) this.tally.claimed.add(id);
     return [
       {
-        link: { ...link, state: 'asking', version: record.version, seen: record, candidates },
+        link: { ...link, state: 'asking', version: record.version, seen: record, candidates, band, dirty: false },
         person: null,
         plan: null,
         action: 'ask',
         operations: [],
         event: 'asked',
+      },
+    ];
+  }
+
+  /** What it says is not known, so nothing is taken from it and nothing written into it; a person is told line and reason. */
+  private unreadable(link: Link, record: OutsideRecord): PassItem[] {
+    const { unreadable: text = '' } = record;
+    this.tally.planned.add(record.id);
+    if (link.version === record.version && link.unreadable === text && !link.dirty) return [];
+    this.tally.totals.failed++;
+    const isOurs = (isInStep(link) && link.contactId > 0) || link.state === 'asking';
+    return [
+      {
+        link: {
+          ...link,
+          ...(isOurs ? {} : { state: 'apart', apart: 'unreadable' }),
+          version: record.version,
+          unreadable: text,
+          dirty: false,
+        },
+        person: null,
+        plan: null,
+        action: 'note',
+        operations: [],
+        event: 'unreadable',
       },
     ];
   }
@@ -127,6 +177,8 @@ export class ItemPlanner {
 
   /** A record over there whose link is known. */
   known(link: Link, record: OutsideRecord, person: OurPerson | null): PassItem[] {
+    if (record.unreadable !== undefined) return this.unreadable(link, record);
+    if (link.unreadable !== null) link = { ...link, unreadable: null, dirty: true };
     if (link.intent)
       link = recoverIntent(link, record, this.setup.lines, this.capabilities.fields, this.options.context);
     switch (link.state) {
@@ -169,11 +221,23 @@ export class ItemPlanner {
         },
       ];
     }
-    const isKnown =
-      link.version === record.version && !link.dirty && !link.intent && link.seen !== null && link.asksTwo;
-    if (isKnown) return [];
-    const [item] = this.note({ ...link, state: 'linked', asksTwo: true }, record);
-    return item ? [{ ...item, conflicts: [{ line: '', ours: [], theirs: [], why: 'twoThere' }] }] : [];
+    return this.askOf('two', { ...link, state: 'linked' }, record, [
+      { line: '', ours: [], theirs: [], why: 'twoThere' },
+    ]);
+  }
+
+  /** Asks a person what becomes of a record over there, once for each of its versions. */
+  private askOf(
+    asks: NonNullable<Link['asks']>,
+    link: Link,
+    record: OutsideRecord,
+    conflicts: PlannedConflict[],
+  ): PassItem[] {
+    this.tally.planned.add(record.id);
+    const isAsked = link.version === record.version && !link.dirty && !link.intent && link.seen && link.asks === asks;
+    if (isAsked) return [];
+    const [item] = this.note({ ...link, asks }, record);
+    return item ? [{ ...item, conflicts }] : [];
   }
 
   note(link: Link, record: OutsideRecord): PassItem[] {
@@ -221,7 +285,7 @@ export class ItemPlanner {
       link.version === record.version &&
       link.scope === (scope?.id ?? null) &&
       link.seen !== null &&
-      !link.asksTwo &&
+      link.asks === null &&
       JSON.stringify(link.base) === JSON.stringify(plan.baseHere) &&
       !plan.conflicts.length
     )
@@ -233,7 +297,8 @@ export class ItemPlanner {
           version: record.version,
           seen: record,
           scope: scope?.id ?? null,
-          asksTwo: false,
+          asks: null,
+          kept: null,
           // Nothing is left to be written.
           notTaken: (plan.fields ?? plan.labels) ? link.notTaken : null,
         },
@@ -282,7 +347,10 @@ export class ItemPlanner {
           intent: null,
           dirty: false,
           notTaken: null,
-          ...(record ? { version: record.version, seen: record } : {}),
+          unreadable: null,
+          asks: null,
+          // Without a version it is not there: it is heard of again when it is put back, and costs nothing until then.
+          ...(record ? { version: record.version, seen: record } : { version: '' }),
         },
         person: null,
         plan: null,
@@ -299,6 +367,8 @@ export class ItemPlanner {
     if (reason === 'left') this.tally.totals.leftScope++;
     const rule = reason === 'goneHere' ? this.setup.whenGoneHere : reason === 'left' ? this.setup.whenLeaving : 'keep';
     if (rule === 'remove' && this.capabilities.canRemove) {
+      const edited = this.editedThere(link, record, person);
+      if (edited) return this.askOf('removal', link, record, [{ line: '', ours: [], theirs: edited, why: 'removal' }]);
       this.tally.totals.removedThere++;
       this.tally.planned.add(record.id);
       return [
@@ -314,7 +384,7 @@ export class ItemPlanner {
       ];
     }
     if (rule === 'takeLabelOff') {
-      const stages = this.setup.lines.flatMap((line) => Object.values(line.stageLabels ?? {}));
+      const stages = this.setup.lines.flatMap((line) => [...stagesByLabel(line).keys()]);
       const scopes = this.setup.scopes.flatMap(({ who }) => (who.kind === 'labelThere' ? [who.label] : []));
       const off = new Set([...stages, ...scopes].map((label) => label.toLowerCase()));
       const labels = record.labels.filter((label) => !off.has(label.toLowerCase()));
@@ -349,13 +419,26 @@ export class ItemPlanner {
     return this.apart(link, record, reason);
   }
 
+  /** What was edited over there since both sides agreed, and is in no contact here; null where nothing was. */
+  private editedThere(link: Link, record: OutsideRecord, person: OurPerson): OutsideValue[] | null {
+    const { conflicts, changes } = this.planPair(person.id, person.record, record, link.base, person.changedAtMs, []);
+    const news = [
+      ...changes.filter(({ side }) => side === 'here').flatMap(({ after, before }) => (after.length ? after : before)),
+      ...conflicts.flatMap(({ theirs }) => theirs),
+    ];
+    // What we have no line for was edited as well. After an answer that was lost the version may be our own.
+    const isOther = link.version !== record.version && !link.dirty && link.seen !== null;
+    return news.length || isOther || link.asks === 'removal' ? news : null;
+  }
+
   goneThere(link: Link, person: OurPerson | null): PassItem[] {
     if (this.tally.planned.has(link.outsideId)) return [];
     if (link.state === 'stranger' || link.state === 'asking' || link.state === 'fresh' || !person) {
+      if (link.state === 'apart' && !link.version && !link.dirty) return [];
       this.tally.planned.add(link.outsideId);
       return [
         {
-          link: { ...link, state: 'apart', apart: 'goneThere' },
+          link: { ...link, state: 'apart', apart: 'goneThere', version: '', candidates: [], band: null, dirty: false },
           person: null,
           plan: null,
           action: 'apart',
@@ -366,38 +449,56 @@ export class ItemPlanner {
     }
     if (link.state === 'making') return this.makeThere(link, person);
     const verdict = takesPart(this.setup.scopes, { ...person, theirs: null });
-    if (link.state === 'apart')
-      return COMES_BACK.has(link.apart) && verdict.takesPart && link.contactId === person.id
-        ? this.makeThere({ ...link, base: null, seen: null, version: '' }, person)
-        : [];
+    if (link.state === 'apart') {
+      if (COMES_BACK.has(link.apart) && verdict.takesPart && link.contactId === person.id)
+        return this.makeThere(link.kept === null ? notThere(link) : link, person);
+      return this.forgotten(link);
+    }
     this.tally.totals.goneThere++;
     if (this.setup.whenGoneThere === 'makeAgain' && verdict.takesPart)
-      return this.makeThere({ ...link, base: null, seen: null, version: '' }, person);
+      return this.makeThere({ ...notThere(link), kept: null }, person);
     return this.apart(link, null, 'goneThere');
+  }
+
+  /** A record that is no longer in step is gone as well: it is looked at no more. */
+  forgotten(link: Link): PassItem[] {
+    if (!link.version && !link.dirty && !link.intent) return [];
+    this.tally.planned.add(link.outsideId);
+    return [
+      {
+        link: { ...link, version: '', dirty: false, intent: null },
+        person: null,
+        plan: null,
+        action: 'note',
+        operations: [],
+      },
+    ];
   }
 
   makeThere(link: Link, person: OurPerson): PassItem[] {
     const verdict = takesPart(this.setup.scopes, { ...person, theirs: null });
     if (!verdict.takesPart) return this.apart(link, null, 'left');
     this.tally.planned.add(link.outsideId);
+    // One that we removed is put back as it was last, with what changed here since.
+    const isBack = link.kept !== null && link.seen !== null;
     const blank: OutsideRecord = { id: link.outsideId, version: '', fields: {}, labels: [] };
     const given = give(person.id, person.record, verdict.scope, this.options.run);
     const plan = this.planPair(
       person.id,
       applied(person.record, given),
-      blank,
-      null,
+      isBack && link.seen ? link.seen : blank,
+      isBack ? link.base : null,
       person.changedAtMs,
       person.stopped,
     );
     this.tally.totals.madeThere++;
     return [
       {
-        link: { ...link, state: 'making', scope: verdict.scope?.id ?? null, apart: null },
+        link: { ...link, state: 'making', scope: verdict.scope?.id ?? null, apart: null, asks: null },
         person,
         plan,
         action: 'makeThere',
-        operations: given,
+        operations: isBack ? [...given, ...plan.operations] : given,
         event: 'madeThere',
       },
     ];

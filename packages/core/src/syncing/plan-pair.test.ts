@@ -130,6 +130,17 @@ describe('one value', () => {
     const outward = line('note', 'note', { direction: 'out' });
     expect(isQuiet(plan(outward, record({ note: ['a'] }), theirs({ note: ['b'] }), agreed('note', ['a'])))).toBe(true);
   });
+  test('of two dates the one that says more stands on both sides without a question, and others are asked about', () => {
+    const both = (ours: string, there: string) =>
+      plan(line('bday', 'bday'), record({ bday: [ours] }), theirs({ bday: [there] }), null);
+    expect(both('--07-16', '1984-07-16')).toMatchObject({ conflicts: [], fields: null });
+    expect(both('--07-16', '1984-07-16').operations[0]?.after?.v).toBe('1984-07-16');
+    expect(both('1984-07-16', '1984')).toMatchObject({ conflicts: [], fields: { bday: [{ v: '1984-07-16' }] } });
+    expect(both('1984-07-16', '1985').conflicts).toHaveLength(1);
+    expect(both('--07-16', '1984').conflicts).toHaveLength(1);
+    expect(both('1984-07-16', '1984-07-17').conflicts).toHaveLength(1);
+  });
+
   test('what cannot be read as a value of the field is asked about and stays there', () => {
     const found = plan(line('bday', 'bday'), record({}), theirs({ bday: ['some time in May'] }), null);
     expect(found).toMatchObject({ here: [], there: null, conflicts: [{ why: 'unreadable' }] });

@@ -2,7 +2,8 @@ import { applyOperations, firstText, valuesOf, type ContactRecord, type Operatio
 import type { Channel } from '../writing';
 import { decideOne, decideSet, type AgreedItems, type Moments } from './decide';
 import { Lifter } from './lift';
-import { LABELS, WHOLE_NAME, type SyncLine } from './lines';
+import { fullerDate } from './partial-dates';
+import { LABELS, stagesByLabel, WHOLE_NAME, type SyncLine } from './lines';
 import type { Capabilities, OutsideField, OutsideFields, OutsideRecord, OutsideValue } from './outside';
 import {
   itemsOf,
@@ -37,9 +38,9 @@ export interface PlannedConflict {
   theirs: OutsideValue[];
   /**
    * bothChanged: by the rule; unreadable: what stands there is no value of the field here; twoThere: two records there are
-   * one contact here.
+   * one contact here; removal: the record there is to be removed, and was edited since; `theirs` is what was edited.
    */
-  why: 'bothChanged' | 'unreadable' | 'twoThere';
+  why: 'bothChanged' | 'unreadable' | 'twoThere' | 'removal';
 }
 
 export interface PairPlan {
@@ -210,7 +211,8 @@ class PairPlanner {
   private one(line: SyncLine, field: OutsideField, ours: Item[], theirs: Item[]): void {
     const { context } = this.input;
     const agreed = agreedOf(this.input.base, line, field, context);
-    const verdict = decideOne(line, ours, theirs, agreed, this.moments(line));
+    let verdict = decideOne(line, ours, theirs, agreed, this.moments(line));
+    if (verdict === 'ask') verdict = fullerDate(typeOf(line, context), ours[0], theirs[0]) ?? verdict;
     const rest = theirs.slice(1).map((item) => item.outside);
     if (verdict === 'ask') return this.conflict(line, ours, theirs.slice(0, 1), 'bothChanged');
     if (verdict === 'nothing') {
@@ -313,20 +315,20 @@ class PairPlanner {
     const field: OutsideField = { key: LABELS, name: 'Labels', type: 'text', most: 1 };
     const byStage = line.stageLabels ?? {};
     const stages = Object.keys(byStage);
-    const stageOf = new Map(stages.map((stage) => [(byStage[stage] ?? '').toLowerCase(), stage]));
-    const isStageLabel = (label: string) => stageOf.has(label.toLowerCase());
+    const stageOf = stagesByLabel(line);
+    // Compared by the stage that a label stands for, so that a label may be renamed.
+    const keyOf = (label: string) => stageOf.get(label.toLowerCase()) ?? label.toLowerCase();
     const asItem = (label: string | undefined): Item[] =>
-      label ? [{ key: label.toLowerCase(), outside: { v: label } }] : [];
+      label ? [{ key: keyOf(label), outside: { v: byStage[keyOf(label)] ?? label } }] : [];
     const stageHere = firstText(record, line.field);
     const ours = asItem(byStage[stageHere]);
     const agreed = agreedOf(this.input.base, line, field, context);
-    const lower = (items: Item[] | undefined): Item[] =>
-      (items ?? []).map((item) => ({ ...item, key: item.key.toLowerCase() }));
-    const was = agreed ? { o: lower(agreed.o), t: lower(agreed.t) } : null;
-    const there = theirs.labels.filter(isStageLabel);
-    const came = there.filter((label) => !was?.t.some(({ key }) => key === label.toLowerCase()));
+    const byKey = (items: Item[]): Item[] => items.map((item) => ({ ...item, key: keyOf(String(item.outside.v)) }));
+    const was = agreed ? { o: byKey(agreed.o), t: byKey(agreed.t) } : null;
+    const there = theirs.labels.filter((label) => stageOf.has(label.toLowerCase()));
+    const came = there.filter((label) => !was?.t.some(({ key }) => key === keyOf(label)));
     const furthest = (labels: readonly string[]) => [...labels].sort((a, b) => rank(b) - rank(a))[0];
-    const rank = (label: string) => stages.indexOf(stageOf.get(label.toLowerCase()) ?? '');
+    const rank = (label: string) => stages.indexOf(keyOf(label));
     const theirOne = asItem(came.length ? furthest(came) : furthest(there));
     let verdict = decideOne(line, ours, theirOne, was, this.moments(line));
     // A stage that has no label over there is no blank, and is never filled in or taken away.
@@ -334,7 +336,7 @@ class PairPlanner {
     if (verdict === 'ask') return this.conflict(line, ours, theirOne, 'bothChanged');
     let final = ours;
     if (verdict === 'in') {
-      const stage = theirOne[0] ? (stageOf.get(theirOne[0].key) ?? null) : null;
+      const stage = theirOne[0]?.key ?? null;
       this.lifter.one(line.field, stage === null ? null : { v: stage });
       this.change('here', line, outsideValues(ours), outsideValues(theirOne));
       final = theirOne;
@@ -343,14 +345,15 @@ class PairPlanner {
       if (!was) this.agree(line, ours, outsideValues(theirOne), true);
       return;
     }
-    const isRight = there.length === final.length && there.every((label) => label.toLowerCase() === final[0]?.key);
+    const isFinal = (label: string) => label.toLowerCase() === String(final[0]?.outside.v).toLowerCase();
+    const isRight = there.length === final.length && there.every(isFinal);
     if (line.direction === 'in' || isRight) {
       this.agree(line, final, outsideValues(line.direction === 'in' ? theirOne : final), true);
       return;
     }
-    for (const label of there) if (label.toLowerCase() !== final[0]?.key) this.labels.delete(label);
+    for (const label of there) if (!isFinal(label)) this.labels.delete(label);
     const wanted = final[0];
-    if (wanted && !there.some((label) => label.toLowerCase() === wanted.key)) this.labels.add(String(wanted.outside.v));
+    if (wanted && !there.some(isFinal)) this.labels.add(String(wanted.outside.v));
     this.change(
       'there',
       line,
@@ -366,9 +369,7 @@ class PairPlanner {
     const { context, record, theirs, lines, ownLabels = [] } = this.input;
     const field: OutsideField = { key: LABELS, name: 'Labels', type: 'text', most: Infinity };
     const passed = new Set(
-      [...lines.flatMap((other) => Object.values(other.stageLabels ?? {})), ...ownLabels].map((label) =>
-        label.toLowerCase(),
-      ),
+      [...lines.flatMap((other) => [...stagesByLabel(other).keys()]), ...ownLabels].map((label) => label.toLowerCase()),
     );
     const isTag = (label: string) => !passed.has(label.toLowerCase());
     const there = itemsOf(

@@ -35,12 +35,21 @@ export interface Link {
   /** To be looked at in the next pass whatever changed. */
   dirty: boolean;
   scope: string | null;
-  /** Whom it may be, while a person is asked. */
+  /** Whom it may be, while a person is asked; the likeliest first. */
   candidates: number[];
+  /** How sure the likeliest of them is; null while nobody is asked. */
+  band: IdentityBand | null;
   /** What the other side said as it did not take what was to be written; null where it took all. */
   notTaken: string | null;
-  /** Whether a person is asked what becomes of it, since its contact was merged into one that has a record there. */
-  asksTwo: boolean;
+  /** Why the record over there cannot be read, in words; null where it can. */
+  unreadable: string | null;
+  /**
+   * What becomes of it, while a person is asked: `two`, since its contact was merged into one that has a record there;
+   * `removal`, since it is to be removed and was edited over there meanwhile.
+   */
+  asks: 'two' | 'removal' | null;
+  /** The whole record as it was when we removed it, so that it can be put back with everything it had. */
+  kept: string | null;
 }
 
 export interface OurPerson {
@@ -54,7 +63,13 @@ export interface OurPerson {
   changedAtMs: (field: string) => number;
 }
 
-export type Identity = { who: 'one'; contactId: number } | { who: 'ask'; contactIds: number[] } | { who: 'nobody' };
+export type IdentityBand = 'certain' | 'likely';
+
+export type Identity =
+  | { who: 'one'; contactId: number }
+  /** The likeliest first; `band` is how sure that one is. */
+  | { who: 'ask'; contactIds: number[]; band: IdentityBand }
+  | { who: 'nobody' };
 
 /** What one pair writes here, in one transaction with all others of its batch. */
 export interface PairWrite {
@@ -74,7 +89,8 @@ export interface PairWrite {
   event?: PairEvent;
 }
 
-export type PairEvent = 'madeHere' | 'madeThere' | 'linked' | 'asked' | 'apart' | 'removedThere' | 'again' | 'refused';
+export type PairEvent =
+  'madeHere' | 'madeThere' | 'linked' | 'asked' | 'apart' | 'removedThere' | 'again' | 'refused' | 'unreadable';
 
 export type WriteResult = { ok: true; contactId: number } | { ok: false };
 
@@ -89,7 +105,7 @@ export interface SyncStore {
   askedAbout(): Promise<Map<number, string[]>>;
   /** Those over there who are nobody here, and are not to be made here. */
   strangers(): Promise<Link[]>;
-  /** All links by what they tie; for a lost cursor over there. */
+  /** Versions of all records that are there as far as we know; for a lost cursor over there. */
   versions(): Promise<Map<string, string>>;
   links(outsideIds: readonly string[]): Promise<Map<string, Link>>;
   /** Links whose record was last seen with one of these names, by name. */
@@ -117,7 +133,16 @@ export interface Changes {
 }
 
 export type OutsideWrite =
-  | { kind: 'create'; id: string; fields: OutsideFields; labels: string[]; stopped: Channel[] }
+  | {
+      kind: 'create';
+      id: string;
+      fields: OutsideFields;
+      /** Null, beside `from`: as they were. */
+      labels: string[] | null;
+      stopped: Channel[];
+      /** A record that was removed, as its removal gave it: it is put back whole, with the changes to it that are given. */
+      from?: string;
+    }
   | {
       kind: 'update';
       id: string;
@@ -130,7 +155,8 @@ export type OutsideWrite =
   | { kind: 'remove'; id: string; version: string };
 
 export type OutsideWritten =
-  | { ok: true; record: OutsideRecord | null }
+  /** `kept`: the whole record that was removed, in the writing of the tool. */
+  | { ok: true; record: OutsideRecord | null; kept?: string }
   /** clash: changed meanwhile; gone; full: no room; refused: not taken; unknown: no answer came, it may have been written. */
   | { ok: false; why: 'clash' | 'gone' | 'full' | 'refused' | 'unknown'; text: string };
 

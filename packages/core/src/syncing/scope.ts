@@ -90,7 +90,7 @@ export function sayScope({ who }: Scope): string {
 }
 
 /** Why a record over there and a contact here are no longer kept in step. */
-export type ApartReason = 'goneThere' | 'goneHere' | 'left' | 'merged' | 'person' | 'refused';
+export type ApartReason = 'goneThere' | 'goneHere' | 'left' | 'merged' | 'person' | 'refused' | 'unreadable';
 
 const APART: Record<ApartReason, string> = {
   goneThere: 'deleted over there, stays here',
@@ -99,6 +99,7 @@ const APART: Record<ApartReason, string> = {
   merged: 'second record of one contact',
   person: 'taken out by a person',
   refused: 'not taken by the other side',
+  unreadable: 'cannot be read',
 };
 
 /** Why a pair is no longer in step, in a few words. */

@@ -130,14 +130,14 @@ describe('a decision about who somebody is', () => {
     expect(settleWho(asking, { take: 'leave' }).link).toMatchObject({ state: 'apart', apart: 'person', dirty: false });
   });
   test('a second record is left, or goes by the steps of a pass', () => {
-    expect(leftApart({ ...link, asksTwo: true })).toMatchObject({
-      link: { state: 'apart', asksTwo: false },
+    expect(leftApart({ ...link, asks: 'two' })).toMatchObject({
+      link: { state: 'apart', asks: null },
       conflicts: [],
     });
-    const item = removalOf({ ...link, asksTwo: true });
+    const item = removalOf({ ...link, asks: 'two' }, 'merged');
     expect(outsideWrite(item)).toEqual({ kind: 'remove', id: 'ana', version: '5' });
     expect(confirmation(item, 7, { ok: true, record: null })).toMatchObject({
-      link: { state: 'apart', apart: 'merged', asksTwo: false },
+      link: { state: 'apart', apart: 'merged', asks: null },
       event: 'removedThere',
     });
   });

@@ -1,9 +1,9 @@
 import { err, ok, type ContactRecord, type Operation, type Result } from '../model';
-import { LABELS, WHOLE_NAME, type SyncLine } from './lines';
+import { LABELS, stagesByLabel, WHOLE_NAME, type SyncLine } from './lines';
 import type { Capabilities, OutsideField, OutsideRecord, OutsideValue } from './outside';
 import { applied, type PassItem } from './pass-item';
 import { planPair, type Base, type PlannedConflict } from './plan-pair';
-import type { Link, PairWrite } from './ports';
+import type { ApartReason, Link, PairWrite } from './ports';
 import { itemsOf, outsideField, project, readOutside, type SyncContext } from './project';
 
 /** One contact and the record over there with which it disagrees on a line. */
@@ -144,8 +144,8 @@ function saysTheSame(line: SyncLine, { record, theirs, capabilities, context }: 
 }
 
 function stageLabelsThere(line: SyncLine, { labels }: OutsideRecord): OutsideValue[] {
-  const stages = Object.values(line.stageLabels ?? {}).map((label) => label.toLowerCase());
-  return labels.filter((label) => stages.includes(label.toLowerCase())).map((v) => ({ v }));
+  const stages = stagesByLabel(line);
+  return labels.filter((label) => stages.has(label.toLowerCase())).map((v) => ({ v }));
 }
 
 function stageLabel(record: ContactRecord, line: SyncLine): OutsideValue[] {
@@ -167,7 +167,7 @@ export type WhoDecision = { take: 'contact'; contactId: number } | { take: 'new'
 
 /** What a person says who a record over there is; the next pass goes on from it. */
 export function settleWho(link: Link, decision: WhoDecision): PairWrite {
-  const open: Link = { ...link, candidates: [] };
+  const open: Link = { ...link, candidates: [], band: null };
   switch (decision.take) {
     case 'contact':
       return settledWrite({ ...open, state: 'linked', contactId: decision.contactId, base: null }, [], null, []);
@@ -180,19 +180,24 @@ export function settleWho(link: Link, decision: WhoDecision): PairWrite {
 
 /** A record over there that a person leaves out. */
 export function leftApart(link: Link): PairWrite {
-  const write = settledWrite({ ...link, state: 'apart', apart: 'person', asksTwo: false }, [], null, []);
-  return { ...write, link: { ...write.link, dirty: false }, event: 'apart' };
+  const write = settledWrite({ ...link, state: 'apart', apart: 'person', asks: null }, [], null, []);
+  return { ...write, link: { ...write.link, dirty: false }, conflicts: [], event: 'apart' };
 }
 
-/** Of two records over there for one contact, the second goes: written with the steps of a pass. */
-export function removalOf(link: Link): PassItem {
+/** A record over there that was to be removed stays in step. */
+export function staysInStep(link: Link): PairWrite {
+  return settledWrite({ ...link, state: 'linked', asks: null }, [], null, []);
+}
+
+/** A record over there goes by a person's word: written with the steps of a pass. */
+export function removalOf(link: Link, reason: ApartReason): PassItem {
   return {
-    link: { ...link, asksTwo: false },
+    link: { ...link, asks: null },
     person: null,
     plan: null,
     action: 'removeThere',
     operations: [],
     event: 'removedThere',
-    apart: 'merged',
+    apart: reason,
   };
 }

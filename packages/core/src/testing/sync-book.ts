@@ -160,7 +160,9 @@ export class SimulatedStore implements SyncStore {
   }
 
   versions() {
-    return Promise.resolve(new Map([...this.byId].map(([id, { version }]) => [id, version])));
+    return Promise.resolve(
+      new Map([...this.byId].flatMap(([id, { version }]) => (version ? [[id, version] as const] : []))),
+    );
   }
 
   links(ids: readonly string[]) {
@@ -219,7 +221,7 @@ export class SimulatedStore implements SyncStore {
         );
         const [one] = found;
         if (one === undefined) return { who: 'nobody' };
-        return found.size > 1 ? { who: 'ask', contactIds: [...found] } : { who: 'one', contactId: one };
+        return found.size > 1 ? { who: 'ask', contactIds: [...found], band: 'likely' } : { who: 'one', contactId: one };
       }),
     );
   }

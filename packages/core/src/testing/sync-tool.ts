@@ -175,13 +175,28 @@ export class SimulatedTool implements Tool {
     const there = this.records.get(write.id);
     if (write.kind === 'create') {
       if (there) return { ok: false, why: 'clash', text: 'there is one' };
-      return { ok: true, record: this.put(write.id, write.fields, write.labels, write.stopped, this.newUid(write.id)) };
+      const from = write.from === undefined ? null : (JSON.parse(write.from) as OutsideRecord);
+      if (from)
+        return {
+          ok: true,
+          record: this.put(
+            write.id,
+            { ...from.fields, ...write.fields },
+            write.labels ?? from.labels,
+            [...(from.stopped ?? []), ...write.stopped],
+            from.uid,
+          ),
+        };
+      return {
+        ok: true,
+        record: this.put(write.id, write.fields, write.labels ?? [], write.stopped, this.newUid(write.id)),
+      };
     }
     if (!there) return { ok: false, why: 'gone', text: 'gone' };
     if (there.version !== write.version) return { ok: false, why: 'clash', text: 'changed' };
     if (write.kind === 'remove') {
       this.remove(write.id);
-      return { ok: true, record: null };
+      return { ok: true, record: null, kept: JSON.stringify(there) };
     }
     return {
       ok: true,

@@ -531,7 +531,7 @@ export class SyncWorld {
           continue;
         }
         const open = store.conflicts.get(link.outsideId) ?? [];
-        if (open.some(({ why }) => why === 'twoThere')) continue;
+        if (open.some(({ why }) => why === 'twoThere' || why === 'removal')) continue;
         perContact.set(person.id, [...(perContact.get(person.id) ?? []), link.outsideId]);
         const where = `${tool.kind.name} ${link.outsideId} ~ ${person.id}`;
         for (const line of setup.lines) {

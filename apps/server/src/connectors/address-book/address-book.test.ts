@@ -8,7 +8,8 @@ import { GuardedRequester } from '../guarded-request';
 import { connectorContract } from '../testing/contract';
 import { readContent } from './card-fields';
 import { changedCard, newCard } from './change-card';
-import { AddressBookTool, findAddressBook } from './tool';
+import { findAddressBook } from './find-book';
+import { AddressBookTool } from './tool';
 
 const credentials = { user: 'office', password: 'secret' };
 let book: AddressBook;

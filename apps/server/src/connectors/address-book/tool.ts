@@ -10,11 +10,11 @@ import {
 } from '@gray-loom/core/syncing';
 import type { CardText } from '@gray-loom/core/formats';
 import { NoAnswer, type GuardedAnswer, type GuardedRequest, type GuardedRequester } from '../guarded-request';
-import type { ConnectionStep, Credentials, TestedConnection } from '../connector';
+import type { Credentials } from '../connector';
 import { Pacer } from '../pacer';
 import { CARD_FIELDS, readContent } from './card-fields';
 import { changedCard, newCard } from './change-card';
-import { cardText, hrefIn, isOfType, readMultistatus, textOf, type DavResponse, type Multistatus } from './dav-answers';
+import { cardText, isOfType, readMultistatus, textOf, type DavResponse, type Multistatus } from './dav-answers';
 
 const XML = 'application/xml; charset=utf-8';
 const NAMESPACES = 'xmlns:d="DAV:" xmlns:c="urn:ietf:params:xml:ns:carddav" xmlns:s="urn:stand-in"';
@@ -40,6 +40,8 @@ interface SeenCard {
 export class AddressBookTool implements Tool {
   /** Cards as they were last read, for writing back what we have no name for. */
   private readonly cards = new Map<string, SeenCard>();
+  /** Cards that could not be read, with the reason. */
+  private readonly unreadable = new Map<string, string>();
   private readonly pacer = new Pacer();
   private readonly limit = pLimit(AT_ONCE);
   private clock = { aheadMs: 0, errorMs: 60_000 };
@@ -217,8 +219,13 @@ export class AddressBookTool implements Tool {
     const version = textOf(prop, 'getetag');
     const changed = Date.parse(textOf(prop, 'getlastmodified'));
     const read = readContent(text);
-    // A card that cannot be read is there all the same; it says nothing, and nothing is written over it.
-    if (!read.ok) return { id, version, fields: {}, labels: [] };
+    // A card that cannot be read is there all the same; what it says is not known, and nothing is written over it.
+    if (!read.ok) {
+      const unreadable = `The card cannot be read: ${read.error}.`;
+      this.unreadable.set(id, unreadable);
+      return { id, version, fields: {}, labels: [], unreadable };
+    }
+    this.unreadable.delete(id);
     this.remember(id, { card: read.card, version });
     return {
       id,
@@ -238,7 +245,7 @@ export class AddressBookTool implements Tool {
   }
 
   async write(writes: readonly OutsideWrite[]): Promise<OutsideWritten[]> {
-    const unread = writes.filter((one) => one.kind === 'update' && this.cards.get(one.id)?.version !== one.version);
+    const unread = writes.filter((one) => one.kind !== 'create' && this.cards.get(one.id)?.version !== one.version);
     if (unread.length) await this.read(unread.map(({ id }) => id));
     let trouble: ToolTrouble | null = null;
     const written = await Promise.all(
@@ -263,17 +270,15 @@ export class AddressBookTool implements Tool {
 
   private async writeOne(write: OutsideWrite): Promise<OutsideWritten> {
     const address = this.addressOf(write.id);
-    if (write.kind === 'remove') {
-      const answer = await this.send(address, { method: 'DELETE', headers: { 'If-Match': write.version } }, true);
-      if (answer.status === 404 || answer.status === 410) return { ok: true, record: null };
-      return answer.status < 300 ? { ok: true, record: null } : this.refusal(answer);
-    }
     const seen = this.cards.get(write.id);
+    if (write.kind === 'remove') return this.remove(address, write.version, seen);
+    const unreadable = this.unreadable.get(write.id);
+    if (write.kind === 'update' && unreadable !== undefined) return { ok: false, why: 'refused', text: unreadable };
     if (write.kind === 'update' && seen?.version !== write.version)
       return seen
         ? { ok: false, why: 'clash', text: 'It was changed meanwhile.' }
         : { ok: false, why: 'gone', text: 'It is gone.' };
-    if (seen && !seen.card.lines)
+    if (write.kind === 'update' && !seen?.card.lines)
       return {
         ok: false,
         why: 'refused',
@@ -281,7 +286,7 @@ export class AddressBookTool implements Tool {
       };
     const text =
       write.kind === 'create'
-        ? newCard(this.newUid(write.id), write.fields, write.labels)
+        ? this.cardToMake(write)
         : changedCard((seen as SeenCard).card, write.fields, write.labels);
     const answer = await this.send(
       address,
@@ -311,6 +316,21 @@ export class AddressBookTool implements Tool {
         ...(Number.isFinite(at) ? { changedAtMs: at } : {}),
       },
     };
+  }
+
+  /** A new card, or one that was removed with everything it had. */
+  private cardToMake({ id, fields, labels, from }: Extract<OutsideWrite, { kind: 'create' }>): string {
+    const removed = from === undefined ? null : readContent(from);
+    if (!removed?.ok) return newCard(this.newUid(id), fields, labels ?? []);
+    return removed.card.lines ? changedCard(removed.card, fields, labels) : (from ?? '');
+  }
+
+  private async remove(address: string, version: string, seen: SeenCard | undefined): Promise<OutsideWritten> {
+    const answer = await this.send(address, { method: 'DELETE', headers: { 'If-Match': version } }, true);
+    const isGone = answer.status === 404 || answer.status === 410;
+    if (answer.status >= 300 && !isGone) return this.refusal(answer);
+    const kept = seen?.version === version ? seen.card.lines?.map(({ raw }) => raw).join('') : undefined;
+    return { ok: true, record: null, ...(kept === undefined ? {} : { kept }) };
   }
 
   private refusal(answer: GuardedAnswer): OutsideWritten {
@@ -354,58 +374,4 @@ function retryAfterMs(header: string | undefined): number | null {
   if (Number.isFinite(seconds)) return Math.max(0, seconds * 1000);
   const at = Date.parse(header);
   return Number.isFinite(at) ? Math.max(0, at - Date.now()) : null;
-}
-
-/**
- * Finds the book by any address of its server (RFC 6764) and says which steps were taken; the last one is the one that
- * failed, where one did.
- */
-export async function findAddressBook(
-  requester: GuardedRequester,
-  address: string,
-  credentials: Credentials,
-): Promise<TestedConnection> {
-  const steps: ConnectionStep[] = [];
-  const step = async <T>(name: string, work: () => Promise<T>): Promise<T> => {
-    try {
-      const result = await work();
-      steps.push({ name, ok: true, text: '' });
-      return result;
-    } catch (error) {
-      if (!(error instanceof ToolTrouble)) throw error;
-      steps.push({ name, ok: false, text: error.message });
-      throw error;
-    }
-  };
-  try {
-    const start = await step('The address may be asked', async () => requester.check(address).href);
-    const probe = new AddressBookTool(requester, start, credentials);
-    const look = (at: string, props: string, depth: string) => probe.look(at, props, depth);
-    const first = await step('It answers, and takes the name and password', () =>
-      look(start, '<d:resourcetype/><d:current-user-principal/>', '0').catch(async (error: unknown) => {
-        if (!(error instanceof ToolTrouble) || (error.kind !== 'notFound' && error.kind !== 'protocol')) throw error;
-        return look(new URL('/.well-known/carddav', start).href, '<d:resourcetype/><d:current-user-principal/>', '0');
-      }),
-    );
-    const book = await step('There is an address book', async () => {
-      const own = first[0]?.prop ?? {};
-      if (isOfType(own, 'addressbook')) return start.endsWith('/') ? start : `${start}/`;
-      const principal = hrefIn(own, 'current-user-principal');
-      if (!principal) throw new ToolTrouble('notFound', 'The server does not say where the address books are.');
-      const [who] = await look(new URL(principal, start).href, '<c:addressbook-home-set/>', '0');
-      const home = hrefIn(who?.prop ?? {}, 'addressbook-home-set');
-      if (!home) throw new ToolTrouble('notFound', 'The server has no address books for this name.');
-      const all = await look(new URL(home, start).href, '<d:resourcetype/><d:displayname/>', '1');
-      const found = all.find(({ prop }) => isOfType(prop, 'addressbook'));
-      if (!found) throw new ToolTrouble('notFound', 'There is no address book for this name.');
-      return new URL(found.href, start).href;
-    });
-    const tool = new AddressBookTool(requester, book, credentials);
-    const capabilities = await step('It says what it holds', () => tool.capabilities());
-    await step('It says what changed', () => tool.changes(null));
-    return { steps, address: book, capabilities };
-  } catch (error) {
-    if (!(error instanceof ToolTrouble)) throw error;
-    return { steps, address: null, capabilities: null };
-  }
 }

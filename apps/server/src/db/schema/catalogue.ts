@@ -15,6 +15,8 @@ export const pick = pgTable(
     meaning: text('meaning').notNull().default(''),
     /** Number of a colour of the palette, for tags; 0 is none. */
     colour: smallint('colour').notNull().default(0),
+    /** What it was called before, folded: a file or a tool that still says so means this one. */
+    formerly: text('formerly').array().notNull().default([]),
   },
   (t) => [uniqueIndex('pick_kind_key').on(t.kind, t.foldKey)],
 );

@@ -16,7 +16,9 @@ import type {
   ApartReason,
   Base,
   Capabilities,
+  IdentityBand,
   Intent,
+  Link,
   LinkState,
   OutsideRecord,
   OutsideValue,
@@ -81,8 +83,12 @@ export const syncLink = pgTable(
     dirty: boolean('dirty').notNull(),
     scope: text('scope'),
     candidates: bigint('candidates', { mode: 'number' }).array().notNull(),
-    asksTwo: boolean('asks_two').notNull(),
+    band: text('band').$type<IdentityBand>(),
+    asks: text('asks').$type<Link['asks']>(),
     notTaken: text('not_taken'),
+    unreadable: text('unreadable'),
+    /** The whole record, of one that we removed. */
+    kept: text('kept'),
     updatedAt: timestamp('updated_at', { withTimezone: true }).notNull().defaultNow(),
   },
   (t) => [

@@ -125,24 +125,27 @@ function requireStillSomebody(record: ContactRecord, operations: readonly Operat
 
 /** Deletes a contact, or brings it back. Both are operations on its lifecycle, so both can be undone. */
 export async function setDeleted(database: Database, contactId: number, deleted: boolean): Promise<{ runId: number }> {
-  return inTransaction(database, async (tx) => {
-    const contact = (await lockContacts(tx, [contactId])).get(contactId);
-    if (!contact) throw refuseContact.noSuchContact();
-    const before = contact.record.f[LIFECYCLE]?.[0] ?? null;
-    if (deleted && before) throw refuseContact.gone();
-    if (!deleted && lifecycleOf(contact.record)?.state !== 'deleted') throw refuseContact.notDeleted();
-    const name = displayNameOf(contact.record);
-    const runId = await startRun(tx, {
-      kind: deleted ? 'delete' : 'restore',
-      state: 'done',
-      threadId: await handThread(tx),
-      title: deleted ? `Deleted ${name}` : `Brought back ${name}`,
-      contactId,
-    });
-    const after: Value | null = deleted ? { slot: 0, v: { state: 'deleted' }, run: runId } : null;
-    await applyChanges(tx, runId, [
-      { contactId, operations: [{ target: contactId, field: LIFECYCLE, slot: 0, before, after }] },
-    ]);
-    return { runId };
+  return inTransaction(database, async (tx) => ({ runId: await changeDeleted(tx, contactId, deleted) }));
+}
+
+/** The same in the caller's transaction; gives the run. */
+export async function changeDeleted(tx: Tx, contactId: number, deleted: boolean): Promise<number> {
+  const contact = (await lockContacts(tx, [contactId])).get(contactId);
+  if (!contact) throw refuseContact.noSuchContact();
+  const before = contact.record.f[LIFECYCLE]?.[0] ?? null;
+  if (deleted && before) throw refuseContact.gone();
+  if (!deleted && lifecycleOf(contact.record)?.state !== 'deleted') throw refuseContact.notDeleted();
+  const name = displayNameOf(contact.record);
+  const runId = await startRun(tx, {
+    kind: deleted ? 'delete' : 'restore',
+    state: 'done',
+    threadId: await handThread(tx),
+    title: deleted ? `Deleted ${name}` : `Brought back ${name}`,
+    contactId,
   });
+  const after: Value | null = deleted ? { slot: 0, v: { state: 'deleted' }, run: runId } : null;
+  await applyChanges(tx, runId, [
+    { contactId, operations: [{ target: contactId, field: LIFECYCLE, slot: 0, before, after }] },
+  ]);
+  return runId;
 }

@@ -1,5 +1,5 @@
 export { contactConditions, findFragments, searchTexts } from './contact-filter';
 export { contactsMeeting } from './statements/filtered-contacts';
-export { setDeleted } from './edit-contact';
+export { changeDeleted, setDeleted } from './edit-contact';
 export { closedChannels } from './permissions';
 export { keepPicture } from './pictures';

@@ -9,6 +9,7 @@ import { tell } from '../../feed/events';
 import { contactRow, tagKey } from '../../book/contact-rows';
 import { loadDerivation } from '../../book/derivation';
 import { enqueueRun, finishRun } from '../../runs/runs';
+import { dropStageFromSetups, renameReferences, restoreReferences } from '../../book/renamed-picks';
 import { applyChanges, type ContactChange } from '../../book/write-contacts';
 import {
   keepChange,
@@ -22,6 +23,7 @@ import {
   INLINE_LIMIT,
   lockNext,
 } from './statements/change-contacts';
+import { forgetFormerName } from './statements/pick-setup';
 import type { ManyChange } from './many-change';
 const BATCH = 1000;
 
@@ -173,6 +175,7 @@ export async function endChange(
       .delete(pick)
       .where(sql`${pick.kind} = ${kind} and ${pick.foldKey} = ${foldKey} and ${pick.label} = ${label}`);
   }
+  if (change.kind === 'pick' && change.field === 'stage') await dropStageFromSetups(tx, change.from);
   if (change.kind === 'derive') {
     await deleteAreaTallies(tx.client);
     await insertAreaTallies(tx.client);
@@ -184,8 +187,13 @@ export async function endChange(
 /** What undoing such a run brings back beside the contacts' values. */
 export async function undoChange(tx: Tx, change: ManyChange): Promise<void> {
   if (change.kind === 'pick') {
-    if (change.dropped) await tx.db.insert(pick).values(change.dropped).onConflictDoNothing();
-    else if (change.field.startsWith(CUSTOM_PREFIX)) await addChoice(tx, change.field, change.from);
+    const { field, from, into } = change;
+    if (change.before) await restoreReferences(tx, { field, from, into }, change.before);
+    else await renameReferences(tx, { field, from: into, into: from });
+    if (change.dropped) {
+      await tx.db.insert(pick).values(change.dropped).onConflictDoNothing();
+      await forgetFormerName(tx.client, change.dropped.kind, change.dropped.foldKey);
+    } else if (change.field.startsWith(CUSTOM_PREFIX)) await addChoice(tx, change.field, change.from);
     else
       await tx.db
         .update(pick)

@@ -1,4 +1,5 @@
 import type { FieldType } from '@gray-loom/core/fields';
+import type { NamedBefore } from '../../book/renamed-picks';
 import type { PickKind } from '../../db/schema';
 
 export interface KeptPick {
@@ -8,11 +9,20 @@ export interface KeptPick {
   ordinal: number;
   meaning: string;
   colour: number;
+  formerly: string[];
 }
 
 /** What a run does to many contacts; kept in the run, so that it can go on after an interruption and be taken back. */
 export type ManyChange =
-  | { kind: 'pick'; field: string; from: string; into: string; dropped: KeptPick | null }
+  | {
+      kind: 'pick';
+      field: string;
+      from: string;
+      into: string;
+      dropped: KeptPick | null;
+      /** What named the value before, of a merge of two; a rename is taken back by another one. */
+      before?: NamedBefore;
+    }
   | { kind: 'convert'; field: string; type: FieldType; choices: string[]; currency: string | null; before: FieldShape }
   | { kind: 'derive' };
 

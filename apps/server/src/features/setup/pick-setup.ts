@@ -8,7 +8,8 @@ import { tell } from '../../feed/events';
 import { refusePick } from './refusals';
 import { beginChange } from './change-contacts';
 import { handThread, startRun } from '../../runs/runs';
-import { orderPicksBy, countWithPick } from './statements/pick-setup';
+import { renameReferences } from '../../book/renamed-picks';
+import { addFormerNames, countWithPick, forgetFormerName, orderPicksBy } from './statements/pick-setup';
 
 const NAMES: Record<PickKind, string> = { source: 'source', tag: 'tag', stage: 'stage' };
 const FIELD_OF: Record<PickKind, string> = { source: 'source', tag: 'tags', stage: 'stage' };
@@ -40,6 +41,8 @@ export async function createPick(database: Database, request: NewPickRequest): P
       .from(pick)
       .where(eq(pick.kind, request.kind));
     await tx.db.insert(pick).values({ ...request, foldKey: key, ordinal: (last?.n ?? 0) + 1 });
+    // From now on the name means this one.
+    await forgetFormerName(tx.client, request.kind, key);
     await tell(tx.client, { topic: 'setup' });
   });
 }
@@ -96,7 +99,15 @@ export async function mergePicks(
       threadId: await handThread(tx),
       title: renames ? `${from} is now called ${into}` : `${from} merged into ${into}`,
     });
-    const finished = await beginChange(tx, runId, { kind: 'pick', field, from, into, dropped });
+    const before = await renameReferences(tx, { field, from, into });
+    const finished = await beginChange(tx, runId, {
+      kind: 'pick',
+      field,
+      from,
+      into,
+      dropped,
+      ...(renames ? {} : { before }),
+    });
     return { runId, finished };
   });
 }
@@ -105,7 +116,11 @@ async function mergeListed(tx: Tx, kind: PickKind, from: string, into: string) {
   const dropped = await findPick(tx, kind, from);
   if (!dropped) throw refusePick.noSuchPick({ kind: NAMES[kind], label: from });
   const target = await findPick(tx, kind, into);
-  if (target) return { dropped, renames: false };
+  const formerly = [...dropped.formerly, dropped.foldKey];
+  if (target) {
+    await addFormerNames(tx.client, kind, into, formerly);
+    return { dropped, renames: false };
+  }
   // Another writing of the same value has the same key, so the row itself takes the new name.
   if (keyOf(into) === dropped.foldKey) {
     await tx.db
@@ -119,7 +134,8 @@ async function mergeListed(tx: Tx, kind: PickKind, from: string, into: string) {
     .from(pick)
     .where(and(eq(pick.kind, kind), eq(pick.foldKey, keyOf(into))));
   if (taken) throw refusePick.intoTaken({ kind: NAMES[kind], label: taken.label, field: 'into' });
-  await tx.db.insert(pick).values({ ...dropped, label: into, foldKey: keyOf(into) });
+  await tx.db.insert(pick).values({ ...dropped, label: into, foldKey: keyOf(into), formerly });
+  await forgetFormerName(tx.client, kind, keyOf(into));
   return { dropped, renames: true };
 }
 

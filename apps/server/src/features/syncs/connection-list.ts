@@ -1,19 +1,21 @@
 import { requireConnection, type ConnectionRow } from './connections';
 import { asc, desc, sql } from 'drizzle-orm';
 import { NO_TOTALS, sayLine, wordBrake, type BrakeReason, type PassTotals } from '@gray-loom/core/syncing';
-import type { ConnectionDetail, ConnectionSummary, SyncTrial } from '@gray-loom/wire';
+import type { ConnectionDetail, ConnectionSummary, Crossed, Span, SyncTrial } from '@gray-loom/wire';
 import { type Database } from '../../db/connect';
 import { connection, run } from '../../db/schema';
 import { loadCatalogue } from '../../book/picks';
+import { nameThere } from './sync-changes';
 import { fightsOf, limitWords } from './sync-setup';
 import { countLivePeople } from '../../book/statements/contact-records';
 import {
   countLinks,
   countConflicts,
-  changesToday,
+  recordsCrossed,
   latestRuns,
   openRuns,
   changesByDay,
+  recordsNotTaken,
 } from './statements/connection-list';
 
 const reasonWords = (detail: Record<string, unknown>) =>
@@ -22,10 +24,10 @@ const reasonWords = (detail: Record<string, unknown>) =>
 async function summaries(database: Database, rows: readonly ConnectionRow[]): Promise<ConnectionSummary[]> {
   if (!rows.length) return [];
   const ids = rows.map(({ id }) => id);
-  const [links, asked, today, runs, people] = await Promise.all([
+  const [links, asked, crossed, runs, people] = await Promise.all([
     countLinks(database.pool, ids),
     countConflicts(database.pool, ids),
-    changesToday(database.pool, ids),
+    recordsCrossed(database.pool, ids),
     latestRuns(database.pool, ids),
     countLivePeople(database.pool),
   ]);
@@ -34,7 +36,11 @@ async function summaries(database: Database, rows: readonly ConnectionRow[]): Pr
   return rows.map((row): ConnectionSummary => {
     const last = by(runs.rows, row.id);
     const link = by(links.rows, row.id);
-    const day = by(today.rows, row.id);
+    const wayOf = (span: Span, side: 'here' | 'there') => {
+      const one = crossed.rows.find((way) => way.id === row.id && way.span === span && way.side === side);
+      return { made: one?.made ?? 0, changed: one?.changed ?? 0, removed: one?.removed ?? 0 };
+    };
+    const crossedIn = (span: Span): Crossed => ({ here: wayOf(span, 'here'), there: wayOf(span, 'there') });
     return {
       id: row.id,
       name: row.name,
@@ -46,12 +52,8 @@ async function summaries(database: Database, rows: readonly ConnectionRow[]): Pr
       there: row.capabilities.records ?? link?.known ?? null,
       inStep: link?.in_step ?? 0,
       waiting: (link?.asking ?? 0) + (by(asked.rows, row.id)?.n ?? 0),
-      today: {
-        madeHere: day?.made_here ?? 0,
-        changedHere: day?.changed_here ?? 0,
-        madeThere: day?.made_there ?? 0,
-        changedThere: day?.changed_there ?? 0,
-      },
+      unsent: link?.unsent ?? 0,
+      crossed: { day: crossedIn('day'), week: crossedIn('week'), month: crossedIn('month') },
       lastRun: last ? { id: last.run_id, state: last.state, at: last.at.toISOString(), error: last.error } : null,
       nextRunAt: row.nextRunAt?.toISOString() ?? null,
       running: by(active.rows, row.id)?.run_id ?? null,
@@ -75,6 +77,7 @@ export async function connectionDetail(database: Database, id: number): Promise<
   const [summary] = await summaries(database, [row]);
   const catalogue = await loadCatalogue(database.db);
   const days = await changesByDay(database.pool, id);
+  const notTaken = await recordsNotTaken(database.pool, id);
   const runs = await database.db
     .select()
     .from(run)
@@ -112,5 +115,15 @@ export async function connectionDetail(database: Database, id: number): Promise<
       error: one.error,
     })),
     trial,
+    notTaken: {
+      total: notTaken.rows[0]?.total ?? 0,
+      records: notTaken.rows.map((one) => ({
+        outsideId: one.outside_id,
+        contactId: one.contact_id,
+        name: one.display_name ?? nameThere(one.seen, catalogue),
+        why: one.why,
+        isUnreadable: one.unreadable,
+      })),
+    },
   };
 }

@@ -2,7 +2,7 @@ import { consumerOf } from './feed-place';
 import { dropPosition } from '../../feed/positions';
 import { randomBytes } from 'node:crypto';
 import { eq, sql } from 'drizzle-orm';
-import { withMadeFields, type SyncSetup } from '@gray-loom/core/syncing';
+import { withFormerLabels, withMadeFields, type SyncSetup } from '@gray-loom/core/syncing';
 import type { ConnectionChange, ConnectionRequest, ConnectionTestRequest, ConnectionTestResult } from '@gray-loom/wire';
 import { connectorsFor } from '../../connectors';
 import type { Credentials } from '../../connectors/connector';
@@ -69,6 +69,7 @@ export async function makeConnection(services: SyncServices, request: Connection
     });
   }
   const { address: place } = found;
+  if (!request.despite) await refuseSameBook(database, place, null);
   const capabilities = withMadeFields(found.capabilities, ownFields(from?.setup));
   const picks = await PickLists.load(database.db);
   const catalogue = await loadCatalogue(database.db);
@@ -99,6 +100,13 @@ export async function makeConnection(services: SyncServices, request: Connection
   });
 }
 
+/** Two connections to one book would each hold that the other's records are its own. */
+async function refuseSameBook({ db }: Database, place: string, exceptId: number | null): Promise<void> {
+  const others = await db.select().from(connection).where(eq(connection.place, place));
+  const other = others.find(({ id }) => id !== exceptId);
+  if (other) throw refuse.sameBook({ name: other.name, connectionId: other.id, isStopped: other.state === 'stopped' });
+}
+
 async function refuseTaken(tx: Tx, name: string, exceptId: number | null): Promise<void> {
   const [taken] = await tx.db.select({ id: connection.id }).from(connection).where(eq(connection.name, name));
   if (taken && taken.id !== exceptId) throw refuse.nameTaken({ name, field: 'name' });
@@ -112,7 +120,7 @@ export async function changeConnection(services: SyncServices, id: number, chang
   if (change.setup) {
     set.capabilities = withMadeFields(row.capabilities, ownFields(change.setup));
     checkSetup(change.setup, set.capabilities, await loadCatalogue(database.db));
-    set.setup = change.setup;
+    set.setup = withFormerLabels(row.setup, change.setup);
     set.setupVersion = row.setupVersion + 1;
     set.setupAt = new Date();
     // Everything is looked at again: what the set-up means for records that did not change is not known.
@@ -126,7 +134,10 @@ export async function changeConnection(services: SyncServices, id: number, chang
     const found = await connectorsFor(services.standIns).addressBook.find(change.address ?? row.address, credentials);
     if (!found.address || !found.capabilities)
       throw refuse.connectionFails({ text: found.steps.find(({ ok }) => !ok)?.text ?? null });
-    if (found.address !== row.place) set.theirCursor = null;
+    if (found.address !== row.place) {
+      await refuseSameBook(database, found.address, id);
+      set.theirCursor = null;
+    }
     Object.assign(set, {
       userName: credentials.user,
       secret: seal(credentials.password, secretKey),

@@ -17,6 +17,10 @@ export const refuse = declareRefusals({
     ({ name }: Named & { field: 'name' }) =>
       `There is a connection called "${name}" already. Say in the name what differs.`,
   ),
+  sameBook: conflict(
+    ({ name, isStopped }: Named & { connectionId: number; isStopped: boolean }) =>
+      `"${name}" is connected to this very book already${isStopped ? ', and was stopped' : ''}. Two connections to one book answer for the same records twice.`,
+  ),
   needsTrial: conflict('Try it first: its set-up was never tried, or was changed since its last trial.'),
   runs: conflict(({ name, waits }: Named & { runId: number; waits: boolean }) =>
     waits
@@ -71,15 +75,20 @@ export const refuseSettling = declareRefusals({
     ({ text, name }: Named & { text: string; field: 'text' }) => `"${text}" is no ${name.toLowerCase()}.`,
   ),
   nothingTyped: invalid<{ field: 'text' }>('Type the value that is right.'),
-  noWay: invalid(({ question }: { question: 'value' | 'who' | 'second' }) => {
+  noWay: invalid(({ question }: { question: 'value' | 'who' | 'second' | 'removal' }) => {
     const words = {
       value: 'Take one of the values, both, or type one.',
       who: 'Say who it is, that it is somebody new, or leave it out.',
       second: 'Remove the second record over there, or leave it there.',
+      removal: 'Remove the record over there, leave it there, or bring the contact back.',
     };
     return words[question];
   }),
   oneValue: invalid(({ name }: Named) => `${name} has one value. Take one of the two, or type one.`),
+  otherCount: conflict(
+    ({ count }: { count: number }) => `There are ${count} of them by now, so nothing was settled. Look at them again.`,
+  ),
+  notDeleted: conflict('The contact is not deleted here, so there is nothing to bring back. Run the sync.'),
   noContact: invalid('Choose who it is.'),
   linkedAlready: conflict(
     'This contact is in step with another record over there. Remove one of the two over there, or leave this one out.',

@@ -82,13 +82,18 @@ export async function startDueSyncs(database: Database): Promise<void> {
     const due = await tx.db
       .select()
       .from(connection)
-      .where(sql`${connection.state} = 'on' and ${connection.nextRunAt} <= now()`)
+      .where(sql`${connection.state} in ('on', 'paused') and ${connection.nextRunAt} <= now()`)
       .for('update', { skipLocked: true });
     for (const row of due) {
       const every = (row.everyMinutes ?? 60) * 60_000;
       await tx.db
         .update(connection)
-        .set({ nextRunAt: row.everyMinutes === null ? null : new Date(Date.now() + every * (1 + Math.random() * 0.1)) })
+        .set({
+          nextRunAt:
+            row.everyMinutes === null || row.state !== 'on'
+              ? null
+              : new Date(Date.now() + every * (1 + Math.random() * 0.1)),
+        })
         .where(eq(connection.id, row.id));
       await startSync(tx, row, { trial: false, only: null }).catch((error: unknown) => {
         if (!(error instanceof Refusal)) throw error;

@@ -1,8 +1,8 @@
 import type { Catalogue } from '@gray-loom/core/fields';
 import {
   sayApart,
-  type ApartReason,
   type Capabilities,
+  type Link,
   type OutsideRecord,
   type PairEvent,
   type PairWrite,
@@ -70,7 +70,7 @@ export async function insertChanges(
 export function eventRow(
   of: Pick<ChangeRow, 'outsideId' | 'contactId' | 'name'>,
   event: PairEvent,
-  reason: ApartReason | null,
+  link: Pick<Link, 'apart' | 'notTaken' | 'unreadable'>,
 ): ChangeRow {
   return {
     ...of,
@@ -78,11 +78,26 @@ export function eventRow(
     field: '',
     kind: event,
     before: [],
-    after: event === 'apart' && reason ? [{ v: sayApart(reason) }] : [],
+    after: saidOf(event, link),
   };
 }
 
-const EVENT_SIDE: Record<string, 'here' | 'there'> = { madeThere: 'there', removedThere: 'there', refused: 'there' };
+const EVENT_SIDE: Record<string, 'here' | 'there'> = {
+  madeThere: 'there',
+  removedThere: 'there',
+  refused: 'there',
+  unreadable: 'there',
+};
+
+function saidOf(
+  event: PairEvent,
+  { apart, notTaken, unreadable }: Pick<Link, 'apart' | 'notTaken' | 'unreadable'>,
+): ChangeRow['after'] {
+  const text = { apart: apart && sayApart(apart), refused: notTaken, unreadable } as Partial<
+    Record<PairEvent, string | null>
+  >;
+  return text[event] ? [{ v: text[event] }] : [];
+}
 
 export async function writeChanges(
   tx: Tx,
@@ -106,7 +121,7 @@ export async function writeChanges(
     // Whoever is new on a side is told of as a whole.
     const whole = write.event === 'madeHere' || write.event === 'madeThere';
     return [
-      ...(write.event ? [eventRow(of, write.event, write.link.apart)] : []),
+      ...(write.event ? [eventRow(of, write.event, write.link)] : []),
       ...(whole
         ? []
         : write.changes.map((change) => ({

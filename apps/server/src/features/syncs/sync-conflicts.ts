@@ -1,23 +1,36 @@
 import { asc, eq, inArray } from 'drizzle-orm';
 import { valuesOf, type ContactRecord } from '@gray-loom/core/model';
-import { WHOLE_NAME, type OutsideRecord, type SyncLine } from '@gray-loom/core/syncing';
-import type { ConflictEntry } from '@gray-loom/wire';
+import { WHOLE_NAME, type OutsideRecord, type PlannedConflict, type SyncLine } from '@gray-loom/core/syncing';
+import type { ConflictEntry, ConflictList } from '@gray-loom/wire';
 import type { Database } from '../../db/connect';
 import { connection, syncConflict, syncLink } from '../../db/schema';
 import { threadsOf } from '../../book/run-threads';
 import { loadCatalogue } from '../../book/picks';
 import { nameThere } from './sync-changes';
 import { valueText } from './sync-report';
-import { contactsWithRoots } from './statements/sync-conflicts';
+import { contactsWithRoots, countSyncQuestions, questionsTogether } from './statements/sync-conflicts';
 
-const MOST = 300;
+type LinkRow = typeof syncLink.$inferSelect;
 
-/** Everything that a person has to decide: values that both sides changed, who somebody is, two records for one contact. */
-export async function listConflicts(database: Database): Promise<ConflictEntry[]> {
+/** Everything that a person has to decide: values that both sides changed, who somebody is, what becomes of a record. */
+export async function listConflicts(database: Database, limit: number): Promise<ConflictList> {
+  const [values, who, open, together] = await Promise.all([
+    valueQuestions(database, limit),
+    database.db.select().from(syncLink).where(eq(syncLink.state, 'asking')).limit(limit),
+    countSyncQuestions(database.pool),
+    questionsTogether(database.pool),
+  ]);
+  return {
+    entries: [...values, ...(await whoQuestions(database, who))].slice(0, limit),
+    total: open.rows[0]?.n ?? 0,
+    together: together.rows,
+  };
+}
+
+async function valueQuestions(database: Database, limit: number): Promise<ConflictEntry[]> {
   const connections = new Map((await database.db.select().from(connection)).map((row) => [row.id, row]));
   const catalogue = await loadCatalogue(database.db);
-  const open = await database.db.select().from(syncConflict).orderBy(asc(syncConflict.id)).limit(MOST);
-  const asking = await database.db.select().from(syncLink).where(eq(syncLink.state, 'asking')).limit(MOST);
+  const open = await database.db.select().from(syncConflict).orderBy(asc(syncConflict.id)).limit(limit);
   const links = open.length
     ? await database.db
         .select()
@@ -29,18 +42,18 @@ export async function listConflicts(database: Database): Promise<ConflictEntry[]
           ),
         )
     : [];
-  const ids = [
-    ...open.map(({ contactId }) => contactId),
-    ...asking.flatMap(({ candidates }) => candidates.map(Number)),
-  ];
-  const contacts = new Map((await contactsWithRoots(database.pool, ids)).map((row) => [row.id, row]));
+  const found = await contactsWithRoots(
+    database.pool,
+    open.map(({ contactId }) => contactId),
+  );
+  const contacts = new Map(found.map((row) => [row.id, row]));
   const threads = await threadsOf(
     database,
     [...contacts.values()].flatMap(({ record }) =>
       Object.values(record.f).flatMap((values) => values.map(({ run }) => run)),
     ),
   );
-  const values = open.map((row): ConflictEntry => {
+  return open.map((row): ConflictEntry => {
     const of = connections.get(row.connectionId);
     const line = of?.setup.lines.find(({ id }) => id === row.line);
     const record = contacts.get(row.contactId)?.record;
@@ -48,7 +61,7 @@ export async function listConflicts(database: Database): Promise<ConflictEntry[]
     const newest = line && record ? newestOf(record, line, threads) : null;
     return {
       key: String(row.id),
-      kind: row.why === 'twoThere' ? 'two' : 'value',
+      kind: KINDS[row.why] ?? 'value',
       connectionId: row.connectionId,
       connection: of?.name ?? '',
       look: of?.look ?? 0,
@@ -75,7 +88,21 @@ export async function listConflicts(database: Database): Promise<ConflictEntry[]
       at: row.createdAt.toISOString(),
     };
   });
-  const who = asking.map((row): ConflictEntry => ({
+}
+
+const KINDS: Partial<Record<PlannedConflict['why'], ConflictEntry['kind']>> = { twoThere: 'two', removal: 'removal' };
+
+/** Questions who somebody over there is, with everybody who it may be. */
+export async function whoQuestions(database: Database, asking: readonly LinkRow[]): Promise<ConflictEntry[]> {
+  if (!asking.length) return [];
+  const connections = new Map((await database.db.select().from(connection)).map((row) => [row.id, row]));
+  const catalogue = await loadCatalogue(database.db);
+  const found = await contactsWithRoots(
+    database.pool,
+    asking.flatMap(({ candidates }) => candidates.map(Number)),
+  );
+  const contacts = new Map(found.map((row) => [row.id, row]));
+  return asking.map((row): ConflictEntry => ({
     key: `${row.connectionId}:${row.outsideId}`,
     kind: 'who',
     connectionId: row.connectionId,
@@ -98,7 +125,6 @@ export async function listConflicts(database: Database): Promise<ConflictEntry[]
     }),
     at: row.updatedAt.toISOString(),
   }));
-  return [...values, ...who];
 }
 
 function contactLines(seen: OutsideRecord | null | undefined): string[] {

@@ -30,6 +30,9 @@ import { countsWritten, endConnectionRun, addToDetail, brakeRun } from './statem
 /** Planned changes that a trial keeps to be looked at; its counts are of all. */
 const KEPT = 5000;
 
+/** Whoever says "not now" is asked again after this at the earliest. */
+const LEAST_WAIT_MS = 60_000;
+
 interface SyncDetail {
   connectionId: number;
   trial?: boolean;
@@ -78,17 +81,22 @@ async function endHeld(database: Database, lease: Lease, row: ConnectionRow): Pr
 }
 
 async function inTroubleOf(database: Database, lease: Lease, row: ConnectionRow, trouble: ToolTrouble): Promise<void> {
-  const waits = trouble.waitMs !== null && row.everyMinutes !== null;
+  // Also after a run by hand: what is left is tried when the other side allows it.
+  const waitMs = trouble.waitMs === null ? null : Math.max(trouble.waitMs, LEAST_WAIT_MS);
+  const then =
+    waitMs === null
+      ? 'the next run goes on from there'
+      : `the rest is tried again by itself in ${Math.ceil(waitMs / 60_000)} min`;
   await failRun(
     database,
     lease.runId,
-    `${trouble.message} What was written stands; nothing is half done, and the next run goes on from there.`,
+    `${trouble.message} What was written stands; nothing is half done, and ${then}.`,
   );
   await database.db
     .update(connection)
     .set({
       trouble: trouble.message,
-      ...(waits ? { nextRunAt: new Date(Date.now() + Math.max(trouble.waitMs ?? 0, 60_000)) } : {}),
+      ...(waitMs === null ? {} : { nextRunAt: new Date(Date.now() + waitMs) }),
     })
     .where(eq(connection.id, row.id));
   await tell(database.pool, { topic: 'syncs' });
@@ -201,7 +209,7 @@ function plannedRows(plan: PassPlan, { setup, capabilities, catalogue }: SyncSto
       contactId,
       name: nameOf(item, catalogue),
     };
-    const event = item.event ? [eventRow(of, item.event, item.link.apart)] : [];
+    const event = item.event ? [eventRow(of, item.event, item.link)] : [];
     if (item.action === 'makeHere' || item.action === 'makeThere') return event;
     return [
       ...event,

@@ -55,7 +55,12 @@ export class SyncIdentifier {
       const certain = scored.filter(({ band, state }) => band === 'certain' && state === 'live');
       if (certain.length === 1 && certain[0]) return { who: 'one', contactId: certain[0].id };
       const likely = scored.filter(({ band, state }) => (band === 'certain' || band === 'likely') && state === 'live');
-      if (likely.length) return { who: 'ask', contactIds: likely.slice(0, 5).map(({ id }) => id) };
+      if (likely.length)
+        return {
+          who: 'ask',
+          contactIds: likely.slice(0, 5).map(({ id }) => id),
+          band: likely[0]?.band === 'certain' ? 'certain' : 'likely',
+        };
       const deleted = scored.find(({ band }) => band === 'certain');
       return deleted ? { who: 'one', contactId: deleted.id } : { who: 'nobody' };
     });

@@ -51,9 +51,17 @@ const entryOf = (row: ChangeRow): SyncChangeEntry => ({
 export async function syncChanges(
   { pool }: Database,
   runId: number,
-  { after, side, kind, limit }: { after: number; side: string; kind: string; limit: number },
+  {
+    after,
+    side,
+    kind,
+    limit,
+    changes = false,
+  }: { after: number; side: string; kind: string; limit: number; changes?: boolean },
 ): Promise<{ changes: SyncChangeEntry[]; total: number }> {
-  const where = `s.run_id = $1 and ($2 = '' or s.side = $2) and ($3 = '' or s.kind = $3)`;
+  const where =
+    `s.run_id = $1 and ($2 = '' or s.side = $2) and ($3 = '' or s.kind = $3)` +
+    (changes ? ` and (s.field <> '' or s.kind in ('madeHere', 'madeThere', 'removedThere'))` : '');
   const [{ rows }, total] = await Promise.all([
     pageOfChanges(pool, runId, side, kind, after, limit, where),
     countChanges(pool, runId, side, kind, where),
@@ -101,6 +109,7 @@ const APART: Record<string, string> = {
   merged: 'The contact was merged into another one, which has a record over there.',
   person: 'Somebody took this contact out.',
   refused: 'The other side did not take the record.',
+  unreadable: 'The record over there cannot be read.',
 };
 
 function storeOf(database: Database, row: ConnectionRow, catalogue: Catalogue, picks: PickLists, context: SyncContext) {
@@ -140,15 +149,17 @@ export async function contactSyncs(database: Database, contactId: number, countr
       ? 'This connection is stopped; what is on both sides stays as it is.'
       : !verdict.takesPart
         ? WHY_NOT[verdict.why]
-        : link?.notTaken
-          ? `Not taken over there: ${link.notTaken} It is tried again with every run.`
-          : inStep
-            ? `In step with ${nameThere(link.seen, catalogue) || 'a record'} over there.`
-            : link?.apart
-              ? (APART[link.apart] ?? '')
-              : row.setup.newThere || person.choice === 'send'
-                ? 'Takes part; the next run makes the record over there.'
-                : 'Would take part, but nobody who is only here is made over there. Send this contact by hand if it should be.';
+        : link?.unreadable
+          ? `${link.unreadable} It is left as it is until it is mended over there.`
+          : link?.notTaken
+            ? `Not taken over there: ${link.notTaken} It is tried again with every run.`
+            : inStep
+              ? `In step with ${nameThere(link.seen, catalogue) || 'a record'} over there.`
+              : link?.apart
+                ? (APART[link.apart] ?? '')
+                : row.setup.newThere || person.choice === 'send'
+                  ? 'Takes part; the next run makes the record over there.'
+                  : 'Would take part, but nobody who is only here is made over there. Send this contact by hand if it should be.';
     const { rows: story } = await changesOfContact(
       database.pool,
       row.id,
@@ -160,7 +171,7 @@ export async function contactSyncs(database: Database, contactId: number, countr
       connectionId: row.id,
       connection: row.name,
       look: row.look,
-      takesPart: verdict.takesPart && inStep && !stopped && !link.notTaken,
+      takesPart: verdict.takesPart && inStep && !stopped && !link.notTaken && !link.unreadable,
       stopped,
       why,
       choice: person.choice,

@@ -2,7 +2,8 @@ import { Readable } from 'node:stream';
 import { object, string } from 'yup';
 import { ToolTrouble } from '@gray-loom/core/syncing';
 import {
-  conflictEntryAnswer,
+  conflictListAnswer,
+  conflictsSchema,
   connectionChangeSchema,
   connectionDetailAnswer,
   connectionSchema,
@@ -21,10 +22,15 @@ import {
   runAnswer,
   settledAnswer,
   settleSchema,
+  standInAnswer,
   syncChangesAnswer,
   syncChangesSchema,
   syncChoiceSchema,
   syncRunSchema,
+  whoBandSchema,
+  whoSampleAnswer,
+  whoSettledAnswer,
+  whoTogetherSchema,
   type ConnectionChange,
   type PairRequest,
   type SyncChoiceRequest,
@@ -40,6 +46,7 @@ import { callIn, releaseBrake, runConnection } from './start-sync';
 import { listConflicts } from './sync-conflicts';
 import { contactSyncs, lookAtPair, syncChanges, syncReport } from './sync-report';
 import { settleQuestion } from './sync-settle';
+import { settleWhoTogether, whoSample } from './who-together';
 
 const ADDRESS_BOOK = { address: 'http://127.0.0.1:5232/', user: 'office', password: 'a good password' };
 /** A conflict by its id, or somebody over there by connection and id. */
@@ -73,6 +80,15 @@ export function syncRoutes({ config }: Surroundings): Route[] {
       answer: json(listOf(connectionSummaryAnswer)),
       example: {},
       handle: ({ database }) => listConnections(database),
+    }),
+    route({
+      method: 'get',
+      path: '/stand-ins',
+      summary: 'Stand-ins for outside tools that run beside the app, to be connected.',
+      may: 'administrator',
+      answer: json(listOf(standInAnswer)),
+      example: {},
+      handle: () => config.standInAccess,
     }),
     route({
       method: 'post',
@@ -160,9 +176,32 @@ export function syncRoutes({ config }: Surroundings): Route[] {
       path: '/conflicts',
       summary: 'What syncs wait for a person to decide.',
       may: 'viewer',
-      answer: json(listOf(conflictEntryAnswer)),
-      example: {},
-      handle: ({ database }) => listConflicts(database),
+      query: conflictsSchema,
+      answer: json(conflictListAnswer),
+      example: { query: { limit: 20 } },
+      handle: ({ database, query }) => listConflicts(database, query.limit),
+    }),
+    route({
+      method: 'get',
+      path: '/connections/:id/who',
+      summary: 'Questions who somebody is that can be answered together, with a sample of them.',
+      may: 'viewer',
+      params: idSchema,
+      query: whoBandSchema,
+      answer: json(whoSampleAnswer),
+      example: { params: { id: 1 }, query: { band: 'certain' } },
+      handle: ({ params, query, database }) => whoSample(database, params.id, query.band),
+    }),
+    route({
+      method: 'post',
+      path: '/connections/:id/who',
+      summary: 'Takes everybody of whom a person is asked for the likeliest contact here.',
+      may: 'editor',
+      params: idSchema,
+      body: whoTogetherSchema,
+      answer: json(whoSettledAnswer),
+      example: { params: { id: 1 }, body: { band: 'certain', saw: 1 } },
+      handle: ({ params, body, database }) => settleWhoTogether(servicesFor(database), params.id, body),
     }),
     route({
       method: 'post',

@@ -1,5 +1,6 @@
 import { and, eq, sql } from 'drizzle-orm';
 import { displayNameOf } from '@gray-loom/core/fields';
+import { lifecycleOf } from '@gray-loom/core/model';
 import {
   confirmation,
   leftApart,
@@ -8,6 +9,8 @@ import {
   settleLine,
   settleWho,
   standingOf,
+  staysInStep,
+  type ApartReason,
   type DisputedPair,
   type Link,
   type OutsideValue,
@@ -21,12 +24,14 @@ import {
 import type { SettleRequest } from '@gray-loom/wire';
 import { loadCatalogue, PickLists } from '../../book/picks';
 import { requireLive } from '../../book/require-live';
+import { recordsOf } from '../../book/statements/contact-records';
 import { connectorsFor } from '../../connectors';
 import { inTransaction, type Tx } from '../../db/connect';
 import { connection, syncConflict, syncLink } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { Refusal } from '../../http/refusal';
 import { handThread, startRun } from '../../runs/runs';
+import { changeDeleted } from '../contacts';
 import { credentialsOf, requireConnection, type ConnectionRow, type SyncServices } from './connections';
 import { startSync } from './start-sync';
 import { refuseSettling } from './refusals';
@@ -35,7 +40,7 @@ import { valueText } from './sync-report';
 import { writePairs, type PairsOptions } from './write-pairs';
 import { takerOf } from './statements/sync-settle';
 
-type SettleServices = SyncServices & { country: string };
+export type SettleServices = SyncServices & { country: string };
 
 /**
  * Settles a question. What was decided is written with the steps of a pass, here and at once; it travels on with the next
@@ -50,9 +55,14 @@ export async function settleQuestion(services: SettleServices, key: string, requ
     .where(eq(syncConflict.id, Number(key) || 0));
   if (!conflict) throw refuseSettling.settled();
   const row = await requireConnection(database, conflict.connectionId);
-  return conflict.why === 'twoThere'
-    ? settleSecond(services, row, conflict, request)
-    : settleValue(services, row, conflict, request);
+  switch (conflict.why) {
+    case 'twoThere':
+      return settleSecond(services, row, conflict, request);
+    case 'removal':
+      return settleRemoval(services, row, conflict, request);
+    default:
+      return settleValue(services, row, conflict, request);
+  }
 }
 
 type Conflict = typeof syncConflict.$inferSelect;
@@ -126,7 +136,7 @@ function decisionOf({ take, text }: SettleRequest): ValueDecision {
 }
 
 /** What every question needs to be written down like the work of a pass. */
-class Settling {
+export class Settling {
   private constructor(
     private readonly options: Omit<PairsOptions, 'runId'>,
     readonly context: SyncContext,
@@ -142,8 +152,8 @@ class Settling {
     );
   }
 
-  async write(tx: Tx, runId: number, write: PairWrite): Promise<void> {
-    await writePairs(tx, { ...this.options, runId }, [write]);
+  async write(tx: Tx, runId: number, ...writes: PairWrite[]): Promise<void> {
+    await writePairs(tx, { ...this.options, runId }, writes);
     await tell(tx.client, { topic: 'syncs' });
   }
 }
@@ -169,7 +179,7 @@ async function lockLink(tx: Tx, pair: Pair): Promise<Link | undefined> {
   return link;
 }
 
-async function rootOf(tx: Tx, id: number): Promise<number> {
+export async function rootOf(tx: Tx, id: number): Promise<number> {
   for (let at = id; ;) {
     const { rows } = await takerOf(tx.client, at);
     const into = rows[0]?.into ?? null;
@@ -193,7 +203,7 @@ async function makeRule(tx: Tx, row: ConnectionRow, line: SyncLine, take: 'ours'
 }
 
 /** Starts a run for these contacts, or for all, where the connection may run at all; otherwise the next run takes it along. */
-async function travelOn(tx: Tx, { id }: ConnectionRow, only: number[] | null): Promise<void> {
+export async function travelOn(tx: Tx, { id }: ConnectionRow, only: number[] | null): Promise<void> {
   const fresh = await requireConnection(tx, id);
   await startSync(tx, fresh, { trial: false, only }).catch((error: unknown) => {
     if (!(error instanceof Refusal)) throw error;
@@ -232,7 +242,7 @@ async function whoIs(tx: Tx, connectionId: number, { take, contactId }: SettleRe
 }
 
 /** A run that says that a question was settled; it changes no contact. */
-async function noteRun(tx: Tx, title: string, contactId?: number): Promise<number> {
+export async function noteRun(tx: Tx, title: string, contactId?: number): Promise<number> {
   return startRun(tx, {
     kind: 'setup',
     state: 'done',
@@ -253,7 +263,7 @@ async function settleSecond(
   if (take !== 'removeThere' && take !== 'leave') throw refuseSettling.noWay({ question: 'second' });
   const [link] = await selectLinks(database.pool, row.id, 'outside_id = $2', [conflict.outsideId]);
   if (!link) throw refuseSettling.noLink();
-  const settled = take === 'leave' ? leftApart(link) : await removeThere(services, row, link);
+  const settled = take === 'leave' ? leftApart(link) : await removeThere(services, row, link, 'merged');
   const settling = await Settling.begin(services, row);
   await inTransaction(database, async (tx) => {
     const title =
@@ -262,12 +272,44 @@ async function settleSecond(
   });
 }
 
+/** Deleted or left here, and edited over there since: it goes all the same, stays there, or the contact is brought back. */
+async function settleRemoval(
+  services: SettleServices,
+  row: ConnectionRow,
+  conflict: Conflict,
+  { take }: SettleRequest,
+): Promise<void> {
+  const { database } = services;
+  if (take !== 'removeThere' && take !== 'leave' && take !== 'bringBack')
+    throw refuseSettling.noWay({ question: 'removal' });
+  const [link] = await selectLinks(database.pool, row.id, 'outside_id = $2', [conflict.outsideId]);
+  if (!link) throw refuseSettling.noLink();
+  const contactId = await inTransaction(database, (tx) => rootOf(tx, conflict.contactId));
+  const [contact] = await recordsOf(database.pool, [contactId]);
+  const isDeleted = contact !== undefined && Boolean(lifecycleOf(contact.record));
+  const removed =
+    take === 'removeThere' ? await removeThere(services, row, link, isDeleted ? 'goneHere' : 'left') : null;
+  const settling = await Settling.begin(services, row);
+  await inTransaction(database, async (tx) => {
+    if (take === 'bringBack') {
+      if (!isDeleted) throw refuseSettling.notDeleted();
+      await settling.write(tx, await changeDeleted(tx, contactId, false), staysInStep(link));
+      await travelOn(tx, row, [contactId]);
+      return;
+    }
+    const title = take === 'leave' ? `Left a record in ${row.name} there` : `Removed an edited record in ${row.name}`;
+    const write = removed ?? leftApart(link);
+    await settling.write(tx, await noteRun(tx, title, contactId), { ...write, conflicts: [] });
+  });
+}
+
 async function removeThere(
   { standIns, secretKey }: SettleServices,
   row: ConnectionRow,
   link: Link,
+  reason: ApartReason,
 ): Promise<PairWrite> {
-  const item = removalOf(link);
+  const item = removalOf(link, reason);
   const write = outsideWrite(item);
   const tool = connectorsFor(standIns)[row.kind].open(row.place, credentialsOf(row, secretKey));
   const [done] = write ? await tool.write([write]) : [];

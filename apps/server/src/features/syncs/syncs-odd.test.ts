@@ -1,5 +1,5 @@
 import { afterEach, describe, expect, test } from '@jest/globals';
-import type { ConflictEntry, ContactDetail, ContactSync } from '@gray-loom/wire';
+import type { ConflictList, ContactDetail, ContactSync } from '@gray-loom/wire';
 import { startDueSyncs } from './start-sync';
 import { cardOf, startSyncedApp, type SyncedApp } from '../../testing/run-sync';
 
@@ -285,11 +285,11 @@ describe('two records over there for one contact', () => {
       versions: {},
     });
     await synced.run();
-    const [question] = await synced.app.json<ConflictEntry[]>('/conflicts');
+    const [question] = (await synced.app.json<ConflictList>('/conflicts')).entries;
     expect(question).toMatchObject({ kind: 'two', theirs: { text: expect.arrayContaining(['Anna Reis']) } });
     await synced.app.json(`/runs/${runId}/undo`, 'POST');
     await synced.run();
-    expect(await synced.app.json('/conflicts')).toEqual([]);
+    expect((await synced.app.json<ConflictList>('/conflicts')).entries).toEqual([]);
     await edit(anna, 'Her own');
     await synced.run();
     expect(synced.card('b.vcf')).toContain('NOTE:Her own');
@@ -389,6 +389,7 @@ describe('when it runs', () => {
       user: 'office',
       password: 'secret',
       from: connectionId,
+      despite: true,
     });
     await app.database.pool.query(
       `insert into sync_change (connection_id, run_id, outside_id, contact_id, name, side, field, kind, before, after)

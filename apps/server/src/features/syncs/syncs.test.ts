@@ -2,7 +2,7 @@ import { createLogger } from '../../log';
 import { requireRun } from '../../runs/runs';
 import { Threads } from '../../runs/threads';
 import { afterEach, describe, expect, test } from '@jest/globals';
-import type { ConflictEntry, ContactDetail, ContactSync, SyncChangeEntry, Worklist } from '@gray-loom/wire';
+import type { ConflictList, ContactDetail, ContactSync, SyncChangeEntry, Worklist } from '@gray-loom/wire';
 import { LeaseLost, takeLease, type Lease } from '../../runs/lease';
 import { syncConnection } from './sync-connection';
 import { cardOf, startSyncedApp, type SyncedApp } from '../../testing/run-sync';
@@ -115,6 +115,7 @@ describe('a connection with an address book', () => {
             connectionId: synced.connectionId,
             name: 'Office address book',
             count: 1,
+            isUnreadable: false,
             contactId: id,
             why: 'The card is too large for the book over there.',
           },
@@ -247,7 +248,7 @@ describe('a connection with an address book', () => {
     });
     synced.book.book.put('ana.vcf', synced.card('ana.vcf').replace('900111', '900333'), Date.now());
     await synced.run();
-    const [conflict] = await synced.app.json<ConflictEntry[]>('/conflicts');
+    const [conflict] = (await synced.app.json<ConflictList>('/conflicts')).entries;
     return { conflict, id };
   };
 
@@ -265,7 +266,7 @@ describe('a connection with an address book', () => {
     });
     synced.book.book.put('ana.vcf', synced.card('ana.vcf').replace('900111', '900333'), Date.now());
     expect((await synced.run()).counts).toMatchObject({ conflicts: 1 });
-    const [conflict] = await synced.app.json<ConflictEntry[]>('/conflicts');
+    const [conflict] = (await synced.app.json<ConflictList>('/conflicts')).entries;
     expect(conflict).toMatchObject({
       field: 'Phone',
       ours: { text: ['+44 7700 900222 (mobile)'] },
@@ -276,7 +277,7 @@ describe('a connection with an address book', () => {
     await synced.work(run?.id ?? 0);
     expect(synced.card('ana.vcf')).toContain('900222');
     expect(synced.card('ana.vcf')).not.toContain('900333');
-    expect(await synced.app.json('/conflicts')).toEqual([]);
+    expect((await synced.app.json<ConflictList>('/conflicts')).entries).toEqual([]);
     await synced.run();
     expect(await valuesOf(id, 'tel')).toEqual(['+44 7700 900222']);
   });
@@ -296,7 +297,7 @@ describe('a connection with an address book', () => {
     expect((await synced.run()).counts).toMatchObject({ conflicts: 1 });
     synced.book.book.remove('ana.vcf');
     await synced.run();
-    expect(await synced.app.json('/conflicts')).toEqual([]);
+    expect((await synced.app.json<ConflictList>('/conflicts')).entries).toEqual([]);
   });
 
   test('a field that is missing over there is made by writing into it, and comes back from there', async () => {
@@ -356,7 +357,7 @@ describe('a connection with an address book', () => {
     const settle = (of: typeof saw) =>
       synced.app.json(`/conflicts/${conflict?.key}/settle`, 'POST', { take: 'theirs', saw: of });
     await expect(settle(saw)).rejects.toMatchObject({ status: 409, problem: { code: 'moved' } });
-    const [again] = await synced.app.json<ConflictEntry[]>('/conflicts');
+    const [again] = (await synced.app.json<ConflictList>('/conflicts')).entries;
     expect(again?.ours.text).toEqual(['+44 7700 900555']);
     await settle({ ours: again?.ours.text ?? [], theirs: again?.theirs.text ?? [] });
     expect(await valuesOf(id, 'tel')).toEqual(['+44 7700 900333']);
@@ -373,7 +374,7 @@ describe('a connection with an address book', () => {
     await synced.run();
     expect(await valuesOf(id, 'tel')).toEqual(here);
     expect(synced.card('ana.vcf')).toContain(there);
-    expect(await synced.app.json('/conflicts')).toEqual([]);
+    expect((await synced.app.json<ConflictList>('/conflicts')).entries).toEqual([]);
   });
 
   test('moving somebody to the next stage takes the old label off over there', async () => {

@@ -71,12 +71,13 @@ async function syncsWaiting(pool: Database['pool']): Promise<Worklist['syncs']> 
     braked: rows.rows.flatMap(({ id, name, reasons }) =>
       reasons?.[0] ? [{ connectionId: id, name, reason: wordBrake(reasons[0]) }] : [],
     ),
-    notTaken: notTaken.rows.map(({ id, name, n, contact_id: contactId, why }) => ({
+    notTaken: notTaken.rows.map(({ id, name, n, contact_id: contactId, why, unreadable: isUnreadable }) => ({
       connectionId: id,
       name,
       count: n,
       contactId,
       why,
+      isUnreadable,
     })),
     troubled: rows.rows.flatMap(({ id, name, trouble }) => (trouble ? [{ connectionId: id, name, trouble }] : [])),
   };

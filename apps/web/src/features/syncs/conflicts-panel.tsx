@@ -2,12 +2,21 @@ import { keys, useTouch } from '../../app/keys';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import type { ConflictEntry, SettleRequest, ThreadKind } from '@gray-loom/wire';
+import type { ConflictEntry, ConflictList, SettleRequest, ThreadKind } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { useShortcut } from '../../app/keyboard';
 import { Button, Failed, Fault, Heading, Loading, Notice } from '../../ui/controls';
 import { ThreadSwatch } from '../../ui/thread-swatch';
-import { When } from '../../ui/when';
+import { count, When } from '../../ui/when';
+import { WhoGroups, WhoTogether } from './who-together';
+
+const PAGE = 300;
+/** A question in the list, in a word or two; one about a value is named by its field. */
+const SHORT: Partial<Record<ConflictEntry['kind'], string>> = {
+  who: 'who?',
+  two: 'twice there',
+  removal: 'edited there',
+};
 
 type Settle = Partial<SettleRequest> & Pick<SettleRequest, 'take'>;
 
@@ -16,9 +25,16 @@ export function ConflictsPanel({ picked }: { picked: string }) {
   const navigate = useNavigate();
   const client = useQueryClient();
   const touch = useTouch();
-  const list = useQuery({ queryKey: keys.conflicts(), queryFn: () => api.get<ConflictEntry[]>('/conflicts') });
+  const [limit, setLimit] = useState(PAGE);
+  const list = useQuery({
+    queryKey: keys.conflicts(limit),
+    queryFn: () => api.get<ConflictList>(`/conflicts?limit=${limit}`),
+    placeholderData: (before) => before,
+  });
   const [settled, setSettled] = useState(0);
-  const all = list.data ?? [];
+  const [together, setTogether] = useState<ConflictList['together'][number] | null>(null);
+  const all = list.data?.entries ?? [];
+  const total = list.data?.total ?? 0;
   const at = Math.max(
     0,
     all.findIndex(({ key }) => key === picked),
@@ -35,7 +51,11 @@ export function ConflictsPanel({ picked }: { picked: string }) {
       api.post(`/conflicts/${encodeURIComponent(key)}/settle`, request),
     onSuccess: (_, { key }) => {
       const next = all[at + 1] ?? all[at - 1];
-      client.setQueryData<ConflictEntry[]>(keys.conflicts(), (known) => known?.filter((one) => one.key !== key));
+      client.setQueryData<ConflictList>(
+        keys.conflicts(limit),
+        (known) =>
+          known && { ...known, entries: known.entries.filter((one) => one.key !== key), total: known.total - 1 },
+      );
       setSettled((n) => n + 1);
       go(next?.key);
     },
@@ -52,15 +72,26 @@ export function ConflictsPanel({ picked }: { picked: string }) {
     );
   return (
     <div className="flex h-full">
-      <ol aria-label="Conflicts and questions" className="w-64 shrink-0 overflow-y-auto border-r border-strong">
-        {all.map((one, i) => (
-          <ConflictLine key={one.key} conflict={one} picked={i === at} onPick={() => go(one.key)} />
-        ))}
-      </ol>
+      <div className="w-64 shrink-0 overflow-y-auto border-r border-strong">
+        <WhoGroups groups={list.data.together} onLook={setTogether} />
+        <ol aria-label="Conflicts and questions">
+          {all.map((one, i) => (
+            <ConflictLine key={one.key} conflict={one} picked={i === at} onPick={() => go(one.key)} />
+          ))}
+        </ol>
+        {total > all.length ? (
+          <p className="px-3.5 py-2">
+            <Button kind="quiet" busy={list.isFetching} onClick={() => setLimit(limit + PAGE)}>
+              Show more of {count(total)}
+            </Button>
+          </p>
+        ) : null}
+      </div>
+      {together ? <WhoTogether group={together} onClose={() => setTogether(null)} /> : null}
       <div className="min-w-0 flex-1 overflow-y-auto">
         <Fault error={settle.error} onClose={() => settle.reset()} />
         <div className="px-6 py-5">
-          <Heading aside={`${at + 1} of ${all.length}${settled ? `, ${settled} settled` : ''}`}>
+          <Heading aside={`${at + 1} of ${count(total)}${settled ? `, ${settled} settled` : ''}`}>
             {conflict.kind === 'who' ? `Who is ${conflict.name}?` : conflict.name}
           </Heading>
           {conflict.kind === 'value' ? (
@@ -75,6 +106,13 @@ export function ConflictsPanel({ picked }: { picked: string }) {
                   ...request,
                 })
               }
+            />
+          ) : conflict.kind === 'removal' ? (
+            <RemovalBoard
+              key={conflict.key}
+              conflict={conflict}
+              busy={settle.isPending}
+              onSettle={(request) => settle.mutate({ key: conflict.key, ...request })}
             />
           ) : (
             <WhoBoard
@@ -109,7 +147,7 @@ function ConflictLine({ conflict, picked, onPick }: { conflict: ConflictEntry; p
       >
         <span className="truncate">{conflict.name}</span>
         <span className="ml-auto text-[12.5px] whitespace-nowrap text-ink2">
-          {conflict.kind === 'who' ? 'who?' : conflict.kind === 'two' ? 'twice there' : conflict.field}
+          {SHORT[conflict.kind] ?? conflict.field}
         </span>
       </button>
     </li>
@@ -226,6 +264,57 @@ function ValueBoard({ conflict, busy, onSettle }: BoardProps) {
         <input type="checkbox" checked={always} onChange={(event) => setAlways(event.target.checked)} />
         Always so for {field} with {connection}: the side that is taken replaces the other from now on
       </label>
+    </div>
+  );
+}
+
+/** A record that is to be removed over there, and was edited there since both sides agreed. */
+function RemovalBoard({ conflict, busy, onSettle }: BoardProps) {
+  const { theirs, connection, name, contactId, look } = conflict;
+  useShortcut('b', 'Bring the contact back', 'Conflicts', () => (busy ? undefined : onSettle({ take: 'bringBack' })), {
+    needs: 'editor',
+  });
+  useShortcut('x', 'Leave it there', 'Conflicts', () => (busy ? undefined : onSettle({ take: 'leave' })), {
+    needs: 'editor',
+  });
+  return (
+    <div className="mt-3 space-y-4">
+      <p>
+        <Link className="link" to={`/contacts/${contactId}`}>
+          {name}
+        </Link>{' '}
+        was deleted here, or takes part no more, so the record over there would go. It was edited there meanwhile.
+      </p>
+      <div className="woven border border-strong bg-page p-3">
+        <p className="flex items-center gap-2 text-[12.5px] text-ink2">
+          <ThreadSwatch kind="addressBook" look={look} /> {connection}
+          {theirs.at ? (
+            <>
+              , changed <When at={theirs.at} /> ago
+            </>
+          ) : null}
+        </p>
+        {theirs.text.length ? (
+          theirs.text.map((line) => (
+            <p key={line} className="text-[15px] font-semibold break-words">
+              {line}
+            </p>
+          ))
+        ) : (
+          <p className="text-ink2">What was edited is kept over there only.</p>
+        )}
+      </div>
+      <div className="flex flex-wrap gap-2">
+        <Button needs="editor" keys="b" busy={busy} onClick={() => onSettle({ take: 'bringBack' })}>
+          Bring the contact back, with what was edited
+        </Button>
+        <Button needs="editor" keys="x" busy={busy} onClick={() => onSettle({ take: 'leave' })}>
+          Leave it there, out of step
+        </Button>
+        <Button needs="editor" kind="danger" busy={busy} onClick={() => onSettle({ take: 'removeThere' })}>
+          Remove it all the same
+        </Button>
+      </div>
     </div>
   );
 }

@@ -1,6 +1,6 @@
 import { keys } from '../../app/keys';
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { Link, useBlocker, useNavigate } from 'react-router';
 import type { ConnectionDetail, ConnectionTestResult, PairLook, SyncSetup } from '@gray-loom/wire';
 import { api, Refused } from '../../app/api';
@@ -101,6 +101,14 @@ function Setup({ data }: { data: ConnectionDetail }) {
         <section>
           <Heading aside="the first that fits counts">Who takes part</Heading>
           <ScopeEditor scopes={draft.scopes} data={data} lists={lists} onChange={(scopes) => set({ scopes })} />
+          <p className="mt-3 flex flex-wrap gap-x-8 gap-y-1">
+            <Tick checked={draft.newThere} onChange={(newThere) => set({ newThere })}>
+              Make people over there who take part and are here only
+            </Tick>
+            <Tick checked={draft.newHere} onChange={(newHere) => set({ newHere })}>
+              Make people here who are over there only
+            </Tick>
+          </p>
         </section>
         <section>
           <Heading
@@ -153,24 +161,8 @@ function Setup({ data }: { data: ConnectionDetail }) {
           </section>
         ) : null}
         <section>
-          <Heading>New people, and people who go</Heading>
+          <Heading>People who go</Heading>
           <div className="mt-2 grid grid-cols-2 gap-x-8 gap-y-2">
-            <label className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                checked={draft.newHere}
-                onChange={(event) => set({ newHere: event.target.checked })}
-              />
-              Make people here who are over there only
-            </label>
-            <label className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                checked={draft.newThere}
-                onChange={(event) => set({ newThere: event.target.checked })}
-              />
-              Make people over there who are here only
-            </label>
             <Choice
               label="Deleted over there"
               value={draft.whenGoneThere}
@@ -229,6 +221,23 @@ function Setup({ data }: { data: ConnectionDetail }) {
         <Access data={data} onSaved={refresh} />
       </div>
     </div>
+  );
+}
+
+function Tick({
+  checked,
+  onChange,
+  children,
+}: {
+  checked: boolean;
+  onChange: (checked: boolean) => void;
+  children: ReactNode;
+}) {
+  return (
+    <label className="flex items-center gap-2">
+      <input type="checkbox" checked={checked} onChange={(event) => onChange(event.target.checked)} />
+      {children}
+    </label>
   );
 }
 

@@ -9,7 +9,8 @@ import { Button, Failed, Fault, Heading, Loading } from '../../ui/controls';
 import { count, When } from '../../ui/when';
 import { syncInWords } from '@gray-loom/wire';
 import { CALLED, stateWords, TIMETABLES } from './sync-words';
-import { TwoSides } from './two-sides';
+import { Crossings, SpanChoice } from './crossings';
+import { NotTaken } from './not-taken';
 
 export function useConnection(id: number) {
   return useQuery({
@@ -59,7 +60,11 @@ export function ConnectionState({ id }: { id: number }) {
       />
       <div className="space-y-5 px-6 py-5">
         <Heading aside={stateWords(data)}>{data.name}</Heading>
-        <TwoSides connection={data} />
+        <div>
+          <SpanChoice />
+          <Crossings connection={data} />
+        </div>
+        <NotTaken data={data} />
         {trouble ? (
           <div className="border-l-2 border-alarm bg-alarmwash px-3 py-2">
             <p className="text-alarm">{trouble}</p>

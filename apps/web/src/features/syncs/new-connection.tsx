@@ -1,8 +1,8 @@
-import { useTouch } from '../../app/keys';
-import { useMutation } from '@tanstack/react-query';
+import { keys, useTouch } from '../../app/keys';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useNavigate, useSearchParams } from 'react-router';
-import type { ConnectionSummary, ConnectionTestResult } from '@gray-loom/wire';
+import { Link, useNavigate, useSearchParams } from 'react-router';
+import type { ConnectionSummary, ConnectionTestResult, StandInOffer } from '@gray-loom/wire';
 import { api, Refused } from '../../app/api';
 import { Button, Heading } from '../../ui/controls';
 import { count } from '../../ui/when';
@@ -50,13 +50,15 @@ export function NewConnection({ connections }: { connections: ConnectionSummary[
   const [address, setAddress] = useState(from?.address ?? '');
   const [user, setUser] = useState('');
   const [password, setPassword] = useState('');
+  const offers =
+    useQuery({ queryKey: keys.standIns(), queryFn: () => api.get<StandInOffer[]>('/stand-ins') }).data ?? [];
   const test = useMutation({
     mutationFn: () =>
       api.post<ConnectionTestResult>('/connections/test', { address, user, password, of: from?.id ?? null }),
   });
   const make = useMutation({
-    mutationFn: () =>
-      api.post<{ id: number }>('/connections', { name, address, user, password, from: from?.id ?? null }),
+    mutationFn: (despite: boolean) =>
+      api.post<{ id: number }>('/connections', { name, address, user, password, from: from?.id ?? null, despite }),
     onSuccess: async ({ id }) => {
       await touch('syncs');
       void navigate(`/syncs/${id}/setup`);
@@ -88,7 +90,7 @@ export function NewConnection({ connections }: { connections: ConnectionSummary[
       className="max-w-2xl space-y-4 px-6 py-5"
       onSubmit={(event) => {
         event.preventDefault();
-        make.mutate();
+        make.mutate(false);
       }}
     >
       <Heading aside={from ? `starts from ${from.name}` : undefined}>Connect an address book</Heading>
@@ -97,6 +99,25 @@ export function NewConnection({ connections }: { connections: ConnectionSummary[
         run.
         {from ? ' Scope, fields and rules are those of the connection it starts from; change what differs.' : ''}
       </p>
+      {offers.length ? (
+        <p className="flex flex-wrap items-center gap-2">
+          <span className="text-ink2">Stand-ins that run beside this app:</span>
+          {offers.map((one) => (
+            <Button
+              key={one.address}
+              kind="quiet"
+              onClick={() => {
+                setAddress(one.address);
+                setUser(one.user);
+                setPassword(one.password);
+                make.reset();
+              }}
+            >
+              address book at {new URL(one.address).host}
+            </Button>
+          ))}
+        </p>
+      ) : null}
       <div className="grid grid-cols-2 gap-3">
         {box('What you call it', 'name', name, setName, { placeholder: 'Office address book', autoFocus: true })}
         {box('Address of its server', 'address', address, setAddress, { placeholder: 'https://', inputMode: 'url' })}
@@ -118,7 +139,21 @@ export function NewConnection({ connections }: { connections: ConnectionSummary[
           The password is encrypted; its key is kept outside the database.
         </span>
       </div>
-      {loose ? <p className="text-alarm">{loose}</p> : null}
+      {refused?.code === 'sameBook' ? (
+        <div role="alert" className="border-l-2 border-ink bg-cloth px-3 py-2">
+          <p>{refused.detail}</p>
+          <p className="mt-1 flex items-center gap-3">
+            <Link className="link" to={`/syncs/${(refused.facts as { connectionId: number }).connectionId}`}>
+              Open that connection
+            </Link>
+            <Button busy={make.isPending} onClick={() => make.mutate(true)}>
+              Connect all the same
+            </Button>
+          </p>
+        </div>
+      ) : loose ? (
+        <p className="text-alarm">{loose}</p>
+      ) : null}
       {test.error ? <p className="text-alarm">{test.error.message}</p> : null}
       {test.data ? <TestSteps result={test.data} /> : null}
     </form>

@@ -39,6 +39,21 @@ export function StageLabels({
           ) : null}
         </label>
       ))}
+      {Object.entries(line.formerLabels ?? {}).map(([label, stage]) => (
+        <p key={label} className="col-span-3 text-[12.5px] text-ink2">
+          "{label}" over there is read as {stage} as well, and becomes "{labels[stage]}".{' '}
+          <button
+            type="button"
+            className="link"
+            onClick={() => {
+              const { [label]: _gone, ...formerLabels } = line.formerLabels ?? {};
+              onChange(lines.map((one) => (one.id === line.id ? { ...one, formerLabels } : one)));
+            }}
+          >
+            Not any more
+          </button>
+        </p>
+      ))}
       <datalist id="labels-there">
         {data.capabilities.knownLabels.map((label) => (
           <option key={label} value={label} />

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import type { ConnectionSummary, SyncChangeEntry } from '@gray-loom/wire';
-import { changeWords, flowWords, stateWords, valueText } from './sync-words';
+import { changeWords, crossedWords, stateWords, valueText } from './sync-words';
 
 const connection = (change: Partial<ConnectionSummary>): ConnectionSummary =>
   ({ state: 'on', running: null, braked: null, trouble: null, nextRunAt: null, ...change }) as ConnectionSummary;
@@ -19,11 +19,12 @@ describe('how a connection is, in the words that weigh most', () => {
 });
 
 test.each([
-  [14, 1146, '14 new, 1,146 updated'],
-  [0, 3, '3 updated'],
-  [2, 0, '2 new'],
-  [0, 0, 'nothing'],
-])('%d made and %d changed: %s', (made, changed, words) => expect(flowWords(made, changed)).toBe(words));
+  [14, 1146, 0, '14 new, 1,146 changed'],
+  [0, 3, 2, '3 changed, 2 removed'],
+  [0, 0, 0, ''],
+])('%d made, %d changed, %d removed: %s', (made, changed, removed, words) =>
+  expect(crossedWords({ made, changed, removed })).toBe(words),
+);
 
 describe('one change of a report', () => {
   const change = (over: Partial<SyncChangeEntry>): SyncChangeEntry =>

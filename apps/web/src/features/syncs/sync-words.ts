@@ -1,4 +1,4 @@
-import type { ConnectionSummary, OutsideValue, SyncChangeEntry } from '@gray-loom/wire';
+import type { ConnectionSummary, Crossed, OutsideValue, SyncChangeEntry } from '@gray-loom/wire';
 import { showValue } from '@gray-loom/core/fields';
 import { count } from '../../ui/when';
 
@@ -15,6 +15,7 @@ export const EVENTS: Record<string, string> = {
   removedThere: 'removed over there',
   again: 'in step again',
   refused: 'not taken over there',
+  unreadable: 'cannot be read over there',
 };
 
 /** One change of a report in words, such as "Phone here: 1 becomes 2". */
@@ -47,10 +48,15 @@ export function stateWords(one: ConnectionSummary): string {
   }
 }
 
-/** "14 new, 146 updated"; "nothing" where nothing was. */
-export function flowWords(made: number, changed: number): string {
-  const said = [made ? `${count(made)} new` : '', changed ? `${count(changed)} updated` : ''].filter(Boolean);
-  return said.length ? said.join(', ') : 'nothing';
+/** "14 new, 146 changed"; nothing where nothing crossed. */
+export function crossedWords({ made, changed, removed }: Crossed['here']): string {
+  return [
+    made ? `${count(made)} new` : '',
+    changed ? `${count(changed)} changed` : '',
+    removed ? `${count(removed)} removed` : '',
+  ]
+    .filter(Boolean)
+    .join(', ');
 }
 
 /** A connection that runs by itself, but only when the other side calls. */

@@ -10,10 +10,10 @@ import { count } from '../../ui/when';
 import { ConflictsPanel } from './conflicts-panel';
 import { ConnectionSetup } from './connection-setup';
 import { ConnectionState } from './connection-state';
+import { Crossings, SpanChoice } from './crossings';
 import { NewConnection } from './new-connection';
 import { stateWords } from './sync-words';
 import { TrialPanel } from './trial-panel';
-import { TwoSides } from './two-sides';
 
 /** Connections to outside tools: how they stand, how they are set up, and what waits for a decision. */
 export function SyncsPage() {
@@ -83,23 +83,26 @@ export function SyncsPage() {
             </May>
           </Notice>
         ) : (
-          <ul className="space-y-5 px-6 py-5">
-            {connections.map((one) => (
-              <li key={one.id}>
-                <h2 className="mb-1.5 flex items-baseline gap-2 text-[15px] font-semibold">
-                  <Link to={`/syncs/${one.id}`} className="hover:underline">
-                    {one.name}
-                  </Link>
-                  <span
-                    className={`text-[12.5px] font-normal ${one.trouble || one.braked ? 'text-alarm' : 'text-ink2'}`}
-                  >
-                    {one.trouble ?? one.braked?.reasons[0] ?? stateWords(one)}
-                  </span>
-                </h2>
-                <TwoSides connection={one} />
-              </li>
-            ))}
-          </ul>
+          <div className="px-6 py-5">
+            <SpanChoice />
+            <ul className="mt-3 space-y-6">
+              {connections.map((one) => (
+                <li key={one.id}>
+                  <h2 className="mb-1.5 flex items-baseline gap-2 text-[15px] font-semibold">
+                    <Link to={`/syncs/${one.id}`} className="hover:underline">
+                      {one.name}
+                    </Link>
+                    <span
+                      className={`text-[12.5px] font-normal ${one.trouble || one.braked ? 'text-alarm' : 'text-ink2'}`}
+                    >
+                      {one.trouble ?? one.braked?.reasons[0] ?? stateWords(one)}
+                    </span>
+                  </h2>
+                  <Crossings connection={one} />
+                </li>
+              ))}
+            </ul>
+          </div>
         )}
       </div>
     </div>

@@ -32,13 +32,14 @@ export function TrialPanel({ id }: { id: number }) {
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const runId = Number(params.get('run')) || connection.data?.trial?.runId || 0;
   const side = params.get('side') ?? '';
+  const isAll = params.get('all') === '1';
   const changes = useInfiniteQuery({
-    queryKey: keys.syncChanges(runId, side),
+    queryKey: keys.syncChanges(runId, side, isAll),
     enabled: runId > 0,
     initialPageParam: 0,
     queryFn: ({ pageParam }) =>
       api.get<{ changes: SyncChangeEntry[]; total: number }>(
-        `/sync-runs/${runId}/changes?after=${pageParam}&limit=${PAGE}&side=${side}`,
+        `/sync-runs/${runId}/changes?after=${pageParam}&limit=${PAGE}&side=${side}&changes=${!isAll}`,
       ),
     getNextPageParam: (last) => (last.changes.length < PAGE ? undefined : last.changes.at(-1)?.id),
   });
@@ -74,6 +75,14 @@ export function TrialPanel({ id }: { id: number }) {
   const total = changes.data?.pages[0]?.total ?? 0;
   // Once it ran, the trial tells of what was, and is made again.
   const current = isTrial && data.trial?.runId === runId && data.trial.isCurrent && (data.lastRun?.id ?? 0) < runId;
+  const show = (asked: { side?: string; all?: string }) =>
+    setParams((now) => {
+      const next = new URLSearchParams(now);
+      for (const [key, value] of Object.entries(asked))
+        if (value) next.set(key, value);
+        else next.delete(key);
+      return next;
+    });
   const start = (few?: ReadonlySet<string>) =>
     run.mutate(few ? { trial: false, ...whoOf(rows, few) } : { trial: false }, {
       onSuccess: () => void navigate(`/syncs/${id}`),
@@ -143,13 +152,19 @@ export function TrialPanel({ id }: { id: number }) {
                 key={value}
                 kind={side === value ? 'plain' : 'quiet'}
                 aria-pressed={side === value}
-                onClick={() =>
-                  setParams({ ...(params.get('run') ? { run: String(runId) } : {}), ...(value ? { side: value } : {}) })
-                }
+                onClick={() => show({ side: value })}
               >
                 {words}
               </Button>
             ))}
+            <label className="ml-2 flex items-center gap-1.5">
+              <input
+                type="checkbox"
+                checked={!isAll}
+                onChange={(event) => show({ all: event.target.checked ? '' : '1' })}
+              />
+              changes only
+            </label>
             <a className="link ml-2" href={`/api/sync-runs/${runId}/report`} download>
               Report
             </a>
@@ -158,7 +173,11 @@ export function TrialPanel({ id }: { id: number }) {
         {changes.isPending ? (
           <Loading what="the changes" />
         ) : rows.length === 0 ? (
-          <p className="py-8 text-center text-ink2">Both sides agree; there is nothing to do.</p>
+          <p className="py-8 text-center text-ink2">
+            {isAll || side
+              ? 'There is nothing to be shown here.'
+              : 'No value changes on either side. Take off "changes only" to see who was found to be the same, and who is left.'}
+          </p>
         ) : (
           <table className="mt-3 w-full table-fixed border-t border-strong">
             <thead className="text-left text-[12.5px] text-ink2">

@@ -39,11 +39,11 @@ function decisions(data: Worklist): Decision[] {
       to: `/syncs/${one.connectionId}`,
     })),
     ...data.syncs.notTaken.map((one) => ({
-      key: `n${one.connectionId}`,
+      key: `n${one.connectionId}${one.isUnreadable ? 'u' : ''}`,
       n: one.count,
-      title: 'Not taken over there',
-      text: `${one.name}: ${one.why} It is tried again with every run.`,
-      to: one.count === 1 ? `/contacts/${one.contactId}` : `/syncs/${one.connectionId}`,
+      title: one.isUnreadable ? 'Cannot be read over there' : 'Not taken over there',
+      text: `${one.name}: ${one.why} ${one.isUnreadable ? 'It is left as it is until it is mended there.' : 'It is tried again with every run.'}`,
+      to: one.count === 1 && one.contactId ? `/contacts/${one.contactId}` : `/syncs/${one.connectionId}`,
     })),
     {
       key: 'conflicts',

@@ -158,15 +158,27 @@ function plainLines(text: string): string {
  * here: it takes unknown properties as they stand, joins values of several parts, and knows nothing of version 2.1.
  * Errors: what is wrong, in words.
  */
+/** The first line of a card that is none of a property, with its number in the text; null where there is none. */
+function faultyLine(text: string): string | null {
+  let number = 1;
+  for (const { raw, text: line } of rawLines(text)) {
+    if (line.trim() && !/^[^:]+:/.test(line))
+      return `line ${number} ("${line.trim().slice(0, 40)}") is no property, since it has no colon`;
+    number += raw.split('\n').length - 1;
+  }
+  return null;
+}
+
 export function readCardText(text: string): Result<CardText, string> {
   const stated = /^VERSION[^:\r\n]*:[ \t]*([\d.]+)/im.exec(text)?.[1];
   if (stated && !VERSIONS.has(stated)) return err(`it is of version ${stated}; save it as version 3 or 4`);
-  if (!/^END:VCARD[ \t]*\r?$/im.test(text)) return err('it breaks off before END:VCARD');
+  if (!/^END:VCARD[ \t]*\r?$/im.test(text))
+    return err(`it breaks off before END:VCARD, after line ${rawLines(text.trimEnd()).length}`);
   let parsed: unknown;
   try {
     parsed = ICAL.parse(plainSemicolons(plainLines(stated === '2.1' ? asVersion3(text) : text)));
   } catch (error) {
-    return err(error instanceof Error ? error.message : String(error));
+    return err(faultyLine(text) ?? (error instanceof Error ? error.message : String(error)));
   }
   const [component, properties] = parsed as [string, JProperty[]];
   if (component !== 'vcard') return err('it is no card');

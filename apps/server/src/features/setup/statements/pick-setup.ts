@@ -11,3 +11,17 @@ export const countWithPick = (client: Queryable, kind: string, label: string) =>
     kind,
     label,
   ]);
+
+export const addFormerNames = (client: Queryable, kind: string, label: string, keys: readonly string[]) =>
+  client.query(
+    `update pick set formerly = (select coalesce(array_agg(distinct k), '{}') from unnest(formerly || $3::text[]) as n(k) where k <> fold_key)
+       where kind = $1 and label = $2`,
+    [kind, label, keys],
+  );
+
+/** Takes a former name from whatever was called so: it means something else now, or is its own again. */
+export const forgetFormerName = (client: Queryable, kind: string, key: string) =>
+  client.query(`update pick set formerly = array_remove(formerly, $2) where kind = $1 and $2 = any(formerly)`, [
+    kind,
+    key,
+  ]);

@@ -10,3 +10,38 @@ export const contactsWithRoots = (client: Queryable, ids: readonly number[]) =>
          select u.asked as id, c.record, c.display_name, c.email, c.tel from up u join contact c on c.id = u.id and c.merged_into is null`,
     [ids],
   );
+
+export const countSyncQuestions = (client: Queryable) =>
+  client.query<{ n: number }>(
+    `select (select count(*) from sync_conflict)::int + (select count(*) from sync_link where state = 'asking')::int as n`,
+  );
+
+/** Questions who somebody is that have a likeliest contact, by how sure that is. */
+export const questionsTogether = (client: Queryable) =>
+  client.query<{
+    connectionId: number;
+    connection: string;
+    look: number;
+    band: 'certain' | 'likely';
+    count: number;
+  }>(
+    `select c.id as "connectionId", c.name as connection, c.look, l.band, count(*)::int as count
+       from sync_link l join connection c on c.id = l.connection_id
+       where l.state = 'asking' and l.band is not null group by c.id, l.band order by l.band, c.id`,
+  );
+
+/** Open questions of a band whose likeliest contact is live, with that one, and in step with nothing else over there. */
+export const settleableQuestions = (client: Queryable, connectionId: number, band: string) =>
+  client.query<{ outside_id: string; contact_id: number }>(
+    `with recursive asked as (
+         select outside_id, candidates[1] as id from sync_link
+           where connection_id = $1 and state = 'asking' and band = $2 and cardinality(candidates) > 0),
+       up(outside_id, id) as (
+         select outside_id, id from asked
+         union all select u.outside_id, c.merged_into from up u join contact c on c.id = u.id where c.merged_into is not null),
+       roots as (select u.outside_id, c.id from up u join contact c on c.id = u.id where c.merged_into is null and c.state = 'live')
+     select min(r.outside_id) as outside_id, r.id as contact_id from roots r
+       where not exists (select 1 from sync_link l where l.connection_id = $1 and l.contact_id = r.id and l.state in ('linked', 'making'))
+       group by r.id having count(*) = 1 order by r.id`,
+    [connectionId, band],
+  );

@@ -2,7 +2,7 @@ import type { Link } from '@gray-loom/core/syncing';
 import type { Database, Tx } from '../../../db/connect';
 
 const LINK_COLUMNS =
-  'outside_id, contact_id, state, apart, version, base, seen, intent, dirty, scope, candidates, asks_two, not_taken';
+  'outside_id, contact_id, state, apart, version, base, seen, intent, dirty, scope, candidates, band, asks, not_taken, unreadable, kept';
 
 interface LinkRow {
   outside_id: string;
@@ -16,8 +16,11 @@ interface LinkRow {
   dirty: boolean;
   scope: string | null;
   candidates: number[];
-  asks_two: boolean;
+  band: Link['band'];
+  asks: Link['asks'];
   not_taken: string | null;
+  unreadable: string | null;
+  kept: string | null;
 }
 
 const linkOf = (row: LinkRow): Link => ({
@@ -32,8 +35,11 @@ const linkOf = (row: LinkRow): Link => ({
   dirty: row.dirty,
   scope: row.scope,
   candidates: row.candidates.map(Number),
-  asksTwo: row.asks_two,
+  band: row.band,
+  asks: row.asks,
   notTaken: row.not_taken,
+  unreadable: row.unreadable,
+  kept: row.kept,
 });
 
 /** Links of a connection that meet a condition; its parameters begin with $2. */
@@ -66,8 +72,11 @@ export async function writeLinks(tx: Tx, connectionId: number, links: readonly L
     dirty: link.dirty,
     scope: link.scope,
     candidates: link.candidates,
-    asks_two: link.asksTwo,
+    band: link.band,
+    asks: link.asks,
     not_taken: link.notTaken,
+    unreadable: link.unreadable,
+    kept: link.kept,
   }));
   const names = LINK_COLUMNS.split(', ');
   // Read as text, JSON null would be a value of its own.
@@ -75,7 +84,7 @@ export async function writeLinks(tx: Tx, connectionId: number, links: readonly L
     `insert into sync_link (connection_id, ${LINK_COLUMNS}, updated_at)
        select $1, ${names.map((name) => (['base', 'seen', 'intent'].includes(name) ? `nullif(l.${name}::text, 'null')::json` : `l.${name}`)).join(', ')}, now()
        from json_to_recordset($2::json) as l(outside_id text, contact_id bigint, state text, apart text, version text, base json, seen json,
-         intent json, dirty boolean, scope text, candidates bigint[], asks_two boolean, not_taken text)
+         intent json, dirty boolean, scope text, candidates bigint[], band text, asks text, not_taken text, unreadable text, kept text)
        on conflict (connection_id, outside_id) do update set ${names
          .slice(1)
          .map((name) => `${name} = excluded.${name}`)

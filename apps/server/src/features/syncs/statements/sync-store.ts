@@ -36,7 +36,7 @@ export const candidatesAsked = (client: Queryable, connectionId: number) =>
 
 export const versionsOfLinks = (client: Queryable, connectionId: number) =>
   client.query<{ outside_id: string; version: string }>(
-    `select outside_id, version from sync_link where connection_id = $1`,
+    `select outside_id, version from sync_link where connection_id = $1 and version <> ''`,
     [connectionId],
   );
 

@@ -55,10 +55,11 @@ export const countSyncQuestions = (client: Queryable) =>
 
 /** Contacts that a tool did not take, by tool. */
 export const contactsNotTaken = (client: Queryable) =>
-  client.query<{ id: number; name: string; n: number; contact_id: number; why: string }>(
-    `select c.id, c.name, count(*)::int as n, min(l.contact_id) as contact_id, min(l.not_taken) as why
+  client.query<{ id: number; name: string; n: number; contact_id: number; why: string; unreadable: boolean }>(
+    `select c.id, c.name, l.unreadable is not null as unreadable, count(*)::int as n, min(l.contact_id) as contact_id,
+         min(coalesce(l.unreadable, l.not_taken)) as why
        from sync_link l join connection c on c.id = l.connection_id
-       where l.not_taken is not null and c.state <> 'stopped' group by c.id, c.name order by c.id`,
+       where (l.not_taken is not null or l.unreadable is not null) and c.state <> 'stopped' group by c.id, c.name, 3 order by c.id, 3`,
   );
 
 export const connectionsInTrouble = (client: Queryable) =>
