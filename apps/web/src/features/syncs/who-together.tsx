@@ -21,10 +21,10 @@ export function WhoGroups({ groups, onLook }: { groups: readonly Group[]; onLook
       {shown.map((group) => (
         <li key={`${group.connectionId}${group.band}`} className="flex items-center gap-2 px-3.5 py-1.5">
           <span className="min-w-0 text-[12.5px]">
-            {count(group.count)} {BANDS[group.band]} in {group.connection}
+            Who? {count(group.count)} {BANDS[group.band]} in {group.connection}
           </span>
-          <Button kind="quiet" onClick={() => onLook(group)}>
-            Together
+          <Button onClick={() => onLook(group)}>
+            Answer together
           </Button>
         </li>
       ))}
