@@ -70,14 +70,14 @@ export const contactPageAnswer = part({
 export type ContactPage = InferType<typeof contactPageAnswer>;
 
 /** What is taken out as a table, and which fields; all of them when none is named. */
-export const tableSchema = contactFilterSchema.concat(object({ fields: string().max(600).default('') }));
+export const tableSchema = contactFilterSchema.concat(object({ fields: string().max(20_000).default('') }));
 
 export type ExportFormat = 'csv' | 'tsv' | 'xlsx';
 export const EXPORT_FORMATS: readonly ExportFormat[] = ['csv', 'tsv', 'xlsx'];
 
 export const exportLayoutSchema = object({
   name: trimmed().required('Give the layout a name.').max(80),
-  fields: array(string().required().max(60)).required().min(1, 'Choose at least one column.').max(100),
+  fields: array(string().required().max(60)).required().min(1, 'Choose at least one column.').max(1000),
   format: mixed<ExportFormat>()
     .oneOf([...EXPORT_FORMATS])
     .required(),

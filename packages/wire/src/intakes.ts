@@ -89,6 +89,7 @@ export const mappingSchema: ObjectSchema<Mapping> = object({
     .default(undefined)
     .optional(),
   changedColumn: place().nullable().default(null),
+  numberColumn: number().integer().min(0).max(10_000).optional(),
   recognise: array(
     mixed<Recogniser>()
       .oneOf([...RECOGNISERS])

@@ -12,6 +12,8 @@ const OUTCOMES = [
   ['same', 'same'],
   ['fold', 'folded'],
   ['held', 'held'],
+  ['stops', 'with a stop'],
+  ['allows', 'with a permission'],
 ] as const;
 
 /** Outcomes of an import in words: "312 new, 52 filled, 11 held". */

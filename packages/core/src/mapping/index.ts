@@ -14,6 +14,7 @@ export { tableOfOwnLines } from './files/own-lines';
 export { rowsOfTwo } from './rows/rows-of-two';
 export {
   addressHeading,
+  isOwnTable,
   OWN_HEADINGS,
   ownHeading,
   ownLabelHeading,
@@ -35,6 +36,7 @@ export {
   COMMON_KEY,
   externalKey,
   identityKeys,
+  isNumbered,
   foldedBy,
   recognisePerson,
   type Hit,
@@ -45,3 +47,4 @@ export {
 export { FoldIndex } from './rows/fold-index';
 export { BY_HAND, convertValue } from './rows/convert-value';
 export { renamedMapping } from './renamed-mapping';
+export { isPermissionTarget, PERMISSIONS, PERMISSION_TARGETS } from './rows/permission-cells';

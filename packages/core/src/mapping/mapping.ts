@@ -65,6 +65,8 @@ export interface Mapping {
   /** Column that says when a row was last changed where it comes from; what the rule 'newest' goes by. */
   changedColumn?: number | null;
   recognise: Recogniser[];
+  /** Column with the number of the contact here, of a table that was taken out here; whoever has it is that one, before all marks. */
+  numberColumn?: number;
   /** ISO country that national phone numbers are read in. */
   country: string;
 }

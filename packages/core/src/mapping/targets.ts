@@ -1,5 +1,6 @@
 import { KIND } from '../model';
 import { OPPORTUNITY_TARGETS } from './rows/opportunity-cells';
+import { PERMISSION_TARGETS } from './rows/permission-cells';
 import { STANDARD_FIELDS, type FieldDefinition, type FieldType } from '../fields';
 
 /** Parts of an address that a column can stand for; they come together in one address per label. */
@@ -61,6 +62,13 @@ export function mappingTargets(custom: readonly FieldDefinition[] = []): Mapping
       name,
       type,
       group: 'opportunity',
+      labelled: false,
+    })),
+    ...PERMISSION_TARGETS.map(([key, name]): MappingTarget => ({
+      key,
+      name,
+      type: 'text',
+      group: 'permission',
       labelled: false,
     })),
     { key: KIND, name: 'Kind (organization)', type: 'text', group: 'other', labelled: false },

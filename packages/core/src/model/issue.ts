@@ -34,6 +34,7 @@ type Facts =
   | { code: 'unreadableCard'; why: string; row: number }
   | { code: 'dateWithoutYear'; value: string }
   | { code: 'invalidYesNo'; value: string }
+  | { code: 'unclearPermission'; value: string }
   | { code: 'invalidUrl'; value: string }
   | { code: 'unknownChoice'; value: string; choices: string[] }
   | { code: 'unknownStage'; value: string; stages: string[] }

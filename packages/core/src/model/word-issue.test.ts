@@ -71,6 +71,7 @@ const EVERY: { [C in IssueCode]: Omit<Extract<Issue, { code: C }>, 'code' | 'pat
   unreadableCard: { why: 'it breaks off', row: 3 },
   dateWithoutYear: { value: '1 Feb' },
   invalidYesNo: { value: 'maybe' },
+  unclearPermission: { value: 'maybe' },
   invalidUrl: { value: 'here' },
   unknownChoice: { value: 'bow', choices: ['deck', 'helm'] },
   unknownStage: { value: 'Friend', stages: ['Donor'] },

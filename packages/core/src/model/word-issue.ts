@@ -78,6 +78,8 @@ function body(issue: Issue): string {
       return `${quote(issue.value)} is not a range of numbers; write it as 12 to 16, from 12, or up to 16. ${MEND}`;
     case 'dateWithoutYear':
       return `${quote(issue.value)} has no year. ${MEND}`;
+    case 'unclearPermission':
+      return `${quote(issue.value)} does not say whether somebody may be contacted, and that is not guessed. ${MEND}`;
     case 'invalidYesNo':
       return `${quote(issue.value)} is neither yes nor no. ${MEND}`;
     case 'invalidUrl':

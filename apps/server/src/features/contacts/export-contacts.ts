@@ -8,6 +8,7 @@ import {
   type Catalogue,
   type FieldDefinition,
 } from '@gray-loom/core/fields';
+import { CHANNELS, type Channel, type PermissionState } from '@gray-loom/core/writing';
 import { writeDelimitedLine } from '@gray-loom/core/formats';
 import {
   ADDRESS_PARTS,
@@ -15,6 +16,7 @@ import {
   OWN_HEADINGS,
   ownHeading,
   ownLabelHeading,
+  PERMISSION_TARGETS,
   standsInColumns,
 } from '@gray-loom/core/mapping';
 import type { ContactFilter } from '@gray-loom/wire';
@@ -22,15 +24,29 @@ import type { Database } from '../../db/connect';
 import { contactConditions } from './contact-filter';
 import { mostOfEachField, recordsAfter } from './statements/filtered-contacts';
 import { loadCatalogue } from '../../book/picks';
+import { channelStates } from './permissions';
 
 const PAGE = 1000;
 /** Made from other fields, or of no use in a table. */
 const LEFT_OUT = new Set(['fullName', 'photo']);
 
+/** Where the channels of a contact stand. */
+type States = Record<Channel, PermissionState>;
+
 export interface ExportColumn {
   header: string;
-  read: (record: ContactRecord) => string;
+  read: (record: ContactRecord, states: States | undefined) => string;
 }
+
+/** What an export calls the permissions, all channels at once. */
+const PERMISSIONS_KEY = 'permissions';
+const STATE_WORDS: Record<PermissionState, string> = { allowed: 'allowed', optedOut: 'stop', unknown: '' };
+
+/** A column for each channel, which reads back as what it says. */
+const PERMISSION_COLUMNS: readonly ExportColumn[] = CHANNELS.map((channel) => ({
+  header: PERMISSION_TARGETS.find(([key]) => key === `may.${channel}`)?.[1] ?? channel,
+  read: (_record, states) => STATE_WORDS[states?.[channel] ?? 'unknown'],
+}));
 
 /** How many columns the values of each field take, and whether any of them has a label. */
 export type ColumnNeeds = ReadonlyMap<string, { most: number; labelled: boolean }>;
@@ -123,8 +139,9 @@ export function streamContacts(
 /** Fields of a table: those asked for in their order, else all. Retired fields are left out. */
 function chosenColumns(catalogue: Catalogue, fields: readonly string[], needs: ColumnNeeds): ExportColumn[] {
   const all = catalogue.fields.filter((field) => !LEFT_OUT.has(field.key) && !field.retired);
-  if (!fields.length) return all.flatMap((field) => columnsOf(field, needs));
+  if (!fields.length) return [...all.flatMap((field) => columnsOf(field, needs)), ...PERMISSION_COLUMNS];
   return fields.flatMap((key) => {
+    if (key === PERMISSIONS_KEY) return [...PERMISSION_COLUMNS];
     if (key === 'name') return [{ header: 'Name', read: displayNameOf }];
     return all.filter((field) => field.key === key).flatMap((field) => columnsOf(field, needs));
   });
@@ -135,11 +152,19 @@ export async function tableOf(
   database: Database,
   filter: ContactFilter,
   fields: readonly string[],
-): Promise<{ headings: string[]; row: (contact: Pick<ExportedContact, 'id' | 'record'>) => string[] }> {
+): Promise<{ headings: string[]; rows: (contacts: Pick<ExportedContact, 'id' | 'record'>[]) => Promise<string[][]> }> {
   const columns = chosenColumns(await loadCatalogue(database.db), fields, await needsOf(database, filter));
   return {
     headings: [...OWN_HEADINGS, ...columns.map((column) => column.header)],
-    row: ({ id, record }) => [String(id), kindOf(record), ...columns.map((column) => column.read(record))],
+    rows: async (contacts) => {
+      const asks = columns.some((column) => PERMISSION_COLUMNS.includes(column));
+      const states = asks ? await channelStates(database, contacts) : new Map<number, States>();
+      return contacts.map(({ id, record }) => [
+        String(id),
+        kindOf(record),
+        ...columns.map((column) => column.read(record, states.get(id))),
+      ]);
+    },
   };
 }
 
@@ -150,23 +175,26 @@ export async function exportTable(
   delimiter: ',' | '\t',
   fields: readonly string[],
 ): Promise<ReadableStream<Uint8Array>> {
-  const { headings, row } = await tableOf(database, filter, fields);
+  const { headings, rows: rowsOf } = await tableOf(database, filter, fields);
   const line = (cells: string[]) => writeDelimitedLine(cells, delimiter);
-  return streamContacts(database, filter, line(headings), (rows) => rows.map((one) => line(row(one))).join(''));
+  return streamContacts(database, filter, line(headings), async (rows) => (await rowsOf(rows)).map(line).join(''));
 }
 
 /** The contacts of a filter as lines of JSON, each with all its values and their labels, for other programs. */
 export async function exportLines(database: Database, filter: ContactFilter): Promise<ReadableStream<Uint8Array>> {
   const catalogue = await loadCatalogue(database.db);
-  return streamContacts(database, filter, '', (rows) =>
-    rows
+  return streamContacts(database, filter, '', async (rows) => {
+    const states = await channelStates(database, rows);
+    return rows
       .map(({ id, record, touchedAt }) => {
+        const said = Object.entries(states.get(id) ?? {}).filter(([, state]) => state !== 'unknown');
+        const permissions = said.length ? { permissions: Object.fromEntries(said) } : {};
         const fields = catalogue.fields.flatMap((field) => {
           const values = valuesOf(record, field.key).map(({ v, label }) => ({ value: v, ...(label ? { label } : {}) }));
           return values.length ? [{ field: field.name, values }] : [];
         });
-        return `${JSON.stringify({ id, kind: kindOf(record), name: displayNameOf(record), changedAt: touchedAt.toISOString(), fields })}\n`;
+        return `${JSON.stringify({ id, kind: kindOf(record), name: displayNameOf(record), changedAt: touchedAt.toISOString(), fields, ...permissions })}\n`;
       })
-      .join(''),
-  );
+      .join('');
+  });
 }

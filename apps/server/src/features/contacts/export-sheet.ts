@@ -22,13 +22,13 @@ export async function exportSheet(
   filter: ContactFilter,
   fields: readonly string[],
 ): Promise<{ body: ReadableStream<Uint8Array>; bytes: number }> {
-  const { headings, row } = await tableOf(database, filter, fields);
+  const { headings, rows: rowsOf } = await tableOf(database, filter, fields);
   const condition = contactConditions(filter);
   const rows: string[][] = [headings];
   for (let after = 0; ;) {
     const page = await recordsAfter(database.pool, condition, after, PAGE);
     // A program for spreadsheets runs no text; an apostrophe of the text's own is what would be lost when it is read.
-    for (const one of page) rows.push(row(one).map((text) => (text.startsWith("'") ? guardText(text) : text)));
+    for (const one of await rowsOf(page)) rows.push(one.map((text) => (text.startsWith("'") ? guardText(text) : text)));
     if (rows.length > LIMIT + 1) throw refuse.tooManyRows({ limit: LIMIT });
     if (page.length < PAGE) break;
     after = page[page.length - 1]?.id ?? after;

@@ -50,11 +50,11 @@ const closes = (addresses: readonly PermissionState[]): PermissionState =>
   // Where every address has said stop, the channel is closed; one open address leaves it open.
   addresses.length && addresses.every((state) => state === 'optedOut') ? 'optedOut' : 'unknown';
 
-/** Channels that are closed for each contact, by the person's word or since all its addresses have said stop. */
-export async function closedChannels(
+/** Where each channel stands for each contact: by the person's word, or since all its addresses have said stop. */
+export async function channelStates(
   { pool }: Pick<Database, 'pool'>,
   people: readonly { id: number; record: ContactRecord }[],
-): Promise<Map<number, Channel[]>> {
+): Promise<Map<number, Record<Channel, PermissionState>>> {
   const addresses = new Map(people.map(({ id, record }) => [id, addressesOf(record)]));
   const { rows } = await evidenceOf(
     pool,
@@ -67,15 +67,28 @@ export async function closedChannels(
     said.set(about, [...(said.get(about) ?? []), { ...one, statedAtMs: Number(one.statedAtMs) }]);
   }
   const of = (key: string, channel: Channel) => permissionState(said.get(key) ?? [], channel);
+  const stateOf = (id: number, channel: Channel): PermissionState => {
+    const own = (addresses.get(id) ?? []).filter(({ channels }) => channels.includes(channel));
+    return strictest(of(`c${id}`, channel), closes(own.map(({ key }) => of(`a${key}`, channel))));
+  };
   return new Map(
     people.map(({ id }) => [
       id,
-      CHANNELS.filter((channel) => {
-        const own = (addresses.get(id) ?? []).filter(({ channels }) => channels.includes(channel));
-        return strictest(of(`c${id}`, channel), closes(own.map(({ key }) => of(`a${key}`, channel)))) === 'optedOut';
-      }),
+      Object.fromEntries(CHANNELS.map((channel) => [channel, stateOf(id, channel)])) as Record<
+        Channel,
+        PermissionState
+      >,
     ]),
   );
+}
+
+/** Channels that are closed for each contact. */
+export async function closedChannels(
+  database: Pick<Database, 'pool'>,
+  people: readonly { id: number; record: ContactRecord }[],
+): Promise<Map<number, Channel[]>> {
+  const states = await channelStates(database, people);
+  return new Map([...states].map(([id, of]) => [id, CHANNELS.filter((channel) => of[channel] === 'optedOut')]));
 }
 
 /** Where each channel stands for a contact, with all evidence for the person and for each of the addresses. */

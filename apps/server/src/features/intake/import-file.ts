@@ -1,9 +1,11 @@
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
 import { eq } from 'drizzle-orm';
+import { isOwnTable, PERMISSIONS } from '@gray-loom/core/mapping';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { copyBytes } from '../../db/copy';
 import { intake } from '../../db/schema';
 import { tell } from '../../feed/events';
+import { countsOfSaid, keepSaid, type RowSaid } from '../contacts';
 import { keepConsent } from './file-consent';
 import { loadWords } from './rows/row-choices';
 import {
@@ -40,6 +42,8 @@ interface Writing {
   underLock: RowsUnderLock;
   opportunities: OpportunityPlanner;
   counts: Record<string, number>;
+  /** Whether the table was taken out here. */
+  isOwn: boolean;
   /** The last row that is written. */
   done: number;
   total: number;
@@ -93,6 +97,7 @@ export async function importFile(context: RunContext): Promise<void> {
     }),
     opportunities: values.opportunityPlanner(),
     counts: { ...countsOf(file.mapping), ...job.counts },
+    isOwn: isOwnTable(file.shape.headers),
     done: job.progress.done,
     total: file.rowCount,
     lease,
@@ -190,6 +195,9 @@ async function writeChunk(
       addCounts(sum, chunk.counts);
       for (const { outcome } of settled) addCounts(sum, { [outcome]: 1 });
       const brought = [...chunk.opportunities, ...settled.flatMap(broughtBy)];
+      const said = [...chunk.said, ...settled.flatMap(saidBy)];
+      for (const { candidate } of said) addCounts(sum, countsOfSaid(candidate));
+      await keepSaid(tx, lease.runId, said, writing.isOwn);
       addCounts(sum, await writeOpportunities(tx, lease.runId, writing.opportunities, brought));
       await savePicks(tx, chunk.picks);
       const word = await markProgress(tx, lease, { done: chunk.lastRow, total }, sum, leaseMs);
@@ -208,6 +216,11 @@ async function writeChunk(
 function broughtBy({ row: { row, intoRow, opportunity }, contactId }: SettledRow): RowOpportunity[] {
   if (!opportunity || contactId === null) return [];
   return [{ row, contactId, contactRow: intoRow ?? row, candidate: opportunity }];
+}
+
+/** What a row under lock says of permissions, where the row is in. */
+function saidBy({ row: { candidate }, contactId }: SettledRow): RowSaid[] {
+  return contactId === null || !candidate[PERMISSIONS] ? [] : [{ contactId, candidate }];
 }
 
 /** Writes what a chunk makes that is new. */

@@ -1,6 +1,7 @@
 import type { MessagePort } from 'node:worker_threads';
 import { eq } from 'drizzle-orm';
 import type { Issue } from '@gray-loom/core/model';
+import { PERMISSIONS } from '@gray-loom/core/mapping';
 import type { Candidate } from '@gray-loom/core/writing';
 import { connect, type Database } from '../../db/connect';
 import { copyCell, CopyLines } from '../../db/copy';
@@ -13,6 +14,7 @@ import type { TouchingRow } from './rows/rows-under-lock';
 import { RowValues } from './rows/row-values';
 import { candidateOf, type PlainPlan, type RowPlan } from './rows/row-plan';
 import type { FreshPick } from '../../book/picks';
+import type { RowSaid } from '../contacts';
 import type { RowOpportunity } from '../opportunities';
 import { readRows, type DataRow } from './files/read-file';
 import {
@@ -62,6 +64,8 @@ export interface ReadyChunk {
   touching: TouchingRow[];
   /** Opportunities of contacts that the chunk makes, or that rows folded into. */
   opportunities: RowOpportunity[];
+  /** What rows of the same say of permissions. */
+  said: RowSaid[];
   picks: FreshPick[];
 }
 
@@ -83,6 +87,7 @@ class Chunk {
   readonly counts = { new: 0, fold: 0, held: 0 };
   readonly touching: TouchingRow[] = [];
   readonly opportunities: RowOpportunity[] = [];
+  readonly said: RowSaid[] = [];
   rows = 0;
   lastRow = 0;
 
@@ -99,6 +104,7 @@ class Chunk {
       counts: this.counts,
       touching: this.touching,
       opportunities: this.opportunities,
+      said: this.said,
       picks,
     };
   }
@@ -237,6 +243,8 @@ const NOTHING = { issues: [], cells: [] };
 function settle(chunk: Chunk, state: ThreadState, plan: RowPlan, fresh: ReadonlyMap<number, unknown>): void {
   const { row, decision, issues, cells, candidate, opportunity } = plan;
   const bring = (contactId: number | null, contactRow: number) => {
+    const said = candidate[PERMISSIONS];
+    if (said && contactId !== null) chunk.said.push({ contactId, candidate: { [PERMISSIONS]: said } });
     if (opportunity) chunk.opportunities.push({ row, contactId, contactRow, candidate: opportunity });
   };
   if (decision.kind === 'held') return note(chunk, state, row, 'held', null, plan);

@@ -3,13 +3,13 @@ import { desc, eq, sql } from 'drizzle-orm';
 import {
   defaultMapping,
   fitMapping,
+  isOwnTable,
   layoutKey,
   layoutLikeness01,
   learnedGuesses,
   LIKE_FROM01,
   mappingTargets,
   ownMapping,
-  OWN_HEADINGS,
   type ColumnGuess,
   type Mapping,
 } from '@gray-loom/core/mapping';
@@ -85,7 +85,7 @@ export async function mappingFor(
 /** Keeps the mapping by which a file is brought in, for the next one of its layout. */
 export async function keepMapping(tx: Tx, file: typeof intake.$inferSelect): Promise<void> {
   // A table made of cards, or taken out here, says itself what its columns mean; one of held rows come back is read as its import's file.
-  const isOwn = OWN_HEADINGS.every((heading, i) => file.shape.headers[i] === heading);
+  const isOwn = isOwnTable(file.shape.headers);
   const layout = file.shape.cards || file.mends !== null || isOwn ? null : layoutHash(file.shape.headers);
   if (layout === null) return;
   const kept = { headers: file.shape.headers, mapping: file.mapping, rows: file.rowCount };

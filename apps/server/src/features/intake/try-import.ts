@@ -5,6 +5,7 @@ import { intake, type RowOutcome } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { loadWords } from './rows/row-choices';
 import { WarningCounter, wordWarning } from '@gray-loom/core/mapping';
+import { countsOfSaid } from '../contacts';
 import { addCounts, countsOf, type RowOpportunity } from '../opportunities';
 import { ImportPlanner } from './rows/import-plan';
 import type { RowPlan } from './rows/row-plan';
@@ -50,7 +51,10 @@ export async function tryImport({ database, run: job, lease, leaseMs }: RunConte
   for await (const rows of readRows(database, file.id, file.shape, CHUNK)) {
     if (stopped) break;
     const settled = await settle(database, values, await planner.plan(rows));
-    for (const { plan, outcome } of settled) warnings.note(plan.issues, outcome === 'new' ? plan : undefined);
+    for (const { plan, outcome } of settled) {
+      warnings.note(plan.issues, outcome === 'new' ? plan : undefined);
+      if (outcome !== 'held') addCounts(counts, countsOfSaid(plan.candidate));
+    }
     const found = await opportunities.plan(pool, broughtBy(settled, contactOf));
     addCounts(counts, found.counts);
     const kept = settled.filter(({ outcome }) => {

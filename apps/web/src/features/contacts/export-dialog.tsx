@@ -14,6 +14,7 @@ const FORMATS: Record<ExportFormat, string> = {
 };
 /** What a table can have beside the fields of the catalogue, and what it never has. */
 const NAME = { key: 'name', name: 'Name, as it is shown' };
+const PERMISSIONS = { key: 'permissions', name: 'Permissions, a column for each channel' };
 const NEVER = new Set(['fullName', 'photo']);
 
 interface ExportDialogProps {
@@ -41,7 +42,8 @@ export function ExportDialog({ query, lists, onClose }: ExportDialogProps) {
     mutationFn: (id: number) => api.delete(`/export-layouts/${id}`),
     onSuccess: refresh,
   });
-  const all = [NAME, ...(lists?.fields ?? []).filter((field) => !NEVER.has(field.key) && !field.retired)];
+  const own = (lists?.fields ?? []).filter((field) => !NEVER.has(field.key) && !field.retired);
+  const all = [NAME, ...own, PERMISSIONS];
   const nameOf = new Map(all.map((field) => [field.key, field.name]));
   const swap = (at: number, by: -1 | 1) => {
     const next = [...fields];

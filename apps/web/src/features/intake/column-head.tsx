@@ -9,6 +9,7 @@ import { TransformEditor } from './transform-editor';
 import { count } from '../../ui/when';
 
 const GROUPS: Record<string, string> = {
+  permission: 'Permissions',
   name: 'Name',
   reach: 'Reach',
   work: 'Work',

@@ -23,9 +23,7 @@ export function WhoGroups({ groups, onLook }: { groups: readonly Group[]; onLook
           <span className="min-w-0 text-[12.5px]">
             Who? {count(group.count)} {BANDS[group.band]} in {group.connection}
           </span>
-          <Button onClick={() => onLook(group)}>
-            Answer together
-          </Button>
+          <Button onClick={() => onLook(group)}>Answer together</Button>
         </li>
       ))}
     </ul>

@@ -241,7 +241,7 @@ describe('a card', () => {
     ['BEGIN:VCARD\nVERSION:1.0\nN:Reis;Ana\nEND:VCARD', 'version 1.0'],
     ['BEGIN:VCARD\nVERSION:3.0\nN:Reis;Ana\n', 'breaks off'],
     ['BEGIN:VCARD\nVERSION:4.0\nKIND:group\nFN:Crew\nEND:VCARD', 'of a group'],
-    ['BEGIN:VCARD\nVERSION:3.0\nno line of a card\nEND:VCARD', 'invalid line'],
+    ['BEGIN:VCARD\nVERSION:3.0\nno line of a card\nEND:VCARD', 'is no property, since it has no colon'],
   ])('that cannot be read says why', (text, why) => {
     const card = readCard(text);
     expect(card.ok ? '' : card.error).toContain(why);

@@ -62,28 +62,32 @@ export function defaultMapping(
   const isBroken = guesses.some(({ brokenLetters }) => brokenLetters !== undefined);
   const hasOpportunities = guesses.some(({ field }) => isOpportunityTarget(field));
   return {
-    columns: guesses.map((guess): ColumnMapping => ({
-      column: guess.index,
-      header: guess.header,
-      target:
-        guess.field && known.has(guess.field) && guess.certainty01 >= TAKE_FROM01
-          ? guess.field
-          : hasOpportunities
-            ? besideOpportunity(guess)
-            : null,
-      label: guess.label,
-      ...(guess.nth ? { nth: guess.nth } : {}),
-      ...(guess.labelFrom === undefined ? {} : { labelFrom: guess.labelFrom }),
-      ...stepsOf(guess, from, isBroken),
-      ...(guess.wholeAddress ? { wholeAddress: true } : {}),
-      dateOrder: guess.dateOrder,
-      ...(guess.nameOrder ? { nameOrder: guess.nameOrder } : {}),
-      ...(guess.letterTitles ? { letterTitles: guess.letterTitles } : {}),
-      decimal: guess.decimal,
-      separator: guess.separator,
-      newField: null,
-      onBad: 'hold',
-    })),
+    columns: guesses.flatMap((guess): ColumnMapping[] => {
+      const column: ColumnMapping = {
+        column: guess.index,
+        header: guess.header,
+        target:
+          guess.field && known.has(guess.field) && guess.certainty01 >= TAKE_FROM01
+            ? guess.field
+            : hasOpportunities
+              ? besideOpportunity(guess)
+              : null,
+        label: guess.label,
+        ...(guess.nth ? { nth: guess.nth } : {}),
+        ...(guess.labelFrom === undefined ? {} : { labelFrom: guess.labelFrom }),
+        ...stepsOf(guess, from, isBroken),
+        ...(guess.wholeAddress ? { wholeAddress: true } : {}),
+        dateOrder: guess.dateOrder,
+        ...(guess.nameOrder ? { nameOrder: guess.nameOrder } : {}),
+        ...(guess.letterTitles ? { letterTitles: guess.letterTitles } : {}),
+        decimal: guess.decimal,
+        separator: guess.separator,
+        newField: null,
+        onBad: 'hold',
+      };
+      const others = column.target === guess.field ? (guess.also ?? []) : [];
+      return [column, ...others.map((target) => ({ ...column, target }))];
+    }),
     wholeFile: { tags: [], source: null, stage: null, owner: null },
     allowNew: true,
     allowChange: true,

@@ -12,6 +12,7 @@ import {
 } from './column-opinion';
 import { profileColumn, typeOfValues, type ColumnProfile } from './column-values';
 import { settleOpportunities } from './opportunity-columns';
+import { settlePermissions } from './permission-columns';
 import { asOwn, byRole, familyPrefix, givenBesideFamily, ofSecondPeople, secondOf, settleNames } from './settle-names';
 import { lostZeros, type LostZeros } from './lost-zeros';
 import { isOfAddress } from '../targets';
@@ -29,6 +30,8 @@ export interface ColumnGuess {
   labelFrom?: number;
   /** Column whose text goes on behind: the second family name. */
   joined?: number;
+  /** What it means beside its field: a permission for several channels. */
+  also?: string[];
   /** File in which somebody gave this heading the meaning that is guessed. */
   learnedFrom?: string;
   type: FieldType;
@@ -201,8 +204,9 @@ export function guessColumns(
     settleStage(headers, opinions);
     settleNames(readings, opinions, profiles);
   }
-  settleCommon(opinions, profiles);
   settleDates(readings, profiles);
+  const besides = settlePermissions(headers, looked, opinions, profiles);
+  settleCommon(opinions, profiles);
   settleLocalities(headers, opinions);
   settleStates(headers, opinions, profiles);
   const second = familyPrefix(opinions) ?? secondOf('familyName', opinions) ?? secondOf('prefix', opinions);
@@ -231,6 +235,7 @@ export function guessColumns(
       label: labels[i] ?? null,
       ...(numbered.has(i) ? { nth: numbered.get(i) ?? 0 } : {}),
       ...(second !== null && second.first === i && field === second.field ? { joined: second.second } : {}),
+      ...(besides.has(i) ? { also: besides.get(i) ?? [] } : {}),
       ...(labelColumns.has(i) ? { labelFrom: labelColumns.get(i) ?? 0 } : {}),
       type,
       certainty01: Math.round(opinion.certainty01 * 100) / 100,

@@ -57,8 +57,9 @@ export function learnedGuesses(guesses: readonly ColumnGuess[], known: KnownHere
   return guesses.map((guess, i) => {
     const heading = headings[i] ?? '';
     if (!heading || headings.indexOf(heading) !== headings.lastIndexOf(heading)) return guess;
+    const { also: _of, ...plain } = guess;
     const as = (field: string, certainty01: number) => ({
-      ...guess,
+      ...plain,
       field,
       certainty01,
       type: known.typeOf.get(field) ?? guess.type,

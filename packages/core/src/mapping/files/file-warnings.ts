@@ -1,6 +1,7 @@
 import type { Issue } from '../../model';
 import type { ColumnGuess } from '../columns/guess-columns';
 import type { Mapping } from '../mapping';
+import { isPermissionTarget } from '../rows/permission-cells';
 import { applyTransforms } from '../rows/transform';
 
 /** What is odd about a file as a whole, beside what is wrong in its rows. */
@@ -13,7 +14,8 @@ export type FileWarning =
   | { code: 'oneAddressManyRows'; value: string; rows: number }
   | { code: 'onePersonManyRows'; row: number; rows: number }
   | { code: 'mostRowsHeld'; held: number; rows: number }
-  | { code: 'otherSize'; rows: number; lastRows: number };
+  | { code: 'otherSize'; rows: number; lastRows: number }
+  | { code: 'permissionLeftOut'; column: string };
 
 /** From so many rows on, a shared mailbox or one person is more than a slip. */
 const MANY = 10;
@@ -79,7 +81,7 @@ export class WarningCounter {
     const warnings: FileWarning[] = [];
     if (this.lostDigits) warnings.push({ code: 'lostDigits', rows: this.lostDigits });
     warnings.push(...unclearDates(this.mapping, file.guesses), ...zerosPutBack(this.mapping, file.guesses));
-    warnings.push(...lettersMended(this.mapping, file.guesses));
+    warnings.push(...lettersMended(this.mapping, file.guesses), ...permissionsLeftOut(this.mapping, file.guesses));
     const others = this.mapping.columns.filter(({ column, target }) => target && !this.nameColumns.has(column));
     const { rows: named } = this.onlyNames;
     if (named && others.length >= 2 && named * FEW <= rows) warnings.push({ code: 'onlyNames', ...this.onlyNames });
@@ -111,6 +113,15 @@ function zerosPutBack(mapping: Mapping, guesses: readonly ColumnGuess[]): FileWa
     if (!target || !zeros || !step) return [];
     const name = header ?? `column ${column + 1}`;
     return [{ code: 'zerosPutBack', column: name, example: zeros.example, places: step.places }];
+  });
+}
+
+/** Columns that say who may be contacted, and are left out or taken for something else. */
+function permissionsLeftOut(mapping: Mapping, guesses: readonly ColumnGuess[]): FileWarning[] {
+  return guesses.flatMap(({ index, field, header }): FileWarning[] => {
+    const isTaken = mapping.columns.some(({ column, target }) => column === index && isPermissionTarget(target));
+    if (!isPermissionTarget(field) || isTaken) return [];
+    return [{ code: 'permissionLeftOut', column: header ?? `column ${index + 1}` }];
   });
 }
 
@@ -172,6 +183,9 @@ export function wordWarning(warning: FileWarning): string {
       return `${number(rows)} ${rows === 1 ? 'row has' : 'rows have'} nothing but a name (${some}${rows > examples.length ? ', ...' : ''}).
          Look whether that is a heading within the list, and hold it where it is.`;
     }
+    case 'permissionLeftOut':
+      return `'${warning.column}' seems to say who may be contacted and who said stop, and is left out. Whoever said stop would come in as not
+         known. Give it a meaning under Permissions, or be sure that it says something else.`;
     case 'oneAddressManyRows':
       return `${number(warning.rows)} rows share '${warning.value}' without being one person.`;
     case 'onePersonManyRows':

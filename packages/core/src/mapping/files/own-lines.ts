@@ -2,6 +2,7 @@ import { countryName, STANDARD_FIELDS, typeValue } from '../../fields';
 import type { JsonObject } from '../../formats';
 import { isAddress, isRelation, type ValueContent } from '../../model';
 import { OWN_HEADINGS, ownHeading, ownLabelHeading, standsInColumns } from './own-table';
+import { PERMISSION_TARGETS } from '../rows/permission-cells';
 import { ADDRESS_PARTS, PART_NAMES } from '../targets';
 
 /** A field of a line that was taken out here. */
@@ -40,6 +41,14 @@ function partsOf({ field: name, values }: OwnField): [heading: string, text: str
   });
 }
 
+/** What a line says of permissions, by the headings of a table. */
+function permissionsOf({ permissions }: JsonObject): [heading: string, text: string][] {
+  return Object.entries(permissions ?? {}).flatMap(([channel, state]): [string, string][] => {
+    const heading = PERMISSION_TARGETS.find(([key]) => key === `may.${channel}`)?.[1];
+    return heading ? [[heading, state === 'optedOut' ? 'stop' : String(state)]] : [];
+  });
+}
+
 /**
  * The table of contacts that were taken out of a workspace as lines of JSON, as it would have been taken out as a table; null
  * for any other lines. The first row is the heading.
@@ -51,7 +60,7 @@ export function tableOfOwnLines(lines: readonly JsonObject[]): string[][] | null
     const fields = fieldsOf(line);
     if (!fields) return null;
     const row = [String(line.id), String(line.kind)];
-    for (const [heading, text] of fields.flatMap(partsOf)) {
+    for (const [heading, text] of [...fields.flatMap(partsOf), ...permissionsOf(line)]) {
       const at = columns.get(heading) ?? columns.size;
       columns.set(heading, at);
       row[at] = text;

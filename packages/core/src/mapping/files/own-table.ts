@@ -1,10 +1,15 @@
 import { CUSTOM_PREFIX, STANDARD_FIELDS, type Catalogue, type FieldDefinition, type FieldType } from '../../fields';
 import { KIND } from '../../model';
 import type { ColumnMapping, Mapping } from '../mapping';
+import { PERMISSION_TARGETS } from '../rows/permission-cells';
 import { ADDRESS_PARTS, PART_NAMES, type AddressPart } from '../targets';
 
 /** First headings of a table of contacts that was taken out here; by them it is known when it comes back. */
 export const OWN_HEADINGS = ['Contact number', 'Kind'] as const;
+
+/** Whether a table was taken out here, by its headings. */
+export const isOwnTable = (headers: readonly (string | null)[]): boolean =>
+  OWN_HEADINGS.every((heading, i) => headers[i] === heading);
 
 /** Types of which a contact may have several values, each in a column of its own. */
 const IN_COLUMNS: readonly FieldType[] = ['email', 'tel', 'url', 'address'];
@@ -34,6 +39,7 @@ function meaningsOf(fields: readonly FieldDefinition[], most: number): Map<strin
   const put = (heading: string, target: string, nth: number, isLabel = false) => {
     if (!meanings.has(heading)) meanings.set(heading, { target, nth, isLabel });
   };
+  for (const [key, name] of PERMISSION_TARGETS) put(name, key, 0);
   for (const field of fields) {
     const times = standsInColumns(field) ? most : 1;
     for (let nth = 0; nth < times; nth++) {
@@ -50,7 +56,7 @@ function meaningsOf(fields: readonly FieldDefinition[], most: number): Map<strin
  * stands in it is read back as it was: labels from their own columns, dates and numbers as they were written.
  */
 export function ownMapping(headers: readonly (string | null)[], catalogue: Catalogue, base: Mapping): Mapping | null {
-  if (!OWN_HEADINGS.every((heading, i) => headers[i] === heading)) return null;
+  if (!isOwnTable(headers)) return null;
   const own = catalogue.fields.filter(({ key }) => key.startsWith(CUSTOM_PREFIX));
   const meanings = meaningsOf([...STANDARD_FIELDS, ...own], headers.length);
   const labelColumns = new Map<string, number>();
@@ -77,7 +83,7 @@ export function ownMapping(headers: readonly (string | null)[], catalogue: Catal
       onBad: 'hold',
     };
   });
-  return { ...base, columns };
+  return { ...base, columns, numberColumn: 0 };
 }
 
 /** Headings of an address's parts. */

@@ -3,6 +3,7 @@ import { KIND, type AddressValue } from '../../model';
 import { contentKey, type CandidateValue } from '../../writing';
 import type { Mapping } from '../mapping';
 import { isOpportunityTarget } from './opportunity-cells';
+import { isPermissionTarget } from './permission-cells';
 import { LOOKED_AT, PlainPeople, type LookedAt, type PlainField, type PlainRow, type SaidValue } from './plain-person';
 import type { CompiledColumn, RowReader } from './read-row';
 import { isAddressPart, type AddressPart } from '../targets';
@@ -69,7 +70,7 @@ export class PlainReader {
       new Set(labels).size < 2 &&
       (targets.includes('fullName') || (targets.includes('givenName') && targets.includes('familyName'))) &&
       columns.every(({ mapping: { nth, labelFrom } }) => !nth && labelFrom === undefined) &&
-      !targets.some(isOpportunityTarget);
+      !targets.some((target) => isOpportunityTarget(target) || isPermissionTarget(target));
     return isPlain ? new PlainReader(mapping, catalogue, reader, labels[0] ?? null) : null;
   }
 

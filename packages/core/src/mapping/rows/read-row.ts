@@ -11,6 +11,13 @@ import { labelWord } from '../../formats';
 import { holdsRow, KIND, type AddressValue, type Issue, type IssuePath } from '../../model';
 import type { Candidate, CandidateValue } from '../../writing';
 import { NO_COLUMN, type ColumnMapping, type Mapping } from '../mapping';
+import {
+  isPermissionTarget,
+  PERMISSIONS,
+  readPermissions,
+  showPermissionCell,
+  type PermissionCell,
+} from './permission-cells';
 import { isOpportunityTarget, readOpportunity, type OpportunityCell } from './opportunity-cells';
 import { ANY_STAGE, readCell, type CellReading, type ReadAs, type ReadingContext } from './read-cell';
 import { isAddressPart, mappingTargets } from '../targets';
@@ -92,6 +99,14 @@ export class RowReader {
     const compiled = this.columns.find((candidate) => candidate.at === at);
     if (!compiled) return { values: [], issues: [] };
     const text = applyTransforms(cells[compiled.mapping.column] ?? '', compiled.transforms, cells);
+    const { target } = compiled.mapping;
+    if (isPermissionTarget(target)) {
+      const shown = showPermissionCell(permissionCell(compiled, cells[compiled.mapping.column] ?? '', cells));
+      return {
+        values: shown.text ? [[target, { v: shown.text }]] : [],
+        issues: shown.issues.map((issue) => ({ ...issue, path: { ...issue.path, row } })),
+      };
+    }
     const context = compiled.mapping.target === 'tel' ? this.contextOf(cells) : this.context;
     const { values, issues } = readCell(text, compiled.mapping, compiled.as, context, compiled.path);
     return { values, issues: issues.map((issue) => ({ ...issue, path: { ...issue.path, row } })) };
@@ -146,6 +161,7 @@ export class RowReader {
       issues.push({ code: 'tooFewCells', found: cells.length, expected: this.expected, path: { row } });
     const addresses = new Map<string, AddressValue>();
     const ofOpportunity: OpportunityCell[] = [];
+    const ofPermissions: PermissionCell[] = [];
     const ofWholeName: CellReading['values'] = [];
     let beside = '';
     for (const column of this.columns) {
@@ -155,6 +171,10 @@ export class RowReader {
       if (isOpportunityTarget(target)) {
         const text = column.transforms.length ? applyTransforms(raw, column.transforms, cells) : raw;
         ofOpportunity.push({ target, text, column: column.mapping, path: column.path });
+        continue;
+      }
+      if (isPermissionTarget(target)) {
+        ofPermissions.push(permissionCell(column, raw, cells));
         continue;
       }
       const reading = labelled(this.readColumn(column, raw, cells), column.mapping, cells);
@@ -186,6 +206,7 @@ export class RowReader {
     const line = reportLine(candidate);
     if (line !== null) issues.push({ code: 'notAPerson', value: line, path: { row } });
     const opportunity = this.readOpportunity(ofOpportunity, issues, row);
+    if (ofPermissions.length) this.addPermissions(candidate, ofPermissions, issues, row);
     this.addChangedAt(candidate, cells);
     if (!hasIdentity(candidate)) issues.push({ code: 'noIdentity', path: { row } });
     else this.addWholeFile(candidate);
@@ -200,6 +221,15 @@ export class RowReader {
       if (onBad !== 'drop') issues.push({ ...issue, path: { ...issue.path, row } });
     }
     return found.candidate;
+  }
+
+  private addPermissions(candidate: Candidate, cells: readonly PermissionCell[], issues: Issue[], row: number): void {
+    const found = readPermissions(cells);
+    for (const issue of found.issues) {
+      const column = this.columns.find(({ mapping }) => mapping.column === issue.path.column);
+      if (column?.mapping.onBad !== 'drop') issues.push({ ...issue, path: { ...issue.path, row } });
+    }
+    if (found.values.length) candidate[PERMISSIONS] = found.values;
   }
 
   private isHeader(cells: readonly string[]): boolean {
@@ -229,6 +259,12 @@ export class RowReader {
     if (stage && !candidate.stage) candidate.stage = [{ v: stage }];
     if (owner && !candidate.owner) candidate.owner = [{ v: owner }];
   }
+}
+
+function permissionCell(column: CompiledColumn, raw: string, cells: readonly string[]): PermissionCell {
+  const { mapping, transforms, path } = column;
+  const text = transforms.length ? applyTransforms(raw, transforms, cells) : raw;
+  return { target: mapping.target ?? '', text, dateOrder: mapping.dateOrder, path };
 }
 
 /** What somebody can be called by. */

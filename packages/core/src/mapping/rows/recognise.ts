@@ -161,6 +161,15 @@ function isSomebodyElse(a: IdentityCard, b: IdentityCard): boolean {
   return a.givenText !== b.familyText && a.familyText !== b.givenText && namesAgree(a, b) === 'differ';
 }
 
+/**
+ * Whether a contact that a row names by its number is whom the row is about: by name, or by a key of the row that it has. Numbers
+ * of another workspace name others here.
+ */
+export function isNumbered(row: IdentityCard, here: IdentityCard, sharesKey: boolean): boolean {
+  if (sharesKey) return !isSomebodyElse(row, here);
+  return (row.givenText !== '' || row.familyText !== '') && namesAgree(row, here) === 'agree';
+}
+
 /** Numbers of one country are one line only as a whole; of different ones as the matching takes them. */
 function isOneLine(a: string, b: string): boolean {
   const inOneCountry = a.startsWith('+') && a.length === b.length && a.slice(0, 3) === b.slice(0, 3);

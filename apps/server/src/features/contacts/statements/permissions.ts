@@ -44,3 +44,29 @@ export const latestEvidence = (client: Queryable, contactIds: readonly number[],
      order by contact_id, address_key, channel, stated_at desc, (state = 'optedOut') desc`,
     [contactIds, addressKeys],
   );
+
+/**
+ * Keeps what rows of a file say of permissions. What was said in the same words before is not said twice; an allowing word without
+ * a day never lifts a stop; with `onlyNews` a word without a day that changes nothing is left out.
+ */
+export const insertSaid = (client: Queryable, runId: number, said: string, onlyNews: boolean) =>
+  client.query<{ id: number }>(
+    `insert into permission_evidence (contact_id, channel, state, how, stated_at, run_id)
+     select distinct s.contact_id, s.channel, s.state, s.how, coalesce(to_timestamp(s.at / 1000), r.created_at), r.id
+     from json_to_recordset($2::json) as s(contact_id bigint, channel text, state text, how text, at double precision)
+     join run r on r.id = $1
+     where not exists (
+         select 1 from permission_evidence e join run o on o.id = e.run_id and o.undone_by is null
+         where e.contact_id = s.contact_id and e.channel = s.channel and e.state = s.state and e.how = s.how
+           and (s.at is null or e.stated_at = to_timestamp(s.at / 1000)))
+       and not (s.at is null and s.state = 'allowed' and exists (
+         select 1 from permission_evidence e join run o on o.id = e.run_id and o.undone_by is null
+         where e.channel = s.channel and e.state = 'optedOut' and e.run_id <> r.id
+           and (e.contact_id = s.contact_id or e.contact_id in (select id from contact where merged_into = s.contact_id))))
+       and not ($3 and s.at is null and s.state is not distinct from (
+         select e.state from permission_evidence e join run o on o.id = e.run_id and o.undone_by is null
+         where e.contact_id = s.contact_id and e.channel = s.channel
+         order by e.stated_at desc, (e.state = 'optedOut') desc limit 1))
+     returning contact_id as id`,
+    [runId, said, onlyNews],
+  );

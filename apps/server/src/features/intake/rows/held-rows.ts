@@ -8,6 +8,7 @@ import { tell } from '../../../feed/events';
 import { refuseRow } from '../refusals';
 import { Refusal, refuseIssue } from '../../../http/refusal';
 import { keepConsent } from '../file-consent';
+import { keepSaid } from '../../contacts';
 import { writeOpportunities } from '../../opportunities';
 import { ImportPlanner } from './import-plan';
 import { RowValues } from './row-values';
@@ -142,6 +143,7 @@ async function bringIn(
     if (issues[0]) throw refuseIssue(issues[0], 'unsaid', { column: null });
     await applyChanges(tx, newRun, [{ contactId, operations, sourceRow: row }]);
   }
+  await keepSaid(tx, newRun, [{ contactId, candidate: plan.candidate }], false);
   if (plan.opportunity)
     await writeOpportunities(tx, newRun, values.opportunityPlanner(), [
       { row, contactId, contactRow: row, candidate: plan.opportunity },
@@ -318,7 +320,7 @@ export async function dropHeld(database: Database, runId: number, row: number): 
 function answersOf(issue: Issue): string[] {
   if (issue.code === 'unknownStage') return issue.stages;
   if (issue.code === 'unknownChoice') return issue.choices;
-  return issue.code === 'invalidYesNo' ? ['yes', 'no'] : [];
+  return issue.code === 'invalidYesNo' || issue.code === 'unclearPermission' ? ['yes', 'no'] : [];
 }
 
 /** What a held row's cells would become, for the form in which it is mended. */

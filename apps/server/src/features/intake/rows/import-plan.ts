@@ -6,27 +6,21 @@ import {
   FoldIndex,
   foldedBy,
   identityKeys,
+  isNumbered,
   PlainReader,
   recognisePerson,
   Repeats,
   RowReader,
   type Mapping,
   type Recogniser,
+  type Recognition,
 } from '@gray-loom/core/mapping';
-import {
-  believedModel,
-  candidateFacts,
-  keyHash,
-  organizationWords,
-  preparePerson,
-  type MatchModel,
-} from '@gray-loom/core/matching';
+import { believedModel, candidateFacts, keyHash, preparePerson, type MatchModel } from '@gray-loom/core/matching';
 import { holdsRow, KIND, type Issue } from '@gray-loom/core/model';
 import { contentKey, type Candidate } from '@gray-loom/core/writing';
 import type { Queryable, Tx } from '../../../db/connect';
 import type { RowOutcome } from '../../../db/schema';
-import { organizationRecordKey } from '../../../book/contact-rows';
-import { KnownContacts, type Found, type Sought } from './known-contacts';
+import { KnownContacts, organizationKey, type Found, type Sought } from './known-contacts';
 import { currentModel } from '../../duplicates';
 import { matchSettings } from '../../duplicates';
 import { loadCatalogue, PickLists } from '../../../book/picks';
@@ -62,6 +56,8 @@ export class ImportPlanner {
   private readonly uniqueInFile = new Map<string, number>();
   /** Rows of this file that are organizations, by the key of their name. */
   private readonly organizationsInFile = new Map<number, number>();
+  /** Rows of this file that name a contact by its number, by that contact. */
+  private readonly numbersInFile = new Map<number, number>();
   private readonly book: KnownContacts;
   private readonly mapping: Mapping;
   readonly picks: PickLists;
@@ -105,7 +101,8 @@ export class ImportPlanner {
     this.uniqueFields = catalogue.uniqueFields;
     this.repeats = new Repeats(mapping);
     this.reader = new RowReader(mapping, catalogue, picks.context(mapping.country), shape);
-    this.plainReader = words.choices.size || words.settled ? null : PlainReader.of(mapping, catalogue, this.reader);
+    const isShort = !words.choices.size && !words.settled && mapping.numberColumn === undefined;
+    this.plainReader = !isShort ? null : PlainReader.of(mapping, catalogue, this.reader);
   }
 
   /** Plans a batch of rows. `known` tells the outcomes of rows that an interrupted run already settled. */
@@ -197,14 +194,13 @@ export class ImportPlanner {
     const facts = candidateFacts(candidate);
     if (!this.model) facts.street = undefined;
     const person = preparePerson(facts);
-    const organization = candidate[KIND]
-      ? keyHash(organizationRecordKey(organizationWords(String(candidate.organization?.[0]?.v ?? '')).join('')))
-      : null;
+    const organization = candidate[KIND] ? organizationKey(candidate) : null;
     const isPerson = organization === null;
     const unique = isPerson && !held && this.uniqueFields.length > 0 ? this.uniqueOf(candidate) : [];
     const keys = isPerson ? identityKeys(candidate, person, this.mapping.recognise) : [];
     return {
       organization,
+      number: this.numberIn(cells),
       plan: {
         row,
         cells,
@@ -220,6 +216,21 @@ export class ImportPlanner {
       foldKeys: isPerson && this.model ? identityKeys(candidate, person, this.foldedBy) : keys,
       unique,
     };
+  }
+
+  private numberIn(cells: readonly string[]): number | null {
+    const { numberColumn } = this.mapping;
+    const number = numberColumn === undefined ? 0 : Number(cells[numberColumn]);
+    return Number.isInteger(number) && number > 0 && number < 2 ** 31 ? number : null;
+  }
+
+  /** The contact here that a row names by its number, where it can be that one. */
+  private numberedBy({ number, organization, card, keys }: Pending, found: Found): number | null {
+    const here = number === null ? undefined : found.numbered.get(number);
+    if (!here || here.isPerson !== (organization === null)) return null;
+    if (organization !== null) return here.organization === organization ? here.id : null;
+    const shares = keys.some(({ key }) => found.hits.get(key)?.some(({ id }) => id === here.id));
+    return isNumbered(card, here.card, shares) ? here.id : null;
   }
 
   private uniqueOf(candidate: Candidate): UniqueValue[] {
@@ -252,21 +263,23 @@ export class ImportPlanner {
   }
 
   /** Organizations are told by their name alone. */
-  private decideOrganization({ plan, organization }: Pending, found: Found): RowPlan {
+  private decideOrganization(pending: Pending, found: Found): RowPlan {
+    const { plan, organization } = pending;
     const key = organization ?? 0;
     const hold = (issue: Issue): RowPlan => ({
       ...plan,
       issues: [...plan.issues, { ...issue, path: { row: plan.row } }],
       decision: { kind: 'held' },
     });
-    const earlier = this.organizationsInFile.get(key);
+    const named = this.numberedBy(pending, found);
+    const earlier = named === null ? this.organizationsInFile.get(key) : undefined;
     if (earlier !== undefined)
       return {
         ...plan,
         issues: [...plan.issues, { code: 'foldedInto', row: earlier, path: { row: plan.row } }],
         decision: { kind: 'fold', intoRow: earlier },
       };
-    const here = found.organizations.get(key);
+    const here = named ?? found.organizations.get(key);
     if (here !== undefined && !this.mapping.allowChange)
       return hold({ code: 'changeNotAllowed', contactId: here, path: {} });
     if (here === undefined && !this.mapping.allowNew) return hold({ code: 'newNotAllowed', path: {} });
@@ -300,7 +313,16 @@ export class ImportPlanner {
     });
     const choice = this.words.choices.get(plan.row);
     if (choice === 'hold') return hold({ code: 'heldByHand', path: {} });
-    const inFile = recognisePerson(card, this.folds.find(foldKeys, card), this.foldedBy);
+    const named = choice ? null : this.numberedBy(pending, found);
+    if (named !== null) {
+      const earlier = this.numbersInFile.get(named);
+      if (earlier !== undefined) {
+        const issue: Issue = { code: 'foldedInto', row: earlier, path: { row: plan.row } };
+        return { ...plan, issues: [...plan.issues, issue], decision: { kind: 'fold', intoRow: earlier } };
+      }
+    }
+    const inFile: Recognition<number> =
+      named === null ? recognisePerson(card, this.folds.find(foldKeys, card), this.foldedBy) : { kind: 'new' };
     if (inFile.kind === 'known' && !choice) {
       const wrong = this.repeats.ofPerson(inFile.id, plan.row, plan.cells) ?? this.opportunityOf(plan, inFile.id);
       if (wrong) return hold(wrong);
@@ -329,6 +351,11 @@ export class ImportPlanner {
       plan.decision = decision;
       return plan;
     };
+    if (named !== null) {
+      if (!this.mapping.allowChange) return hold({ code: 'changeNotAllowed', contactId: named, path: {} });
+      this.numbersInFile.set(named, plan.row);
+      return take({ kind: 'known', contactId: named, seen: found.versions.get(named) ?? null }, named);
+    }
     if (choice === 'new') return take({ kind: 'new' }, null);
     if (choice) return take({ kind: 'known', contactId: choice.contactId, seen: null }, choice.contactId);
     const { model } = this;

@@ -1,16 +1,22 @@
 import { cardOf, clearlyDiffersFrom, type Hit, type IdentityCard, type IdentityKey } from '@gray-loom/core/mapping';
-import { FACT_FIELDS, factsOf, preparePerson } from '@gray-loom/core/matching';
-import type { ContactRecord } from '@gray-loom/core/model';
+import { FACT_FIELDS, factsOf, keyHash, organizationWords, preparePerson } from '@gray-loom/core/matching';
+import { kindOf, type ContactRecord } from '@gray-loom/core/model';
+import { organizationRecordKey } from '../../../book/contact-rows';
 import type { Queryable } from '../../../db/connect';
 import { decodeFields, decodeRecord, type StoredRecord } from '../../../db/record-codec';
 import {
   otherRuns,
   allKeys,
+  contactsNumbered,
   holdersOfKeys,
   storedRecords,
   organizationsByKeys,
   SMALL_BOOK_KEYS,
 } from './statements/known-contacts';
+/** Key of an organization's name, as rows are looked up by it. */
+export const organizationKey = ({ organization }: Readonly<Record<string, readonly { v: unknown }[]>>): number =>
+  keyHash(organizationRecordKey(organizationWords(String(organization?.[0]?.v ?? '')).join('')));
+
 /** How often it is asked whether somebody else writes. */
 const ASK_AGAIN_MS = 200;
 
@@ -21,6 +27,8 @@ export interface Sought {
   /** Key of an organization's name; null for a person. */
   organization: number | null;
   card: IdentityCard;
+  /** The number of the contact here that the row names. */
+  number?: number | null;
 }
 
 /** Who was found. */
@@ -32,6 +40,16 @@ export interface Found {
   organizations: Map<number, number>;
   /** At which version contacts were found. */
   versions: Map<number, number>;
+  /** Live contacts by the numbers that rows name: that one, or the one that took it in. */
+  numbered: Map<number, Numbered>;
+}
+
+export interface Numbered {
+  id: number;
+  isPerson: boolean;
+  card: IdentityCard;
+  /** Key of its name, of an organization. */
+  organization: number | null;
 }
 
 /** Who asks for each line, by the number of its key. */
@@ -121,6 +139,7 @@ export class KnownContacts {
   async lookUp(pending: readonly Sought[]): Promise<Found> {
     const versions = new Map<number, number>();
     const organizations = await this.findOrganizations(pending, versions);
+    const numbered = await this.findNumbered(pending, versions);
     const known = await this.knownKeys();
     const numbers = new Map<number, IdentityKey>();
     const unique = new Set<number>();
@@ -131,7 +150,7 @@ export class KnownContacts {
     const asked = [...new Set([...numbers.keys(), ...unique])];
     // A number that many share is no mark of anybody, so that nobody need be fetched for it.
     const lines = asked.map((key) => numbers.get(key)?.by === 'tel' && !unique.has(key));
-    if (!asked.length) return { hits: new Map(), holders: new Map(), organizations, versions };
+    if (!asked.length) return { hits: new Map(), holders: new Map(), organizations, versions, numbered };
     // One answer for each key, however many have it.
     const { rows: found } = await holdersOfKeys(this.pool, `{${asked.join(',')}}`, this.runId, lines);
     const here = peopleOf(found);
@@ -162,7 +181,7 @@ export class KnownContacts {
         hits.set(identity.key, list);
       }
     }
-    return { hits, holders, organizations, versions };
+    return { hits, holders, organizations, versions, numbered };
   }
 
   private async recordsOf(ids: readonly number[]): Promise<Map<number, { record: StoredRecord; version: number }>> {
@@ -181,5 +200,20 @@ export class KnownContacts {
     const { rows } = await organizationsByKeys(this.pool, [...keys].map(String), this.runId);
     for (const { id, version } of rows) versions.set(id, version);
     return new Map(rows.map(({ key, id }) => [Number(key), id]));
+  }
+
+  /** Contacts that rows name by their number. */
+  private async findNumbered(pending: readonly Sought[], versions: Found['versions']): Promise<Found['numbered']> {
+    const numbers = new Set(pending.flatMap(({ number }) => number ?? []));
+    if (!numbers.size) return new Map();
+    const rows = await contactsNumbered(this.pool, [...numbers], this.runId);
+    return new Map(
+      rows.map(({ asked, id, version, record }) => {
+        versions.set(id, version);
+        const card = cardOf(preparePerson(factsOf(record)));
+        const isPerson = kindOf(record) === 'person';
+        return [asked, { id, isPerson, card, organization: isPerson ? null : organizationKey(record.f) }];
+      }),
+    );
   }
 }

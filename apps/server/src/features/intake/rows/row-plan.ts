@@ -62,6 +62,7 @@ export function pendingOf(plan: PlainPlan): Pending {
     foldKeys: plain.keys,
     unique: [],
     organization: null,
+    number: null,
   };
 }
 
@@ -100,6 +101,8 @@ export interface Pending {
   unique: UniqueValue[];
   /** Key of an organization's name; null for a person. */
   organization: number | null;
+  /** The number of the contact here that the row names. */
+  number: number | null;
 }
 
 /** A value that no two contacts should share. */

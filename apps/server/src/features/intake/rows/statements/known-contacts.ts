@@ -1,5 +1,7 @@
 import { COMMON_KEY } from '@gray-loom/core/mapping';
-import { type StoredRecord } from '../../../../db/record-codec';
+import type { ContactRecord } from '@gray-loom/core/model';
+import { selectRecords, type StoredRecord } from '../../../../db/record-codec';
+import { ROOTS } from '../../../../book/statements/merged-into';
 import type { Queryable } from '../../../../db/connect';
 
 /** People looked at for one key; the plan of the query is fixed to index look-ups, whatever the statistics say. */
@@ -44,4 +46,13 @@ export const organizationsByKeys = (client: Queryable, keys: readonly string[], 
        where k.key = any($1::bigint[]) and c.state = 'live' and c.kind = 'organization' and c.created_run <> $2
        order by k.key, c.id`,
     [keys, runId],
+  );
+
+/** Live contacts by their number, or by that of one that was merged into them. */
+export const contactsNumbered = (client: Queryable, numbers: readonly number[], runId: number) =>
+  selectRecords<{ asked: number; id: number; version: number; record: ContactRecord }>(
+    client,
+    `${ROOTS} select u.asked, c.id, c.version, c.record from up u join contact c on c.id = u.id
+       where c.merged_into is null and c.state = 'live' and c.created_run <> $2`,
+    [numbers, runId],
   );
