@@ -51,7 +51,7 @@ test('columns without a meaning are tried as the fields that they would become',
   const { rows, newFields } = tried(
     'gifts.csv',
     [
-      'Name;E-mail;Gift;Last gift;Newsletter;Shed;Mixed',
+      'Name;E-mail;Gift;Last gift;Trained;Shed;Mixed',
       'Ana Reis;ana@example.org;1.250,50;24.12.2023;ja;north;1',
       'Tom Okoro;tom@example.org;80;29.02.2023;nein;south;two',
       'Kari Pike;kari@example.org;60,—;31.01.2024;ja;north;3',
@@ -62,7 +62,7 @@ test('columns without a meaning are tried as the fields that they would become',
   expect(newFields.map(({ name, type }) => [name, type])).toEqual([
     ['Gift', 'number'],
     ['Last gift', 'date'],
-    ['Newsletter', 'yesNo'],
+    ['Trained', 'yesNo'],
   ]);
   expect(rows.map(({ outcome, issues }) => [outcome, ...issues.map(({ code }) => code)])).toEqual([
     ['new'],

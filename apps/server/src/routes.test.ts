@@ -271,7 +271,7 @@ describe('real answers', () => {
       'get /connections/:id': () => ({ params: { id: synced.connectionId } }),
       'patch /connections/:id': () => ({ params: { id: synced.connectionId }, body: { name: 'Yard address book' } }),
       'post /connections/test': () => ({ body: tool() }),
-      'post /connections': () => ({ body: { name: 'A second book', ...tool() } }),
+      'post /connections': () => ({ body: { name: 'A second book', ...tool(), despite: true } }),
       'post /connections/:id/pair': async () => ({
         params: { id: synced.connectionId },
         body: { lines: (await synced.detail()).setup.lines, nth: 0 },
@@ -330,6 +330,7 @@ describe('real answers', () => {
     'post /duplicates/learning',
     'delete /duplicates/learning',
     'post /connections/:id/refresh',
+    'post /connections/:id/who',
     'post /pictures',
     'post /intakes',
   ]);

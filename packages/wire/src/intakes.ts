@@ -142,6 +142,8 @@ export const intakeDetailAnswer = intakeSummaryAnswer.shape({
     missing: listOf(text()),
     lost: listOf(text()),
     doubtful: listOf(text()),
+    /** What columns meant then, by their place. */
+    meant: core<Record<number, string | null>>().optional(),
   }).nullable(),
   trialRun: whole().nullable(),
   trialCounts: core<OutcomeCounts>().nullable(),

@@ -34,6 +34,7 @@ export {
   parseNumber,
   guessDecimalMark,
   isFormulaLike,
+  isNobodysName,
   isPlaceholderName,
   isPlaceholderText,
   currencyIn,
@@ -85,5 +86,5 @@ export {
   type ContactSummary,
 } from './summary';
 export { repairMojibake } from './values/mojibake';
-export { namesOfTwo, twoGivenNames, twoTitles } from './names/two-people';
+export { isOfSeveral, namesOfTwo, twoGivenNames, twoTitles } from './names/two-people';
 export { mendLetters } from './values/broken-letters';

@@ -50,7 +50,7 @@ export const PHRASES: Readonly<Record<string, string>> = {
     'nickname|nick name|known as|called|preferred name|pref name|goes by|spitzname|surnom|apodo|soprannome|roepnaam|' +
     'kendt som|smeknamn|kallenavn|přezdívka|pseudonim|прозвище|ニックネーム|昵称',
   fullName:
-    'name|nom|full name|fullname|last first|last name first|surname forename|family given|first last|contact|' +
+    'name|names|nom|full name|fullname|last first|last name first|surname forename|family given|first last|contact|' +
     'contact name|person|contact person|display name|whole name|first and last name|first name last name|last name ' +
     'first name|surname first name|name and surname|name surname|member|member name|attendee|participant|student|' +
     'student name|donor|donor name|subscriber|supporter|volunteer|guest|customer|customer name|client|client name|' +

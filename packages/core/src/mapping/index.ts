@@ -22,6 +22,7 @@ export {
   standsInColumns,
 } from './files/own-table';
 export { Repeats } from './rows/repeats';
+export { SaidOnce } from './rows/said-once';
 export { writeRuleOf } from './write-rules';
 export { defaultMapping } from './columns/default-mapping';
 export { showReading } from './rows/show-reading';

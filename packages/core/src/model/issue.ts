@@ -52,6 +52,8 @@ type Facts =
   | { code: 'repeatsHeldRow'; row: number }
   | { code: 'contactGone'; contactId: number }
   | { code: 'conflictingRepeat'; row: number; value: string; other: string }
+  | { code: 'repeatSaysMore'; row: number; value: string }
+  | { code: 'leftInFolding'; row: number; value: string }
   | { code: 'sharedIdentifier'; value: string; contactIds: number[] }
   | { code: 'severalMatches'; contactIds: number[] }
   | { code: 'likelyMatch'; contactIds: number[] }
@@ -76,6 +78,7 @@ const CELL_WARNINGS: ReadonlySet<IssueCode> = new Set([
   'uncertainName',
   'tooFewCells',
   'foldedInto',
+  'leftInFolding',
   'ambiguousDate',
 ]);
 

@@ -72,6 +72,8 @@ const EVERY: { [C in IssueCode]: Omit<Extract<Issue, { code: C }>, 'code' | 'pat
   dateWithoutYear: { value: '1 Feb' },
   invalidYesNo: { value: 'maybe' },
   unclearPermission: { value: 'maybe' },
+  repeatSaysMore: { row: 2, value: '50.00' },
+  leftInFolding: { row: 2, value: 'Tern Joinery' },
   invalidUrl: { value: 'here' },
   unknownChoice: { value: 'bow', choices: ['deck', 'helm'] },
   unknownStage: { value: 'Friend', stages: ['Donor'] },

@@ -114,6 +114,13 @@ function body(issue: Issue): string {
       return `The same person as row ${issue.row.toLocaleString('en-GB')}, which is held. Mend that one first, or let this one in by itself.`;
     case 'contactGone':
       return 'The contact that the row is for was deleted while the file came in. The row is held; let it in as somebody new, or drop it, in Held rows.';
+    case 'repeatSaysMore':
+      return (
+        `The row is of the same person as row ${issue.row} and says ${quote(issue.value)}, where a contact has one value. It is held, so that ` +
+        'nothing is dropped: let it in as a contact of its own, change the cell, or leave it here until there is a place for both.'
+      );
+    case 'leftInFolding':
+      return `${quote(issue.value)} is left out: row ${issue.row} of the same person says something else, and a contact has one value.`;
     case 'conflictingRepeat':
       return `Row ${issue.row.toLocaleString('en-GB')} says ${quote(issue.other)} for the same person, this one ${quote(issue.value)}. ${MEND}`;
     case 'sharedIdentifier':

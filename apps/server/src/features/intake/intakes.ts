@@ -1,7 +1,7 @@
 import { accountIdOf } from '../../db/actor';
 import { desc, eq, sql } from 'drizzle-orm';
 import { foldText, showValue, type Catalogue } from '@gray-loom/core/fields';
-import { NO_COLUMN, RowReader, showReading, type Mapping } from '@gray-loom/core/mapping';
+import { NO_COLUMN, PERMISSIONS, RowReader, showReading, type Mapping } from '@gray-loom/core/mapping';
 import { holdsRow, wordIssue, type Issue } from '@gray-loom/core/model';
 import type {
   IntakeDetail,
@@ -287,6 +287,7 @@ const UNCLEAR: ReadonlySet<Issue['code']> = new Set([
   'sharedIdentifier',
   'severalMatches',
   'likelyMatch',
+  'repeatSaysMore',
   'newNotAllowed',
   'changeNotAllowed',
   'uniqueClash',
@@ -299,8 +300,12 @@ function valuesInWords(
   row: number,
 ): { name: string; text: string }[] {
   const { candidate } = reader.read(cells, row);
-  return Object.entries(candidate).map(([field, values]) => ({
-    name: catalogue.nameOf(field),
-    text: values.map((value) => showValue(field, value)).join('; '),
-  }));
+  return Object.entries(candidate).map(([field, values]) =>
+    field === PERMISSIONS
+      ? {
+          name: 'Permissions',
+          text: values.map(({ v, label }) => `${label} ${v === 'optedOut' ? 'stop' : 'allowed'}`).join(', '),
+        }
+      : { name: catalogue.nameOf(field), text: values.map((value) => showValue(field, value)).join('; ') },
+  );
 }

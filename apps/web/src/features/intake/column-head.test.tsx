@@ -33,6 +33,7 @@ function head(column: Partial<ColumnMapping>, more: Partial<Parameters<typeof Co
             column={{ ...BY_HAND, column: 1, header: 'Who', target: null, label: null, ...column }}
             again={false}
             guess={guess()}
+            before={null}
             stats={{ filled: 10, failing: 0 }}
             looked={12}
             lists={undefined}
@@ -114,7 +115,7 @@ describe('what one column means', () => {
     expect(screen.getByText('by you')).toBeTruthy();
     cleanup();
     head({ target: 'fullName' }, { guess: guess({ learnedFrom: 'club.csv' }) });
-    expect(screen.getByText('as before').title).toBe('as club.csv was read');
+    expect(screen.getByText('as in club.csv').title).toBe('as club.csv was read');
   });
 
   test('a label comes from a list or from a column that is left out', async () => {

@@ -61,6 +61,8 @@ interface ColumnHeadProps {
   /** A further meaning of a column that has one already. */
   again: boolean;
   guess: ColumnGuess | undefined;
+  /** The file of this layout in which the column meant the same; null where it did not. */
+  before: string | null;
   stats: { filled: number; failing: number } | undefined;
   looked: number;
   lists: Lists | undefined;
@@ -94,6 +96,7 @@ export function ColumnHead({
   column,
   again,
   guess,
+  before,
   stats,
   looked,
   lists,
@@ -145,7 +148,7 @@ export function ColumnHead({
       : column.target
         ? 'by you'
         : '';
-  const learned = certain.endsWith('%') && guess?.learnedFrom !== undefined;
+  const from = before ?? (certain.endsWith('%') ? guess?.learnedFrom : undefined);
   return (
     <th
       ref={cell}
@@ -209,10 +212,10 @@ export function ColumnHead({
           {target?.name ?? column.newField?.name ?? (everyRow || again ? 'choose a field' : 'leave out')} ▾
         </Combobox>
         <span
-          className="ml-auto text-[12px] text-ink2"
-          title={learned ? `as ${guess?.learnedFrom} was read` : undefined}
+          className="ml-auto max-w-28 truncate text-[12px] text-ink2"
+          title={from === undefined ? undefined : `as ${from} was read`}
         >
-          {learned ? 'as before' : certain}
+          {from === undefined ? certain : `as in ${from}`}
         </span>
       </div>
       {column.target ? (

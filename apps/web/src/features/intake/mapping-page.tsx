@@ -151,6 +151,9 @@ export function MappingPage() {
                   column={column}
                   again={columns.findIndex((one) => one.column === column.column) < i}
                   guess={detail.guesses[column.column]}
+                  before={
+                    detail.readAs?.meant?.[column.column] === column.target && column.target ? detail.readAs.name : null
+                  }
                   stats={preview.data?.columns[i]}
                   looked={preview.data?.looked ?? 0}
                   lists={lists.data}

@@ -141,9 +141,16 @@ function Decide({ row, busy, onChoose }: DecideProps) {
     );
   if (row.outcome !== 'held')
     return (
-      <Button needs="editor" kind="quiet" busy={busy} onClick={() => onChoose('hold')}>
-        Hold this row
-      </Button>
+      <span className="flex flex-wrap justify-end gap-1.5">
+        {row.outcome === 'fold' ? (
+          <Button needs="editor" kind="quiet" busy={busy} onClick={() => onChoose('new')}>
+            Its own contact
+          </Button>
+        ) : null}
+        <Button needs="editor" kind="quiet" busy={busy} onClick={() => onChoose('hold')}>
+          Hold this row
+        </Button>
+      </span>
     );
   const [fit] = row.fits;
   if (!row.unclear && !row.asks) return null;

@@ -48,7 +48,7 @@ const SHORT_TWO = /\s(?:[eyiи]|ja|та)\s+(\p{L}+)\s+\p{L}/iu;
 /** Whose child somebody is, as names of India and Malaysia say it: no second person. */
 const CHILD_OF = /\s(?:[sdw]\/o|a\/[lp])\s/i;
 export const FAMILY =
-  /^(?:the\s+)?(?:fam\.\s*\S|family\s+\S|familie\s+\S|famille\s+\S|familia\s+\S|famiglia\s+\S)|\s(?:family|household|haushalt)$|^family$|^(?:the\s+)\S+s$/i;
+  /^(?:the\s+)?(?:(?:misses|messrs|mssrs|mesdames|messieurs|eheleute|ehepaar|geschwister|gebrüder)\.?\s+\S|fam\.\s*\S|family\s+\S|familie\s+\S|famille\s+\S|familia\s+\S|famiglia\s+\S)|\s(?:family|household|haushalt)$|^family$|^(?:the\s+)\S+s$/i;
 
 const DOTTED = /^(?:[A-Z]\.){2,}$/;
 
@@ -146,8 +146,9 @@ const REPORT_LINE = new RegExp(
   ].join('|')})[\\s*=.:-]*$`,
   'i',
 );
-/** Legal forms of firms. */
-const FIRM = /\s(?:gmbh|ltd|limited|inc|llc|plc|corp|sarl|s\.?r\.?l|b\.v|kft|ltda|lda|s\.r\.o|sp\. z o\.o)\.?$/i;
+/** Legal forms of firms, and what bodies that are no firm end in. */
+const FIRM =
+  /\s(?:foundation|association|e\.?\s?v\.?|stiftung|gmbh|ltd|limited|inc|llc|plc|corp|sarl|s\.?r\.?l|b\.v|kft|ltda|lda|s\.r\.o|sp\. z o\.o)\.?$/i;
 
 /** Whether a name ends in the legal form of a firm. */
 export function isFirm(text: string): boolean {

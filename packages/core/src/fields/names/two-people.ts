@@ -1,5 +1,6 @@
-import { tidyText } from '../values/fold';
+import { foldText, tidyText } from '../values/fold';
 import { isGivenName } from './given-names';
+import { areNicknames } from './nicknames';
 import { bare, isInitial, isParticle, type NameOrder } from './name-order';
 import { FAMILY, splitName } from './person-name';
 import { isPrefix } from './titles';
@@ -17,15 +18,57 @@ function halves(text: string): [string, string] | null {
   return a && b && !more.length ? [a, b] : null;
 }
 
-/** Two given names in one cell ("Sam & Maya"), or null where it holds those of one person. */
+/** Two given names in one cell ("Sam & Maya", "Dr Alan and Mrs Beth"), or null where it holds those of one person. */
 export function twoGivenNames(text: string): [string, string] | null {
-  const found = halves(tidyText(text));
-  if (!found?.every((name) => /^\p{L}[^,;@\d]*$/u.test(name) && name.split(' ').length <= 2)) return null;
-  const [a, b] = found;
+  const whole = tidyText(text);
+  const found = halves(whole) ?? commaHalves(whole);
+  const names = found?.map((half) => {
+    const { titles, names } = wordsOf(half);
+    return titles.length && names.length ? names.join(' ') : half;
+  });
+  if (!found || !names?.every((name) => /^\p{L}[^,;@\d]*$/u.test(name) && name.split(' ').length <= 2)) return null;
+  const [a = '', b = ''] = names;
   const isKnown = (name: string) => isGivenName(bare(name.split(' ')[0] ?? '')) || isInitial(name);
-  // With a sign between them there are two; "José/Joe" is one who is called otherwise.
-  if (/[&+]/.test(text)) return found;
-  return !text.includes('/') && isKnown(a) && isKnown(b) ? found : null;
+  // With a sign between them there are two, and so with a title before each.
+  if (/[&+]/.test(text) || found.every((half, i) => half !== names[i])) return [a, b];
+  // "José/Joe" is one who is called otherwise; "Tim/Jane" are two.
+  if (/[/,;]/.test(text) && areAlike(a, b)) return null;
+  return isKnown(a) && isKnown(b) ? [a, b] : null;
+}
+
+/** Two names with a comma or a semicolon between them. */
+function commaHalves(text: string): [string, string] | null {
+  const [a = '', b = '', ...more] = text.split(/[,;]/).map(tidyText);
+  return a && b && !more.length ? [a, b] : null;
+}
+
+/** Whether two given names begin alike, as those do that one person goes by. */
+function areAlike(a: string, b: string): boolean {
+  const [x, y] = [bare(a), bare(b)];
+  return x[0] === y[0] || areNicknames(x, y);
+}
+
+/** Titles of several people, and words for a family or a couple. */
+const OF_SEVERAL =
+  /^(?:the )?(?:misses|messrs|mesdames|messieurs|mssrs|mm|mmes|sisters|brothers|family|household|couple|twins|familie|fam|famille|familia|famiglia|perhe|rodina|rodzina|eheleute|ehepaar|geschwister|gebruder|herren|damen|senores|senoras|signori|heren|dames)(?: |$)/;
+
+/**
+ * Whether a part of a name says that it is that of several people: "Tim & Jane" for a given name, "Mr and Mrs" for a title, "The
+ * Misses", "Penrose family".
+ */
+export function isOfSeveral(part: 'prefix' | 'givenName' | 'familyName', text: string): boolean {
+  const plain = tidyText(text);
+  if (OF_SEVERAL.test(foldText(plain))) return true;
+  // "Mr/Ms" is a title that nobody chose.
+  if (part === 'prefix') return !plain.includes('/') && twoTitles(plain) !== null;
+  if (part === 'givenName') return twoGivenNames(plain) !== null || threeGivenNames(plain);
+  return FAMILY.test(plain) || /\p{L} (?:&|\+|and|und|et|og|och) \p{Lu}/u.test(plain);
+}
+
+/** "Alan, Beth and Carol". */
+function threeGivenNames(text: string): boolean {
+  const names = text.split(/\s*(?:,|;|&|\+|\b(?:and|und|et|y|e|og|och)\b)\s*/).filter(Boolean);
+  return names.length > 2 && names.every((name) => isGivenName(bare(name)));
 }
 
 /** Two titles in one cell ("Mr & Mrs"), or null. */

@@ -1,5 +1,5 @@
 import type { MoneyValue, RangeValue } from '../../model';
-import { tidyText } from './fold';
+import { foldText, tidyText } from './fold';
 
 const YES = new Set(
   (
@@ -200,6 +200,21 @@ function startsWithDigit(text: string): boolean {
 export function isPlaceholderText(text: string): boolean {
   if (text.length > LONGEST_PLACEHOLDER || startsWithDigit(text)) return false;
   return PLACEHOLDERS.has(text.trim().toLowerCase());
+}
+
+/** What stands for somebody who is not named; no name of anybody, alone or beside each other. */
+const NOBODY = new RegExp(
+  `^(?:an?|the|our|one|other|another)? ?(?:${
+    'anon|anonym|anonymous|anonyme|anonimo|anonymus|anoniem|anonymt|anonim|anonymni|guest|guests|gast|gaste|gaeste|invite|invitee|invitado|invitada|' +
+    'ospite|walk in|walkin|walk ins|passer by|visitor|unnamed|no name|noname|name unknown|unknown name|unknown person|' +
+    'not disclosed|undisclosed|withheld|name withheld|wishes to remain anonymous|prefers not to say|ohne namen|ohne name|kein name|sans nom|' +
+    'sin nombre|senza nome|zonder naam|sem nome|cash sale|cash customer|counter sale|laufkundschaft|test user|tester|test test|admin|administrator'
+  })(?: (?:donor|donors|guest|customer|client|person|visitor|user|member|giver|supporter|spender|gast|donateur|donante|donatore|gever|\\d+))?$`,
+);
+
+/** Whether a text stands for somebody who is not named ("Anonymous", "Guest 2", "Walk-in"). */
+export function isNobodysName(text: string): boolean {
+  return text.length < 40 && NOBODY.test(foldText(text));
 }
 
 /** What is a name as well, where it is written like one. */

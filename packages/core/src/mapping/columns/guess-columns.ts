@@ -12,6 +12,7 @@ import {
 } from './column-opinion';
 import { profileColumn, typeOfValues, type ColumnProfile } from './column-values';
 import { settleOpportunities } from './opportunity-columns';
+import { settleKind } from './kind-words';
 import { settlePermissions } from './permission-columns';
 import { asOwn, byRole, familyPrefix, givenBesideFamily, ofSecondPeople, secondOf, settleNames } from './settle-names';
 import { lostZeros, type LostZeros } from './lost-zeros';
@@ -206,6 +207,7 @@ export function guessColumns(
   }
   settleDates(readings, profiles);
   const besides = settlePermissions(headers, looked, opinions, profiles);
+  settleKind(headers, looked, opinions, profiles);
   settleCommon(opinions, profiles);
   settleLocalities(headers, opinions);
   settleStates(headers, opinions, profiles);

@@ -14,7 +14,9 @@ function warningsOf(
   issues: Issue[][],
   file: { rows: number; held?: number; lastRows?: number | null } = { rows: 100 },
 ) {
-  const counter = new WarningCounter({ ...mapping, columns: [] });
+  // A person chose the order of dates.
+  const columns = mapping.columns.map((column) => ({ ...column, dateOrder: 'iso' as const }));
+  const counter = new WarningCounter({ ...mapping, columns });
   for (const row of issues) counter.note(row);
   return counter.list({ held: 0, lastRows: null, ...file, guesses });
 }
@@ -96,7 +98,9 @@ describe('rows with nothing but a name', () => {
     ).toEqual([]);
   });
   test('a cell of a column that is left out says something as well', () => {
-    expect(warned([['Tom Okoro', '', '', '12'], ...list.slice(1)])).toEqual([]);
+    expect(warned([['Tom Okoro', '', '', '12'], ...list.slice(1)])).toEqual([
+      { code: 'columnsLeftOut', columns: ['Berth'] },
+    ]);
   });
 });
 
@@ -118,4 +122,39 @@ test('letters that came in broken are mended, and it is said', () => {
   expect(list().map(wordWarning)[0]).toContain("'First name' and one other column");
   expect(list().map(wordWarning)[0]).toContain("'JosÃ©' is read as 'José'");
   expect(list(mending.columns.map(({ transforms: _, ...column }) => column))).toEqual([]);
+});
+
+describe('what folding would drop', () => {
+  test('is counted by column, whether it waits or is left out', () => {
+    const at = (name: string) => ({ row: 4, column: 3, name });
+    const found = warningsOf([
+      [{ code: 'repeatSaysMore', row: 1, value: '50', path: at('Amount') }],
+      [{ code: 'repeatSaysMore', row: 1, value: '60', path: at('Amount') }],
+      [
+        { code: 'foldedInto', row: 1, path: { row: 5 } },
+        { code: 'leftInFolding', row: 1, value: 'Tern Joinery', path: at('Company') },
+      ],
+    ]);
+    expect(found).toEqual([
+      { code: 'heldInFolding', columns: [{ name: 'Amount', rows: 2 }] },
+      { code: 'leftInFolding', columns: [{ name: 'Company', rows: 1 }] },
+    ]);
+    expect(found.map(wordWarning).join()).toMatch(/'Amount' in 2.*'Company' in 1/s);
+  });
+});
+
+describe('columns that are left out', () => {
+  const headers = ['Name', 'Email', 'Shoe size', 'Do not call', 'Blank'];
+  const found = guessColumns(headers, [['Ana Reis', 'ana@example.org', '41', 'yes', '']]);
+  test('are named where there is something in them, and a permission by itself', () => {
+    const read = defaultMapping(found, 'GB');
+    const columns = read.columns.map((column) => (column.column === 3 ? { ...column, target: null } : column));
+    const counter = new WarningCounter({ ...read, columns });
+    const warnings = counter.list({ rows: 1, held: 0, lastRows: null, guesses: found });
+    expect(warnings).toEqual([
+      { code: 'permissionLeftOut', column: 'Do not call' },
+      { code: 'columnsLeftOut', columns: ['Shoe size'] },
+    ]);
+    expect(warnings.map(wordWarning).join()).toMatch(/who said stop.*'Shoe size'/s);
+  });
 });

@@ -15,7 +15,10 @@ export type FileWarning =
   | { code: 'onePersonManyRows'; row: number; rows: number }
   | { code: 'mostRowsHeld'; held: number; rows: number }
   | { code: 'otherSize'; rows: number; lastRows: number }
-  | { code: 'permissionLeftOut'; column: string };
+  | { code: 'permissionLeftOut'; column: string }
+  | { code: 'leftInFolding'; columns: { name: string; rows: number }[] }
+  | { code: 'heldInFolding'; columns: { name: string; rows: number }[] }
+  | { code: 'columnsLeftOut'; columns: string[] };
 
 /** From so many rows on, a shared mailbox or one person is more than a slip. */
 const MANY = 10;
@@ -34,6 +37,9 @@ export class WarningCounter {
   private lostDigits = 0;
   private readonly shared = new Map<string, number>();
   private readonly folded = new Map<number, number>();
+  /** Rows that fold, or wait instead, since they say something else in a column, by its name. */
+  private readonly leftOut = new Map<string, number>();
+  private readonly waiting = new Map<string, number>();
 
   /** Rows that would be somebody new of whom nothing but a name is known. */
   private readonly nameColumns = new Set<number>();
@@ -53,6 +59,8 @@ export class WarningCounter {
       if (issue.code === 'lossyPhone') lost = true;
       else if (issue.code === 'sharedIdentifier') count(this.shared, issue.value);
       else if (issue.code === 'foldedInto') count(this.folded, issue.row);
+      else if (issue.code === 'leftInFolding') count(this.leftOut, issue.path.name ?? '');
+      else if (issue.code === 'repeatSaysMore') count(this.waiting, issue.path.name ?? '');
     }
     if (lost) this.lostDigits++;
   }
@@ -82,9 +90,15 @@ export class WarningCounter {
     if (this.lostDigits) warnings.push({ code: 'lostDigits', rows: this.lostDigits });
     warnings.push(...unclearDates(this.mapping, file.guesses), ...zerosPutBack(this.mapping, file.guesses));
     warnings.push(...lettersMended(this.mapping, file.guesses), ...permissionsLeftOut(this.mapping, file.guesses));
+    const named = (counts: ReadonlyMap<string, number>) => [...counts].map(([name, rows]) => ({ name, rows }));
+    if (this.waiting.size) warnings.push({ code: 'heldInFolding', columns: named(this.waiting) });
+    if (this.leftOut.size) warnings.push({ code: 'leftInFolding', columns: named(this.leftOut) });
+    const left = columnsLeftOut(this.mapping, file.guesses);
+    if (left.length) warnings.push({ code: 'columnsLeftOut', columns: left });
     const others = this.mapping.columns.filter(({ column, target }) => target && !this.nameColumns.has(column));
-    const { rows: named } = this.onlyNames;
-    if (named && others.length >= 2 && named * FEW <= rows) warnings.push({ code: 'onlyNames', ...this.onlyNames });
+    const { rows: nameless } = this.onlyNames;
+    if (nameless && others.length >= 2 && nameless * FEW <= rows)
+      warnings.push({ code: 'onlyNames', ...this.onlyNames });
     const [value, sharing] = most(this.shared);
     if (value !== undefined && sharing >= MANY) warnings.push({ code: 'oneAddressManyRows', value, rows: sharing });
     const [row, repeats] = most(this.folded);
@@ -114,6 +128,21 @@ function zerosPutBack(mapping: Mapping, guesses: readonly ColumnGuess[]): FileWa
     const name = header ?? `column ${column + 1}`;
     return [{ code: 'zerosPutBack', column: name, example: zeros.example, places: step.places }];
   });
+}
+
+/** Columns with something in them that means nothing, and that no other column goes by. */
+function columnsLeftOut({ columns, changedColumn }: Mapping, guesses: readonly ColumnGuess[]): string[] {
+  const used = new Set(
+    columns.flatMap(({ column, target, newField, labelFrom, transforms = [] }) =>
+      target || newField
+        ? [column, labelFrom, ...transforms.map((step) => (step.kind === 'join' ? step.column : undefined))]
+        : [],
+    ),
+  );
+  used.add(changedColumn ?? undefined);
+  return guesses
+    .filter(({ index, samples, field }) => samples.length > 0 && !used.has(index) && !isPermissionTarget(field))
+    .map(({ index, header }) => header ?? `column ${index + 1}`);
 }
 
 /** Columns that say who may be contacted, and are left out or taken for something else. */
@@ -149,6 +178,14 @@ function most<K>(counts: ReadonlyMap<K, number>): [K | undefined, number] {
 }
 
 const number = (n: number) => n.toLocaleString('en-GB');
+const inColumns = (columns: readonly { name: string; rows: number }[]) =>
+  columns.map(({ name, rows }) => `'${name}' in ${number(rows)}`).join(', ');
+const MOST_LISTED = 8;
+const listed = (names: readonly string[]) =>
+  names
+    .slice(0, MOST_LISTED)
+    .map((name) => `'${name}'`)
+    .join(', ') + (names.length > MOST_LISTED ? ` and ${number(names.length - MOST_LISTED)} more` : '');
 
 /** A warning as a sentence. */
 export function wordWarning(warning: FileWarning): string {
@@ -183,6 +220,15 @@ export function wordWarning(warning: FileWarning): string {
       return `${number(rows)} ${rows === 1 ? 'row has' : 'rows have'} nothing but a name (${some}${rows > examples.length ? ', ...' : ''}).
          Look whether that is a heading within the list, and hold it where it is.`;
     }
+    case 'heldInFolding':
+      return `Rows of one person say different things where a contact has one value, and wait so that nothing is dropped: ${inColumns(warning.columns)}.
+         Each can be let in as a contact of its own.`;
+    case 'leftInFolding':
+      return `Rows that fold into an earlier one say something else there, which is left out: ${inColumns(warning.columns)}. Look at them under
+         Folded; each can be kept as a contact of its own, or be held.`;
+    case 'columnsLeftOut':
+      return `Left out, though there is something in ${warning.columns.length === 1 ? 'it' : 'them'}: ${listed(warning.columns)}.
+         Give what you want to keep a meaning or a field of its own.`;
     case 'permissionLeftOut':
       return `'${warning.column}' seems to say who may be contacted and who said stop, and is left out. Whoever said stop would come in as not
          known. Give it a meaning under Permissions, or be sure that it says something else.`;

@@ -19,6 +19,8 @@ export interface LayoutFit {
   lost: string[];
   /** Columns whose dates now look as if day and month stood otherwise; they are read as then. */
   doubtful: string[];
+  /** What each column of the file meant then, by its place; null for one that was left out, undefined for one that is guessed. */
+  meant?: Record<number, string | null>;
 }
 
 /** From this likeness on, two layouts are taken for one kind of file. */
@@ -92,7 +94,9 @@ export function fitMapping(
     missing: [],
     lost: [],
     doubtful: [],
+    meant: {},
   };
+  const meant: Record<number, string | null> = (fit.meant = {});
   /** Where a column of then stands now; null where it is missing. */
   const placeNow = (column: number): number | null => {
     const at = now.indexOf(savedNames[column] || '\0');
@@ -109,6 +113,7 @@ export function fitMapping(
     const kept = before.filter(({ target }) => !target || known.has(target));
     if (kept.length < before.length) fit.lost.push(shown);
     if (!kept.length) return [guessed];
+    meant[guess.index] = kept[0]?.target ?? null;
     const tellsOrder = guess.samples.length > 0 && (guess.type === 'date' || guess.type === 'partialDate');
     if (tellsOrder && kept.some(({ target, dateOrder }) => target && guess.dateOrder !== dateOrder))
       fit.doubtful.push(shown);

@@ -102,7 +102,7 @@ function packCard(card: IdentityCard): string {
   const given = `${wordsOf(card.given)}\u0001${card.givenText}\u0001${card.nickname}\u0001${card.unreadable ? 1 : ''}\u0001${card.script}`;
   const families = `${wordsOf(card.family)}\u0001${card.familyText}\u0001${card.familyInferred ? 1 : ''}\u0001${card.generation}`;
   const place = `${card.postal}\u0001${card.locality}\u0001${card.bday}`;
-  return `${given}\u0001${families}\u0001${place}\u0001${card.organizationText}\u0001${card.hasMailbox ? 1 : ''}\u0001${wordsOf(card.phones)}`;
+  return `${given}\u0001${families}\u0001${place}\u0001${card.organizationText}\u0001${card.hasMailbox ? 1 : ''}\u0001${wordsOf(card.phones)}\u0001${card.ids.join('\u0002')}`;
 }
 
 function unpackCard(packed: string): IdentityCard {
@@ -122,6 +122,7 @@ function unpackCard(packed: string): IdentityCard {
     organizationText = '',
     hasMailbox,
     phones = '',
+    ids = '',
   ] = packed.split('\u0001');
   const words = (text: string) => (text ? text.split(' ') : []);
   return {
@@ -140,5 +141,6 @@ function unpackCard(packed: string): IdentityCard {
     organizationText,
     hasMailbox: hasMailbox === '1',
     phones: words(phones),
+    ids: ids ? ids.split('\u0002') : [],
   };
 }

@@ -52,8 +52,12 @@ interface Said {
 }
 
 /** A day within a text, with what stands beside it. */
-const DAY =
-  /\d{4}-\d{1,2}-\d{1,2}(?:[T ]\d{1,2}:\d{2}(?::\d{2}(?:\.\d+)?)?\s*(?:Z|[+-]\d{2}:?\d{2}|UTC|GMT|[ap]m)?)?|\d{1,2}[./-]\d{1,2}[./-]\d{2,4}(?: \d{1,2}:\d{2}(?::\d{2})?)?|\d{1,2}\.? \p{L}{3,9}\.? \d{4}/iu;
+const TIME = String.raw`\d{1,2}:\d{2}(?::\d{2}(?:\.\d+)?)?\s*(?:Z|[+-]\d{2}:?\d{2}|UTC|GMT|[ap]m)?`;
+const DAY = new RegExp(
+  String.raw`\d{4}-\d{1,2}-\d{1,2}(?:[T ]${TIME})?|\d{1,2}[./-]\d{1,2}[./-]\d{2,4}(?: ${TIME})?|` +
+    String.raw`\d{1,2}\.? \p{L}{3,9}\.? \d{4}`,
+  'iu',
+);
 
 function dayOf(text: string, order: DateOrder): number | null {
   const plain = text.trim().replace(/[T ]\d{1,2}:\d{2}.*$/, '');

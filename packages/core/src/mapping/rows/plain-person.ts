@@ -163,6 +163,7 @@ export class PlainPeople {
       organizationText: organization?.words ?? '',
       phones,
       hasMailbox: boxes.length > 0,
+      ids: ids.map(({ value }) => externalKey(String(value.v))),
     };
     const { keys, hashes } = this.keysOf(card, boxes, ids);
     if (organization?.hash) addOnce(hashes, organization.hash);

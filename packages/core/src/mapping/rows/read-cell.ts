@@ -1,5 +1,6 @@
 import {
-  twoGivenNames,
+  isNobodysName,
+  isOfSeveral,
   findCountry,
   foldText,
   foldWords,
@@ -36,6 +37,7 @@ import { KIND, type Issue, type IssuePath } from '../../model';
 import type { CandidateValue } from '../../writing';
 import type { ColumnMapping } from '../mapping';
 import { isOpportunityTarget, readOpportunityCell, type OpportunityContext } from './opportunity-cells';
+import { kindSaid } from '../columns/kind-words';
 import { TOWN_LINE } from '../targets';
 import { NAME_PARTS } from '../write-rules';
 
@@ -155,6 +157,7 @@ function readDate(
 }
 
 function readFullName(text: string, { nameOrder, letterTitles }: ColumnMapping, path: IssuePath): CellReading {
+  if (isPlaceholderName(text) || isNobodysName(text)) return bad({ code: 'placeholderValue', value: text, path });
   const { name, certainty01, fault } = splitName(text, nameOrder, letterTitles);
   if (fault === 'twoPeople') return bad({ code: 'twoPeople', value: text, path });
   if (fault === 'notAPerson') return bad({ code: 'notAPerson', value: text, path });
@@ -216,7 +219,11 @@ function readText(text: string, field: string, type: FieldType, path: IssuePath)
   const isNone = NAME_FIELDS.has(field) && (isName ? isPlaceholderName(plain) : isPlaceholderText(plain));
   if ((isNone && (plain.length > 1 || !/\p{L}/u.test(plain))) || (!NAME_FIELDS.has(field) && NO_VALUE.test(plain)))
     return bad({ code: 'placeholderValue', value: plain, path });
-  if (field === 'givenName' && twoGivenNames(plain)) return bad({ code: 'twoPeople', value: plain, path });
+  // "Guest" is a family name as well, and no given one.
+  if (isName && isNobodysName(plain) && !(field === 'familyName' && /^(?:guest|gast)$/i.test(plain)))
+    return bad({ code: 'placeholderValue', value: plain, path });
+  if ((field === 'givenName' || field === 'familyName' || field === 'prefix') && isOfSeveral(field, plain))
+    return bad({ code: 'twoPeople', value: plain, path });
   const issues: Issue[] = isFormulaLike(plain) ? [{ code: 'formulaLike', value: plain, path }] : [];
   return { values: [[field, { v: plain }]], issues };
 }
@@ -382,7 +389,7 @@ export function readCell(
       return { values: [['street', { v: lines ?? tidyText(trimmed) }]], issues: [] };
     }
     case KIND:
-      return /^org/i.test(trimmed) ? { values: [[KIND, { v: 'organization' }]], issues: [] } : EMPTY;
+      return kindSaid(trimmed) === 'organization' ? { values: [[KIND, { v: 'organization' }]], issues: [] } : EMPTY;
     case 'locality':
     case 'region':
     case 'postalCode':

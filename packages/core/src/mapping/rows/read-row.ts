@@ -1,9 +1,11 @@
 import {
   CUSTOM_PREFIX,
+  isFirm,
   isReportLine,
   parseDate,
   repairCase,
   splitName,
+  tidyText,
   type Catalogue,
   type DateOrder,
 } from '../../fields';
@@ -20,6 +22,7 @@ import {
 } from './permission-cells';
 import { isOpportunityTarget, readOpportunity, type OpportunityCell } from './opportunity-cells';
 import { ANY_STAGE, readCell, type CellReading, type ReadAs, type ReadingContext } from './read-cell';
+import { kindSaid } from '../columns/kind-words';
 import { isAddressPart, mappingTargets } from '../targets';
 import { NAME_PARTS } from '../write-rules';
 import { applyTransforms, fillsEmpty, isOfCellAlone, type Transform } from './transform';
@@ -54,6 +57,8 @@ export class RowReader {
   readonly columns: readonly CompiledColumn[];
   private readonly expected: number;
   private readonly header: readonly string[] | null;
+  /** Columns that say which kind a row is. */
+  private readonly kinds: readonly CompiledColumn[];
   /** The column with the country of a row's first address, where there is one. */
   private readonly country: CompiledColumn | null;
   private readonly contexts = new Map<string, ReadingContext>();
@@ -89,6 +94,7 @@ export class RowReader {
           fillsEmpty: fillsEmpty(transforms),
         };
       });
+    this.kinds = this.columns.filter(({ mapping: { target } }) => target === KIND);
     this.country = this.columns.find(({ mapping: { target } }) => target === 'country') ?? null;
     this.expected = shape.columnCount;
     this.header = shape.headers.some((header) => header) ? shape.headers.map((header) => header ?? '') : null;
@@ -163,6 +169,8 @@ export class RowReader {
     const ofOpportunity: OpportunityCell[] = [];
     const ofPermissions: PermissionCell[] = [];
     const ofWholeName: CellReading['values'] = [];
+    const ofOrganization: string[] = [];
+    const isOrganization = this.saysOrganization(cells);
     let beside = '';
     for (const column of this.columns) {
       const raw = cells[column.mapping.column] ?? '';
@@ -175,6 +183,11 @@ export class RowReader {
       }
       if (isPermissionTarget(target)) {
         ofPermissions.push(permissionCell(column, raw, cells));
+        continue;
+      }
+      // What an organization is called stands where people have their names.
+      if (NAME_COLUMNS.has(target ?? '') && (isOrganization || (target === 'fullName' && isFirm(tidyText(raw))))) {
+        ofOrganization.push(tidyText(raw));
         continue;
       }
       const reading = labelled(this.readColumn(column, raw, cells), column.mapping, cells);
@@ -203,6 +216,7 @@ export class RowReader {
     const hasParts = Boolean(candidate.givenName && candidate.familyName);
     for (const [field, value] of ofWholeName) if (!hasParts || field === 'fullName') add(candidate, field, value);
     if (beside && !NAMES.some((field) => candidate[field])) addName(candidate, beside);
+    settleOrganization(candidate, ofOrganization, issues);
     const line = reportLine(candidate);
     if (line !== null) issues.push({ code: 'notAPerson', value: line, path: { row } });
     const opportunity = this.readOpportunity(ofOpportunity, issues, row);
@@ -221,6 +235,11 @@ export class RowReader {
       if (onBad !== 'drop') issues.push({ ...issue, path: { ...issue.path, row } });
     }
     return found.candidate;
+  }
+
+  /** Whether a column of the row says that it is an organization. */
+  private saysOrganization(cells: readonly string[]): boolean {
+    return this.kinds.some(({ mapping: { column } }) => kindSaid(cells[column] ?? '') === 'organization');
   }
 
   private addPermissions(candidate: Candidate, cells: readonly PermissionCell[], issues: Issue[], row: number): void {
@@ -269,6 +288,22 @@ function permissionCell(column: CompiledColumn, raw: string, cells: readonly str
 
 /** What somebody can be called by. */
 const NAMES = ['givenName', 'familyName', 'fullName', 'nickname', 'organization'];
+
+/** Columns of which an organization has its name. */
+const NAME_COLUMNS: ReadonlySet<string> = new Set(['fullName', 'givenName', 'familyName']);
+/** What makes a row that of a person. */
+const OF_PERSONS = ['givenName', 'familyName', 'fullName', 'nickname'];
+
+/**
+ * A row that names an organization and no person is one of an organization: it never fills somebody who has its phone or mailbox.
+ * Who could not be read (two people, a stand-in for a name) stays what it was to be.
+ */
+function settleOrganization(candidate: Candidate, names: readonly string[], issues: readonly Issue[]): void {
+  if (names.length && !candidate.organization) candidate.organization = [{ v: names.join(' ') }];
+  if (candidate[KIND] || !candidate.organization) return;
+  const isUnread = issues.some(({ code }) => code === 'twoPeople' || code === 'notAPerson');
+  if (!isUnread && !OF_PERSONS.some((field) => candidate[field])) candidate[KIND] = [{ v: 'organization' }];
+}
 
 /** The name that stands beside the mailbox of a row that has no other; a firm's or two people's is left. */
 function addName(candidate: Candidate, text: string): void {

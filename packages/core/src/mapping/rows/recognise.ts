@@ -18,9 +18,11 @@ import type { Recogniser } from '../mapping';
 export type IdentityCard = NameCard &
   Pick<MatchPerson, 'generation' | 'postal' | 'locality' | 'bday' | 'organizationText' | 'phones'> & {
     hasMailbox: boolean;
+    /** Ids that the file, or an outside tool, gives. */
+    ids: readonly string[];
   };
 
-export function cardOf(person: MatchPerson): IdentityCard {
+export function cardOf(person: MatchPerson, ids: readonly { v: unknown }[] = []): IdentityCard {
   const {
     given,
     givenText,
@@ -54,6 +56,7 @@ export function cardOf(person: MatchPerson): IdentityCard {
     organizationText,
     phones,
     hasMailbox: emails.length > 0,
+    ids: ids.map(({ v }) => externalKey(String(v))),
   };
 }
 
@@ -176,6 +179,21 @@ function isOneLine(a: string, b: string): boolean {
   return a === b || (!inOneCountry && isSamePhone(a, b));
 }
 
+/** Whether both have some of one kind and none of it in common. */
+function areApart(a: readonly string[], b: readonly string[], isSame = (x: string, y: string) => x === y): boolean {
+  return a.length > 0 && b.length > 0 && !a.some((x) => b.some((y) => isSame(x, y)));
+}
+
+/**
+ * Whether two of one name are told apart by everything else that is known of both: by the ids that somebody gave them, or by mailbox,
+ * phone and place together. A birthday in common says no more then.
+ */
+function areToldApart(a: IdentityCard, b: IdentityCard, apart: boolean): boolean {
+  if (areApart(a.ids, b.ids)) return true;
+  const places = (card: IdentityCard) => [card.postal || card.locality].filter(Boolean);
+  return apart && areApart(a.phones, b.phones, isOneLine) && areApart(places(a), places(b));
+}
+
 /** `apart` says that both have mailboxes and none of them is the other's. */
 function isCertain(person: IdentityCard, hit: Hit<unknown>, apart: boolean): boolean {
   if (hit.by === 'externalId') return !isSomebodyElse(person, hit.card);
@@ -197,6 +215,7 @@ function isCertain(person: IdentityCard, hit: Hit<unknown>, apart: boolean): boo
     case 'name': {
       // Without a mailbox or number to go by, a slip of the pen in a name is too little: the family name has to be the same.
       if (names !== 'agree' || birthdaysClash || person.familyText !== hit.card.familyText) return false;
+      if (areToldApart(person, hit.card, apart)) return false;
       const agree = (a: string, b: string) => a !== '' && a === b;
       return (
         agree(person.bday, hit.card.bday) ||

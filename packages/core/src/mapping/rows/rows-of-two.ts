@@ -49,9 +49,9 @@ export function rowsOfTwo(
   { columns }: Pick<Mapping, 'columns'>,
   issues: readonly Issue[],
 ): [string[], string[]] | null {
-  const at = issues.find(({ code }) => code === 'twoPeople')?.path.column;
+  const at = issues.flatMap(({ code, path }) => (code === 'twoPeople' ? (path.column ?? []) : []));
   const naming = columns.find(
-    ({ column, target }) => column === at && (target === 'fullName' || target === 'givenName'),
+    ({ column, target }) => at.includes(column) && (target === 'fullName' || target === 'givenName'),
   );
   if (!naming) return null;
   const names = namesIn(cells[naming.column] ?? '', naming);

@@ -10,6 +10,7 @@ import {
   PlainReader,
   recognisePerson,
   Repeats,
+  SaidOnce,
   RowReader,
   type Mapping,
   type Recogniser,
@@ -51,6 +52,7 @@ export class ImportPlanner {
   /** People of rows that cannot be read whole; whoever repeats one waits with it. */
   private readonly held = new FoldIndex();
   private readonly repeats: Repeats;
+  private readonly said: SaidOnce;
   private readonly uniqueFields: readonly FieldDefinition[];
   /** Rows of this file that hold a unique value, by its key and content. */
   private readonly uniqueInFile = new Map<string, number>();
@@ -100,6 +102,7 @@ export class ImportPlanner {
     this.foldedBy = foldedBy(mapping.recognise);
     this.uniqueFields = catalogue.uniqueFields;
     this.repeats = new Repeats(mapping);
+    this.said = new SaidOnce(mapping, catalogue);
     this.reader = new RowReader(mapping, catalogue, picks.context(mapping.country), shape);
     const isShort = !words.choices.size && !words.settled && mapping.numberColumn === undefined;
     this.plainReader = !isShort ? null : PlainReader.of(mapping, catalogue, this.reader);
@@ -140,6 +143,7 @@ export class ImportPlanner {
         return plan.decision.kind === 'new' ? one : plan;
       }
       this.folds.add(one.row, card, keys);
+      this.said.first(one.row, one.cells);
       return one;
     });
   }
@@ -161,6 +165,7 @@ export class ImportPlanner {
       }
       this.folds.add(plan.row, card, foldKeys);
       this.repeats.first(plan.row, plan.cells);
+      this.said.first(plan.row, plan.cells);
       this.opportunityOf(plan, plan.row);
       for (const one of unique) this.uniqueInFile.set(`${one.hash}:${one.content}`, plan.row);
     }
@@ -211,7 +216,7 @@ export class ImportPlanner {
         decision: held ? { kind: 'held' } : { kind: 'new' },
         unique: unique.map(({ hash }) => hash),
       },
-      card: cardOf(person),
+      card: cardOf(person, candidate.externalId),
       keys,
       foldKeys: isPerson && this.model ? identityKeys(candidate, person, this.foldedBy) : keys,
       unique,
@@ -326,8 +331,11 @@ export class ImportPlanner {
     if (inFile.kind === 'known' && !choice) {
       const wrong = this.repeats.ofPerson(inFile.id, plan.row, plan.cells) ?? this.opportunityOf(plan, inFile.id);
       if (wrong) return hold(wrong);
+      const otherwise = this.said.further(inFile.id, plan.row, plan.cells);
+      const [first] = otherwise;
+      if (first && holdsRow(first)) return hold(first);
       const issue: Issue = { code: 'foldedInto', row: inFile.id, path: { row: plan.row } };
-      return { ...plan, issues: [...plan.issues, issue], decision: { kind: 'fold', intoRow: inFile.id } };
+      return { ...plan, issues: [...plan.issues, issue, ...otherwise], decision: { kind: 'fold', intoRow: inFile.id } };
     }
     const hits =
       found.hits.size === 0
@@ -345,6 +353,7 @@ export class ImportPlanner {
       const wrong = this.opportunityOf(plan, plan.row);
       if (wrong) return hold(wrong);
       this.repeats.first(plan.row, plan.cells);
+      this.said.first(plan.row, plan.cells);
       this.folds.add(plan.row, card, foldKeys);
       for (const one of unique) this.uniqueInFile.set(`${one.hash}:${one.content}`, plan.row);
       if (clashes.length) plan.issues.push(...clashes);

@@ -168,10 +168,11 @@ export class KnownContacts {
       const { record: stored, version } = records.get(id) ?? {};
       if (!stored) continue;
       versions.set(id, version ?? 0);
-      const facts = factsOf(decodeFields(stored, FACT_FIELDS));
+      const record = decodeFields(stored, [...FACT_FIELDS, 'externalId']);
+      const facts = factsOf(record);
       if (!this.isWhole) facts.street = undefined;
       const person = preparePerson(facts);
-      const card = cardOf(person);
+      const card = cardOf(person, record.f.externalId);
       for (const key of keys) {
         if (unique.has(key)) holders.set(key, [...(holders.get(key) ?? []), { id, record: decodeRecord(stored) }]);
         const identity = numbers.get(key);
@@ -210,7 +211,7 @@ export class KnownContacts {
     return new Map(
       rows.map(({ asked, id, version, record }) => {
         versions.set(id, version);
-        const card = cardOf(preparePerson(factsOf(record)));
+        const card = cardOf(preparePerson(factsOf(record)), record.f.externalId);
         const isPerson = kindOf(record) === 'person';
         return [asked, { id, isPerson, card, organization: isPerson ? null : organizationKey(record.f) }];
       }),
