@@ -333,6 +333,16 @@ export const PHRASES: Readonly<Record<string, string>> = {
     'expected date|expected on|due to close|abschlussdatum|erwarteter abschluss|voraussichtlicher abschluss|date de ' +
     'clôture|clôture prévue|fecha de cierre|data di chiusura|data de fechamento|sluitingsdatum|verwachte sluiting|' +
     'avslutsdatum|data zamknięcia|datum uzavření|дата закрытия|完了予定日|预计成交日期',
+  department:
+    'department|dept|department name|business unit|abteilung|abteilungsname|departamento|depto|dipartimento|reparto|afdeling|' +
+    'avdelning|avdeling|osasto|dział|oddělení|oddelenie|odjel|oddelek|osztály|部署|部署名|部門|部门|отдел|отделение|відділ|부서|부서명',
+  gender:
+    'gender|sex|m f|gender identity|geschlecht|sexe|genre|sexo|género|sesso|genere|geslacht|kön|køn|kjønn|sukupuoli|płeć|pohlaví|' +
+    'pohlavie|spol|пол|стать|性別|性别|성별|cinsiyet|φύλο|sukup',
+  language:
+    'language|languages|preferred language|lang|spoken language|first language|language preference|language code|correspondence language|' +
+    'sprache|muttersprache|korrespondenzsprache|langue|langue maternelle|langue préférée|idioma|lengua|lingua|língua|taal|voorkeurstaal|' +
+    'språk|sprog|kieli|äidinkieli|język|jazyk|nyelv|limba|язык|мова|език|言語|语言|語言|언어|γλώσσα',
 };
 
 /** Wordings that may be something else, and are believed where the values fit: an outside id where none comes twice, a postal code. */

@@ -47,8 +47,12 @@ const TWO = /\s(?:&|\+|and|or|und|oder|et|ou|och|eller|og|en|és)\s|\s?[&+/]\s?(
 const SHORT_TWO = /\s(?:[eyiи]|ja|та)\s+(\p{L}+)\s+\p{L}/iu;
 /** Whose child somebody is, as names of India and Malaysia say it: no second person. */
 const CHILD_OF = /\s(?:[sdw]\/o|a\/[lp])\s/i;
-export const FAMILY =
-  /^(?:the\s+)?(?:(?:misses|messrs|mssrs|mesdames|messieurs|eheleute|ehepaar|geschwister|gebrüder)\.?\s+\S|fam\.\s*\S|family\s+\S|familie\s+\S|famille\s+\S|familia\s+\S|famiglia\s+\S)|\s(?:family|household|haushalt)$|^family$|^(?:the\s+)\S+s$/i;
+const OF_SEVERAL = 'misses|messrs|mssrs|mesdames|messieurs|eheleute|ehepaar|geschwister|gebrüder';
+export const FAMILY = new RegExp(
+  String.raw`^(?:the\s+)?(?:(?:${OF_SEVERAL})\.?\s+\S|fam\.\s*\S|(?:family|familie|famille|familia|famiglia)\s+\S)` +
+    String.raw`|\s(?:family|household|haushalt)$|^family$|^(?:the\s+)\S+s$`,
+  'i',
+);
 
 const DOTTED = /^(?:[A-Z]\.){2,}$/;
 

@@ -49,8 +49,10 @@ function areAlike(a: string, b: string): boolean {
 }
 
 /** Titles of several people, and words for a family or a couple. */
-const OF_SEVERAL =
-  /^(?:the )?(?:misses|messrs|mesdames|messieurs|mssrs|mm|mmes|sisters|brothers|family|household|couple|twins|familie|fam|famille|familia|famiglia|perhe|rodina|rodzina|eheleute|ehepaar|geschwister|gebruder|herren|damen|senores|senoras|signori|heren|dames)(?: |$)/;
+const OF_SEVERAL = new RegExp(
+  '^(?:the )?(?:misses|messrs|mesdames|messieurs|mssrs|mm|mmes|sisters|brothers|family|household|couple|twins|familie|fam|famille|familia|' +
+    'famiglia|perhe|rodina|rodzina|eheleute|ehepaar|geschwister|gebruder|herren|damen|senores|senoras|signori|heren|dames)(?: |$)',
+);
 
 /**
  * Whether a part of a name says that it is that of several people: "Tim & Jane" for a given name, "Mr and Mrs" for a title, "The

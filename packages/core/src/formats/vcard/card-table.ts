@@ -23,8 +23,10 @@ const NAMES: Record<string, string> = {
 const ADDRESS = ['street', 'locality', 'region', 'postalCode', 'country'];
 const ORDER = [
   KIND,
-  ...'prefix givenName additionalNames familyName suffix nickname fullName organization title email tel adr'.split(' '),
-  ...'url bday anniversary related tags note tz photo externalId'.split(' '),
+  ...'prefix givenName additionalNames familyName suffix nickname gender fullName organization department title email tel adr'.split(
+    ' ',
+  ),
+  ...'url language bday anniversary related tags note tz photo externalId'.split(' '),
 ];
 const PICTURE: CardCell = { target: 'photo', name: 'photo', label: null, nth: 0, text: '' };
 

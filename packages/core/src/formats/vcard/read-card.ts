@@ -56,7 +56,11 @@ const SIMPLE: Record<string, string> = {
   title: 'title',
   note: 'note',
   tz: 'tz',
+  lang: 'language',
+  'x-lang': 'language',
 };
+/** RFC 6350, 6.2.7: the first part of GENDER. */
+export const SEXES: Record<string, string> = { M: 'male', F: 'female', O: 'other', N: 'none', U: '' };
 const NAME_TARGETS = ['familyName', 'givenName', 'additionalNames', 'prefix', 'suffix'];
 /** Properties that say nothing of a contact. */
 const PASSED = new Set([
@@ -109,8 +113,12 @@ function cellsOf(property: CardProperty): Cell[] {
     }
     case 'org': {
       const [organization = '', ...units] = partsOf(property);
-      const unit = units.filter(Boolean).join(', ');
-      return [...cell('organization', organization), ...cell(null, unit).map((one) => ({ ...one, name: 'ORG unit' }))];
+      return [...cell('organization', organization), ...cell('department', units.filter(Boolean).join(', '))];
+    }
+    case 'gender':
+    case 'x-gender': {
+      const [sex = '', words = ''] = partsOf(property);
+      return cell('gender', words || (SEXES[sex.toUpperCase()] ?? sex));
     }
     case 'bday':
     case 'anniversary':

@@ -229,7 +229,6 @@ describe('a card', () => {
     expect(candidate.note?.[0]?.v).toBe('früh genug\nnoch');
     expect(table.columns.filter((column) => !column.target).map((column) => column.header)).toEqual([
       'FN otherwise',
-      'ORG unit',
       'ANNIVERSARY',
       'X-SHED',
     ]);

@@ -2,7 +2,7 @@ import { countryName, displayNameOf, typeValue, type Catalogue } from '../../fie
 import { isAddress, isRelation, kindOf, valuesOf, type ContactRecord, type Value } from '../../model';
 import { typesFor } from './card-labels';
 import { writeCardText, type CardProperty, type CardText } from './card-text';
-import type { CardPicture } from './read-card';
+import { SEXES, type CardPicture } from './read-card';
 
 export interface CardContact {
   id: number;
@@ -17,7 +17,7 @@ export interface CardContact {
 const HAVE_PROPERTY = new Set(
   (
     'prefix givenName additionalNames familyName suffix fullName nickname photo email tel url organization title related ' +
-    'adr tz bday anniversary tags note'
+    'adr tz bday anniversary tags note department gender language'
   ).split(' '),
 );
 /** The name of the property beside the standard ones, for values that a card has no place for. */
@@ -48,7 +48,14 @@ export function writeCard(contact: CardContact, catalogue: Catalogue, version: C
   put('n', [isOrganization ? ['', '', '', '', ''] : name]);
   if (isOrganization) put(version === '4.0' ? 'kind' : 'x-kind', ['org']);
   for (const field of ['nickname', 'title', 'note', 'tz']) if (text(record, field)) put(field, [text(record, field)]);
-  if (organization) put('org', [organization]);
+  const department = text(record, 'department');
+  if (organization || department) put('org', [department ? [organization, department] : organization]);
+  const gender = text(record, 'gender');
+  if (gender) {
+    const [sex] = Object.entries(SEXES).find(([, word]) => word === gender.toLowerCase()) ?? [];
+    put(version === '4.0' ? 'gender' : 'x-gender', [sex ?? ['', gender]]);
+  }
+  if (text(record, 'language')) put(version === '4.0' ? 'lang' : 'x-lang', [text(record, 'language')]);
   for (const value of several('email')) put('email', [String(value.v)], typed(value));
   for (const value of several('tel')) put('tel', [String(value.v)], typed(value));
   for (const value of several('url')) put('url', [String(value.v)], typed(value));

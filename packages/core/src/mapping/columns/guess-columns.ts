@@ -75,6 +75,9 @@ const ONCE = new Set([
   'anniversary',
   'organization',
   'title',
+  'department',
+  'gender',
+  'language',
   'source',
   'stage',
   'owner',
@@ -101,6 +104,11 @@ const ENGLISH = new RegExp(
   String.raw`\b(?:name|names|first|last|forename|surname|phone|address|city|town|company|organi[sz]ations?` +
     String.raw`|country|birth|birthday|postcode|zip|street|state|owner|comments)\b`,
 );
+
+/** The name that a mail program shows with a mailbox, which is no mailbox and may be anything. */
+const SHOWN_NAME =
+  /(?:^| )(?:e ?)?mail\b.*\b(?:display ?name|displayname|shown name|anzeigename|nom (?:affiche|complet)|weergavenaam|nombre para mostrar|nome visualizzato)$/;
+const isShownName = (header: string) => SHOWN_NAME.test(foldText(header.replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2')));
 
 /** A "stage" is of a relationship in English; in other languages it is a course or a time of practice. */
 function settleStage(headers: readonly (string | null)[], opinions: Opinion[]): void {
@@ -183,7 +191,9 @@ export function guessColumns(
   const looked = sample.slice(0, PROFILED_ROWS);
   const profiles = headers.map((_, i) => profileColumn(looked.map((cells) => cells[i] ?? '')));
   const readings = byRole(asOwn(headers)).map((header, i) =>
-    header === null && headers[i] ? { ...readHeader(''), ofOthers: true } : readHeader(header ?? ''),
+    (header === null && headers[i]) || isShownName(headers[i] ?? '')
+      ? { ...readHeader(''), ofOthers: true }
+      : readHeader(header ?? ''),
   );
   const isOfSecond = ofSecondPeople(readings, profiles);
   const named = headers.some((header) => header);
@@ -213,7 +223,7 @@ export function guessColumns(
   settleStates(headers, opinions, profiles);
   const second = familyPrefix(opinions) ?? secondOf('familyName', opinions) ?? secondOf('prefix', opinions);
   settleRepeats(opinions);
-  const labelColumns = columnsOfLabels(readings, opinions);
+  const labelColumns = columnsOfLabels(readings, opinions, profiles);
   const labels = opinions.map(({ target }, i) => labelFor(target, readings[i]?.label ?? null));
   const whole = wholeAddresses(opinions, labels, profiles);
   joinAddress(opinions, labels, whole);
@@ -309,10 +319,18 @@ function saysDate(header: string): boolean {
 }
 
 /** Columns whose labels stand in another column ("Phone 1 - Type"), each with that one: the nearest of one meaning and number. */
-function columnsOfLabels(readings: readonly HeaderReading[], opinions: readonly Opinion[]): Map<number, number> {
+/** How a mail program reaches an address, which tells nothing of whose or where it is. */
+const TECHNICAL_TYPE = /^(?:smtp|ex|x400|x500|mailto|internet|internet e-?mail|http|unknown|default|0|1)$/i;
+
+function columnsOfLabels(
+  readings: readonly HeaderReading[],
+  opinions: readonly Opinion[],
+  profiles: readonly ColumnProfile[],
+): Map<number, number> {
   const found = new Map<number, number>();
   readings.forEach(({ kindOf, ordinal }, at) => {
-    if (!kindOf) return;
+    const { values = [] } = profiles[at] ?? {};
+    if (!kindOf || (values.length > 0 && values.every((value) => TECHNICAL_TYPE.test(value)))) return;
     const fits = (i: number) => {
       const target = opinions[i]?.target;
       const same = target === kindOf || (kindOf === 'street' && !!target && isOfAddress(target));

@@ -27,8 +27,12 @@ export function kindSaid(text: string): 'organization' | 'person' | null {
   return PERSON.has(word) ? 'person' : null;
 }
 
-const HEADING =
-  /^(?:(?:record|contact|customer|client|donor|supporter|account|entity|party|constituent|member|supplier|kunden?|kontakt|datensatz) ?)?(?:kind|type|entity|category|class|art|typ|type de contact|tipo|tipologia|soort|slag|laji|druh|rodzaj|vid)(?: of (?:record|contact|customer|donor))?$/;
+const OF_WHOM =
+  'record|contact|customer|client|donor|supporter|account|entity|party|constituent|member|supplier|kunden?|kontakt|datensatz';
+const HEADING = new RegExp(
+  `^(?:(?:${OF_WHOM}) ?)?(?:kind|type|entity|category|class|art|typ|type de contact|tipo|tipologia|soort|slag|laji|druh|rodzaj|vid)` +
+    '(?: of (?:record|contact|customer|donor))?$',
+);
 
 /** A column that says of each row whether it is a person or an organization, by its heading and by all of its cells. */
 export function settleKind(

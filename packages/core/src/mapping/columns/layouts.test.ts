@@ -173,7 +173,7 @@ const LAYOUTS: [name: string, heading: string, rows: string[], expected: string]
       'REIS, ANA|03/01/1980|F|206-555-0101|ana@example.org|12 HARBOR ST|MYSTIC|CT|6355',
       'WRAY, TOM|12/15/1975|M|206-555-0102|tom@example.org|4 MAIN ST|MYSTIC|CT|6355',
     ],
-    'fullName | bday | - | tel | email | street | locality | region | postalCode +zeros',
+    'fullName | bday | gender | tel | email | street | locality | region | postalCode +zeros',
   ],
   [
     'members of a German club',
@@ -202,7 +202,7 @@ const LAYOUTS: [name: string, heading: string, rows: string[], expected: string]
       'REIS|Ana|F|01/03/1980|12 rue du Port||35400|SAINT-MALO|0299555010|0611111111|ana@example.org|123456A',
       'WRAY|Tom|M|15/12/1975|4 quai des Voiles|Bat B|44000|NANTES|0240555010||tom@example.org|123457B',
     ],
-    'familyName | givenName | - | bday | street | street | postalCode | locality | tel | tel | email | -',
+    'familyName | givenName | gender | bday | street | street | postalCode | locality | tel | tel | email | -',
   ],
   [
     'customers of a shop',
@@ -271,7 +271,7 @@ const LAYOUTS: [name: string, heading: string, rows: string[], expected: string]
       '王伟|男|13800138000|wang@example.org|北方造船有限公司|经理|北京市朝阳区建国路12号|100020|',
       '李静|女|13900139001|li@example.org|帆缆店|店主|上海市浦东新区世纪大道4号|200120|老客户',
     ],
-    'fullName | - | tel mobile | email | organization | title | street whole | postalCode | note',
+    'fullName | gender | tel mobile | email | organization | title | street whole | postalCode | note',
   ],
   [
     'an Indian list',
@@ -290,6 +290,16 @@ const LAYOUTS: [name: string, heading: string, rows: string[], expected: string]
       'V2|Tom|Thomas|Wray|Ann Wray|07700 900303|P123457|TR10 8AA|tom@example.org|07700 900304',
     ],
     'externalId | nickname | givenName | familyName | - | - | - | postalCode | email | tel',
+  ],
+  [
+    'contacts of a mail program, with the technical side of each mailbox',
+    'First Name|Last Name|E-mail Address|E-mail Type|E-mail Display Name|Direct line|Department|Gender|Language|address.street|address.city|address.zip',
+    [
+      'Ada|Penrose|ada@example.org|SMTP|Ada Penrose (ada@example.org)|01632 960101|Rigging|Female|English|1 Slip Lane|Falmouth|TR11 3WI',
+      'Bea|Trelawny|bea@example.org|SMTP|Bea Trelawny (bea@example.org)|01632 960102|Sails|F|fr|2 Slip Lane|Falmouth|TR11 3WI',
+      'Cai|Rosewarne|cai@example.org|EX|Rosewarne, Cai|01632 960103|Office|male|en-GB|3 Slip Lane|Falmouth|TR11 3WI',
+    ],
+    'givenName | familyName | email | - | - | tel work | department | gender | language | street | locality | postalCode',
   ],
 ];
 

@@ -102,7 +102,8 @@ function packCard(card: IdentityCard): string {
   const given = `${wordsOf(card.given)}\u0001${card.givenText}\u0001${card.nickname}\u0001${card.unreadable ? 1 : ''}\u0001${card.script}`;
   const families = `${wordsOf(card.family)}\u0001${card.familyText}\u0001${card.familyInferred ? 1 : ''}\u0001${card.generation}`;
   const place = `${card.postal}\u0001${card.locality}\u0001${card.bday}`;
-  return `${given}\u0001${families}\u0001${place}\u0001${card.organizationText}\u0001${card.hasMailbox ? 1 : ''}\u0001${wordsOf(card.phones)}\u0001${card.ids.join('\u0002')}`;
+  const rest = [card.organizationText, card.hasMailbox ? 1 : '', wordsOf(card.phones), card.ids.join('\u0002')];
+  return [given, families, place, ...rest].join('\u0001');
 }
 
 function unpackCard(packed: string): IdentityCard {

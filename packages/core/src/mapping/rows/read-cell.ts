@@ -205,6 +205,9 @@ const NAME_FIELDS = new Set([
   'nickname',
   'organization',
   'title',
+  'department',
+  'gender',
+  'language',
 ]);
 
 /** What a spreadsheet or a database writes where it has nothing, and nobody else does. */
