@@ -38,7 +38,7 @@ export function sniffFile(path: string): Result<Table, Issue> {
 function cardTable(path: string): { table: CardTable; texts: string[] } {
   const bytes = readFileSync(path);
   const decoder = openDecoder(encodingOfCards(bytes.subarray(0, PIECE))?.decoder ?? 'utf-8');
-  const texts = new CardSplitter().push(decoder.decode(bytes) + decoder.decode(), true);
+  const texts = new CardSplitter().push(decoder.decode(bytes) + decoder.decode(), true).map(({ text }) => text);
   const table = new CardTable();
   for (const text of texts) {
     const card = readCard(text);

@@ -1,4 +1,5 @@
 import Papa from 'papaparse';
+import { QuoteMender } from './stray-quotes';
 
 export interface DelimitedOptions {
   delimiter: string;
@@ -7,6 +8,14 @@ export interface DelimitedOptions {
   escape?: '\\' | undefined;
   /** Set where some lines end with CR LF and others with LF; both are read as LF, within cells as well. */
   mixedLines?: true | undefined;
+  /** How many cells a record has, where that is known. */
+  columnCount?: number | undefined;
+}
+
+/** A line whose quotation mark is opened and never closed: where it stands in the text, and which record it is. */
+export interface StrayQuote {
+  line: number;
+  number: number;
 }
 
 /** One record of a delimited text. `number` counts records that are not blank, from 1. */
@@ -38,15 +47,21 @@ export class DelimitedReader {
   private rest = '';
   private count = 0;
   private lineEnd: string | null = null;
-  /** Set when a quotation mark was opened and never closed. */
+  /** Lines whose quotation mark is opened and never closed; they are read without it. */
+  readonly strays: StrayQuote[] = [];
+  /** Set when a quotation mark was opened and never closed, where such lines are not mended. */
   unclosedQuote = false;
+  private lines = 1;
   /** Quoted cells behind whose end something else stands. */
   malformedQuotes = 0;
 
   /** A backslash at the end of a piece, until it is known what it stands before. */
   private backslash = '';
 
-  constructor(private readonly options: DelimitedOptions) {}
+  constructor(
+    private readonly options: DelimitedOptions,
+    private readonly mends = true,
+  ) {}
 
   push(text: string, last: boolean): DelimitedRecord[] {
     let input = this.rest + (this.options.escape ? this.doubled(text, last) : text);
@@ -70,16 +85,42 @@ export class DelimitedReader {
       newline: this.lineEnd ?? '\n',
     });
     const result = parser.parse(input, 0, !last);
+    const tooLong = input.length - result.meta.cursor > LONGEST_RECORD;
+    const isUnclosed = result.errors.some(({ code }) => code === 'MissingQuotes') && (last || tooLong);
+    const malformed = result.errors.filter(({ code }) => code === 'InvalidQuotes').length;
+    if (this.mends && (isUnclosed || malformed > 0)) return this.mended(input, held, last || tooLong, last);
+    this.countLines(input, result.meta.cursor);
     this.rest = last ? '' : input.slice(result.meta.cursor) + held;
-    if (result.errors.some((error) => error.code === 'MissingQuotes') && (last || this.rest.length > LONGEST_RECORD))
-      this.unclosedQuote = true;
-    for (const { code } of result.errors) if (code === 'InvalidQuotes') this.malformedQuotes++;
+    this.unclosedQuote ||= isUnclosed;
+    this.malformedQuotes += malformed;
     const records: DelimitedRecord[] = [];
     for (const cells of result.data) {
       if (isBlank(cells)) continue;
       records.push({ number: ++this.count, cells });
     }
     return records;
+  }
+
+  /** The records of a text in which a quotation mark is not closed, or stands where none should. */
+  private mended(input: string, held: string, isWhole: boolean, last: boolean): DelimitedRecord[] {
+    const { records, cursor } = new QuoteMender(input, this.options, isWhole).read();
+    this.rest = last ? '' : input.slice(cursor) + held;
+    const found: DelimitedRecord[] = [];
+    let at = 0;
+    for (const { cells, isStray, end } of records) {
+      if (!isBlank(cells)) {
+        found.push({ number: ++this.count, cells });
+        if (isStray) this.strays.push({ line: this.lines, number: this.count });
+      }
+      this.countLines(input.slice(at, end), end - at);
+      at = end;
+    }
+    return found;
+  }
+
+  private countLines(text: string, end: number): void {
+    const mark = this.lineEnd === '\r' ? '\r' : '\n';
+    for (let at = text.indexOf(mark); at >= 0 && at < end; at = text.indexOf(mark, at + 1)) this.lines++;
   }
 
   /** Text with its quotation marks doubled instead of escaped. */

@@ -43,10 +43,50 @@ describe('reading delimited text', () => {
       ['c', 'd'],
     ]);
   });
-  test('a quotation mark that is never closed is noticed', () => {
-    const reader = new DelimitedReader({ delimiter: ',', quote: '"' });
-    reader.push('a,b\n"c,d\ne,f\n', true);
-    expect(reader.unclosedQuote).toBe(true);
+  describe('a quotation mark that is never closed', () => {
+    const read = (lines: string[], size = 1e9) => {
+      const reader = new DelimitedReader({ delimiter: ',', quote: '"', columnCount: 3 });
+      const text = `${lines.join('\r\n')}\r\n`;
+      const rows: string[][] = [];
+      for (let at = 0; at < text.length; at += size)
+        rows.push(...reader.push(text.slice(at, at + size), at + size >= text.length).map(({ cells }) => cells));
+      return { rows, strays: reader.strays };
+    };
+    const plain = (n: number) => [`Row${n}`, 'plain', `${n}`];
+
+    test('costs no other row, whatever stands below', () => {
+      for (const below of [[], ['Bea,"Tre, lawny",6'], ['Bea,"said ""hi""",6', 'Cai,"two\nlines",7']]) {
+        const lines = ['a,b,c', 'Ada,Penrose,1', '"Bad,Trelawny,2', plain(3).join(','), ...below, plain(9).join(',')];
+        for (const size of [1e9, 7]) {
+          const { rows, strays } = read(lines, size);
+          expect(rows.slice(0, 4)).toEqual([
+            ['a', 'b', 'c'],
+            ['Ada', 'Penrose', '1'],
+            ['Bad', 'Trelawny', '2'],
+            plain(3),
+          ]);
+          expect(rows.at(-1)).toEqual(plain(9));
+          expect(rows).toHaveLength(5 + below.length);
+          expect(strays).toEqual([{ line: 3, number: 3 }]);
+        }
+      }
+    });
+
+    test('in the middle of a line is left out of its cell', () => {
+      const { rows, strays } = read(['a,b,c', 'Ada,"Penrose,1', 'Bea,Trelawny,2']);
+      expect(rows).toEqual([
+        ['a', 'b', 'c'],
+        ['Ada', 'Penrose', '1'],
+        ['Bea', 'Trelawny', '2'],
+      ]);
+      expect(strays).toEqual([{ line: 2, number: 2 }]);
+    });
+
+    test('is none where marks within a long cell only were not doubled', () => {
+      const { rows, strays } = read(['a,b,c', 'Ada,"said "hi" and\nwent",1', 'Bea,x,2']);
+      expect(rows[1]).toEqual(['Ada', 'said "hi" and\nwent', '1']);
+      expect(strays).toEqual([]);
+    });
   });
 });
 

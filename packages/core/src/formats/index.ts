@@ -1,5 +1,5 @@
 export { sniffEncoding, type TextEncoding } from './sniff-bytes';
-export { DelimitedReader, type DelimitedOptions, type DelimitedRecord } from './delimited-reader';
+export { DelimitedReader, type DelimitedOptions, type DelimitedRecord, type StrayQuote } from './delimited-reader';
 export { labelWord, ofFamily, readHeader, saysNameOrder, type HeaderReading } from './header-words';
 export { headingAt } from './heading-rows';
 export { ENCODINGS } from './guess-encoding';
@@ -9,6 +9,7 @@ export { sniffDelimited, type DelimitedShape, type DelimitedSniff } from './snif
 export {
   type CardColumn,
   CardSplitter,
+  type CutCard,
   cardsOfJson,
   looksLikeCards,
   readCard,

@@ -60,7 +60,7 @@ interface Reading {
 }
 
 function readSample(text: string, options: DelimitedOptions, complete: boolean): Reading {
-  const reader = new DelimitedReader(options);
+  const reader = new DelimitedReader(options, false);
   const records = reader.push(text, true).map((record) => record.cells);
   if (!complete && records.length > 1) records.pop();
   return {
@@ -68,6 +68,14 @@ function readSample(text: string, options: DelimitedOptions, complete: boolean):
     unclosed: reader.unclosedQuote && complete,
     malformed: reader.malformedQuotes,
   };
+}
+
+/** The records of a sample in which a quotation mark is not closed. */
+function mendedSample(text: string, options: DelimitedOptions, width: number, complete: boolean): string[][] {
+  const reader = new DelimitedReader({ ...options, columnCount: width });
+  const records = reader.push(text, true).map(({ cells }) => cells);
+  if (!complete && records.length > 1) records.pop();
+  return records.slice(0, SAMPLE_ROWS + 10);
 }
 
 /** Share of the filled cells that stand between two apostrophes. */
@@ -132,7 +140,7 @@ function sniffText(text: string, encoding: TextEncoding, complete: boolean): Res
   const best = winner && { ...winner, ...readQuoted(text, winner.delimiter, complete) };
   if (!best || best.records.length === 0) return err({ code: 'emptyFile', path: {} });
   const issues: Issue[] = [];
-  if (best.unclosed) return err({ code: 'unclosedQuote', path: {} });
+  if (best.unclosed || best.malformed) best.records = mendedSample(text, best.options, best.width, complete);
   if (best.width === 1) issues.push({ code: 'onlyOneColumn', path: {} });
   const { row, headers } = headingOf(best.records, best.width);
   const sample = best.records.slice(row ?? 0).slice(0, SAMPLE_ROWS);

@@ -1,4 +1,4 @@
-import { DelimitedReader, type DelimitedOptions, type DelimitedRecord } from './delimited-reader';
+import { DelimitedReader, type DelimitedOptions, type DelimitedRecord, type StrayQuote } from './delimited-reader';
 import type { TextEncoding } from './sniff-bytes';
 import { openDecoder, type PieceDecoder } from './text-decoder';
 
@@ -8,8 +8,9 @@ export class TableReader {
   private readonly reader: DelimitedReader;
 
   constructor({ encoding, ...options }: DelimitedOptions & { encoding: TextEncoding }) {
+    const { delimiter, quote, escape, mixedLines, columnCount } = options;
     this.decoder = openDecoder(encoding.decoder);
-    this.reader = new DelimitedReader(options);
+    this.reader = new DelimitedReader({ delimiter, quote, escape, mixedLines, columnCount });
   }
 
   /** The records that end in the next piece; without a piece, those that are left. */
@@ -17,8 +18,8 @@ export class TableReader {
     return this.reader.push(this.decoder.decode(piece), piece === undefined);
   }
 
-  /** Whether a quotation mark was opened and never closed. */
-  get unclosedQuote(): boolean {
-    return this.reader.unclosedQuote;
+  /** Lines whose quotation mark is opened and never closed. */
+  get strays(): readonly StrayQuote[] {
+    return this.reader.strays;
   }
 }

@@ -13,7 +13,7 @@ type Facts =
   | { code: 'uploadCutOff'; receivedBytes: number; declaredBytes: number }
   | { code: 'noDataRows' }
   | { code: 'onlyOneColumn' }
-  | { code: 'unclosedQuote' }
+  | { code: 'unclosedQuote'; line: number }
   | { code: 'undecodable'; encoding: string }
   | { code: 'repeatedHeading' }
   | { code: 'nulBytes' }
@@ -31,7 +31,7 @@ type Facts =
   | { code: 'invalidNumber'; value: string }
   | { code: 'invalidRange'; value: string }
   | { code: 'noPicture' }
-  | { code: 'unreadableCard'; why: string; row: number }
+  | { code: 'unreadableCard'; why: string; row: number; line?: number }
   | { code: 'dateWithoutYear'; value: string }
   | { code: 'invalidYesNo'; value: string }
   | { code: 'unclearPermission'; value: string }

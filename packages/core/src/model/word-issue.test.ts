@@ -55,7 +55,7 @@ const EVERY: { [C in IssueCode]: Omit<Extract<Issue, { code: C }>, 'code' | 'pat
   uploadCutOff: { receivedBytes: 10, declaredBytes: 20 },
   noDataRows: {},
   onlyOneColumn: {},
-  unclosedQuote: {},
+  unclosedQuote: { line: 12 },
   undecodable: { encoding: 'utf-8' },
   repeatedHeading: {},
   contactGone: { contactId: 5 },

@@ -22,36 +22,64 @@ export interface CardText {
   lines?: RawLine[];
 }
 
-/** Cuts a stream of text into cards (from BEGIN:VCARD to END:VCARD), so that one that is broken spoils no other. */
+/** The text of a card with the line of the file that it begins in. */
+export interface CutCard {
+  text: string;
+  line: number;
+}
+
+/**
+ * Cuts a stream of text into cards (from BEGIN:VCARD to END:VCARD), so that one that is broken spoils no other: one without its end
+ * ends where the next begins.
+ */
 export class CardSplitter {
   private rest = '';
+  private line = 1;
 
   /** Cards that are whole now; with `last` also an end without END:VCARD. What stands between cards is passed over. */
-  push(text: string, last: boolean): string[] {
+  push(text: string, last: boolean): CutCard[] {
     this.rest += text;
-    const cards: string[] = [];
+    const cards: CutCard[] = [];
     for (;;) {
-      const begin = /^BEGIN:VCARD[ \t]*\r?$/im.exec(this.rest);
+      const begin = BEGIN.exec(this.rest);
       if (!begin) break;
-      const end = /^END:VCARD[ \t]*\r?$/im.exec(this.rest.slice(begin.index));
-      if (!end) {
-        this.rest = this.rest.slice(begin.index);
-        if (last) {
-          cards.push(this.rest);
-          this.rest = '';
-        }
+      this.pass(begin.index);
+      const end = END.exec(this.rest);
+      const next = nextBegin(this.rest);
+      const isCut = next > 0 && (!end || next < end.index);
+      if (!end && !isCut) {
+        if (last) cards.push(this.cut(this.rest.length));
         return cards;
       }
-      const stop = begin.index + end.index + end[0].length;
+      const stop = isCut ? next : (end?.index ?? 0) + (end?.[0].length ?? 0);
       // At the end of a piece the line may go on, or its end be cut.
       if (!last && stop >= this.rest.length) return cards;
-      cards.push(this.rest.slice(begin.index, stop));
-      this.rest = this.rest.slice(stop);
+      cards.push(this.cut(stop));
     }
     // The beginning of a card may be cut in two.
-    this.rest = last ? '' : this.rest.slice(-20);
+    this.pass(last ? this.rest.length : Math.max(0, this.rest.length - 20));
     return cards;
   }
+
+  private cut(length: number): CutCard {
+    const card = { text: this.rest.slice(0, length), line: this.line };
+    this.pass(length);
+    return card;
+  }
+
+  private pass(length: number): void {
+    for (let at = this.rest.indexOf('\n'); at >= 0 && at < length; at = this.rest.indexOf('\n', at + 1)) this.line++;
+    this.rest = this.rest.slice(length);
+  }
+}
+
+const BEGIN = /^BEGIN:VCARD[ \t]*\r?$/im;
+const END = /^END:VCARD[ \t]*\r?$/im;
+
+/** Where the next card begins behind the one that a text begins with, or -1; a card within one is its AGENT (RFC 2426, 3.5.4). */
+function nextBegin(text: string): number {
+  const next = /\n(BEGIN:VCARD[ \t]*\r?)$/im.exec(text);
+  return next && !/\nAGENT[^\n]*:\s*$/i.test(text.slice(0, next.index)) ? next.index + 1 : -1;
 }
 
 /** Whether a text begins as a card does. */
@@ -173,7 +201,7 @@ export function readCardText(text: string): Result<CardText, string> {
   const stated = /^VERSION[^:\r\n]*:[ \t]*([\d.]+)/im.exec(text)?.[1];
   if (stated && !VERSIONS.has(stated)) return err(`it is of version ${stated}; save it as version 3 or 4`);
   if (!/^END:VCARD[ \t]*\r?$/im.test(text))
-    return err(`it breaks off before END:VCARD, after line ${rawLines(text.trimEnd()).length}`);
+    return err(`it breaks off before END:VCARD, after ${rawLines(text.trimEnd()).length} lines`);
   let parsed: unknown;
   try {
     parsed = ICAL.parse(plainSemicolons(plainLines(stated === '2.1' ? asVersion3(text) : text)));

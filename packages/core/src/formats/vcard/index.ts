@@ -1,5 +1,6 @@
 export {
   CardSplitter,
+  type CutCard,
   looksLikeCards,
   readCardText,
   writeCardText,

@@ -4,7 +4,7 @@ import { BY_HAND, RowReader, type Mapping } from '../../mapping';
 import { Catalogue, guardText } from '../../fields';
 import type { ContactRecord, Value } from '../../model';
 import { recordFrom } from '../../writing';
-import { CardSplitter } from './card-text';
+import { CardSplitter, type CutCard } from './card-text';
 import { CardTable } from './card-table';
 import { readCard } from './read-card';
 import { writeCard } from './write-card';
@@ -320,7 +320,24 @@ describe('a file of cards', () => {
       );
     }
   });
-  const trim = (card: string) => card.trim();
+  const trim = ({ text: card, line }: CutCard) => `${line} ${card.trim()}`;
+
+  test('with a card that has no end swallows nobody, and says where it begins', () => {
+    const cards = new CardSplitter().push(
+      'BEGIN:VCARD\nVERSION:3.0\nFN:A\nEND:VCARD\nBEGIN:VCARD\nVERSION:3.0\nFN:B\n\nBEGIN:VCARD\nVERSION:3.0\nFN:C\nEND:VCARD\n',
+      true,
+    );
+    expect(cards.map(({ text: card, line }) => [line, /FN:(.)/.exec(card)?.[1], readCard(card).ok])).toEqual([
+      [1, 'A', true],
+      [5, 'B', false],
+      [9, 'C', true],
+    ]);
+  });
+
+  test('keeps a card within a card where it stands', () => {
+    const agent = 'BEGIN:VCARD\nFN:A\nAGENT:\nBEGIN:VCARD\nFN:B\nEND:VCARD\n';
+    expect(new CardSplitter().push(agent, true)).toHaveLength(1);
+  });
 
   test('has a column for what occurs, and one for a card that is broken', () => {
     const table = new CardTable();

@@ -6,6 +6,7 @@ import {
   TableReader,
   type DelimitedSniff,
   type TextEncoding,
+  type StrayQuote,
 } from '../../formats';
 import { err, ok, type Issue, type Result } from '../../model';
 import { guessColumns, type ColumnGuess } from '../columns/guess-columns';
@@ -55,7 +56,9 @@ export class FileReading {
     if (this.cards) return ok({ kind: 'cards', encoding: this.cards });
     if (!this.sniffed) return err({ code: 'emptyFile', path: {} });
     this.count();
-    const rowCount = this.records - (this.sniffed.shape.headerRow ?? 0);
+    const heading = this.sniffed.shape.headerRow ?? 0;
+    const rowCount = this.records - heading;
+    this.sniffed.issues.push(...strayIssues(this.reader?.strays ?? [], heading));
     if (!this.issue && rowCount <= 0) this.issue = { code: 'noDataRows', path: {} };
     return this.issue ? err(this.issue) : ok({ kind: 'table', sniff: this.sniffed, rowCount });
   }
@@ -79,9 +82,17 @@ export class FileReading {
   private count(piece?: Uint8Array): void {
     if (!this.reader) return;
     this.records += this.reader.push(piece).length;
-    if (this.reader.unclosedQuote) this.issue = { code: 'unclosedQuote', path: {} };
   }
 }
+
+/** Lines that are named one by one. */
+const NAMED = 20;
+
+/** What is said of lines whose quotation mark is opened and never closed. */
+export const strayIssues = (strays: readonly StrayQuote[], heading: number): Issue[] =>
+  strays
+    .slice(0, NAMED)
+    .map(({ line, number }) => ({ code: 'unclosedQuote', line, path: { row: Math.max(0, number - heading) } }));
 
 /** Bytes in which a file of cards says that it is one. */
 const CARD_BYTES = 400;

@@ -5,6 +5,7 @@ import {
   openDecoder,
   readCard,
   writeDelimitedLine,
+  type CutCard,
   type DelimitedShape,
   type TextEncoding,
 } from '@gray-loom/core/formats';
@@ -32,7 +33,7 @@ export interface TakenCards {
 }
 
 /** The cards of the first `pieces` pieces of a stored file, one after the other. Memory is bounded by one piece and one card. */
-async function* cardsOf(tx: Tx, intakeId: number, pieces: number, label: string): AsyncGenerator<string> {
+async function* cardsOf(tx: Tx, intakeId: number, pieces: number, label: string): AsyncGenerator<CutCard> {
   const decoder = openDecoder(label);
   const splitter = new CardSplitter();
   for (let seq = 0; seq < pieces; seq++) {
@@ -58,12 +59,12 @@ export async function takeCards(
   const table = new CardTable();
   const issues: Issue[] = [];
   let rowCount = 0;
-  for await (const text of cardsOf(tx, intakeId, first, encoding.decoder)) {
+  for await (const { text, line } of cardsOf(tx, intakeId, first, encoding.decoder)) {
     const card = readCard(text);
     table.learn(card.ok ? card.value : null);
     rowCount++;
     if (!card.ok && issues.length < NAMED)
-      issues.push({ code: 'unreadableCard', why: card.error, row: rowCount, path: {} });
+      issues.push({ code: 'unreadableCard', why: card.error, row: rowCount, line, path: {} });
   }
   if (rowCount === 0) throw refuseIssue({ code: 'noDataRows', path: {} });
 
@@ -75,7 +76,7 @@ export async function takeCards(
     held = '';
   };
   const samples: string[][] = [];
-  for await (const text of cardsOf(tx, intakeId, first, encoding.decoder)) {
+  for await (const { text } of cardsOf(tx, intakeId, first, encoding.decoder)) {
     const card = readCard(text);
     const picture = card.ok && card.value.picture ? await pictureHash(tx, card.value.picture.base64) : '';
     const cells = card.ok ? table.row(card.value, picture) : table.row(null, '', text);
