@@ -7,7 +7,7 @@ import type {
   ContactPage,
   EntryCheck,
   GroupList,
-  HeldRow,
+  HeldList,
   HistoryEntry,
   IntakeDetail,
   MatchBoard,
@@ -115,7 +115,7 @@ describe('a file becomes contacts', () => {
     expect(ana.threads[run.id]).toMatchObject({ kind: 'file', name: 'alumni.csv' });
   });
   test('held rows stand with their reasons, and nothing is lost', async () => {
-    const held = await app.json<HeldRow[]>(`/held?run=${run.id}`);
+    const held = await app.json<HeldList>(`/held?run=${run.id}`).then(({ rows }) => rows);
     expect(held.map((row) => row.row)).toEqual([4, 5, 6, 7, 8]);
     expect(held[1]?.issues[0]?.text).toContain('a day that does not exist');
     expect(held[4]?.issues[0]?.text).toContain('somebody here with another name');
@@ -133,7 +133,9 @@ describe('a file becomes contacts', () => {
       cells: ['Kari', 'Amundsen', 'kari@example.org', '', '', '', '', ''],
     });
     expect((await people('&find=kari')).total).toBe(1);
-    expect((await app.json<HeldRow[]>(`/held?run=${run.id}`)).map((row) => row.row)).not.toContain(4);
+    expect(
+      (await app.json<HeldList>(`/held?run=${run.id}`).then(({ rows }) => rows)).map((row) => row.row),
+    ).not.toContain(4);
   });
   test('the same file again changes nothing', async () => {
     const before = await app.database.pool.query<{ n: number }>('select count(*)::int as n from operation');

@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import SwaggerParser from '@apidevtools/swagger-parser';
 import type { OpenAPIV3_1 } from 'openapi-types';
 import type { Mapping } from '@gray-loom/core/mapping';
-import type { GroupList, HeldRow, IntakeDetail, LearningLook, RunSummary } from '@gray-loom/wire';
+import type { GroupList, HeldList, IntakeDetail, LearningLook, RunSummary } from '@gray-loom/wire';
 import { ROLES, type Role } from './db/actor';
 import { routeName, type Example, type Route } from './http/declare';
 import { allRoutes } from './routes';
@@ -151,7 +151,7 @@ describe('real answers', () => {
     await runTrial(app, intake);
     const imported: RunSummary = await runImport(app, intake);
     await runScan(app);
-    const [held] = await app.json<HeldRow[]>('/held');
+    const [held] = await app.json<HeldList>('/held').then(({ rows }) => rows);
     const { mapping } = await app.json<IntakeDetail>(`/intakes/${intake}`);
     const [saved] = await app.json<{ id: number }[]>('/saved-mappings');
     const contact = await app.enter({ givenName: 'Odile', familyName: 'Brandt', email: 'odile@quillhaven.example' });

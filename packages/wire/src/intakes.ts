@@ -300,7 +300,7 @@ export type MendPreview = InferType<typeof mendPreviewAnswer>;
 
 /** Held rows to be let in as they are most likely meant. */
 export const mendMeantSchema = object({
-  rows: array(id()).required().min(1).max(500),
+  rows: array(id()).required().min(1).max(20_000),
 });
 
 /** One value for another in every held row that has it. */
@@ -340,11 +340,17 @@ export const trialRowsSchema = object({
   outcome: mixed<RowOutcome>()
     .oneOf([...ROW_OUTCOMES])
     .required(),
-  limit: number().integer().min(1).max(300).default(100),
+  limit: number().integer().min(1).max(20_000).default(200),
 });
-export const heldRowsSchema = object({ run: anyId() });
+export const heldRowsSchema = object({ run: anyId(), limit: number().integer().min(1).max(20_000).default(500) });
+export const heldListAnswer = part({ rows: listOf(heldRowAnswer), total: whole() });
+export type HeldList = InferType<typeof heldListAnswer>;
 export const letInAnswer = part({ runId: whole(), contactId: whole() });
 export const letInTwoAnswer = part({ runId: whole(), contactIds: listOf(whole()) });
 /** How many rows came in, and how many stay held. */
-export const letInManyAnswer = part({ letIn: whole(), held: whole() });
-export const mendAlikeAnswer = part({ letIn: whole(), held: whole(), more: yesNo() });
+export const letInManyAnswer = part({
+  letIn: whole(),
+  held: whole(),
+  /** The run that let them in, to be taken back as one; null where none came in. */
+  runId: whole().nullable(),
+});

@@ -103,8 +103,13 @@ export const leftAnswer = part({
 export type LeftAsIs = InferType<typeof leftAnswer>;
 
 /** What undoing would and would not bring back. */
+/** After which contact a look before an undo goes on. */
+export const undoLookSchema = object({ after: place().default(0) });
 export const undoPreviewAnswer = part({
   contacts: whole(),
+  /** How many of them this answer is about, and after which one the next begins; null behind the last. */
+  looked: whole(),
+  next: whole().nullable(),
   removes: whole(),
   restores: whole(),
   leaves: whole(),

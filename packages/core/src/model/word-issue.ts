@@ -37,7 +37,10 @@ function body(issue: Issue): string {
     case 'onlyOneColumn':
       return 'No delimiter was found, so each line is one column. If the file has several, choose the delimiter.';
     case 'unclosedQuote':
-      return `A quotation mark in line ${issue.line.toLocaleString('en-GB')} of the file is opened and never closed. The line is read without it, and the lines below as they stand; look at its row.`;
+      return (
+        `A quotation mark in line ${issue.line.toLocaleString('en-GB')} of the file is opened and never closed. ` +
+        'The line is read without it, and the lines below as they stand; look at its row.'
+      );
     case 'undecodable':
       return `Some characters cannot be read as ${issue.encoding}. Choose another encoding.`;
     case 'repeatedHeading':
@@ -72,8 +75,10 @@ function body(issue: Issue): string {
       return `${quote(issue.value)} is not a number. ${MEND}`;
     case 'noPicture':
       return 'This is no picture that was kept. Pictures come in with cards (vCard); the cell is left out.';
-    case 'unreadableCard':
-      return `Card ${issue.row}${issue.line ? `, which begins in line ${issue.line.toLocaleString('en-GB')},` : ''} cannot be read: ${issue.why}. Its text is kept in its row, which is held.`;
+    case 'unreadableCard': {
+      const where = issue.line ? `, which begins in line ${issue.line.toLocaleString('en-GB')},` : '';
+      return `Card ${issue.row}${where} cannot be read: ${issue.why}. Its text is kept in its row, which is held.`;
+    }
     case 'invalidRange':
       return `${quote(issue.value)} is not a range of numbers; write it as 12 to 16, from 12, or up to 16. ${MEND}`;
     case 'dateWithoutYear':

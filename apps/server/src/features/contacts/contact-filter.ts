@@ -61,7 +61,12 @@ export function contactConditions(
   if (filter.source) where.push(`c.source = ${add(filter.source)}`);
   if (filter.area) where.push(`c.area = ${add(filter.area)}`);
   if (filter.owner) where.push(`c.owner = ${add(filter.owner)}`);
-  if (filter.run) where.push(`c.id in (select contact_id from operation where run_id = ${add(filter.run)})`);
+  if (filter.run) {
+    // Rows that were let in later belong to their import.
+    const id = add(filter.run);
+    const runs = `select ${id}::int union all select id from run where kind = 'import' and (detail->>'ofRun')::int = ${id}::int`;
+    where.push(`c.id in (select contact_id from operation where run_id in (${runs}))`);
+  }
   return { where: where.join(' and '), values };
 }
 

@@ -5,7 +5,7 @@ import type {
   ContactPage,
   ConversionTrial,
   FieldClashes,
-  HeldRow,
+  HeldList,
   HistoryEntry,
   Lists,
   RunSummary,
@@ -174,7 +174,7 @@ describe('values that are to be unique', () => {
       ),
     );
     expect(run.counts).toMatchObject({ new: 1, held: 2 });
-    const held = await app.json<HeldRow[]>(`/held?run=${run.id}`);
+    const held = await app.json<HeldList>(`/held?run=${run.id}`).then(({ rows }) => rows);
     expect(held.map((row) => row.issues.map((issue) => issue.text).join(' ')).join(' ')).toContain('one contact only');
     await app.json(`/fields/${key}`, 'PATCH', { unique: 'no' });
   });

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import type { GroupList } from '@gray-loom/wire';
+import type { GroupList, IntakeDetail } from '@gray-loom/wire';
+import { bringFile, runImport } from '../../testing/run-import';
 import { runScan } from '../../testing/run-scan';
 import { startTestApp, type TestApp } from '../../testing/start-test-app';
 import { duplicateChecks } from './due-checks';
@@ -56,4 +57,20 @@ test('somebody who is changed again while being checked stays to be checked agai
   await duplicateChecks.then?.({ ...app.database, pool: meddled });
   expect(changed).toBe(true);
   expect(await due()).toEqual([contactId]);
+});
+
+test('a group whose people went with the undo of what brought them goes as well', async () => {
+  const file = ['Given name,Family name,E-mail', 'Given5,Family5,p5@example.org', 'Given6,Family6,p6@example.org'].join(
+    '\n',
+  );
+  const { mapping } = await app.json<IntakeDetail>(`/intakes/${await bringFile(app, 'twins.csv', file)}`);
+  const id = await bringFile(app, 'twins.csv', file, () => ({ ...mapping, recognise: [] }));
+  const { id: runId } = await runImport(app, id);
+  await app.readFeed();
+  expect(await namesOfGroups()).toEqual(expect.arrayContaining(['Family5, Given5', 'Family6, Given6']));
+  await app.json(`/runs/${runId}/undo`, 'POST');
+  await app.readFeed();
+  const left = await namesOfGroups();
+  expect(left).not.toContain('Family5, Given5');
+  expect(left).not.toContain('Family6, Given6');
 });

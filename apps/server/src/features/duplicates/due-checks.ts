@@ -7,7 +7,9 @@ import { markProgress } from '../../runs/lease';
 import { enqueueRun, finishRun, handThread, startRun } from '../../runs/runs';
 import { checkContacts } from './check-contacts';
 import { checkOrganization } from './match-organizations';
+import { tell } from '../../feed/events';
 import {
+  closeGhosts,
   insertDue,
   selectReadyDue,
   organizationsAmong,
@@ -37,6 +39,12 @@ async function noteDue(tx: Tx, changes: readonly Change[]): Promise<void> {
     ({ kind, fields }) => kind === 'values' && (fields === null || fields.some((field) => KNOWN_BY.has(field))),
   );
   if (!wanted.length) return;
+  // Whoever is gone, by whatever run, leaves no group behind that has nobody left to be merged.
+  const closed = await closeGhosts(
+    tx.client,
+    wanted.map(({ contactId }) => contactId),
+  );
+  if (closed.rowCount) await tell(tx.client, { topic: 'groups' });
   await insertDue(
     tx.client,
     wanted.map(({ contactId }) => contactId),

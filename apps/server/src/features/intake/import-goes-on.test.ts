@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import type { ContactPage, HeldRow, IntakeDetail, RunSummary } from '@gray-loom/wire';
+import type { ContactPage, HeldList, IntakeDetail, RunSummary } from '@gray-loom/wire';
 import { refusal } from '../../testing/refusal';
 import { bringFile, carryOn, runImport, runTrial } from '../../testing/run-import';
 import { startTestApp, type TestApp } from '../../testing/start-test-app';
@@ -11,7 +11,7 @@ beforeAll(async () => {
 afterAll(() => app.end());
 
 const post = <T>(path: string) => app.json<T>(path, 'POST');
-const heldOf = (run: number) => app.json<HeldRow[]>(`/held?run=${run}`);
+const heldOf = (run: number) => app.json<HeldList>(`/held?run=${run}`).then(({ rows }) => rows);
 const found = async (text: string) => (await app.json<ContactPage>(`/contacts?find=${encodeURIComponent(text)}`)).total;
 const download = async (path: string) => (await app.request(path)).text();
 

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import type { ContactDetail, ContactPage, ContactPermissions, HeldRow, IntakeDetail } from '@gray-loom/wire';
+import type { ContactDetail, ContactPage, ContactPermissions, HeldList, IntakeDetail } from '@gray-loom/wire';
 import { runImport, runTrial } from '../../testing/run-import';
 import { startTestApp, type TestApp } from '../../testing/start-test-app';
 
@@ -55,7 +55,7 @@ test('what a file says of permissions comes in with day and evidence, is counted
   expect(ada.evidence).toMatchObject([{ how: 'Newsletter: yes', statedAt: '2024-03-14T00:00:00.000Z', runId }]);
   expect((await channelsOf('Trelawny')).channels).toEqual({ email: 'optedOut', call: 'optedOut' });
   expect((await channelsOf('Rosewarne')).channels).toEqual({ email: 'optedOut' });
-  const [held] = await app.json<HeldRow[]>(`/held?run=${runId}`);
+  const [held] = await app.json<HeldList>(`/held?run=${runId}`).then(({ rows }) => rows);
   expect(held?.issues[0]?.text).toContain('does not say whether somebody may be contacted');
   const cells = held?.cells.map((cell) => (cell === 'only in May' ? 'yes' : cell)) ?? [];
   await app.json(`/held/${runId}/${held?.row}/let-in`, 'POST', { cells, as: 'check', asked: 'keep' });

@@ -97,14 +97,14 @@ test('a field of our own is known by its name, a heading by what was said of it 
   );
   await runImport(app, first);
   const other = await detail(
-    await bringFile(app, 'sails.csv', 'Sail colour,Ring,First name,Town\nred,01632 960112,Tom,Tern'),
+    await bringFile(app, 'sails.csv', 'Sail colour,Ring,First name,Email\nred,01632 960112,Tom,tom@example.org'),
   );
   expect(other.readAs).toBeNull();
   expect(targets(other)).toEqual([
     ['Sail colour', key],
     ['Ring', 'tel'],
     ['First name', 'givenName'],
-    ['Town', 'locality'],
+    ['Email', 'email'],
   ]);
   expect(other.guesses[1]).toMatchObject({ learnedFrom: 'crews.csv', label: 'mobile' });
   expect(other.mapping.columns[1]?.label).toBe('mobile');

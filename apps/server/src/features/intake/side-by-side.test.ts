@@ -2,7 +2,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/g
 import fc from 'fast-check';
 import { setTimeout as pause } from 'node:timers/promises';
 import { LIFECYCLE, type Operation, type Value } from '@gray-loom/core/model';
-import type { HeldRow, RunSummary, SyncSetup } from '@gray-loom/wire';
+import type { HeldList, RunSummary, SyncSetup } from '@gray-loom/wire';
 import { LAW_TIMEOUT_MS, lawWithin } from '../../../../../packages/core/src/testing/law-budget';
 import { applyChanges, lockContacts } from '../../book/write-contacts';
 import { inTransaction, type Tx } from '../../db/connect';
@@ -157,7 +157,7 @@ describe('rows whose contact moved since they were planned', () => {
       (tx, runId) => applyChanges(tx, runId, [{ contactId: deleted, operations: [gone(deleted, runId)] }]),
     );
     expect(ended.counts).toMatchObject({ held: 2, replace: 5, fold: 1 });
-    const held = await app.json<HeldRow[]>(`/held?run=${run}`);
+    const held = await app.json<HeldList>(`/held?run=${run}`).then(({ rows }) => rows);
     expect(held.map(({ row, issues }) => [row, issues.map(({ text }) => text.split('.')[0])])).toEqual([
       [1, [expect.stringContaining('Nobody here fits this row')]],
       [7, [expect.stringContaining('The same person as row 1')]],

@@ -20,7 +20,9 @@ import { deleteTrialRows, keepWarnings } from './statements/try-import';
 
 const CHUNK = 4000;
 /** Rows kept for looking at, of each outcome. Counts are of all rows. */
-const KEPT_PER_OUTCOME = 300;
+const KEPT_PER_OUTCOME = 2000;
+/** The same of rows that would be held: a person decides on each. */
+const KEPT_HELD = 20_000;
 
 interface TrialRow {
   plan: RowPlan;
@@ -59,7 +61,7 @@ export async function tryImport({ database, run: job, lease, leaseMs }: RunConte
     addCounts(counts, found.counts);
     const kept = settled.filter(({ outcome }) => {
       addCounts(counts, { [outcome]: 1 });
-      return (counts[outcome] ?? 0) <= keptPerOutcome;
+      return (counts[outcome] ?? 0) <= (outcome === 'held' ? Math.max(KEPT_HELD, keptPerOutcome) : keptPerOutcome);
     });
     stopped = await inTransaction(database, async (tx) => {
       await copyLines(

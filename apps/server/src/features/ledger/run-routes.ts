@@ -13,6 +13,7 @@ import {
   stoppingAnswer,
   tapeStateAnswer,
   undoAnswer,
+  undoLookSchema,
   undoPreviewAnswer,
   undoSchema,
 } from '@gray-loom/wire';
@@ -91,9 +92,10 @@ export function runRoutes({ kinds }: Surroundings): Route[] {
       summary: 'What undoing a run would and would not bring back.',
       may: 'viewer',
       params: idSchema,
+      query: undoLookSchema,
       answer: json(undoPreviewAnswer),
-      example: { params: { id: 1 } },
-      handle: ({ params, database }) => previewUndo(database, params.id),
+      example: { params: { id: 1 }, query: { after: 0 } },
+      handle: ({ params, query, database }) => previewUndo(database, params.id, query.after),
     }),
     route({
       method: 'post',

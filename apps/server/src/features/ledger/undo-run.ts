@@ -30,6 +30,7 @@ import {
   nextContacts,
   shareStopsOf,
   recordsOfRun,
+  runsLetInLater,
 } from './statements/undo-run';
 
 /** Undoing up to this many operations happens at once; more become a job. */
@@ -72,35 +73,48 @@ export async function undoRun(
 ): Promise<{ undoRunId: number; finished: boolean }> {
   return inTransaction(database, async (tx) => {
     const target = await requireUndoable(tx, kinds, runId);
-    const given = await readEdits(tx, runId, edits);
-    const size =
-      (
-        await tx.db
-          .select({ n: sql<number>`count(*)::int` })
-          .from(operation)
-          .where(eq(operation.runId, runId))
-      )[0]?.n ?? 0;
-    const inline = size <= INLINE_LIMIT;
-    const title = target.kind === 'undo' ? `Took back: ${target.title}` : `Undid: ${target.title}`;
-    const undoRunId = await startRun(tx, {
-      kind: 'undo',
-      state: inline ? 'running' : 'queued',
-      threadId: await handThread(tx),
-      title,
-      undoOf: runId,
-    });
-    await tx.db.update(run).set({ undoneBy: undoRunId }).where(eq(run.id, runId));
-    if (!inline) {
-      await enqueueRun(tx, undoRunId);
-      return { undoRunId, finished: false };
-    }
-    const counts = { restored: 0, removed: 0, left: 0 };
-    await undoBatch(tx, runId, undoRunId, 0, INLINE_LIMIT, counts);
-    await giveEdits(tx, undoRunId, given);
-    await undoDecisions(tx, kinds, target);
-    await finishRun(tx, undoRunId, 'done', counts);
-    return { undoRunId, finished: true };
+    // Rows of an import that were let in later belong to it, and go first.
+    const { rows: later } = await runsLetInLater(tx.client, runId);
+    for (const { id } of later) await undoInTransaction(tx, kinds, await requireUndoable(tx, kinds, id), []);
+    return undoInTransaction(tx, kinds, target, edits);
   });
+}
+
+async function undoInTransaction(
+  tx: Tx,
+  kinds: RunKinds,
+  target: RunRow,
+  edits: readonly EditChoice[],
+): Promise<{ undoRunId: number; finished: boolean }> {
+  const runId = target.id;
+  const given = await readEdits(tx, runId, edits);
+  const size =
+    (
+      await tx.db
+        .select({ n: sql<number>`count(*)::int` })
+        .from(operation)
+        .where(eq(operation.runId, runId))
+    )[0]?.n ?? 0;
+  const inline = size <= INLINE_LIMIT;
+  const title = target.kind === 'undo' ? `Took back: ${target.title}` : `Undid: ${target.title}`;
+  const undoRunId = await startRun(tx, {
+    kind: 'undo',
+    state: inline ? 'running' : 'queued',
+    threadId: await handThread(tx),
+    title,
+    undoOf: runId,
+  });
+  await tx.db.update(run).set({ undoneBy: undoRunId }).where(eq(run.id, runId));
+  if (!inline) {
+    await enqueueRun(tx, undoRunId);
+    return { undoRunId, finished: false };
+  }
+  const counts = { restored: 0, removed: 0, left: 0 };
+  await undoBatch(tx, runId, undoRunId, 0, INLINE_LIMIT, counts);
+  await giveEdits(tx, undoRunId, given);
+  await undoDecisions(tx, kinds, target);
+  await finishRun(tx, undoRunId, 'done', counts);
+  return { undoRunId, finished: true };
 }
 
 export interface UndoCounts {
@@ -260,17 +274,33 @@ export async function undoDecisions(tx: Tx, kinds: RunKinds, target: UndoTarget)
   await tell(tx.client, { topic: 'groups' });
 }
 
-/** What undoing would and would not bring back, without doing it. Looks at up to 2,000 contacts closely. */
-export async function previewUndo(database: Database, runId: number): Promise<UndoPreview> {
+/** Contacts looked at in one go of a look before an undo. */
+const LOOKED_AT = 2000;
+
+/**
+ * What undoing would and would not bring back, without doing it: for the next contacts after `after`. Whoever asks again from `next`
+ * on has exact numbers of all, and sees how far it is.
+ */
+export async function previewUndo(database: Database, runId: number, after = 0): Promise<UndoPreview> {
   return inTransaction(database, async (tx) => {
     const total = (await countContacts(tx.client, runId)).rows[0]?.n ?? 0;
-    const rows = await recordsOfRun(tx.client, runId);
+    const rows = await recordsOfRun(tx.client, runId, after, LOOKED_AT);
     const byContact = await operationsOf(
       tx,
       runId,
       rows.map((row) => row.id),
     );
-    const preview: UndoPreview = { contacts: total, removes: 0, restores: 0, leaves: 0, examples: [], edits: [] };
+    const next = rows.length < LOOKED_AT ? null : (rows.at(-1)?.id ?? null);
+    const preview: UndoPreview = {
+      contacts: total,
+      looked: rows.length,
+      next,
+      removes: 0,
+      restores: 0,
+      leaves: 0,
+      examples: [],
+      edits: [],
+    };
     for (const row of rows) {
       const of = byContact.get(row.id);
       if (!of) continue;
@@ -283,7 +313,7 @@ export async function previewUndo(database: Database, runId: number): Promise<Un
       }
     }
     const [target] = await tx.db.select({ kind: run.kind }).from(run).where(eq(run.id, runId));
-    if (target?.kind === 'merge') preview.edits = await editsSinceMerge(tx, runId);
+    if (target?.kind === 'merge' && after === 0) preview.edits = await editsSinceMerge(tx, runId);
     return preview;
   });
 }

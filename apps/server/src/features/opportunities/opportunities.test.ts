@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type {
   ContactPage,
-  HeldRow,
+  HeldList,
   IntakeDetail,
   Lists,
   Opportunity,
@@ -226,7 +226,7 @@ describe('a file of contacts and their opportunities', () => {
     const run = await runImport(app, id);
     expect(run.counts).toEqual(trial);
     expect(run.counts).toMatchObject({ new: 2, fold: 2, held: 5, opportunitiesNew: 3, opportunitiesSame: 0 });
-    const held = await app.json<HeldRow[]>(`/held?run=${run.id}`);
+    const held = await app.json<HeldList>(`/held?run=${run.id}`).then(({ rows }) => rows);
     expect(held.map(({ row, issues }) => [row, issues[0]?.text.slice(0, 40)])).toEqual([
       [4, expect.stringContaining('Email')],
       [5, expect.stringContaining('Applied')],

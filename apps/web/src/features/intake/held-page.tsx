@@ -2,19 +2,24 @@ import { keys, useTouch } from '../../app/keys';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
-import type { HeldRow, RowFit } from '@gray-loom/wire';
+import type { HeldList, HeldRow, RowFit } from '@gray-loom/wire';
 import { api, Refused } from '../../app/api';
 import { Button, Failed, Loading, Notice } from '../../ui/controls';
 import { SplitView } from '../../ui/split-view';
 import { count } from '../../ui/when';
 import { TwoSheet, useMendPreview } from './held-two';
 
+/** Rows shown at first. */
+const PAGE = 500;
+
 /** Rows that were not let in, each with its reason; mended in place, let in or dropped. */
 export function HeldPage() {
   const { runId } = useParams();
+  const [limit, setLimit] = useState(PAGE);
   const held = useQuery({
-    queryKey: keys.held(runId ?? 'all'),
-    queryFn: () => api.get<HeldRow[]>(`/held${runId ? `?run=${runId}` : ''}`),
+    queryKey: keys.held(runId ?? 'all', limit),
+    queryFn: () => api.get<HeldList>(`/held?limit=${limit}${runId ? `&run=${runId}` : ''}`),
+    placeholderData: (before) => before,
   });
   const [picked, setPicked] = useState<string | null>(null);
   const [looking, setLooking] = useState(false);
@@ -22,9 +27,10 @@ export function HeldPage() {
   const [twos, setTwos] = useState(false);
   if (held.isPending) return <Loading what="held rows" />;
   if (held.isLoadingError) return <Failed error={held.error} retry={() => void held.refetch()} />;
+  const { rows, total } = held.data;
   const keyOf = (row: HeldRow) => `${row.runId}:${row.row}`;
-  const chosen = held.data.find((row) => keyOf(row) === picked) ?? null;
-  const meant = held.data.filter((row) => row.meant);
+  const chosen = rows.find((row) => keyOf(row) === picked) ?? null;
+  const meant = rows.filter((row) => row.meant);
   return (
     <SplitView
       list={
@@ -35,8 +41,8 @@ export function HeldPage() {
             </Link>
             <h1 className="text-[15.5px] font-bold">Held rows</h1>
             <span className="text-ink2">
-              {count(held.data.length)}
-              {runId && held.data[0] ? ` of ${held.data[0].fileName}` : ''}
+              {count(total)}
+              {runId && rows[0] ? ` of ${rows[0].fileName}` : ''}
             </span>
             {runId ? (
               <span className="ml-auto flex gap-4">
@@ -67,11 +73,9 @@ export function HeldPage() {
             </div>
           ) : null}
           <div className="min-h-0 flex-1 overflow-y-auto bg-cloth">
-            {held.data.length === 0 ? (
-              <Notice title="No row is held">Every row was let in, mended or dropped.</Notice>
-            ) : null}
+            {total === 0 ? <Notice title="No row is held">Every row was let in, mended or dropped.</Notice> : null}
             <ul>
-              {held.data.map((row) => (
+              {rows.map((row) => (
                 <li key={keyOf(row)}>
                   <button
                     type="button"
@@ -95,6 +99,13 @@ export function HeldPage() {
                 </li>
               ))}
             </ul>
+            {total > rows.length ? (
+              <p className="px-3.5 py-2">
+                <Button busy={held.isFetching} onClick={() => setLimit(limit + 4 * PAGE)}>
+                  Show more of {count(total)}
+                </Button>
+              </p>
+            ) : null}
           </div>
         </>
       }
@@ -103,11 +114,11 @@ export function HeldPage() {
           <MendSheet
             key={keyOf(chosen)}
             row={chosen}
-            others={held.data.filter((one) => one.runId === chosen.runId && one.row !== chosen.row)}
+            others={rows.filter((one) => one.runId === chosen.runId && one.row !== chosen.row)}
             startsAsTwo={twos}
             onDone={(asTwo) => {
               setTwos(asTwo);
-              setPicked(nextKey(held.data, chosen, keyOf));
+              setPicked(nextKey(rows, chosen, keyOf));
             }}
           />
         ) : looking && meant.length ? (
@@ -150,7 +161,8 @@ function MeantSheet({ rows, onClose }: { rows: HeldRow[]; onClose: () => void })
     >
       <h2 className="text-[16px] font-bold">What is most likely meant</h2>
       <p className="mt-1 mb-2 text-ink2">
-        Untick what you want to look at on its own. Each row is checked as always, and can be taken back on its own.
+        Untick what you want to look at on its own. Each row is checked as always. One press is one run, and can be
+        taken back as one.
       </p>
       <ul className="border-t border-hair">
         {rows.map((row) => {

@@ -2,11 +2,15 @@ import { useMay } from '../../app/may';
 import { keys, useTouch } from '../../app/keys';
 import { showValue } from '@gray-loom/core/fields';
 import { useMutation, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { Link } from 'react-router';
 import type { IntakeDetail, RowChoice, RowOutcome, TrialRow } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
 import { count } from '../../ui/when';
+
+/** Rows shown at first. */
+const PAGE = 200;
 
 const TITLES: Record<RowOutcome, string> = {
   new: 'New people',
@@ -29,10 +33,13 @@ export function TrialRows({
   total: number;
   onClose: () => void;
 }) {
+  const [limit, setLimit] = useState(PAGE);
   const rows = useQuery({
-    queryKey: keys.trial(detail.id, detail.trialRun, outcome),
-    queryFn: () => api.get<TrialRow[]>(`/intakes/${detail.id}/trial?outcome=${outcome}`),
+    queryKey: keys.trial(detail.id, detail.trialRun, outcome, limit),
+    queryFn: () => api.get<TrialRow[]>(`/intakes/${detail.id}/trial?outcome=${outcome}&limit=${limit}`),
+    placeholderData: (before) => before,
   });
+  const shown = rows.data?.length ?? 0;
   const touch = useTouch();
   const choose = useMutation({
     mutationFn: ({ row, choice }: { row: number; choice: RowChoice | null }) =>
@@ -82,6 +89,17 @@ export function TrialRows({
           ))}
         </tbody>
       </table>
+      {rows.data && shown < total ? (
+        <p className="px-3.5 py-2 text-ink2">
+          {shown >= limit ? (
+            <Button busy={rows.isFetching} onClick={() => setLimit(limit + 5 * PAGE)}>
+              Show more of {count(total)}
+            </Button>
+          ) : (
+            `The trial keeps the first ${count(shown)} of these to be looked at; all ${count(total)} are counted.`
+          )}
+        </p>
+      ) : null}
     </section>
   );
 }

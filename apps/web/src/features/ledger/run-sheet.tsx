@@ -1,6 +1,6 @@
 import { keys } from '../../app/keys';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import type { EditSince, LeftAsIs, RunContact, RunSummary, UndoPreview } from '@gray-loom/wire';
 import { api } from '../../app/api';
@@ -198,14 +198,22 @@ function Line({ name, text }: { name: string; text: string }) {
 function Undo({ run }: { run: RunSummary }) {
   const client = useQueryClient();
   const [looking, setLooking] = useState(false);
-  const preview = useQuery({
+  const preview = useInfiniteQuery({
     queryKey: keys.undoPreview(run.id),
-    queryFn: () => api.get<UndoPreview>(`/runs/${run.id}/undo`),
+    initialPageParam: 0,
+    queryFn: ({ pageParam }) => api.get<UndoPreview>(`/runs/${run.id}/undo?after=${pageParam}`),
+    getNextPageParam: (last) => last.next,
     enabled: looking,
     staleTime: 0,
   });
+  const { hasNextPage, isFetchingNextPage, fetchNextPage } = preview;
+  // Counted to the end, a few thousand contacts at a time.
+  useEffect(() => {
+    if (looking && hasNextPage && !isFetchingNextPage) void fetchNextPage();
+  }, [looking, hasNextPage, isFetchingNextPage, fetchNextPage]);
+  const looked = preview.data ? together(preview.data.pages) : null;
   const [owners, setOwners] = useState<Record<string, number[]>>({});
-  const edits = preview.data?.edits ?? [];
+  const edits = looked?.edits ?? [];
   const undo = useMutation({
     mutationFn: () =>
       api.post(`/runs/${run.id}/undo`, {
@@ -227,13 +235,14 @@ function Undo({ run }: { run: RunSummary }) {
   return (
     <section className="mt-4 border border-strong bg-cloth px-3 py-2.5">
       <Fault error={undo.error ?? preview.error} />
-      {looking && preview.data ? (
-        <p className="mb-2">
-          {describe(preview.data)}
-          {preview.data.examples.length ? (
+      {looking && !looked && !preview.error ? <Loading what="what it would take back" /> : null}
+      {looking && looked ? (
+        <p className="mb-2" aria-live="polite">
+          {describe(looked)}
+          {looked.examples.length ? (
             <span className="block text-ink2">
               Left as they are:{' '}
-              {preview.data.examples.map((example, i) => (
+              {looked.examples.map((example, i) => (
                 <span key={example.contactId}>
                   {i ? ', ' : ''}
                   <Link className="link" to={`/contacts/${example.contactId}`}>
@@ -323,14 +332,28 @@ function EditedSince({
   );
 }
 
-function describe({ contacts, removes, restores, leaves }: UndoPreview): string {
+/** What all pages of a look say together. */
+function together(pages: readonly UndoPreview[]): UndoPreview {
+  const sum = (key: 'looked' | 'removes' | 'restores' | 'leaves') => pages.reduce((n, page) => n + page[key], 0);
+  return {
+    contacts: pages[0]?.contacts ?? 0,
+    looked: sum('looked'),
+    next: pages.at(-1)?.next ?? null,
+    removes: sum('removes'),
+    restores: sum('restores'),
+    leaves: sum('leaves'),
+    examples: pages.flatMap(({ examples }) => examples).slice(0, 10),
+    edits: pages[0]?.edits ?? [],
+  };
+}
+
+function describe({ contacts, looked, next, removes, restores, leaves }: UndoPreview): string {
   const parts = [
     removes ? `${count(removes)} new people go` : '',
     restores ? `${count(restores)} get their values back` : '',
     leaves ? `${count(leaves)} stay as they are, because they were changed since` : '',
   ].filter(Boolean);
-  const looked = removes + restores + leaves;
   if (!contacts) return 'It touched no contact; only the decision is taken back.';
-  return `Of ${count(contacts)} contacts${looked < contacts ? `, as far as looked at (${count(looked)})` : ''}:
-     ${parts.join('; ') || 'nothing is left to take back'}.`;
+  const far = next === null ? '' : `, ${count(looked)} looked at so far`;
+  return `Of ${count(contacts)} contacts${far}: ${parts.join('; ') || 'nothing is left to take back'}.`;
 }

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { DelimitedReader } from '../../formats';
-import { FileReading, SNIFFED_BYTES, type FileRead } from './file-reading';
+import { FileReading, type FileRead } from './file-reading';
 
 function read(bytes: Uint8Array, size = bytes.length || 1): ReturnType<FileReading['end']> {
   const reading = new FileReading();

@@ -1,7 +1,7 @@
 import { eq, sql } from 'drizzle-orm';
 import { meantCells, RowReader, rowsOfTwo, showReading, type Mapping } from '@gray-loom/core/mapping';
 import { holdsRow, wordIssue, type Issue } from '@gray-loom/core/model';
-import type { HeldRow, MendPreview } from '@gray-loom/wire';
+import type { HeldList, HeldRow, MendPreview } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../../db/connect';
 import { importRow, intake, run, type RowOutcome } from '../../../db/schema';
 import { tell } from '../../../feed/events';
@@ -20,11 +20,21 @@ import { lockKeys, makePeople } from '../../../book/statements/locks';
 import { requireLive } from '../../../book/require-live';
 import type { DataRow } from '../files/read-file';
 import { applyChanges, insertContacts } from '../../../book/write-contacts';
-import { heldRows, mappingsOfFiles, threadOfRun, heldAlike, heldAmong } from './statements/held-rows';
+import {
+  backToMark,
+  countHeld,
+  heldRows,
+  mappingsOfFiles,
+  threadOfRun,
+  heldAlike,
+  heldAmong,
+  setMark,
+} from './statements/held-rows';
 
 /** Rows that were not let in and wait for a person, of one import or of all; those of undone imports wait for nobody. */
-export async function listHeld(database: Database, runId: number | null, limit = 500): Promise<HeldRow[]> {
+export async function listHeld(database: Database, runId: number | null, limit: number): Promise<HeldList> {
   const { rows } = await heldRows(database.pool, runId, limit);
+  const total = await countHeld(database.pool, runId);
   const names = await FitNames.load(
     database,
     rows.flatMap(({ issues }) => fitsOf(issues ?? [])),
@@ -37,7 +47,7 @@ export async function listHeld(database: Database, runId: number | null, limit =
     const mapping = mappings.get(intake_id);
     return mapping ? rowsOfTwo(cells ?? [], mapping, issues ?? []) : null;
   };
-  return rows.map((row) => ({
+  const list = rows.map((row): HeldRow => ({
     runId: row.run_id,
     row: row.row,
     fileName: row.name,
@@ -53,6 +63,7 @@ export async function listHeld(database: Database, runId: number | null, limit =
       column: issue.path.column ?? null,
     })),
   }));
+  return { rows: list, total: total.rows[0]?.n ?? 0 };
 }
 
 /** How files are read, each once. */
@@ -250,58 +261,84 @@ export async function letInTwo(
   });
 }
 
-/** Rows mended at once; more are mended in several goes. */
-const AT_ONCE = 500;
-
 /**
  * Writes one value for another in every held row of an import that has it in that column, and lets in those that nothing
- * else stands against. The others stay held as they were. Each row is a change of its own, to be taken back on its own.
+ * else stands against. The others stay held as they were. One press is one run, and taken back as one.
  */
 export async function mendAlike(
   database: Database,
   runId: number,
   { column, from, to }: { column: number; from: string; to: string },
-): Promise<{ letIn: number; held: number; more: boolean }> {
-  const { rows } = await heldAlike(database.pool, runId, column, from, AT_ONCE + 1);
-  const mended = rows.slice(0, AT_ONCE).map(({ row, cells }) => ({
-    row,
-    cells: cells.map((cell, i) => (i === column ? to : cell)),
-  }));
-  return { ...(await letInEach(database, runId, mended)), more: rows.length > AT_ONCE };
+): Promise<LetInMany> {
+  const { rows } = await heldAlike(database.pool, runId, column, from);
+  const mended = rows.map(({ row, cells }) => ({ row, cells: cells.map((cell, i) => (i === column ? to : cell)) }));
+  return letInTogether(database, runId, mended);
 }
 
 /** Lets those of an import's held rows in that are said, as they are most likely meant; where that is not enough, a row stays held. */
-export async function mendMeant(
-  database: Database,
-  runId: number,
-  wanted: readonly number[],
-): Promise<{ letIn: number; held: number }> {
+export async function mendMeant(database: Database, runId: number, wanted: readonly number[]): Promise<LetInMany> {
   const { rows } = await heldAmong(database.pool, runId, wanted);
   const mended = rows.flatMap(({ row, cells, issues }) => {
     const meant = meantCells(cells ?? [], issues ?? []);
     return meant ? [{ row, cells: meant }] : [];
   });
-  return letInEach(database, runId, mended);
+  return letInTogether(database, runId, mended);
 }
 
-/** Lets rows in one by one, each a change of its own; counts those that something else stands against. */
-async function letInEach(
-  database: Database,
-  runId: number,
-  rows: readonly { row: number; cells: string[] }[],
-): Promise<{ letIn: number; held: number }> {
-  const counts = { letIn: 0, held: 0 };
-  for (const { row, cells } of rows) {
-    try {
-      await letIn(database, runId, row, cells, 'check', 'keep');
-      counts.letIn++;
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error;
-      counts.held++;
-    }
-  }
-  return counts;
+interface LetInMany {
+  letIn: number;
+  held: number;
+  runId: number | null;
 }
+
+/** No row came in, so no run is to tell of it. */
+class NothingLetIn extends Error {}
+
+/**
+ * Lets rows in together, in one run: all that nothing stands against; each of the others is as if it had not been tried. Rows of
+ * one person come to one contact.
+ */
+async function letInTogether(database: Database, runId: number, rows: readonly DataRow[]): Promise<LetInMany> {
+  const [first] = rows;
+  if (!first) return { letIn: 0, held: 0, runId: null };
+  const { file } = await requireHeld(database, runId, first.row);
+  try {
+    return await inTransaction(database, async (tx) => {
+      const n = rows.length === 1 ? '1 row' : `${rows.length.toLocaleString('en')} rows`;
+      const newRun = await startMending(tx, { runId, row: first.row }, `${n} of ${file.name}, mended`);
+      const planner = await plannerFor(tx, file, newRun);
+      await lockFor(tx, planner, rows);
+      const values = await valuesFor(tx, file, newRun);
+      const contactOf = new Map<number, number>();
+      const counts: Partial<Record<RowOutcome, number>> = {};
+      for (const plan of await planner.plan(rows)) {
+        await setMark(tx.client);
+        try {
+          const into = plan.decision.kind === 'fold' ? contactOf.get(plan.decision.intoRow) : undefined;
+          const brought = await bringIn(tx, newRun, values, into === undefined ? plan : asKnown(plan, into), plan.row);
+          await settleRow(tx, file, { runId, row: plan.row }, newRun, planner, [brought]);
+          contactOf.set(plan.row, brought.contactId);
+          counts[brought.became] = (counts[brought.became] ?? 0) + 1;
+        } catch (error) {
+          if (!(error instanceof Refusal)) throw error;
+          await backToMark(tx.client);
+        }
+      }
+      if (!contactOf.size) throw new NothingLetIn();
+      await tx.db.update(run).set({ counts }).where(eq(run.id, newRun));
+      return { letIn: contactOf.size, held: rows.length - contactOf.size, runId: newRun };
+    });
+  } catch (error) {
+    if (error instanceof NothingLetIn) return { letIn: 0, held: rows.length, runId: null };
+    throw error;
+  }
+}
+
+/** A further row of a person who came in with an earlier one. */
+const asKnown = (plan: RowPlan, contactId: number): RowPlan => ({
+  ...plan,
+  decision: { kind: 'known', contactId, seen: null },
+});
 
 /** Drops a held row: it stays in the download of all rows, and waits no longer. */
 export async function dropHeld(database: Database, runId: number, row: number): Promise<void> {

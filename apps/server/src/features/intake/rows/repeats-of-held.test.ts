@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import type { ContactPage, HeldRow, RunSummary } from '@gray-loom/wire';
+import type { ContactPage, HeldList, RunSummary } from '@gray-loom/wire';
 import { bringFile, carryOn, runImport, runTrial } from '../../../testing/run-import';
 import { startTestApp, type TestApp } from '../../../testing/start-test-app';
 
@@ -23,7 +23,7 @@ test('a row that repeats one that is held waits with it; whoever else has its ma
   expect(await runTrial(app, id)).toMatchObject({ new: 2, held: 2, fold: 1 });
   const run = await runImport(app, id);
   expect(run.counts).toMatchObject({ new: 2, held: 2, fold: 1 });
-  const held = await app.json<HeldRow[]>(`/held?run=${run.id}`);
+  const held = await app.json<HeldList>(`/held?run=${run.id}`).then(({ rows }) => rows);
   expect(held.map(({ row, issues }) => [row, issues.map(({ text }) => text)])).toEqual([
     [1, [expect.stringContaining('a day that does not exist')]],
     [3, [expect.stringContaining('The same person as row 1, which is held')]],

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import type { ContactDetail, HeldRow, IntakeDetail, RowChoice, TrialRow } from '@gray-loom/wire';
+import type { ContactDetail, HeldList, IntakeDetail, RowChoice, TrialRow } from '@gray-loom/wire';
 import { NO_COLUMN, type ColumnMapping, type Mapping } from '@gray-loom/core/mapping';
 import { refusal } from '../../../testing/refusal';
 import { bringFile, runImport, runTrial } from '../../../testing/run-import';
@@ -93,7 +93,7 @@ describe('rules for values that are there', () => {
     const run = await runImport(app, id);
     expect(run.counts).toMatchObject({ held: 1 });
     expect((await person(contactId)).note).toBeUndefined();
-    const [row] = await app.json<HeldRow[]>(`/held?run=${run.id}`);
+    const [row] = await app.json<HeldList>(`/held?run=${run.id}`).then(({ rows }) => rows);
     expect(row).toMatchObject({
       asks: contactId,
       fits: [{ contactId, name: 'Edith Adair', about: 'edith@example.org' }],

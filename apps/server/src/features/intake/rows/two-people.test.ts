@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import type { ContactPage, HeldRow, RunSummary } from '@gray-loom/wire';
+import type { ContactPage, HeldList, RunSummary } from '@gray-loom/wire';
 import { refusal } from '../../../testing/refusal';
 import { bringFile, runImport } from '../../../testing/run-import';
 import { startTestApp, type TestApp } from '../../../testing/start-test-app';
@@ -20,7 +20,7 @@ beforeAll(async () => {
 });
 afterAll(() => app.end());
 
-const held = () => app.json<HeldRow[]>(`/held?run=${run.id}`);
+const held = () => app.json<HeldList>(`/held?run=${run.id}`).then(({ rows }) => rows);
 const letInTwo = (row: number, people: string[][]) =>
   app.json<{ runId: number; contactIds: number[] }>(`/held/${run.id}/${row}/let-in-two`, 'POST', { people });
 const named = async (name: string) =>

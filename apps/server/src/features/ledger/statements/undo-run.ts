@@ -67,10 +67,19 @@ export const shareStopsOf = (client: Queryable, runId: number, contactIds: reado
     [runId, contactIds],
   );
 
-export const recordsOfRun = (client: Queryable, runId: number) =>
+/** Contacts of a run in the order of their ids, after one of them. */
+export const recordsOfRun = (client: Queryable, runId: number, after: number, limit: number) =>
   selectRecords<{ id: number; version: number; record: ContactRecord; display_name: string }>(
     client,
     `select id, version, record, display_name from contact where id in (select distinct contact_id
-         from operation where run_id = $1 order by contact_id limit 2000)`,
+         from operation where run_id = $1 and contact_id > $2 order by contact_id limit $3) order by id`,
+    [runId, after, limit],
+  );
+
+/** Runs that let held rows of an import in and stand. The latest first. */
+export const runsLetInLater = (client: Queryable, runId: number) =>
+  client.query<{ id: number }>(
+    `select id from run where kind = 'import' and (detail->>'ofRun')::int = $1 and undone_by is null
+       and state not in ('queued', 'running') order by id desc`,
     [runId],
   );

@@ -27,11 +27,11 @@ export const mappingsOfFiles = (client: Queryable, intakeIds: readonly number[])
 export const threadOfRun = (client: Queryable, runId: number) =>
   client.query<{ thread_id: number }>('select thread_id from run where id = $1', [runId]);
 
-export const heldAlike = (client: Queryable, runId: number, column: number, cell: string, limit: number) =>
+export const heldAlike = (client: Queryable, runId: number, column: number, cell: string) =>
   client.query<{ row: number; cells: string[] }>(
     `select row, cells from import_row where run_id = $1 and outcome = 'held' and settled is null and cells->>$2::int = $3
-     order by row limit $4`,
-    [runId, column, cell, limit],
+     order by row`,
+    [runId, column, cell],
   );
 
 export const heldAmong = (client: Queryable, runId: number, rows: readonly number[]) =>
@@ -40,3 +40,14 @@ export const heldAmong = (client: Queryable, runId: number, rows: readonly numbe
      order by row`,
     [runId, rows],
   );
+
+export const countHeld = (client: Queryable, runId: number | null) =>
+  client.query<{ n: number }>(
+    `select count(*)::int as n from import_row i join run r on r.id = i.run_id join intake f on f.import_run = r.id
+     where i.outcome = 'held' and i.settled is null and r.undone_by is null and ($1::int is null or i.run_id = $1)`,
+    [runId],
+  );
+
+/** Where a transaction goes back to when one row of many cannot be let in. */
+export const setMark = (client: Queryable) => client.query('savepoint held_row');
+export const backToMark = (client: Queryable) => client.query('rollback to savepoint held_row');
