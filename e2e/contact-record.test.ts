@@ -169,7 +169,7 @@ test('a value has a history of its own', async () => {
 
 describe('a field of our own', () => {
   test('is made on the spot, filled, and shown in the grid', async () => {
-    await go('/setup/fields');
+    await go('/settings/fields');
     await (await screen.box('Name of the new field')).sendKeys('Boat length', Key.ENTER);
     await screen.text('Retire the field');
     await go('/contacts');
@@ -185,7 +185,7 @@ describe('a field of our own', () => {
   });
 
   test('changes its type with a trial that shows what will not convert', async () => {
-    await go('/setup/fields');
+    await go('/settings/fields');
     await screen.click(() => screen.button('', 'Boat length'));
     await (await screen.box('Type of the field')).sendKeys('number');
     await screen.click(() => screen.button('Try it'));
@@ -200,7 +200,7 @@ describe('a field of our own', () => {
     await screen.text('Okoro, Tom');
     await screen.find("//*[@role='columnheader'][contains(., 'E-mail')]", 'the other columns');
     expect(await stage.driver.findElements(By.xpath("//*[@role='columnheader'][contains(., 'Boat')]"))).toEqual([]);
-    await go('/setup/fields');
+    await go('/settings/fields');
     await screen.click(() => screen.button('', 'Boat length'));
     await screen.click(() => screen.button('Bring the field back'));
     await screen.button('Retire the field');
@@ -215,7 +215,7 @@ describe('pick-lists', () => {
     await tagWith('Boat fair');
     await screen.click(() => screen.text('Okoro, Tom'));
     await tagWith('boat fairs');
-    await go('/setup/tags');
+    await go('/settings/tags');
     await screen.text('Much alike');
     await screen.click(() => screen.button('Merge into'));
     await screen.gone('Much alike');
@@ -235,12 +235,16 @@ describe('pick-lists', () => {
   });
 });
 
-test.each(['/contacts', '/setup/fields?field=email', '/setup/tags', '/setup/stages', '/setup/areas', '/setup/browser'])(
-  '%s is free of faults that axe knows, in light and dark, and fits a narrow window',
-  async (path) => {
-    await go(path);
-    await screen.link('Worklist');
-    await screen.gone('Loading');
-    expect(await screen.faultsOfPage()).toEqual([]);
-  },
-);
+test.each([
+  '/contacts',
+  '/settings/fields?field=email',
+  '/settings/tags',
+  '/settings/stages',
+  '/settings/areas',
+  '/settings/browser',
+])('%s is free of faults that axe knows, in light and dark, and fits a narrow window', async (path) => {
+  await go(path);
+  await screen.link('Worklist');
+  await screen.gone('Loading');
+  expect(await screen.faultsOfPage()).toEqual([]);
+});

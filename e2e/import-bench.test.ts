@@ -169,7 +169,7 @@ describe('opportunities, by keyboard alone', () => {
   });
 });
 
-test.each(['/opportunities', '/opportunities?as=list', '/setup/pipelines', '/setup/mappings', '/intake/1'])(
+test.each(['/opportunities', '/opportunities?as=list', '/settings/pipelines', '/settings/mappings', '/intake/1'])(
   '%s is free of faults that axe knows, in light and dark, and fits a narrow window',
   async (path) => {
     await go(path);

@@ -157,7 +157,7 @@ describe('working through duplicates', () => {
   }, 60_000);
 
   test('thresholds show what they would catch while they are moved', async () => {
-    await go('/setup/matching');
+    await go('/settings/matching');
     await screen.text('may be merged as a batch');
     const caught = () =>
       stage.driver.findElement(By.xpath('//tr[th[normalize-space(.)="certain"]]/td[2]')).then((cell) => cell.getText());
@@ -173,8 +173,8 @@ describe('working through duplicates', () => {
     '/duplicates/certain',
     '/duplicates/origin',
     '/duplicates/households',
-    '/setup/matching',
-    '/setup/merging',
+    '/settings/matching',
+    '/settings/merging',
   ])('%s is free of faults that axe knows, in light and dark, and fits a narrow window', async (path) => {
     await go(path);
     await screen.link('Worklist');

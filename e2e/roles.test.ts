@@ -62,8 +62,8 @@ const PAGES = [
   '/syncs/conflicts',
   '/ledger',
   '/ledger/10',
-  '/setup/upkeep',
-  '/setup/browser',
+  '/settings/upkeep',
+  '/settings/browser',
 ];
 
 test.each(PAGES)('a viewer finds nothing on %s that is refused', async (path) => {
@@ -101,6 +101,6 @@ test('a viewer is offered neither entry nor the set-up', async () => {
   await ready('/contacts/5');
   const names = await Promise.all((await buttons()).map((one) => one.getText()));
   expect(names.filter((name) => /New contact|Delete contact|\+ value/.test(name))).toEqual([]);
-  await ready('/setup/fields');
-  expect(new URL(await stage.driver.getCurrentUrl()).pathname).toBe('/setup/upkeep');
+  await ready('/settings/fields');
+  expect(new URL(await stage.driver.getCurrentUrl()).pathname).toBe('/settings/upkeep');
 });

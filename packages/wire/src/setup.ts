@@ -171,6 +171,7 @@ export const listsAnswer = part({
   areas: listOf(labelCountAnswer),
   people: whole(),
   organizations: whole(),
+  opportunities: whole(),
   country: text(),
 });
 export type Lists = InferType<typeof listsAnswer>;

@@ -8,7 +8,7 @@ import { changesSince, type Change } from './read-changes';
 /** Somebody who reads the feed. Each change is handled once: what `handle` writes and how far it read are one transaction. */
 export interface Consumer {
   name: string;
-  /** What comes of its reading, in one sentence, for Setup. */
+  /** What comes of its reading, in one sentence, for Settings. */
   sentence: string;
   /** What it reads when it is first heard of. */
   from: 'beginning' | 'now';

@@ -16,19 +16,18 @@ import { Tape } from './tape';
 
 const syncsWaiting = ({ syncs }: Worklist) => syncs.conflicts + syncs.braked.length + syncs.troubled.length;
 
-const SECTIONS: { to: string; name: string; waiting: (w: Worklist) => number }[] = [
+const SECTIONS: { to: string; name: string; waiting: (w: Worklist) => number; also?: string }[] = [
   {
     to: '/worklist',
     name: 'Worklist',
     waiting: (w) => w.certain + w.likely + w.held.total + w.failed.length + syncsWaiting(w),
   },
-  { to: '/contacts', name: 'Contacts', waiting: () => 0 },
-  { to: '/opportunities', name: 'Opportunities', waiting: () => 0 },
+  { to: '/contacts', name: 'Contacts', waiting: () => 0, also: '/opportunities' },
   { to: '/intake', name: 'Intake', waiting: (w) => w.held.total },
   { to: '/duplicates', name: 'Duplicates', waiting: (w) => w.certain + w.likely + w.possible },
   { to: '/syncs', name: 'Syncs', waiting: syncsWaiting },
   { to: '/ledger', name: 'Ledger', waiting: () => 0 },
-  { to: '/setup', name: 'Setup', waiting: () => 0 },
+  { to: '/settings', name: 'Settings', waiting: () => 0 },
 ];
 
 const CURRENT =
@@ -74,6 +73,7 @@ function SignedIn({ actor }: { actor: SessionInfo }) {
 }
 
 function TopLine({ onAdd, actor }: { onAdd: () => void; actor: SessionInfo }) {
+  const { pathname } = useLocation();
   const { data } = useQuery({ queryKey: keys.worklist(), queryFn: () => api.get<Worklist>('/worklist') });
   return (
     <header className="flex items-center gap-1 border-b border-strong bg-ground px-3.5">
@@ -81,13 +81,13 @@ function TopLine({ onAdd, actor }: { onAdd: () => void; actor: SessionInfo }) {
         <Mark /> <span className="max-xl:hidden">Gray Loom</span>
       </span>
       <nav aria-label="Sections" className="flex h-full min-w-0 items-stretch overflow-x-auto">
-        {SECTIONS.map(({ to, name, waiting }) => (
+        {SECTIONS.map(({ to, name, waiting, also }) => (
           <NavLink
             key={to}
             to={to}
             className={({ isActive }) =>
               `relative flex items-center gap-1.5 px-2.5 max-xl:gap-1 max-xl:px-1.5 whitespace-nowrap hover:text-ink ` +
-              (isActive ? CURRENT : 'text-ink2')
+              (isActive || (also && pathname.startsWith(also)) ? CURRENT : 'text-ink2')
             }
           >
             {name}

@@ -9,7 +9,7 @@ import { OpportunitiesPage } from '../features/opportunities/opportunities-page'
 import { PrintContact } from '../features/print/print-contact';
 import { PrintLabels } from '../features/print/print-labels';
 import { PrintList } from '../features/print/print-list';
-import { SetupPage } from '../features/setup/setup-page';
+import { SettingsPage } from '../features/setup/settings-page';
 import { SyncsPage } from '../features/syncs/syncs-page';
 import { WorklistPage } from '../features/worklist/worklist-page';
 import { Notice } from '../ui/controls';
@@ -51,7 +51,7 @@ export const router = createBrowserRouter([
       { path: 'duplicates/:id?', element: <DuplicatesPage /> },
       { path: 'syncs/:id?/:part?', element: <SyncsPage /> },
       { path: 'ledger/:id?', element: <LedgerPage /> },
-      { path: 'setup/:part?', element: <SetupPage /> },
+      { path: 'settings/:part?', element: <SettingsPage /> },
       { path: '*', element: <Nowhere /> },
     ],
   },

@@ -19,7 +19,7 @@ export const refuse = declareRefusals({
   ),
   required: invalid(
     ({ name }: { field: string; name: string }) =>
-      `${name} is asked for at entry. Fill it in, or change the rule in Setup.`,
+      `${name} is asked for at entry. Fill it in, or change the rule in Settings.`,
   ),
   noSuchLayout: missing('There is no such layout any more.'),
   pictureTooLarge: tooLarge(

@@ -9,8 +9,12 @@ export async function loadLists({ pool }: Database, country: string): Promise<Li
   const { rows } = await selectLists(pool);
   const { catalogue, picks, counts } = rows[0] ?? { catalogue: { fields: [], rules: [] }, picks: [], counts: [] };
   const counted = new Map<string, LabelCount>();
+  let opportunities = 0;
   for (const [kind, label, who, n] of counts) {
-    if (who === 'opportunity') continue;
+    if (who === 'opportunity') {
+      if (kind === 'live') opportunities += n;
+      continue;
+    }
     const key = `${kind}:${label}`;
     const count = counted.get(key) ?? { label, people: 0, organizations: 0 };
     count[who === 'person' ? 'people' : 'organizations'] += n;
@@ -39,6 +43,7 @@ export async function loadLists({ pool }: Database, country: string): Promise<Li
     areas: labels('area'),
     people: everybody?.people ?? 0,
     organizations: everybody?.organizations ?? 0,
+    opportunities,
     country,
   };
 }

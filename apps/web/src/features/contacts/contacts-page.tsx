@@ -1,3 +1,4 @@
+import { RecordKinds } from './record-kinds';
 import { useMutation } from '@tanstack/react-query';
 import { DropdownMenu } from 'radix-ui';
 import { useCallback, useRef, useState } from 'react';
@@ -153,22 +154,7 @@ function FilterLine({ params, set, lists, query }: FilterLineProps) {
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-hair px-3.5 py-2">
       <h1 className="sr-only">Contacts</h1>
-      {(
-        [
-          ['person', 'People', lists?.people],
-          ['organization', 'Organizations', lists?.organizations],
-        ] as const
-      ).map(([one, text, n]) => (
-        <button
-          key={one}
-          type="button"
-          aria-pressed={kind === one}
-          className={`text-[15px] ${kind === one ? 'font-bold' : 'text-ink2 hover:text-ink'}`}
-          onClick={() => set({ kind: one === 'person' ? null : one })}
-        >
-          {text} {n === undefined ? '' : <span className="text-[12px] font-normal text-ink2">{count(n)}</span>}
-        </button>
-      ))}
+      <RecordKinds current={kind === 'organization' ? 'organizations' : 'people'} lists={lists} />
       {active.map((key) => (
         <span key={key} className="inline-flex items-center rounded-loom border border-strong bg-page">
           <span className="py-0.5 pl-2">

@@ -13,6 +13,7 @@ import { SplitView } from '../../ui/split-view';
 import { ThreadSwatch } from '../../ui/thread-swatch';
 import { count } from '../../ui/when';
 import { ContactHistory } from '../contacts/contact-history';
+import { RecordKinds } from '../contacts/record-kinds';
 import { ContactPicker } from '../contacts/contact-picker';
 import { addUp, sumsInWords } from './money';
 import { OpportunityBoard } from './opportunity-board';
@@ -62,7 +63,8 @@ export function OpportunitiesPage() {
       list={
         <>
           <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-strong px-3.5 py-2">
-            <h1 className="text-[15.5px] font-bold">Opportunities</h1>
+            <h1 className="sr-only">Opportunities</h1>
+            <RecordKinds current="opportunities" lists={lists} />
             <span className="text-ink2">
               {count(ofPipeline.length)}
               {open.length ? `, open: ${sumsInWords(addUp(open.map(({ value }) => value))) || count(open.length)}` : ''}

@@ -29,24 +29,24 @@ const PARTS: readonly [to: string, name: string, needs: Role][] = [
 const PICKS: Record<string, PickKind> = { tags: 'tag', sources: 'source', stages: 'stage' };
 
 /** What everything else is driven by: fields, pick-lists, areas; and the looks of this browser. */
-export function SetupPage() {
+export function SettingsPage() {
   const { part = '' } = useParams();
   const lists = useLists();
   const mayAll = useMay('administrator');
   const mayEdit = useMay('editor');
   const parts = PARTS.filter(([, , needs]) => needs === 'viewer' || (needs === 'editor' ? mayEdit : mayAll));
-  if (!parts.some(([one]) => one === part)) return <Navigate to={`/setup/${parts[0]?.[0] ?? 'browser'}`} replace />;
+  if (!parts.some(([one]) => one === part)) return <Navigate to={`/settings/${parts[0]?.[0] ?? 'browser'}`} replace />;
   if (lists.isPending) return <Loading what="the set-up" />;
   if (lists.isLoadingError) return <Failed error={lists.error} retry={() => void lists.refetch()} />;
   const kind = PICKS[part];
   return (
     <div className="flex h-full min-h-0">
       <nav aria-label="Parts of the set-up" className="w-36 shrink-0 border-r border-hair py-2">
-        <h1 className="sr-only">Setup</h1>
+        <h1 className="sr-only">Settings</h1>
         {parts.map(([to, name]) => (
           <NavLink
             key={to}
-            to={`/setup/${to}`}
+            to={`/settings/${to}`}
             className={({ isActive }) =>
               `block px-3.5 py-1 ${isActive ? 'bg-picked font-semibold' : 'text-ink2 hover:text-ink'}`
             }
