@@ -5,6 +5,7 @@ export { indexKeys, isSamePhone, keyHash, lineOf, phoneBlock, soundKeys, wholeNa
 export { grown, KeyNumbers } from './people/key-numbers';
 export { PeopleStore, type People, type SharedPeople } from './people/people-store';
 export { type NameCard } from './comparing/levels';
+export { isSlip } from './comparing/text-distance';
 export { namesAgree } from './comparing/compare';
 export { believedModel, type MatchModel } from './model/model';
 export { isUsable, modelFromJson, modelToJson, type MatchModelJson } from './model/model-json';

@@ -182,3 +182,40 @@ describe('merging', () => {
     );
   });
 });
+
+describe('spelling before the rule', () => {
+  const named = (id: number, run: number, familyName: string, email = '') => {
+    const record = bare(run, { givenName: 'Barnaby', familyName });
+    return { id, record: email ? { n: 2, f: { ...record.f, email: [{ slot: 1, v: email, run }] } } : record };
+  };
+  const family = (
+    members: { id: number; record: ContactRecord }[],
+    shareOf?: (field: string, folded: string) => number,
+  ) =>
+    planMerge({ members, choices: {}, catalogue, timeOf, run: 99, ...(shareOf ? { shareOf } : {}) }).rows.find(
+      ({ field }) => field === 'familyName',
+    )?.result[0]?.v;
+
+  test('a slip does not win by being the newest', () => {
+    expect(family([named(1, 1, 'Holloway'), named(2, 2, 'Holloway'), named(3, 3, 'Hollowya')])).toBe('Holloway');
+  });
+  test('the mailbox tells which of two writings is the slip', () => {
+    const mailbox = 'barnaby.holloway@example.org';
+    expect(family([named(1, 1, 'Holloway', mailbox), named(2, 2, 'Hollowya', mailbox)])).toBe('Holloway');
+    expect(family([named(1, 1, 'Hollowya', mailbox), named(2, 2, 'Holloway')])).toBe('Holloway');
+  });
+  test('and so does how common the name is in the book', () => {
+    const members = [named(1, 1, 'Holloway'), named(2, 2, 'Hollowya')];
+    expect(family(members)).toBe('Hollowya');
+    expect(family(members, (_field, folded) => (folded === 'holloway' ? 0.01 : 0.0001))).toBe('Holloway');
+  });
+  test('another name altogether is no slip: the newest wins', () => {
+    const members = [named(1, 1, 'Holloway', 'b.holloway@example.org'), named(2, 2, 'Holloway'), named(3, 3, 'Okafor')];
+    expect(family(members)).toBe('Okafor');
+  });
+  test('what a person chose stands', () => {
+    const members = [named(1, 1, 'Holloway'), named(2, 2, 'Holloway'), named(3, 3, 'Hollowya')];
+    const plan = planMerge({ members, choices: { familyName: 3 }, catalogue, timeOf, run: 99 });
+    expect(plan.rows.find(({ field }) => field === 'familyName')?.result[0]?.v).toBe('Hollowya');
+  });
+});

@@ -14,6 +14,7 @@ import {
   type MergeRow,
   type MergeRules,
 } from './merge-fields';
+import { rightlySpelled, type ShareOf } from './spelling';
 
 export interface MergeInput {
   members: readonly MergeMember[];
@@ -28,6 +29,8 @@ export interface MergeInput {
   rules?: MergeRules;
   /** Place of a value's thread in the order of trust, 0 first. */
   trustOf?: (value: Value) => number;
+  /** How often names stand in the book; without it only the records themselves tell a slip. */
+  shareOf?: ShareOf;
   /** The merge run, which is the cause of the operations. */
   run: number;
 }
@@ -52,6 +55,7 @@ export function planMerge({
   timeOf,
   rules = NEWEST_ALWAYS,
   trustOf,
+  shareOf = () => 0,
   run,
 }: MergeInput): MergePlan {
   const ordered = [...members].sort((a, b) => a.id - b.id);
@@ -71,7 +75,8 @@ export function planMerge({
       chosenMember === undefined
         ? undefined
         : all.find((value) => value.memberId === chosenMember && value.value.slot === 0);
-    const chosen = own ?? proposeValue(field, all, { rules, timeOf, trustOf });
+    const proposed = own ?? proposeValue(field, all, { rules, timeOf, trustOf });
+    const chosen = own || !proposed ? proposed : rightlySpelled(field.key, proposed, all, ordered, shareOf);
     const cells = ordered.map(({ id, record }) => ({ memberId: id, values: valuesOf(record, field.key) }));
     const present = cells.flatMap((cell) => cell.values);
     const filled = cells.filter((cell) => cell.values.length > 0).length;

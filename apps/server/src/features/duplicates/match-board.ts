@@ -155,15 +155,15 @@ export async function matchBoard(database: Database, groupId: number): Promise<M
       threads,
       stale,
     };
+  const frozen = await currentModel(database.db);
   const plan = planMerge({
     members: rows,
     choices: {},
     catalogue: await loadCatalogue(database.db),
     timeOf: timeTeller(threads),
-    ...weighingOf(await mergeRules(database.db), threads),
+    ...weighingOf(await mergeRules(database.db), threads, frozen?.model),
     run: 0,
   });
-  const frozen = await currentModel(database.db);
   const named = await withNames(
     database,
     plan.rows.flatMap((row) => [...row.result, ...row.cells.flatMap((cell) => cell.values)]),

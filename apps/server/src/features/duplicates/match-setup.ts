@@ -1,6 +1,6 @@
 import { desc } from 'drizzle-orm';
-import { bitsOfProbability, COMPARED } from '@gray-loom/core/matching';
-import { NEWEST_ALWAYS, planMerge, type MergeRules } from '@gray-loom/core/merging';
+import { bitsOfProbability, COMPARED, type MatchModel } from '@gray-loom/core/matching';
+import { NEWEST_ALWAYS, planMerge, type MergeRules, type ShareOf } from '@gray-loom/core/merging';
 import { showValue } from '@gray-loom/core/fields';
 import type { Value } from '@gray-loom/core/model';
 import type { MatchSetup, MatchSetupRequest, MergeRuleSetup, MergeRuleTrial, ThreadKind } from '@gray-loom/wire';
@@ -12,6 +12,7 @@ import { runsIn, threadsOf } from '../../book/run-threads';
 import { AS_SHIPPED, MATCHING, matchSettings, readSetting } from './match-settings';
 import { loadCatalogue } from '../../book/picks';
 import { liveRecordsOf } from '../../book/statements/contact-records';
+import { currentModel } from './match-groups';
 import { rebandGroups, groupsToTry } from './statements/match-setup';
 
 const MERGING = 'merging';
@@ -83,9 +84,15 @@ export async function saveMergeRules({ db }: Database, rules: MergeRuleSetup): P
 export function weighingOf(
   rules: MergeRuleSetup,
   threads: Record<number, { kind: ThreadKind }>,
-): { rules: MergeRules; trustOf: (value: Value) => number } {
+  model: Pick<MatchModel, 'givenShare' | 'familyShare'> | null | undefined,
+): { rules: MergeRules; trustOf: (value: Value) => number; shareOf: ShareOf } {
+  const shares: Record<string, ReadonlyMap<string, number> | undefined> = {
+    givenName: model?.givenShare,
+    familyName: model?.familyShare,
+  };
   return {
     rules,
+    shareOf: (field, folded) => shares[field]?.get(folded) ?? 0,
     trustOf: (value) => {
       const kind = threads[value.run]?.kind;
       const place = kind ? rules.trusted.indexOf(kind) : -1;
@@ -111,13 +118,14 @@ export async function tryMergeRules(database: Database, wanted: MergeRuleSetup):
   const catalogue = await loadCatalogue(db);
   const timeOf = (value: Value) => value.atMs ?? Date.parse(threads[value.run]?.at ?? '') ?? 0;
   const now = await mergeRules(db);
+  const frozen = await currentModel(db);
   const trial: MergeRuleTrial = { groups: 0, differing: 0, values: 0, examples: [] };
   for (const group of groups.rows) {
     const members = group.member_ids.flatMap((id) => byId.get(Number(id)) ?? []);
     if (members.length < 2) continue;
     trial.groups++;
     const [before, after] = [now, wanted].map((rules) =>
-      planMerge({ members, choices: {}, catalogue, timeOf, run: 0, ...weighingOf(rules, threads) }),
+      planMerge({ members, choices: {}, catalogue, timeOf, run: 0, ...weighingOf(rules, threads, frozen?.model) }),
     );
     const changed = (after?.rows ?? []).flatMap((row) => {
       const was = before?.rows.find((one) => one.field === row.field);

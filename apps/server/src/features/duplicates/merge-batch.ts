@@ -18,6 +18,8 @@ import { runsIn, threadsOf } from '../../book/run-threads';
 import { currentModel, keptApartPairs, pairKey, type FrozenModel } from './match-groups';
 import { mergeRules, weighingOf } from './match-setup';
 import { matchBoard, timeTeller } from './match-board';
+import { organizationReasons } from './match-organizations';
+import { matchSettings } from './match-settings';
 import { changesOf } from './merge-group';
 import { loadCatalogue } from '../../book/picks';
 import { enqueueRun, handThread, startRun } from '../../runs/runs';
@@ -28,7 +30,7 @@ import {
   openBatch,
   certainToMerge,
   lockGroups,
-  livePeopleAmong,
+  liveAmong,
   markMerged,
 } from './statements/merge-batch';
 
@@ -61,6 +63,27 @@ export async function startBatch(database: Database, except: readonly number[]):
     await enqueueRun(tx, runId);
     return { runId };
   });
+}
+
+/** Groups of organizations whose members are as certain still as they have to be, against all organizations there are now. */
+async function certainOrganizations(
+  database: Database,
+  groups: readonly { id: number; kind: 'person' | 'organization'; member_ids: number[] }[],
+  records: ReadonlyMap<number, ContactRecord>,
+): Promise<Set<number>> {
+  const found = new Set<number>();
+  const { thresholds } = await matchSettings(database.db);
+  const least = bitsOfProbability(thresholds.certain);
+  for (const { id, kind, member_ids: memberIds } of groups) {
+    if (kind !== 'organization') continue;
+    const members = memberIds.flatMap((one) => {
+      const record = records.get(Number(one));
+      return record ? [{ id: Number(one), record }] : [];
+    });
+    const pairs = await organizationReasons(database, members);
+    if (pairs.length && pairs.every(({ bits }) => bits >= least)) found.add(id);
+  }
+  return found;
 }
 
 export interface BatchPart {
@@ -109,7 +132,7 @@ export async function mergeThese(
     tx,
     groups.flatMap((group) => group.member_ids.map(Number)),
   );
-  const live = await livePeopleAmong(tx.client, [...contacts.keys()]);
+  const live = await liveAmong(tx.client, [...contacts.keys()]);
   const there = new Set(live.rows.map((row) => row.id));
   const apart = await keptApartPairs(tx);
   const records = new Map([...contacts].map(([id, { record }]) => [id, record]));
@@ -118,20 +141,23 @@ export async function mergeThese(
     [...records.values()].flatMap((record) => runsIn(record)),
   );
   const catalogue = await loadCatalogue(tx.db);
-  const weighing = weighingOf(await mergeRules(tx.db), threads);
+  const weighing = weighingOf(await mergeRules(tx.db), threads, frozen?.model);
   const part: BatchPart = { merged: 0, records: 0, left: 0 };
   const left: LeftNote[] = [];
-  const whyLeft = (ids: readonly number[], state: GroupState, band: string): GroupLeft | null => {
+  const certainOnes = await certainOrganizations(database, groups, records);
+  const whyLeft = ({ id, kind, state, band }: (typeof groups)[number], ids: readonly number[]): GroupLeft | null => {
     if (state !== 'open') return state === 'gone' ? 'gone' : 'decided';
     if (!ids.every((one) => there.has(one))) return 'recordGone';
     if (ids.some((a, i) => ids.slice(i + 1).some((b) => apart.has(pairKey(a, b))))) return 'keptApart';
     if (band !== 'certain') return 'lessCertain';
-    return frozen && stillCertain(frozen, ids, records) ? null : 'recordsChanged';
+    const stands = kind === 'organization' ? certainOnes.has(id) : frozen && stillCertain(frozen, ids, records);
+    return stands ? null : 'recordsChanged';
   };
   const decided: number[] = [];
-  const changes = groups.flatMap(({ id, member_ids: memberIds, state, band }) => {
-    const ids = memberIds.map(Number);
-    const why = whyLeft(ids, state, band);
+  const changes = groups.flatMap((group) => {
+    const { id } = group;
+    const ids = group.member_ids.map(Number);
+    const why = whyLeft(group, ids);
     if (why) {
       left.push({ groupId: id, why });
       return [];

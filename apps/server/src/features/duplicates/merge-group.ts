@@ -59,7 +59,7 @@ export async function mergeGroup(
       choices: request.choices,
       catalogue,
       timeOf: timeTeller(threads),
-      ...weighingOf(await mergeRules(tx.db), threads),
+      ...weighingOf(await mergeRules(tx.db), threads, (await currentModel(tx.db))?.model),
       run: runId,
     });
     const written = await applyChanges(tx, runId, changesOf(plan.operations));

@@ -24,6 +24,9 @@ export function BatchPanel() {
     onSuccess: () => touch('run'),
   });
   const groups = (look.data?.groups ?? 0) - except.size;
+  // Groups that stay for a person come from the sample, so their records are known.
+  const left = look.data?.sample.filter(({ group }) => except.has(group.id)) ?? [];
+  const records = (look.data?.records ?? 0) - left.reduce((n, { members }) => n + members.length, 0);
   const ready = !!look.data && groups > 0 && !merge.isPending && !merge.isSuccess;
   useShortcut('Enter', 'Merge all certain groups', 'Certain groups', () => merge.mutate(), {
     enabled: ready,
@@ -40,13 +43,13 @@ export function BatchPanel() {
       <div className="relative min-h-0 flex-1 overflow-auto px-4.5 pt-3">
         <h1 className="text-[18px] font-bold">Merge the certain ones</h1>
         <p className="mt-1 max-w-2xl">
-          {count(look.data.groups)} groups: {count(look.data.records)} records become {count(look.data.groups)}{' '}
-          contacts. In each, all records agree on the name and something that only one person has. Nothing is lost:
-          every value stays with the contact, and the whole batch can be taken back.
+          {count(groups)} groups: {count(records)} records become {count(groups)} contacts. In each, all records agree
+          on the name and something that only one person has. Nothing is lost: every value stays with the contact, and
+          the whole batch can be taken back.
         </p>
         <p className="mt-1 mb-2.5 max-w-2xl text-ink2">
-          Check these {look.data.sample.length}, picked at random. One that is not right can stay for a person; if one
-          is wrong, look at another sample before you merge.
+          Check these {look.data.sample.length}, picked at random. Where records differ, what is bold stays. One that is
+          not right can stay for a person; if one is wrong, look at another sample before you merge.
         </p>
         <ul className="grid gap-3 pb-3 xl:grid-cols-2">
           {look.data.sample.map((board) => (
@@ -131,9 +134,7 @@ function SampleGroup({
               </th>
               {row.cells.map((cell) => (
                 <td key={cell.memberId} className="px-2 py-0.5 break-words">
-                  {cell.values.map((value) => showValue(row.field, value)).join(', ') || (
-                    <span className="text-ink3">·</span>
-                  )}
+                  <Standing row={row} cell={cell} />
                 </td>
               ))}
             </tr>
@@ -161,6 +162,30 @@ function SampleGroup({
         </p>
       ) : null}
     </li>
+  );
+}
+
+/** What one record says of a field: what stays stands out where they differ, and what is set aside is said to be. */
+function Standing({
+  row,
+  cell,
+}: {
+  row: MatchBoard['rows'][number];
+  cell: MatchBoard['rows'][number]['cells'][number];
+}) {
+  const text = cell.values.map((value) => showValue(row.field, value)).join(', ');
+  if (!text) return <span className="text-ink3">·</span>;
+  if (row.kind !== 'differ' || row.chosen === null) return text;
+  const stays = row.result.some((value) => showValue(row.field, value) === text);
+  return stays ? (
+    <strong className="font-semibold">
+      {text}
+      <span className="sr-only"> (stays)</span>
+    </strong>
+  ) : (
+    <span className="text-ink3 line-through" title="Set aside; it stays with the contact's history">
+      {text}
+    </span>
   );
 }
 

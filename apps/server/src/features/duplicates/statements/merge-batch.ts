@@ -8,11 +8,11 @@ export const countCertain = (client: Queryable) =>
     groups: number;
     records: number;
   }>(`select count(*)::int as groups, coalesce(sum(cardinality(member_ids)), 0)::int as records
-     from match_group where kind = 'person' and state = 'open' and band = 'certain'`);
+     from match_group where state = 'open' and band = 'certain'`);
 
 export const sampleOfCertain = (client: Queryable) =>
   client.query<{ id: number }>(
-    `select id from match_group where kind = 'person' and state = 'open' and band = 'certain' order by random() limit ${SAMPLE}`,
+    `select id from match_group where state = 'open' and band = 'certain' order by random() limit ${SAMPLE}`,
   );
 
 export const openBatch = (client: Queryable) =>
@@ -22,22 +22,27 @@ export const openBatch = (client: Queryable) =>
 export const certainToMerge = (client: Queryable, except: readonly number[]) =>
   client.query<{ id: number }>(
     `select id from match_group
-       where kind = 'person' and state = 'open' and band = 'certain' and id <> all($1::int[]) order by id`,
+       where state = 'open' and band = 'certain' and id <> all($1::int[]) order by id`,
     [except],
   );
 
 export const lockGroups = (client: Queryable, ids: readonly number[]) =>
-  client.query<{ id: number; member_ids: number[]; state: GroupState; band: string }>(
-    'select id, member_ids, state, band from match_group where id = any($1::int[]) order by id for update',
-    [ids],
-  );
+  client.query<{
+    id: number;
+    kind: 'person' | 'organization';
+    member_ids: number[];
+    state: GroupState;
+    band: string;
+  }>('select id, kind, member_ids, state, band from match_group where id = any($1::int[]) order by id for update', [
+    ids,
+  ]);
 
 export const keepBatchPlace = (client: Queryable, runId: number, at: number) =>
   client.query(`update run set detail = jsonb_set(detail, '{at}', to_jsonb($2::int)) where id = $1`, [runId, at]);
 
-export const livePeopleAmong = (client: Queryable, ids: readonly number[]) =>
+export const liveAmong = (client: Queryable, ids: readonly number[]) =>
   client.query<{ id: number }>(
-    `select id from contact where id = any($1::bigint[]) and state = 'live' and kind = 'person'`,
+    `select id from contact where id = any($1::bigint[]) and state = 'live' and kind in ('person', 'organization')`,
     [ids],
   );
 
