@@ -230,7 +230,7 @@ describe('matching all', () => {
     if (!x || !y) throw new Error('there');
     const reasons = explainPair(result.model, x, y);
     expect(reasons.reduce((sum, reason) => sum + reason.bits, 0)).toBeCloseTo(scorePair(result.model, x, y).bits, 0);
-    expect(reasons.map((reason) => reason.text)).toContain('Same phone, used by nobody else');
+    expect(reasons.map((reason) => reason.text)).toContainEqual(expect.stringMatching(/^Same phone, /));
   });
   test('what a person keeps apart stays apart', () => {
     const kept = matchPeople(people, { threshold01: 0.9, keptApart: new Set([pairCode(1, 0)]) });

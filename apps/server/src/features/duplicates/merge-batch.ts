@@ -10,7 +10,6 @@ import { planMerge } from '@gray-loom/core/merging';
 import type { ContactRecord } from '@gray-loom/core/model';
 import type { BatchLook } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
-import type { GroupState } from '../../db/schema';
 import { appendLeft, type GroupLeft, type LeftNote } from '../../runs/statements/append-left';
 import { tell } from '../../feed/events';
 import { refuseGroup } from './refusals';

@@ -11,7 +11,7 @@ import { useShortcut } from '../../app/keyboard';
 import { Button, Failed, Loading } from '../../ui/controls';
 import { threadBorder, ThreadSwatch } from '../../ui/thread-swatch';
 import { ago, When } from '../../ui/when';
-import { Reasons } from './reasons';
+import { oddsInWords, Reasons } from './reasons';
 
 const KEYS = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0', '-', '='];
 
@@ -121,7 +121,7 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
         <header className="mb-2.5 flex items-baseline gap-3">
           <h1 className="text-[18px] font-bold">Are these one {board.data.group.kind}?</h1>
           <span>
-            {certain.charAt(0).toUpperCase() + certain.slice(1)}, {percent(board.data.group.probability01)}
+            {certain.charAt(0).toUpperCase() + certain.slice(1)}, {oddsOf(board.data)}
           </span>
           <span className="text-ink2">{place}</span>
           {busyWith ? <span className="text-ink2">{busyWith} is looking at this group too</span> : null}
@@ -259,9 +259,9 @@ async function undoLatest(
   if (latest) undo(latest.id);
 }
 
-function percent(share: number): string {
-  return `${(share * 100).toFixed(share > 0.999 ? 2 : share > 0.99 ? 1 : 0).replace('100.00', '99.99')}%`;
-}
+/** How sure a group is, as odds: percents of what is nearly certain all look alike. */
+const oddsOf = ({ group: { probability01 } }: MatchBoard) =>
+  oddsInWords(Math.log2(probability01 / (1 - probability01)));
 
 interface LineProps {
   row: BoardRow;

@@ -36,3 +36,11 @@ export function Reasons({ board }: { board: MatchBoard }) {
 function signed(bits: number): string {
   return `${bits < 0 ? '−' : '+'}${Math.abs(bits).toFixed(1)}`;
 }
+
+/** Evidence in bits as odds for one person: "about 190 to 1". */
+export function oddsInWords(bits: number): string {
+  const odds = 2 ** Math.abs(bits);
+  const ten = 10 ** Math.max(0, Math.floor(Math.log10(odds)) - 1);
+  const about = odds > 1e6 ? 'more than a million' : `about ${(Math.round(odds / ten) * ten).toLocaleString('en-GB')}`;
+  return bits < 0 ? `${about} to 1 against` : `${about} to 1`;
+}

@@ -15,6 +15,19 @@ export interface Reason {
 const both = (a: string, b: string) => (a === b ? a : `${a} / ${b}`);
 const title = (text: string) => text.replace(/\b\p{L}/gu, (letter) => letter.toUpperCase());
 
+/** What two lists have in common, behind a comma; nothing where that is not the very same. */
+function shared(a: readonly string[], b: readonly string[]): string {
+  const one = a.find((text) => b.includes(text));
+  return one === undefined ? '' : `, ${one}`;
+}
+
+/** Whether two words differ by two letters beside each other that changed places. */
+function isSwap(a: string, b: string): boolean {
+  if (a.length !== b.length || a === b) return false;
+  const at = [...a].findIndex((letter, i) => letter !== b[i]);
+  return a.slice(at, at + 2) === [...b.slice(at, at + 2)].reverse().join('') && a.slice(at + 2) === b.slice(at + 2);
+}
+
 /** A level of a field in words. */
 export function wordsFor(
   field: ComparedField,
@@ -37,7 +50,9 @@ export function wordsFor(
     case 'given:slip':
       return `Given names a slip apart, ${given}`;
     case 'given:similar':
-      return `Given names look alike but are two names, ${given}`;
+      return isSwap(a.given[0] ?? '', b.given[0] ?? '')
+        ? `Given names with two letters swapped, both in use here, ${given}`
+        : `Given names look alike but are two names, ${given}`;
     case 'given:close':
       return `Given names that may be one written badly, ${given}`;
     case 'given:part':
@@ -49,7 +64,9 @@ export function wordsFor(
     case 'family:slip':
       return `Family names a slip apart, ${family}`;
     case 'family:similar':
-      return `Family names look alike but are two names, ${family}`;
+      return isSwap(a.familyText, b.familyText)
+        ? `Family names with two letters swapped, both in use here, ${family}`
+        : `Family names look alike but are two names, ${family}`;
     case 'family:close':
       return `Family names that may be one written badly, ${family}`;
     case 'family:part':
@@ -61,7 +78,10 @@ export function wordsFor(
     case 'family:inferredDifferent':
       return `Family name does not fit what the e-mail tells, ${family}`;
     case 'email:same':
-      return 'Same e-mail, used by nobody else';
+      return `Same e-mail${shared(
+        a.emails.map(({ key }) => key),
+        b.emails.map(({ key }) => key),
+      )}`;
     case 'email:sameShared':
       return 'Same e-mail, but several people use it';
     case 'email:near':
@@ -73,7 +93,7 @@ export function wordsFor(
     case 'email:different':
       return 'Different e-mails';
     case 'phone:same':
-      return 'Same phone, used by nobody else';
+      return `Same phone${shared(a.phones, b.phones)}`;
     case 'phone:sameShared':
       return 'Same phone, but several people use it';
     case 'phone:slip':
@@ -95,7 +115,7 @@ export function wordsFor(
     case 'place:samePostal':
       return 'Same postal code';
     case 'place:sameTown':
-      return 'Same town, different street';
+      return a.street && b.street ? 'Same town, different street' : 'Same town; the street of one is not known';
     case 'place:different':
       return 'Different places';
     case 'organization:same':
@@ -121,6 +141,11 @@ const RULES: Record<Ruling, string> = {
   nameAlone: 'A name alone is never certain',
 };
 
+/** What agrees and yet speaks for nothing, since so many here have it, is said to. */
+function weighed(level: string, text: string, bits: number): string {
+  return level.startsWith('same') && bits <= 0.2 ? `${text}; so many here have it that it says nothing` : text;
+}
+
 /** Why two people are, or are not, taken for one: the reasons by weight, then how unlikely a match is to begin with. */
 export function explainPair(model: MatchModel, a: MatchPerson, b: MatchPerson): Reason[] {
   const comparison = comparePeople(a, b, contextOf(model));
@@ -130,7 +155,7 @@ export function explainPair(model: MatchModel, a: MatchPerson, b: MatchPerson): 
       return { field: 'prior', text: 'Starting odds, given how many here could be mistaken for each other', bits };
     return {
       field: evidence.field,
-      text: wordsFor(evidence.field, evidence.level, a, b, comparison.swapped, bits),
+      text: weighed(evidence.level, wordsFor(evidence.field, evidence.level, a, b, comparison.swapped, bits), bits),
       bits,
     };
   });
