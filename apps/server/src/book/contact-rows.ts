@@ -78,12 +78,19 @@ export function movedKeys(before: ContactRecord, after: ContactRecord, derivatio
   ]);
 }
 
-/** Fields that somebody is neither looked up nor found by, tags and relationships apart. */
+/** Fields that somebody is not looked up by, tags and relationships apart. */
 const BESIDE: ReadonlySet<string> = new Set('adr bday note title stage source owner tags related'.split(' '));
 
+/** Those of them that somebody is found by all the same. */
+const FOUND_BY = ['adr', 'note', 'title'] as const;
+
+/** Whether the search texts of two states of a record may differ. Law: where they do, this says so. */
+export const maySearchDiffer = (before: ContactRecord, after: ContactRecord, derivation: Derivation): boolean =>
+  !differsBeside(before, after, derivation) || FOUND_BY.some((field) => before.f[field] !== after.f[field]);
+
 /**
- * Whether two states of a record differ in what nobody is recognised or found by: then its keys are the same but for those of
- * tags and relationships, and so is its search text.
+ * Whether two states of a record differ in what nobody is recognised by: then its keys are the same but for those of tags and
+ * relationships.
  */
 export function differsBeside(before: ContactRecord, after: ContactRecord, { uniqueFields }: Derivation): boolean {
   const isBeside = (field: string) =>

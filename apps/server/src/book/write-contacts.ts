@@ -14,7 +14,7 @@ import type pg from 'pg';
 import type { Tx } from '../db/connect';
 import { copyCell, copyLines } from '../db/copy';
 import { appendChange } from '../feed/append-change';
-import { columnsOf, differsBeside, movedKeys, TallyChanges } from './contact-rows';
+import { columnsOf, maySearchDiffer, movedKeys, TallyChanges } from './contact-rows';
 import { loadDerivation, type Derivation } from './derivation';
 import { encodeRecordJson } from '../db/record-codec';
 import { emptyRendering, renderContact, toBlocks, writeBlocks, writeTally, type NewContact } from './render-contacts';
@@ -179,7 +179,6 @@ function derive(changed: readonly [number, Change][], derivation: Derivation, ta
   const slice: Slice = { updates: [], searchTexts: [], dropKeys: [], addKeys: [] };
   for (const [id, { before, after, version }] of changed) {
     const { kind, summary: s, area, mergedInto } = columnsOf(after, derivation);
-    const beside = differsBeside(before, after, derivation);
     const [oldKeys, keys] = movedKeys(before, after, derivation);
     for (const key of oldKeys) if (!keys.includes(key)) slice.dropKeys.push([key, id]);
     for (const key of keys) if (!oldKeys.includes(key)) slice.addKeys.push([key, id]);
@@ -206,7 +205,8 @@ function derive(changed: readonly [number, Change][], derivation: Derivation, ta
       completeness: s.completeness,
     });
     slice.updates.push(`${columns.slice(0, -1)},"record":${encodeRecordJson(after)}}`);
-    if (!beside && summarise(before).searchText !== s.searchText) slice.searchTexts.push([id, s.searchText]);
+    if (maySearchDiffer(before, after, derivation) && summarise(before).searchText !== s.searchText)
+      slice.searchTexts.push([id, s.searchText]);
   }
   return slice;
 }

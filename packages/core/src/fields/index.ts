@@ -77,6 +77,8 @@ export {
 export { outcomeOf, type Pipeline, type PipelineStage, type StageOutcome } from './opportunity';
 export {
   countedOf,
+  foundIn,
+  foundInAddress,
   summarise,
   summaryOfName,
   WORTH_HAVING,

@@ -1,4 +1,13 @@
-import { firstText, kindOf, lifecycleOf, valuesOf, type ContactRecord, type Value } from '../model';
+import {
+  firstText,
+  isAddress,
+  kindOf,
+  lifecycleOf,
+  valuesOf,
+  type AddressValue,
+  type ContactRecord,
+  type Value,
+} from '../model';
 import { foldText } from './values/fold';
 import { joinName } from './names/person-name';
 import { formatPhone } from './phones/phone';
@@ -73,6 +82,28 @@ function withWords(text: string, part: string): string {
   return text;
 }
 
+/** Fields whose words somebody is found by too, addresses apart. */
+const FOUND_BESIDE = ['additionalNames', 'nickname', 'title', 'legalName', 'note'] as const;
+
+/** Characters of one value that finding looks into; a longer note is found by its beginning. */
+const FOUND_IN = 2000;
+
+/** The match form of what somebody is found by beside name, mailboxes, phones and organization. */
+function foundBeside(record: ContactRecord): string[] {
+  const parts: string[] = [];
+  for (const field of FOUND_BESIDE) for (const { v } of record.f[field] ?? []) parts.push(foundIn(String(v)));
+  for (const { v } of record.f.adr ?? []) if (isAddress(v)) parts.push(...foundInAddress(v));
+  return parts;
+}
+
+/** The match form of a text, as far as finding looks into it. */
+export const foundIn = (text: string): string => foldText(text.length > FOUND_IN ? text.slice(0, FOUND_IN) : text);
+
+/** The match forms of the street and the town of an address. */
+export function foundInAddress({ street, locality }: AddressValue): string[] {
+  return [street ? foldText(street) : '', locality ? foldText(locality) : ''];
+}
+
 export const WORTH_HAVING = [
   'givenName',
   'familyName',
@@ -125,8 +156,7 @@ export function summarise(record: ContactRecord): ContactSummary {
       foldedFamily,
       foldedDisplay,
       organization && foldText(organization),
-      record.f.additionalNames ? foldText(firstText(record, 'additionalNames')) : '',
-      record.f.nickname ? foldText(firstText(record, 'nickname')) : '',
+      ...foundBeside(record),
     ]),
     completeness: completenessOf(WORTH_HAVING.filter((key) => record.f[key]?.length).length),
     ...countedOf(record),
@@ -146,13 +176,26 @@ export interface NamedPerson extends Omit<
   emails: readonly string[];
   phones: readonly string[];
   foldedOrganization: string;
+  /** The match form of what else they are found by, in the order that `summarise` has, addresses last. */
+  foundBeside: readonly string[];
   /** How many of the fields worth having have a value. */
   filled: number;
 }
 
 /** The same as `summarise` of the record of such a person. */
 export function summaryOfName(person: NamedPerson): ContactSummary {
-  const { displayName, given, family, foldedGiven, foldedFamily, emails, phones, foldedOrganization, filled } = person;
+  const {
+    displayName,
+    given,
+    family,
+    foldedGiven,
+    foldedFamily,
+    emails,
+    phones,
+    foldedOrganization,
+    filled,
+    foundBeside,
+  } = person;
   const { email, tel, organization, stage, source, owner, tags } = person;
   return {
     displayName,
@@ -162,7 +205,7 @@ export function summaryOfName(person: NamedPerson): ContactSummary {
     email,
     tel,
     organization,
-    searchText: searchTextOf(emails, phones, [foldedGiven, foldedFamily, foldedOrganization]),
+    searchText: searchTextOf(emails, phones, [foldedGiven, foldedFamily, foldedOrganization, ...foundBeside]),
     completeness: completenessOf(filled),
     stage,
     source,

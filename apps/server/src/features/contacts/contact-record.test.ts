@@ -230,6 +230,33 @@ describe('relationships and organizations', () => {
   });
 });
 
+describe('finding', () => {
+  test('looks at title, nickname, note, street and town too, of who is entered, changed and comes by a file', async () => {
+    const { contactId } = await app.enter({ givenName: 'Runa', familyName: 'Solheim', title: 'Wheelwright' });
+    const found = async (find: string) =>
+      (await app.json<ContactPage>(`/contacts?find=${find}`)).rows.map((row) => row.name);
+    expect(await found('wheelwr')).toEqual(['Solheim, Runa']);
+    await app.edit(
+      contactId,
+      { field: 'note', text: 'Keeps the spare oilskins.' },
+      { field: 'adr', value: { street: 'Kölnsvei 3', locality: 'Tønsberg', country: 'NO' } },
+      { field: 'title', slot: 0, before: (await valueOf(contactId, 'title')) ?? null, text: 'Cooper' },
+    );
+    for (const words of ['oilskin', 'kolnsvei', 'tonsberg', 'cooper solheim'])
+      expect([words, await found(words)]).toEqual([words, ['Solheim, Runa']]);
+    expect(await found('wheelwr')).toEqual([]);
+    await runImport(
+      app,
+      await bringFile(
+        app,
+        'found.csv',
+        'First,Last,Job title,Street,Town\nDara,Penhale,Lampwright,Quay Row 9,Fowlmere\n',
+      ),
+    );
+    expect(await found('lampwright fowlm')).toEqual(['Penhale, Dara']);
+  });
+});
+
 describe('fields of our own', () => {
   test.each([
     ['money', '£1,250.50', { amount: 1250.5, currency: 'GBP' }],

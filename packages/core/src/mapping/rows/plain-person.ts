@@ -1,6 +1,8 @@
 import {
   foldText,
   formatPhone,
+  foundIn,
+  foundInAddress,
   isPlaceholderDate,
   joinName,
   postalKey,
@@ -97,7 +99,12 @@ export const LOOKED_AT = [
   'stage',
   'source',
   'owner',
+  'title',
+  'legalName',
+  'note',
 ] as const;
+/** What of that somebody is only found by. */
+const BESIDE = ['title', 'legalName', 'note'] as const;
 export type LookedAt = (typeof LOOKED_AT)[number];
 
 /** Makes of the values of a row what a new person is found, shown and recognised by. */
@@ -185,6 +192,7 @@ export class PlainPeople {
       tel: tel ? (tel.value.norm ? formatPhone(tel.value.norm) : String(tel.value.v)) : '',
       organization: organizationText,
       foldedOrganization: organizationText ? this.foldedText.of(organizationText) : '',
+      foundBeside: this.foundBeside(valuesOf, address),
       stage: textOf('stage'),
       source: textOf('source'),
       owner: textOf('owner'),
@@ -192,6 +200,12 @@ export class PlainPeople {
       filled,
     });
     return { fields, summary, address, keys, hashes, card };
+  }
+
+  private foundBeside(valuesOf: (key: LookedAt) => readonly SaidValue[], address: AddressValue | null): string[] {
+    const parts: string[] = [];
+    for (const key of BESIDE) for (const { value } of valuesOf(key)) parts.push(foundIn(String(value.v)));
+    return address ? [...parts, ...foundInAddress(address)] : parts;
   }
 
   /** The name prepared for comparison; null where nothing of it is left, and the mailbox might tell it. */
