@@ -111,7 +111,7 @@ export function Crossings({ connection }: { connection: ConnectionSummary }) {
         </tbody>
       </table>
       <p className="mt-1 text-[12.5px] text-ink2">
-        {count(inStep)} people in step
+        {count(inStep)} {inStep === 1 ? 'record' : 'records'} in step
         {lastRun ? (
           <>
             , last run <When at={lastRun.at} /> ago
