@@ -32,7 +32,7 @@ export const contactPageSchema = contactFilterSchema.concat(
     at: place().default(0),
     limit: number().integer().min(1).max(500).default(100),
     /** Keys of further fields that every row shows, parted by commas. */
-    fields: string().max(4000).default(''),
+    fields: string().max(20_000).default(''),
   }),
 );
 export type ContactPageRequest = InferType<typeof contactPageSchema>;

@@ -32,7 +32,7 @@ function toListRow(
   stops: ReadonlyMap<number, PermissionChannel[]>,
 ): ContactListRow {
   const [id, name, givenFirst, email, tel, organization, stage, source, owner, area, tags, completeness, ...more] = row;
-  const [lastThread, touchedAt, , ...extraValues] = more;
+  const [lastThread, touchedAt, , extraValues] = more;
   return {
     id,
     name,
@@ -47,7 +47,7 @@ function toListRow(
     tags,
     completeness,
     stops: stops.get(id) ?? [],
-    extra: Object.fromEntries(extra.map((field, i) => [field, showAll(field, extraValues[i] ?? null)])),
+    extra: Object.fromEntries(extra.map((field, i) => [field, showAll(field, extraValues?.[i] ?? null)])),
     lastThread,
     touchedAt: new Date(touchedAt).toISOString(),
   };

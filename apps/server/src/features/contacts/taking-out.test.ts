@@ -47,6 +47,9 @@ test('a row of the list shows the further fields it is asked for', async () => {
   ]);
   const { rows } = await app.json<ContactPage>(`/contacts?find=treloar&fields=${key},email,nickname`);
   expect(rows[0]?.extra).toEqual({ [key]: '12 to 16', email: 'one@example.org; two@example.org', nickname: '' });
+  const many = Array.from({ length: 150 }, (_, i) => `custom.${i + 900}`);
+  const wide = await app.json<ContactPage>(`/contacts?find=treloar&fields=${[...many, key].join(',')}`);
+  expect(wide.rows[0]?.extra[key]).toBe('12 to 16');
 });
 
 test('what is taken out: chosen fields in their order, by tabs, and lines of JSON with labels', async () => {
