@@ -93,7 +93,17 @@ async function ownFields(database: Database): Promise<Record<'length' | 'course'
     type: 'range' | 'choices' | 'yesNo' | 'money',
     heading: string,
     choices: string[] = [],
-  ) => (await createField(database, { name, type, heading, choices, currency: type === 'money' ? 'GBP' : null })).key;
+  ) =>
+    (
+      await createField(database, {
+        name,
+        type,
+        heading,
+        choices,
+        currency: type === 'money' ? 'GBP' : null,
+        despite: false,
+      })
+    ).key;
   return {
     length: await make('Boat length, feet', 'range', 'Looks for'),
     course: await make('Courses of interest', 'choices', 'Looks for', COURSES),

@@ -21,6 +21,8 @@ export const newFieldSchema = object({
   choices: choiceList().default([]),
   heading: trimmed().max(60).default(''),
   currency: currencyCode().nullable().default(null),
+  /** Made although something of nearly the same name is here. */
+  despite: boolean().default(false),
 });
 export type NewFieldRequest = InferType<typeof newFieldSchema>;
 
@@ -91,6 +93,8 @@ export const newPickSchema = object({
   label: trimmed().required('Give it a name.').max(80, 'A name has at most 80 characters.'),
   meaning: trimmed().max(300).default(''),
   colour: number().integer().min(0).max(TAG_COLOURS).default(0),
+  /** Made although something of nearly the same name is here. */
+  despite: boolean().default(false),
 });
 export type NewPickRequest = InferType<typeof newPickSchema>;
 

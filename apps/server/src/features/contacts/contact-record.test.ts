@@ -352,6 +352,19 @@ describe('pick-lists', () => {
     expect(await found('person')).toEqual([contactId]);
     expect(await found('organization')).toEqual([yard]);
   });
+  test('what is much like something here is made only when asked for once more', async () => {
+    const make = (label: string, more = {}) => app.json('/picks', 'POST', { kind: 'source', label, ...more });
+    await make('Regatta day');
+    const refused = await refusal(make('Regata days'));
+    expect([refused.code, refused.facts]).toEqual(['nearMiss', expect.objectContaining({ like: 'Regatta day' })]);
+    await make('Regata days', { despite: true });
+    expect((await lists()).sources.map(({ label }) => label)).toEqual(
+      expect.arrayContaining(['Regatta day', 'Regata days']),
+    );
+    await newField('Lantern colour', 'text');
+    expect((await refusal(newField('Lantern colours', 'text'))).code).toBe('nearMiss');
+    expect(await newField('Lantern colours', 'text', { despite: true })).toMatch(/^custom/);
+  });
   test('a value in use is not dropped, one nobody has is', async () => {
     await app.json('/picks', 'POST', { kind: 'source', label: 'Lantern walk', meaning: '' });
     await app.enter({ givenName: 'Priya', familyName: 'Pike', source: 'lantern walk' });

@@ -12,6 +12,7 @@ import {
 import { convertValue } from '@gray-loom/core/mapping';
 import { keyHash } from '@gray-loom/core/matching';
 import { valuesOf } from '@gray-loom/core/model';
+import { nearMisses } from '@gray-loom/core/quality';
 import type { ConversionTrial, FieldChange, NewFieldRequest } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { customField, fieldRule } from '../../db/schema';
@@ -32,6 +33,16 @@ async function requireFreeName(tx: Tx, name: string, exceptKey: string | null): 
   if (taken) throw refuseField.nameTaken({ field: 'name', name: taken.name, retired: taken.retired });
 }
 
+/** Asks once before there are two of what may be one. */
+async function refuseNearMiss(tx: Tx, name: string): Promise<void> {
+  const { fields } = await loadCatalogue(tx.db);
+  const [near] = nearMisses(
+    name,
+    fields.map((field) => field.name),
+  );
+  if (near) throw refuseField.nearMiss({ field: 'name', name, like: near.label });
+}
+
 async function requireField(db: Database['db'], key: string): Promise<FieldDefinition> {
   const field = (await loadCatalogue(db)).find(key);
   if (!field) throw refuse.noSuchField();
@@ -47,6 +58,7 @@ function checkChoices(type: FieldType, choices: readonly string[]): void {
 export async function createField(database: Database, request: NewFieldRequest): Promise<{ key: string }> {
   return inTransaction(database, async (tx) => {
     await requireFreeName(tx, request.name, null);
+    if (!request.despite) await refuseNearMiss(tx, request.name);
     checkChoices(request.type, request.choices);
     const [last] = await tx.db
       .select({ n: sql<number>`coalesce(max(${customField.ordinal}), 0)::int` })

@@ -1,6 +1,7 @@
 import type { KeptPick } from './many-change';
 import { and, eq, sql } from 'drizzle-orm';
 import { CUSTOM_PREFIX, foldText } from '@gray-loom/core/fields';
+import { nearMisses } from '@gray-loom/core/quality';
 import type { NewPickRequest, PickChange, PickMerge } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { customField, pick, type PickKind } from '../../db/schema';
@@ -27,8 +28,18 @@ async function findPick(tx: Tx, kind: PickKind, label: string): Promise<KeptPick
   return kept;
 }
 
+/** Asks once before there are two of what may be one. */
+async function refuseNearMiss(tx: Tx, { kind, label }: { kind: PickKind; label: string }): Promise<void> {
+  const here = await tx.db.select({ label: pick.label }).from(pick).where(eq(pick.kind, kind));
+  const [near] = nearMisses(
+    label,
+    here.map((one) => one.label),
+  );
+  if (near) throw refusePick.nearMiss({ kind: NAMES[kind], label, like: near.label, field: 'label' });
+}
+
 /** Makes a value of a pick-list, before anybody has it. */
-export async function createPick(database: Database, request: NewPickRequest): Promise<void> {
+export async function createPick(database: Database, { despite, ...request }: NewPickRequest): Promise<void> {
   await inTransaction(database, async (tx) => {
     const key = keyOf(request.label);
     const [taken] = await tx.db
@@ -36,6 +47,7 @@ export async function createPick(database: Database, request: NewPickRequest): P
       .from(pick)
       .where(and(eq(pick.kind, request.kind), eq(pick.foldKey, key)));
     if (taken) throw refusePick.nameTaken({ kind: NAMES[request.kind], label: taken.label, field: 'label' });
+    if (!despite) await refuseNearMiss(tx, request);
     const [last] = await tx.db
       .select({ n: sql<number>`coalesce(max(${pick.ordinal}), 0)::int` })
       .from(pick)

@@ -10,6 +10,10 @@ export const refuseField = declareRefusals({
     ({ name, retired }: { field: 'name'; name: string; retired?: boolean | undefined }) =>
       `There is a field '${name}' already${retired ? ' (retired; bring it back instead)' : ''}. Choose another name.`,
   ),
+  nearMiss: conflict(
+    ({ name, like }: { field: 'name'; name: string; like: string }) =>
+      `There is a field '${like}'. Use that one, or make '${name}' beside it.`,
+  ),
   noChoices: invalid<{ field: 'choices' }>('Name at least one choice.'),
   standardField: conflict(
     ({ name }: { name: string }) => `${name} is a standard field; its name and type stay as they are.`,
@@ -30,6 +34,10 @@ interface Pick {
 
 export const refusePick = declareRefusals({
   nameTaken: conflict(({ kind, label }: Pick & { field: 'label' }) => `There is a ${kind} '${label}' already.`),
+  nearMiss: conflict(
+    ({ kind, label, like }: Pick & { field: 'label'; like: string }) =>
+      `There is a ${kind} '${like}'. Use that one, or make '${label}' beside it.`,
+  ),
   intoTaken: conflict(
     ({ kind, label }: Pick & { field: 'into' }) => `There is a ${kind} '${label}'; merge into that one.`,
   ),

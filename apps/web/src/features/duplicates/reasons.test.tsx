@@ -1,7 +1,7 @@
 import { afterEach, expect, test } from '@jest/globals';
 import type { MatchBoard } from '@gray-loom/wire';
 import { cleanup, render, screen } from '@testing-library/react';
-import { Reasons } from './reasons';
+import { oddsInWords, Reasons } from './reasons';
 
 afterEach(cleanup);
 
@@ -36,3 +36,13 @@ test('more records: each pair by the numbers that the board gives its records', 
     '3 and 1, −1.0 in all',
   ]);
 });
+
+test.each([
+  [0, 'about 1 to 1'],
+  [3, 'about 8 to 1'],
+  [7.6, 'about 190 to 1'],
+  [16.3, 'about 81,000 to 1'],
+  [31, 'more than a million to 1'],
+  [Infinity, 'more than a million to 1'],
+  [-5, 'about 32 to 1 against'],
+])('%f bits: %s', (bits, words) => expect(oddsInWords(bits)).toBe(words));

@@ -8,6 +8,7 @@ import { useRefresh } from '../../app/lists';
 import { Button, Heading } from '../../ui/controls';
 import { SplitView } from '../../ui/split-view';
 import { FieldSheet } from './field-sheet';
+import { NotMade } from './making';
 
 /** The field catalogue: own fields under their headings, then the standard ones; a sheet for the one picked. */
 export function FieldsPage({ lists }: { lists: Lists }) {
@@ -102,8 +103,9 @@ function NewField({ headings, onMade }: { headings: string[]; onMade: (key: stri
   const [choices, setChoices] = useState('');
   const [heading, setHeading] = useState('');
   const make = useMutation({
-    mutationFn: () =>
+    mutationFn: (despite: boolean) =>
       api.post<{ key: string }>('/fields', {
+        despite,
         name,
         type,
         heading,
@@ -125,7 +127,7 @@ function NewField({ headings, onMade }: { headings: string[]; onMade: (key: stri
       noValidate
       onSubmit={(event) => {
         event.preventDefault();
-        make.mutate();
+        make.mutate(false);
       }}
     >
       <input
@@ -173,11 +175,7 @@ function NewField({ headings, onMade }: { headings: string[]; onMade: (key: stri
       <Button type="submit" busy={make.isPending}>
         Make field
       </Button>
-      {make.error ? (
-        <p role="alert" className="w-full text-alarm">
-          {make.error.message}
-        </p>
-      ) : null}
+      <NotMade error={make.error} busy={make.isPending} onDespite={() => make.mutate(true)} />
     </form>
   );
 }

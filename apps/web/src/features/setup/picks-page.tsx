@@ -10,6 +10,7 @@ import { SheetHead } from '../../ui/sheet-head';
 import { SplitView } from '../../ui/split-view';
 import { COLOUR_NAMES, Tag } from '../../ui/tag';
 import { count } from '../../ui/when';
+import { NotMade } from './making';
 import { MergeForm } from './merge-form';
 import { everyone, WhoHasIt } from './who-has-it';
 
@@ -49,6 +50,7 @@ export function PicksPage({ kind, lists }: { kind: PickKind; lists: Lists }) {
   const picked = items.find((item) => item.label === params.get('pick'));
   const pick = (label: string | null) => setParams(label ? { pick: label } : {}, { replace: true });
   const alike = useMemo(() => (kind === 'stage' ? [] : pairsAlike(items)), [items, kind]);
+  const [shown, setShown] = useState(12);
   const unused = items.filter((item) => everyone(item) === 0);
   const merge = useMutation({
     mutationFn: ([into, from]: [CountedPick, CountedPick]) =>
@@ -79,7 +81,7 @@ export function PicksPage({ kind, lists }: { kind: PickKind; lists: Lists }) {
             <section>
               <Heading aside={alike.length}>Much alike</Heading>
               <ul>
-                {alike.slice(0, 12).map(([into, from]) => (
+                {alike.slice(0, shown).map(([into, from]) => (
                   <li
                     key={`${into.label}:${from.label}`}
                     className="flex items-baseline gap-2 border-b border-hair py-1"
@@ -94,6 +96,11 @@ export function PicksPage({ kind, lists }: { kind: PickKind; lists: Lists }) {
                   </li>
                 ))}
               </ul>
+              {alike.length > shown ? (
+                <Button className="mt-1" onClick={() => setShown(Infinity)}>
+                  Show all {count(alike.length)}
+                </Button>
+              ) : null}
             </section>
           ) : null}
           <section>
@@ -186,7 +193,7 @@ function NewPick({ kind, labels, onPick }: { kind: PickKind; labels: string[]; o
   const [label, setLabel] = useState('');
   const near = nearMisses(label.trim(), labels);
   const make = useMutation({
-    mutationFn: () => api.post('/picks', { kind, label }),
+    mutationFn: (despite: boolean) => api.post('/picks', { kind, label, despite }),
     onSuccess: async () => {
       await refresh();
       onPick(label.trim());
@@ -198,7 +205,7 @@ function NewPick({ kind, labels, onPick }: { kind: PickKind; labels: string[]; o
       className="mt-2 flex flex-wrap items-center gap-2"
       onSubmit={(event) => {
         event.preventDefault();
-        make.mutate();
+        make.mutate(false);
       }}
     >
       <input
@@ -222,11 +229,7 @@ function NewPick({ kind, labels, onPick }: { kind: PickKind; labels: string[]; o
           ))}
         </span>
       ) : null}
-      {make.error ? (
-        <p role="alert" className="w-full text-alarm">
-          {make.error.message}
-        </p>
-      ) : null}
+      <NotMade error={make.error} busy={make.isPending} onDespite={() => make.mutate(true)} />
     </form>
   );
 }

@@ -65,7 +65,9 @@ describe('a file of cards', () => {
     const intake = await app.json<IntakeDetail>(`/intakes/${intakeId}`);
     expect(intake.rowCount).toBe(3);
     expect(intake.shape.cards).toBe(true);
-    expect(intake.issues.map(({ text }) => text)).toEqual([expect.stringMatching(/^Card 3 cannot be read: .+held\.$/)]);
+    expect(intake.issues.map(({ text }) => text)).toEqual([
+      expect.stringMatching(/^Card 3, which begins in line 20, cannot be read: .+held\.$/),
+    ]);
     expect(intake.mapping.columns.filter((column) => !column.target).map((column) => column.header)).toEqual([
       'X-SHED',
       'Card that cannot be read',
