@@ -30,7 +30,7 @@ async function page(rows: HeldRow[] = ROWS, more: Record<string, unknown> = {}) 
   const { HeldPage } = await import('./held-page');
   let waiting = rows;
   const sent = serve({
-    'GET /held': () => waiting,
+    'GET /held?limit=500': () => ({ rows: waiting, total: waiting.length }),
     ...Object.fromEntries(
       rows.map((one) => [
         `POST /held/${one.runId}/${one.row}/preview`,
@@ -74,6 +74,17 @@ test('what is most likely meant is looked at, and let in by file; what is untick
   await person.click(sheet.getAllByRole('checkbox')[1] as HTMLElement);
   await person.click(button('Let 2 rows in so'));
   await screen.findByText('1 let in; 1 still held, as something else stands against it.');
+});
+
+test('more rows than are shown are counted, and shown when asked for', async () => {
+  const { person } = await page(ROWS, {
+    'GET /held?limit=500': () => ({ rows: ROWS.slice(0, 1), total: 3 }),
+    'GET /held?limit=2500': () => ({ rows: ROWS, total: 3 }),
+  });
+  expect(screen.queryByText(/Name 4 ·/)).toBeNull();
+  await person.click(button('Show more of 3'));
+  await screen.findByText(/Name 4 ·/);
+  expect(screen.queryByRole('button', { name: /^Show more/ })).toBeNull();
 });
 
 test('nothing is offered where nothing is meant, and nothing can be let in unticked', async () => {
