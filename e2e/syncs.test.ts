@@ -107,7 +107,9 @@ describe('keeping an address book in step', () => {
     await go('/syncs/1/trial');
     await screen.click(() => screen.button('Run all of it'));
     await screen.text('in step');
-    await until('two in step', async () => /2 records in step/.test(await stage.driver.findElement(By.css('main')).getText()));
+    await until('two in step', async () =>
+      /2 records in step/.test(await stage.driver.findElement(By.css('main')).getText()),
+    );
   });
 
   test('a phone changed on both sides is a conflict, settled by a key, and both sides have it', async () => {
