@@ -35,7 +35,7 @@ export function SplitView({ list, sheet }: { list: ReactNode; sheet: ReactNode }
           />
           <aside
             aria-label="Sheet"
-            className="min-h-0 overflow-y-auto bg-page max-sm:fixed max-sm:inset-0 max-sm:top-11 max-sm:z-20 max-sm:w-full!"
+            className="min-h-0 overflow-y-auto bg-page sm:relative max-sm:fixed max-sm:inset-0 max-sm:top-11 max-sm:z-20 max-sm:w-full!"
             style={{ width: Math.max(LEAST, sheetWidth), flexShrink: 0 }}
           >
             {sheet}

@@ -40,7 +40,7 @@ export function SyncsPage() {
           Conflicts and questions
           <span className="ml-auto text-[12.5px] text-ink2">{waiting ? count(waiting) : ''}</span>
         </NavLink>
-        <div className="min-h-0 flex-1 overflow-y-auto">
+        <div className="relative min-h-0 flex-1 overflow-y-auto">
           {connections.map((one) => (
             <NavLink key={one.id} to={`/syncs/${one.id}`} className={line}>
               <ThreadSwatch kind={one.kind} look={one.look} />
@@ -61,7 +61,7 @@ export function SyncsPage() {
           </May>
         </div>
       </nav>
-      <div className="min-w-0 flex-1 overflow-y-auto">
+      <div className="relative min-w-0 flex-1 overflow-y-auto">
         {id === 'new' ? (
           <NewConnection connections={connections} />
         ) : id === 'conflicts' ? (

@@ -19,11 +19,16 @@ export function WhoGroups({ groups, onLook }: { groups: readonly Group[]; onLook
   return (
     <ul aria-label="Questions to be answered together" className="border-b border-strong bg-cloth">
       {shown.map((group) => (
-        <li key={`${group.connectionId}${group.band}`} className="flex items-center gap-2 px-3.5 py-1.5">
-          <span className="min-w-0 text-[12.5px]">
-            Who? {count(group.count)} {BANDS[group.band]} in {group.connection}
-          </span>
-          <Button onClick={() => onLook(group)}>Answer together</Button>
+        <li key={`${group.connectionId}${group.band}`} className="border-b border-hair px-3.5 py-1.5 last:border-b-0">
+          <p className="truncate text-[12.5px] text-ink2">{group.connection}</p>
+          <p className="flex items-baseline gap-2">
+            <span>
+              {count(group.count)} {BANDS[group.band]}
+            </span>
+            <Button className="ml-auto" onClick={() => onLook(group)}>
+              Answer together
+            </Button>
+          </p>
         </li>
       ))}
     </ul>
