@@ -154,7 +154,7 @@ function SampleGroup({
       {weakest ? (
         <p className="border-t border-hair px-2.5 py-1 text-[12.5px] text-ink2">
           {weakest.reasons
-            .filter((reason) => reason.bits > 1 && reason.field !== 'prior')
+            .filter((reason) => reason.bits > 0 && reason.field !== 'prior')
             .sort((a, b) => b.bits - a.bits)
             .slice(0, 3)
             .map((reason) => reason.text)

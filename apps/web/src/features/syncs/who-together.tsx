@@ -20,7 +20,7 @@ export function WhoGroups({ groups, onLook }: { groups: readonly Group[]; onLook
     <ul aria-label="Questions to be answered together" className="border-b border-strong bg-cloth">
       {shown.map((group) => (
         <li key={`${group.connectionId}${group.band}`} className="border-b border-hair px-3.5 py-1.5 last:border-b-0">
-          <p className="truncate text-[12.5px] text-ink2">{group.connection}</p>
+          <p className="truncate text-[12.5px] text-ink2">Who is it? {group.connection}</p>
           <p className="flex items-baseline gap-2">
             <span>
               {count(group.count)} {BANDS[group.band]}
