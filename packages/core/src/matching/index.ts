@@ -2,6 +2,7 @@ export { mailboxKey, preparePerson, organizationWords, usefulPhone, type MatchPe
 export type { PersonFacts } from './people/person-facts';
 export { candidateFacts, FACT_FIELDS, factsOf, keyFactsOf } from './people/record-facts';
 export { indexKeys, isSamePhone, keyHash, lineOf, phoneBlock, soundKeys, wholeNameKeys } from './people/keys';
+export { keysOfWritings, mayBeOneName } from './people/writings';
 export { grown, KeyNumbers } from './people/key-numbers';
 export { PeopleStore, type People, type SharedPeople } from './people/people-store';
 export { type NameCard } from './comparing/levels';

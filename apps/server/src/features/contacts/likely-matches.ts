@@ -5,6 +5,8 @@ import {
   DEFAULT_THRESHOLDS,
   explainPair,
   factsOf,
+  keysOfWritings,
+  mayBeOneName,
   namesAgree,
   preparePerson,
   scorePair,
@@ -27,11 +29,13 @@ export async function likelyMatches(
 ): Promise<LikelyMatch[]> {
   const frozen = modelVersion === null ? null : await modelOfVersion(database.db, modelVersion);
   const model = frozen?.model ?? believedModel(DEFAULT_THRESHOLDS);
-  const person = preparePerson(candidateFacts(candidate));
+  const facts = candidateFacts(candidate);
+  const person = preparePerson(facts);
   const found: { id: number; record: ContactRecord; other: MatchPerson; bits: number; band: LikelyMatch['band'] }[] =
     [];
-  for (const { id, record } of await findCandidates(database, person, null, LOOKED_AT)) {
-    const other = preparePerson(factsOf(record));
+  for (const { id, record } of await findCandidates(database, person, null, LOOKED_AT, keysOfWritings(facts))) {
+    const otherFacts = factsOf(record);
+    const other = preparePerson(otherFacts);
     const score = scorePair(model, person, other);
     // Whoever has the same whole name is worth a look while one types, however common the name is.
     const sameName =
@@ -39,7 +43,10 @@ export async function likelyMatches(
       person.familyText !== '' &&
       person.familyText === other.familyText &&
       namesAgree(person, other) === 'agree';
-    const band = score.band === 'apart' && sameName ? 'possible' : score.band;
+    // So is whoever has the same phone, and whoever's name may be the same one typed in another way.
+    const isWorthALook =
+      sameName || other.phones.some((phone) => person.phones.includes(phone)) || mayBeOneName(facts, otherFacts);
+    const band = score.band === 'apart' && isWorthALook ? 'possible' : score.band;
     if (band !== 'apart') found.push({ id, record, other, bits: score.bits, band });
   }
   return found

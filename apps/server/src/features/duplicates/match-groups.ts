@@ -113,13 +113,14 @@ export function pairKey(a: number, b: number): string {
   return a < b ? `${a}:${b}` : `${b}:${a}`;
 }
 
-/** People in the database who share a look-up key with a person; those who share most first, at most `limit`. */
+/** People in the database who share a look-up key with a person, or have one of `more`; those who share most first, at most `limit`. */
 export async function findCandidates(
   { pool }: { pool: Queryable },
   person: MatchPerson,
   exceptId: number | null,
   limit = 400,
+  more: readonly number[] = [],
 ): Promise<{ id: number; record: ContactRecord }[]> {
-  const keys = indexKeys(person).map((key) => String(keyHash(key)));
-  return contactsSharingKeys(pool, keys, exceptId, limit);
+  const keys = new Set([...indexKeys(person).map((key) => keyHash(key)), ...more]);
+  return contactsSharingKeys(pool, [...keys].map(String), exceptId, limit);
 }
