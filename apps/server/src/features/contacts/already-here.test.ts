@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, beforeEach, expect, test } from '@jest/globals';
+import type { EntryCheck } from '@gray-loom/wire';
 import { refusal } from '../../testing/refusal';
 import { startTestApp, type TestApp } from '../../testing/start-test-app';
 
@@ -58,4 +59,20 @@ test('somebody of the same name with an address of their own is nobody to be tol
   await app.enter(ANA);
   await app.enter({ ...ANA, email: 'a.reis@elsewhere.example' });
   expect(await countLive()).toBe(2);
+});
+
+test.each<[string, Record<string, string>]>([
+  ['turned round', { givenName: 'Ødegård', familyName: 'Ingrid' }],
+  ['transcribed', { givenName: 'Ingrid', familyName: 'Oedegaard' }],
+  ['with a slip in each', { givenName: 'Ingird', familyName: 'Odegarrd' }],
+  ['under another name, with the same phone', { givenName: 'Zora', familyName: 'Lund', tel: '+44 1632 960142' }],
+])('somebody who is here is shown while one types them %s, and may be entered all the same', async (_how, values) => {
+  const { contactId } = await app.enter({ givenName: 'Ingrid', familyName: 'Ødegård', tel: '+44 1632 960142' });
+  await app.enter({ givenName: 'Tom', familyName: 'Reis', tel: '+44 1632 960143' });
+  const { matches } = await app.json<EntryCheck>('/contacts/check', 'POST', {
+    values: Object.entries(values).map(([field, text]) => ({ field, text })),
+  });
+  expect(matches.map((match) => [match.contactId, match.band])).toEqual([[contactId, 'possible']]);
+  await app.enter(values);
+  expect(await countLive()).toBe(3);
 });

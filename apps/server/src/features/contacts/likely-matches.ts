@@ -1,4 +1,4 @@
-import { displayNameOf } from '@gray-loom/core/fields';
+import { displayNameOf, foldText } from '@gray-loom/core/fields';
 import {
   believedModel,
   candidateFacts,
@@ -17,9 +17,22 @@ import type { Candidate } from '@gray-loom/core/writing';
 import type { LikelyMatch } from '@gray-loom/wire';
 import type { Db, Queryable } from '../../db/connect';
 import { findCandidates, modelOfVersion } from '../duplicates';
+import { peopleBeginning } from './statements/already-here';
 
 /** People that a check looks at closely; whoever shares more keys comes first. */
 const LOOKED_AT = 12;
+
+/** Letters that two names begin with alike, where only that is left to look by; and people looked at then. */
+const BEGINNING = 3;
+const BEGINNING_LIKE = 100;
+
+interface Found {
+  id: number;
+  record: ContactRecord;
+  other: MatchPerson;
+  bits: number;
+  band: LikelyMatch['band'];
+}
 
 /** Who somebody being typed may be, under a model, with reasons; those most alike first. */
 export async function likelyMatches(
@@ -31,9 +44,7 @@ export async function likelyMatches(
   const model = frozen?.model ?? believedModel(DEFAULT_THRESHOLDS);
   const facts = candidateFacts(candidate);
   const person = preparePerson(facts);
-  const found: { id: number; record: ContactRecord; other: MatchPerson; bits: number; band: LikelyMatch['band'] }[] =
-    [];
-  for (const { id, record } of await findCandidates(database, person, null, LOOKED_AT, keysOfWritings(facts))) {
+  const look = ({ id, record }: { id: number; record: ContactRecord }): Found[] => {
     const otherFacts = factsOf(record);
     const other = preparePerson(otherFacts);
     const score = scorePair(model, person, other);
@@ -47,8 +58,16 @@ export async function likelyMatches(
     const isWorthALook =
       sameName || other.phones.some((phone) => person.phones.includes(phone)) || mayBeOneName(facts, otherFacts);
     const band = score.band === 'apart' && isWorthALook ? 'possible' : score.band;
-    if (band !== 'apart') found.push({ id, record, other, bits: score.bits, band });
-  }
+    return band === 'apart' ? [] : [{ id, record, other, bits: score.bits, band }];
+  };
+  const keyed = await findCandidates(database, person, null, LOOKED_AT, keysOfWritings(facts));
+  let found = keyed.flatMap(look);
+  // Two slips leave no key in common; how the names begin is then what is left to look by.
+  const [given = '', family = ''] = [facts.givenName, facts.familyName].map((name) => foldText(name ?? ''));
+  if (!found.length && given.length > BEGINNING && family.length > BEGINNING)
+    found = (
+      await peopleBeginning(database.pool, family.slice(0, BEGINNING), given.slice(0, BEGINNING), BEGINNING_LIKE)
+    ).flatMap(look);
   return found
     .sort((a, b) => b.bits - a.bits)
     .slice(0, 5)
