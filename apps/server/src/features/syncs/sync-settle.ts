@@ -26,7 +26,7 @@ import { loadCatalogue, PickLists } from '../../book/picks';
 import { requireLive } from '../../book/require-live';
 import { recordsOf } from '../../book/statements/contact-records';
 import { connectorsFor } from '../../connectors';
-import { inTransaction, type Tx } from '../../db/connect';
+import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { connection, syncConflict, syncLink } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { Refusal } from '../../http/refusal';
@@ -252,6 +252,13 @@ export async function noteRun(tx: Tx, title: string, contactId?: number): Promis
   });
 }
 
+/** The link that a question is about. */
+async function requireLink({ pool }: Database, row: ConnectionRow, conflict: Conflict): Promise<Link> {
+  const [link] = await selectLinks(pool, row.id, 'outside_id = $2', [conflict.outsideId]);
+  if (!link) throw refuseSettling.noLink();
+  return link;
+}
+
 /** Two records over there for one contact: the second goes, or stays there and is left out. */
 async function settleSecond(
   services: SettleServices,
@@ -261,8 +268,7 @@ async function settleSecond(
 ): Promise<void> {
   const { database } = services;
   if (take !== 'removeThere' && take !== 'leave') throw refuseSettling.noWay({ question: 'second' });
-  const [link] = await selectLinks(database.pool, row.id, 'outside_id = $2', [conflict.outsideId]);
-  if (!link) throw refuseSettling.noLink();
+  const link = await requireLink(database, row, conflict);
   const settled = take === 'leave' ? leftApart(link) : await removeThere(services, row, link, 'merged');
   const settling = await Settling.begin(services, row);
   await inTransaction(database, async (tx) => {
@@ -282,8 +288,7 @@ async function settleRemoval(
   const { database } = services;
   if (take !== 'removeThere' && take !== 'leave' && take !== 'bringBack')
     throw refuseSettling.noWay({ question: 'removal' });
-  const [link] = await selectLinks(database.pool, row.id, 'outside_id = $2', [conflict.outsideId]);
-  if (!link) throw refuseSettling.noLink();
+  const link = await requireLink(database, row, conflict);
   const contactId = await inTransaction(database, (tx) => rootOf(tx, conflict.contactId));
   const [contact] = await recordsOf(database.pool, [contactId]);
   const isDeleted = contact !== undefined && Boolean(lifecycleOf(contact.record));
