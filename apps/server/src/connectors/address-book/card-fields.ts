@@ -1,104 +1,47 @@
 import {
-  ADR,
-  addressLines,
-  dateText,
+  byPreference,
+  CARD_FIELDS,
   firstOfProperty,
-  labelOf,
+  isKnownProperty,
   NAME_PARTS,
   partsOf,
-  phoneText,
+  plainText,
   readCardText,
+  saidBy,
   withGroupLabels,
+  type CardField,
   type CardProperty,
   type CardText,
 } from '@gray-loom/core/formats';
-import type { AddressValue } from '@gray-loom/core/model';
 import { isMadeField, type OutsideField, type OutsideFields, type OutsideValue } from '@gray-loom/core/syncing';
 
-const one = (key: string, name: string, type: OutsideField['type'] = 'text'): OutsideField => ({
+/** Fields of a card, as the other side of a connection has them. */
+export const OUTSIDE_CARD_FIELDS: readonly OutsideField[] = CARD_FIELDS.map(({ key, name, shape, several }) => ({
   key,
   name,
-  type,
-  most: 1,
-});
-const many = (key: string, name: string, type: OutsideField['type']): OutsideField => ({
-  key,
-  name,
-  type,
-  most: 50,
-  labelled: true,
-});
-
-/** Fields of a card (RFC 6350); the parts of a name and of an organization are fields of their own. */
-export const CARD_FIELDS: readonly OutsideField[] = [
-  one('prefix', 'Name prefix'),
-  one('given', 'Given name'),
-  one('additional', 'Additional names'),
-  one('family', 'Family name'),
-  one('suffix', 'Name suffix'),
-  one('nickname', 'Nickname'),
-  one('org', 'Organization'),
-  one('title', 'Title'),
-  many('email', 'E-mail', 'email'),
-  many('tel', 'Phone', 'tel'),
-  many('url', 'Link', 'url'),
-  many('adr', 'Address', 'address'),
-  one('bday', 'Birthday', 'date'),
-  one('anniversary', 'Anniversary', 'date'),
-  one('note', 'Note', 'longText'),
-];
+  type: shape === 'gender' ? 'text' : shape,
+  most: several ? 50 : 1,
+  ...(several ? { labelled: true } : {}),
+}));
 
 /** Places of the parts of a name in N. */
 export const NAME_PLACES = new Map<string, number>(NAME_PARTS.map((part, place) => [part, place]));
 
-function labelled(v: OutsideValue['v'], property: CardProperty): OutsideValue {
-  const label = labelOf(property);
-  return label ? { v, label } : { v };
+interface Said {
+  field: Pick<CardField, 'key'> & Partial<Pick<CardField, 'several' | 'part'>>;
+  value: OutsideValue;
 }
 
-export function addressOf(property: CardProperty): AddressValue {
-  const parts = partsOf(property);
-  const address = {
-    street: addressLines(parts),
-    locality: parts[ADR.locality] ?? '',
-    region: parts[ADR.region] ?? '',
-    postalCode: parts[ADR.postalCode] ?? '',
-    country: parts[ADR.country] ?? '',
-  };
-  return Object.fromEntries(Object.entries(address).filter(([, text]) => text.trim())) as AddressValue;
-}
-
-/** What one property says of a field; null where it says nothing that we have a field for. */
-function valueOf(property: CardProperty): { key: string; value: OutsideValue } | null {
+/** What one property says of fields; nothing where it says nothing that we have a field for. The name is read on its own. */
+function valuesOf(property: CardProperty): Said[] {
   const { name } = property;
-  const text = firstOfProperty(property);
-  switch (name) {
-    case 'org':
-      return { key: 'org', value: { v: partsOf(property)[0] ?? '' } };
-    case 'email':
-    case 'url':
-      return { key: name, value: labelled(text, property) };
-    case 'tel':
-      return { key: 'tel', value: labelled(phoneText(property), property) };
-    case 'adr':
-      return { key: 'adr', value: labelled(addressOf(property), property) };
-    case 'bday':
-    case 'anniversary':
-    case 'x-anniversary':
-      return { key: name.replace('x-', ''), value: { v: dateText(text) } };
-    case 'nickname':
-    case 'title':
-    case 'note':
-      return { key: name, value: { v: text } };
-    default:
-      // Names of one's own (6.10) are fields that somebody made.
-      // The parser leaves what it does not know as it is written.
-      return isMadeField(name) ? { key: name, value: { v: plain(text) } } : null;
-  }
+  if (name === 'n') return [];
+  const said = saidBy(property).map(({ field, v, label }): Said => ({ field, value: label ? { v, label } : { v } }));
+  if (said.length || isKnownProperty(name) || !isMadeField(name)) return said;
+  // Names of one's own (6.10) are fields that somebody made. The parser leaves what it does not know as it is written.
+  const value = { v: plainText(firstOfProperty(property)) };
+  return value.v.trim() ? [{ field: { key: name }, value }] : [];
 }
-
-export const SEVERAL = new Set(CARD_FIELDS.filter(({ most }) => most > 1).map(({ key }) => key));
-const says = ({ v }: OutsideValue) => (typeof v === 'string' ? v.trim() !== '' : Object.keys(v).length > 0);
 
 export interface CardContent {
   fields: OutsideFields;
@@ -111,16 +54,23 @@ export interface Held {
   value: OutsideValue;
 }
 
-/** What stands for each field, in the order of the card: of a field that has one value the first that says something. */
+/** What stands for each field: of several, all in the order of the card; of one that there is one of, the first by preference that says something. */
 export function heldOf(card: CardText): Map<string, Held[]> {
   const held = new Map<string, Held[]>();
-  for (const property of withGroupLabels(card.properties)) {
-    const found = valueOf(property);
-    if (!found || !says(found.value)) continue;
-    const there = held.get(found.key) ?? [];
-    if (there.length && !SEVERAL.has(found.key)) continue;
-    held.set(found.key, [...there, { property: asItStands(card, property), value: found.value }]);
-  }
+  const properties = withGroupLabels(card.properties);
+  const put = (property: CardProperty, { field, value }: Said) =>
+    held.set(field.key, [...(held.get(field.key) ?? []), { property: asItStands(card, property), value }]);
+  for (const property of properties) for (const said of valuesOf(property)) if (said.field.several) put(property, said);
+  /** The lines that were read of properties with parts: what stands in a second one belongs together, and to nobody. */
+  const inParts = new Map<string, CardProperty>();
+  for (const property of byPreference(properties))
+    for (const said of valuesOf(property)) {
+      const { key, several, part } = said.field;
+      if (several || held.has(key)) continue;
+      if (part !== undefined && (inParts.get(property.name) ?? property) !== property) continue;
+      if (part !== undefined) inParts.set(property.name, property);
+      put(property, said);
+    }
   return held;
 }
 
@@ -150,10 +100,6 @@ export function contentOf(card: CardText): CardContent {
   }
   return { fields, labels: labelsOf(card) };
 }
-
-/** A written piece as the text that it stands for. */
-export const plain = (piece: string): string =>
-  piece.replace(/\\(.)/g, (_both, mark: string) => (mark === 'n' || mark === 'N' ? '\n' : mark));
 
 /** Reads a card as it came. Errors: what is wrong with it, in words. */
 export function readContent(

@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import { CARD_FIELDS, readCard } from '@gray-loom/core/formats';
 import type { OutsideFields, OutsideValue } from '@gray-loom/core/syncing';
 import { readContent } from './card-fields';
 import { changedCard, newCard } from './change-card';
@@ -54,6 +55,7 @@ describe('a card that is changed', () => {
         prefix: [{ v: 'Dr.' }],
         nickname: [{ v: 'Annie, Nan' }],
         org: [{ v: 'Tern Joinery' }],
+        department: [{ v: 'Yard, Spars' }],
         title: [{ v: 'Rigger' }],
         email: [
           { v: 'ana@example.org', label: 'home' },
@@ -100,6 +102,23 @@ describe('a card that is changed', () => {
       ['ORG:Tern Joinery;Yard;Spars'],
       ['ORG:Gannet\\; Sons;Yard;Spars'],
     ],
+    [
+      'a department, whose organization stays as it is written',
+      { department: [{ v: 'Sail loft' }] },
+      null,
+      ['ORG:Tern Joinery;Yard;Spars'],
+      ['ORG:Tern Joinery;Sail loft'],
+    ],
+    [
+      'no organization, with a department still',
+      { org: [], department: [{ v: 'Loft' }] },
+      null,
+      ['ORG:Tern Joinery;Yard;Spars'],
+      ['ORG:;Loft'],
+    ],
+    ['a language', { language: [{ v: 'sv' }] }, null, [], ['X-LANG:sv']],
+    ['a gender, by its letter', { gender: [{ v: 'female' }] }, null, [], ['X-GENDER:F']],
+    ['a gender, by a word', { gender: [{ v: 'shipwright; all' }] }, null, [], ['X-GENDER:;shipwright\\; all']],
     [
       'one nickname of a list',
       { nickname: [{ v: 'Annie, Nana' }] },
@@ -210,7 +229,8 @@ describe('a card that is changed', () => {
     const after = change(ANA, fields, labels);
     expect(differing(ANA, after)).toEqual([were, are]);
     const { content } = read(after);
-    expect(content.fields).toEqual({ ...read(ANA).content.fields, ...fields });
+    const said = Object.entries({ ...read(ANA).content.fields, ...fields }).filter(([, values]) => values.length);
+    expect(content.fields).toEqual(Object.fromEntries(said));
   });
 });
 
@@ -287,8 +307,12 @@ const anyChange = fc.record(
     given: text,
     family: text,
     org: fc.oneof(text, fc.constant<OutsideValue[]>([])),
+    department: fc.oneof(text, fc.constant<OutsideValue[]>([])),
     note: fc.oneof(text, fc.constant<OutsideValue[]>([])),
     nickname: text,
+    gender: fc.oneof(text, fc.constant<OutsideValue[]>([{ v: 'other' }])),
+    language: fc.constantFrom('en', 'sv').map((v): OutsideValue[] => [{ v }]),
+    tz: text,
     email: fc.array(
       fc
         .tuple(fc.nat(99), fc.constantFrom(undefined, 'work', 'home'))
@@ -308,6 +332,10 @@ const PROPERTY: Record<string, string[]> = {
   given: ['n', 'fn'],
   family: ['n', 'fn'],
   org: ['org', 'fn', 'n'],
+  department: ['org', 'fn', 'n'],
+  gender: ['gender', 'x-gender'],
+  language: ['lang', 'x-lang'],
+  tz: ['tz'],
   note: ['note'],
   nickname: ['nickname'],
   email: ['email'],
@@ -345,6 +373,27 @@ test('after a change of ours every line that we do not own is byte for byte what
       },
     ),
     { numRuns: 600 },
+  );
+});
+
+/** What a file of cards says of the fields that a contact has one of. */
+function fromFile(card: string): Record<string, string> {
+  const file = readCard(card);
+  if (!file.ok) throw new Error(file.error);
+  return Object.fromEntries(file.value.cells.flatMap(({ target, text: said }) => (target ? [[target, said]] : [])));
+}
+
+test('a card says the same in a file and in an address book', () => {
+  fc.assert(
+    fc.property(anyCard, (card) => {
+      const [file, { content }] = [fromFile(card), read(card)];
+      for (const { key, target, several, property } of CARD_FIELDS) {
+        if (several || property['4.0'] === 'n') continue;
+        const [value] = content.fields[key] ?? [];
+        expect({ target, says: value?.v }).toEqual({ target, says: file[target] });
+      }
+    }),
+    { numRuns: 300 },
   );
 });
 

@@ -1,10 +1,14 @@
 import {
   ADR,
+  addressOfParts,
+  CARD_FIELDS,
   CardEdit,
   cutWritten,
   firstOfProperty,
+  genderParts,
   lineText,
   NAME_PARTS,
+  plainText,
   readCardText,
   typesFor,
   withoutParams,
@@ -15,7 +19,7 @@ import {
 } from '@gray-loom/core/formats';
 import { countryName } from '@gray-loom/core/fields';
 import type { OutsideFields, OutsideValue } from '@gray-loom/core/syncing';
-import { addressOf, contentOf, heldOf, NAME_PLACES, plain, SEVERAL, type CardContent, type Held } from './card-fields';
+import { contentOf, heldOf, NAME_PLACES, type CardContent, type Held } from './card-fields';
 
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 const single = (fields: OutsideFields, key: string) => String(fields[key]?.[0]?.v ?? '');
@@ -26,6 +30,14 @@ function wholeName(fields: OutsideFields): string {
   const whole = parts.filter(Boolean).join(' ');
   return whole || single(fields, 'org') || single(fields, 'email') || single(fields, 'tel') || 'No name';
 }
+
+const FIELD = new Map(CARD_FIELDS.map((field) => [field.key, field]));
+const SEVERAL = new Set(CARD_FIELDS.filter(({ several }) => several).map(({ key }) => key));
+const IN_ORG = new Set(CARD_FIELDS.filter(({ property }) => property['4.0'] === 'org').map(({ key }) => key));
+
+/** A value as its property has it. */
+const writtenAs = (key: string, text: string): string =>
+  FIELD.get(key)?.shape === 'gender' ? genderParts(text).map(written).join(';').replace(/;$/, '') : written(text);
 
 /** Encodings of values that are written anew as they are. */
 const ENCODED = ['ENCODING', 'CHARSET'] as const;
@@ -50,8 +62,9 @@ class ContentEdit {
       (key) => !same(this.fields[key] ?? [], this.before.fields[key] ?? []),
     );
     if (changed.some((key) => NAME_PLACES.has(key) || key === 'org')) this.writeName(changed);
+    if (changed.some((key) => IN_ORG.has(key))) this.writeOrganization(changed);
     for (const key of changed) {
-      if (NAME_PLACES.has(key)) continue;
+      if (NAME_PLACES.has(key) || IN_ORG.has(key)) continue;
       if (SEVERAL.has(key)) this.writeSeveral(key);
       else this.writeOne(key);
     }
@@ -116,23 +129,43 @@ class ContentEdit {
     const [there] = this.held.get(key) ?? [];
     const text = single(this.fields, key);
     if (!there) {
-      if (text) this.edit.add({ group: '', name: this.nameOf(key), params: [], value: written(text) });
+      const params = this.kindOfText(key, text);
+      if (text) this.edit.add({ group: '', name: this.nameOf(key), params, value: writtenAs(key, text) });
       return;
     }
+    if (!text) return this.edit.remove(there.property);
     const { params, value } = this.edit.lineOf(there.property);
-    const kept = withoutParams(params, ...ENCODED, ...(key === 'bday' || key === 'anniversary' ? ['VALUE'] : []));
-    if (key === 'org') {
-      // The units of the organization stay.
-      const units = cutWritten(value, ';').slice(1);
-      if (text || units.some(Boolean))
-        this.edit.rewrite(there.property, { value: [written(text), ...units].join(';'), params: kept });
-      else this.edit.remove(there.property);
-    } else if (!text) this.edit.remove(there.property);
-    else
-      this.edit.rewrite(there.property, {
-        value: key === 'nickname' ? writtenLike(text, value) : written(text),
-        params: kept,
-      });
+    // What it was, a date, an address, is not what it is now.
+    const isOther = FIELD.get(key)?.shape === 'date' || params.some((param) => /^VALUE=(?!text)/i.test(param));
+    this.edit.rewrite(there.property, {
+      value: key === 'nickname' ? writtenLike(text, value) : writtenAs(key, text),
+      params: [
+        ...withoutParams(params, ...ENCODED, ...(isOther ? ['VALUE'] : [])),
+        ...this.kindOfText(key, text, params),
+      ],
+    });
+  }
+
+  /** What tells a time zone by its name from a distance of hours, in version 3 (RFC 2426, 3.4.1). */
+  private kindOfText(key: string, text: string, params: readonly string[] = []): string[] {
+    const isNamed = key === 'tz' && this.card.version === '3.0' && !/^[-+]\d/.test(text);
+    return isNamed && !params.some((param) => /^VALUE=text/i.test(param)) ? ['VALUE=text'] : [];
+  }
+
+  /** The organization and its units, in one line; units that nobody changed stay as they are written. */
+  private writeOrganization(changed: readonly string[]): void {
+    const [there] = this.held.get('org') ?? this.held.get('department') ?? [];
+    const { params, value } = there ? this.edit.lineOf(there.property) : { params: [], value: '' };
+    let [organization = '', ...units] = cutWritten(value, ';');
+    if (changed.includes('org')) organization = written(single(this.fields, 'org'));
+    if (changed.includes('department')) {
+      const department = single(this.fields, 'department');
+      units = department ? [written(department)] : [];
+    }
+    const next = [organization, ...units].join(';');
+    if (!there) return this.edit.add({ group: '', name: 'ORG', params: [], value: next });
+    if (![organization, ...units].some(Boolean)) return this.edit.remove(there.property);
+    this.edit.rewrite(there.property, { value: next, params: withoutParams(params, ...ENCODED) });
   }
 
   /** Lines that say the same stay; one whose value changed is written in its place. */
@@ -175,7 +208,8 @@ class ContentEdit {
     if (same(before.v, value.v)) return this.edit.rewrite(property, { params: kept });
     const isUri = key === 'tel' && /^tel:/i.test(writtenBefore);
     this.edit.rewrite(property, {
-      params: withoutParams(kept, ...ENCODED),
+      // As a letter has it, it would say the old address.
+      params: withoutParams(kept, ...ENCODED, ...(key === 'adr' ? ['LABEL'] : [])),
       value: isUri ? telUri(String(value.v)) : this.writtenValue(key, value, writtenBefore),
     });
   }
@@ -184,7 +218,7 @@ class ContentEdit {
     if (typeof v === 'string') return key === 'url' ? v : written(v);
     const pieces = cutWritten(before, ';');
     while (pieces.length < Object.keys(ADR).length) pieces.push('');
-    const old = addressOf({ name: 'adr', params: {}, values: [pieces.map(plainList)] });
+    const old = addressOfParts(pieces.map(plainList));
     const put = (place: number, text: string) => {
       pieces[place] = writtenLike(text, pieces[place] ?? '');
     };
@@ -214,7 +248,7 @@ class ContentEdit {
     const left = new Map(
       lines.map((property) => {
         const pieces = cutWritten(this.edit.lineOf(property).value, ',');
-        return [property, pieces.filter((piece) => wanted.has(plain(piece).trim()))] as const;
+        return [property, pieces.filter((piece) => wanted.has(plainText(piece).trim()))] as const;
       }),
     );
     const added = labels.filter((label) => !this.before.labels.includes(label)).map(written);
@@ -229,14 +263,14 @@ class ContentEdit {
   }
 
   private nameOf(key: string): string {
-    return (key === 'anniversary' && this.card.version === '3.0' ? 'x-anniversary' : key).toUpperCase();
+    return (FIELD.get(key)?.property[this.card.version] ?? key).toUpperCase();
   }
 }
 
 /** The same of a piece that may be a list. */
 const plainList = (piece: string): string =>
   cutWritten(piece, ',')
-    .map((one) => plain(one).trim())
+    .map((one) => plainText(one).trim())
     .join(', ');
 
 const telUri = (text: string): string => {

@@ -12,7 +12,7 @@ import type { CardText } from '@gray-loom/core/formats';
 import { NoAnswer, type GuardedAnswer, type GuardedRequest, type GuardedRequester } from '../guarded-request';
 import type { Credentials } from '../connector';
 import { Pacer } from '../pacer';
-import { CARD_FIELDS, readContent } from './card-fields';
+import { OUTSIDE_CARD_FIELDS, readContent } from './card-fields';
 import { changedCard, newCard } from './change-card';
 import { cardText, isOfType, readMultistatus, textOf, type DavResponse, type Multistatus } from './dav-answers';
 
@@ -145,7 +145,7 @@ export class AddressBookTool implements Tool {
     };
     return {
       name: textOf(prop, 'displayname') || this.host,
-      fields: [...CARD_FIELDS],
+      fields: [...OUTSIDE_CARD_FIELDS],
       labels: true,
       knownLabels: textOf(prop, 'labels').split('\n').filter(Boolean),
       canRemove: true,

@@ -68,3 +68,17 @@ export function withGroupLabels(properties: readonly CardProperty[]): CardProper
     return [{ ...property, params: { ...property.params, type } }];
   });
 }
+
+/** Order by preference: PREF from 1 to 100 (RFC 6350), TYPE=pref as 1 (RFC 2426), the others behind. */
+function preferenceOf({ params }: CardProperty): number {
+  const stated = Number(params.pref);
+  if (stated >= 1 && stated <= 100) return stated;
+  return listOf(params.type).some((word) => word.toLowerCase() === 'pref') ? 1 : 101;
+}
+
+/** Properties with the preferred ones first; others stay in the order of the card. */
+export const byPreference = (properties: readonly CardProperty[]): CardProperty[] =>
+  properties
+    .map((property, place) => ({ property, place, preference: preferenceOf(property) }))
+    .sort((a, b) => a.preference - b.preference || a.place - b.place)
+    .map(({ property }) => property);

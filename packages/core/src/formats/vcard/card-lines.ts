@@ -86,6 +86,10 @@ export function cutWritten(value: string, mark: ';' | ','): string[] {
 export const written = (text: string): string =>
   text.replace(/[\\,;]/g, (mark) => `\\${mark}`).replace(/\r?\n/g, '\\n');
 
+/** A written piece as the text that it stands for. */
+export const plainText = (piece: string): string =>
+  piece.replace(/\\(.)/g, (_both, mark: string) => (mark === 'n' || mark === 'N' ? '\n' : mark));
+
 /** A text in the place of one that is a list: a list again, so that what reads it finds several. */
 export const writtenLike = (text: string, before: string): string =>
   cutWritten(before, ',').length > 1 ? text.split(/,\s*/).map(written).join(',') : written(text);

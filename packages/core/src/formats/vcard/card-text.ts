@@ -146,13 +146,17 @@ const QUOTED_PRINTABLE =
   /^([^:\r\n]*?);ENCODING=QUOTED-PRINTABLE([^:\r\n]*):((?:[^\r\n]*(?:=\r?\n|\r?\n[ \t]))*[^\r\n]*)/gim;
 
 const VERSIONS = new Set(['2.1', '3.0', '4.0']);
-const STRUCTURED = /^(?:[\w-]+\.)?(?:N|ADR|ORG|GENDER|CLIENTPIDMAP)[;:]/i;
+const STRUCTURED = /^(?:[\w-]+\.)?(?:N|ADR|ORG|GENDER|X-GENDER|CLIENTPIDMAP)[;:]/i;
+
+/** A time zone by its name, which version 3 wants to be told of as a text (RFC 2426, 3.4.1) and programs do not. */
+const NAMED_ZONE = /^((?:[\w-]+\.)?TZ)((?:;(?!VALUE=)[^:;]*)*):(?=[^-+\d])/i;
 
 /** Lines unfolded, and "\\;" as a semicolon where it parts nothing: the parser leaves it as it stands. */
 function plainSemicolons(text: string): string {
   return text
     .replace(/\r?\n[ \t]/g, '')
     .split(/\r?\n/)
+    .map((line) => line.replace(NAMED_ZONE, '$1;VALUE=text$2:'))
     .map((line) =>
       line.includes('\\;') && !STRUCTURED.test(line)
         ? line.replace(/\\(.)/g, (both, mark: string) => (mark === ';' ? ';' : both))

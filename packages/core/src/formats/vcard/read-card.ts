@@ -1,8 +1,9 @@
 import { foldText } from '../../fields';
 import { err, KIND, ok, type Result } from '../../model';
-import { GROUP_DATE, labelOf, listOf, withGroupLabels } from './card-labels';
+import { byPreference, GROUP_DATE, labelOf, withGroupLabels } from './card-labels';
 import { readCardText, type CardProperty } from './card-text';
-import { addressLines, dateText, firstText, partsOf, phoneText } from './card-values';
+import { isKnownProperty, saidBy } from './card-properties';
+import { dateText, firstText, partsOf } from './card-values';
 
 /** One cell that a card makes: what it means, its label, which of several it is, its text. */
 export interface CardCell {
@@ -42,25 +43,8 @@ const SEVERAL = new Set<string>([
 /** Lists within one cell are parted by this; it stands in no tag that people write. */
 const CARD_SEPARATOR = '|';
 const OWN_UID = /^gray-loom:/;
-/** Order by preference: PREF from 1 to 100 (RFC 6350), TYPE=pref as 1 (RFC 2426), the others behind. */
-function preferenceOf({ params }: CardProperty): number {
-  const stated = Number(params.pref);
-  if (stated >= 1 && stated <= 100) return stated;
-  return listOf(params.type).some((word) => word.toLowerCase() === 'pref') ? 1 : 101;
-}
-
 const ISO_DATE = /^(?:\d{4}|-)-\d{2}-\d{2}$/;
 
-const SIMPLE: Record<string, string> = {
-  nickname: 'nickname',
-  title: 'title',
-  note: 'note',
-  tz: 'tz',
-  lang: 'language',
-  'x-lang': 'language',
-};
-/** RFC 6350, 6.2.7: the first part of GENDER. */
-export const SEXES: Record<string, string> = { M: 'male', F: 'female', O: 'other', N: 'none', U: '' };
 const NAME_TARGETS = ['familyName', 'givenName', 'additionalNames', 'prefix', 'suffix'];
 /** Properties that say nothing of a contact. */
 const PASSED = new Set([
@@ -97,36 +81,14 @@ function cellsOf(property: CardProperty): Cell[] {
   const { name, params, values } = property;
   const cell = (target: string | null, text: string, label: string | null = null): Cell[] =>
     text.trim() ? [{ target, name: target ?? name.toUpperCase(), label, text }] : [];
-  switch (name) {
-    case 'email':
-    case 'url':
-      return cell(name, firstText(property), labelOf(property));
-    case 'tel':
-      return cell('tel', phoneText(property), labelOf(property));
-    case 'adr': {
-      // As a letter has it, where that is all it says.
-      const written = String(params.label ?? '').replace(/\\n|\^n/gi, '\n');
-      if (!partsOf(property).some((part) => part.trim())) return cell('street', written, labelOf(property));
-      const [, , , ...belowStreet] = partsOf(property);
-      const texts = [addressLines(partsOf(property)), ...belowStreet];
-      return ADDRESS_PARTS.flatMap((part, i) => cell(part, texts[i] ?? '', labelOf(property)));
-    }
-    case 'org': {
-      const [organization = '', ...units] = partsOf(property);
-      return [...cell('organization', organization), ...cell('department', units.filter(Boolean).join(', '))];
-    }
-    case 'gender':
-    case 'x-gender': {
-      const [sex = '', words = ''] = partsOf(property);
-      return cell('gender', words || (SEXES[sex.toUpperCase()] ?? sex));
-    }
-    case 'bday':
-    case 'anniversary':
-    case 'x-anniversary': {
-      const date = dateText(firstText(property));
+  if (PASSED.has(name)) return [];
+  if (isKnownProperty(name))
+    return saidBy(property).flatMap(({ field, v, label }) => {
+      if (typeof v !== 'string') return ADDRESS_PARTS.flatMap((part) => cell(part, v[part] ?? '', label));
       // "about 1960" is no date; it keeps the property's name.
-      return cell(ISO_DATE.test(date) ? name.replace('x-', '') : null, date);
-    }
+      return cell(field.shape === 'date' && !ISO_DATE.test(v) ? null : field.target, v, label);
+    });
+  switch (name) {
     case 'categories':
       return cell('tags', values.map((value) => String(value)).join(CARD_SEPARATOR));
     case 'related':
@@ -143,9 +105,6 @@ function cellsOf(property: CardProperty): Cell[] {
     default: {
       if (GROUP_DATE.test(name) && ISO_DATE.test(dateText(firstText(property))) && labelOf(property))
         return cell('otherDate', dateText(firstText(property)), labelOf(property));
-      const target = SIMPLE[name];
-      if (target) return cell(target, firstText(property));
-      if (PASSED.has(name)) return [];
       const text = values.map((value) => (Array.isArray(value) ? value.filter(Boolean).join(', ') : value)).join(', ');
       return cell(null, text);
     }
@@ -211,11 +170,8 @@ export function readCard(text: string): Result<ReadCard, string> {
     if (!organization && formatted) put('organization', firstText(formatted));
   } else if (structured && named) NAME_TARGETS.forEach((part, i) => put(part, partsOf(structured)[i] ?? ''));
   else if (formatted) put('fullName', firstText(formatted));
-  const ordered = properties
-    .map((property, place) => ({ property, place, preference: preferenceOf(property) }))
-    .sort((a, b) => a.preference - b.preference || a.place - b.place);
   const counts = new Map<string, number>();
-  for (const { property } of ordered) {
+  for (const property of byPreference(properties)) {
     const made = cellsOf(property);
     const key = JSON.stringify([property.name, made[0]?.name, made[0]?.label]);
     const nth = counts.get(key) ?? 0;

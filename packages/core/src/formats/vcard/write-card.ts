@@ -1,8 +1,10 @@
 import { countryName, displayNameOf, typeValue, type Catalogue } from '../../fields';
 import { isAddress, isRelation, kindOf, valuesOf, type ContactRecord, type Value } from '../../model';
 import { typesFor } from './card-labels';
+import { CARD_FIELDS, genderParts, type CardField } from './card-properties';
+import { NAME_PARTS } from './card-values';
 import { writeCardText, type CardProperty, type CardText } from './card-text';
-import { SEXES, type CardPicture } from './read-card';
+import type { CardPicture } from './read-card';
 
 export interface CardContact {
   id: number;
@@ -14,12 +16,7 @@ export interface CardContact {
 }
 
 /** Fields that have a property of their own, or are said by one. */
-const HAVE_PROPERTY = new Set(
-  (
-    'prefix givenName additionalNames familyName suffix fullName nickname photo email tel url organization title related ' +
-    'adr tz bday anniversary tags note department gender language'
-  ).split(' '),
-);
+const HAVE_PROPERTY = new Set([...CARD_FIELDS.map(({ target }) => target), 'fullName', 'photo', 'related', 'tags']);
 /** The name of the property beside the standard ones, for values that a card has no place for. */
 const OWN = 'x-gray-loom-value';
 
@@ -40,33 +37,32 @@ export function writeCard(contact: CardContact, catalogue: Catalogue, version: C
   const put = (name: string, values: CardProperty['values'], params: CardProperty['params'] = {}) =>
     properties.push({ name, params, values });
   const several = (field: string) => valuesOf(record, field);
+  const putOne = (property: string, { shape }: CardField, value: Value) => {
+    if (shape !== 'address') return put(property, [String(value.v)], typed(value));
+    if (!isAddress(value.v)) return;
+    const { street = '', locality = '', region = '', postalCode = '', country = '' } = value.v;
+    put(property, [['', '', street, locality, region, postalCode, country && countryName(country)]], typed(value));
+  };
   const isOrganization = kindOf(record) === 'organization';
   const organization = text(record, 'organization');
 
   put('fn', [isOrganization ? organization : displayNameOf(record)]);
-  const name = ['familyName', 'givenName', 'additionalNames', 'prefix', 'suffix'].map((field) => text(record, field));
+  const name = NAME_PARTS.map((part) => text(record, CARD_FIELDS.find(({ key }) => key === part)?.target ?? ''));
   put('n', [isOrganization ? ['', '', '', '', ''] : name]);
   if (isOrganization) put(version === '4.0' ? 'kind' : 'x-kind', ['org']);
-  for (const field of ['nickname', 'title', 'note', 'tz']) if (text(record, field)) put(field, [text(record, field)]);
-  const department = text(record, 'department');
-  if (organization || department) put('org', [department ? [organization, department] : organization]);
-  const gender = text(record, 'gender');
-  if (gender) {
-    const [sex] = Object.entries(SEXES).find(([, word]) => word === gender.toLowerCase()) ?? [];
-    put(version === '4.0' ? 'gender' : 'x-gender', [sex ?? ['', gender]]);
+  for (const field of CARD_FIELDS) {
+    const property = field.property[version];
+    // Names come first, and an organization stands in one property with its department.
+    if (property === 'n' || field.key === 'department') continue;
+    if (field.key === 'org') {
+      const department = text(record, 'department');
+      if (organization || department) put(property, [department ? [organization, department] : organization]);
+    } else if (field.several) for (const value of several(field.target)) putOne(property, field, value);
+    else if (text(record, field.target)) {
+      const said = text(record, field.target);
+      put(property, [field.shape === 'gender' ? genderParts(said) : said]);
+    }
   }
-  if (text(record, 'language')) put(version === '4.0' ? 'lang' : 'x-lang', [text(record, 'language')]);
-  for (const value of several('email')) put('email', [String(value.v)], typed(value));
-  for (const value of several('tel')) put('tel', [String(value.v)], typed(value));
-  for (const value of several('url')) put('url', [String(value.v)], typed(value));
-  for (const value of several('adr')) {
-    if (!isAddress(value.v)) continue;
-    const { street = '', locality = '', region = '', postalCode = '', country = '' } = value.v;
-    put('adr', [['', '', street, locality, region, postalCode, country && countryName(country)]], typed(value));
-  }
-  if (text(record, 'bday')) put('bday', [text(record, 'bday')]);
-  if (text(record, 'anniversary'))
-    put(version === '4.0' ? 'anniversary' : 'x-anniversary', [text(record, 'anniversary')]);
   const tags = several('tags').map((value) => String(value.v));
   if (tags.length) put('categories', tags);
   for (const { v } of several('related')) {
