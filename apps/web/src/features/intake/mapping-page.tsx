@@ -10,6 +10,7 @@ import { useLists, usePipelines } from '../../app/lists';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
 import { count, rowsOf } from '../../ui/when';
 import { answersOf } from './answers';
+import { useColumnFilter } from './column-filter';
 import { ColumnHead } from './column-head';
 import { hasOwnHeading, writtenAs } from './delimiters';
 import { FileSettings } from './file-settings';
@@ -75,12 +76,20 @@ export function MappingPage() {
     setDraft(next);
     save.mutate(next);
   };
+  const { shown, bar } = useColumnFilter({
+    columns: (draft ?? intake.data?.mapping)?.columns ?? [],
+    guesses: intake.data?.guesses ?? [],
+    preview: preview.data,
+    lists: lists.data,
+  });
   if (intake.isPending) return <Loading what="the file" />;
   if (intake.isLoadingError) return <Failed error={intake.error} retry={() => void intake.refetch()} />;
   const detail = intake.data;
   const locked = detail.importRun !== null || !mayEdit;
   const mapping = draft ?? detail.mapping;
   const { columns } = mapping;
+  /** The column before or behind one, among those in sight. */
+  const beside = (at: number, step: number) => shown[shown.indexOf(at) + step] ?? at;
   const leftOut = columns
     .filter(({ target, column }) => target === null && column !== NO_COLUMN)
     .map(({ column }) => column);
@@ -138,6 +147,7 @@ export function MappingPage() {
           </button>
         </p>
       ) : null}
+      {bar}
       <div className="min-h-0 flex-1 overflow-auto bg-cloth" tabIndex={0} aria-label="Rows of the file">
         <table className="border-collapse text-[13px]">
           <thead className="sticky top-0 z-10 bg-page">
@@ -145,45 +155,50 @@ export function MappingPage() {
               <th className="w-11 min-w-11 border-r border-b-2 border-hair border-b-strong bg-ground" scope="col">
                 <span className="sr-only">Row</span>
               </th>
-              {columns.map((column, i) => (
-                <ColumnHead
-                  key={`${column.column}:${columns.slice(0, i).filter((one) => one.column === column.column).length}`}
-                  column={column}
-                  again={columns.findIndex((one) => one.column === column.column) < i}
-                  guess={detail.guesses[column.column]}
-                  before={
-                    detail.readAs?.meant?.[column.column] === column.target && column.target ? detail.readAs.name : null
-                  }
-                  stats={preview.data?.columns[i]}
-                  looked={preview.data?.looked ?? 0}
-                  lists={lists.data}
-                  answers={answersOf(column.target, lists.data, pipelines.data)}
-                  headers={detail.shape.headers}
-                  leftOut={leftOut}
-                  labels={columns
-                    .filter(({ labelFrom }) => labelFrom === column.column)
-                    .map((one) => one.header || `column ${one.column + 1}`)}
-                  country={mapping.country}
-                  fileRule={mapping.allowChange ? mapping.writeRule : null}
-                  failingValues={failingValues(preview.data, i)}
-                  locked={locked}
-                  active={active === i}
-                  onActive={(step) => setActive(Math.max(0, Math.min(columns.length - 1, step === 0 ? i : i + step)))}
-                  onChange={(next) => change(i, next)}
-                  onAlso={() =>
-                    change(i, column, {
-                      ...column,
-                      target: null,
-                      label: null,
-                      newField: null,
-                      rule: undefined,
-                      transforms: [],
-                    })
-                  }
-                  onRemove={() => change(i)}
-                  onFailing={() => setFailing(i)}
-                />
-              ))}
+              {shown.map((i) => {
+                const column = columns[i];
+                return column ? (
+                  <ColumnHead
+                    key={`${column.column}:${columns.slice(0, i).filter((one) => one.column === column.column).length}`}
+                    column={column}
+                    again={columns.findIndex((one) => one.column === column.column) < i}
+                    guess={detail.guesses[column.column]}
+                    before={
+                      detail.readAs?.meant?.[column.column] === column.target && column.target
+                        ? detail.readAs.name
+                        : null
+                    }
+                    stats={preview.data?.columns[i]}
+                    looked={preview.data?.looked ?? 0}
+                    lists={lists.data}
+                    answers={answersOf(column.target, lists.data, pipelines.data)}
+                    headers={detail.shape.headers}
+                    leftOut={leftOut}
+                    labels={columns
+                      .filter(({ labelFrom }) => labelFrom === column.column)
+                      .map((one) => one.header || `column ${one.column + 1}`)}
+                    country={mapping.country}
+                    fileRule={mapping.allowChange ? mapping.writeRule : null}
+                    failingValues={failingValues(preview.data, i)}
+                    locked={locked}
+                    active={active === i}
+                    onActive={(step) => setActive(beside(i, step))}
+                    onChange={(next) => change(i, next)}
+                    onAlso={() =>
+                      change(i, column, {
+                        ...column,
+                        target: null,
+                        label: null,
+                        newField: null,
+                        rule: undefined,
+                        transforms: [],
+                      })
+                    }
+                    onRemove={() => change(i)}
+                    onFailing={() => setFailing(i)}
+                  />
+                ) : null;
+              })}
               {locked ? null : (
                 <th className="border-b-2 border-b-strong px-2.5 py-1.5 text-left align-top font-normal" scope="col">
                   <button
@@ -208,7 +223,9 @@ export function MappingPage() {
                   {row.row}
                   {row.problem ? <span className="text-alarm"> !</span> : null}
                 </th>
-                {row.cells.map((cell, i) => {
+                {shown.map((i) => {
+                  const cell = row.cells[i];
+                  if (!cell) return null;
                   const target = columns[i]?.target ?? null;
                   const holds = cell.issues.find((issue) => issue.holds);
                   return (
@@ -249,6 +266,7 @@ export function MappingPage() {
           </tbody>
         </table>
         {preview.isPending ? <Loading what="the rows" /> : null}
+        {shown.length ? null : <p className="px-3.5 py-2 text-ink2">No column is called so.</p>}
         {preview.data && preview.data.rows.length < detail.rowCount && failing === null ? (
           <p className="px-3.5 py-2 text-ink3">
             The first {count(preview.data.rows.length)} of {rowsOf(detail.rowCount)}. Counts of failing cells are of{' '}
