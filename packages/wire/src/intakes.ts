@@ -2,14 +2,16 @@ import { anyId, id, place } from './ids';
 import { part, whole, text, oneOf, core, yesNo, listOf, trimmed } from './parts';
 import { array, boolean, mixed, number, object, string, type InferType, type ObjectSchema } from 'yup';
 import type { FieldType, NameOrder } from '@gray-loom/core/fields';
-import { RECOGNISERS } from '@gray-loom/core/mapping';
 import {
   isTransform,
   NO_COLUMN,
+  RECOGNISERS,
+  WHOLE_FILE,
   type ColumnGuess,
   type Mapping,
   type Recogniser,
   type Transform,
+  type WholeFileSetting,
 } from '@gray-loom/core/mapping';
 import type { PermissionChannel } from './contacts';
 import type { DelimitedShape } from '@gray-loom/core/formats';
@@ -44,6 +46,8 @@ const columnSchema = object({
     name: trimmed().required('Give the new field a name.').max(60),
     type: mixed<FieldType>().oneOf(['text', 'longText', 'number', 'date', 'yesNo', 'choice']).required(),
     choices: array(string().required().max(200)).max(200).default([]),
+    /** Made although something of nearly the same name is here. */
+    despite: boolean(),
   })
     .nullable()
     .default(null),
@@ -166,6 +170,8 @@ export const savedMappingAnswer = part({
   usedAt: text(),
   /** Rows of the last file. */
   rows: whole(),
+  /** What every row of the last file got, and every row of the next one will. */
+  settings: listOf(core<WholeFileSetting>()),
   columns: listOf(
     part({
       header: text().nullable(),
@@ -176,9 +182,17 @@ export const savedMappingAnswer = part({
 });
 export type SavedMapping = InferType<typeof savedMappingAnswer>;
 
-export const mappingNameSchema = object({
-  name: trimmed().required('Give it a name.').max(120, 'A name has at most 120 characters.'),
+/** Another name, or one of the settings of the whole file that the next one is not to get. */
+export const mappingChangeSchema = object({
+  name: trimmed().min(1, 'Give it a name.').max(120, 'A name has at most 120 characters.'),
+  without: object({
+    what: mixed<WholeFileSetting['what']>().oneOf(WHOLE_FILE).required(),
+    value: string().required().max(200),
+  })
+    .default(undefined)
+    .optional(),
 });
+export type MappingChange = InferType<typeof mappingChangeSchema>;
 
 export const previewCellAnswer = part({
   raw: text(),

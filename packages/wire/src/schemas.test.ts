@@ -8,7 +8,7 @@ import {
   editsSchema,
   entrySchema,
   fieldChangeSchema,
-  mappingNameSchema,
+  mappingChangeSchema,
   newFieldSchema,
   newPickSchema,
   permissionSchema,
@@ -74,7 +74,7 @@ describe('requests are refused in words for people', () => {
     ['a page of a thousand', contactPageSchema, { limit: 1000 }, /limit/],
     ['a place before the first', contactPageSchema, { at: -1 }, /at/],
     ['two letters', placeSchema, { letter: 'ab' }, /letter/],
-    ['a saved mapping without a name', mappingNameSchema, { name: '' }, 'Give it a name.'],
+    ['a saved mapping without a name', mappingChangeSchema, { name: '' }, 'Give it a name.'],
     ['a country of three letters', addressCompletionSchema, { country: 'GBR' }, /country/],
   ])('%s', (_, schema, request, words) => {
     const said = refusalOf(schema, request);

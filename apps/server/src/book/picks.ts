@@ -5,13 +5,12 @@ import {
   CUSTOM_PREFIX,
   foldText,
   type FieldDefinition,
-  type FieldType,
   type Pipeline,
 } from '@gray-loom/core/fields';
 import type { ReadingContext } from '@gray-loom/core/mapping';
 import type { Db, Tx } from '../db/connect';
-import type { fieldRule } from '../db/schema';
-import { customField, pick, type PickKind } from '../db/schema';
+import type { fieldRule , customField} from '../db/schema';
+import { pick, type PickKind } from '../db/schema';
 
 /** Own fields of this workspace and what is asked of fields, as one JSON column of a statement. */
 export const CATALOGUE_JSON = `json_build_object(
@@ -44,14 +43,6 @@ export function catalogueOf({ fields, rules }: CatalogueJson): Catalogue {
     })),
     rules,
   );
-}
-
-/** Makes a custom field, or finds the one of that name and type. */
-export async function makeField(tx: Tx, name: string, type: FieldType, choices: string[]): Promise<string> {
-  const found = (await tx.db.select().from(customField)).find((field) => foldText(field.name) === foldText(name));
-  if (found) return `${CUSTOM_PREFIX}${found.id}`;
-  const made = await tx.db.insert(customField).values({ name, type, choices }).returning({ id: customField.id });
-  return `${CUSTOM_PREFIX}${made[0]?.id}`;
 }
 
 /** Values of the pick-lists in their order, as one JSON column of a statement. */

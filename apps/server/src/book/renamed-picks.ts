@@ -1,6 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
 import { eq, isNull } from 'drizzle-orm';
-import { renamedMapping, type Mapping } from '@gray-loom/core/mapping';
+import { renamedMapping, renamedPlaces, type Mapping, type PlaceMove } from '@gray-loom/core/mapping';
 import { renamedSetup, withoutStage, type PickRename, type SyncSetup } from '@gray-loom/core/syncing';
 import type { Tx } from '../db/connect';
 import { connection, intake, savedMapping } from '../db/schema';
@@ -26,11 +26,18 @@ export async function renameReferences(tx: Tx, rename: PickRename): Promise<Name
     before.setups.push({ id, setup });
     await tx.db.update(connection).set({ setup: renamed }).where(eq(connection.id, id));
   }
+  before.mappings = await changeMappings(tx, (mapping) => renamedMapping(mapping, rename));
+  return before;
+}
+
+/** Changes mappings that are kept, and those of files that are not in yet; gives the kept ones as they were, of those that changed. */
+async function changeMappings(tx: Tx, change: (mapping: Mapping) => Mapping): Promise<NamedBefore['mappings']> {
+  const before: NamedBefore['mappings'] = [];
   for (const { id, mapping } of await tx.db.select().from(savedMapping).for('update')) {
-    const renamed = renamedMapping(mapping, rename);
-    if (same(renamed, mapping)) continue;
-    before.mappings.push({ id, mapping });
-    await tx.db.update(savedMapping).set({ mapping: renamed }).where(eq(savedMapping.id, id));
+    const changed = change(mapping);
+    if (same(changed, mapping)) continue;
+    before.push({ id, mapping });
+    await tx.db.update(savedMapping).set({ mapping: changed }).where(eq(savedMapping.id, id));
   }
   const open = await tx.db
     .select({ id: intake.id, mapping: intake.mapping })
@@ -38,10 +45,15 @@ export async function renameReferences(tx: Tx, rename: PickRename): Promise<Name
     .where(isNull(intake.importRun))
     .for('update');
   for (const { id, mapping } of open) {
-    const renamed = renamedMapping(mapping, rename);
-    if (!same(renamed, mapping)) await tx.db.update(intake).set({ mapping: renamed }).where(eq(intake.id, id));
+    const changed = change(mapping);
+    if (!same(changed, mapping)) await tx.db.update(intake).set({ mapping: changed }).where(eq(intake.id, id));
   }
   return before;
+}
+
+/** Lets renamed pipelines and stages of opportunities reach the mappings that name them. In the transaction of the rename. */
+export async function renamePlaces(tx: Tx, moves: readonly PlaceMove[]): Promise<void> {
+  await changeMappings(tx, (mapping) => renamedPlaces(mapping, moves));
 }
 
 /** Takes back what a merge of two values did to set-ups and mappings, where nobody changed them since. */

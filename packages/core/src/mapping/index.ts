@@ -3,7 +3,18 @@ export { contactLikeness } from './columns/contact-likeness';
 export { guessColumns, type ColumnGuess } from './columns/guess-columns';
 export { mappingTargets, isAddressPart, ADDRESS_PARTS, TOWN_LINE, type MappingTarget } from './targets';
 export { meantCells } from './rows/meant-cells';
-export { NO_COLUMN, RECOGNISERS, type ColumnMapping, type Mapping, type NewField, type Recogniser } from './mapping';
+export {
+  NO_COLUMN,
+  RECOGNISERS,
+  WHOLE_FILE,
+  wholeFileSettings,
+  withoutSetting,
+  type ColumnMapping,
+  type Mapping,
+  type NewField,
+  type Recogniser,
+  type WholeFileSetting,
+} from './mapping';
 export { isTransform, TRANSFORM_KINDS, type Transform } from './rows/transform';
 export { fitMapping, layoutKey, layoutLikeness01, LIKE_FROM01, type LayoutFit } from './files/saved-mapping';
 export { consentWords, type FileConsent } from './files/file-consent';
@@ -47,5 +58,5 @@ export {
 } from './rows/recognise';
 export { FoldIndex } from './rows/fold-index';
 export { BY_HAND, convertValue } from './rows/convert-value';
-export { renamedMapping } from './renamed-mapping';
+export { renamedMapping, renamedPlaces, type PlaceMove } from './renamed-mapping';
 export { isPermissionTarget, PERMISSIONS, PERMISSION_TARGETS } from './rows/permission-cells';

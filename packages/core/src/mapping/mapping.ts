@@ -8,6 +8,8 @@ export interface NewField {
   name: string;
   type: FieldType;
   choices: string[];
+  /** Made although something of nearly the same name is here. */
+  despite?: boolean | undefined;
 }
 
 /** The place of a value that no column has: the same in every row, made by a fixed step. */
@@ -69,4 +71,34 @@ export interface Mapping {
   numberColumn?: number;
   /** ISO country that national phone numbers are read in. */
   country: string;
+}
+
+export const WHOLE_FILE = ['tags', 'source', 'stage', 'owner'] as const;
+
+/** One thing that every row of a file gets, whatever its columns say. */
+export interface WholeFileSetting {
+  what: (typeof WHOLE_FILE)[number];
+  value: string;
+}
+
+/** What every row of a file gets, one by one. Permissions are said for each file anew, and are none of these. */
+export function wholeFileSettings({ tags, source, stage, owner }: Mapping['wholeFile']): WholeFileSetting[] {
+  const one = (what: WholeFileSetting['what'], value: string | null | undefined): WholeFileSetting[] =>
+    value ? [{ what, value }] : [];
+  return [
+    ...tags.map((value): WholeFileSetting => ({ what: 'tags', value })),
+    ...one('source', source),
+    ...one('stage', stage),
+    ...one('owner', owner),
+  ];
+}
+
+/** Without one of these. */
+export function withoutSetting(
+  wholeFile: Mapping['wholeFile'],
+  { what, value }: WholeFileSetting,
+): Mapping['wholeFile'] {
+  return what === 'tags'
+    ? { ...wholeFile, tags: wholeFile.tags.filter((tag) => tag !== value) }
+    : { ...wholeFile, [what]: null };
 }

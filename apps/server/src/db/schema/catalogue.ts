@@ -33,6 +33,8 @@ export const customField = pgTable('custom_field', {
   /** ISO 4217, for money. */
   currency: text('currency'),
   retired: boolean('retired').notNull().default(false),
+  /** The file in whose mapping it was made: it goes when that file is dropped or taken back and nobody uses it. */
+  madeFor: integer('made_for'),
 });
 
 /** What is asked of a field at entry: required, and whether two contacts may share a value. */

@@ -8,7 +8,7 @@ import {
   intakeSummaryAnswer,
   listOf,
   madeAnswer,
-  mappingNameSchema,
+  mappingChangeSchema,
   mappingPreviewAnswer,
   mappingSchema,
   previewSchema,
@@ -39,7 +39,7 @@ import {
 import { exportRows } from './rows/export-rows';
 import { chooseRow } from './rows/row-choices';
 import { sampleFile } from './sample-file';
-import { forgetSavedMapping, guessAnew, listSavedMappings, renameSavedMapping } from './saved-mappings';
+import { forgetSavedMapping, guessAnew, listSavedMappings, changeSavedMapping } from './saved-mappings';
 
 /** A name as a header carries it, percent-encoded; the path is cut off and nothing that a file system minds is left. */
 const fileHeaders = object({
@@ -279,13 +279,13 @@ function savedMappingRoutes(): Route[] {
     route({
       method: 'patch',
       path: '/saved-mappings/:id',
-      summary: 'Renames a saved mapping.',
+      summary: 'Renames a saved mapping, or takes out what every row of the next file would get.',
       may: 'editor',
       params: idSchema,
-      body: mappingNameSchema,
+      body: mappingChangeSchema,
       answer: nothing,
       example: { params: { id: 1 }, body: { name: 'Regatta entries' } },
-      handle: ({ params, body, database }) => renameSavedMapping(database, params.id, body.name),
+      handle: ({ params, body, database }) => changeSavedMapping(database, params.id, body),
     }),
     route({
       method: 'delete',

@@ -1,6 +1,7 @@
 import { outcomesInWords } from '@gray-loom/wire';
 import { ifStopped, type RunKind } from '../../runs/kind';
 import { importFile } from './import-file';
+import { bringBackFields, retireMadeFields } from './made-fields';
 import { unsettle } from './rows/mended-file';
 import { tryImport } from './try-import';
 
@@ -14,8 +15,14 @@ const importRun: RunKind = {
   name: 'imports',
   doing: 'Bringing in',
   sentence: (run) => `${run.title}: ${outcomesInWords(run.counts)}${ifStopped(run)}`,
-  // Rows that this run let in wait again.
-  undo: { also: (tx, { id }) => unsettle(tx, id) },
+  undo: {
+    also: async (tx, target) => {
+      // Rows that this run let in wait again.
+      await unsettle(tx, target.id);
+      if (target.kind === 'undo') await bringBackFields(tx, target.undoOf ?? 0);
+      else await retireMadeFields(tx, target.id);
+    },
+  },
   work: {
     // Who brings a file in often brings the next; a thread whose code has run before does it in three quarters of the time.
     // What is written lives for one slice of 250; with 16 MB an update of those who are here took a sixth longer.

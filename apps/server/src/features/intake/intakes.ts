@@ -16,7 +16,8 @@ import { inTransaction, type Database } from '../../db/connect';
 import { importRow, intake, run } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { refuse } from './refusals';
-import { loadCatalogue, makeField, PickLists } from '../../book/picks';
+import { dropMadeFields, fieldFor } from './made-fields';
+import { loadCatalogue, PickLists } from '../../book/picks';
 import { readRows } from './files/read-file';
 import { loadChoices } from './rows/row-choices';
 import { FitNames, fitsOf } from './rows/row-fits';
@@ -105,10 +106,11 @@ export async function saveMapping(database: Database, id: number, mapping: Mappi
     }
     for (const column of mapping.columns) {
       if (!column.newField) continue;
-      column.target = await makeField(tx, column.newField.name, column.newField.type, column.newField.choices);
+      column.target = await fieldFor(tx, id, column.column, column.newField);
       column.newField = null;
     }
     await tx.db.update(intake).set({ mapping, state: 'read' }).where(eq(intake.id, id));
+    await dropMadeFields(tx, id);
     await tell(tx.client, { topic: 'intakes', id });
   });
 }
@@ -231,10 +233,13 @@ export async function bringAgain(database: Database, id: number): Promise<{ id: 
 
 /** Drops a file that was not brought in. */
 export async function dropIntake(database: Database, id: number): Promise<void> {
-  const row = await requireIntake(database.db, id);
-  if (row.importRun) throw refuse.isOrigin();
-  await database.db.delete(intake).where(eq(intake.id, id));
-  await tell(database.pool, { topic: 'intakes', id });
+  await inTransaction(database, async (tx) => {
+    const row = await requireIntake(tx.db, id);
+    if (row.importRun) throw refuse.isOrigin();
+    await tx.db.delete(intake).where(eq(intake.id, id));
+    await dropMadeFields(tx, id);
+    await tell(tx.client, { topic: 'intakes', id });
+  });
 }
 
 /** Rows of the last trial with one outcome, with before and after. */

@@ -15,6 +15,10 @@ export const refuse = declareRefusals({
   noIdentityColumn: invalid(
     'No column tells who a row is about. Give one column the meaning name, e-mail, organization or outside id.',
   ),
+  nearMiss: conflict(
+    ({ name, like }: { column: number; name: string; like: string; target: string }) =>
+      `There is a field '${like}'. Use that one, or make '${name}' beside it.`,
+  ),
   noSuchMapping: missing('There is no such saved mapping any more.'),
 });
 

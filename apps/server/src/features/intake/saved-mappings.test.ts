@@ -64,6 +64,28 @@ test('the next file of a layout is read as the last one was, and what differs is
   expect(guessed.mapping.wholeFile.tags).toEqual([]);
 });
 
+test('what every row of the last file got is shown, and taken out for the next', async () => {
+  const rows = 'Skipper;Mooring mail\nAna Reis;ana.berth@example.org';
+  const id = await bringFile(app, 'berths.csv', rows, (mapping) => ({
+    ...mapping,
+    wholeFile: { ...mapping.wholeFile, tags: ['berth', 'winter'], source: 'Harbour office' },
+    columns: mapping.columns.map((column) => ({ ...column, target: column.column === 0 ? 'fullName' : 'email' })),
+  }));
+  await runImport(app, id);
+  const saved = async () =>
+    (await app.json<SavedMapping[]>('/saved-mappings')).find(({ name }) => name === 'berths.csv');
+  const { id: savedId, settings } = (await saved()) ?? { settings: [] };
+  expect(settings).toEqual([
+    { what: 'tags', value: 'berth' },
+    { what: 'tags', value: 'winter' },
+    { what: 'source', value: 'Harbour office' },
+  ]);
+  await app.json(`/saved-mappings/${savedId}`, 'PATCH', { without: { what: 'tags', value: 'winter' } });
+  expect((await saved())?.settings).toHaveLength(2);
+  const next = await detail(await bringFile(app, 'berths.csv', rows));
+  expect(next.mapping.wholeFile).toMatchObject({ tags: ['berth'], source: 'Harbour office' });
+});
+
 test('a field that was retired is said, and a forgotten mapping is guessed again', async () => {
   const { key } = await app.json<{ key: string }>('/fields', 'POST', { name: 'Mooring fee', type: 'number' });
   const first = await bringFile(app, 'fees.csv', 'Name;Email;Fee\nAna Reis;ana@example.org;12', (mapping) => ({

@@ -10,11 +10,13 @@ import {
   LIKE_FROM01,
   mappingTargets,
   ownMapping,
+  wholeFileSettings,
+  withoutSetting,
   type ColumnGuess,
   type Mapping,
 } from '@gray-loom/core/mapping';
 import { CUSTOM_PREFIX, type Catalogue, type FieldType } from '@gray-loom/core/fields';
-import type { SavedMapping } from '@gray-loom/wire';
+import type { MappingChange, SavedMapping } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { intake, savedMapping, type ReadAsBefore } from '../../db/schema';
 import { tell } from '../../feed/events';
@@ -132,6 +134,7 @@ export async function listSavedMappings({ db }: Database): Promise<SavedMapping[
     used,
     usedAt: usedAt.toISOString(),
     rows: lastRows,
+    settings: wholeFileSettings(mapping.wholeFile),
     columns: mapping.columns.map(({ column, target, label }) => ({
       header: headers[column] ?? null,
       meaning: target === null ? null : meaningOf(catalogue, target),
@@ -144,9 +147,22 @@ function meaningOf(catalogue: Catalogue, target: string): string {
   return mappingTargets([...catalogue.fields]).find((one) => one.key === target)?.name ?? catalogue.nameOf(target);
 }
 
-export async function renameSavedMapping({ db }: Database, id: number, name: string): Promise<void> {
-  const changed = await db.update(savedMapping).set({ name }).where(eq(savedMapping.id, id)).returning();
-  if (!changed.length) throw refuse.noSuchMapping();
+export async function changeSavedMapping(
+  database: Database,
+  id: number,
+  { name, without }: MappingChange,
+): Promise<void> {
+  await inTransaction(database, async (tx) => {
+    const [saved] = await tx.db.select().from(savedMapping).where(eq(savedMapping.id, id)).for('update');
+    if (!saved) throw refuse.noSuchMapping();
+    const { mapping } = saved;
+    const wholeFile = without ? withoutSetting(mapping.wholeFile, without) : mapping.wholeFile;
+    await tx.db
+      .update(savedMapping)
+      .set({ name: name ?? saved.name, mapping: { ...mapping, wholeFile } })
+      .where(eq(savedMapping.id, id));
+    await tell(tx.client, { topic: 'setup' });
+  });
 }
 
 export async function forgetSavedMapping({ db }: Database, id: number): Promise<void> {

@@ -8,6 +8,7 @@ import { tell } from '../../feed/events';
 import { refuse } from './refusals';
 import { handThread, startRun } from '../../runs/runs';
 import { applyChanges, type LoadedContact } from '../../book/write-contacts';
+import { renamePlaces } from '../../book/renamed-picks';
 import { lockPlace } from './statements/pipelines';
 
 export async function listPipelines({ db }: Pick<Database, 'db'>): Promise<Pipeline[]> {
@@ -97,6 +98,10 @@ export async function savePipelines(
         ordinal,
         stages: stages.map(({ label, outcome, meaning }) => ({ label, outcome, meaning })),
       })),
+    );
+    await renamePlaces(
+      tx,
+      moves.flatMap(({ to, ...from }) => (to ? [{ ...from, to }] : [])),
     );
     await tell(tx.client, { topic: 'setup' });
     return { runId, moved };

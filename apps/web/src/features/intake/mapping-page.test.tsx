@@ -33,7 +33,14 @@ const detailOf = (mapping: Mapping) => ({
   state: 'ready',
   rowCount: 1,
   shape: { headers: HEADERS, headerRow: 1, delimiter: ',', encoding: { name: 'UTF-8' }, columnCount: 2 },
-  guesses: HEADERS.map((header, index) => ({ index, header, field: 'email', certainty01: 0.99, type: 'email' })),
+  guesses: HEADERS.map((header, index) => ({
+    index,
+    header,
+    field: 'email',
+    certainty01: 0.99,
+    type: 'email',
+    samples: ['x'],
+  })),
   mapping,
   issues: [],
   readAs: null,
@@ -46,9 +53,9 @@ const detailOf = (mapping: Mapping) => ({
 });
 
 /** The page over a server that answers a change only when told to. */
-async function page() {
+async function page(mapping = MAPPING) {
   const { MappingPage } = await import('./mapping-page');
-  let kept = MAPPING;
+  let kept = mapping;
   const sent = serve({
     'GET /intakes/5': () => detailOf(kept),
     'GET /lists': { fields: [], tags: [], sources: [], stages: [], owners: [] },
@@ -114,4 +121,24 @@ test('a change that is refused is taken back on the page and says why', async ()
   await screen.findByText(/The import has begun/);
   expect(shown()).toEqual(['', '']);
   expect(waiting).toHaveLength(0);
+});
+
+test('a field much like one that is here is asked about: that one, or both', async () => {
+  const { person, sent, waiting } = await page({ ...MAPPING, columns: [{ ...email(0), target: null }, email(1)] });
+  const answer = globalThis.fetch;
+  const near = { column: 0, name: 'Mail', like: 'E-mail', target: 'email' };
+  let asked = 0;
+  globalThis.fetch = (async (input: string, init: RequestInit = {}) =>
+    init.method === 'PUT' && asked++ === 0
+      ? refusal(409, 'nearMiss', "There is a field 'E-mail'. Use that one, or make 'Mail' beside it.", near)
+      : answer(input, init)) as typeof fetch;
+  await person.click(screen.getByRole('button', { name: /make it a field/ }));
+  await screen.findByText(/There is a field 'E-mail'/);
+  await person.click(screen.getByRole('button', { name: 'Make it all the same' }));
+  await waitFor(() => expect(waiting).toHaveLength(1));
+  waiting.shift()?.();
+  const put = () => sent.findLast(({ method }) => method === 'PUT');
+  await waitFor(() => expect(put()).toBeTruthy());
+  const { columns } = put()?.body as Mapping;
+  expect(columns[0]?.newField).toMatchObject({ name: 'Mail', despite: true });
 });

@@ -5,11 +5,12 @@ import { useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { IntakeDetail, MappingPreview } from '@gray-loom/wire';
 import { NO_COLUMN, type ColumnMapping, type Mapping } from '@gray-loom/core/mapping';
-import { api } from '../../app/api';
+import { api, Refused } from '../../app/api';
 import { useLists, usePipelines } from '../../app/lists';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
 import { count, rowsOf } from '../../ui/when';
 import { answersOf } from './answers';
+import { NotMade } from '../setup/making';
 import { useColumnFilter } from './column-filter';
 import { ColumnHead } from './column-head';
 import { hasOwnHeading, writtenAs } from './delimiters';
@@ -82,6 +83,7 @@ export function MappingPage() {
     preview: preview.data,
     lists: lists.data,
   });
+  const near = nearMissOf(save.error);
   if (intake.isPending) return <Loading what="the file" />;
   if (intake.isLoadingError) return <Failed error={intake.error} retry={() => void intake.refetch()} />;
   const detail = intake.data;
@@ -123,7 +125,32 @@ export function MappingPage() {
           />
         </span>
       </div>
-      <Fault error={save.error ?? preview.error} onClose={() => save.reset()} />
+      {near && save.variables ? (
+        <div className="border-b border-hair bg-cloth px-3.5 py-1.5">
+          <NotMade
+            error={save.error}
+            busy={save.isPending}
+            onUse={() =>
+              keepAll(
+                withNewField(save.variables, near.column, (column) => ({
+                  ...column,
+                  target: near.target,
+                  newField: null,
+                })),
+              )
+            }
+            onDespite={() =>
+              keepAll(
+                withNewField(save.variables, near.column, (column) => ({
+                  ...column,
+                  newField: column.newField && { ...column.newField, despite: true },
+                })),
+              )
+            }
+          />
+        </div>
+      ) : null}
+      <Fault error={(near ? null : save.error) ?? preview.error} onClose={() => save.reset()} />
       {detail.mends !== null && !locked ? (
         <p className="border-b border-hair bg-cloth px-3.5 py-1.5">
           These are held rows of an{' '}
@@ -133,7 +160,7 @@ export function MappingPage() {
           come back. They are read as that file was; once they are in, the rows that were held wait no longer.
         </p>
       ) : null}
-      {detail.readAs && !locked ? <ReadAs detail={detail} /> : null}
+      {detail.readAs && !locked ? <ReadAs detail={detail} mapping={mapping} onSave={keepAll} /> : null}
       {detail.issues.length ? (
         <p className="border-b border-hair bg-cloth px-3.5 py-1.5 text-ink2">
           {detail.issues.map((one) => one.text).join(' ')}
@@ -279,6 +306,19 @@ export function MappingPage() {
     </div>
   );
 }
+
+/** A field that is here already and that a new one may be meant for; null where that is not what was said. */
+function nearMissOf(error: Error | null): { column: number; target: string } | null {
+  if (!(error instanceof Refused) || error.problem.code !== 'nearMiss') return null;
+  const { column, target } = error.problem.facts ?? {};
+  return typeof column === 'number' && typeof target === 'string' ? { column, target } : null;
+}
+
+/** A mapping with another word on the column that was to be made a field. */
+const withNewField = (mapping: Mapping, at: number, change: (column: ColumnMapping) => ColumnMapping): Mapping => ({
+  ...mapping,
+  columns: mapping.columns.map((one) => (one.column === at && one.newField ? change(one) : one)),
+});
 
 /** Puts the file into Intake once more, for another mapping. */
 function Again({ id }: { id: number }) {

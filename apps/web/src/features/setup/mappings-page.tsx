@@ -2,10 +2,12 @@ import { keys, useTouch } from '../../app/keys';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
+import type { WholeFileSetting } from '@gray-loom/core/mapping';
 import type { SavedMapping } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { Button, Failed, Fault, Heading, Loading } from '../../ui/controls';
 import { SheetHead } from '../../ui/sheet-head';
+import { SETTING_WORDS } from '../intake/read-as';
 import { SplitView } from '../../ui/split-view';
 import { count, When } from '../../ui/when';
 
@@ -63,6 +65,10 @@ function MappingSheet({ saved, onClose }: { saved: SavedMapping; onClose: () => 
     mutationFn: () => api.patch(`/saved-mappings/${saved.id}`, { name }),
     onSuccess: refresh,
   });
+  const leaveOut = useMutation({
+    mutationFn: (without: WholeFileSetting) => api.patch(`/saved-mappings/${saved.id}`, { without }),
+    onSuccess: refresh,
+  });
   const forget = useMutation({
     mutationFn: () => api.delete(`/saved-mappings/${saved.id}`),
     onSuccess: async () => {
@@ -73,7 +79,10 @@ function MappingSheet({ saved, onClose }: { saved: SavedMapping; onClose: () => 
   return (
     <article className="space-y-4 px-4.5 py-3.5">
       <SheetHead title={saved.name} onClose={onClose} />
-      <Fault error={rename.error ?? forget.error} onClose={() => [rename, forget].forEach((one) => one.reset())} />
+      <Fault
+        error={rename.error ?? leaveOut.error ?? forget.error}
+        onClose={() => [rename, leaveOut, forget].forEach((one) => one.reset())}
+      />
       <form
         className="flex gap-2"
         onSubmit={(event) => {
@@ -92,6 +101,28 @@ function MappingSheet({ saved, onClose }: { saved: SavedMapping; onClose: () => 
           Rename
         </Button>
       </form>
+      {saved.settings.length ? (
+        <section>
+          <h3 className="font-semibold">Every row also gets</h3>
+          <ul>
+            {saved.settings.map((setting) => (
+              <li key={setting.what + setting.value} className="flex items-baseline gap-3 border-b border-hair py-1">
+                <span className="w-16 text-ink2">{SETTING_WORDS[setting.what]}</span>
+                <span className="min-w-0 flex-1 truncate">{setting.value}</span>
+                <Button
+                  needs="editor"
+                  kind="quiet"
+                  busy={leaveOut.isPending}
+                  aria-label={`Leave out from the next file on: ${SETTING_WORDS[setting.what]} ${setting.value}`}
+                  onClick={() => leaveOut.mutate(setting)}
+                >
+                  Leave out
+                </Button>
+              </li>
+            ))}
+          </ul>
+        </section>
+      ) : null}
       <dl>
         {saved.columns.map((column, i) => (
           <div key={i} className="grid grid-cols-2 gap-3 border-b border-hair py-1">

@@ -1,0 +1,1 @@
+ALTER TABLE "custom_field" ADD COLUMN "made_for" integer;
