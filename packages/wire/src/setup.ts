@@ -32,11 +32,22 @@ export const fieldChangeSchema = object({
   ordinal: number().integer().min(0).max(1000),
   retired: boolean(),
   choices: choiceList(),
+  /** Choices that are added although something of nearly the same name is there. */
+  despite: boolean(),
   currency: currencyCode(),
   required: boolean(),
   unique: mixed<UniqueRule>().oneOf(['no', 'warn', 'refuse']),
 });
 export type FieldChange = InferType<typeof fieldChangeSchema>;
+
+/** A choice of a field, with how many contacts have it. */
+export const countedChoiceAnswer = part({
+  label: text(),
+  count: whole(),
+  /** Whether it is one of the list; others stand with contacts from before. */
+  listed: yesNo(),
+});
+export type CountedChoice = InferType<typeof countedChoiceAnswer>;
 
 export const conversionSchema = object({
   type: fieldType(),

@@ -9,7 +9,7 @@ import {
 } from '@gray-loom/core/fields';
 import type { ReadingContext } from '@gray-loom/core/mapping';
 import type { Db, Tx } from '../db/connect';
-import type { fieldRule , customField} from '../db/schema';
+import type { fieldRule, customField } from '../db/schema';
 import { pick, type PickKind } from '../db/schema';
 
 /** Own fields of this workspace and what is asked of fields, as one JSON column of a statement. */

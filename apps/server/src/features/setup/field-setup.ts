@@ -13,7 +13,7 @@ import { convertValue } from '@gray-loom/core/mapping';
 import { keyHash } from '@gray-loom/core/matching';
 import { valuesOf } from '@gray-loom/core/model';
 import { nearMisses } from '@gray-loom/core/quality';
-import type { ConversionTrial, FieldChange, NewFieldRequest } from '@gray-loom/wire';
+import type { ConversionTrial, CountedChoice, FieldChange, NewFieldRequest } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { customField, fieldRule } from '../../db/schema';
 import { tell } from '../../feed/events';
@@ -23,7 +23,7 @@ import { uniqueKey } from '../../book/contact-rows';
 import { loadCatalogue } from '../../book/picks';
 import { handThread, startRun } from '../../runs/runs';
 import { writeKeys } from '../../book/write-contacts';
-import { peopleWithField, valuesOfField, lockRuns, runningImport } from './statements/field-setup';
+import { peopleWithField, valueCounts, valuesOfField, lockRuns, runningImport } from './statements/field-setup';
 
 const own = (key: string) => sql`${customField.id} = ${Number(key.slice(CUSTOM_PREFIX.length))}`;
 
@@ -52,6 +52,39 @@ async function requireField(db: Database['db'], key: string): Promise<FieldDefin
 function checkChoices(type: FieldType, choices: readonly string[]): void {
   if ((type === 'choice' || type === 'choices') && choices.length === 0)
     throw refuseField.noChoices({ field: 'choices' });
+}
+
+/** A choice that somebody has does not go by itself, and one that is much like another is asked about once. */
+async function checkChoiceChange(
+  tx: Tx,
+  field: FieldDefinition,
+  choices: readonly string[],
+  despite: boolean,
+): Promise<void> {
+  const before = field.choices ?? [];
+  const gone = new Set(before.filter((choice) => !choices.includes(choice)));
+  if (gone.size) {
+    const { rows } = await valueCounts(tx.client, field.key);
+    const used = rows.find(({ label }) => gone.has(label));
+    if (used) throw refuseField.choiceInUse({ field: 'choices', name: used.label, count: used.count });
+  }
+  if (despite) return;
+  for (const name of choices) {
+    if (before.includes(name)) continue;
+    const [near] = nearMisses(name, before);
+    if (near) throw refuseField.nearChoice({ field: 'choices', name, like: near.label });
+  }
+}
+
+/** The choices of a field in their order with how many contacts have each, and behind them what contacts have beside the list. */
+export async function countedChoices(database: Database, key: string): Promise<CountedChoice[]> {
+  const { choices = [] } = await requireField(database.db, key);
+  const { rows } = await valueCounts(database.pool, key);
+  const counts = new Map(rows.map(({ label, count }) => [label, count]));
+  return [
+    ...choices.map((label) => ({ label, count: counts.get(label) ?? 0, listed: true })),
+    ...rows.filter(({ label }) => !choices.includes(label)).map((row) => ({ ...row, listed: false })),
+  ];
 }
 
 /** Makes a field. A name that is taken is refused, also by a retired field. */
@@ -101,7 +134,7 @@ async function lookUpNow(tx: Tx, field: FieldDefinition): Promise<void> {
 export async function changeField(database: Database, key: string, change: FieldChange): Promise<void> {
   const field = await requireField(database.db, key);
   const isOwn = key.startsWith(CUSTOM_PREFIX);
-  const { name, heading, ordinal, retired, choices, currency, required, unique } = change;
+  const { name, heading, ordinal, retired, choices, despite, currency, required, unique } = change;
   const shape = { name, heading, ordinal, retired, choices, currency };
   const changesShape = Object.values(shape).some((value) => value !== undefined);
   if (changesShape && !isOwn) throw refuseField.standardField({ name: field.name });
@@ -110,7 +143,10 @@ export async function changeField(database: Database, key: string, change: Field
   await inTransaction(database, async (tx) => {
     if (changesShape) {
       if (name !== undefined) await requireFreeName(tx, name, key);
-      if (choices !== undefined) checkChoices(field.type, choices);
+      if (choices !== undefined) {
+        checkChoices(field.type, choices);
+        await checkChoiceChange(tx, field, choices, despite ?? false);
+      }
       await tx.db.update(customField).set(shape).where(own(key));
     }
     if (required !== undefined || unique !== undefined) {

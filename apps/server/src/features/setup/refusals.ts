@@ -14,6 +14,14 @@ export const refuseField = declareRefusals({
     ({ name, like }: { field: 'name'; name: string; like: string }) =>
       `There is a field '${like}'. Use that one, or make '${name}' beside it.`,
   ),
+  nearChoice: conflict(
+    ({ name, like }: { field: 'choices'; name: string; like: string }) =>
+      `There is a choice '${like}'. Use that one, or add '${name}' beside it.`,
+  ),
+  choiceInUse: conflict(
+    ({ name, count }: { field: 'choices'; name: string; count: number }) =>
+      `${count} ${count === 1 ? 'contact has' : 'contacts have'} '${name}'. Merge it into another choice instead.`,
+  ),
   noChoices: invalid<{ field: 'choices' }>('Name at least one choice.'),
   standardField: conflict(
     ({ name }: { name: string }) => `${name} is a standard field; its name and type stay as they are.`,

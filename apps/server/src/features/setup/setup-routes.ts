@@ -6,6 +6,7 @@ import {
   areasSchema,
   conversionSchema,
   conversionTrialAnswer,
+  countedChoiceAnswer,
   fieldChangeSchema,
   feedReaderAnswer,
   fieldClashesAnswer,
@@ -30,7 +31,7 @@ import type { Surroundings } from '../../http/services';
 import { completeAddress, listAreas, saveAreas } from './areas';
 import { health } from './health';
 import { feedReaders, retryReader } from './upkeep';
-import { changeField, convertField, createField, tryConversion } from './field-setup';
+import { changeField, convertField, countedChoices, createField, tryConversion } from './field-setup';
 import { loadLists } from './lists';
 import { changePick, createPick, dropPick, mergePicks, orderPicks } from './pick-setup';
 
@@ -134,6 +135,16 @@ function fieldRoutes(): Route[] {
       answer: nothing,
       example: { params: { key: 'nickname' }, body: { required: false } },
       handle: ({ params, body, database }) => changeField(database, params.key, body),
+    }),
+    route({
+      method: 'get',
+      path: '/fields/:key/choices',
+      summary: 'Choices of a field, with how many contacts have each.',
+      may: 'viewer',
+      params: keySchema,
+      answer: json(listOf(countedChoiceAnswer)),
+      example: { params: { key: 'custom.1' } },
+      handle: ({ params, database }) => countedChoices(database, params.key),
     }),
     route({
       method: 'get',

@@ -17,7 +17,7 @@ import { useRefresh } from '../../app/lists';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
 import { SheetHead } from '../../ui/sheet-head';
 import { count } from '../../ui/when';
-import { MergeForm } from './merge-form';
+import { ChoicesSection } from './choices-section';
 
 const UNIQUE_WORDS: Record<UniqueRule, string> = {
   no: 'may stand with several contacts',
@@ -80,10 +80,7 @@ export function FieldSheet({ field, lists, onClose }: { field: FieldDefinition; 
       </section>
       {isOwn ? <TypeChange field={field} /> : null}
       {isOwn && field.choices?.length && (field.type === 'choice' || field.type === 'choices') ? (
-        <section>
-          <h3 className="font-semibold">Choices</h3>
-          <Choices field={field} onChange={change.mutate} />
-        </section>
+        <ChoicesSection field={field} />
       ) : null}
       {isOwn ? (
         <section>
@@ -327,56 +324,6 @@ function TrialList({ title, rows }: { title: string; rows: ConversionTrial['exam
           </li>
         ))}
       </ul>
-    </>
-  );
-}
-
-function Choices({ field, onChange }: { field: FieldDefinition; onChange: (change: Partial<FieldChange>) => void }) {
-  const choices = field.choices ?? [];
-  const [added, setAdded] = useState('');
-  const [picked, setPicked] = useState<string | null>(null);
-  return (
-    <>
-      <ul>
-        {choices.map((choice) => (
-          <li key={choice} className="border-b border-hair py-1">
-            <div className="flex">
-              <span>{choice}</span>
-              <button
-                type="button"
-                className="link ml-auto text-[12.5px]"
-                aria-expanded={picked === choice}
-                onClick={() => setPicked(picked === choice ? null : choice)}
-              >
-                rename or merge
-              </button>
-            </div>
-            {picked === choice ? (
-              <MergeForm list={field.key} label={choice} others={choices} onDone={() => setPicked(null)} />
-            ) : null}
-          </li>
-        ))}
-      </ul>
-      <form
-        className="mt-1.5 flex gap-2"
-        onSubmit={(event) => {
-          event.preventDefault();
-          const text = added.trim();
-          if (!text || choices.includes(text)) return;
-          onChange({ choices: [...choices, text] });
-          setAdded('');
-        }}
-      >
-        <input
-          className="field min-w-0 flex-1"
-          aria-label="New choice"
-          placeholder="new choice"
-          maxLength={80}
-          value={added}
-          onChange={(event) => setAdded(event.target.value)}
-        />
-        <Button type="submit">Add choice</Button>
-      </form>
     </>
   );
 }

@@ -1,6 +1,8 @@
 import { Refused } from '../../app/api';
 import { Button } from '../../ui/controls';
 
+const NEAR = new Set(['nearMiss', 'nearChoice']);
+
 /** Why something was not made; where it is much like what is here, with a way to make it all the same. */
 export function NotMade({
   error,
@@ -15,7 +17,7 @@ export function NotMade({
   onUse?: () => void;
 }) {
   if (!error) return null;
-  const isNear = error instanceof Refused && error.problem.code === 'nearMiss';
+  const isNear = error instanceof Refused && NEAR.has(error.problem.code);
   return (
     <p role="alert" className={`flex w-full items-baseline gap-3 ${isNear ? '' : 'text-alarm'}`}>
       {error.message}

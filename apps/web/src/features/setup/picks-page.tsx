@@ -1,5 +1,5 @@
 import { useMutation } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { CountedPick, Lists, PickChange, PickKind } from '@gray-loom/wire';
 import { nearMisses } from '@gray-loom/core/quality';
@@ -12,6 +12,7 @@ import { COLOUR_NAMES, Tag } from '../../ui/tag';
 import { count } from '../../ui/when';
 import { NotMade } from './making';
 import { MergeForm } from './merge-form';
+import { inOrder, MuchAlike, Step } from './much-alike';
 import { everyone, WhoHasIt } from './who-has-it';
 
 const WORDS: Record<PickKind, { title: string; one: string; lists: 'tags' | 'sources' | 'stages' }> = {
@@ -19,21 +20,6 @@ const WORDS: Record<PickKind, { title: string; one: string; lists: 'tags' | 'sou
   source: { title: 'Sources', one: 'source', lists: 'sources' },
   stage: { title: 'Stages', one: 'stage', lists: 'stages' },
 };
-
-/** Pairs of values that are much alike, the more used one first. */
-function pairsAlike(items: CountedPick[]): [CountedPick, CountedPick][] {
-  const labels = items.map((item) => item.label);
-  const byLabel = new Map(items.map((item) => [item.label, item]));
-  const pairs: [CountedPick, CountedPick][] = [];
-  for (const item of items)
-    for (const { label } of nearMisses(item.label, labels)) {
-      const other = byLabel.get(label);
-      if (!other || pairs.some(([a, b]) => a === other && b === item)) continue;
-      if (pairs.some(([a, b]) => a === item && b === other)) continue;
-      pairs.push(everyone(other) >= everyone(item) ? [other, item] : [item, other]);
-    }
-  return pairs;
-}
 
 /** One pick-list: its values with how many use them, those that look alike, those nobody uses; a sheet for the one picked. */
 export function PicksPage({ kind, lists }: { kind: PickKind; lists: Lists }) {
@@ -49,12 +35,9 @@ export function PicksPage({ kind, lists }: { kind: PickKind; lists: Lists }) {
   const items = order.isPending ? inOrder(lists[words.lists], order.variables) : lists[words.lists];
   const picked = items.find((item) => item.label === params.get('pick'));
   const pick = (label: string | null) => setParams(label ? { pick: label } : {}, { replace: true });
-  const alike = useMemo(() => (kind === 'stage' ? [] : pairsAlike(items)), [items, kind]);
-  const [shown, setShown] = useState(12);
   const unused = items.filter((item) => everyone(item) === 0);
   const merge = useMutation({
-    mutationFn: ([into, from]: [CountedPick, CountedPick]) =>
-      api.post('/picks/merge', { list: kind, from: from.label, into: into.label }),
+    mutationFn: (labels: { from: string; into: string }) => api.post('/picks/merge', { list: kind, ...labels }),
     onSettled: refresh,
   });
   const drop = useMutation({
@@ -77,32 +60,12 @@ export function PicksPage({ kind, lists }: { kind: PickKind; lists: Lists }) {
             error={merge.error ?? order.error ?? drop.error}
             onClose={() => [merge, order, drop].forEach((one) => one.reset())}
           />
-          {alike.length ? (
-            <section>
-              <Heading aside={alike.length}>Much alike</Heading>
-              <ul>
-                {alike.slice(0, shown).map(([into, from]) => (
-                  <li
-                    key={`${into.label}:${from.label}`}
-                    className="flex items-baseline gap-2 border-b border-hair py-1"
-                  >
-                    <span>
-                      {from.label} <span className="text-ink2">{count(everyone(from))}</span> and {into.label}{' '}
-                      <span className="text-ink2">{count(everyone(into))}</span>
-                    </span>
-                    <Button className="ml-auto" busy={merge.isPending} onClick={() => merge.mutate([into, from])}>
-                      Merge into {into.label}
-                    </Button>
-                  </li>
-                ))}
-              </ul>
-              {alike.length > shown ? (
-                <Button className="mt-1" onClick={() => setShown(Infinity)}>
-                  Show all {count(alike.length)}
-                </Button>
-              ) : null}
-            </section>
-          ) : null}
+          <MuchAlike
+            items={items.map((item) => ({ label: item.label, count: everyone(item) }))}
+            enabled={kind !== 'stage'}
+            busy={merge.isPending}
+            onMerge={(from, into) => merge.mutate({ from, into })}
+          />
           <section>
             <Heading aside={count(items.length)}>{words.title}</Heading>
             {kind === 'stage' ? (
@@ -167,24 +130,6 @@ export function PicksPage({ kind, lists }: { kind: PickKind; lists: Lists }) {
         ) : null
       }
     />
-  );
-}
-
-function inOrder<T extends { label: string }>(items: readonly T[], labels: readonly string[]): T[] {
-  return [...items].sort((a, b) => labels.indexOf(a.label) - labels.indexOf(b.label));
-}
-
-function Step({ text, sign, off, onClick }: { text: string; sign: string; off: boolean; onClick: () => void }) {
-  return (
-    <button
-      type="button"
-      aria-label={text}
-      disabled={off}
-      className="min-h-6 min-w-6 text-ink2 hover:text-ink disabled:opacity-30"
-      onClick={onClick}
-    >
-      {sign}
-    </button>
   );
 }
 

@@ -19,6 +19,18 @@ export const valuesOfField = (client: Queryable, key: string) =>
     [key],
   );
 
+/** How many contacts have each value of a field, whatever kind they are of. */
+export const valueCounts = (client: Queryable, key: string) =>
+  client.query<{ label: string; count: number }>(
+    `select label, count(*)::int as count
+     from contact c
+     cross join lateral json_array_elements(c.record->'f'->$1::text) val
+     cross join lateral json_array_elements_text(
+       case json_typeof(val->'v') when 'array' then val->'v' else json_build_array(val->'v') end) label
+     where c.record->'f'->$1::text is not null and c.state = 'live' group by 1 order by 2 desc, 1`,
+    [key],
+  );
+
 export const lockRuns = (client: Queryable) => client.query('lock table run in share row exclusive mode');
 
 export const runningImport = (client: Queryable) =>
