@@ -232,6 +232,8 @@ export const rowFitAnswer = part({
   name: text(),
   /** Mailbox, number and organization, which tell people of one name apart. */
   about: text(),
+  /** Whether it was deleted, and would be brought back. */
+  deleted: yesNo(),
 });
 export type RowFit = InferType<typeof rowFitAnswer>;
 
@@ -267,13 +269,17 @@ export const trialRowAnswer = part({
 });
 export type TrialRow = InferType<typeof trialRowAnswer>;
 
-/** A person's word on a row: keep it out, it is somebody new, or it is this contact, and what stands otherwise there is taken or kept. */
-export type RowChoice = 'hold' | 'new' | { contactId: number; asked: 'take' | 'keep' };
+/**
+ * A person's word on a row: keep it out, it is somebody new, or it is this contact, and what stands otherwise there is taken or kept;
+ * `back` brings that one back where it was deleted.
+ */
+export type RowChoice = 'hold' | 'new' | { contactId: number; asked: 'take' | 'keep'; back?: boolean };
 
 export const rowChoiceSchema = object({
   choice: mixed<RowChoice>((value): value is RowChoice => {
     if (value === 'hold' || value === 'new') return true;
-    const { contactId, asked } = (value ?? {}) as { contactId?: unknown; asked?: unknown };
+    const { contactId, asked, back } = (value ?? {}) as { contactId?: unknown; asked?: unknown; back?: unknown };
+    if (back !== undefined && typeof back !== 'boolean') return false;
     return Number.isInteger(contactId) && (asked === 'take' || asked === 'keep');
   })
     .nullable()

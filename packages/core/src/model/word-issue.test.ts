@@ -98,6 +98,7 @@ const EVERY: { [C in IssueCode]: Omit<Extract<Issue, { code: C }>, 'code' | 'pat
   heldByHand: {},
   settledBefore: { row: 5 },
   newNotAllowed: {},
+  wasDeleted: { contactId: 7, by: 'Ines', on: '2026-05-03' },
   changeNotAllowed: { contactId: 3 },
 };
 const issues = Object.entries(EVERY).map(

@@ -137,6 +137,17 @@ function body(issue: Issue): string {
         `${issue.contactIds.length === 1 ? 'Somebody here is' : `${issue.contactIds.length} people here are`} likely ` +
         `the same person, though not for certain. The row is held; say in Held rows who it is.`
       );
+    case 'wasDeleted': {
+      const [year, month, day] = issue.on.split('-').map(Number);
+      const on = new Date(Date.UTC(year ?? 0, (month ?? 1) - 1, day)).toLocaleDateString('en-GB', {
+        dateStyle: 'long',
+        timeZone: 'UTC',
+      });
+      return (
+        `This person was here, and was deleted${issue.by ? ` by ${issue.by}` : ''} on ${on}. ` +
+        `The row is held; bring them back, or let it in as somebody new.`
+      );
+    }
     case 'uniqueClash': {
       const who =
         issue.contactIds.length === 1 ? 'another contact has' : `${issue.contactIds.length} other contacts have`;

@@ -68,7 +68,9 @@ export const rowChoice = pgTable(
       .notNull()
       .references(() => intake.id, { onDelete: 'cascade' }),
     row: integer('row').notNull(),
-    choice: jsonb('choice').$type<'hold' | 'new' | { contactId: number; asked: 'take' | 'keep' }>().notNull(),
+    choice: jsonb('choice')
+      .$type<'hold' | 'new' | { contactId: number; asked: 'take' | 'keep'; back?: boolean }>()
+      .notNull(),
     madeAt: timestamp('made_at', { withTimezone: true }).notNull().defaultNow(),
   },
   (t) => [primaryKey({ columns: [t.intakeId, t.row] })],

@@ -69,6 +69,9 @@ export const contact = pgTable(
     index('contact_area')
       .on(t.area)
       .where(sql`area <> ''`),
+    index('contact_deleted')
+      .on(t.lastRun)
+      .where(sql`state = 'deleted' and kind = 'person'`),
     index('contact_merged_into')
       .on(t.mergedInto)
       .where(sql`merged_into is not null`),

@@ -292,6 +292,7 @@ const UNCLEAR: ReadonlySet<Issue['code']> = new Set([
   'sharedIdentifier',
   'severalMatches',
   'likelyMatch',
+  'wasDeleted',
   'repeatSaysMore',
   'newNotAllowed',
   'changeNotAllowed',

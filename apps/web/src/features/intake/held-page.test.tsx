@@ -159,15 +159,15 @@ test('a cell that takes one of a few is said by choosing, and goes in so', async
 
 test('whom a row may be is called by name, with what tells people of one name apart', async () => {
   const fits = [
-    { contactId: 41, name: 'Ana Reis', about: 'ana@example.org' },
-    { contactId: 42, name: 'Ana Reis', about: 'a.reis@example.com' },
-    ...[43, 44, 45, 46].map((contactId) => ({ contactId, name: `Rui ${contactId}`, about: '' })),
+    { contactId: 41, name: 'Ana Reis', about: 'ana@example.org', deleted: false },
+    { contactId: 42, name: 'Ana Reis', about: 'a.reis@example.com', deleted: true },
+    ...[43, 44, 45, 46].map((contactId) => ({ contactId, name: `Rui ${contactId}`, about: '', deleted: false })),
   ];
   const { person, sent } = await page([row(8, 'reis@example.org', null, { fits })], { 'POST /held/3/8/let-in': {} });
   await person.click(button(/8/));
   const offered = within(screen.getByRole('list', { name: 'Whom the row may be' }));
   expect(offered.getAllByRole('button').map(({ textContent }) => textContent)).toEqual([
-    ...['It is Ana Reis', 'It is Ana Reis', 'It is Rui 43', 'It is Rui 44', 'It is Rui 45'],
+    ...['It is Ana Reis', 'Bring back Ana Reis', 'It is Rui 43', 'It is Rui 44', 'It is Rui 45'],
   ]);
   expect(offered.getByText('and 1 more')).toBeTruthy();
   await person.click(offered.getByRole('button', { description: 'a.reis@example.com' }));

@@ -294,10 +294,10 @@ function Fits({ fits, busy, onPick }: FitsProps) {
   if (!fits.length) return null;
   return (
     <ul className="mt-4 space-y-1.5" aria-label="Whom the row may be">
-      {fits.slice(0, MOST_FITS).map(({ contactId, name, about }) => (
+      {fits.slice(0, MOST_FITS).map(({ contactId, name, about, deleted }) => (
         <li key={contactId} className="flex items-baseline gap-2.5">
           <Button needs="editor" busy={busy} aria-describedby={`fit-${contactId}`} onClick={() => onPick(contactId)}>
-            It is {name}
+            {deleted ? 'Bring back' : 'It is'} {name}
           </Button>
           <span id={`fit-${contactId}`} className="min-w-0 text-[12.5px] break-words text-ink2">
             {about}

@@ -149,9 +149,11 @@ function Decide({ row, busy, onChoose }: DecideProps) {
           ? 'will be held'
           : row.byHand === 'new'
             ? 'will be somebody new'
-            : row.byHand.asked === 'take'
-              ? "goes to them, the file's values taken"
-              : 'goes to them, blanks filled'}{' '}
+            : row.byHand.back
+              ? 'are brought back, blanks filled'
+              : row.byHand.asked === 'take'
+                ? "goes to them, the file's values taken"
+                : 'goes to them, blanks filled'}{' '}
         <button type="button" className="link" disabled={busy || !mayEdit} onClick={() => onChoose(null)}>
           undo
         </button>
@@ -185,17 +187,19 @@ function Decide({ row, busy, onChoose }: DecideProps) {
         </>
       ) : (
         <>
-          {row.fits.slice(0, 3).map(({ contactId, name, about }) => (
+          {row.fits.slice(0, 3).map(({ contactId, name, about, deleted }) => (
             <Button
               needs="editor"
               key={contactId}
               className="max-w-60"
               title={about}
               busy={busy}
-              onClick={() => onChoose({ contactId, asked: 'keep' })}
+              onClick={() => onChoose({ contactId, asked: 'keep', ...(deleted ? { back: true } : {}) })}
             >
               <span className="min-w-0">
-                <span className="block truncate">It is {name}</span>
+                <span className="block truncate">
+                  {deleted ? 'Bring back' : 'It is'} {name}
+                </span>
                 {row.fits.length > 1 ? (
                   <span className="block truncate text-[12px] font-normal text-ink2">
                     {about || 'nothing more is known'}

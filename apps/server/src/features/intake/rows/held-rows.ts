@@ -17,7 +17,7 @@ import type { RowChoice, RowPlan } from './row-plan';
 import { FitNames, fitsOf } from './row-fits';
 import { startRun } from '../../../runs/runs';
 import { lockKeys, makePeople } from '../../../book/statements/locks';
-import { requireLive } from '../../../book/require-live';
+import { requireContact, requireLive } from '../../../book/require-live';
 import type { DataRow } from '../files/read-file';
 import { applyChanges, insertContacts } from '../../../book/write-contacts';
 import {
@@ -148,7 +148,7 @@ async function bringIn(
     ]);
   } else {
     contactId = plan.decision.contactId;
-    const { record } = await requireLive(tx, contactId);
+    const { record } = values.bringsBack(row) ? await requireContact(tx, contactId) : await requireLive(tx, contactId);
     const { operations, issues, outcome } = values.into(contactId, record, plan.candidate, row);
     became = outcome;
     if (issues[0]) throw refuseIssue(issues[0], 'unsaid', { column: null });
@@ -195,8 +195,9 @@ export async function letIn(
   as: 'check' | 'new' | number,
   asked: 'take' | 'keep',
 ): Promise<{ runId: number; contactId: number }> {
-  const { file } = await requireHeld(database, runId, row);
-  const choice = as === 'check' ? undefined : as === 'new' ? as : { contactId: as, asked };
+  const { file, held: asHeld } = await requireHeld(database, runId, row);
+  const back = (asHeld.issues ?? []).some((issue) => issue.code === 'wasDeleted' && issue.contactId === as);
+  const choice = as === 'check' ? undefined : as === 'new' ? as : { contactId: as, asked, back };
   return inTransaction(database, async (tx) => {
     const held = { runId, row };
     const newRun = await startMending(tx, held, `Row ${row} of ${file.name}, mended`);

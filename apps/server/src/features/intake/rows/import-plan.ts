@@ -12,6 +12,8 @@ import {
   Repeats,
   SaidOnce,
   RowReader,
+  type Hit,
+  type IdentityKey,
   type Mapping,
   type Recogniser,
   type Recognition,
@@ -135,7 +137,8 @@ export class ImportPlanner {
     return begun.map((one) => {
       if (!('plain' in one)) return this.decide(one, found);
       const { keys, card } = one.plain;
-      const isHere = found.hits.size > 0 && keys.some(({ key }) => found.hits.has(key));
+      const wasHere = found.deleted.hits.size > 0 && keys.some(({ key }) => found.deleted.hits.has(key));
+      const isHere = wasHere || (found.hits.size > 0 && keys.some(({ key }) => found.hits.has(key)));
       const isIn = (file: FoldIndex) =>
         file.knows(keys) && recognisePerson(card, file.find(keys, card), this.foldedBy).kind !== 'new';
       if (isHere || isIn(this.folds) || isIn(this.held)) {
@@ -337,15 +340,7 @@ export class ImportPlanner {
       const issue: Issue = { code: 'foldedInto', row: inFile.id, path: { row: plan.row } };
       return { ...plan, issues: [...plan.issues, issue, ...otherwise], decision: { kind: 'fold', intoRow: inFile.id } };
     }
-    const hits =
-      found.hits.size === 0
-        ? []
-        : keys.flatMap((key) => {
-            const sharing = found.hits.get(key.key) ?? [];
-            return key.by === 'tel' && sharing.length > COMMON_KEY
-              ? []
-              : sharing.map((hit) => (hit.by === key.by ? hit : { ...hit, by: key.by }));
-          });
+    const hits = hitsOf(keys, found.hits);
     const take = (decision: RowPlan['decision'], contactId: number | null): RowPlan => {
       const clashes = unique.length ? this.uniqueIssues(pending, found, contactId) : [];
       const refused = clashes.find((issue) => holdsRow(issue));
@@ -384,6 +379,28 @@ export class ImportPlanner {
     if (!this.mapping.allowNew) return hold({ code: 'newNotAllowed', path: {} });
     const waiting = recognisePerson(card, this.held.find(foldKeys, card), this.foldedBy);
     if (waiting.kind === 'known') return hold({ code: 'repeatsHeldRow', row: waiting.id, path: {} });
+    const { deleted } = found;
+    const gone = recognisePerson(card, hitsOf(keys, deleted.hits), this.foldedBy);
+    if (gone.kind === 'known')
+      return hold({
+        code: 'wasDeleted',
+        contactId: gone.id,
+        by: '',
+        on: '',
+        ...deleted.deletions.get(gone.id),
+        path: {},
+      });
     return take({ kind: 'new' }, null);
   }
+}
+
+/** Who was found by the keys of a row; a phone that many share is no mark of anybody. */
+function hitsOf(keys: readonly IdentityKey[], found: Found['hits']): Hit<number>[] {
+  if (found.size === 0) return [];
+  return keys.flatMap((key) => {
+    const sharing = found.get(key.key) ?? [];
+    return key.by === 'tel' && sharing.length > COMMON_KEY
+      ? []
+      : sharing.map((hit) => (hit.by === key.by ? hit : { ...hit, by: key.by }));
+  });
 }

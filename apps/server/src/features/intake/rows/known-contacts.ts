@@ -7,7 +7,9 @@ import { decodeFields, decodeRecord, type StoredRecord } from '../../../db/recor
 import {
   otherRuns,
   allKeys,
+  anyDeleted,
   contactsNumbered,
+  deletedByKeys,
   holdersOfKeys,
   storedRecords,
   organizationsByKeys,
@@ -38,10 +40,18 @@ export interface Found {
   holders: Map<number, { id: number; record: ContactRecord }[]>;
   /** Organizations by the key of their name. */
   organizations: Map<number, number>;
+  /** Deleted people by their keys, and what is known of their deletion. */
+  deleted: { hits: Map<string, Hit<number>[]>; deletions: Map<number, Deletion> };
   /** At which version contacts were found. */
   versions: Map<number, number>;
   /** Live contacts by the numbers that rows name: that one, or the one that took it in. */
   numbered: Map<number, Numbered>;
+}
+
+/** Somebody who was deleted: by whom, and on which day (ISO 8601). */
+export interface Deletion {
+  by: string;
+  on: string;
 }
 
 export interface Numbered {
@@ -96,6 +106,7 @@ function peopleOf(found: readonly { key: string; ids: string; names: string }[])
 /** The contacts that were here before an import, as its rows look for them. */
 export class KnownContacts {
   private askedMs = 0;
+  private hasDeleted: boolean | null = null;
   private known: { keys: Set<number>; lastRun: number } | 'none' | null = null;
   private readonly pool: Queryable;
   private readonly runId: number;
@@ -150,7 +161,8 @@ export class KnownContacts {
     const asked = [...new Set([...numbers.keys(), ...unique])];
     // A number that many share is no mark of anybody, so that nobody need be fetched for it.
     const lines = asked.map((key) => numbers.get(key)?.by === 'tel' && !unique.has(key));
-    if (!asked.length) return { hits: new Map(), holders: new Map(), organizations, versions, numbered };
+    const deleted = await this.findDeleted(numbers);
+    if (!asked.length) return { hits: new Map(), holders: new Map(), deleted, organizations, versions, numbered };
     // One answer for each key, however many have it.
     const { rows: found } = await holdersOfKeys(this.pool, `{${asked.join(',')}}`, this.runId, lines);
     const here = peopleOf(found);
@@ -182,7 +194,27 @@ export class KnownContacts {
         hits.set(identity.key, list);
       }
     }
-    return { hits, holders, organizations, versions, numbered };
+    return { hits, holders, deleted, organizations, versions, numbered };
+  }
+
+  /** People who were deleted, by the keys that rows have. */
+  private async findDeleted(keys: ReadonlyMap<number, IdentityKey>): Promise<Found['deleted']> {
+    const found: Found['deleted'] = { hits: new Map(), deletions: new Map() };
+    this.hasDeleted ??= (await anyDeleted(this.pool)).rows.length > 0;
+    const asked = [...keys.values()].filter(({ by }) => by !== 'engine').map(({ hash }) => hash);
+    if (!this.hasDeleted || !asked.length) return found;
+    const cards = new Map<number, IdentityCard>();
+    for (const { key, id, record, by, day } of await deletedByKeys(this.pool, `{${asked.join(',')}}`)) {
+      const identity = keys.get(Number(key));
+      if (!identity) continue;
+      const card = cards.get(id) ?? cardOf(preparePerson(factsOf(record)), record.f.externalId);
+      cards.set(id, card);
+      found.deletions.set(id, { by, on: day });
+      const list = found.hits.get(identity.key) ?? [];
+      list.push({ id, card, by: identity.by, shown: identity.shown });
+      found.hits.set(identity.key, list);
+    }
+    return found;
   }
 
   private async recordsOf(ids: readonly number[]): Promise<Map<number, { record: StoredRecord; version: number }>> {

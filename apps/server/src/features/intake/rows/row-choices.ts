@@ -5,7 +5,7 @@ import { tell } from '../../../feed/events';
 import { refuseRow } from '../refusals';
 import type { RowChoice, RowWords } from './row-plan';
 import { settledRows } from './mended-file';
-import { intakeToChoose, liveContact } from './statements/row-choices';
+import { contactToChoose, intakeToChoose } from './statements/row-choices';
 
 /** What people said of single rows of a file at its trial. */
 export async function loadChoices({ db }: Database, intakeId: number): Promise<Map<number, RowChoice>> {
@@ -36,7 +36,7 @@ export async function chooseRow(
   if (!file || row < 1 || row > file.row_count) throw refuseRow.noSuchRow();
   if (file.import_run !== null) throw refuseRow.tooLate();
   if (typeof choice === 'object' && choice !== null) {
-    const contact = await liveContact(database.pool, choice.contactId);
+    const contact = await contactToChoose(database.pool, choice.contactId, choice.back ?? false);
     if (!contact.rowCount) throw refuseRow.noSuchContact();
   }
   if (choice === null)

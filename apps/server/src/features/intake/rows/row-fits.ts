@@ -11,7 +11,7 @@ export function fitsOf(issues: readonly Issue[]): number[] {
     issue.code === 'likelyMatch' ||
     issue.code === 'uniqueClash'
       ? issue.contactIds
-      : issue.code === 'changeNotAllowed' || issue.code === 'wouldReplace'
+      : issue.code === 'wasDeleted' || issue.code === 'changeNotAllowed' || issue.code === 'wouldReplace'
         ? [issue.contactId]
         : [],
   );
@@ -20,11 +20,11 @@ export function fitsOf(issues: readonly Issue[]): number[] {
 
 /** Contacts by name and by what tells them apart; who is no longer here goes by the number alone. */
 export class FitNames {
-  private constructor(private readonly known: ReadonlyMap<number, { name: string; about: string }>) {}
+  private constructor(private readonly known: ReadonlyMap<number, { name: string; about: string; deleted: boolean }>) {}
 
   static async load({ pool }: Database, ids: readonly number[]): Promise<FitNames> {
     const { rows } = await contactsToChoose(pool, ids);
-    return new FitNames(new Map(rows.map(({ id, name, about }) => [id, { name, about }])));
+    return new FitNames(new Map(rows.map(({ id, ...known }) => [id, known])));
   }
 
   nameOf(id: number): string | null {
@@ -36,6 +36,7 @@ export class FitNames {
       contactId,
       name: this.nameOf(contactId) ?? `contact ${contactId}`,
       about: this.known.get(contactId)?.about ?? '',
+      deleted: this.known.get(contactId)?.deleted ?? false,
     }));
   }
 }

@@ -66,8 +66,11 @@ export function pendingOf(plan: PlainPlan): Pending {
   };
 }
 
-/** A person's word on a row: keep it out, it is somebody new, or it is this contact and what stands otherwise there is taken or kept. */
-export type RowChoice = 'hold' | 'new' | { contactId: number; asked: 'take' | 'keep' };
+/**
+ * A person's word on a row: keep it out, it is somebody new, or it is this contact and what stands otherwise there is taken or kept;
+ * `back` brings that one back where it was deleted.
+ */
+export type RowChoice = 'hold' | 'new' | { contactId: number; asked: 'take' | 'keep'; back?: boolean };
 /** What is known of single rows beside their cells. */
 export interface RowWords {
   choices: ReadonlyMap<number, RowChoice>;

@@ -1,6 +1,13 @@
 import { showValue, type Catalogue } from '@gray-loom/core/fields';
 import { writeRuleOf, type Mapping } from '@gray-loom/core/mapping';
-import { applyOperations, type ContactRecord, type Issue, type Operation } from '@gray-loom/core/model';
+import {
+  applyOperations,
+  LIFECYCLE,
+  lifecycleOf,
+  type ContactRecord,
+  type Issue,
+  type Operation,
+} from '@gray-loom/core/model';
 import { planWrite, recordFrom, type Candidate, type WriteRule } from '@gray-loom/core/writing';
 import { loadCatalogue } from '../../../book/picks';
 import type { Queryable, Tx } from '../../../db/connect';
@@ -65,6 +72,12 @@ export class RowValues {
     return rulesOf(this.mapping).includes('ask');
   }
 
+  /** Whether somebody said that the deleted contact of a row is to come back. */
+  bringsBack(row: number): boolean {
+    const choice = this.words.choices.get(row);
+    return typeof choice === 'object' && choice.back === true;
+  }
+
   /** The record of somebody new. */
   recordOf(candidate: Candidate, row: number): ContactRecord {
     return recordFrom(candidate, this.catalogue, { run: this.runId, row });
@@ -110,12 +123,22 @@ export class RowValues {
       }));
       return { operations: [], outcome: 'held', issues, record };
     }
-    const outcome = replaced > 0 ? 'replace' : filled > 0 ? 'fill' : 'same';
-    if (!operations.length) return { operations, outcome, issues: [], record };
-    const applied = applyOperations(record, operations);
+    const back = this.bringsBack(row) ? bringBack(contactId, record) : [];
+    const outcome = replaced > 0 ? 'replace' : filled > 0 || back.length ? 'fill' : 'same';
+    const all = [...back, ...operations];
+    if (!all.length) return { operations, outcome, issues: [], record };
+    const applied = applyOperations(record, all);
     if (!applied.ok) throw new Error(`row ${row}: a plan always applies to the record it was made for`);
-    return { operations, outcome, issues: [], record: applied.value };
+    return { operations: all, outcome, issues: [], record: applied.value };
   }
+}
+
+/** What brings a contact back that was deleted; nothing for one that is here. */
+function bringBack(contactId: number, record: ContactRecord): Operation[] {
+  const before = record.f[LIFECYCLE]?.[0];
+  return before && lifecycleOf(record)?.state === 'deleted'
+    ? [{ target: contactId, field: LIFECYCLE, slot: 0, before, after: null }]
+    : [];
 }
 
 const rulesOf = ({ writeRule, columns }: Mapping) => [writeRule, ...columns.map(({ rule }) => rule)];

@@ -257,8 +257,10 @@ export class ChunkUnderLock {
   }
 
   /** Whether a row may be written as it was planned. */
-  private stands({ seen, unique }: TouchingRow, { id, record, version }: LoadedContact): boolean {
-    if (lifecycleOf(record) || unique.length) return false;
+  private stands({ row, seen, unique }: TouchingRow, { id, record, version }: LoadedContact): boolean {
+    const lifecycle = lifecycleOf(record);
+    const comesBack = lifecycle?.state === 'deleted' && this.parts.values.bringsBack(row);
+    if ((lifecycle && !comesBack) || unique.length) return false;
     return seen === null || seen === version || this.earlier.leftAt(id) === version;
   }
 

@@ -43,8 +43,8 @@ describe('a row, by a person at the trial', () => {
     expect((await trial(id)).trialCounts).toMatchObject({ new: 1, held: 2 });
     const held = await rowsOf(id, 'held');
     expect(held.map(({ fits }) => fits)).toEqual([
-      [{ contactId: ana, name: 'Ana Reis', about: 'reis@example.org' }],
-      [{ contactId: ana, name: 'Ana Reis', about: 'reis@example.org' }],
+      [{ contactId: ana, name: 'Ana Reis', about: 'reis@example.org', deleted: false }],
+      [{ contactId: ana, name: 'Ana Reis', about: 'reis@example.org', deleted: false }],
     ]);
     await choose(id, 1, 'new');
     await choose(id, 2, { contactId: ana, asked: 'keep' });

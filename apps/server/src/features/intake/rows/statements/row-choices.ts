@@ -6,5 +6,9 @@ export const intakeToChoose = (client: Queryable, intakeId: number) =>
     [intakeId],
   );
 
-export const liveContact = (client: Queryable, contactId: number) =>
-  client.query(`select 1 from contact where id = $1 and state = 'live'`, [contactId]);
+/** A contact that a row can go to: one that is here, or, to be brought back, one that was deleted. */
+export const contactToChoose = (client: Queryable, contactId: number, back: boolean) =>
+  client.query(`select 1 from contact where id = $1 and (state = 'live' or ($2 and state = 'deleted'))`, [
+    contactId,
+    back,
+  ]);

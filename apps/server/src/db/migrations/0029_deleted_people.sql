@@ -1,0 +1,1 @@
+CREATE INDEX "contact_deleted" ON "contact" USING btree ("last_run") WHERE state = 'deleted' and kind = 'person';
