@@ -3,7 +3,7 @@ import { runThreadAnswer } from './threads';
 import { part, whole, text, listOf, oneOf, recordOf, yesNo, core, trimmed } from './parts';
 import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
 import type { UniqueRule } from '@gray-loom/core/fields';
-import type { ContactRecord, ContactKind, Value, ValueContent } from '@gray-loom/core/model';
+import type { MoneyValue, ContactRecord, ContactKind, Value, ValueContent } from '@gray-loom/core/model';
 import type { ThreadKind } from './threads';
 
 export const CONTACT_SORTS = ['family', 'given', 'touched'] as const;
@@ -195,6 +195,7 @@ export const contactDetailAnswer = part({
       name: text(),
       relation: text(),
       fee: text(),
+      owed: core<MoneyValue>().nullable(),
     }),
   ),
   /** Record of the organization this person belongs to, where there is one of that name. */

@@ -5,6 +5,7 @@ export * from './duplicates';
 export * from './intakes';
 export * from './opportunities';
 export * from './problem';
+export * from './referrals';
 export * from './run-words';
 export * from './runs';
 export * from './session';

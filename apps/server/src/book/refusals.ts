@@ -40,6 +40,9 @@ export const refuseValue = declareRefusals({
     'Nobody is related to themselves. Choose another contact; nothing was changed.',
   ),
   noSuchContact: invalid<{ field: 'related' }>('The other contact is gone. Choose another one.'),
+  noAmount: invalid<{ field: 'related' }>(
+    'The fee is no amount. Write it as a number with a currency, such as 250 GBP.',
+  ),
   noPicture: invalid<{ field: 'photo' }>('The picture is not here. Choose it again.'),
   uniqueClash: conflict((facts: Clashing) => {
     const [what, who] = clashWords(facts);

@@ -1,4 +1,4 @@
-import { displayNameOf, inverseRelation, isCouple } from '@gray-loom/core/fields';
+import { displayNameOf, inverseRelation, isCouple, partnerByName } from '@gray-loom/core/fields';
 import { keyHash, organizationWords } from '@gray-loom/core/matching';
 import {
   firstText,
@@ -25,7 +25,7 @@ import {
 } from './statements/related-contacts';
 
 /** The contacts of some ids; where one was merged away, the one that took it in, under the id asked for. */
-async function livingOf({ pool }: Pick<Database, 'pool'>, ids: readonly number[]): Promise<Map<number, Other>> {
+export async function livingOf({ pool }: Pick<Database, 'pool'>, ids: readonly number[]): Promise<Map<number, Other>> {
   const found = new Map<number, Other>();
   let wanted = new Map([...new Set(ids)].map((id) => [id, [id]]));
   // A chain of merges is short; going round in one cannot happen, since a merge takes in what is live.
@@ -43,7 +43,7 @@ async function livingOf({ pool }: Pick<Database, 'pool'>, ids: readonly number[]
   return found;
 }
 
-/** Relationships in both directions, and the partner in the same home if there is one. */
+/** Relationships in both directions, and the partner in the same home if there is one, or one who is known by name only. */
 export async function relationsOf(
   database: Pick<Database, 'pool'>,
   id: number,
@@ -66,6 +66,7 @@ export async function relationsOf(
               name: displayNameOf(other.record),
               relation: inverseRelation(v.relation),
               fee: v.fee ?? '',
+              owed: v.owed ?? null,
             },
           ]
         : [],
@@ -78,7 +79,7 @@ export async function relationsOf(
     ...relatedBy.flatMap((one) => (isCouple(one.relation) ? from.filter((other) => other.id === one.contactId) : [])),
   ];
   const partner = couples.find((other) => other && sharesHome(record, other.record));
-  return { relations: { related, relatedBy }, partner: partner?.record ?? null };
+  return { relations: { related, relatedBy }, partner: partner?.record ?? partnerByName(record) };
 }
 
 /** Relationships with the name of whoever they lead to, for showing; what is kept holds the id alone. */

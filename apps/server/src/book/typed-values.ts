@@ -1,6 +1,13 @@
 import type { Catalogue, FieldDefinition } from '@gray-loom/core/fields';
 import { BY_HAND, readCell, type ColumnMapping, type ReadingContext } from '@gray-loom/core/mapping';
-import { isAddress, isRelation, type AddressValue, type RelationValue, type ValueContent } from '@gray-loom/core/model';
+import {
+  isAddress,
+  isRelation,
+  type AddressValue,
+  type MoneyValue,
+  type RelationValue,
+  type ValueContent,
+} from '@gray-loom/core/model';
 import type { CandidateValue } from '@gray-loom/core/writing';
 import type pg from 'pg';
 import { refuseValue } from './refusals';
@@ -109,6 +116,7 @@ async function readRelation(value: ValueContent, { client, contactId }: TypedCon
   const relation = String(value.relation ?? '').trim();
   const name = String(value.name ?? '').trim();
   const fee = String(value.fee ?? '').trim();
+  const owed = readOwed(value.owed);
   if (!relation) throw refuseValue.noRelation(at);
   for (const [what, text, limit] of [
     ['The relationship', relation, 60],
@@ -118,13 +126,24 @@ async function readRelation(value: ValueContent, { client, contactId }: TypedCon
     if (text.length > limit) throw refuseValue.valueTooLong({ ...at, what, length: text.length, limit });
   if (value.to === null || value.to === undefined) {
     if (!name) throw refuseValue.nobody(at);
-    return { relation, to: null, name, ...(fee ? { fee } : {}) };
+    return { relation, to: null, name, ...owed, ...(fee ? { fee } : {}) };
   }
   if (value.to === contactId) throw refuseValue.relatedToSelf(at);
   const { rows } = await stateOfContact(client, value.to);
   if (rows[0]?.state !== 'live') throw refuseValue.noSuchContact(at);
-  return { relation, to: value.to, ...(fee ? { fee } : {}) };
+  return { relation, to: value.to, ...owed, ...(fee ? { fee } : {}) };
 }
+
+/** What a referrer is owed, as it is kept. */
+function readOwed(owed: MoneyValue | null | undefined): { owed?: MoneyValue } {
+  if (!owed) return {};
+  const { amount, currency } = owed;
+  const isAmount = typeof amount === 'number' && Number.isFinite(amount) && amount >= 0 && amount <= MOST_OWED;
+  if (!isAmount || !/^[A-Z]{3}$/.test(String(currency))) throw refuseValue.noAmount({ field: 'related' });
+  return { owed: { amount, currency } };
+}
+
+const MOST_OWED = 1e12;
 
 async function readPicture(value: ValueContent, { client }: TypedContext): Promise<string> {
   const { rowCount } = await pictureExists(client, String(value));

@@ -1,4 +1,5 @@
 import { createBrowserRouter, Navigate, useRouteError } from 'react-router';
+import { ReferralsPage } from '../features/contacts/referrals-page';
 import { ContactsPage } from '../features/contacts/contacts-page';
 import { DuplicatesPage } from '../features/duplicates/duplicates-page';
 import { HeldPage } from '../features/intake/held-page';
@@ -43,6 +44,7 @@ export const router = createBrowserRouter([
     children: [
       { index: true, element: <Navigate to="/worklist" replace /> },
       { path: 'worklist', element: <WorklistPage /> },
+      { path: 'contacts/referrals', element: <ReferralsPage /> },
       { path: 'contacts/:id?', element: <ContactsPage /> },
       { path: 'opportunities/:id?', element: <OpportunitiesPage /> },
       { path: 'intake', element: <IntakePage /> },

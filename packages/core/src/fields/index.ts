@@ -39,6 +39,7 @@ export {
   isPlaceholderText,
   currencyIn,
   parseMoney,
+  sumMoney,
   parseRange,
   parseUrl,
   type DecimalMark,
@@ -49,7 +50,7 @@ export { addressParts, isLikelyPostalCode, zerosAreKept, type AddressPart } from
 export { isWholeAddress, parseAddress } from './addresses/whole-address';
 export { parseTownLine } from './addresses/town-line';
 export { areaOf, areaOfRecord, type Area, type AreaRule } from './addresses/area';
-export { householdLine, householdName, letterLine, salutation } from './names/letter-line';
+export { householdLine, householdName, letterLine, partnerByName, salutation } from './names/letter-line';
 export { inverseRelation, isCouple, RELATIONS } from './relation';
 export { showValue, typeValue } from './show-value';
 export { GENERATIONS, PARTICLES, PREFIXES, SUFFIXES } from './names/name-tables';

@@ -34,7 +34,9 @@ export interface RelationValue {
   relation: string;
   to: number | null;
   name?: string;
-  /** What a referrer is owed, in words. */
+  /** What a referrer is owed. */
+  owed?: MoneyValue;
+  /** On what terms, in words. */
   fee?: string;
 }
 

@@ -203,6 +203,14 @@ describe('relationships and organizations', () => {
     await app.edit(ana, { field: 'letterLine', text: 'The Ferreiras' });
     expect((await detail(ana)).letterLine).toBe('The Ferreiras');
   });
+  test('a partner known by name only stands in letter line and salutation', async () => {
+    const { contactId } = await app.enter({ givenName: 'Berit', familyName: 'Solum' });
+    await app.edit(contactId, { field: 'related', value: { relation: 'partner', to: null, name: 'Nils' } });
+    expect(await detail(contactId)).toMatchObject({
+      letterLine: 'Berit and Nils Solum',
+      salutation: 'Dear Berit and Nils,',
+    });
+  });
   test('an organization has a record of its own; people belong to it by any of its names', async () => {
     const { contactId: org } = await app.enter(
       { organization: 'Heronbox Timber Ltd', tel: '01632 960900' },

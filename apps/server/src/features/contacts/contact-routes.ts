@@ -21,6 +21,7 @@ import {
   PICTURE_LIMIT_BYTES,
   placeAnswer,
   placeSchema,
+  referralsAnswer,
   runAnswer,
   tableSchema,
 } from '@gray-loom/wire';
@@ -39,6 +40,7 @@ import { exportSheet } from './export-sheet';
 import { mailingLabels } from './labels';
 import { recordPermission } from './permissions';
 import { findPicture, keepPicture } from './pictures';
+import { listReferrals } from './referrals';
 import { PlaceMarks } from './place-marks';
 
 const ENTRY = {
@@ -290,6 +292,15 @@ export function contactRoutes({ config, events }: Surroundings): Route[] {
       answer: json(runAnswer),
       example: { params: { id: 1 } },
       handle: ({ params, database }) => setDeleted(database, params.id, false),
+    }),
+    route({
+      method: 'get',
+      path: '/referrals',
+      summary: 'Who referred whom, and what is owed for it.',
+      may: 'viewer',
+      answer: json(referralsAnswer),
+      example: {},
+      handle: ({ database }) => listReferrals(database),
     }),
     route({
       method: 'post',

@@ -4,13 +4,14 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { Link, Navigate } from 'react-router';
 import type { ContactDetail, Lists } from '@gray-loom/wire';
-import { firstText, lifecycleOf, valuesOf, type Value } from '@gray-loom/core/model';
-import { CUSTOM_PREFIX, STANDARD_FIELDS, showValue, type FieldDefinition } from '@gray-loom/core/fields';
+import { firstText, isRelation, lifecycleOf, valuesOf, type Value } from '@gray-loom/core/model';
+import { CUSTOM_PREFIX, STANDARD_FIELDS, showValue, sumMoney, type FieldDefinition } from '@gray-loom/core/fields';
 import { api } from '../../app/api';
 import { useRefresh } from '../../app/lists';
 import { Combobox } from '../../ui/combobox';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
 import { ContactHistory } from './contact-history';
+import { feeInWords } from './fee-words';
 import { EditableValue } from './editable-value';
 import { OpportunitySection } from '../opportunities/opportunity-section';
 import { HouseholdSection } from './household-section';
@@ -261,15 +262,30 @@ function PlainRow({ name, children }: { name: string; children: ReactNode }) {
 
 /** Relationships that others keep with this contact, seen from here. */
 function RelatedRows({ contact }: { contact: ContactDetail }) {
-  return contact.relatedBy.map((one) => (
+  const own = valuesOf(contact.record, 'related').flatMap(({ v }) =>
+    isRelation(v) && v.relation === 'referred' && v.owed ? [v.owed] : [],
+  );
+  const others = contact.relatedBy.flatMap(({ relation, owed }) => (relation === 'referred' && owed ? [owed] : []));
+  const sums = sumMoney([...own, ...others]);
+  const rows = contact.relatedBy.map((one) => (
     <PlainRow key={`${one.contactId}:${one.relation}`} name="Relationship">
       <Link className="link" to={`/contacts/${one.contactId}`}>
         {one.name}
       </Link>{' '}
       {one.relation}
-      {one.fee ? ` · fee: ${one.fee}` : ''}
+      {feeInWords(one.owed ?? undefined, one.fee)}
     </PlainRow>
   ));
+  if (own.length + others.length < 2) return rows;
+  return [
+    ...rows,
+    <PlainRow key="fees" name="Fees in all">
+      {sums.map((sum) => showValue('', { v: sum })).join(' and ')} for {own.length + others.length} referred ·{' '}
+      <Link className="link" to="/contacts/referrals">
+        all referrals
+      </Link>
+    </PlainRow>,
+  ];
 }
 
 function People({ contact }: { contact: ContactDetail }) {

@@ -11,6 +11,7 @@ import { Button } from '../../ui/controls';
 import { ThreadSwatch } from '../../ui/thread-swatch';
 import { ago, exactly } from '../../ui/when';
 import { draftOf, hasLabel, hasParts, isBlank, sameDraft, typedOf, type Draft } from './draft';
+import { feeInWords } from './fee-words';
 import { ValueInput } from './value-input';
 
 const LABELS = ['home', 'work', 'mobile', 'other'];
@@ -100,12 +101,12 @@ function Shown({ field, value, words }: { field: FieldDefinition; value: Value |
   if (value && field.type === 'picture')
     return <img src={`/api/pictures/${String(value.v)}`} alt={field.name} className="max-h-24 border border-hair" />;
   if (value && isRelation(value.v)) {
-    const { relation, name, fee, to } = value.v;
+    const { relation, name, fee, owed, to } = value.v;
     return (
       <>
         {to === null ? `${name ?? ''} · ` : ''}
         {relation}
-        {fee ? ` · fee: ${fee}` : ''}
+        {feeInWords(owed, fee)}
       </>
     );
   }

@@ -6,9 +6,10 @@ const KINDS = [
   { key: 'people', to: '/contacts', text: 'People' },
   { key: 'organizations', to: '/contacts?kind=organization', text: 'Organizations' },
   { key: 'opportunities', to: '/opportunities', text: 'Opportunities' },
+  { key: 'referrals', to: '/contacts/referrals', text: 'Referrals' },
 ] as const;
 
-/** What Contacts holds: people, organizations, and what is under way with them. */
+/** What Contacts holds: people, organizations, what is under way with them, and who referred whom. */
 export function RecordKinds({ current, lists }: { current: (typeof KINDS)[number]['key']; lists: Lists | undefined }) {
   return (
     <nav aria-label="Kinds of records" className="flex items-baseline gap-x-3">
@@ -19,7 +20,10 @@ export function RecordKinds({ current, lists }: { current: (typeof KINDS)[number
           aria-current={current === key ? 'page' : undefined}
           className={`text-[15px] ${current === key ? 'font-bold' : 'text-ink2 hover:text-ink'}`}
         >
-          {text} {lists ? <span className="text-[12px] font-normal text-ink2">{count(lists[key])}</span> : null}
+          {text}{' '}
+          {lists && key !== 'referrals' ? (
+            <span className="text-[12px] font-normal text-ink2">{count(lists[key])}</span>
+          ) : null}
         </Link>
       ))}
     </nav>

@@ -1,8 +1,16 @@
 import { useMutation } from '@tanstack/react-query';
 import { useId, useMemo, useState } from 'react';
 import { PICTURE_LIMIT_BYTES, type Lists } from '@gray-loom/wire';
-import { RELATIONS, type FieldDefinition, type FieldType } from '@gray-loom/core/fields';
-import { isAddress, isRelation, type RelationValue } from '@gray-loom/core/model';
+import {
+  currencyOf,
+  parseMoney,
+  RELATIONS,
+  showValue,
+  typeValue,
+  type FieldDefinition,
+  type FieldType,
+} from '@gray-loom/core/fields';
+import { isAddress, isRelation, type MoneyValue, type RelationValue } from '@gray-loom/core/model';
 import { nearMisses } from '@gray-loom/core/quality';
 import { Refused } from '../../app/api';
 import { AddressForm } from './address-form';
@@ -190,7 +198,7 @@ function NearMisses({
 }
 
 /** Who the other is to this contact, who it is, and what a referrer is owed. */
-function RelationForm({ draft, onChange, contactId, names, autoFocus }: ValueInputProps) {
+function RelationForm({ draft, onChange, contactId, names, autoFocus, lists }: ValueInputProps) {
   const id = useId();
   const now: Partial<RelationValue> = isRelation(draft.value ?? undefined) ? (draft.value as RelationValue) : {};
   const [chosen, setChosen] = useState(now.to ? (names?.[now.to]?.name ?? '') : (now.name ?? ''));
@@ -241,16 +249,56 @@ function RelationForm({ draft, onChange, contactId, names, autoFocus }: ValueInp
           }}
         />
       )}
-      {now.relation === 'referred by' || now.fee ? (
-        <input
-          aria-label="Fee of the referrer"
-          placeholder="Fee of the referrer, such as 5% of the course"
-          className="field w-full"
-          value={now.fee ?? ''}
-          onChange={(event) => set({ fee: event.target.value })}
-        />
+      {now.relation === 'referred by' || now.relation === 'referred' || now.fee || now.owed ? (
+        <div className="grid grid-cols-[minmax(0,2fr)_minmax(0,3fr)] gap-1.5">
+          <OwedInput owed={now.owed} currency={currencyOf(lists?.country ?? '')} onChange={(owed) => set({ owed })} />
+          <input
+            aria-label="Terms of the fee"
+            placeholder="on what terms"
+            className="field min-w-0"
+            value={now.fee ?? ''}
+            onChange={(event) => set({ fee: event.target.value })}
+          />
+        </div>
       ) : null}
     </div>
+  );
+}
+
+interface OwedInputProps {
+  owed: MoneyValue | undefined;
+  /** Of an amount that names none. */
+  currency: string;
+  onChange: (owed: MoneyValue | undefined) => void;
+}
+
+/** The fee of a referrer, as an amount with its currency. What is none is said, and not kept. */
+function OwedInput({ owed, currency, onChange }: OwedInputProps) {
+  const [text, setText] = useState(owed ? typeValue({ v: owed }) : '');
+  const read = parseMoney(text, '.', currency);
+  const isWrong = text.trim() !== '' && (!read || read.amount < 0);
+  return (
+    <span className="min-w-0">
+      <input
+        aria-label="Fee of the referrer"
+        aria-invalid={isWrong}
+        placeholder={`fee, such as 250 ${currency}`}
+        className="field w-full"
+        value={text}
+        onChange={(event) => {
+          setText(event.target.value);
+          const amount = parseMoney(event.target.value, '.', currency);
+          onChange(amount && amount.amount >= 0 ? amount : undefined);
+        }}
+      />
+      {isWrong ? (
+        <span role="alert" className="text-[12px] text-alarm">
+          no amount; write terms beside it
+        </span>
+      ) : read && text.trim() ? (
+        <span className="text-[12px] text-ink2">{showValue('', { v: read })}</span>
+      ) : null}
+    </span>
   );
 }
 

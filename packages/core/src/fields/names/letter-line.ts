@@ -1,5 +1,6 @@
-import { firstText, type ContactRecord } from '../../model';
-import { joinName } from './person-name';
+import { firstText, isRelation, valuesOf, type ContactRecord } from '../../model';
+import { isCouple } from '../relation';
+import { joinName, splitName } from './person-name';
 
 interface Names {
   prefix: string;
@@ -38,6 +39,32 @@ export function letterLine(record: ContactRecord, partner: ContactRecord | null 
     return `${first} and ${second} ${a.family}`;
   }
   return [lineOf(a), lineOf(b)].filter(Boolean).join(' and ');
+}
+
+/**
+ * The partner whom a record only names, as one that can stand in its letters; a given name alone takes the family name of the record.
+ * Null where it names none.
+ */
+export function partnerByName(record: ContactRecord): ContactRecord | null {
+  const named = valuesOf(record, 'related').flatMap(({ v }) =>
+    isRelation(v) && isCouple(v.relation) && v.to === null && v.name?.trim() ? [v.name.trim()] : [],
+  );
+  const [whole] = named;
+  if (!whole) return null;
+  const { name, fault } = splitName(whole);
+  const givenOnly = !whole.includes(' ');
+  const parts = {
+    prefix: name.prefix,
+    givenName: fault || givenOnly ? whole : name.givenName,
+    familyName: fault ? '' : givenOnly ? firstText(record, 'familyName') : name.familyName,
+    suffix: name.suffix,
+  };
+  return {
+    n: 1,
+    f: Object.fromEntries(
+      Object.entries(parts).flatMap(([field, v]) => (v ? [[field, [{ slot: 0, v, run: 0 }]]] : [])),
+    ),
+  };
 }
 
 /** How a household is called until somebody names it: "The Reis household", "The Reis and Okoro household". */

@@ -3,7 +3,7 @@ import type { AddressValue, ContactRecord, ValueContent } from '../../model';
 import { addressLines, formatAddress } from '../addresses/address';
 import { areaOf, areaOfRecord, type Area } from '../addresses/area';
 import { countryCodes, countryName, findCountry } from '../addresses/country';
-import { householdLine, letterLine, salutation } from './letter-line';
+import { householdLine, letterLine, partnerByName, salutation } from './letter-line';
 import { inverseRelation, isCouple, RELATIONS } from '../relation';
 
 function person(fields: Record<string, ValueContent>): ContactRecord {
@@ -15,7 +15,29 @@ function person(fields: Record<string, ValueContent>): ContactRecord {
 
 const ana = person({ givenName: 'Ana', familyName: 'Reis' });
 const tom = person({ givenName: 'Tom', familyName: 'Okoro' });
+const related = (relation: string, name: string | undefined, to: number | null = null): ValueContent => ({
+  relation,
+  to,
+  ...(name === undefined ? {} : { name }),
+});
 const zoe = person({ prefix: 'Dr', givenName: 'Zoe', familyName: 'Reis' });
+
+describe('a partner known by name only', () => {
+  test.each<[string, ValueContent, string, string]>([
+    ['of another family name', related('partner', 'Tom Okoro'), 'Ana Reis and Tom Okoro', 'Dear Ana and Tom,'],
+    ['of the same one', related('spouse', 'Dr Zoe Reis'), 'Ana and Dr Zoe Reis', 'Dear Ana and Zoe,'],
+    ['by the given name', related('partner', 'Zoe'), 'Ana and Zoe Reis', 'Dear Ana and Zoe,'],
+  ])('%s stands in line and salutation', (_, value, line, greeting) => {
+    const record = person({ givenName: 'Ana', familyName: 'Reis', related: value });
+    const partner = partnerByName(record);
+    expect([letterLine(record, partner), salutation(record, partner)]).toEqual([line, greeting]);
+  });
+  test.each<[string, ValueContent]>([
+    ['a sister', related('sibling', 'Zoe Reis')],
+    ['a contact', related('partner', undefined, 7)],
+    ['nobody', related('partner', ' ')],
+  ])('%s is none', (_, value) => expect(partnerByName(person({ givenName: 'Ana', related: value }))).toBeNull());
+});
 
 describe('line for letters and salutation', () => {
   test.each<[string, ContactRecord, ContactRecord | null, string, string]>([

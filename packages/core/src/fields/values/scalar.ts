@@ -133,6 +133,16 @@ export function currencyIn(text: string, home: string): string | null {
   return codes ? (codes.includes(home) ? home : (codes[0] ?? null)) : null;
 }
 
+/** Amounts added up, one sum for each currency, in the order of the currencies' letters. */
+export function sumMoney(amounts: Iterable<MoneyValue>): MoneyValue[] {
+  const sums = new Map<string, number>();
+  // In hundredths, so that no sum of cents ends in a row of nines.
+  for (const { amount, currency } of amounts) sums.set(currency, (sums.get(currency) ?? 0) + Math.round(amount * 100));
+  return [...sums]
+    .map(([currency, n]) => ({ amount: n / 100, currency }))
+    .sort((a, b) => (a.currency < b.currency ? -1 : 1));
+}
+
 /** An amount with or without its currency ("1,250.50", "£1,250", "1250 EUR"); `currency` is that of the field. */
 export function parseMoney(text: string, decimal: DecimalMark, currency: string): MoneyValue | null {
   const plain = tidyText(text);
