@@ -203,7 +203,7 @@ export function toldBy(thread: DemoThread, p: DemoPerson, dice: Dice): Candidate
   }
 }
 
-const SHORT: Record<string, string> = {
+export const SHORT: Record<string, string> = {
   Katherine: 'Kate',
   Thomas: 'Tom',
   Elizabeth: 'Liz',

@@ -28,12 +28,20 @@ import { recordFrom } from '@gray-loom/core/writing';
 import { castPeople, THREADS, type Cast } from './cast';
 import { fairFile } from './fair-file';
 import { seedOpportunities } from './opportunities';
-import { Dice, toldBy, type DemoThread } from './people';
-import { SOURCES, STAGES, TAGS } from './quillhaven';
+import { Dice, SHORT, toldBy, type DemoThread } from './people';
+import { CULTURES, SOURCES, STAGES, TAGS } from './quillhaven';
 import { seedWholeRecord } from './whole-record';
 
 const DAY = 86_400_000;
+const MINUTE = 60_000;
 const FAIR_DAYS_BACK = 9;
+/** When somebody looked for duplicates and decided some, over the years of the scenario. */
+const AFTERNOONS = [
+  { daysBack: 640, merges: 3, apart: false },
+  { daysBack: 310, merges: 3, apart: true },
+  { daysBack: 95, merges: 3, apart: false },
+  { daysBack: 24, merges: 2, apart: false },
+];
 
 interface SeedOptions {
   withPeople: boolean;
@@ -59,13 +67,19 @@ export async function seedDemo(database: Database, { withPeople, databaseUrl, sa
   const administrator = await firstAdministrator(database);
   const own = administrator ? actingAs(database, administrator) : database;
   const { people, entries } = castPeople();
-  await seedPeople(database, own, entries, Infinity, FAIR_DAYS_BACK);
+  let since = Infinity;
+  for (const afternoon of AFTERNOONS) {
+    await seedPeople(database, own, entries, since, afternoon.daysBack);
+    await seedDecisions(own, databaseUrl, afternoon);
+    since = afternoon.daysBack;
+  }
+  await seedPeople(database, own, entries, since, FAIR_DAYS_BACK);
   await seedFile(own, databaseUrl, 'boat-fair-sign-in.csv', fairFile(people, 11, 220), FAIR_DAYS_BACK);
   await seedWholeRecord(database, own, databaseUrl);
-  await seedPeople(database, own, entries, FAIR_DAYS_BACK, 0);
   await seedOpportunities(own);
-  await seedScan(own, databaseUrl);
-  await seedDecisions(own);
+  await spreadOverADay(database, await lastRunOf(database, FAIR_DAYS_BACK));
+  await seedPeople(database, own, entries, FAIR_DAYS_BACK, 0);
+  await scan(own, databaseUrl);
   await takeFile(own, {
     name: 'regatta-crews-2026.csv',
     body: Readable.from([fairFile(people, 29, 412)]),
@@ -172,7 +186,7 @@ async function seedFile(
   ]);
 }
 
-async function seedScan(database: Database, databaseUrl: string): Promise<void> {
+async function scan(database: Database, databaseUrl: string): Promise<number> {
   const runId = await inTransaction(database, async (tx) =>
     startRun(tx, {
       kind: 'scan',
@@ -182,25 +196,73 @@ async function seedScan(database: Database, databaseUrl: string): Promise<void> 
     }),
   );
   await workRun(database, runId, { databaseUrl });
+  return runId;
 }
 
-/** A few groups decided, so that the ledger has merges to show and to take back. */
-async function seedDecisions(database: Database): Promise<void> {
+const GIVEN = new Set([...CULTURES.flatMap(({ given }) => given), ...Object.values(SHORT)]);
+const FAMILY = new Set(CULTURES.flatMap(({ family }) => family));
+
+/** Whether what a group would become is called as somebody of the scenario is: nobody here merged a slip of the pen into the book. */
+function isSpeltRight({ rows }: Awaited<ReturnType<typeof matchBoard>>): boolean {
+  const named = (field: string) => String(rows.find((row) => row.field === field)?.result[0]?.v ?? '');
+  return GIVEN.has(named('givenName')) && FAMILY.has(named('familyName'));
+}
+
+/** Puts runs, what they wrote and what they found to a day in the past. */
+async function datedBack({ pool }: Database, runIds: readonly number[], at: Date): Promise<void> {
+  await pool.query('update run set created_at = $2, finished_at = $2 where id = any($1::int[])', [runIds, at]);
+  await pool.query('update contact set touched_at = $2 where last_run = any($1::int[])', [runIds, at]);
+  await pool.query('update match_model set created_at = $2 where run_id = any($1::int[])', [runIds, at]);
+  await pool.query('update match_group set created_at = $1 where created_at > $1', [at]);
+}
+
+/** The last run that stands in its place in the past. */
+async function lastRunOf({ pool }: Database, daysBack: number): Promise<number> {
+  const { rows } = await pool.query<{ id: number }>(
+    'select coalesce(max(id), 0)::int as id from run where created_at < now() - make_interval(days => $1 - 1)',
+    [daysBack],
+  );
+  return rows[0]?.id ?? 0;
+}
+
+/** Puts what was done since a run to the days after the fair, a quarter of an hour apart. */
+async function spreadOverADay(database: Database, since: number): Promise<void> {
+  const { rows } = await database.pool.query<{ id: number }>(
+    'select id from run where id > $1 or (created_at > now() - make_interval(days => 1) and id <= $1) order by id',
+    [since],
+  );
+  const begun = Date.now() - FAIR_DAYS_BACK * DAY;
+  for (const [i, { id }] of rows.entries()) await datedBack(database, [id], new Date(begun + (i + 1) * 15 * MINUTE));
+}
+
+/** An afternoon at the duplicates, some days back: a scan, a few certain groups merged, and maybe one kept apart. */
+async function seedDecisions(
+  database: Database,
+  databaseUrl: string,
+  { daysBack, merges, apart }: (typeof AFTERNOONS)[number],
+): Promise<void> {
+  const begun = Date.now() - daysBack * DAY;
+  await datedBack(database, [await scan(database, databaseUrl)], new Date(begun));
   const { groups } = await listGroups(database);
-  const certain = groups.filter((group) => group.band === 'certain').slice(0, 12);
-  for (const group of certain) {
+  let n = 0;
+  for (const group of groups) {
+    if (n >= merges) break;
+    if (group.band !== 'certain') continue;
     const board = await matchBoard(database, group.id);
-    await mergeGroup(database, group.id, {
+    if (!isSpeltRight(board)) continue;
+    const { runId } = await mergeGroup(database, group.id, {
       memberIds: board.members.map((member) => member.id),
       keepId: null,
       choices: {},
       versions: {},
     });
+    await datedBack(database, [runId], new Date(begun + ++n * 7 * MINUTE));
   }
-  const possible = groups.filter((group) => group.band === 'possible')[0];
-  if (possible)
-    await keepGroupApart(database, possible.id, {
-      memberIds: (await matchBoard(database, possible.id)).members.map((member) => member.id),
-      sharedLines: [],
-    });
+  const possible = apart ? groups.find((group) => group.band === 'possible') : undefined;
+  if (!possible) return;
+  const { runId } = await keepGroupApart(database, possible.id, {
+    memberIds: (await matchBoard(database, possible.id)).members.map((member) => member.id),
+    sharedLines: [],
+  });
+  await datedBack(database, [runId], new Date(begun + ++n * 7 * MINUTE));
 }

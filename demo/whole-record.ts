@@ -26,7 +26,11 @@ const COLOURS: Record<string, number> = { regatta: 6, bursary: 9, clinker: 1, sa
 const DAY = 86_400_000;
 /** When all this came in; the ledger reads in order. */
 const DAYS_BACK = 9;
-const FEES = ['5% of the course', '40 GBP', 'a day at the oar bench'];
+const FEES = [
+  { fee: '5% of the course' },
+  { owed: { amount: 40, currency: 'GBP' }, fee: 'on enrolment' },
+  { owed: { amount: 85, currency: 'GBP' } },
+];
 
 interface Row {
   id: number;
@@ -198,7 +202,7 @@ async function couples(database: Database): Promise<void> {
       const candidate: Candidate = {
         related: [
           {
-            v: { relation: kind, to: other.id, ...(kind === 'referred by' ? { fee: dice.pick(FEES) } : {}) },
+            v: { relation: kind, to: other.id, ...(kind === 'referred by' ? dice.pick(FEES) : {}) },
           },
         ],
         ...(home && (kind === 'spouse' || kind === 'partner') ? { adr: [{ v: home.v, label: 'home' }] } : {}),
