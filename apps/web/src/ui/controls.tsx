@@ -37,7 +37,12 @@ export const Button = forwardRef<HTMLButtonElement, ButtonProps>(function Button
       {...rest}
     >
       {children}
-      {keys ? <Kbd dim={kind === 'action'}>{keys}</Kbd> : null}
+      {keys ? (
+        // A telephone has no keys to press.
+        <span className="max-sm:hidden">
+          <Kbd dim={kind === 'action'}>{keys}</Kbd>
+        </span>
+      ) : null}
     </button>
   );
 });

@@ -2,11 +2,12 @@ import { useMay } from '../../app/may';
 import { keys, useTouch } from '../../app/keys';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
-import { NavLink, useNavigate, useParams } from 'react-router';
+import { Link, NavLink, useNavigate, useParams } from 'react-router';
 import type { GroupList, GroupLook, GroupSummary, MatchBoard } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { useShortcut } from '../../app/keyboard';
 import { Button, Failed, Loading, Notice } from '../../ui/controls';
+import { useNarrow } from '../../ui/use-narrow';
 import { count, When } from '../../ui/when';
 import { BatchPanel } from './batch-panel';
 import { HouseholdsPanel } from './households-panel';
@@ -47,8 +48,10 @@ export function DuplicatesPage() {
     void navigate(any ? `/duplicates/${any.id}` : '/duplicates', { replace: true });
   };
   const starting = useRef(false);
+  // On a telephone the list comes first, and what is picked takes its place.
+  const narrow = useNarrow();
   useEffect(() => {
-    if (id || !groups.length || starting.current) return;
+    if (narrow || id || !groups.length || starting.current) return;
     starting.current = true;
     void goOn(groups).finally(() => {
       starting.current = false;
@@ -76,7 +79,10 @@ export function DuplicatesPage() {
 
   return (
     <div className="flex h-full">
-      <nav aria-label="Groups" className="flex w-60 shrink-0 flex-col border-r border-strong">
+      <nav
+        aria-label="Groups"
+        className={`flex w-60 shrink-0 flex-col border-r border-strong max-sm:w-full ${id ? 'max-sm:hidden' : ''}`}
+      >
         <div className="border-b border-strong px-3.5 py-2">
           <p className="font-bold">{count(counts.certain + counts.likely + counts.possible)} groups</p>
           <p className="text-[12.5px] text-ink2">
@@ -127,33 +133,67 @@ export function DuplicatesPage() {
           {scan.error ? <p className="text-alarm">{scan.error.message}</p> : null}
         </div>
       </nav>
-      <div className="min-w-0 flex-1">
-        {id === 'certain' ? (
-          <BatchPanel />
-        ) : id === 'origin' ? (
-          <OriginPanel />
-        ) : id === 'households' ? (
-          <HouseholdsPanel />
-        ) : id ? (
-          <MatchBoardPanel
-            key={id}
-            id={Number(id)}
-            busyWith={groups[current]?.busyWith ?? null}
-            place={current >= 0 ? `${current + 1} of ${groups.length}` : 'decided'}
-            onDecided={async () => {
-              const candidates = [...groups.slice(current + 1), ...groups.slice(0, Math.max(0, current)).reverse()];
-              await goOn(candidates);
-              // The list forgets the group at once, or it would be opened again before the server's list arrives.
-              client.setQueryData<GroupList>(keys.duplicates(), (known) => known && without(known, Number(id)));
-            }}
-          />
-        ) : groups.length === 0 ? (
-          <Notice title={scannedAt ? 'No likely duplicates are left' : 'Nobody has looked for duplicates yet'}>
-            {scannedAt
-              ? 'New people are checked as they come in.'
-              : 'Scan everybody once; from then on new people are checked as they come in.'}
-          </Notice>
+      <div className={`flex min-w-0 flex-1 flex-col ${id || groups.length === 0 ? '' : 'max-sm:hidden'}`}>
+        {narrow && id ? (
+          <div className="flex items-center gap-4 border-b border-strong px-3.5 py-1">
+            <Link to="/duplicates" className="min-h-8 py-1.5">
+              ← All groups
+            </Link>
+            {current >= 0 ? (
+              <span className="ml-auto flex items-center">
+                <span className="text-ink2">
+                  {current + 1} of {groups.length}
+                </span>
+                <button
+                  type="button"
+                  aria-label="Group before"
+                  disabled={current <= 0}
+                  className="ml-2 min-h-10 min-w-10 disabled:opacity-30"
+                  onClick={() => step(-1)}
+                >
+                  ‹
+                </button>
+                <button
+                  type="button"
+                  aria-label="Next group"
+                  disabled={current + 1 >= groups.length}
+                  className="min-h-10 min-w-10 disabled:opacity-30"
+                  onClick={() => step(1)}
+                >
+                  ›
+                </button>
+              </span>
+            ) : null}
+          </div>
         ) : null}
+        <div className="min-h-0 flex-1">
+          {id === 'certain' ? (
+            <BatchPanel />
+          ) : id === 'origin' ? (
+            <OriginPanel />
+          ) : id === 'households' ? (
+            <HouseholdsPanel />
+          ) : id ? (
+            <MatchBoardPanel
+              key={id}
+              id={Number(id)}
+              busyWith={groups[current]?.busyWith ?? null}
+              place={current >= 0 ? `${current + 1} of ${groups.length}` : 'decided'}
+              onDecided={async () => {
+                const candidates = [...groups.slice(current + 1), ...groups.slice(0, Math.max(0, current)).reverse()];
+                await goOn(candidates);
+                // The list forgets the group at once, or it would be opened again before the server's list arrives.
+                client.setQueryData<GroupList>(keys.duplicates(), (known) => known && without(known, Number(id)));
+              }}
+            />
+          ) : groups.length === 0 ? (
+            <Notice title={scannedAt ? 'No likely duplicates are left' : 'Nobody has looked for duplicates yet'}>
+              {scannedAt
+                ? 'New people are checked as they come in.'
+                : 'Scan everybody once; from then on new people are checked as they come in.'}
+            </Notice>
+          ) : null}
+        </div>
       </div>
     </div>
   );

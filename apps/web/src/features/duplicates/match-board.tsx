@@ -9,6 +9,8 @@ import type { Value } from '@gray-loom/core/model';
 import { api, Refused } from '../../app/api';
 import { useShortcut } from '../../app/keyboard';
 import { Button, Failed, Loading } from '../../ui/controls';
+import { useNarrow } from '../../ui/use-narrow';
+import { useSwipe } from '../../ui/use-swipe';
 import { threadBorder, ThreadSwatch } from '../../ui/thread-swatch';
 import { ago, When } from '../../ui/when';
 import { oddsInWords, Reasons } from './reasons';
@@ -41,6 +43,9 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
   const [choices, setChoices] = useState<Record<string, number>>({});
   const [active, setActive] = useState(0);
   const [folded, setFolded] = useState(true);
+  // A telephone shows one record beside what comes out, and the others behind it.
+  const narrow = useNarrow();
+  const [facing, setFacing] = useState(0);
   const [lastRun, setLastRun] = useState<number | null>(null);
   const refresh = () => touch('groups', 'contacts', 'run');
   const decide = useMutation({
@@ -55,6 +60,7 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
   });
   const undo = useMutation({ mutationFn: (runId: number) => api.post(`/runs/${runId}/undo`), onSettled: refresh });
   const data = board.data;
+  const swipe = useSwipe((step) => setFacing(Math.max(0, Math.min((data?.members.length ?? 1) - 1, facing + step))));
   const rows = data?.rows ?? [];
   const shown = rows.filter((row) => row.kind === 'differ' || row.kind === 'several');
   const same = rows.filter((row) => row.kind === 'agree' || row.kind === 'one');
@@ -113,17 +119,18 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
   });
   if (board.isPending) return <Loading what="the group" />;
   if (board.isLoadingError) return <Failed error={board.error} retry={() => void board.refetch()} />;
+  const visible = narrow ? members.slice(Math.min(facing, members.length - 1)).slice(0, 1) : members;
   const certain = board.data.group.band;
   const moved = decide.error instanceof Refused;
   return (
     <div className="flex h-full flex-col">
       <div className="min-h-0 flex-1 overflow-auto px-4.5 pt-3">
-        <header className="mb-2.5 flex items-baseline gap-3">
+        <header className="mb-2.5 flex flex-wrap items-baseline gap-x-3">
           <h1 className="text-[18px] font-bold">Are these one {board.data.group.kind}?</h1>
           <span>
             {certain.charAt(0).toUpperCase() + certain.slice(1)}, {oddsOf(board.data)}
           </span>
-          <span className="text-ink2">{place}</span>
+          <span className="text-ink2 max-sm:hidden">{place}</span>
           {busyWith ? <span className="text-ink2">{busyWith} is looking at this group too</span> : null}
         </header>
         {decide.error ? (
@@ -135,13 +142,16 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
         {board.data.stale ? (
           <p className="mb-2 border-l-2 border-ink bg-cloth px-3 py-1.5">{board.data.stale}</p>
         ) : null}
+        {narrow && members.length > 1 ? (
+          <RecordTabs members={members} facing={visible[0]?.id ?? 0} onFace={setFacing} />
+        ) : null}
         {rows.length ? (
-          <table className="w-full table-fixed border-collapse border border-strong bg-page">
+          <table {...(narrow ? swipe : {})} className="w-full table-fixed border-collapse border border-strong bg-page">
             <thead>
               <tr className="align-top">
                 <th
                   scope="col"
-                  className="w-26 border-b border-strong px-2.5 py-2 text-left text-[12.5px] font-normal text-ink2"
+                  className="w-26 border-b max-sm:w-20 border-strong px-2.5 py-2 text-left text-[12.5px] font-normal text-ink2"
                 >
                   Field
                 </th>
@@ -149,7 +159,7 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
                   <span className="font-bold">After merging</span>
                   <span className="block font-normal text-ink2">woven from {members.length} records</span>
                 </th>
-                {members.map((member, i) => (
+                {visible.map((member) => (
                   <th
                     key={member.id}
                     scope="col"
@@ -157,7 +167,8 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
                     style={threadBorder(member.thread?.kind ?? 'hand', 'left')}
                   >
                     <span className="flex items-baseline gap-1.5 font-bold">
-                      {KEYS[i]} {member.thread ? <ThreadSwatch kind={member.thread.kind} /> : null}
+                      {KEYS[members.indexOf(member)]}{' '}
+                      {member.thread ? <ThreadSwatch kind={member.thread.kind} /> : null}
                       <Link
                         to={`/contacts/${member.id}`}
                         className="truncate font-normal hover:underline"
@@ -190,6 +201,7 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
                   key={row.field}
                   row={row}
                   board={board.data}
+                  visible={visible}
                   chosen={choices[row.field] ?? row.chosen}
                   active={i === active}
                   onActive={() => setActive(i)}
@@ -213,7 +225,7 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
         ) : null}
         <Reasons board={board.data} />
       </div>
-      <div className="flex items-center gap-2 border-t border-strong px-4.5 py-2.5">
+      <div className="flex flex-wrap items-center gap-2 border-t border-strong px-4.5 py-2.5">
         <Button needs="editor" kind="action" keys="Enter" disabled={!undecided} busy={decide.isPending} onClick={merge}>
           Merge {members.length} records
         </Button>
@@ -263,16 +275,48 @@ async function undoLatest(
 const oddsOf = ({ group: { probability01 } }: MatchBoard) =>
   oddsInWords(Math.log2(probability01 / (1 - probability01)));
 
+interface TabsProps {
+  members: MatchBoard['members'];
+  /** The record that is shown. */
+  facing: number;
+  onFace: (at: number) => void;
+}
+
+/** The records of a group, of which a telephone shows one at a time. */
+function RecordTabs({ members, facing, onFace }: TabsProps) {
+  return (
+    <div role="group" aria-label="Record that is shown" className="mb-2 flex gap-1 overflow-x-auto">
+      {members.map((member, i) => (
+        <button
+          key={member.id}
+          type="button"
+          aria-pressed={member.id === facing}
+          className={
+            `flex min-h-10 min-w-0 flex-1 items-center gap-1.5 border px-2 ` +
+            `${member.id === facing ? 'border-ink bg-page font-semibold' : 'border-hair text-ink2'}`
+          }
+          onClick={() => onFace(i)}
+        >
+          {KEYS[i]} {member.thread ? <ThreadSwatch kind={member.thread.kind} /> : null}
+          <span className="truncate">{member.thread?.name ?? member.name}</span>
+        </button>
+      ))}
+    </div>
+  );
+}
+
 interface LineProps {
   row: BoardRow;
   board: MatchBoard;
+  /** The records that are shown beside what comes out. */
+  visible: MatchBoard['members'];
   chosen: number | null;
   active: boolean;
   onActive: () => void;
   onChoose: (memberId: number) => void;
 }
 
-function BoardLine({ row, board, chosen, active, onActive, onChoose }: LineProps) {
+function BoardLine({ row, board, visible, chosen, active, onActive, onChoose }: LineProps) {
   const several = row.chosen === null;
   const picked = several ? row.result : (row.cells.find((cell) => cell.memberId === chosen)?.values ?? row.result);
   const result = picked.length ? picked : row.result;
@@ -291,10 +335,10 @@ function BoardLine({ row, board, chosen, active, onActive, onChoose }: LineProps
           </span>
         ))}
       </td>
-      {row.cells.map((cell) => {
-        const member = board.members.find((one) => one.id === cell.memberId);
+      {visible.map((member) => {
+        const cell = row.cells.find((one) => one.memberId === member.id) ?? { memberId: member.id, values: [] };
         const lit = several ? cell.values.length > 0 : cell.memberId === chosen && cell.values.length > 0;
-        const kind = member?.thread?.kind ?? 'hand';
+        const kind = member.thread?.kind ?? 'hand';
         return (
           <td
             key={cell.memberId}

@@ -54,7 +54,7 @@ export function useColumnFilter({ columns, guesses, preview, lists }: FilteredCo
       <input
         id={FIND}
         type="search"
-        className="field w-56"
+        className="field w-56 [&::-webkit-search-cancel-button]:hidden"
         placeholder="Find a column (f)"
         aria-label="Find a column"
         value={text}

@@ -103,17 +103,17 @@ export function MappingPage() {
   };
   return (
     <div className="flex h-full flex-col">
-      <div className="flex items-center gap-3 border-b border-strong px-3.5 py-2">
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-strong px-3.5 py-2 sm:flex-nowrap">
         <Link to="/intake" aria-label="Back to Intake" className="text-ink3 hover:text-ink">
           ←
         </Link>
-        <h1 className="truncate text-[15.5px] font-bold">{detail.name}</h1>
-        <span className="truncate text-ink2">
+        <h1 className="min-w-0 truncate text-[15.5px] font-bold max-sm:flex-1">{detail.name}</h1>
+        <span className="truncate text-ink2 max-sm:hidden">
           {detail.shape.cards
             ? `${count(detail.rowCount)} cards (vCard), a row for each`
             : [rowsOf(detail.rowCount), ...writtenAs(detail.shape)].join(' · ')}
         </span>
-        <span className="ml-auto flex gap-2">
+        <span className="ml-auto flex gap-2 max-sm:ml-0 max-sm:basis-full">
           {detail.importRun !== null && detail.state !== 'committing' ? <Again id={id} /> : null}
           {locked || detail.shape.cards || !hasOwnHeading(detail.shape) ? null : <ReadingSettings detail={detail} />}
           <FileSettings

@@ -62,7 +62,10 @@ export function TrialBar({ detail }: { detail: IntakeDetail }) {
   return (
     <>
       {counts && (detail.warnings.length || detail.chosenSinceTrial) ? (
-        <ul className="border-t border-strong bg-cloth px-3.5 py-1.5" aria-label="What to look at">
+        <ul
+          className={`border-t border-strong bg-cloth px-3.5 py-1.5 ${open ? 'max-sm:hidden' : ''}`}
+          aria-label="What to look at"
+        >
           {detail.warnings.map((warning) => (
             <li key={warning} className="text-alarm">
               {warning}
@@ -79,10 +82,14 @@ export function TrialBar({ detail }: { detail: IntakeDetail }) {
       {open && counts ? (
         <TrialRows detail={detail} outcome={open} total={counts[open]} onClose={() => setOpen(null)} />
       ) : null}
-      <div className="flex min-h-13 items-center gap-4 border-t border-strong px-3.5 py-2">
-        <strong>{detail.importRun ? 'Import' : 'Trial'}</strong>
+      <div className="flex min-h-13 flex-wrap items-center gap-x-4 gap-y-2 border-t border-strong px-3.5 py-2 sm:flex-nowrap">
+        <strong className="max-sm:sr-only">{detail.importRun ? 'Import' : 'Trial'}</strong>
         {counts ? (
-          <div className="flex h-6.5 min-w-0 flex-1 border border-ink" role="group" aria-label="Outcomes of the trial">
+          <div
+            className="flex h-6.5 min-w-0 flex-1 border border-ink max-sm:h-auto max-sm:basis-full max-sm:flex-wrap"
+            role="group"
+            aria-label="Outcomes of the trial"
+          >
             {ROW_OUTCOMES.filter((outcome) => counts[outcome] > 0).map((outcome) => (
               <button
                 key={outcome}
@@ -90,7 +97,8 @@ export function TrialBar({ detail }: { detail: IntakeDetail }) {
                 aria-expanded={open === outcome}
                 title={`${count(counts[outcome])} ${WORDS[outcome]}; show these rows`}
                 className={
-                  `min-w-14 overflow-hidden border-l border-ink text-[12.5px] whitespace-nowrap first:border-l-0 hover:underline ` +
+                  `min-w-14 overflow-hidden border-l border-ink text-[12.5px] whitespace-nowrap first:border-l-0 ` +
+                  `hover:underline max-sm:min-h-9 max-sm:min-w-20 ` +
                   `${GROUNDS[outcome]} ${outcome === 'held' ? 'text-alarm' : ''}`
                 }
                 style={{ flexGrow: counts[outcome], flexBasis: 0 }}
@@ -112,7 +120,7 @@ export function TrialBar({ detail }: { detail: IntakeDetail }) {
             Open the run
           </Link>
         ) : (
-          <span className="ml-auto flex gap-2">
+          <span className="ml-auto flex gap-2 max-sm:ml-0">
             <Button
               needs="editor"
               keys="t"

@@ -49,7 +49,7 @@ export function TrialRows({
   return (
     <section
       aria-label={TITLES[outcome]}
-      className="max-h-[45%] shrink-0 overflow-y-auto border-t border-strong bg-page"
+      className="max-h-[45%] shrink-0 max-sm:max-h-[55%] max-sm:shrink overflow-y-auto border-t border-strong bg-page"
     >
       <div className="sticky top-0 flex items-baseline gap-3 border-b border-hair bg-page px-3.5 py-1.5">
         <h2 className="font-semibold">{TITLES[outcome]}</h2>
@@ -65,20 +65,23 @@ export function TrialRows({
       <Fault error={choose.error} onClose={() => choose.reset()} />
       {rows.isPending ? <Loading what="the rows" /> : null}
       {rows.error ? <Failed error={rows.error} retry={() => void rows.refetch()} /> : null}
-      <table className="w-full text-[13px]">
-        <tbody>
+      <table className="w-full text-[13px] max-sm:block">
+        <tbody className="max-sm:block">
           {rows.data?.map((row) => (
-            <tr key={row.row} className="border-b border-hair align-top">
+            <tr
+              key={row.row}
+              className="border-b border-hair align-top max-sm:grid max-sm:grid-cols-[3.5rem_minmax(0,1fr)]"
+            >
               <th scope="row" className="w-14 px-3.5 py-1 text-right font-normal text-ink3">
                 {row.row}
               </th>
-              <td className="w-[26%] truncate px-2 py-1 font-mono text-[12px] text-ink2">
+              <td className="w-[26%] truncate px-2 py-1 max-sm:w-auto font-mono text-[12px] text-ink2">
                 {row.cells.filter(Boolean).slice(0, 4).join(' · ')}
               </td>
-              <td className="px-2 py-1">
+              <td className="px-2 py-1 max-sm:col-start-2">
                 <RowWords row={row} />
               </td>
-              <td className="w-66 px-3.5 py-1 text-right">
+              <td className="w-66 px-3.5 py-1 text-right max-sm:col-span-2 max-sm:w-auto max-sm:pb-2">
                 <Decide
                   row={row}
                   busy={choose.isPending}
