@@ -17,13 +17,14 @@ const FEATURES = [
   'contacts',
   'opportunities',
   'setup',
+  'accounts',
   'intake',
   'syncs',
   'ledger',
   'worklist',
 ];
 /** What stands beside the rooms and may be used by all of them. */
-const BESIDE = '(config|log)\\.ts$';
+const BESIDE = '(config|log|secrets)\\.ts$';
 
 module.exports = {
   forbidden: [

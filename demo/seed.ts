@@ -101,7 +101,8 @@ async function seedLists(tx: Tx, withPeople: boolean): Promise<void> {
     ...(withPeople ? TAGS.map((label) => ({ kind: 'tag' as const, label, foldKey: foldText(label) })) : []),
     ...(withPeople ? SOURCES.map((label) => ({ kind: 'source' as const, label, foldKey: foldText(label) })) : []),
   ];
-  await tx.db.insert(pick).values(rows);
+  // An empty workspace that nobody opened yet has some of them already.
+  await tx.db.insert(pick).values(rows).onConflictDoNothing();
 }
 
 /** The runs of all threads between two days back, oldest first, so that the ledger reads in order. */

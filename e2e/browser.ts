@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -21,8 +21,21 @@ export interface Stage {
   end(): Promise<void>;
 }
 
-/** `demo` fills it with the school’s demo data; without that it is empty. */
-export async function openStage({ demo = false } = {}): Promise<Stage> {
+const FIRST = { email: 'ines@quillhaven.example', password: 'a good password' };
+
+/** Makes the first account of an empty workspace, as its page would. */
+async function makeFirst(base: string, data: string): Promise<void> {
+  const answer = await fetch(`${base}/api/first-account`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ ...FIRST, name: 'Ines Carvalho' }),
+  });
+  if (!answer.ok) throw new Error(`the first account was not made: ${await answer.text()}`);
+  writeFileSync(join(data, 'sign-in.json'), JSON.stringify(FIRST));
+}
+
+/** `demo` fills it with the school’s demo data; without that it is empty, and `untouched` leaves it without an account. */
+export async function openStage({ demo = false, untouched = false } = {}): Promise<Stage> {
   const data = mkdtempSync(join(tmpdir(), 'gray-loom-browser-'));
   const port = await freePort();
   const env = { ...process.env, NODE_OPTIONS: '', GRAY_LOOM_ROOT: ROOT, DATABASE_URL: '' };
@@ -34,10 +47,12 @@ export async function openStage({ demo = false } = {}): Promise<Stage> {
     });
   const started = start('--port', String(port), ...(demo ? [] : ['--empty']), '--background');
   if (started.status !== 0) throw new Error(`./start failed: ${started.stderr}`);
+  const base = `http://127.0.0.1:${port}`;
+  if (!demo && !untouched) await makeFirst(base, data);
   const driver = await openBrowser(join(data, 'browser'));
   return {
     driver,
-    base: `http://127.0.0.1:${port}`,
+    base,
     data,
     end: async () => {
       await driver.quit();

@@ -64,6 +64,7 @@ const PAGES = [
   '/ledger/10',
   '/settings/upkeep',
   '/settings/browser',
+  '/settings/you',
 ];
 
 test.each(PAGES)('a viewer finds nothing on %s that is refused', async (path) => {

@@ -1,4 +1,4 @@
-import { connect, migrateDatabase, createLogger, ensureAdministrator } from '@gray-loom/server';
+import { connect, migrateDatabase, createLogger, ensureAdministrator, isNew } from '@gray-loom/server';
 import { spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { existsSync, mkdirSync, openSync, readFileSync, writeFileSync } from 'node:fs';
@@ -21,6 +21,8 @@ const BEHIND = 'GRAY_LOOM_BEHIND';
 /** A starter that is asked to stop has so long to end what it started. */
 const STOP_MS = 30_000;
 const say = (text: string) => process.stdout.write(`${text}\n`);
+
+const SIGN_IN = 'sign-in.json';
 
 interface SignIn {
   email: string;
@@ -99,7 +101,7 @@ async function answering(port: number): Promise<void> {
 }
 
 function signInFor(data: string): SignIn {
-  const file = join(data, 'sign-in.json');
+  const file = join(data, SIGN_IN);
   if (existsSync(file)) return JSON.parse(readFileSync(file, 'utf8')) as SignIn;
   const made = { email: 'ines@quillhaven.example', password: randomBytes(9).toString('base64url') };
   writeFileSync(file, JSON.stringify(made), { mode: 0o600 });
@@ -112,8 +114,10 @@ async function prepare(url: string, data: string, empty: boolean, standIn: Stand
   const database = connect(url, log, 4);
   try {
     await migrateDatabase(database, join(ROOT, 'apps/server/src/db/migrations'));
-    const signIn = signInFor(data);
-    const first = await ensureAdministrator(database, { ...signIn, name: 'Ines Carvalho' });
+    // Whoever opens an empty workspace makes its first account there.
+    const first = empty
+      ? await isNew(database)
+      : await ensureAdministrator(database, { ...signInFor(data), name: 'Ines Carvalho' });
     if (!first) return;
     await seedDemo(database, { withPeople: !empty, databaseUrl: url, say });
     if (standIn && !empty) await seedConnection(database, url, standIn, secretKeyOf(data), say);
@@ -206,8 +210,10 @@ async function runHere({ host, port, data, empty, 'no-stand-ins': alone }: Chose
 function ready(place: Place, data: string, standIn: StandIn | null): void {
   say(`Gray Loom is ready at ${addressOf(place)}`);
   if (process.env[BEHIND]) return;
-  const { email, password } = signInFor(data);
-  say(`Sign in as ${email} with the password ${password}`);
+  if (existsSync(join(data, SIGN_IN))) {
+    const { email, password } = signInFor(data);
+    say(`Sign in as ${email} with the password ${password}`);
+  } else say('Open it in a browser: whoever comes first makes the first account.');
   if (standIn)
     say(
       `A stand-in for an outside address book is at ${standInOrigin(standIn)} (name ${standIn.user}, password ${standIn.password})`,

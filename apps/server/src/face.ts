@@ -35,7 +35,7 @@ export { takePackedFile } from './features/intake/files/unpack-file';
 export { dropIntake, saveMapping, startImport, startTrial, trialRows } from './features/intake/intakes';
 export { makeOpportunity } from './features/opportunities/opportunities';
 export { listPipelines, savePipelines } from './features/opportunities/pipelines';
-export { ensureAdministrator, firstAdministrator } from './features/people/sign-in';
+export { ensureAdministrator, firstAdministrator, isNew } from './features/people/sign-in';
 export { saveAreas } from './features/setup/areas';
 export { createField } from './features/setup/field-setup';
 export { credentialsOf, makeConnection, requireConnection } from './features/syncs/connections';

@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import SwaggerParser from '@apidevtools/swagger-parser';
 import type { OpenAPIV3_1 } from 'openapi-types';
 import type { Mapping } from '@gray-loom/core/mapping';
-import type { GroupList, HeldList, IntakeDetail, LearningLook, RunSummary } from '@gray-loom/wire';
+import type { GroupList, HeldList, IntakeDetail, InviteLink, LearningLook, People, RunSummary } from '@gray-loom/wire';
 import { ROLES, type Role } from './db/actor';
 import { routeName, type Example, type Route } from './http/declare';
 import { allRoutes } from './routes';
@@ -187,6 +187,14 @@ describe('real answers', () => {
       'patch /contacts/:id': () => ofContact({ body: { edits: [{ field: 'nickname', text: 'Odi' }] } }),
       'delete /contacts/:id': () => ({ params: { id: here.other } }),
       'post /contacts/:id/restore': () => ({ params: { id: here.other } }),
+      'get /invitations/:token': async () => ({ params: { token: await invited('Wendla') } }),
+      'post /invitations/:token': async () => ({
+        params: { token: await invited('Wolfram') },
+        body: { password: 'a good password' },
+      }),
+      'patch /people/:id': async () => ({ params: { id: await somebody() }, body: { role: 'editor' } }),
+      'post /people/:id/reset': async () => ({ params: { id: await somebody() }, body: {} }),
+      'post /people/:id/retire': async () => ({ params: { id: await somebody() }, body: {} }),
       'post /contacts': () => ({ body: { values: [{ field: 'familyName', text: 'Somebody' }] } }),
       'put /contacts/:id/syncs/:connection': () => ({ params: connection, body: { choice: 'never' } }),
       'post /contacts/:id/syncs/:connection/send': async () => {
@@ -291,6 +299,12 @@ describe('real answers', () => {
       'patch /saved-mappings/:id': () => ({ params: { id: here.saved }, body: { name: 'People' } }),
       'delete /saved-mappings/:id': () => ({ params: { id: here.saved } }),
     });
+    const invited = async (name: string) => {
+      const body = { name, email: `${name}@quillhaven.example`, role: 'viewer' };
+      return (await app.json<InviteLink>('/people/invitations', 'POST', body)).path.split('/').at(-1) ?? '';
+    };
+    const somebody = async () =>
+      (await app.json<People>('/people')).accounts.find(({ role }) => role === 'viewer' || role === 'editor')?.id ?? 0;
     /** No worker is here to do what was started. */
     const letGo = () =>
       app.database.pool.query(`update run set state = 'done' where kind = 'sync' and state = 'queued'`);
@@ -326,6 +340,9 @@ describe('real answers', () => {
 
   /** Routes whose doing needs more than one request can set up here; their own tests see them answer. */
   const ELSEWHERE = new Set([
+    'post /first-account',
+    'post /me/second-factor/confirm',
+    'post /me/second-factor/codes',
     'post /held/:run/:row/let-in-two',
     'post /duplicates/learning',
     'delete /duplicates/learning',

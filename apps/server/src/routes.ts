@@ -1,3 +1,4 @@
+import { accountRoutes } from './features/accounts/account-routes';
 import { contactRoutes } from './features/contacts/contact-routes';
 import { duplicateRoutes } from './features/duplicates/duplicate-routes';
 import { intakeRoutes } from './features/intake/intake-routes';
@@ -16,6 +17,7 @@ import type { Surroundings } from './http/services';
 export function allRoutes(surroundings: Surroundings): Route[] {
   return [
     ...sessionRoutes(surroundings),
+    ...accountRoutes(surroundings),
     ...contactRoutes(surroundings),
     ...setupRoutes(surroundings),
     ...opportunityRoutes(),

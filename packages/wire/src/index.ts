@@ -4,6 +4,7 @@ export * from './contacts';
 export * from './duplicates';
 export * from './intakes';
 export * from './opportunities';
+export * from './people';
 export * from './problem';
 export * from './referrals';
 export * from './run-words';

@@ -1,9 +1,11 @@
-import { listOf, oneOf, part, text, trimmed, whole } from './parts';
+import { listOf, oneOf, part, text, trimmed, whole, yesNo } from './parts';
 import { object, string, type InferType } from 'yup';
 
 export const signInSchema = object({
   email: trimmed().email('This is not an e-mail address.').required('Enter your e-mail address.'),
   password: string().required('Enter your password.'),
+  /** Of the second factor, or a recovery code; where the account has one. */
+  code: trimmed().max(40).default(''),
 });
 export type SignIn = InferType<typeof signInSchema>;
 
@@ -12,6 +14,8 @@ export const sessionInfoAnswer = part({
   name: text(),
   email: text(),
   role: oneOf('administrator', 'editor', 'viewer'),
+  picture: text().nullable(),
+  secondFactor: yesNo(),
 });
 export type SessionInfo = InferType<typeof sessionInfoAnswer>;
 

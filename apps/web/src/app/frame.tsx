@@ -11,6 +11,7 @@ import { useKeyboard, useShortcut } from './keyboard';
 import { Mark } from './mark';
 import { listenToServer } from './query-client';
 import { ShortcutList } from './shortcut-list';
+import { FirstAccountPage } from '../features/people/first-account';
 import { SignInPage } from './sign-in';
 import { Tape } from './tape';
 
@@ -44,7 +45,11 @@ export function Frame() {
   if (session.isPending) return <Loading what="Gray Loom" />;
   if (session.error) {
     return session.error instanceof Refused && session.error.problem.status === 401 ? (
-      <SignInPage />
+      session.error.problem.code === 'noAccounts' ? (
+        <FirstAccountPage />
+      ) : (
+        <SignInPage />
+      )
     ) : (
       <Failed error={session.error} retry={() => void session.refetch()} />
     );
@@ -108,9 +113,13 @@ function TopLine({ onAdd, actor }: { onAdd: () => void; actor: SessionInfo }) {
             <Kbd dim>n</Kbd>
           </span>
         </Button>
-        <span className="text-[12px] text-ink3 max-xl:hidden" title={actor.email}>
+        <NavLink
+          to="/settings/you"
+          className="text-[12px] text-ink2 hover:text-ink max-xl:hidden"
+          title={`${actor.email}: your account`}
+        >
           {actor.name}
-        </span>
+        </NavLink>
       </div>
     </header>
   );

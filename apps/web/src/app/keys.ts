@@ -18,7 +18,10 @@ export type Topic = (typeof TOPICS)[number];
 
 /** Everything that is asked of the server, by subject, and what each answer is made of. What a change touches follows from it. */
 const READS = {
-  session: [],
+  session: ['setup'],
+  people: ['setup', 'contacts'],
+  accountSessions: ['setup'],
+  invitation: [],
   worklist: ['run', 'contacts', 'groups', 'intakes', 'held', 'syncs'],
   tape: ['run'],
   runs: ['run'],

@@ -7,6 +7,7 @@ import { IntakePage } from '../features/intake/intake-page';
 import { MappingPage } from '../features/intake/mapping-page';
 import { LedgerPage } from '../features/ledger/ledger-page';
 import { OpportunitiesPage } from '../features/opportunities/opportunities-page';
+import { InvitationPage } from '../features/people/invitation-page';
 import { PrintContact } from '../features/print/print-contact';
 import { PrintLabels } from '../features/print/print-labels';
 import { PrintList } from '../features/print/print-list';
@@ -57,6 +58,7 @@ export const router = createBrowserRouter([
       { path: '*', element: <Nowhere /> },
     ],
   },
+  { path: '/invitation/:token', element: <InvitationPage />, errorElement: <Broken /> },
   {
     path: '/print',
     errorElement: <Broken />,

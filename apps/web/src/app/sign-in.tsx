@@ -4,62 +4,67 @@ import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { signInSchema, type SignIn } from '@gray-loom/wire';
 import { Button } from '../ui/controls';
-import { api } from './api';
-import { Mark } from './mark';
+import { api, Refused } from './api';
+import { LabelledBox, Refusal, WayIn } from './way-in';
 
-/** The way in. What was typed stays when it does not fit. */
+/** The way in. What was typed stays when it does not fit; whoever has a second factor is asked for its code. */
 export function SignInPage() {
   const client = useQueryClient();
   const [refusal, setRefusal] = useState<string | null>(null);
-  const { register, handleSubmit, formState } = useForm<SignIn>({ resolver: yupResolver(signInSchema) });
+  const [asksCode, setAsksCode] = useState(false);
+  const { register, handleSubmit, formState, setFocus } = useForm<SignIn>({
+    resolver: yupResolver(signInSchema) as never,
+    defaultValues: { email: '', password: '', code: '' },
+  });
+  const { errors } = formState;
   const send = handleSubmit(async (values) => {
     setRefusal(null);
     try {
       await api.post('/session', values);
       await client.invalidateQueries();
     } catch (error) {
-      setRefusal((error as Error).message);
+      const wantsCode = error instanceof Refused && error.problem.code === 'codeWanted';
+      if (wantsCode) {
+        setAsksCode(true);
+        setTimeout(() => setFocus('code'));
+      } else setRefusal((error as Error).message);
     }
   });
   return (
-    <main className="grid h-full place-items-center bg-ground">
-      <form onSubmit={send} noValidate className="w-80 border border-strong bg-page p-6">
-        <p className="flex items-center gap-3 text-[16px] font-bold">
-          <Mark /> Gray Loom
-        </p>
-        <h1 className="mt-4 text-ink2">Sign in to the contact database</h1>
-        <label className="mt-4 block">
-          <span className="text-ink2">E-mail</span>
-          <input
-            type="email"
-            autoComplete="username"
-            autoFocus
-            aria-invalid={!!formState.errors.email}
-            className="field mt-1 w-full"
-            {...register('email')}
+    <WayIn title="Sign in to the contact database" onSubmit={() => void send()}>
+      <LabelledBox
+        label="E-mail"
+        type="email"
+        autoComplete="username"
+        autoFocus
+        error={errors.email?.message}
+        {...register('email')}
+      />
+      <LabelledBox
+        label="Password"
+        type="password"
+        autoComplete="current-password"
+        error={errors.password?.message}
+        {...register('password')}
+      />
+      {asksCode ? (
+        <>
+          <LabelledBox
+            label="Code of the second factor"
+            inputMode="numeric"
+            autoComplete="one-time-code"
+            error={errors.code?.message}
+            {...register('code')}
           />
-          {formState.errors.email ? <span className="text-alarm">{formState.errors.email.message}</span> : null}
-        </label>
-        <label className="mt-3 block">
-          <span className="text-ink2">Password</span>
-          <input
-            type="password"
-            autoComplete="current-password"
-            aria-invalid={!!formState.errors.password}
-            className="field mt-1 w-full"
-            {...register('password')}
-          />
-          {formState.errors.password ? <span className="text-alarm">{formState.errors.password.message}</span> : null}
-        </label>
-        {refusal ? (
-          <p role="alert" className="mt-3 text-alarm">
-            {refusal}
+          <p className="mt-1 text-[12.5px] text-ink2">
+            The six digits that your authenticator shows, or one of your recovery codes.
           </p>
-        ) : null}
-        <Button kind="action" type="submit" busy={formState.isSubmitting} className="mt-5 w-full justify-center">
-          Sign in
-        </Button>
-      </form>
-    </main>
+        </>
+      ) : null}
+      <Refusal text={refusal} />
+      <Button kind="action" type="submit" busy={formState.isSubmitting} className="mt-5 w-full justify-center">
+        Sign in
+      </Button>
+    </WayIn>
   );
 }

@@ -1,4 +1,4 @@
-import { integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
+import { bigint, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
 
 export const account = pgTable('account', {
   id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
@@ -6,17 +6,47 @@ export const account = pgTable('account', {
   name: text('name').notNull(),
   role: text('role').$type<'administrator' | 'editor' | 'viewer'>().notNull(),
   passwordHash: text('password_hash').notNull(),
+  /** Name of a picture that was taken in. */
+  picture: text('picture'),
+  /** Secret of the second factor (RFC 6238), sealed; null where there is none. */
+  totpSecret: text('totp_secret'),
+  /** The last time step whose code was used, so that no code is used twice. */
+  totpStep: bigint('totp_step', { mode: 'number' }),
+  /** Hashes of the recovery codes that are left. */
+  recoveryHashes: text('recovery_hashes').array().notNull().default([]),
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+  /** Since when it can sign in no more. */
+  retiredAt: timestamp('retired_at', { withTimezone: true }),
+});
+
+/** A link by which somebody becomes an account, or an account gets a new password. Only a hash of its token is kept. */
+export const invitation = pgTable('invitation', {
+  id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
+  tokenHash: text('token_hash').notNull().unique(),
+  email: text('email').notNull(),
+  name: text('name').notNull(),
+  role: text('role').$type<'administrator' | 'editor' | 'viewer'>().notNull(),
+  /** The account whose password it sets; null where it makes one. */
+  accountId: integer('account_id').references(() => account.id, { onDelete: 'cascade' }),
+  madeBy: integer('made_by').references(() => account.id),
+  createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+  expiresAt: timestamp('expires_at', { withTimezone: true }).notNull(),
+  usedAt: timestamp('used_at', { withTimezone: true }),
 });
 
 /** A signed-in browser. Only a hash of its token is kept. */
 export const session = pgTable('session', {
   tokenHash: text('token_hash').primaryKey(),
+  id: integer('id').notNull().unique().generatedByDefaultAsIdentity(),
   accountId: integer('account_id')
     .notNull()
     .references(() => account.id, { onDelete: 'cascade' }),
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
   expiresAt: timestamp('expires_at', { withTimezone: true }).notNull(),
+  seenAt: timestamp('seen_at', { withTimezone: true }).notNull().defaultNow(),
+  /** From where and by which browser it was opened. */
+  address: text('address').notNull().default(''),
+  browser: text('browser').notNull().default(''),
 });
 
 /** Tries to sign in, by hashes of account and address, and addresses that an account was signed in to from. */

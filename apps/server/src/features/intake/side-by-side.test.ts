@@ -101,7 +101,7 @@ describe('rows whose contact moved since they were planned', () => {
     [3, 'Marlow', 'Rigger'],
   ];
 
-  test('go to whoever is there now: somebody new for one deleted, the one who was merged into, or whoever has the mailbox', async () => {
+  test('go to whoever is there now, the one who was merged into or whoever has the mailbox; of one deleted they wait', async () => {
     await runImport(app, await bring('base.csv', six));
     const ids = await idsOf(0, 6);
     const [deleted = 0, merged = 0, into = 0, renamed = 0] = ids;
@@ -130,18 +130,23 @@ describe('rows whose contact moved since they were planned', () => {
     );
     expect(ended.error).toBeNull();
     const rows = await rowsOf(run);
-    // Whoever was merged away left the mailbox with the record: nobody has it now, as nobody has that of the deleted one.
+    // Whoever was merged away left the mailbox with the record: nobody has it now.
     expect(rows.map(({ outcome }) => outcome)).toEqual([
-      'new',
-      'new',
-      'replace',
+      'held',
       'new',
       'replace',
+      'new',
       'replace',
-      'fold',
+      'replace',
+      'held',
       'fold',
     ]);
-    expect(rows.slice(6).map((row) => row.contact_id)).toEqual([rows[0]?.contact_id, rows[3]?.contact_id]);
+    expect(rows[7]?.contact_id).toBe(rows[3]?.contact_id);
+    const held = await app.json<HeldList>(`/held?run=${run}`);
+    expect(held.rows.map(({ issues }) => issues[0]?.text)).toEqual([
+      expect.stringContaining('was deleted'),
+      expect.stringContaining('The same person as row 1'),
+    ]);
     expect(rows.slice(0, 4).map(({ contact_id: id }) => ids.indexOf(id ?? 0))).toEqual([-1, -1, 2, -1]);
     expect(await untruths(app, [run])).toEqual([]);
   });

@@ -1,6 +1,7 @@
 import type { Context } from 'hono';
 import { deleteCookie, getCookie, setCookie } from 'hono/cookie';
-import { sessionInfoAnswer, signInSchema, type SessionInfo } from '@gray-loom/wire';
+import { sessionInfoAnswer, signInSchema } from '@gray-loom/wire';
+import type { Config } from '../../config';
 import type { Actor } from '../../db/actor';
 import type { Database } from '../../db/connect';
 import { connectionOf } from '../../http/connection';
@@ -8,7 +9,7 @@ import { json, nothing, route, type Route } from '../../http/declare';
 import { refuse } from './refusals';
 import type { Surroundings } from '../../http/services';
 import { countTry, forgetTry } from './sign-in-tries';
-import { personOf, sessionOf, signIn, signOut } from './sign-in';
+import { isNew, personOf, sessionOf, signIn, signOut, type From } from './sign-in';
 
 const COOKIE = 'gray_loom';
 /** Name and password need no more. */
@@ -20,9 +21,27 @@ export async function identify(database: Database, context: Context): Promise<Ac
   return info && personOf(info);
 }
 
-async function sessionIn(database: Database, context: Context): Promise<SessionInfo | null> {
+/** The session of a request; null where there is none. */
+export async function sessionIn(database: Database, context: Context): ReturnType<typeof sessionOf> {
   const token = getCookie(context, COOKIE);
   return token ? sessionOf(database, token) : null;
+}
+
+/** From where a request comes, as it is kept with the session that it opens. */
+export const fromOf = (context: Context, config: Config): From => ({
+  address: connectionOf(context, config).address,
+  browser: context.req.header('user-agent') ?? '',
+});
+
+/** Gives a browser its session. */
+export function giveCookie(context: Context, config: Config, token: string): void {
+  setCookie(context, COOKIE, token, {
+    httpOnly: true,
+    sameSite: 'Strict',
+    secure: connectionOf(context, config).isSecure,
+    path: '/',
+    maxAge: config.sessionDays * 86_400,
+  });
 }
 
 /** Sign-in and sessions. */
@@ -37,20 +56,14 @@ export function sessionRoutes({ config }: Surroundings): Route[] {
       body: signInSchema,
       answer: json(sessionInfoAnswer),
       example: { body: { email: 'ines@quillhaven.example', password: 'a good password' } },
-      handle: async ({ body: { email, password }, database, context }) => {
-        const { address, isSecure } = connectionOf(context, config);
-        await countTry(database, email, address);
-        const opened = await signIn(database, email, password, config.sessionDays);
-        if (!opened) throw refuse.wrongSignIn();
-        await forgetTry(database, email, address);
-        setCookie(context, COOKIE, opened.token, {
-          httpOnly: true,
-          sameSite: 'Strict',
-          secure: isSecure,
-          path: '/',
-          maxAge: config.sessionDays * 86_400,
-        });
-        return opened.info;
+      handle: async ({ body, database, context }) => {
+        const from = fromOf(context, config);
+        await countTry(database, body.email, from.address);
+        const { secretKey, sessionDays: days } = config;
+        const { token, info } = await signIn(database, body, { days, from, secretKey });
+        await forgetTry(database, body.email, from.address);
+        giveCookie(context, config, token);
+        return info;
       },
     }),
     route({
@@ -61,8 +74,9 @@ export function sessionRoutes({ config }: Surroundings): Route[] {
       answer: json(sessionInfoAnswer),
       example: {},
       handle: async ({ database, context }) => {
-        const info = await sessionIn(database, context);
-        if (!info) throw refuse.signedOut();
+        const found = await sessionIn(database, context);
+        if (!found) throw (await isNew(database)) ? refuse.noAccounts() : refuse.signedOut();
+        const { sessionId: _sessionId, ...info } = found;
         return info;
       },
     }),

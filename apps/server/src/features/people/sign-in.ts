@@ -5,39 +5,96 @@ import type { SessionInfo } from '@gray-loom/wire';
 import type { Person } from '../../db/actor';
 import type { Database } from '../../db/connect';
 import { account, session } from '../../db/schema';
+import { refuse } from './refusals';
+import { takeCode } from './second-factor';
+import { markSeen } from './statements/sessions';
 
-function tokenHash(token: string): string {
+export function tokenHash(token: string): string {
   return createHash('sha256').update(token).digest('hex');
 }
 
 // Verified when there is no such account, so that the time taken does not tell whether there is one.
 const NOBODY = '$argon2id$v=19$m=19456,t=2,p=1$c29tZXNhbHRzb21lc2FsdA$kFjyXUBwZeUYSmfiJz5nRlkYQkKPKYbBGBSmmzMyPpU';
 
-/** Checks a password (argon2id) and opens a session; null when they do not fit. */
-export async function signIn(
-  { db }: Database,
-  email: string,
-  password: string,
-  days: number,
-): Promise<{ token: string; info: SessionInfo } | null> {
-  const [found] = await db.select().from(account).where(eq(account.email, email.toLowerCase()));
-  const fits = await verify(found?.passwordHash ?? NOBODY, password);
-  if (!found || !fits) return null;
-  const token = randomBytes(32).toString('base64url');
-  await db
-    .insert(session)
-    .values({ tokenHash: tokenHash(token), accountId: found.id, expiresAt: new Date(Date.now() + days * 86_400_000) });
-  await db.delete(session).where(sql`${session.expiresAt} < now()`);
-  return { token, info: { accountId: found.id, name: found.name, email: found.email, role: found.role } };
+/** Where a session is opened from. */
+export interface From {
+  address: string;
+  browser: string;
 }
 
-export async function sessionOf({ db }: Database, token: string): Promise<SessionInfo | null> {
+/** Whether a password is that of an account; takes as long where there is none. */
+export async function passwordFits(passwordHash: string | undefined, password: string): Promise<boolean> {
+  return verify(passwordHash ?? NOBODY, password);
+}
+
+export const hashPassword = (password: string): Promise<string> => hash(password);
+
+/** Checks password (argon2id) and second factor, and opens a session. Errors: what does not fit. */
+export async function signIn(
+  { db, pool }: Database,
+  { email, password, code }: { email: string; password: string; code: string },
+  { days, from, secretKey }: { days: number; from: From; secretKey: Buffer | null },
+): Promise<{ token: string; info: SessionInfo }> {
+  const [found] = await db.select().from(account).where(eq(account.email, email.toLowerCase()));
+  const fits = await passwordFits(found?.passwordHash, password);
+  if (!found || !fits || found.retiredAt) throw refuse.wrongSignIn();
+  if (found.totpSecret) {
+    if (!code) throw refuse.codeWanted();
+    if (!(await takeCode({ pool }, found, code, secretKey))) throw refuse.wrongCode();
+  }
+  return openSession({ db }, found, days, from);
+}
+
+/** Opens a session of an account; the token goes to the browser and is kept nowhere. */
+export async function openSession(
+  { db }: Pick<Database, 'db'>,
+  of: Pick<typeof account.$inferSelect, 'id' | 'name' | 'email' | 'role' | 'picture' | 'totpSecret'>,
+  days: number,
+  { address, browser }: From,
+): Promise<{ token: string; info: SessionInfo }> {
+  const token = randomBytes(32).toString('base64url');
+  await db.insert(session).values({
+    tokenHash: tokenHash(token),
+    accountId: of.id,
+    expiresAt: new Date(Date.now() + days * 86_400_000),
+    address,
+    browser: browser.slice(0, 300),
+  });
+  await db.delete(session).where(sql`${session.expiresAt} < now()`);
+  const { id: accountId, name, email, role, picture, totpSecret } = of;
+  return { token, info: { accountId, name, email, role, picture, secondFactor: totpSecret !== null } };
+}
+
+/** Who a session is of, and which it is; null where it has ended. */
+export async function sessionOf(
+  { db, pool }: Database,
+  token: string,
+): Promise<(SessionInfo & { sessionId: number }) | null> {
   const [found] = await db
-    .select({ accountId: account.id, name: account.name, email: account.email, role: account.role })
+    .select({
+      accountId: account.id,
+      name: account.name,
+      email: account.email,
+      role: account.role,
+      picture: account.picture,
+      secondFactor: sql<boolean>`${account.totpSecret} is not null`,
+      sessionId: session.id,
+      isStale: sql<boolean>`${session.seenAt} < now() - interval '1 minute'`,
+    })
     .from(session)
     .innerJoin(account, eq(account.id, session.accountId))
-    .where(sql`${session.tokenHash} = ${tokenHash(token)} and ${session.expiresAt} > now()`);
-  return found ?? null;
+    .where(
+      sql`${session.tokenHash} = ${tokenHash(token)} and ${session.expiresAt} > now() and ${account.retiredAt} is null`,
+    );
+  if (!found) return null;
+  const { isStale, ...info } = found;
+  if (isStale) await markSeen(pool, info.sessionId);
+  return info;
+}
+
+/** Whether nobody has an account yet. */
+export async function isNew({ db }: Pick<Database, 'db'>): Promise<boolean> {
+  return (await db.select({ id: account.id }).from(account).limit(1)).length === 0;
 }
 
 /** An account as it reads and writes. */
@@ -50,7 +107,7 @@ export async function firstAdministrator({ db }: Database): Promise<Person | nul
   const [found] = await db
     .select({ accountId: account.id, name: account.name, role: account.role })
     .from(account)
-    .where(eq(account.role, 'administrator'))
+    .where(sql`${account.role} = 'administrator' and ${account.retiredAt} is null`)
     .orderBy(account.id)
     .limit(1);
   return found ? personOf(found) : null;

@@ -30,6 +30,7 @@ const many = (kind: string, name: string, undo: RunKind['undo']): RunKind => ({
 export const setupRuns: readonly RunKind[] = [
   { kind: 'setup', name: 'set-up', sentence: ({ title }) => title, undo: null, work: null },
   many('pickMerge', 'merged labels', { also: undoSetup }),
+  many('handOver', 'handed over', { also: undoSetup }),
   many('convert', 'converted fields', { also: undoSetup }),
   // Nobody's word changes, so there is nothing to take back.
   many('recompute', 'worked out anew', null),

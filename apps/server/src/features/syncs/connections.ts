@@ -10,7 +10,7 @@ import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { connection, syncChoice, syncLink, thread } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { refuse } from './refusals';
-import { seal, unseal } from './secrets';
+import { seal, unseal } from '../../secrets';
 import { loadCatalogue, PickLists } from '../../book/picks';
 import { threadFor } from '../../runs/runs';
 import { checkSetup, firstSetup } from './sync-setup';

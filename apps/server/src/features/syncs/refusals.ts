@@ -27,10 +27,6 @@ export const refuse = declareRefusals({
       ? `A run of ${name} waits for your decision. Let it go on, or end it first.`
       : `${name} runs already. Wait until it is done, or stop it.`,
   ),
-  noSecretKey: conflict(
-    'Credentials cannot be kept: GRAY_LOOM_KEY is not set. ./start sets it; elsewhere give 32 random bytes in base64.',
-  ),
-  otherKey: conflict('The credentials were encrypted with another key. Type them again, or set the key that was used.'),
   stopped: conflict(({ name }: Named) => `${name} was stopped. Take it up again first.`),
 });
 

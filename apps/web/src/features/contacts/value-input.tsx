@@ -12,7 +12,7 @@ import {
 } from '@gray-loom/core/fields';
 import { isAddress, isRelation, type MoneyValue, type RelationValue } from '@gray-loom/core/model';
 import { nearMisses } from '@gray-loom/core/quality';
-import { Refused } from '../../app/api';
+import { sendPicture } from '../../app/send-picture';
 import { AddressForm } from './address-form';
 import { ContactPicker } from './contact-picker';
 import type { Draft } from './draft';
@@ -300,21 +300,6 @@ function OwedInput({ owed, currency, onChange }: OwedInputProps) {
       ) : null}
     </span>
   );
-}
-
-async function sendPicture(file: File): Promise<string> {
-  if (file.size > PICTURE_LIMIT_BYTES)
-    throw new Error(
-      `${file.name} has ${(file.size / 1048576).toFixed(1)} MB; at most ${PICTURE_LIMIT_BYTES / 1048576} MB are taken. Make it smaller first.`,
-    );
-  const answer = await fetch('/api/pictures', {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/octet-stream' },
-    body: file,
-  });
-  const body: unknown = await answer.json();
-  if (!answer.ok) throw new Refused(body as Refused['problem']);
-  return (body as { hash: string }).hash;
 }
 
 /** A photo or logo: chosen, sent, shown. The limit is said before. */

@@ -1,20 +1,10 @@
-import { keys } from '../../app/keys';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { SessionInfo } from '@gray-loom/wire';
-import { api } from '../../app/api';
 import { setPreference, usePreferences, type Preferences } from '../../app/preferences';
-import { Button, Heading } from '../../ui/controls';
+import { Heading } from '../../ui/controls';
 import { THREAD_NAMES, ThreadSwatch } from '../../ui/thread-swatch';
 
-/** Looks and keys of this browser, what the threads look like, and the way out. */
+/** Looks and keys of this browser, and what the threads look like. */
 export function BrowserPage() {
-  const client = useQueryClient();
   const { theme, singleKeys } = usePreferences();
-  const session = useQuery({ queryKey: keys.session(), queryFn: () => api.get<SessionInfo>('/session') });
-  const out = useMutation({
-    mutationFn: () => api.delete('/session'),
-    onSuccess: () => client.resetQueries({ queryKey: keys.session() }),
-  });
   return (
     <div className="h-full max-w-2xl space-y-6 overflow-y-auto px-6 py-4">
       <section>
@@ -38,13 +28,6 @@ export function BrowserPage() {
           />{' '}
           Single-key shortcuts
         </label>
-        <div className="flex items-center gap-4 py-2">
-          <span className="w-24 text-ink2">Signed in</span>
-          {session.data?.name}, {session.data?.role}
-          <Button className="ml-auto" busy={out.isPending} onClick={() => out.mutate()}>
-            Sign out
-          </Button>
-        </div>
       </section>
       <section>
         <Heading>Threads</Heading>

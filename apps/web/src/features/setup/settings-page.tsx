@@ -3,6 +3,8 @@ import { NavLink, Navigate, useParams } from 'react-router';
 import type { PickKind } from '@gray-loom/wire';
 import { useLists } from '../../app/lists';
 import { Failed, Loading } from '../../ui/controls';
+import { OwnAccountPage } from '../people/own-account-page';
+import { PeoplePage } from '../people/people-page';
 import { AreasPage } from './areas-page';
 import { BrowserPage } from './browser-page';
 import { FieldsPage } from './fields-page';
@@ -23,7 +25,9 @@ const PARTS: readonly [to: string, name: string, needs: Role][] = [
   ['mappings', 'Saved mappings', 'editor'],
   ['matching', 'Matching', 'administrator'],
   ['merging', 'Merging', 'administrator'],
+  ['people', 'People', 'administrator'],
   ['upkeep', 'Upkeep', 'viewer'],
+  ['you', 'Your account', 'viewer'],
   ['browser', 'This browser', 'viewer'],
 ];
 const PICKS: Record<string, PickKind> = { tags: 'tag', sources: 'source', stages: 'stage' };
@@ -63,7 +67,9 @@ export function SettingsPage() {
         {part === 'mappings' ? <MappingsPage /> : null}
         {part === 'matching' ? <MatchingPage /> : null}
         {part === 'merging' ? <MergingPage lists={lists.data} /> : null}
+        {part === 'people' ? <PeoplePage /> : null}
         {part === 'upkeep' ? <UpkeepPage /> : null}
+        {part === 'you' ? <OwnAccountPage /> : null}
         {part === 'browser' ? <BrowserPage /> : null}
       </div>
     </div>

@@ -1,5 +1,12 @@
 import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
-import { refuse } from './refusals';
+import { conflict, declareRefusals } from './http/refusal';
+
+const refuse = declareRefusals({
+  noSecretKey: conflict(
+    'Secrets cannot be kept: GRAY_LOOM_KEY is not set. ./start sets it; elsewhere give 32 random bytes in base64.',
+  ),
+  otherKey: conflict('This was encrypted with another key. Type it again, or set the key that was used.'),
+});
 
 const NONCE = 12;
 const TAG = 16;

@@ -1,0 +1,1 @@
+export { handOverAll } from './hand-over';

@@ -1,0 +1,371 @@
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useSearchParams } from 'react-router';
+import {
+  ACCOUNT_ROLES,
+  type Account,
+  type AccountRole,
+  type Handed,
+  type Invitation,
+  type InviteLink,
+  type People,
+} from '@gray-loom/wire';
+import { api } from '../../app/api';
+import { keys, useTouch } from '../../app/keys';
+import { Button, Failed, Fault, Heading, Loading } from '../../ui/controls';
+import { SheetHead } from '../../ui/sheet-head';
+import { SplitView } from '../../ui/split-view';
+import { count, When } from '../../ui/when';
+import { Face } from './face';
+import { LinkShown } from './link-shown';
+import { SessionList } from './session-list';
+
+const ROLE_WORDS: Record<AccountRole, string> = {
+  administrator: 'manages fields, people and everything else',
+  editor: 'enters, edits, merges and imports',
+  viewer: 'looks, finds and exports',
+};
+
+/** Who has an account here, who is invited, and the sheet of the one that is picked. */
+export function PeoplePage() {
+  const [params, setParams] = useSearchParams();
+  const people = useQuery({ queryKey: keys.people(), queryFn: () => api.get<People>('/people') });
+  if (people.isPending) return <Loading what="the accounts" />;
+  if (people.isLoadingError) return <Failed error={people.error} retry={() => void people.refetch()} />;
+  const { accounts, invitations } = people.data;
+  const here = accounts.filter(({ retiredAt }) => !retiredAt);
+  const retired = accounts.filter(({ retiredAt }) => retiredAt);
+  const picked = accounts.find(({ id }) => String(id) === params.get('account'));
+  const pick = (id: number | null) => setParams(id ? { account: String(id) } : {}, { replace: true });
+  return (
+    <SplitView
+      list={
+        <div className="min-h-0 flex-1 space-y-5 overflow-y-auto px-5 py-4">
+          <section>
+            <Heading aside={here.length}>People</Heading>
+            <AccountLines accounts={here} picked={picked} onPick={pick} />
+            <InviteForm />
+          </section>
+          {invitations.length ? (
+            <section>
+              <Heading aside={invitations.length}>Invited</Heading>
+              <ul>
+                {invitations.map((one) => (
+                  <InvitationLine key={one.id} invitation={one} />
+                ))}
+              </ul>
+            </section>
+          ) : null}
+          {retired.length ? (
+            <section>
+              <Heading aside={retired.length}>Retired</Heading>
+              <AccountLines accounts={retired} picked={picked} onPick={pick} />
+            </section>
+          ) : null}
+        </div>
+      }
+      sheet={picked ? <AccountSheet key={picked.id} account={picked} others={here} onClose={() => pick(null)} /> : null}
+    />
+  );
+}
+
+interface LinesProps {
+  accounts: readonly Account[];
+  picked: Account | undefined;
+  onPick: (id: number) => void;
+}
+
+function AccountLines({ accounts, picked, onPick }: LinesProps) {
+  return (
+    <ul>
+      {accounts.map((one) => (
+        <li key={one.id}>
+          <button
+            type="button"
+            aria-current={one === picked || undefined}
+            className={
+              `grid w-full grid-cols-[28px_minmax(0,1.2fr)_minmax(0,1fr)_minmax(0,1fr)] items-center gap-3 border-b border-hair py-1.5 ` +
+              `text-left ${one === picked ? 'bg-picked' : 'hover:bg-cloth'}`
+            }
+            onClick={() => onPick(one.id)}
+          >
+            <Face name={one.name} picture={one.picture} />
+            <span className="min-w-0">
+              <span className="block truncate font-semibold">{one.name}</span>
+              <span className="block truncate text-[12.5px] text-ink2">{one.email}</span>
+            </span>
+            <span className="truncate text-ink2">
+              {one.role}
+              {one.secondFactor ? ' · second factor' : ''}
+            </span>
+            <span className="truncate text-right text-[12.5px] text-ink2">
+              {one.owns ? `owns ${count(one.owns)} · ` : ''}
+              {one.seenAt ? (
+                <>
+                  here <When at={one.seenAt} /> ago
+                </>
+              ) : (
+                'not signed in'
+              )}
+            </span>
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function RoleSelect({ value, onChange }: { value: AccountRole; onChange: (role: AccountRole) => void }) {
+  return (
+    <select
+      aria-label="Role"
+      className="field"
+      value={value}
+      onChange={(event) => onChange(event.target.value as AccountRole)}
+    >
+      {ACCOUNT_ROLES.map((role) => (
+        <option key={role} value={role}>
+          {role}: {ROLE_WORDS[role]}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+function InviteForm() {
+  const touch = useTouch();
+  const [name, setName] = useState('');
+  const [email, setEmail] = useState('');
+  const [role, setRole] = useState<AccountRole>('editor');
+  const invite = useMutation({
+    mutationFn: () => api.post<InviteLink>('/people/invitations', { name, email, role }),
+    onSuccess: () => touch('setup'),
+  });
+  if (invite.data)
+    return (
+      <div className="mt-3">
+        <LinkShown
+          link={invite.data}
+          to={name}
+          onDone={() => {
+            setName('');
+            setEmail('');
+            invite.reset();
+          }}
+        />
+      </div>
+    );
+  return (
+    <form
+      noValidate
+      className="mt-3 flex flex-wrap items-center gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        invite.mutate();
+      }}
+    >
+      <input
+        aria-label="Name of whom to invite"
+        placeholder="Name"
+        className="field w-44"
+        maxLength={80}
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+      />
+      <input
+        aria-label="E-mail of whom to invite"
+        placeholder="E-mail"
+        type="email"
+        className="field w-56"
+        maxLength={254}
+        value={email}
+        onChange={(event) => setEmail(event.target.value)}
+      />
+      <RoleSelect value={role} onChange={setRole} />
+      <Button type="submit" kind="action" busy={invite.isPending}>
+        Make a link to invite
+      </Button>
+      {invite.error ? (
+        <p role="alert" className="w-full text-alarm">
+          {invite.error.message}
+        </p>
+      ) : null}
+    </form>
+  );
+}
+
+function InvitationLine({ invitation }: { invitation: Invitation }) {
+  const touch = useTouch();
+  const takeBack = useMutation({
+    mutationFn: () => api.delete(`/people/invitations/${invitation.id}`),
+    onSettled: () => touch('setup'),
+  });
+  return (
+    <li className="flex items-baseline gap-3 border-b border-hair py-1.5">
+      <span className="min-w-0 flex-1 truncate">
+        {invitation.name} <span className="text-ink2">{invitation.email}</span>
+      </span>
+      <span className="text-[12.5px] text-ink2">
+        {invitation.isReset ? 'new password' : invitation.role}, by {invitation.madeBy || 'nobody'}, good for{' '}
+        <When at={invitation.expiresAt} />
+      </span>
+      <Button busy={takeBack.isPending} onClick={() => takeBack.mutate()}>
+        Take back
+      </Button>
+    </li>
+  );
+}
+
+interface SheetProps {
+  account: Account;
+  others: readonly Account[];
+  onClose: () => void;
+}
+
+function AccountSheet({ account, others, onClose }: SheetProps) {
+  const touch = useTouch();
+  const settled = () => touch('setup', 'contacts', 'run');
+  const [name, setName] = useState(account.name);
+  const change = useMutation({
+    mutationFn: (changes: { name?: string; role?: AccountRole }) => api.patch<Handed>(`/people/${account.id}`, changes),
+    onSettled: settled,
+  });
+  const reset = useMutation({
+    mutationFn: (secondFactor: boolean) => api.post<InviteLink>(`/people/${account.id}/reset`, { secondFactor }),
+    onSuccess: settled,
+  });
+  const back = useMutation({
+    mutationFn: () => api.post(`/people/${account.id}/bring-back`),
+    onSettled: settled,
+  });
+  const error = change.error ?? reset.error ?? back.error;
+  return (
+    <article className="space-y-5 px-4.5 py-3.5">
+      <SheetHead title={account.name} before={<Face name={account.name} picture={account.picture} />} onClose={onClose}>
+        <span className="text-ink2">{account.retiredAt ? 'retired' : account.role}</span>
+      </SheetHead>
+      <Fault error={error} onClose={() => [change, reset, back].forEach((one) => one.reset())} />
+      {account.retiredAt ? (
+        <section className="space-y-2">
+          <p>
+            Retired <When at={account.retiredAt} /> ago: it can sign in no more.
+            {account.owns ? ` It still owns ${count(account.owns)} contacts.` : ''}
+          </p>
+          <Button busy={back.isPending} onClick={() => back.mutate()}>
+            Bring the account back
+          </Button>
+        </section>
+      ) : (
+        <>
+          <form
+            className="flex gap-2"
+            onSubmit={(event) => {
+              event.preventDefault();
+              change.mutate({ name });
+            }}
+          >
+            <input
+              aria-label="Name of the account"
+              className="field min-w-0 flex-1"
+              maxLength={80}
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+            />
+            <Button type="submit" busy={change.isPending} disabled={!name.trim() || name === account.name}>
+              Rename
+            </Button>
+          </form>
+          <section className="space-y-1">
+            <h3 className="font-semibold">Role</h3>
+            <RoleSelect value={account.role} onChange={(role) => change.mutate({ role })} />
+          </section>
+          <section className="space-y-1.5">
+            <h3 className="font-semibold">Password{account.secondFactor ? ' and second factor' : ''}</h3>
+            {reset.data ? (
+              <LinkShown link={reset.data} to={account.name} onDone={() => reset.reset()} />
+            ) : (
+              <div className="flex flex-wrap gap-2">
+                <Button busy={reset.isPending} onClick={() => reset.mutate(false)}>
+                  Make a link for a new password
+                </Button>
+                {account.secondFactor ? (
+                  <Button
+                    busy={reset.isPending}
+                    title="For whoever has lost the authenticator and the recovery codes"
+                    onClick={() => reset.mutate(true)}
+                  >
+                    The same, and take the second factor off
+                  </Button>
+                ) : null}
+              </div>
+            )}
+          </section>
+          <section>
+            <h3 className="font-semibold">Signed in</h3>
+            <SessionList at={`/people/${account.id}/sessions`} />
+          </section>
+          <Retire account={account} others={others} onDone={settled} />
+        </>
+      )}
+    </article>
+  );
+}
+
+/** Retiring an account, with whoever gets what it owns. */
+function Retire({
+  account,
+  others,
+  onDone,
+}: {
+  account: Account;
+  others: readonly Account[];
+  onDone: () => Promise<void>;
+}) {
+  const [asked, setAsked] = useState(false);
+  const [handTo, setHandTo] = useState('');
+  const retire = useMutation({
+    mutationFn: () => api.post<Handed>(`/people/${account.id}/retire`, { handTo: handTo ? Number(handTo) : null }),
+    onSettled: onDone,
+  });
+  if (!asked)
+    return (
+      <Button kind="danger" onClick={() => setAsked(true)}>
+        Retire the account…
+      </Button>
+    );
+  return (
+    <section className="space-y-2 border border-strong p-3" aria-label="Retire the account">
+      <p>
+        {account.name} is signed out at once and can sign in no more. What {account.name} did keeps the name.
+      </p>
+      <label className="block">
+        <span className="text-ink2">
+          {account.owns === 1 ? 'One contact goes' : `${count(account.owns)} contacts go`} to
+        </span>
+        <select className="field mt-1 w-full" value={handTo} onChange={(event) => setHandTo(event.target.value)}>
+          <option value="">nobody; they keep {account.name} as their owner</option>
+          {others
+            .filter(({ id }) => id !== account.id)
+            .map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+        </select>
+      </label>
+      {retire.error ? (
+        <p role="alert" className="text-alarm">
+          {retire.error.message}
+        </p>
+      ) : null}
+      <div className="flex gap-2">
+        <Button kind="danger" busy={retire.isPending} onClick={() => retire.mutate()}>
+          Retire {account.name}
+        </Button>
+        <Button kind="quiet" onClick={() => setAsked(false)}>
+          Leave it
+        </Button>
+      </div>
+    </section>
+  );
+}

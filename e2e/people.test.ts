@@ -1,0 +1,114 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { join } from 'node:path';
+import { TOTP } from 'otpauth';
+import type { WebDriver } from 'selenium-webdriver';
+import { Key, openBrowser, openStage, Screen, type Stage } from './browser';
+
+let stage: Stage;
+let screen: Screen;
+let other: WebDriver;
+let theirs: Screen;
+beforeAll(async () => {
+  stage = await openStage({ untouched: true });
+  screen = new Screen(stage.driver);
+  other = await openBrowser(join(stage.data, 'second-browser'));
+  theirs = new Screen(other);
+}, 240_000);
+afterAll(async () => {
+  await other.quit();
+  await stage.end();
+});
+
+const go = (path: string) => stage.driver.get(stage.base + path);
+const PASSWORD = 'a good password';
+
+test('a new workspace asks for its first account in the browser', async () => {
+  await go('/');
+  await screen.text('Nobody has an account here yet');
+  await (await screen.box('Your name')).sendKeys('Ines Carvalho');
+  await (await screen.box('E-mail')).sendKeys('ines@quillhaven.example');
+  await (await screen.box('Password')).sendKeys('short', Key.ENTER);
+  await screen.text('A password has at least 10 characters.');
+  expect(await screen.faultsOfPage()).toEqual([]);
+  await (await screen.box('Password')).sendKeys(' and longer', Key.ENTER);
+  await screen.link('Ines Carvalho');
+});
+
+/** The link that an administrator makes for somebody. */
+async function inviteTo(name: string, email: string): Promise<string> {
+  await go('/settings/people');
+  await (await screen.box('Name of whom to invite')).sendKeys(name);
+  await (await screen.box('E-mail of whom to invite')).sendKeys(email);
+  await screen.click(() => screen.button('Make a link to invite'));
+  return (await (await screen.box('Link to send')).getAttribute('value')) ?? '';
+}
+
+test('somebody is invited by a link, makes the account, and the link is good once', async () => {
+  const link = await inviteTo('Tom Okoro', 'tom@quillhaven.example');
+  expect(await screen.faultsOfPage()).toEqual([]);
+  await other.get(link);
+  await theirs.text('Ines Carvalho invites you to the contact database');
+  expect(await theirs.faultsOfPage()).toEqual([]);
+  await (await theirs.box('Password')).sendKeys(PASSWORD, Key.ENTER);
+  await theirs.link('Tom Okoro');
+  await go(new URL(link).pathname);
+  await screen.text('This link was used already');
+  await go('/settings/people');
+  await screen.text('tom@quillhaven.example');
+});
+
+let secret = '';
+const codeOf = (stepsOn: number) => new TOTP({ secret }).generate({ timestamp: Date.now() + stepsOn * 30_000 });
+
+test('a second factor is set up with its picture, and asked for at the next sign-in', async () => {
+  await other.get(`${stage.base}/settings/you`);
+  await theirs.click(() => theirs.button('Set it up'));
+  const shown = await (await theirs.find("//span[contains(@class, 'break-all')]", 'the secret')).getText();
+  secret = shown.replace(/\s/g, '');
+  expect(await theirs.faultsOfPage()).toEqual([]);
+  const first = codeOf(0);
+  await (await theirs.box('The code that it shows then')).sendKeys(first, Key.ENTER);
+  await theirs.text('Keep these codes where only you find them');
+  const recovery = await theirs.find("//ul[@aria-label='Recovery codes']/li", 'a recovery code');
+  const code = await recovery.getText();
+  await theirs.click(() => theirs.button('I have kept them'));
+  await theirs.text('It is on.');
+  await theirs.click(() => theirs.button('Sign out'));
+  // A code is good once; clocks may be a step off, so that of the next step counts already.
+  const signIn = async (one: string) => {
+    await (await theirs.box('E-mail')).sendKeys('tom@quillhaven.example');
+    await (await theirs.box('Password')).sendKeys(PASSWORD, Key.ENTER);
+    await (await theirs.box('Code of the second factor')).sendKeys(one, Key.ENTER);
+  };
+  await signIn(first);
+  await theirs.text('This code does not fit, or was used already');
+  await (await theirs.box('Code of the second factor')).clear();
+  await (await theirs.box('Code of the second factor')).sendKeys(codeOf(1), Key.ENTER);
+  await theirs.link('Tom Okoro');
+  await theirs.click(() => theirs.link('Tom Okoro'));
+  await theirs.click(() => theirs.button('Sign out'));
+  await signIn(code);
+  await theirs.link('Tom Okoro');
+}, 120_000);
+
+test('an account that is retired is out at once, and what it owned is somebody else’s', async () => {
+  const made = await stage.driver.executeAsyncScript<number>(
+    `const done = arguments[arguments.length - 1];
+     fetch('/api/contacts', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ values: [
+       { field: 'givenName', text: 'Kari' }, { field: 'familyName', text: 'Pike' }, { field: 'owner', text: 'Tom Okoro' }] }) })
+       .then((answer) => answer.json()).then(({ contactId }) => done(contactId));`,
+  );
+  await go('/settings/people');
+  await screen.click(() => screen.button('', 'tom@quillhaven.example'));
+  await screen.click(() => screen.button('Retire the account'));
+  await (await screen.box('One contact goes')).sendKeys('Ines Carvalho');
+  await screen.click(() => screen.button('Retire Tom Okoro'));
+  await screen.text('Retired');
+  expect(await screen.faultsOfPage()).toEqual([]);
+  // Nobody reloads: the other browser is told, and shows the way in.
+  await theirs.text('Sign in to the contact database');
+  await go(`/contacts/${made}`);
+  await screen.text('Ines Carvalho');
+  await go('/ledger');
+  await screen.text('What Tom Okoro owned, handed to Ines Carvalho');
+});

@@ -1,0 +1,117 @@
+import { boolean, mixed, number, object, string, type InferType } from 'yup';
+import { listOf, oneOf, part, text, trimmed, whole, yesNo } from './parts';
+
+export type AccountRole = 'administrator' | 'editor' | 'viewer';
+export const ACCOUNT_ROLES: readonly AccountRole[] = ['administrator', 'editor', 'viewer'];
+
+const role = () => mixed<AccountRole>().oneOf(ACCOUNT_ROLES);
+const email = () =>
+  trimmed().lowercase().email('This is not an e-mail address.').required('Enter an e-mail address.').max(254);
+const personName = () => trimmed().required('Enter a name.').max(80, 'A name has at most 80 characters.');
+export const LEAST_PASSWORD = 10;
+const newPassword = () =>
+  string()
+    .required('Choose a password.')
+    .min(LEAST_PASSWORD, `A password has at least ${LEAST_PASSWORD} characters.`)
+    .max(200, 'A password has at most 200 characters.');
+
+export const accountAnswer = part({
+  id: whole(),
+  name: text(),
+  email: text(),
+  role: oneOf<AccountRole>('administrator', 'editor', 'viewer'),
+  picture: text().nullable(),
+  secondFactor: yesNo(),
+  /** When it was last here; null where it never was. */
+  seenAt: text().nullable(),
+  retiredAt: text().nullable(),
+  /** How many contacts it owns. */
+  owns: whole(),
+});
+export type Account = InferType<typeof accountAnswer>;
+
+export const invitationAnswer = part({
+  id: whole(),
+  name: text(),
+  email: text(),
+  role: oneOf<AccountRole>('administrator', 'editor', 'viewer'),
+  /** For an account that is here already: it sets its password anew. */
+  isReset: yesNo(),
+  madeBy: text(),
+  expiresAt: text(),
+});
+export type Invitation = InferType<typeof invitationAnswer>;
+
+export const peopleAnswer = part({ accounts: listOf(accountAnswer), invitations: listOf(invitationAnswer) });
+export type People = InferType<typeof peopleAnswer>;
+
+export const inviteSchema = object({ name: personName(), email: email(), role: role().required('Choose a role.') });
+export type Invite = InferType<typeof inviteSchema>;
+
+/** The end of the link: it goes behind the address of the workspace. It is told once, and kept by nobody. */
+export const inviteLinkAnswer = part({ path: text(), expiresAt: text() });
+export type InviteLink = InferType<typeof inviteLinkAnswer>;
+
+export const tokenSchema = object({ token: string().required().max(100) });
+
+/** What whoever opens a link gets to see before it is used. */
+export const openInvitationAnswer = part({ name: text(), email: text(), isReset: yesNo(), invitedBy: text() });
+export type OpenInvitation = InferType<typeof openInvitationAnswer>;
+
+export const acceptSchema = object({ name: trimmed().max(80).default(''), password: newPassword() });
+export type Accept = InferType<typeof acceptSchema>;
+
+/** The first administrator of a new workspace. */
+export const firstAccountSchema = object({ name: personName(), email: email(), password: newPassword() });
+export type FirstAccount = InferType<typeof firstAccountSchema>;
+
+export const accountChangeSchema = object({ name: trimmed().min(1, 'Enter a name.').max(80), role: role() });
+export type AccountChange = InferType<typeof accountChangeSchema>;
+
+export const resetSchema = object({
+  /** Also takes the second factor off, for whoever has lost it. */
+  secondFactor: boolean().default(false),
+});
+
+export const retireSchema = object({
+  /** Who gets the contacts it owns; null leaves them with nobody. */
+  handTo: number().integer().min(1).nullable().default(null),
+});
+/** The run that handed contacts over; null where there were none. */
+export const handedAnswer = part({ runId: whole().nullable(), finished: yesNo() });
+export type Handed = InferType<typeof handedAnswer>;
+
+export const ownAccountSchema = object({
+  name: trimmed().min(1, 'Enter a name.').max(80),
+  picture: string().max(100).nullable(),
+});
+export type OwnAccountChange = InferType<typeof ownAccountSchema>;
+
+export const passwordSchema = object({
+  current: string().required('Enter the password you have now.'),
+  next: newPassword(),
+});
+export type PasswordChange = InferType<typeof passwordSchema>;
+
+export const passwordAloneSchema = object({ password: string().required('Enter your password.') });
+
+/** A second factor that is begun: what an authenticator takes (otpauth address), until its first code confirms it. */
+export const secondFactorAnswer = part({ address: text(), secret: text() });
+export type SecondFactor = InferType<typeof secondFactorAnswer>;
+
+export const confirmFactorSchema = object({
+  secret: string().required().max(100),
+  code: trimmed().required('Enter the code that the authenticator shows.').max(20),
+});
+export const recoveryCodesAnswer = part({ codes: listOf(text()) });
+
+export const ownSessionAnswer = part({
+  id: whole(),
+  openedAt: text(),
+  seenAt: text(),
+  address: text(),
+  browser: text(),
+  /** Whether it is the one that asks. */
+  isThis: yesNo(),
+});
+export type OwnSession = InferType<typeof ownSessionAnswer>;
