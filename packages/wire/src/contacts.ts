@@ -59,6 +59,10 @@ export const contactListRowAnswer = part({
 });
 export type ContactListRow = InferType<typeof contactListRowAnswer>;
 
+/** Somebody else who has a contact on screen. */
+export const lookerAnswer = part({ name: text(), picture: text().nullable() });
+export type Looker = InferType<typeof lookerAnswer>;
+
 export const contactPageAnswer = part({
   /** Place of the first row. */
   at: whole(),

@@ -13,5 +13,5 @@ test('a contact that changed is looked at again wherever it shows', () => {
   expect(touchedBy('contacts')).toEqual(
     expect.arrayContaining(['contacts', 'contact', 'history', 'lists', 'board', 'opportunities', 'worklist']),
   );
-  expect(touchedBy('looks')).toEqual(['duplicates']);
+  expect(touchedBy('looks')).toEqual(['lookers', 'duplicates']);
 });

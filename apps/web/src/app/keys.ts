@@ -35,6 +35,7 @@ const READS = {
   addresses: ['contacts'],
   contacts: ['contacts', 'setup'],
   contact: ['contacts', 'groups', 'syncs'],
+  lookers: ['looks'],
   history: ['contacts'],
   check: [],
   opportunities: ['contacts', 'setup'],

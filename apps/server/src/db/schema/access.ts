@@ -49,6 +49,19 @@ export const session = pgTable('session', {
   browser: text('browser').notNull().default(''),
 });
 
+/** Who has a contact on screen, and until when that counts if nothing more is heard. */
+export const contactLook = pgTable(
+  'contact_look',
+  {
+    contactId: bigint('contact_id', { mode: 'number' }).notNull(),
+    accountId: integer('account_id')
+      .notNull()
+      .references(() => account.id, { onDelete: 'cascade' }),
+    until: timestamp('until', { withTimezone: true }).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.contactId, t.accountId] })],
+);
+
 /** Tries to sign in, by hashes of account and address, and addresses that an account was signed in to from. */
 export const signInTry = pgTable(
   'sign_in_try',

@@ -16,6 +16,7 @@ import {
   idSchema,
   labelsAnswer,
   listOf,
+  lookerAnswer,
   permissionSchema,
   pictureAnswer,
   PICTURE_LIMIT_BYTES,
@@ -41,6 +42,7 @@ import { mailingLabels } from './labels';
 import { recordPermission } from './permissions';
 import { findPicture, keepPicture } from './pictures';
 import { listReferrals } from './referrals';
+import { leaveContact, lookAtContact } from './looks';
 import { PlaceMarks } from './place-marks';
 
 const ENTRY = {
@@ -292,6 +294,26 @@ export function contactRoutes({ config, events }: Surroundings): Route[] {
       answer: json(runAnswer),
       example: { params: { id: 1 } },
       handle: ({ params, database }) => setDeleted(database, params.id, false),
+    }),
+    route({
+      method: 'post',
+      path: '/contacts/:id/look',
+      summary: 'Says that one has a contact on screen, and hears who else does.',
+      may: 'viewer',
+      params: idSchema,
+      answer: json(listOf(lookerAnswer)),
+      example: { params: { id: 1 } },
+      handle: ({ params, database, actor }) => lookAtContact(database, params.id, actor),
+    }),
+    route({
+      method: 'delete',
+      path: '/contacts/:id/look',
+      summary: 'Says that one looks at a contact no more.',
+      may: 'viewer',
+      params: idSchema,
+      answer: nothing,
+      example: { params: { id: 1 } },
+      handle: ({ params, database, actor }) => leaveContact(database, params.id, actor),
     }),
     route({
       method: 'get',

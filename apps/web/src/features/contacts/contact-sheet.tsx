@@ -10,6 +10,7 @@ import { api } from '../../app/api';
 import { useRefresh } from '../../app/lists';
 import { Combobox } from '../../ui/combobox';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
+import { AlsoHere } from './also-here';
 import { ContactHistory } from './contact-history';
 import { feeInWords } from './fee-words';
 import { EditableValue } from './editable-value';
@@ -61,6 +62,7 @@ function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: (
   return (
     <article className="px-4.5 pb-8">
       <SheetHead contact={contact} onClose={onClose} />
+      <AlsoHere id={id} />
       <Fault error={life.error} onClose={() => life.reset()} />
       {deleted ? (
         <p className="mb-2 flex items-center gap-3 border border-strong bg-wash px-3 py-2">
