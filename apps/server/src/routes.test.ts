@@ -4,7 +4,16 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import SwaggerParser from '@apidevtools/swagger-parser';
 import type { OpenAPIV3_1 } from 'openapi-types';
 import type { Mapping } from '@gray-loom/core/mapping';
-import type { GroupList, HeldList, IntakeDetail, InviteLink, LearningLook, People, RunSummary } from '@gray-loom/wire';
+import type {
+  GroupList,
+  HeldList,
+  IntakeDetail,
+  InviteLink,
+  LearningLook,
+  Owner,
+  People,
+  RunSummary,
+} from '@gray-loom/wire';
 import { ROLES, type Role } from './db/actor';
 import { routeName, type Example, type Route } from './http/declare';
 import { allRoutes } from './routes';
@@ -192,6 +201,9 @@ describe('real answers', () => {
         params: { token: await invited('Wolfram') },
         body: { password: 'a good password' },
       }),
+      'post /hand-over': async () => ({
+        body: { to: (await app.json<Owner[]>('/owners'))[0]?.id, ids: [here.contact] },
+      }),
       'patch /people/:id': async () => ({ params: { id: await somebody() }, body: { role: 'editor' } }),
       'post /people/:id/reset': async () => ({ params: { id: await somebody() }, body: {} }),
       'post /people/:id/retire': async () => ({ params: { id: await somebody() }, body: {} }),
@@ -304,7 +316,8 @@ describe('real answers', () => {
       return (await app.json<InviteLink>('/people/invitations', 'POST', body)).path.split('/').at(-1) ?? '';
     };
     const somebody = async () =>
-      (await app.json<People>('/people')).accounts.find(({ role }) => role === 'viewer' || role === 'editor')?.id ?? 0;
+      (await app.json<People>('/people')).accounts.find(({ role, retiredAt }) => !retiredAt && role !== 'administrator')
+        ?.id ?? 0;
     /** No worker is here to do what was started. */
     const letGo = () =>
       app.database.pool.query(`update run set state = 'done' where kind = 'sync' and state = 'queued'`);

@@ -1,4 +1,6 @@
-import { boolean, mixed, number, object, string, type InferType } from 'yup';
+import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
+import { contactFilterSchema } from './contacts';
+import { anyId, id } from './ids';
 import { listOf, oneOf, part, text, trimmed, whole, yesNo } from './parts';
 
 export type AccountRole = 'administrator' | 'editor' | 'viewer';
@@ -115,3 +117,23 @@ export const ownSessionAnswer = part({
   isThis: yesNo(),
 });
 export type OwnSession = InferType<typeof ownSessionAnswer>;
+
+/** Somebody to whom contacts can be handed. */
+export const ownerAnswer = part({ id: whole(), name: text(), picture: text().nullable() });
+export type Owner = InferType<typeof ownerAnswer>;
+
+/** The most that is handed over at once. */
+export const MOST_HANDED = 20_000;
+
+export const handOverSchema = object({
+  /** Who gets them; null for nobody. */
+  to: anyId().nullable().default(null),
+  /** These, or all that a filter finds. */
+  ids: array(id()).max(1000).default([]),
+  filter: contactFilterSchema.default(undefined).optional(),
+});
+export type HandOver = InferType<typeof handOverSchema>;
+
+/** The run that handed contacts over, and how many. */
+export const handedOverAnswer = part({ runId: whole(), count: whole() });
+export type HandedOver = InferType<typeof handedOverAnswer>;

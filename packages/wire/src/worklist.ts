@@ -64,6 +64,18 @@ export const worklistAnswer = part({
       }),
     ),
   }),
+  /** What was handed to whoever asks, and was not noted yet; the latest first. */
+  handed: listOf(
+    part({
+      id: whole(),
+      by: text(),
+      count: whole(),
+      /** The contact, where it is one. */
+      contact: part({ id: whole(), name: text() }).nullable(),
+      runId: whole(),
+      at: text(),
+    }),
+  ),
   failed: listOf(
     part({
       runId: whole(),

@@ -20,6 +20,7 @@ export type Topic = (typeof TOPICS)[number];
 const READS = {
   session: ['setup'],
   people: ['setup', 'contacts'],
+  owners: ['setup'],
   accountSessions: ['setup'],
   invitation: [],
   worklist: ['run', 'contacts', 'groups', 'intakes', 'held', 'syncs'],

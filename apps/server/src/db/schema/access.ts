@@ -49,6 +49,19 @@ export const session = pgTable('session', {
   browser: text('browser').notNull().default(''),
 });
 
+/** Contacts that one account handed to another, as the other is told of it. */
+export const handed = pgTable('handed', {
+  id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
+  toAccount: integer('to_account')
+    .notNull()
+    .references(() => account.id, { onDelete: 'cascade' }),
+  byAccount: integer('by_account').references(() => account.id),
+  runId: integer('run_id').notNull(),
+  count: integer('count').notNull(),
+  at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
+  seenAt: timestamp('seen_at', { withTimezone: true }),
+});
+
 /** Who has a contact on screen, and until when that counts if nothing more is heard. */
 export const contactLook = pgTable(
   'contact_look',

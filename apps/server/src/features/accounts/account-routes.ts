@@ -5,12 +5,15 @@ import {
   confirmFactorSchema,
   firstAccountSchema,
   handedAnswer,
+  handedOverAnswer,
+  handOverSchema,
   id,
   idSchema,
   inviteLinkAnswer,
   inviteSchema,
   listOf,
   openInvitationAnswer,
+  ownerAnswer,
   ownAccountSchema,
   ownSessionAnswer,
   passwordAloneSchema,
@@ -37,6 +40,7 @@ import {
   resetAccount,
   retireAccount,
 } from './accounts';
+import { handOver, listOwners, noteHandedOver } from './hand-over';
 import { acceptInvitation, invite, makeFirst, openInvitation, takeBackInvitation } from './invitations';
 import { beginFactor, changeOwn, changePassword, confirmFactor, dropFactor, renewCodes } from './own-account';
 import { refuse } from './refusals';
@@ -64,7 +68,7 @@ const thisSession = async ({ database, context }: Inquiry): Promise<number> =>
 
 /** Who may sign in, and what each does with their own account. */
 export function accountRoutes(surroundings: Surroundings): Route[] {
-  return [...comingRoutes(surroundings), ...peopleRoutes(), ...ownRoutes(surroundings)];
+  return [...comingRoutes(surroundings), ...peopleRoutes(), ...owningRoutes(), ...ownRoutes(surroundings)];
 }
 
 /** How somebody becomes an account. */
@@ -216,6 +220,41 @@ function peopleRoutes(): Route[] {
       answer: nothing,
       example: { params: { id: 1, sessionId: 999 } },
       handle: ({ params, database }) => endSession(database, params.id, params.sessionId),
+    }),
+  ];
+}
+
+/** Who owns what. */
+function owningRoutes(): Route[] {
+  return [
+    route({
+      method: 'get',
+      path: '/owners',
+      summary: 'Accounts that contacts can be handed to.',
+      may: 'viewer',
+      answer: json(listOf(ownerAnswer)),
+      example: {},
+      handle: ({ database }) => listOwners(database),
+    }),
+    route({
+      method: 'post',
+      path: '/hand-over',
+      summary: 'Hands contacts over to an account, or to nobody.',
+      may: 'editor',
+      body: handOverSchema,
+      answer: json(handedOverAnswer),
+      example: { body: { to: 1, ids: [999] } },
+      handle: ({ body, database }) => handOver(database, body),
+    }),
+    route({
+      method: 'post',
+      path: '/handed/:id/seen',
+      summary: 'Notes that one has seen what was handed over.',
+      may: 'viewer',
+      params: idSchema,
+      answer: nothing,
+      example: { params: { id: 999 } },
+      handle: ({ params, database }) => noteHandedOver(database, params.id),
     }),
   ];
 }

@@ -7,12 +7,14 @@ import { tell } from '../../feed/events';
 import { handOverAll } from '../setup';
 import { linkForReset, requireFreeName } from './invitations';
 import { refuse } from './refusals';
+import { tellHeir } from './statements/hand-over';
 import {
   administratorsBeside,
   allAccounts,
   endSessions,
   lockAccounts,
   openInvitations,
+  ownedBy,
   sessionsOf,
 } from './statements/accounts';
 
@@ -99,7 +101,12 @@ export async function retireAccount(database: Database, id: number, handTo: numb
     await tell(tx.client, { topic: 'setup' });
     if (!heir) return { runId: null, finished: true };
     const title = `What ${found.name} owned, handed to ${heir.name}`;
-    return handOverAll(tx, { from: found.name, into: heir.name, title });
+    const { rows } = await ownedBy(tx.client, found.name);
+    const handed = await handOverAll(tx, { from: found.name, into: heir.name, title });
+    const n = rows[0]?.n ?? 0;
+    if (n && heir.id !== accountIdOf(tx.actor))
+      await tellHeir(tx.client, heir.id, accountIdOf(tx.actor), handed.runId, n);
+    return handed;
   });
 }
 

@@ -28,6 +28,12 @@ export const refuse = declareRefusals({
   noFactor: conflict('This account has no second factor.'),
   handToSelf: invalid<{ field: 'handTo' }>('Choose somebody else.'),
   noPicture: invalid<{ field: 'picture' }>('The picture is not here. Choose it again.'),
+  tooManyHanded: conflict(
+    ({ most }: { most: number }) =>
+      `At most ${most.toLocaleString('en')} contacts are handed over at once. Narrow the list, and hand over the rest after it.`,
+  ),
+  nothingToHand: conflict('All of them are owned so already. Nothing was changed.'),
+  nothingHanded: missing('There is no such handing over any more.'),
   noSuchSession: missing('This session has ended already.'),
   notYours: forbidden('Only an administrator may see the sessions of others.'),
   tooMany: tooOften('Too many links that do not fit were tried. Wait five minutes.'),

@@ -1,6 +1,7 @@
 import { byWeek } from '../duplicates';
 import { wordBrake } from '@gray-loom/core/syncing';
 import type { Worklist } from '@gray-loom/wire';
+import { accountIdOf } from '../../db/actor';
 import type { Database } from '../../db/connect';
 import { countLivePeople } from '../../book/statements/contact-records';
 import {
@@ -8,6 +9,7 @@ import {
   heldByImport,
   filesNotIn,
   failedRuns,
+  handedTo,
   contactsByWeek,
   completenessBands,
   countSyncQuestions,
@@ -17,8 +19,8 @@ import {
 } from './statements/worklist';
 
 /** What needs a person today, and how the whole stands. */
-export async function worklist({ pool }: Database): Promise<Worklist> {
-  const [contacts, groups, held, unfinished, failed, weeks, quality, syncs] = await Promise.all([
+export async function worklist({ pool, actor }: Database): Promise<Worklist> {
+  const [contacts, groups, held, unfinished, failed, weeks, quality, syncs, handed] = await Promise.all([
     countLivePeople(pool),
     countOpenGroups(pool),
     heldByImport(pool),
@@ -27,6 +29,7 @@ export async function worklist({ pool }: Database): Promise<Worklist> {
     contactsByWeek(pool),
     completenessBands(pool),
     syncsWaiting(pool),
+    handedTo(pool, accountIdOf(actor) ?? 0),
   ]);
   const band = (name: string) => groups.rows.find((row) => row.band === name)?.n ?? 0;
   const total = quality.rows.reduce((sum, row) => sum + row.n, 0);
@@ -45,6 +48,10 @@ export async function worklist({ pool }: Database): Promise<Worklist> {
       name: row.name,
       rowCount: row.row_count,
       createdAt: row.created_at.toISOString(),
+    })),
+    handed: handed.rows.map(({ contactId, contactName, ...row }) => ({
+      ...row,
+      contact: contactId === null ? null : { id: contactId, name: contactName ?? '' },
     })),
     failed: failed.rows.map((row) => ({ runId: row.id, title: row.title })),
     weeks: byWeek(weeks.rows, WEEKS),

@@ -14,6 +14,7 @@ import { AlsoHere } from './also-here';
 import { ContactHistory } from './contact-history';
 import { feeInWords } from './fee-words';
 import { EditableValue } from './editable-value';
+import { HandOverDialog } from '../people/hand-over';
 import { OpportunitySection } from '../opportunities/opportunity-section';
 import { HouseholdSection } from './household-section';
 import { PermissionSection } from './permission-section';
@@ -72,6 +73,7 @@ function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: (
           </Button>
         </p>
       ) : null}
+      {deleted ? null : <OwnerLine contact={contact} readOnly={readOnly} />}
       {groupId ? (
         <p className="mb-2 border-l-2 border-ink bg-cloth px-3 py-1.5">
           Likely a duplicate.{' '}
@@ -259,6 +261,29 @@ function PlainRow({ name, children }: { name: string; children: ReactNode }) {
       <dt className="text-[12.5px] text-ink2">{name}</dt>
       <dd>{children}</dd>
     </div>
+  );
+}
+
+/** Who owns the contact, and the way to hand it over or take it on. */
+function OwnerLine({ contact, readOnly }: { contact: ContactDetail; readOnly: boolean }) {
+  const [asked, setAsked] = useState(false);
+  const owner = firstText(contact.record, 'owner');
+  if (readOnly) return null;
+  return (
+    <p className="mb-2 flex items-baseline gap-2 text-[12.5px] text-ink2">
+      {owner ? <span>Owned by {owner}</span> : <span>Owned by nobody</span>}
+      <button type="button" className="link" onClick={() => setAsked(true)}>
+        {owner ? 'hand over' : 'take on or hand over'}
+      </button>
+      {asked ? (
+        <HandOverDialog
+          what={{ ids: [contact.id] }}
+          words={contact.name}
+          owner={owner}
+          onClose={() => setAsked(false)}
+        />
+      ) : null}
+    </p>
   );
 }
 

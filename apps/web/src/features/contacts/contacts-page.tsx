@@ -1,11 +1,14 @@
 import { RecordKinds } from './record-kinds';
-import { useMutation } from '@tanstack/react-query';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { DropdownMenu } from 'radix-ui';
 import { useCallback, useRef, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
-import type { ContactSort, LabelCount, Lists } from '@gray-loom/wire';
+import type { ContactPage, ContactSort, LabelCount, Lists } from '@gray-loom/wire';
 import { api } from '../../app/api';
+import { keys } from '../../app/keys';
 import { useLists } from '../../app/lists';
+import { useMay } from '../../app/may';
+import { HandOverDialog, peopleInWords } from '../people/hand-over';
 import { usePreferences } from '../../app/preferences';
 import { Combobox } from '../../ui/combobox';
 import { SplitView } from '../../ui/split-view';
@@ -185,9 +188,38 @@ function FilterLine({ params, set, lists, query }: FilterLineProps) {
       </Combobox>
       <span className="ml-auto flex gap-4">
         <ColumnChooser lists={lists} />
+        {params.get('deleted') ? null : <HandOverThese query={query} />}
         <TakeOut query={query} all={active.length === 0} lists={lists} />
       </span>
     </div>
+  );
+}
+
+/** Hands over all that is listed. */
+function HandOverThese({ query }: { query: string }) {
+  const [asked, setAsked] = useState(false);
+  const mayEdit = useMay('editor');
+  const page = useQuery({
+    queryKey: keys.contacts('count', query),
+    queryFn: () => api.get<ContactPage>(`/contacts?${query}&limit=1`),
+    enabled: asked,
+  });
+  if (!mayEdit) return null;
+  const filter = Object.fromEntries(new URLSearchParams(query));
+  const kind = filter.kind === 'organization' ? 'organization' : 'person';
+  return (
+    <>
+      <button type="button" className="text-ink2 hover:text-ink" onClick={() => setAsked(true)}>
+        Hand over
+      </button>
+      {asked && page.data ? (
+        <HandOverDialog
+          what={{ filter }}
+          words={peopleInWords(page.data.total, kind)}
+          onClose={() => setAsked(false)}
+        />
+      ) : null}
+    </>
   );
 }
 

@@ -1,9 +1,9 @@
-import { keys } from '../../app/keys';
-import { useQuery } from '@tanstack/react-query';
+import { keys, useTouch } from '../../app/keys';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { Worklist } from '@gray-loom/wire';
 import { api } from '../../app/api';
-import { Failed, Heading, Loading } from '../../ui/controls';
+import { Button, Failed, Fault, Heading, Loading } from '../../ui/controls';
 import { count, When } from '../../ui/when';
 import { WeeksChart } from '../../ui/weeks-chart';
 
@@ -91,6 +91,39 @@ function decisions(data: Worklist): Decision[] {
   return all.filter((one) => one.n > 0);
 }
 
+/** What others handed over, quietly below what waits. */
+function Handed({ handed }: { handed: Worklist['handed'] }) {
+  const touch = useTouch();
+  const note = useMutation({
+    mutationFn: (id: number) => api.post(`/handed/${id}/seen`),
+    onSettled: () => touch('contacts'),
+  });
+  if (!handed.length) return null;
+  return (
+    <div className="mt-6">
+      <Heading>Handed to you</Heading>
+      <Fault error={note.error} onClose={() => note.reset()} />
+      <ul>
+        {handed.map((one) => (
+          <li key={one.id} className="flex items-baseline gap-3 border-b border-hair py-1.5">
+            <span className="min-w-0 flex-1">
+              <Link className="link" to={one.contact ? `/contacts/${one.contact.id}` : `/contacts?run=${one.runId}`}>
+                {one.contact?.name ?? `${count(one.count)} contacts`}
+              </Link>{' '}
+              <span className="text-ink2">
+                by {one.by || 'somebody'}, <When at={one.at} /> ago
+              </span>
+            </span>
+            <Button busy={note.isPending && note.variables === one.id} onClick={() => note.mutate(one.id)}>
+              Noted
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
 const BANDS = ['0 to 19%', '20 to 39%', '40 to 59%', '60 to 79%', '80 to 100%'];
 
 /** What needs a person's decision today, weightiest first; beside it how the whole stands. */
@@ -132,6 +165,7 @@ export function WorklistPage() {
             <When at={data.unfinished[data.unfinished.length - 1]?.createdAt ?? data.unfinished[0].createdAt} /> ago.
           </p>
         ) : null}
+        <Handed handed={data.handed} />
       </section>
       <section className="space-y-6 border-l border-strong px-6 py-5">
         <div>

@@ -25,6 +25,13 @@ export const allAccounts = (client: Queryable) =>
        from account a order by a.retired_at is not null, lower(a.name)`,
   );
 
+/** How many live contacts an account owns. */
+export const ownedBy = (client: Queryable, name: string) =>
+  client.query<{ n: number }>(
+    `select coalesce(sum(n), 0)::int as n from tally where kind = 'owner' and label = $1 and who <> 'opportunity'`,
+    [name],
+  );
+
 /** Keeps others from changing who is an administrator, until the transaction ends. */
 export const lockAccounts = (client: Queryable) => client.query('lock table account in share row exclusive mode');
 

@@ -70,3 +70,23 @@ export const connectionsInTrouble = (client: Queryable) =>
     reasons: BrakeReason[] | null;
   }>(`select c.id, c.name, c.trouble, r.detail->'reasons' as reasons from connection c left join run r on r.id = c.braked_run and r.state = 'paused'
        where c.state <> 'stopped' and (c.trouble is not null or r.id is not null)`);
+
+/** What was handed to an account and stands, and was not noted yet. */
+export const handedTo = (client: Queryable, accountId: number) =>
+  client.query<{
+    id: number;
+    by: string;
+    count: number;
+    contactId: number | null;
+    contactName: string | null;
+    runId: number;
+    at: string;
+  }>(
+    `select h.id, coalesce(a.name, '') as by, h.count, h.run_id as "runId", c.id as "contactId", c.display_name as "contactName",
+            to_char(h.at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at
+       from handed h join run r on r.id = h.run_id left join account a on a.id = h.by_account
+       left join lateral (select contact_id from operation o where h.count = 1 and o.run_id = h.run_id limit 1) o on true
+       left join contact c on c.id = o.contact_id
+      where h.to_account = $1 and h.seen_at is null and r.undone_by is null order by h.id desc limit 50`,
+    [accountId],
+  );

@@ -1,0 +1,76 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import type { Account, ContactDetail, HandedOver, Owner, People, Worklist } from '@gray-loom/wire';
+import { refusal } from '../../testing/refusal';
+import { startTestApp, type TestApp } from '../../testing/start-test-app';
+
+let app: TestApp;
+let tom: TestApp['request'];
+let accounts: Account[];
+beforeAll(async () => {
+  app = await startTestApp();
+  tom = await app.signedInAs('editor', 'Tom Okoro');
+  ({ accounts } = await app.json<People>('/people'));
+});
+afterAll(() => app.end());
+
+const idOf = (name: string) => accounts.find((one) => one.name === name)?.id ?? 0;
+const enter = async (givenName: string, more: Record<string, string> = {}) =>
+  (await app.enter({ givenName, familyName: `Moor ${givenName}`, ...more })).contactId;
+const ownerOf = async (id: number) => (await app.json<ContactDetail>(`/contacts/${id}`)).record.f.owner?.[0]?.v ?? null;
+const hand = (body: object) => app.json<HandedOver>('/hand-over', 'POST', body);
+const toldTom = async () => ((await (await tom('/worklist')).json()) as Worklist).handed;
+
+test('one contact is handed over, the other is told until they note it, and the undo takes both back', async () => {
+  const id = await enter('Ana');
+  const { runId, count } = await hand({ to: idOf('Tom Okoro'), ids: [id, id] });
+  expect([count, await ownerOf(id)]).toEqual([1, 'Tom Okoro']);
+  const [told] = await toldTom();
+  expect(told).toMatchObject({ by: 'Ines Carvalho', count: 1, contact: { id, name: 'Ana Moor Ana' } });
+  expect((await app.json<Worklist>('/worklist')).handed).toEqual([]);
+  // Nobody notes what was handed to somebody else.
+  expect((await refusal(app.json(`/handed/${told?.id}/seen`, 'POST'))).status).toBe(404);
+  await app.json(`/runs/${runId}/undo`, 'POST');
+  expect([await ownerOf(id), await toldTom()]).toEqual([null, []]);
+  await hand({ to: idOf('Tom Okoro'), ids: [id] });
+  const [again] = await toldTom();
+  expect((await tom(`/handed/${again?.id}/seen`, { method: 'POST' })).status).toBe(204);
+  expect(await toldTom()).toEqual([]);
+});
+
+test('all that a filter finds go as one run; those that are theirs already stay untouched', async () => {
+  const [ben, cleo, dara] = [
+    await enter('Ben', { source: 'Regatta' }),
+    await enter('Cleo', { source: 'Regatta', owner: 'Tom Okoro' }),
+    await enter('Dara', { source: 'Fair' }),
+  ];
+  const { count } = await hand({ to: idOf('Tom Okoro'), filter: { source: 'Regatta' } });
+  expect(count).toBe(1);
+  expect([await ownerOf(ben), await ownerOf(cleo), await ownerOf(dara)]).toEqual(['Tom Okoro', 'Tom Okoro', null]);
+  const nobody = await hand({ to: null, filter: { owner: 'Tom Okoro', source: 'Regatta' } });
+  expect([nobody.count, await ownerOf(ben)]).toEqual([2, null]);
+});
+
+test('one that nobody owns is taken on without being told of it', async () => {
+  const id = await enter('Edith');
+  const before = await toldTom();
+  const answer = await tom('/hand-over', {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ to: idOf('Tom Okoro'), ids: [id] }),
+  });
+  expect([answer.status, await ownerOf(id), await toldTom()]).toEqual([200, 'Tom Okoro', before]);
+});
+
+test('nothing to hand over, somebody retired and somebody unknown are refused; a viewer hands nothing over', async () => {
+  const id = await enter('Femke', { owner: 'Tom Okoro' });
+  const refusedAs = async (body: object) => (await refusal(hand(body))).code;
+  expect(await refusedAs({ to: idOf('Tom Okoro'), ids: [id] })).toBe('nothingToHand');
+  expect(await refusedAs({ to: 9999, ids: [id] })).toBe('noSuchAccount');
+  await app.signedInAs('editor', 'Gone Already');
+  ({ accounts } = await app.json<People>('/people'));
+  await app.json(`/people/${idOf('Gone Already')}/retire`, 'POST', {});
+  expect(await refusedAs({ to: idOf('Gone Already'), ids: [id] })).toBe('retired');
+  expect((await app.json<Owner[]>('/owners')).map(({ name }) => name)).toEqual(['Ines Carvalho', 'Tom Okoro']);
+  const viewer = await app.signedInAs('viewer', 'Vera Lund');
+  expect((await viewer('/hand-over', { method: 'POST' })).status).toBe(403);
+});
