@@ -58,7 +58,8 @@ export function groupsInWords(counts: Record<string, number | undefined>): strin
 
 /** How many contacts a change of many changed. */
 export function changedInWords(counts: Record<string, number | undefined>): string {
-  return `${shown(counts.changed ?? 0)} contacts`;
+  const n = counts.changed ?? 0;
+  return `${shown(n)} ${n === 1 ? 'contact' : 'contacts'}`;
 }
 
 /** How many groups of a batch were merged and how many were left; nothing of a merge by hand, whose title says it. */
