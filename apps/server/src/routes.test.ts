@@ -201,6 +201,10 @@ describe('real answers', () => {
         params: { token: await invited('Wolfram') },
         body: { password: 'a good password' },
       }),
+      'post /people/owners': async () => {
+        await app.enter({ givenName: 'Owned', familyName: 'Elsewhere', owner: 'Callum of the yard' });
+        return { body: { name: 'Callum of the yard', to: (await app.json<Owner[]>('/owners'))[0]?.id } };
+      },
       'post /hand-over': async () => ({
         body: { to: (await app.json<Owner[]>('/owners'))[0]?.id, ids: [here.contact] },
       }),

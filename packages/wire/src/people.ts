@@ -44,7 +44,20 @@ export const invitationAnswer = part({
 });
 export type Invitation = InferType<typeof invitationAnswer>;
 
-export const peopleAnswer = part({ accounts: listOf(accountAnswer), invitations: listOf(invitationAnswer) });
+/** An owner of contacts that is no account, as files and tools wrote it. */
+export const strangerAnswer = part({
+  name: text(),
+  owns: whole(),
+  /** The account it most likely is; null where none is like it. */
+  likely: whole().nullable(),
+});
+export type Stranger = InferType<typeof strangerAnswer>;
+
+export const peopleAnswer = part({
+  accounts: listOf(accountAnswer),
+  invitations: listOf(invitationAnswer),
+  strangers: listOf(strangerAnswer),
+});
 export type People = InferType<typeof peopleAnswer>;
 
 export const inviteSchema = object({ name: personName(), email: email(), role: role().required('Choose a role.') });
@@ -121,6 +134,12 @@ export type OwnSession = InferType<typeof ownSessionAnswer>;
 /** Somebody to whom contacts can be handed. */
 export const ownerAnswer = part({ id: whole(), name: text(), picture: text().nullable() });
 export type Owner = InferType<typeof ownerAnswer>;
+
+/** An owner that is no account is this account from now on. */
+export const matchOwnerSchema = object({
+  name: string().required().max(200),
+  to: id('Choose an account.'),
+});
 
 /** The most that is handed over at once. */
 export const MOST_HANDED = 20_000;

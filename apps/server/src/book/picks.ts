@@ -56,6 +56,10 @@ export interface PickJson {
   formerly?: string[];
 }
 
+/** Accounts that can own contacts, as one JSON column of a statement: name and e-mail of each. */
+export const OWNERS_JSON = `coalesce((
+  select json_agg(json_build_array(name, email) order by id) from account where retired_at is null), '[]')`;
+
 const PIPELINES_JSON = `coalesce((
   select json_agg(json_build_object('name', name, 'stages', stages) order by ordinal, id) from pipeline), '[]')`;
 
@@ -68,7 +72,12 @@ export class PickLists {
   constructor(
     rows: readonly PickJson[],
     readonly pipelines: readonly Pipeline[] = [],
+    owners: readonly (readonly [name: string, email: string])[] = [],
   ) {
+    for (const [name, email] of owners) {
+      this.byKey.set(`owner:${email.toLowerCase()}`, name);
+      this.byKey.set(`owner:${foldText(name) || name}`, name);
+    }
     for (const row of rows) {
       this.byKey.set(`${row.kind}:${row.foldKey}`, row.label);
       if (row.kind === 'stage') this.stages.push(row.label);
@@ -79,10 +88,10 @@ export class PickLists {
   }
 
   static async load(db: Db): Promise<PickLists> {
-    const { rows } = await db.execute<{ picks: PickJson[]; pipelines: Pipeline[] }>(
-      sql.raw(`select ${PICKS_JSON} as picks, ${PIPELINES_JSON} as pipelines`),
+    const { rows } = await db.execute<{ picks: PickJson[]; pipelines: Pipeline[]; owners: [string, string][] }>(
+      sql.raw(`select ${PICKS_JSON} as picks, ${PIPELINES_JSON} as pipelines, ${OWNERS_JSON} as owners`),
     );
-    return new PickLists(rows[0]?.picks ?? [], rows[0]?.pipelines ?? []);
+    return new PickLists(rows[0]?.picks ?? [], rows[0]?.pipelines ?? [], rows[0]?.owners ?? []);
   }
 
   /** What cells of a file or a form are read against. */
@@ -96,8 +105,10 @@ export class PickLists {
     };
   }
 
-  /** The kept writing of a value; a new one is remembered and written with the next `save`. */
-  settle(kind: PickKind, text: string): string {
+  /** The kept writing of a value; a new one is remembered and written with the next `save`. An owner who is no account stays as written. */
+  settle(kind: PickKind | 'owner', text: string): string {
+    if (kind === 'owner')
+      return this.byKey.get(`owner:${text.trim().toLowerCase()}`) ?? this.byKey.get(`owner:${foldText(text)}`) ?? text;
     const key = foldText(text) || text;
     const known = this.byKey.get(`${kind}:${key}`);
     if (known !== undefined) return known;

@@ -21,7 +21,7 @@ export interface SyncContext {
   /** Country that national numbers over there are read in. */
   country: string;
   /** The kept writing of a value of a pick-list. */
-  settle?: (kind: 'tag' | 'source', text: string) => string;
+  settle?: (kind: 'tag' | 'source' | 'owner', text: string) => string;
 }
 
 /** A value of one side in the form in which both are compared. */
@@ -100,9 +100,9 @@ export function readOutside(type: FieldType, value: OutsideValue, context: SyncC
       return text ? { v: text, ...label } : null;
     case 'tag':
     case 'source':
+    case 'owner':
       return text ? { v: context.settle?.(type, text) ?? text } : null;
     case 'stage':
-    case 'owner':
       return text ? { v: text } : null;
     default:
       return null;

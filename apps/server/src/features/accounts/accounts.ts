@@ -1,4 +1,6 @@
 import { eq } from 'drizzle-orm';
+import { foldText } from '@gray-loom/core/fields';
+import { nearMisses } from '@gray-loom/core/quality';
 import type { AccountChange, Handed, InviteLink, OwnSession, People } from '@gray-loom/wire';
 import { accountIdOf } from '../../db/actor';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
@@ -15,13 +17,48 @@ import {
   lockAccounts,
   openInvitations,
   ownedBy,
+  ownersWithoutAccount,
   sessionsOf,
 } from './statements/accounts';
 
 type AccountRow = typeof account.$inferSelect;
 
 export async function listPeople({ pool }: Database): Promise<People> {
-  return { accounts: (await allAccounts(pool)).rows, invitations: (await openInvitations(pool)).rows };
+  const [{ rows: accounts }, { rows: invitations }, { rows: unknown }] = await Promise.all([
+    allAccounts(pool),
+    openInvitations(pool),
+    ownersWithoutAccount(pool),
+  ]);
+  const strangers = unknown.map((one) => ({ ...one, likely: likelyAccount(one.name, accounts) }));
+  return { accounts, invitations, strangers };
+}
+
+/** The account that a name is most likely of: the same but for a slip, or one of its names alone. Null where several are. */
+export function likelyAccount(name: string, accounts: People['accounts']): number | null {
+  const here = accounts.filter(({ retiredAt }) => !retiredAt);
+  const words = foldText(name).split(' ');
+  const byName = here.filter((one) => {
+    const own = foldText(one.name).split(' ');
+    return words.every((word) => own.includes(word)) || own.every((word) => words.includes(word));
+  });
+  const byMail = here.filter(({ email }) => email === name.trim().toLowerCase());
+  const near = nearMisses(
+    name,
+    here.map((one) => one.name),
+  ).map(({ label }) => label);
+  const found = byMail.length ? byMail : byName.length ? byName : here.filter((one) => one.name === near[0]);
+  return found.length === 1 ? (found[0]?.id ?? null) : null;
+}
+
+/** Makes contacts of an owner that is no account those of one; a run that can be undone. */
+export async function matchOwner(database: Database, name: string, to: number): Promise<Handed> {
+  return inTransaction(database, async (tx) => {
+    const heir = await requireAccount(tx, to);
+    if (heir.retiredAt) throw refuse.retired({ name: heir.name });
+    const { rows } = await ownersWithoutAccount(tx.client);
+    if (!rows.some((one) => one.name === name)) throw refuse.noSuchOwner({ name });
+    return handOverAll(tx, { from: name, into: heir.name, title: `The owner ${name} is ${heir.name}` });
+  });
 }
 
 /** An account, while nobody else changes who may what. */

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import type { Account, ContactDetail, HandedOver, Owner, People, Worklist } from '@gray-loom/wire';
+import type { Account, ContactDetail, ContactPage, HandedOver, Owner, People, Worklist } from '@gray-loom/wire';
 import { refusal } from '../../testing/refusal';
+import { bringFile, runImport } from '../../testing/run-import';
 import { startTestApp, type TestApp } from '../../testing/start-test-app';
 
 let app: TestApp;
@@ -73,4 +74,38 @@ test('nothing to hand over, somebody retired and somebody unknown are refused; a
   expect((await app.json<Owner[]>('/owners')).map(({ name }) => name)).toEqual(['Ines Carvalho', 'Tom Okoro']);
   const viewer = await app.signedInAs('viewer', 'Vera Lund');
   expect((await viewer('/hand-over', { method: 'POST' })).status).toBe(403);
+});
+
+test('owners that are no account are listed with whom they likely are, and become that account', async () => {
+  const [one, other] = [
+    await enter('Gerda', { owner: 'Okoro' }),
+    await enter('Hanne', { owner: 'Somebody of the yard' }),
+  ];
+  const { strangers } = await app.json<People>('/people');
+  expect(strangers).toEqual([
+    { name: 'Okoro', owns: 1, likely: idOf('Tom Okoro') },
+    { name: 'Somebody of the yard', owns: 1, likely: null },
+  ]);
+  const match = (name: string) =>
+    app.json<{ runId: number }>('/people/owners', 'POST', { name, to: idOf('Tom Okoro') });
+  const { runId } = await match('Somebody of the yard');
+  await match('Okoro');
+  expect([await ownerOf(one), await ownerOf(other)]).toEqual(['Tom Okoro', 'Tom Okoro']);
+  expect((await refusal(match('Okoro'))).code).toBe('noSuchOwner');
+  await app.json(`/runs/${runId}/undo`, 'POST');
+  expect(await ownerOf(other)).toBe('Somebody of the yard');
+});
+
+test('an owner in a file or at entry is the account of that name or e-mail, however it is written', async () => {
+  const typed = await enter('Ida', { owner: 'tom okoro' });
+  expect(await ownerOf(typed)).toBe('Tom Okoro');
+  const rows =
+    'Name;E-mail;Owner\nJo Quay;jo@example.org;TOM OKORO\nKim Quay;kim@example.org;Tom.Okoro@quillhaven.example\nLu Quay;lu@example.org;Harbour office';
+  const run = await runImport(app, await bringFile(app, 'owned.csv', rows));
+  const { rows: people } = await app.json<ContactPage>(`/contacts?run=${run.id}`);
+  expect(people.map(({ name, owner }) => [name, owner]).sort()).toEqual([
+    ['Quay, Jo', 'Tom Okoro'],
+    ['Quay, Kim', 'Tom Okoro'],
+    ['Quay, Lu', 'Harbour office'],
+  ]);
 });

@@ -28,6 +28,7 @@ export const refuse = declareRefusals({
   noFactor: conflict('This account has no second factor.'),
   handToSelf: invalid<{ field: 'handTo' }>('Choose somebody else.'),
   noPicture: invalid<{ field: 'picture' }>('The picture is not here. Choose it again.'),
+  noSuchOwner: missing(({ name }: { name: string }) => `Nobody is owned by '${name}' any more, or that is an account.`),
   tooManyHanded: conflict(
     ({ most }: { most: number }) =>
       `At most ${most.toLocaleString('en')} contacts are handed over at once. Narrow the list, and hand over the rest after it.`,

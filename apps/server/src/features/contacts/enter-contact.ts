@@ -110,7 +110,7 @@ async function loadForCheck({
   const [row] = rows;
   return {
     catalogue: catalogueOf(row?.catalogue ?? { fields: [], rules: [] }),
-    picks: new PickLists(row?.picks ?? []),
+    picks: new PickLists(row?.picks ?? [], [], row?.owners ?? []),
     modelVersion: row?.version ?? null,
   };
 }

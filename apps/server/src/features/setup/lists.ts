@@ -7,7 +7,12 @@ import { catalogueOf } from '../../book/picks';
 /** Fields, pick-lists and how many live contacts have each value, from the kept counts. */
 export async function loadLists({ pool }: Database, country: string): Promise<Lists> {
   const { rows } = await selectLists(pool);
-  const { catalogue, picks, counts } = rows[0] ?? { catalogue: { fields: [], rules: [] }, picks: [], counts: [] };
+  const { catalogue, picks, owners, counts } = rows[0] ?? {
+    catalogue: { fields: [], rules: [] },
+    picks: [],
+    owners: [],
+    counts: [],
+  };
   const counted = new Map<string, LabelCount>();
   let opportunities = 0;
   for (const [kind, label, who, n] of counts) {
@@ -19,6 +24,11 @@ export async function loadLists({ pool }: Database, country: string): Promise<Li
     const count = counted.get(key) ?? { label, people: 0, organizations: 0 };
     count[who === 'person' ? 'people' : 'organizations'] += n;
     counted.set(key, count);
+  }
+  // Accounts are offered as owners, also those who own nothing yet.
+  for (const [label] of owners) {
+    const key = `owner:${label}`;
+    if (!counted.has(key)) counted.set(key, { label, people: 0, organizations: 0 });
   }
   const listed = (kind: PickKind): CountedPick[] =>
     picks

@@ -25,6 +25,7 @@ const PEOPLE: People = {
     account(3, 'Kari Lund', { retiredAt: '2026-01-02T00:00:00Z' }),
   ],
   invitations: [],
+  strangers: [{ name: 'Tom O.', owns: 4, likely: 2 }],
 };
 const LINK = { path: '/invitation/abc', expiresAt: '2026-12-07T00:00:00Z' };
 
@@ -60,6 +61,15 @@ test('retiring somebody asks first, and says where what they own goes', async ()
   await person.selectOptions(heirs, 'Ines Carvalho');
   await person.click(button('Retire Tom Okoro'));
   await waitFor(() => expect(changes()[0]?.body).toEqual({ handTo: 1 }));
+});
+
+test('an owner that is no account is said to be one, the likely one offered first', async () => {
+  const { person, changes } = page('/', { 'POST /people/owners': { runId: 9, finished: true } });
+  const box = await screen.findByRole<HTMLSelectElement>('combobox', { name: 'Who Tom O. is' });
+  expect(box.value).toBe('2');
+  await person.selectOptions(box, 'Ines Carvalho');
+  await person.click(button('That is who'));
+  await waitFor(() => expect(changes()[0]?.body).toEqual({ name: 'Tom O.', to: 1 }));
 });
 
 test('a role that is refused says why; whoever has a second factor can have it taken off', async () => {

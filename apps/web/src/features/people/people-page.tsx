@@ -9,6 +9,7 @@ import {
   type Invitation,
   type InviteLink,
   type People,
+  type Stranger,
 } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { keys, useTouch } from '../../app/keys';
@@ -32,7 +33,7 @@ export function PeoplePage() {
   const people = useQuery({ queryKey: keys.people(), queryFn: () => api.get<People>('/people') });
   if (people.isPending) return <Loading what="the accounts" />;
   if (people.isLoadingError) return <Failed error={people.error} retry={() => void people.refetch()} />;
-  const { accounts, invitations } = people.data;
+  const { accounts, invitations, strangers } = people.data;
   const here = accounts.filter(({ retiredAt }) => !retiredAt);
   const retired = accounts.filter(({ retiredAt }) => retiredAt);
   const picked = accounts.find(({ id }) => String(id) === params.get('account'));
@@ -56,6 +57,7 @@ export function PeoplePage() {
               </ul>
             </section>
           ) : null}
+          {strangers.length ? <Strangers strangers={strangers} accounts={here} /> : null}
           {retired.length ? (
             <section>
               <Heading aside={retired.length}>Retired</Heading>
@@ -66,6 +68,61 @@ export function PeoplePage() {
       }
       sheet={picked ? <AccountSheet key={picked.id} account={picked} others={here} onClose={() => pick(null)} /> : null}
     />
+  );
+}
+
+/** Owners as files and tools wrote them, each to be said which account it is. */
+function Strangers({ strangers, accounts }: { strangers: readonly Stranger[]; accounts: readonly Account[] }) {
+  return (
+    <section>
+      <Heading aside={strangers.length}>Owners that are no account</Heading>
+      <p className="py-1 text-ink2">
+        Say who each is; their contacts and what is known of files follow, as a run that can be undone.
+      </p>
+      <ul>
+        {strangers.map((one) => (
+          <StrangerLine key={one.name} stranger={one} accounts={accounts} />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function StrangerLine({ stranger, accounts }: { stranger: Stranger; accounts: readonly Account[] }) {
+  const touch = useTouch();
+  const [to, setTo] = useState(stranger.likely === null ? '' : String(stranger.likely));
+  const match = useMutation({
+    mutationFn: () => api.post<Handed>('/people/owners', { name: stranger.name, to: Number(to) }),
+    onSettled: () => touch('setup', 'contacts', 'run'),
+  });
+  return (
+    <li className="flex flex-wrap items-center gap-3 border-b border-hair py-1.5">
+      <span className="min-w-0 flex-1 truncate">
+        {stranger.name} <span className="text-ink2">owns {count(stranger.owns)}</span>
+      </span>
+      <select
+        aria-label={`Who ${stranger.name} is`}
+        className="field"
+        value={to}
+        onChange={(event) => setTo(event.target.value)}
+      >
+        <option value="">choose an account</option>
+        {accounts.map(({ id, name }) => (
+          <option key={id} value={id}>
+            {name}
+            {id === stranger.likely ? ', most likely' : ''}
+          </option>
+        ))}
+      </select>
+      <Button busy={match.isPending} disabled={!to} onClick={() => match.mutate()}>
+        That is who
+      </Button>
+      {match.error ? (
+        <p role="alert" className="w-full text-alarm">
+          {match.error.message}
+        </p>
+      ) : null}
+    </li>
   );
 }
 

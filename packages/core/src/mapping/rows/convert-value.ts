@@ -21,7 +21,7 @@ export const BY_HAND: Omit<ColumnMapping, 'target' | 'label'> = {
 export function convertValue(value: Pick<Value, 'v'>, field: string, as: ReadAs): Pick<Value, 'v'> | null {
   const text = typeValue(value);
   if (text === '') return null;
-  const context = { country: 'GB', stages: [], settle: (_kind: 'source' | 'tag', plain: string) => plain };
+  const context = { country: 'GB', stages: [], settle: (_kind: 'source' | 'tag' | 'owner', plain: string) => plain };
   const reading = readCell(text, { ...BY_HAND, target: field, label: null }, as, context, {});
   const found = reading.values.find(([key]) => key === field)?.[1];
   return found ? { v: found.v } : null;

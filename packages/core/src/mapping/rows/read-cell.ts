@@ -49,8 +49,8 @@ export interface ReadingContext {
   stages: readonly string[];
   /** The year it is; a birthday is not after it. */
   thisYear?: number;
-  /** The kept writing of a known source or tag, or what was given when it is new. */
-  settle: (kind: 'source' | 'tag', text: string) => string;
+  /** The kept writing of a known source or tag, or what was given when it is new; of an owner the account, by its name or e-mail. */
+  settle: (kind: 'source' | 'tag' | 'owner', text: string) => string;
   /** What opportunities of the file are read against; without it every stage goes, in euros. */
   opportunities?: OpportunityContext;
 }
@@ -397,6 +397,12 @@ export function readCell(
     case 'region':
     case 'postalCode':
       return { values: [[target, { v: tidyText(trimmed) }]], issues: [] };
+    case 'owner': {
+      const { values, issues } = readTyped(trimmed, target, as, column, context, path);
+      const settled = (value: CandidateValue): CandidateValue =>
+        typeof value.v === 'string' ? { ...value, v: context.settle('owner', value.v) } : value;
+      return { values: values.map(([field, value]) => [field, settled(value)]), issues };
+    }
     default:
       return readTyped(trimmed, target, as, column, context, path);
   }

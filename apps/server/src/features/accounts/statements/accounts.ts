@@ -25,6 +25,14 @@ export const allAccounts = (client: Queryable) =>
        from account a order by a.retired_at is not null, lower(a.name)`,
   );
 
+/** Owners of contacts and opportunities that are no account, retired ones included. */
+export const ownersWithoutAccount = (client: Queryable) =>
+  client.query<{ name: string; owns: number }>(
+    `select t.label as name, sum(t.n)::int as owns from tally t
+      where t.kind = 'owner' and t.label <> '' and not exists (select 1 from account a where a.name = t.label)
+      group by t.label having sum(t.n) > 0 order by 2 desc, 1`,
+  );
+
 /** How many live contacts an account owns. */
 export const ownedBy = (client: Queryable, name: string) =>
   client.query<{ n: number }>(
