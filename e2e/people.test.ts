@@ -91,13 +91,42 @@ test('a second factor is set up with its picture, and asked for at the next sign
   await theirs.link('Tom Okoro');
 }, 120_000);
 
-test('an account that is retired is out at once, and what it owned is somebody else’s', async () => {
-  const made = await stage.driver.executeAsyncScript<number>(
-    `const done = arguments[arguments.length - 1];
-     fetch('/api/contacts', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ values: [
-       { field: 'givenName', text: 'Kari' }, { field: 'familyName', text: 'Pike' }, { field: 'owner', text: 'Tom Okoro' }] }) })
+/** A contact that is made without the page. */
+const enter = (values: Record<string, string>) =>
+  stage.driver.executeAsyncScript<number>(
+    `const [values, done] = arguments;
+     fetch('/api/contacts', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({
+       values: Object.entries(values).map(([field, text]) => ({ field, text })) }) })
        .then((answer) => answer.json()).then(({ contactId }) => done(contactId));`,
+    values,
   );
+
+test('two on one contact see each other, what one saves shows with the other, and of one field both values are offered', async () => {
+  const id = await enter({ givenName: 'Rhys', familyName: 'Bowen', title: 'Rigger', nickname: 'Rees' });
+  await go(`/contacts/${id}`);
+  await other.get(`${stage.base}/contacts/${id}`);
+  await screen.text('Tom Okoro has this open too');
+  await theirs.text('Ines Carvalho has this open too');
+  /** Opens a value and types another; it is saved by Enter. */
+  const retype = async (one: Screen, from: string, to: string, ...more: string[]) => {
+    await one.click(() => one.button('', from));
+    await one.press(Key.chord(Key.CONTROL, 'a'), to, ...more);
+  };
+  await retype(theirs, 'Rees', 'Reesey', Key.ENTER);
+  await screen.text('Reesey');
+  await retype(theirs, 'Rigger', 'Foreman');
+  await retype(screen, 'Rigger', 'Sailmaker', Key.ENTER);
+  await screen.text('Sailmaker');
+  await theirs.press(Key.ENTER);
+  await theirs.text('Sailmaker');
+  await theirs.click(() => theirs.button('Replace with mine'));
+  await screen.text('Foreman');
+  await other.get(`${stage.base}/worklist`);
+  await screen.gone('Tom Okoro has this open too');
+});
+
+test('an account that is retired is out at once, and what it owned is somebody else’s', async () => {
+  const made = await enter({ givenName: 'Kari', familyName: 'Pike', owner: 'Tom Okoro' });
   await go('/settings/people');
   await screen.click(() => screen.button('', 'tom@quillhaven.example'));
   await screen.click(() => screen.button('Retire the account'));
