@@ -4,7 +4,7 @@ import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
-import { Builder, By, Key, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { Builder, By, Key, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { Options, ServiceBuilder } from 'selenium-webdriver/chrome.js';
 import { freePort, openCluster, removeData } from '../scripts/postgres';
 
@@ -115,8 +115,13 @@ export class Screen {
 
   async find(xpath: string, what: string): Promise<WebElement> {
     try {
-      const found = await this.driver.wait(until.elementLocated(By.xpath(xpath)), PATIENCE_MS);
-      return await this.driver.wait(until.elementIsVisible(found), PATIENCE_MS);
+      // What was drawn anew between the two questions is looked for again.
+      const found = await this.driver.wait(async () => {
+        const [first] = await this.driver.findElements(By.xpath(xpath));
+        return first && (await first.isDisplayed().catch(() => false)) ? first : null;
+      }, PATIENCE_MS);
+      if (found) return found;
+      throw new Error(what);
     } catch {
       const seen = await this.driver.findElement(By.css('body')).getText();
       throw new Error(`${what} is not on screen. On screen: ${seen.slice(0, 1500)}`);
