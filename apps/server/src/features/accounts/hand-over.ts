@@ -48,7 +48,6 @@ export async function handOver(database: Database, request: HandOver): Promise<H
       title: heir ? `Contacts handed to ${heir.name}` : 'Contacts owned by nobody from now on',
     });
     let count = 0;
-    let only: number | null = null;
     for (let from = 0; from < ids.length; from += BATCH) {
       const contacts = await lockContacts(tx, ids.slice(from, from + BATCH));
       const changes: ContactChange[] = [];
@@ -61,7 +60,6 @@ export async function handOver(database: Database, request: HandOver): Promise<H
       }
       await applyChanges(tx, runId, changes, { locked: contacts });
       count += changes.length;
-      only = changes.at(-1)?.contactId ?? only;
     }
     // All were theirs already: as if nobody had asked.
     if (!count) throw refuse.nothingToHand();

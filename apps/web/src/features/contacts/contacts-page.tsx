@@ -209,9 +209,21 @@ function HandOverThese({ query }: { query: string }) {
   const kind = filter.kind === 'organization' ? 'organization' : 'person';
   return (
     <>
-      <button type="button" className="text-ink2 hover:text-ink" onClick={() => setAsked(true)}>
+      <button
+        type="button"
+        className="text-ink2 hover:text-ink"
+        onClick={() => {
+          setAsked(true);
+          if (page.isError) void page.refetch();
+        }}
+      >
         Hand over
       </button>
+      {asked && page.error ? (
+        <span role="alert" className="text-alarm">
+          {page.error.message}
+        </span>
+      ) : null}
       {asked && page.data ? (
         <HandOverDialog
           what={{ filter }}

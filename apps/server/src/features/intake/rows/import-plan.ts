@@ -2,7 +2,6 @@ import type { FieldDefinition } from '@gray-loom/core/fields';
 import type { DelimitedShape } from '@gray-loom/core/formats';
 import {
   cardOf,
-  COMMON_KEY,
   FoldIndex,
   foldedBy,
   identityKeys,
@@ -12,8 +11,6 @@ import {
   Repeats,
   SaidOnce,
   RowReader,
-  type Hit,
-  type IdentityKey,
   type Mapping,
   type Recogniser,
   type Recognition,
@@ -23,7 +20,7 @@ import { holdsRow, KIND, type Issue } from '@gray-loom/core/model';
 import { contentKey, type Candidate } from '@gray-loom/core/writing';
 import type { Queryable, Tx } from '../../../db/connect';
 import type { RowOutcome } from '../../../db/schema';
-import { KnownContacts, organizationKey, type Found, type Sought } from './known-contacts';
+import { hitsOf, KnownContacts, organizationKey, type Found, type Sought } from './known-contacts';
 import { currentModel } from '../../duplicates';
 import { matchSettings } from '../../duplicates';
 import { loadCatalogue, PickLists } from '../../../book/picks';
@@ -392,15 +389,4 @@ export class ImportPlanner {
       });
     return take({ kind: 'new' }, null);
   }
-}
-
-/** Who was found by the keys of a row; a phone that many share is no mark of anybody. */
-function hitsOf(keys: readonly IdentityKey[], found: Found['hits']): Hit<number>[] {
-  if (found.size === 0) return [];
-  return keys.flatMap((key) => {
-    const sharing = found.get(key.key) ?? [];
-    return key.by === 'tel' && sharing.length > COMMON_KEY
-      ? []
-      : sharing.map((hit) => (hit.by === key.by ? hit : { ...hit, by: key.by }));
-  });
 }

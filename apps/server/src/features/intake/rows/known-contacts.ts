@@ -1,4 +1,11 @@
-import { cardOf, clearlyDiffersFrom, type Hit, type IdentityCard, type IdentityKey } from '@gray-loom/core/mapping';
+import {
+  cardOf,
+  clearlyDiffersFrom,
+  COMMON_KEY,
+  type Hit,
+  type IdentityCard,
+  type IdentityKey,
+} from '@gray-loom/core/mapping';
 import { FACT_FIELDS, factsOf, keyHash, organizationWords, preparePerson } from '@gray-loom/core/matching';
 import { kindOf, type ContactRecord } from '@gray-loom/core/model';
 import { organizationRecordKey } from '../../../book/contact-rows';
@@ -101,6 +108,17 @@ function peopleOf(found: readonly { key: string; ids: string; names: string }[])
     }
   }
   return [...here.values()];
+}
+
+/** Who was found by the keys of a row; a phone that many share is no mark of anybody. */
+export function hitsOf(keys: readonly IdentityKey[], found: Found['hits']): Hit<number>[] {
+  if (found.size === 0) return [];
+  return keys.flatMap((key) => {
+    const sharing = found.get(key.key) ?? [];
+    return key.by === 'tel' && sharing.length > COMMON_KEY
+      ? []
+      : sharing.map((hit) => (hit.by === key.by ? hit : { ...hit, by: key.by }));
+  });
 }
 
 /** The contacts that were here before an import, as its rows look for them. */
