@@ -103,6 +103,42 @@ describe('columns of permissions', () => {
     });
   });
 
+  test.each(['x', 'X', 'xx', 'yes', 'Y', '1', 'true', '✓', '✔', '☑', 'on', 'checked', 'ticked', 'ja', 'oui', 'TRUE'])(
+    'the mark %s in a column that stops stops',
+    (mark) =>
+      expect(read(['Do not call'], [mark], [''])).toMatchObject({
+        targets: ['stop.call'],
+        issues: [[], []],
+        said: [{ call: 'optedOut' }, {}],
+      }),
+  );
+
+  test.each(['', '-', 'n/a', 'unknown', '?'])('"%s" in it says nothing', (mark) =>
+    expect(read(['Do not call'], [mark], ['x']).said).toEqual([{}, { call: 'optedOut' }]),
+  );
+
+  test('mail is e-mail in a file that has mailboxes and no postal addresses', () => {
+    expect(read(['May we mail?'], ['yes'], ['no']).targets).toEqual(['may.email']);
+    expect(read(['May we mail?', 'Street'], ['yes', '4 Slip Lane'], ['no', '9 Mole End']).targets[0]).toBe('may.post');
+  });
+
+  test('"agreed on" is the day of what stands beside it, and nothing without it', () => {
+    const { targets, said } = read(
+      ['May we call?', 'Do not mail', 'Agreed on'],
+      ['yes', '', '2026-03-01'],
+      ['no', 'x', '2026-03-02'],
+    );
+    expect(targets).toEqual(['may.call', 'stop.email', 'permissionDate']);
+    expect(said).toEqual([
+      { call: 'allowed 2026-03-01' },
+      { email: 'optedOut 2026-03-02', call: 'optedOut 2026-03-02' },
+    ]);
+    expect(read(['Agreed on'], ['2026-03-01'], ['2026-03-02']).targets).not.toContain('permissionDate');
+    expect(read(['May we call?', 'Shoe size', 'Agreed on'], ['yes', '42', '2026-03-01']).targets).not.toContain(
+      'permissionDate',
+    );
+  });
+
   test('a yes allows and a no stops where somebody was asked', () => {
     const { targets, said, how } = read(['May we email you?', 'Post'], ['Yes', 'No'], ['no', 'yes'], ['', '']);
     expect(targets).toEqual(['may.email', 'may.post']);

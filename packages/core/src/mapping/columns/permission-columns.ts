@@ -1,4 +1,5 @@
 import type { Channel } from '../../writing';
+import { isOfAddress } from '../targets';
 import { PERMISSION_DATE, PERMISSION_HOW, readsAsPermission } from '../rows/permission-cells';
 import type { Opinion } from './column-opinion';
 import type { ColumnProfile } from './column-values';
@@ -18,6 +19,8 @@ export interface PermissionColumn {
 
 function fits(heading: PermissionHeading, profile: ColumnProfile, cells: readonly string[]): boolean {
   if (heading.role === 'how') return profile.email01 < 0.5 && profile.yesNo01 < 0.8;
+  // "Agreed on" says when, if something beside it says what.
+  if (heading.role === 'date' && !heading.isSure) return profile.date01 > SURE01;
   const filled = cells.filter((cell) => cell.trim() !== '').slice(0, LOOKED_AT);
   if (!filled.length) return heading.isSure;
   // Marks alone show nothing where the heading may mean anything.
@@ -57,14 +60,24 @@ export function settlePermissions(
       : null;
   });
   const also = new Map<number, string[]>();
+  const hasPostal = opinions.some(({ target }) => target !== null && isOfAddress(target));
+  const hasEmail = opinions.some(({ target }) => target === 'email');
   const isDated = (i: number) => (profiles[i]?.date01 ?? 0) > 0.5;
   const says = (i: number) => {
     const role = headings[i]?.role;
     return (role === 'may' || role === 'stop') && !isDated(i);
   };
   const someSay = headings.some((_, i) => says(i));
-  headings.forEach((heading, i) => {
-    if (!heading) return;
+  /** Whether a column that says something stands beside this one, or only others of the kind between them. */
+  const isBesideOne = (i: number) =>
+    [-1, 1].some((step) => {
+      for (let at = i + step; headings[at]; at += step) if (says(at)) return true;
+      return false;
+    });
+  headings.forEach((found, i) => {
+    if (!found || (found.role === 'date' && !found.isSure && !isBesideOne(i))) return;
+    const isByEmail = found.isMail && hasEmail && !hasPostal;
+    const heading = isByEmail ? { ...found, channels: ['email'] as Channel[] } : found;
     const certainty01 = heading.isSure ? 0.9 : 0.7;
     const set = ({ field, also: others }: PermissionColumn) => {
       opinions[i] = { target: field, certainty01 };

@@ -11,6 +11,8 @@ export interface PermissionHeading {
   channels: Channel[];
   /** Whether the words alone leave no doubt; otherwise the cells have to show it. */
   isSure: boolean;
+  /** Whether it speaks of "mail": the postman's, or in a file that has no postal addresses e-mail. */
+  isMail: boolean;
 }
 
 /** Phrases are compared folded, as whole words; a star stands for any end of a word. */
@@ -146,11 +148,15 @@ function wordsOf(heading: string): string {
   );
 }
 
+const saysMail = (words: string) =>
+  MAIL.test(words) &&
+  !NEWSLETTER.test(words) &&
+  !NAMED.some(([channel, named]) => /mail|post/.test(channel) && named.test(words));
+
 function channelsOf(words: string): Channel[] {
   const found = NAMED.filter(([, named]) => named.test(words)).map(([channel]) => channel);
   if (NEWSLETTER.test(words) && !found.includes('email') && !found.length) found.push('email');
-  if (MAIL.test(words) && !found.includes('email') && !found.includes('post') && !NEWSLETTER.test(words))
-    found.push(ENGLISH.test(words) ? 'post' : 'email');
+  if (saysMail(words)) found.push(ENGLISH.test(words) ? 'post' : 'email');
   // A text that shows what was agreed to is no text message.
   return CHANNELS.filter((channel) => found.includes(channel));
 }
@@ -170,9 +176,11 @@ export function permissionHeading(heading: string): PermissionHeading | null {
   const speaks = isStop || isMay || isNewsletter;
   const named = channels.length > 0 || isAny || isNewsletter || STRONG.test(words);
   const role = isStop ? ('stop' as const) : ('may' as const);
-  if (speaks && named && HOW_ONLY.test(words)) return { role: 'how', channels, isSure: false };
-  if (isMay && !isStop && DATE_ONLY.test(words)) return { role: 'date', channels, isSure: named };
-  return { role, channels: channels.length || !ofLists(words) ? channels : ['email'], isSure: speaks && named };
+  const isMail = saysMail(words);
+  if (speaks && named && HOW_ONLY.test(words)) return { role: 'how', channels, isSure: false, isMail };
+  if (isMay && !isStop && DATE_ONLY.test(words)) return { role: 'date', channels, isSure: named, isMail };
+  const about = channels.length || !ofLists(words) ? channels : (['email'] as Channel[]);
+  return { role, channels: about, isSure: speaks && named, isMail };
 }
 
 /** Words that need no channel beside them. */

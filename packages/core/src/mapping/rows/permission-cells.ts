@@ -68,7 +68,9 @@ function dayOf(text: string, order: DateOrder): number | null {
 /** What one cell says; undefined where it says nothing, null where nobody can tell. */
 function saidIn({ target, text, dateOrder }: PermissionCell): Said | undefined | null {
   const plain = tidyText(text);
-  if (!plain || isPlaceholderText(plain)) return undefined;
+  const answered = TICKS.get(plain.toLowerCase()) ?? parseYesNo(plain);
+  // A cross stands for "not known" elsewhere; here it is a mark that was made.
+  if (!plain || (isPlaceholderText(plain) && answered !== true)) return undefined;
   const yes = target.startsWith('may.') ? ('allowed' as const) : ('optedOut' as const);
   const channels = channelsOf(target);
   const said = (state: Said['state'], atMs: number | null, about = channels): Said => ({
@@ -80,7 +82,7 @@ function saidIn({ target, text, dateOrder }: PermissionCell): Said | undefined |
     const state = saidState(part);
     if (state === 'unknown') return undefined;
     if (state) return said(state, atMs);
-    const answer = parseYesNo(part) ?? TICKS.get(part.toLowerCase()) ?? null;
+    const answer = TICKS.get(part.toLowerCase()) ?? parseYesNo(part);
     if (answer === true) return said(yes, atMs);
     // Not having said stop is no consent.
     if (answer === false) return yes === 'allowed' ? said('optedOut', atMs) : undefined;
@@ -99,18 +101,14 @@ function saidIn({ target, text, dateOrder }: PermissionCell): Said | undefined |
   return beside ? read(tidyText(beside), atMs) : said(yes, atMs);
 }
 
+/** Marks that answer beside the words for yes and no. */
 const TICKS = new Map([
-  ['x', true],
-  ['✓', true],
-  ['✔', true],
-  ['☑', true],
-  ['on', true],
+  ['xx', true],
+  ['xxx', true],
   ['checked', true],
-  ['off', false],
-  ['✗', false],
-  ['✘', false],
-  ['☐', false],
+  ['ticked', true],
   ['unchecked', false],
+  ['unticked', false],
 ]);
 
 /** Whether a cell can be read as a permission, of whatever kind; for finding out what a column is. A list of channels may be one. */
