@@ -112,7 +112,7 @@ export function RunSheet({ id, onClose }: { id: number; onClose: () => void }) {
         ) : null}
         {data.undoneBy ? (
           <Link className="link" to={`/ledger/${data.undoneBy}`}>
-            Taken back by
+            See what took it back
           </Link>
         ) : null}
       </p>

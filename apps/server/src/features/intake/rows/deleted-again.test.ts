@@ -82,6 +82,22 @@ test('whom the undo of an import took away comes again without a question', asyn
   expect(again.counts).toMatchObject({ new: 1, held: 0 });
 });
 
+test('a rename that reaches deleted records neither deletes them nor brings them to mind', async () => {
+  const una = await enterAndDelete('Lise', 'Thorn', 'lise@example.org');
+  const text = fileOf('Odd,Moor,odd@example.org,Purser,Trialist', 'Lise,Thorn,lise@example.org,,');
+  const withStage = text.replace('Job title', 'Job title,Stage');
+  await app.json('/picks', 'POST', { kind: 'stage', label: 'Trialist' });
+  const first = await runImport(app, await bringFile(app, 'odd.csv', withStage));
+  expect(first.counts).toMatchObject({ new: 1, held: 1 });
+  await undo(first.id);
+  await app.json('/picks/merge', 'POST', { list: 'stage', from: 'Trialist', into: 'Taster' });
+  const renamed = withStage.replace('Trialist', 'Taster');
+  const again = await bringFile(app, 'odd.csv', renamed);
+  await runTrial(app, again);
+  expect((await app.json<IntakeDetail>(`/intakes/${again}`)).trialCounts).toMatchObject({ new: 1, held: 1 });
+  expect((await rowsOf(again, 'held'))[0]?.fits[0]?.contactId).toBe(una);
+});
+
 test('somebody else with the mailbox of one who was deleted is new', async () => {
   await enterAndDelete('Una', 'Vale', 'office@example.org');
   const run = await runImport(app, await bringFile(app, 'office.csv', fileOf('Bertil,Krone,office@example.org,')));

@@ -34,23 +34,26 @@ export const holdersOfKeys = (client: Queryable, keys: string, runId: number, li
     [keys, runId, lines],
   );
 
-/** Whether anybody was deleted, other than by taking back what had brought them. */
+/** Whether anybody is deleted. */
 export const anyDeleted = (client: Queryable) =>
-  client.query(
-    `select 1 from run r where r.kind <> 'undo' and exists (
-       select 1 from contact c where c.state = 'deleted' and c.kind = 'person' and c.last_run = r.id) limit 1`,
-  );
+  client.query(`select 1 from contact where state = 'deleted' and kind = 'person' limit 1`);
 
-/** Deleted people by their keys, with who deleted them and when. */
+/**
+ * Deleted people by their keys, with who deleted them and when; without those who went as what had brought them was taken back. A
+ * deleted record is still written to (by a renamed stage), so the change that deleted it is looked for, not the last one.
+ */
 export const deletedByKeys = (client: Queryable, keys: string) =>
   selectRecords<{ key: string; id: number; record: ContactRecord; by: string; day: string }>(
     client,
     `select w.key::text as key, c.id, c.record, coalesce(a.name, '') as by,
-            to_char(c.touched_at at time zone 'utc', 'YYYY-MM-DD') as day
+            to_char(r.created_at at time zone 'utc', 'YYYY-MM-DD') as day
        from unnest($1::bigint[]) as w(key)
        cross join lateral (select contact_id from contact_key where contact_key.key = w.key limit ${HITS_PER_KEY}) k
        join contact c on c.id = k.contact_id and c.state = 'deleted' and c.kind = 'person'
-       join run r on r.id = c.last_run and r.kind <> 'undo'
+       cross join lateral (
+         select run_id from operation o where o.contact_id = c.id and o.changes @> '[{"field": "lifecycle"}]'
+         order by version desc limit 1) deletion
+       join run r on r.id = deletion.run_id and r.kind <> 'undo'
        left join account a on a.id = r.actor_id`,
     [keys],
   );
