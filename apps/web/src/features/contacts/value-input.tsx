@@ -1,5 +1,5 @@
 import { useMutation } from '@tanstack/react-query';
-import { useId, useMemo, useState } from 'react';
+import { useId, useState } from 'react';
 import { PICTURE_LIMIT_BYTES, type Lists } from '@gray-loom/wire';
 import {
   currencyOf,
@@ -11,8 +11,8 @@ import {
   type FieldType,
 } from '@gray-loom/core/fields';
 import { isAddress, isRelation, type MoneyValue, type RelationValue } from '@gray-loom/core/model';
-import { nearMisses } from '@gray-loom/core/quality';
 import { sendPicture } from '../../app/send-picture';
+import { NearMisses } from '../../ui/near-misses';
 import { AddressForm } from './address-form';
 import { ContactPicker } from './contact-picker';
 import type { Draft } from './draft';
@@ -165,36 +165,6 @@ function optionsOf(field: FieldDefinition, lists: Lists | undefined): string[] {
   if (field.type === 'owner') return (lists?.owners ?? []).map((owner) => owner.label);
   if (field.key === 'tz') return Intl.supportedValuesOf('timeZone');
   return [];
-}
-
-/** Says before a new value of a pick-list is made that one much like it exists. */
-function NearMisses({
-  typed,
-  labels,
-  what,
-  onChoose,
-}: {
-  typed: string;
-  labels: string[];
-  what: string;
-  onChoose: (label: string) => void;
-}) {
-  const near = useMemo(() => {
-    const text = typed.trim();
-    return text.length < 2 || labels.includes(text) ? [] : nearMisses(text, labels);
-  }, [typed, labels]);
-  const text = typed.trim();
-  if (!text || labels.includes(text)) return null;
-  return (
-    <p className="mt-0.5 text-[12px] text-ink2" role="status">
-      {near.length ? 'Here already: ' : `"${text}" will be a new ${what.toLowerCase()}.`}
-      {near.map(({ label }) => (
-        <button key={label} type="button" className="link mr-2 font-semibold" onClick={() => onChoose(label)}>
-          {label}
-        </button>
-      ))}
-    </p>
-  );
 }
 
 /** Who the other is to this contact, who it is, and what a referrer is owed. */

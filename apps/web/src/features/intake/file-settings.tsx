@@ -4,6 +4,7 @@ import type { Lists } from '@gray-loom/wire';
 import { isOpportunityTarget, type Mapping, type Recogniser } from '@gray-loom/core/mapping';
 import { ConsentFields, lackingOf } from './consent-fields';
 import { Button } from '../../ui/controls';
+import { NearMisses } from '../../ui/near-misses';
 import { RULE_WORDS } from './column-head';
 
 const RECOGNISED_BY: { value: Recogniser; text: string }[] = [
@@ -31,6 +32,33 @@ function inWords({ wholeFile, allowNew, allowChange, writeRule }: Mapping): stri
           ? 'people here only'
           : 'nothing may happen';
   return [may, ...extras].join(', ');
+}
+
+const split = (tags: string) =>
+  tags
+    .split(';')
+    .map((tag) => tag.trim())
+    .filter(Boolean);
+
+/** Under a line of the settings: whether what is typed is here, under another spelling or not at all. */
+function Near({
+  typed,
+  values,
+  what,
+  onChoose,
+}: {
+  typed: string;
+  values: { label: string }[] | undefined;
+  what: string;
+  onChoose: (label: string) => void;
+}) {
+  if (!values) return null;
+  const labels = values.map(({ label }) => label);
+  return (
+    <div className="col-start-2 empty:hidden">
+      <NearMisses typed={typed} labels={labels} what={what} onChoose={onChoose} />
+    </div>
+  );
 }
 
 /** What holds for the whole file: tags, source, stage, and what it may do. */
@@ -84,6 +112,21 @@ export function FileSettings({
                 onChange={(event) => setTags(event.target.value)}
               />
             </label>
+            {split(tags).map((tag) => (
+              <Near
+                key={tag}
+                typed={tag}
+                values={lists?.tags}
+                what="tag"
+                onChoose={(label) =>
+                  setTags(
+                    split(tags)
+                      .map((one) => (one === tag ? label : one))
+                      .join('; '),
+                  )
+                }
+              />
+            ))}
             <label className="contents">
               <span className="text-ink2">Source</span>
               <input
@@ -93,6 +136,12 @@ export function FileSettings({
                 onChange={(event) => whole({ source: event.target.value || null })}
               />
             </label>
+            <Near
+              typed={draft.wholeFile.source ?? ''}
+              values={lists?.sources}
+              what="source"
+              onChoose={(source) => whole({ source })}
+            />
             <datalist id="file-sources">
               {lists?.sources.map((source) => (
                 <option key={source.label} value={source.label} />
@@ -246,10 +295,7 @@ export function FileSettings({
                   ...draft,
                   wholeFile: {
                     ...draft.wholeFile,
-                    tags: tags
-                      .split(';')
-                      .map((tag) => tag.trim())
-                      .filter(Boolean),
+                    tags: split(tags),
                   },
                 });
                 setOpen(false);

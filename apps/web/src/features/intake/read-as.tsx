@@ -54,7 +54,7 @@ export function ReadAs({
       </Button>
       {settings.length ? (
         <span className="flex basis-full flex-wrap items-baseline gap-x-3">
-          Every row also gets what that file's rows got. Check it:
+          Every row also gets the following. Check it:
           {settings.map((setting) => (
             <span key={setting.what + setting.value} className="inline-flex items-baseline gap-1">
               <span className="text-ink2">{SETTING_WORDS[setting.what]}</span>
