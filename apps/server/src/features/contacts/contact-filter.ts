@@ -1,4 +1,4 @@
-import { foldText } from '@gray-loom/core/fields';
+import { foldWords } from '@gray-loom/core/fields';
 import { keyHash } from '@gray-loom/core/matching';
 import type { ContactFilter, ContactSort } from '@gray-loom/wire';
 import { tagKey } from '../../book/contact-rows';
@@ -8,16 +8,16 @@ interface Conditions {
   values: unknown[];
 }
 
-/** The words of what was typed, as fragments that search text may hold; digits of a phone are run together. */
+/**
+ * The words of what was typed, as fragments that search text may hold; digits of a phone are run together. Search text holds words
+ * singly and mailboxes as they are: "Jan-Willem" is two words, and so is the beginning of "ana.reis@".
+ */
 export function findFragments(find: string): string[] {
   const plain = find.trim();
   if (/^[+\d\s().-]+$/.test(plain) && plain.replace(/\D/g, '').length >= 3)
-    return [plain.replace(/^\+|^00|^0/, '').replace(/\D/g, '')];
+    return [plain.replace(/\D/g, '').replace(/^00?/, '')];
   if (plain.includes('@')) return [plain.toLowerCase()];
-  return plain
-    .split(/\s+/)
-    .map((word) => (/[._-]/.test(word) ? word.toLowerCase() : foldText(word)))
-    .filter(Boolean);
+  return [...new Set(foldWords(plain))];
 }
 
 function escapeLike(text: string): string {
