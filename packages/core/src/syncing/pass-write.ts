@@ -29,18 +29,28 @@ export async function writeHere(store: SyncStore, items: readonly PassItem[], ag
   });
 }
 
-/** Second half: writes a batch over there, and keeps what is agreed on then. Gives how many were not taken, and whether it is full. */
+/** What was not taken over there, by what it would have counted as, and whether the book is full. */
+export interface NotTaken {
+  madeThere: number;
+  changedThere: number;
+  removedThere: number;
+  full: boolean;
+}
+
+const COUNTED = { create: 'madeThere', update: 'changedThere', remove: 'removedThere' } as const;
+
+/** Second half: writes a batch over there, and keeps what is agreed on then. Gives what was not taken. */
 export async function writeThere(
   store: SyncStore,
   tool: Tool,
   outward: readonly Outward[],
   again: Again,
-): Promise<{ failed: number; full: boolean }> {
-  const told = { failed: 0, full: false };
+): Promise<NotTaken> {
+  const told: NotTaken = { madeThere: 0, changedThere: 0, removedThere: 0, full: false };
   if (!outward.length) return told;
   const written = await tool.write(outward.map(({ write }) => write));
   const second: PairWrite[] = [];
-  outward.forEach(({ item, contactId }, i) => {
+  outward.forEach(({ item, contactId, write }, i) => {
     const result = written[i] ?? { ok: false, why: 'unknown', text: 'no answer' };
     // Where nobody knows whether it was written, the intent stays until the record was read.
     const isOpen =
@@ -50,7 +60,7 @@ export async function writeThere(
     if (result.ok) return;
     if (result.why === 'full') told.full = true;
     else if (result.why !== 'refused') again.outside.add(item.link.outsideId);
-    if (result.why === 'refused' || result.why === 'full') told.failed++;
+    if (result.why === 'refused' || result.why === 'full') told[COUNTED[write.kind]]++;
   });
   await store.save(second);
   return told;

@@ -103,13 +103,18 @@ export class SyncPass {
   ): Promise<boolean> {
     const sending: Promise<void>[] = [];
     const send = async (outward: Awaited<ReturnType<typeof writeHere>>): Promise<void> => {
-      const { failed, full } = await writeThere(this.store, this.tool, outward, again);
-      end.totals.failed += failed;
+      const { full, ...counts } = await writeThere(this.store, this.tool, outward, again);
+      // What was not taken was counted as planned.
+      for (const [name, n] of Object.entries(counts) as [keyof typeof counts, number][]) {
+        end.totals[name] = Math.max(0, end.totals[name] - n);
+        end.totals.failed += n;
+      }
       end.full ||= full;
     };
     let done = round === 0 ? 0 : total;
     for (const batch of batches(items)) {
       const kept = end.full ? batch.filter(({ action }) => action !== 'makeThere') : batch;
+      end.totals.madeThere -= batch.length - kept.length;
       // While batches are written over there, the next is written here.
       const outward = await writeHere(this.store, kept, again).catch(async (error: unknown) => {
         await Promise.allSettled(sending);
