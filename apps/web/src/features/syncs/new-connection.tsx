@@ -55,6 +55,9 @@ export function NewConnection({ connections }: { connections: ConnectionSummary[
   const test = useMutation({
     mutationFn: () =>
       api.post<ConnectionTestResult>('/connections/test', { address, user, password, of: from?.id ?? null }),
+    onSuccess: ({ capabilities }) => {
+      if (capabilities) setName((typed) => typed || capabilities.name);
+    },
   });
   const make = useMutation({
     mutationFn: (despite: boolean) =>
