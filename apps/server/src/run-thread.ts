@@ -1,5 +1,5 @@
 import { readConfig } from './config';
-import { connect, type Database } from './db/connect';
+import { actingAs, connect, type Database } from './db/connect';
 import { createLogger } from './log';
 import { runKinds } from './run-kinds';
 import { LeaseLost } from './runs/lease';
@@ -20,7 +20,7 @@ async function workOn({ lease, leaseMs, endStopped, threads }: RunTask): Promise
   const work = runKinds.find(run.kind)?.work;
   if (!work) throw new Error(`a run of the kind '${run.kind}' has no work`);
   const context = {
-    database: { ...unnamed, actor: await actorOf(unnamed, run) },
+    database: actingAs(unnamed, await actorOf(unnamed, run)),
     config,
     log,
     run,

@@ -309,8 +309,12 @@ export const entryCheckAnswer = part({
           name: text(),
         }),
       ),
+      /** How many more have it, outside the remit of whoever asks. */
+      elsewhere: whole(),
     }),
   ),
+  /** How many more may be the same, outside the remit of whoever asks. */
+  elsewhere: whole(),
 });
 export type EntryCheck = InferType<typeof entryCheckAnswer>;
 

@@ -21,6 +21,8 @@ export const groupSummaryAnswer = part({
   state: oneOf<GroupState>('open', 'later', 'merged', 'apart', 'gone'),
   /** Who else has the group on screen. */
   busyWith: text().nullable(),
+  /** Who takes its records for one and may not merge them. */
+  proposedBy: text().nullable(),
 });
 export type GroupSummary = InferType<typeof groupSummaryAnswer>;
 
@@ -65,6 +67,8 @@ export type BoardRow = InferType<typeof boardRowAnswer>;
 export const matchBoardAnswer = part({
   group: groupSummaryAnswer,
   members: listOf(boardMemberAnswer),
+  /** Records of it outside the remit of whoever asks. */
+  elsewhere: whole(),
   keepId: whole(),
   rows: listOf(boardRowAnswer),
   reasons: listOf(

@@ -17,11 +17,37 @@ const newPassword = () =>
     .min(LEAST_PASSWORD, `A password has at least ${LEAST_PASSWORD} characters.`)
     .max(200, 'A password has at most 200 characters.');
 
+/** Owners, sources, tags and areas by name: a contact that has one of them is within the remit. */
+export const remitAnswer = part({
+  owners: listOf(text()),
+  sources: listOf(text()),
+  tags: listOf(text()),
+  areas: listOf(text()),
+});
+export type Remit = InferType<typeof remitAnswer>;
+export const REMIT_PARTS = ['owners', 'sources', 'tags', 'areas'] as const satisfies readonly (keyof Remit)[];
+
+const MOST_NAMED = 200;
+const named = () => array(string().required().max(200)).max(MOST_NAMED).default([]);
+/** Null is the whole book. */
+const remit = () =>
+  object({ owners: named(), sources: named(), tags: named(), areas: named() })
+    .nullable()
+    .test(
+      'named',
+      'Name an owner, source, tag or area, or let the account see everybody.',
+      (value) => !value || REMIT_PARTS.some((kind) => value[kind].length > 0),
+    );
+
 export const accountAnswer = part({
   id: whole(),
   name: text(),
   email: text(),
   role: oneOf<AccountRole>('administrator', 'editor', 'viewer'),
+  /** The part of the book that it sees; null is everybody. */
+  remit: remitAnswer.nullable(),
+  /** How many people are in it; null where that is everybody. */
+  within: whole().nullable(),
   picture: text().nullable(),
   secondFactor: yesNo(),
   /** When it was last here; null where it never was. */
@@ -37,6 +63,7 @@ export const invitationAnswer = part({
   name: text(),
   email: text(),
   role: oneOf<AccountRole>('administrator', 'editor', 'viewer'),
+  remit: remitAnswer.nullable(),
   /** For an account that is here already: it sets its password anew. */
   isReset: yesNo(),
   madeBy: text(),
@@ -60,7 +87,12 @@ export const peopleAnswer = part({
 });
 export type People = InferType<typeof peopleAnswer>;
 
-export const inviteSchema = object({ name: personName(), email: email(), role: role().required('Choose a role.') });
+export const inviteSchema = object({
+  name: personName(),
+  email: email(),
+  role: role().required('Choose a role.'),
+  remit: remit().default(null),
+});
 export type Invite = InferType<typeof inviteSchema>;
 
 /** The end of the link: it goes behind the address of the workspace. It is told once, and kept by nobody. */
@@ -80,7 +112,11 @@ export type Accept = InferType<typeof acceptSchema>;
 export const firstAccountSchema = object({ name: personName(), email: email(), password: newPassword() });
 export type FirstAccount = InferType<typeof firstAccountSchema>;
 
-export const accountChangeSchema = object({ name: trimmed().min(1, 'Enter a name.').max(80), role: role() });
+export const accountChangeSchema = object({
+  name: trimmed().min(1, 'Enter a name.').max(80),
+  role: role(),
+  remit: remit(),
+});
 export type AccountChange = InferType<typeof accountChangeSchema>;
 
 export const resetSchema = object({

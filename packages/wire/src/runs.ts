@@ -38,6 +38,8 @@ export const runSummaryAnswer = part({
   doing: text(),
   /** What it waits for while it is queued, in words; empty where it waits for nothing. */
   waits: text(),
+  /** Contacts that it touched outside the remit of whoever asks; counted where one run is looked at. */
+  elsewhere: whole(),
   intakeId: whole().nullable(),
   /** The connection that a sync belongs to. */
   connectionId: whole().nullable(),

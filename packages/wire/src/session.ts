@@ -1,4 +1,5 @@
 import { listOf, oneOf, part, text, trimmed, whole, yesNo } from './parts';
+import { remitAnswer } from './people';
 import { object, string, type InferType } from 'yup';
 
 export const signInSchema = object({
@@ -16,6 +17,8 @@ export const sessionInfoAnswer = part({
   role: oneOf('administrator', 'editor', 'viewer'),
   picture: text().nullable(),
   secondFactor: yesNo(),
+  /** The part of the book that the account sees; null is everybody. */
+  remit: remitAnswer.nullable(),
 });
 export type SessionInfo = InferType<typeof sessionInfoAnswer>;
 

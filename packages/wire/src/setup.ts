@@ -122,6 +122,8 @@ export const pickMergeSchema = object({
   list: string().required().max(60),
   from: string().required().max(80),
   into: trimmed().required('Say what it becomes.').max(80, 'A name has at most 80 characters.'),
+  /** Also where somebody then sees more people than before. */
+  despite: boolean().default(false),
 });
 export type PickMerge = InferType<typeof pickMergeSchema>;
 

@@ -15,6 +15,8 @@ export const worklistAnswer = part({
   certain: whole(),
   likely: whole(),
   possible: whole(),
+  /** Of these, groups that somebody proposes to merge who may not. */
+  proposed: whole(),
   held: part({
     total: whole(),
     files: listOf(

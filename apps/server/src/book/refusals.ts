@@ -6,6 +6,7 @@ interface StandingClash {
   fieldName: string;
   value: string;
   contacts: { id: number; name: string }[];
+  elsewhere: number;
 }
 
 interface Clashing {
@@ -20,8 +21,11 @@ function clashWords({ clashes }: Clashing): [string, string] {
   const [first] = clashes;
   const contacts = first?.contacts ?? [];
   const names = contacts.slice(0, NAMED).map(({ name }) => name);
-  const more = contacts.length - names.length;
-  return [`${first?.fieldName} '${first?.value}'`, `${names.join(', ')}${more > 0 ? ` and ${more} more` : ''}`];
+  const more = contacts.length - names.length + (first?.elsewhere ?? 0);
+  const who = names.length
+    ? `${names.join(', ')}${more > 0 ? ` and ${more} more` : ''}`
+    : 'somebody outside your remit';
+  return [`${first?.fieldName} '${first?.value}'`, who];
 }
 
 /** What stands against a value that somebody typed. */

@@ -150,10 +150,10 @@ export async function writeBlocks(
   blocks: ContactBlocks,
   { textsLater = false } = {},
 ): Promise<void> {
-  await copyBytes(tx.client, 'contact', CONTACT_COLUMNS, blocks.contacts);
+  await copyBytes(tx.client, 'public.contact', CONTACT_COLUMNS, blocks.contacts);
   await copyPairs(tx.client, 'contact_key', 'key, contact_id', blocks.keys, blocks.keyOwners);
   await copyBytes(tx.client, textsLater ? 'contact_search_fresh' : 'contact_search', 'contact_id, text', blocks.search);
-  await copyBytes(tx.client, 'operation', 'run_id, contact_id, version, source_row', blocks.operations);
+  await copyBytes(tx.client, 'public.operation', 'run_id, contact_id, version, source_row', blocks.operations);
   await writeTally(tx, blocks.tally);
   await appendChange(tx, {
     kind: 'values',

@@ -3,10 +3,10 @@ import { externalKey } from '@gray-loom/core/mapping';
 import { keyHash, phoneBlock, preparePerson } from '@gray-loom/core/matching';
 import { kindOf, type ContactRecord, type Value } from '@gray-loom/core/model';
 import { contentKey } from '@gray-loom/core/writing';
-import type pg from 'pg';
-import type { Database, Tx } from '../db/connect';
+import { everybodyIn, wholeBook, type Database, type Queryable, type Tx } from '../db/connect';
 import { refuseValue } from './refusals';
 import { uniqueKey } from './contact-rows';
+import { partedBySight } from './seen';
 import { lockKeys } from './statements/locks';
 import { holdersOfKey, selectClashes, namesOf } from './statements/unique-values';
 
@@ -40,11 +40,13 @@ export interface Clash {
   rule: UniqueRule;
   value: string;
   contacts: { id: number; name: string }[];
+  /** How many more have it whom the actor does not see. */
+  elsewhere: number;
 }
 
 /** Others who have a value that no two contacts should share. The one place in the code that looks for them. */
 export async function findClashes(
-  client: pg.Pool | pg.PoolClient,
+  database: Pick<Database, 'roots' | 'actor'> & { look: Queryable },
   catalogue: Catalogue,
   offered: readonly { field: string; value: Offered }[],
   exceptId: number | null,
@@ -54,16 +56,18 @@ export async function findClashes(
     const field = catalogue.uniqueFields.find((one) => one.key === key);
     const text = field && lookUpKey(field, value);
     if (!field || !text) continue;
-    const rows = await holdersOfKey(client, String(keyHash(text)), exceptId);
+    const rows = await holdersOfKey(database.look, String(keyHash(text)), exceptId);
     const contacts = rows.filter(({ record }) => kindOf(record) === 'person' && hasValue(record, field, value));
-    if (contacts.length)
-      clashes.push({
-        field: key,
-        fieldName: field.name,
-        rule: field.unique ?? 'no',
-        value: String(value.v),
-        contacts: contacts.map(({ id, name }) => ({ id, name })),
-      });
+    if (!contacts.length) continue;
+    const { seen, others } = await partedBySight(wholeBook(database), contacts, ({ id }) => id);
+    clashes.push({
+      field: key,
+      fieldName: field.name,
+      rule: field.unique ?? 'no',
+      value: String(value.v),
+      contacts: seen.map(({ id, name }) => ({ id, name })),
+      elsewhere: others.length,
+    });
   }
   return clashes;
 }
@@ -93,7 +97,7 @@ export async function guardUnique(
   const guarded = offered.filter(({ field }) => unique.has(field));
   if (!guarded.length) return;
   await lockKeys(tx.client, uniqueKeysOf(catalogue, guarded));
-  const clashes = await findClashes(tx.client, catalogue, guarded, exceptId);
+  const clashes = await findClashes({ ...tx, look: everybodyIn(tx).pool }, catalogue, guarded, exceptId);
   const standing = clashes.filter((clash) => clash.rule === 'refuse' || !despite);
   const [first] = standing;
   if (!first) return;

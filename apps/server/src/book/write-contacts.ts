@@ -147,7 +147,7 @@ export async function applyChanges(
   }
   await writing;
   await writeTally(tx, tally.list());
-  await copyLines(tx.client, 'operation', 'run_id, contact_id, version, source_row, changes', operations);
+  await copyLines(tx.client, 'public.operation', 'run_id, contact_id, version, source_row, changes', operations);
   await appendChange(tx, { kind: 'values', runId, contacts: written, versions });
   return results;
 }

@@ -2,10 +2,16 @@
 export const ROLES = ['viewer', 'editor', 'administrator'] as const;
 export type Role = (typeof ROLES)[number];
 
-/** Which contacts an actor may see and change. */
-export interface Remit {
-  kind: 'all';
+/** Owners, sources, tags and areas by name; a contact that has one of them is within the remit. */
+export interface RemitParts {
+  owners: string[];
+  sources: string[];
+  tags: string[];
+  areas: string[];
 }
+
+/** Which contacts an actor may see and change: all, or a part of the book (db/statements/remit-views.ts). */
+export type Remit = { kind: 'all' } | ({ kind: 'part' } & RemitParts);
 
 /** Somebody who signed in. */
 export interface Person {
@@ -19,7 +25,7 @@ export interface Person {
 /** The server, a worker or a command acting of its own accord; may everything. */
 export interface Program {
   kind: 'program';
-  remit: Remit;
+  remit: { kind: 'all' };
 }
 
 /** Who reads and writes. Every handle to the database carries one, so that nothing is read or written by nobody. */
@@ -35,4 +41,9 @@ export function accountIdOf(actor: Actor): number | null {
 /** Whether an actor may do what a role may. */
 export function hasRole(actor: Actor, role: Role): boolean {
   return actor.kind === 'program' || ROLES.indexOf(actor.role) >= ROLES.indexOf(role);
+}
+
+/** Whether an actor sees a part of the book only. */
+export function seesPart(actor: Actor): actor is Person & { remit: { kind: 'part' } } {
+  return actor.remit.kind === 'part';
 }

@@ -71,6 +71,8 @@ interface Described {
   /** What it does, in one sentence. */
   summary: string;
   may: May;
+  /** Asks for an account that sees everybody: what it answers or does cannot be parted by contacts. */
+  wholeBook?: boolean;
   /** Largest body in bytes; 256 KB where nothing else is said. */
   limitBytes?: number;
   example: Example;

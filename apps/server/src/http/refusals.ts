@@ -20,6 +20,9 @@ export const refuse = declareRefusals({
     ({ may }: { may: string }) =>
       `Only ${may === 'editor' ? 'editors and administrators' : 'administrators'} may do this.`,
   ),
+  wholeBookOnly: forbidden(
+    'This is about everybody in the book, and you see a part of it. Ask somebody who sees everybody.',
+  ),
   tooLarge: tooLarge(
     ({ limitBytes }: { limitBytes: number }) =>
       `The request is larger than the ${limitBytes.toLocaleString('en')} bytes it may have.`,

@@ -2,7 +2,7 @@ import { Hono, type Context } from 'hono';
 import { bodyLimit } from 'hono/body-limit';
 import { describeRoute } from 'hono-openapi';
 import { actingAs, type Database } from '../db/connect';
-import { hasRole, PROGRAM, type Actor } from '../db/actor';
+import { hasRole, PROGRAM, type Actor, seesPart } from '../db/actor';
 import { routeName, type Asked, type FileAnswer, type Route } from './declare';
 import { operationOf } from './openapi';
 import { refuse } from './refusals';
@@ -80,6 +80,7 @@ async function actorOf(route: Route, context: Context, { identify }: ServeOption
   const actor = await identify(context);
   if (!actor) throw refuse.signedOut();
   if (!hasRole(actor, route.may)) throw refuse.notAllowed({ may: route.may });
+  if (route.wholeBook && seesPart(actor)) throw refuse.wholeBookOnly();
   return actor;
 }
 

@@ -1,6 +1,7 @@
 import { eq, inArray, sql } from 'drizzle-orm';
 import { accountIdOf, PROGRAM, type Actor } from '../db/actor';
 import { inTransaction, type Database, type Tx } from '../db/connect';
+import { remitOf, remitPartsOf } from '../db/remits';
 import { account, run, thread, type RunState, type ThreadKind } from '../db/schema';
 import { tell } from '../feed/events';
 import type { RunKinds } from './kind';
@@ -76,7 +77,9 @@ export async function actorOf({ db }: Database, { actorId }: { actorId: number |
     .select({ name: account.name, role: account.role })
     .from(account)
     .where(eq(account.id, actorId));
-  return found ? { kind: 'person', accountId: actorId, ...found, remit: { kind: 'all' } } : PROGRAM;
+  return found
+    ? { kind: 'person', accountId: actorId, ...found, remit: remitOf(await remitPartsOf(db, actorId)) }
+    : PROGRAM;
 }
 
 export async function stopIsAsked({ db }: Database, runId: number): Promise<boolean> {

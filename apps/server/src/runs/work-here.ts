@@ -1,5 +1,5 @@
 import type { Config } from '../config';
-import type { Database } from '../db/connect';
+import { actingAs, type Database } from '../db/connect';
 import type { Logger } from '../log';
 import type { RunKinds, RunRow } from './kind';
 import { takeLease } from './lease';
@@ -29,7 +29,7 @@ export async function workHere(
   const work = kinds.find(run.kind)?.work;
   if (!work) throw new Error(`a run of the kind '${run.kind}' has no work`);
   const threads = new Threads(threadFile);
-  const database = { ...unnamed, actor: await actorOf(unnamed, run) };
+  const database = actingAs(unnamed, await actorOf(unnamed, run));
   try {
     await work.do({ database, config, log, run, lease, leaseMs, threads });
   } finally {

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import type { ContactEdit, RunSummary } from '@gray-loom/wire';
 import { Readable } from 'node:stream';
 import { copyCluster, type Cluster, ensureDatabase, removeData, startCluster } from '../../../../scripts/postgres';
-import type { Role } from '../db/actor';
+import type { RemitParts, Role } from '../db/actor';
 import { createApp } from '../app';
 import { readConfig, type Config } from '../config';
 import { connect, type Database } from '../db/connect';
@@ -37,7 +37,7 @@ export interface TestApp {
   /** The same from an address of the network. */
   from(address: string): TestApp['anonymous'];
   /** Makes an account and sends a request in its name. */
-  signedInAs(role: Role, name: string): Promise<TestApp['request']>;
+  signedInAs(role: Role, name: string, remit?: Partial<RemitParts>): Promise<TestApp['request']>;
   /** Every JSON route that has answered so far, by name. */
   answered: Set<string>;
   /** Edits values of a contact. */
@@ -60,6 +60,7 @@ function shapeOfDatabase(): string {
   const all = createHash('sha256');
   for (const name of readdirSync(MIGRATIONS).sort())
     if (name.endsWith('.sql')) all.update(name).update(readFileSync(join(MIGRATIONS, name)));
+  all.update(readFileSync(join(ROOT, 'apps/server/src/db/statements/remit-views.ts')));
   return all.digest('hex').slice(0, 12);
 }
 
@@ -168,12 +169,20 @@ export async function startTestApp(settings: Record<string, string> = {}): Promi
     request,
     json,
     answered,
-    signedInAs: async (role, name) => {
+    signedInAs: async (role, name, remit) => {
       const email = `${name.toLowerCase().replace(/\W+/g, '.')}@quillhaven.example`;
       await database.pool.query(
         `insert into account (email, name, role, password_hash) select $1, $2, $3, password_hash from account limit 1`,
         [email, name, role],
       );
+      if (remit)
+        await database.pool.query(`insert into account_remit select id, $2, $3, $4, $5 from account where email = $1`, [
+          email,
+          remit.owners ?? [],
+          remit.sources ?? [],
+          remit.tags ?? [],
+          remit.areas ?? [],
+        ]);
       return signIn(email);
     },
     edit: (id, ...edits) => json(`/contacts/${id}`, 'PATCH', { edits }),

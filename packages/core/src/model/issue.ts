@@ -64,6 +64,8 @@ type Facts =
   | { code: 'heldByHand' }
   | { code: 'settledBefore'; row: number }
   | { code: 'newNotAllowed' }
+  | { code: 'outsideRemit' }
+  | { code: 'newOutsideRemit' }
   | { code: 'changeNotAllowed'; contactId: number };
 
 /** What stood in the way, as data. Sentences are made by wordIssue alone. */

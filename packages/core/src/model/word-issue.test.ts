@@ -98,6 +98,8 @@ const EVERY: { [C in IssueCode]: Omit<Extract<Issue, { code: C }>, 'code' | 'pat
   heldByHand: {},
   settledBefore: { row: 5 },
   newNotAllowed: {},
+  outsideRemit: {},
+  newOutsideRemit: {},
   wasDeleted: { contactId: 7, by: 'Ines', on: '2026-05-03' },
   changeNotAllowed: { contactId: 3 },
 };

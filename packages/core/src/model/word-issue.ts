@@ -161,6 +161,10 @@ function body(issue: Issue): string {
       return 'You held this row at the trial.';
     case 'settledBefore':
       return `Row ${issue.row} of that import was let in, dropped or brought back before. This one is held, so that nobody comes in twice.`;
+    case 'outsideRemit':
+      return 'This row is about somebody outside your remit. The row is held for somebody who sees everybody.';
+    case 'newOutsideRemit':
+      return 'Whoever this row makes would be outside your remit. The row is held; give it an owner, source, tag or address within it, or leave it to somebody who sees everybody.';
     case 'newNotAllowed':
       return 'Nobody here fits this row, and the import may not bring new people. The row is held.';
     case 'changeNotAllowed':

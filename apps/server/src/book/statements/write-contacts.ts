@@ -20,7 +20,7 @@ export const lockRecords = (client: Queryable, ids: readonly number[]) =>
 
 export const updateContacts = (client: Queryable, updates: string, runId: number, at: string | null) =>
   client.query(
-    `update contact c set version = u.version, kind = u.kind, state = u.state, merged_into = u.merged_into, display_name = u.display_name,
+    `update public.contact c set version = u.version, kind = u.kind, state = u.state, merged_into = u.merged_into, display_name = u.display_name,
        list_name = u.list_name, sort_family = u.sort_family, sort_given = u.sort_given, email = u.email, tel = u.tel, organization = u.organization,
        stage = u.stage, source = u.source, owner = u.owner, area = u.area, tags = u.tags, completeness = u.completeness,
        record = u.record, last_run = $2, touched_at = coalesce($3::timestamptz, now())

@@ -1,3 +1,4 @@
+import type { RemitParts } from '../actor';
 import { bigint, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
 
 export const account = pgTable('account', {
@@ -19,6 +20,20 @@ export const account = pgTable('account', {
   retiredAt: timestamp('retired_at', { withTimezone: true }),
 });
 
+/**
+ * The part of the book that an account sees and changes: contacts of these owners, sources, areas, or with these tags. An account
+ * without a row sees everybody.
+ */
+export const accountRemit = pgTable('account_remit', {
+  accountId: integer('account_id')
+    .primaryKey()
+    .references(() => account.id, { onDelete: 'cascade' }),
+  owners: text('owners').array().notNull(),
+  sources: text('sources').array().notNull(),
+  tags: text('tags').array().notNull(),
+  areas: text('areas').array().notNull(),
+});
+
 /** A link by which somebody becomes an account, or an account gets a new password. Only a hash of its token is kept. */
 export const invitation = pgTable('invitation', {
   id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
@@ -26,6 +41,8 @@ export const invitation = pgTable('invitation', {
   email: text('email').notNull(),
   name: text('name').notNull(),
   role: text('role').$type<'administrator' | 'editor' | 'viewer'>().notNull(),
+  /** The part of the book that it is for; null is all of it. */
+  remit: jsonb('remit').$type<RemitParts>(),
   /** The account whose password it sets; null where it makes one. */
   accountId: integer('account_id').references(() => account.id, { onDelete: 'cascade' }),
   madeBy: integer('made_by').references(() => account.id),

@@ -46,6 +46,8 @@ export const matchGroup = pgTable(
     /** Who has the group on screen, and until when nobody else is given it. */
     lookedBy: integer('looked_by'),
     lookedUntil: timestamp('looked_until', { withTimezone: true }),
+    /** Who takes its records for one and may not merge them, since some are outside their remit. */
+    proposedBy: integer('proposed_by'),
     createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
   },
   (t) => [uniqueIndex('match_group_members').on(t.memberKey), index('match_group_state').on(t.state, t.bits)],

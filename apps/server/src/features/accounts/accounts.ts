@@ -6,9 +6,11 @@ import { accountIdOf } from '../../db/actor';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { account, invitation, session } from '../../db/schema';
 import { tell } from '../../feed/events';
+import { renameInRemits } from '../../book/renamed-remits';
 import { handOverAll } from '../setup';
 import { linkForReset, requireFreeName } from './invitations';
 import { refuse } from './refusals';
+import { countWithin, requireRemit, saveRemit } from './remits';
 import { tellHeir } from './statements/hand-over';
 import {
   administratorsBeside,
@@ -23,18 +25,30 @@ import {
 
 type AccountRow = typeof account.$inferSelect;
 
-export async function listPeople({ pool }: Database): Promise<People> {
+export async function listPeople(database: Database): Promise<People> {
+  const { pool } = database;
   const [{ rows: accounts }, { rows: invitations }, { rows: unknown }] = await Promise.all([
     allAccounts(pool),
     openInvitations(pool),
     ownersWithoutAccount(pool),
   ]);
+  const within = await countWithin(
+    database,
+    accounts.filter(({ remit }) => remit).map(({ id }) => id),
+  );
   const strangers = unknown.map((one) => ({ ...one, likely: likelyAccount(one.name, accounts) }));
-  return { accounts, invitations, strangers };
+  return {
+    accounts: accounts.map((one) => ({ ...one, within: within.get(one.id) ?? null })),
+    invitations,
+    strangers,
+  };
 }
 
 /** The account that a name is most likely of: the same but for a slip, or one of its names alone. Null where several are. */
-export function likelyAccount(name: string, accounts: People['accounts']): number | null {
+export function likelyAccount(
+  name: string,
+  accounts: readonly Pick<People['accounts'][number], 'id' | 'name' | 'email' | 'retiredAt'>[],
+): number | null {
   const here = accounts.filter(({ retiredAt }) => !retiredAt);
   const words = foldText(name).split(' ');
   const byName = here.filter((one) => {
@@ -80,7 +94,11 @@ async function requireAnotherAdministrator(tx: Tx, { id, role, retiredAt }: Acco
  * Gives an account another name or role. A new name reaches the contacts it owns, as a run. Of two administrators who demote each other
  * the second is refused: by then it is none.
  */
-export async function changeAccount(database: Database, id: number, { name, role }: AccountChange): Promise<Handed> {
+export async function changeAccount(
+  database: Database,
+  id: number,
+  { name, role, remit }: AccountChange,
+): Promise<Handed> {
   return inTransaction(database, async (tx) => {
     const found = await requireAccount(tx, id);
     await requireStillAdministrator(tx);
@@ -90,14 +108,20 @@ export async function changeAccount(database: Database, id: number, { name, role
       .update(account)
       .set({ name: name ?? found.name, role: role ?? found.role })
       .where(eq(account.id, id));
+    if (remit !== undefined) {
+      await requireRemit(tx, role ?? found.role, remit, name ?? found.name);
+      await saveRemit(tx, id, remit);
+    } else if (role === 'administrator') await saveRemit(tx, id, null);
     await tell(tx.client, { topic: 'setup' });
     return name && name !== found.name ? renameOwner(tx, found.name, name) : { runId: null, finished: true };
   });
 }
 
 /** Contacts name their owner; whoever is called otherwise is so there too. */
-export const renameOwner = (tx: Tx, from: string, into: string): Promise<Handed> =>
-  handOverAll(tx, { from, into, title: `${from} is now called ${into}` });
+export async function renameOwner(tx: Tx, from: string, into: string): Promise<Handed> {
+  await renameInRemits(tx, { field: 'owner', from, into });
+  return handOverAll(tx, { from, into, title: `${from} is now called ${into}` });
+}
 
 /** Whoever asks may have been demoted or retired by somebody who was quicker. */
 async function requireStillAdministrator(tx: Tx): Promise<void> {

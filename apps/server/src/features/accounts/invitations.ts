@@ -1,12 +1,13 @@
 import { randomBytes } from 'node:crypto';
 import { eq } from 'drizzle-orm';
 import type { Accept, FirstAccount, Invite, InviteLink, OpenInvitation } from '@gray-loom/wire';
-import { accountIdOf } from '../../db/actor';
+import { accountIdOf, type RemitParts } from '../../db/actor';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { account, invitation } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { hashPassword, tokenHash } from '../people';
 import { refuse } from './refusals';
+import { requireRemit, saveRemit } from './remits';
 import { accountNamed, endSessions, lockAccounts } from './statements/accounts';
 
 const DAY_MS = 86_400_000;
@@ -23,7 +24,7 @@ export async function requireFreeName(tx: Tx, name: string, exceptId: number): P
 
 async function makeLink(
   tx: Tx,
-  of: Pick<InvitationRow, 'email' | 'name' | 'role' | 'accountId'>,
+  of: Pick<InvitationRow, 'email' | 'name' | 'role' | 'remit' | 'accountId'>,
   days: number,
 ): Promise<InviteLink> {
   const token = randomBytes(24).toString('base64url');
@@ -36,21 +37,22 @@ async function makeLink(
 }
 
 /** Makes a link by which somebody becomes an account. An earlier link to the same address counts no more. */
-export async function invite(database: Database, { name, email, role }: Invite): Promise<InviteLink> {
+export async function invite(database: Database, { name, email, role, remit }: Invite): Promise<InviteLink> {
   return inTransaction(database, async (tx) => {
     await lockAccounts(tx.client);
     const [here] = await tx.db.select().from(account).where(eq(account.email, email));
     if (here) throw refuse.emailTaken({ field: 'email', email });
     await requireFreeName(tx, name, 0);
+    await requireRemit(tx, role, remit, name);
     await tx.db.delete(invitation).where(eq(invitation.email, email));
-    return makeLink(tx, { name, email, role, accountId: null }, INVITE_DAYS);
+    return makeLink(tx, { name, email, role, remit, accountId: null }, INVITE_DAYS);
   });
 }
 
 /** Makes a link by which an account gets a new password. */
 export async function linkForReset(tx: Tx, { id, name, email, role }: AccountRow): Promise<InviteLink> {
   await tx.db.delete(invitation).where(eq(invitation.accountId, id));
-  return makeLink(tx, { name, email, role, accountId: id }, RESET_DAYS);
+  return makeLink(tx, { name, email, role, remit: null, accountId: id }, RESET_DAYS);
 }
 
 export async function takeBackInvitation(database: Database, id: number): Promise<void> {
@@ -98,7 +100,10 @@ export async function acceptInvitation(
     const open = requireOpen(row);
     await tx.db.update(invitation).set({ usedAt: new Date() }).where(eq(invitation.id, open.id));
     await tell(tx.client, { topic: 'setup' });
-    if (open.accountId === null) return makeAccount(tx, { ...open, name: name || open.name, passwordHash });
+    if (open.accountId === null) {
+      const own = name || open.name;
+      return makeAccount(tx, { ...open, name: own, passwordHash, remit: withOwnName(open.remit, open.name, own) });
+    }
     const [changed] = await tx.db
       .update(account)
       .set({ passwordHash })
@@ -111,15 +116,27 @@ export async function acceptInvitation(
   });
 }
 
+/** Whoever takes another name than the invitation has owns contacts by that one. */
+function withOwnName(remit: RemitParts | null, invited: string, own: string): RemitParts | null {
+  return remit && { ...remit, owners: remit.owners.map((name) => (name === invited ? own : name)) };
+}
+
 async function makeAccount(
   tx: Tx,
-  { name, email, role, passwordHash }: Pick<AccountRow, 'name' | 'email' | 'role' | 'passwordHash'>,
+  {
+    name,
+    email,
+    role,
+    passwordHash,
+    remit = null,
+  }: Pick<AccountRow, 'name' | 'email' | 'role' | 'passwordHash'> & { remit?: RemitParts | null },
 ): Promise<AccountRow> {
   const [here] = await tx.db.select().from(account).where(eq(account.email, email));
   if (here) throw refuse.emailTaken({ field: 'email', email });
   await requireFreeName(tx, name, 0);
   const [made] = await tx.db.insert(account).values({ name, email, role, passwordHash }).returning();
   if (!made) throw new Error('an account that was made is there');
+  if (remit) await saveRemit(tx, made.id, remit);
   return made;
 }
 

@@ -28,6 +28,13 @@ export const refuse = declareRefusals({
   noFactor: conflict('This account has no second factor.'),
   handToSelf: invalid<{ field: 'handTo' }>('Choose somebody else.'),
   noPicture: invalid<{ field: 'picture' }>('The picture is not here. Choose it again.'),
+  administratorSeesAll: invalid<{ field: 'remit' }>(
+    'An administrator manages the workspace and sees everybody. Choose another role first.',
+  ),
+  noSuchPart: invalid(
+    ({ kind, name }: { field: 'remit'; kind: string; name: string }) =>
+      `There is no ${kind} '${name}' any more. Take it out, or choose another one.`,
+  ),
   noSuchOwner: missing(({ name }: { name: string }) => `Nobody is owned by '${name}' any more, or that is an account.`),
   tooManyHanded: conflict(
     ({ most }: { most: number }) =>

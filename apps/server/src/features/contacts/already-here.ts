@@ -5,7 +5,8 @@ import { recordFrom, type Candidate } from '@gray-loom/core/writing';
 import type { EntryRequest, LikelyMatch } from '@gray-loom/wire';
 import { organizationRecordKey } from '../../book/contact-rows';
 import { loadCatalogue } from '../../book/picks';
-import type { Tx } from '../../db/connect';
+import { partedBySight } from '../../book/seen';
+import { everybodyIn, wholeBook, type Tx } from '../../db/connect';
 import { likelyMatches } from './likely-matches';
 import { refuse } from './refusals';
 import { liveOrganization, newestModel } from './statements/already-here';
@@ -32,17 +33,28 @@ export async function refuseAlreadyHere(
   const draft = recordFrom(candidate, await loadCatalogue(tx.db), { run: 0 });
   if (kind === 'organization') {
     const [key = 0] = keysToRecognise(candidate, kind);
-    const { rows } = await liveOrganization(tx.client, String(key));
-    const found = rows.filter(({ id }) => !seen.includes(id));
-    if (found[0]) throw refuse.alreadyHere({ name: found[0].name, contactIds: found.map(({ id }) => id) });
-    return;
+    const { rows } = await liveOrganization(everybodyIn(tx).pool, String(key));
+    return refuseFound(
+      tx,
+      rows.filter(({ id }) => !seen.includes(id)),
+    );
   }
   const { rows } = await newestModel(tx.client);
-  const matches = await likelyMatches({ pool: tx.client, db: tx.db }, rows[0]?.version ?? null, candidate);
+  const matches = await likelyMatches(everybodyIn(tx), rows[0]?.version ?? null, candidate);
   const found = matches.filter(
     (match) => !seen.includes(match.contactId) && (match.band !== 'possible' || saysTheSame(match, draft)),
   );
-  if (found[0]) throw refuse.alreadyHere({ name: found[0].name, contactIds: found.map((one) => one.contactId) });
+  await refuseFound(
+    tx,
+    found.map(({ contactId, name }) => ({ id: contactId, name })),
+  );
+}
+
+/** Says who is here already; of those outside a remit, that there are some. */
+async function refuseFound(tx: Tx, found: readonly { id: number; name: string }[]): Promise<void> {
+  const { seen, others } = await partedBySight(wholeBook(tx), found, ({ id }) => id);
+  if (seen[0]) throw refuse.alreadyHere({ name: seen[0].name, contactIds: seen.map(({ id }) => id) });
+  if (others.length) throw refuse.alreadyElsewhere({ count: others.length });
 }
 
 /** Whether all that is shown of somebody is what was typed. */

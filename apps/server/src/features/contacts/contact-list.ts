@@ -1,6 +1,6 @@
 import { showValue } from '@gray-loom/core/fields';
 import type { Value } from '@gray-loom/core/model';
-import type pg from 'pg';
+import type { Database } from '../../db/connect';
 import type { ContactListRow, ContactPage, ContactPageRequest, PermissionChannel } from '@gray-loom/wire';
 import { stopsOf } from './permissions';
 import {
@@ -54,8 +54,13 @@ function toListRow(
 }
 
 /** One page of contacts from any place in the list: the nearest place mark leads there, so depth costs next to nothing. */
-export async function contactPage(pool: pg.Pool, marks: PlaceMarks, request: ContactPageRequest): Promise<ContactPage> {
-  const near = request.at < NEAR ? null : await marks.before(pool, request, request.at);
+export async function contactPage(
+  database: Pick<Database, 'pool' | 'actor'>,
+  marks: PlaceMarks,
+  request: ContactPageRequest,
+): Promise<ContactPage> {
+  const { pool } = database;
+  const near = request.at < NEAR ? null : await marks.before(database, request, request.at);
   const sought = request.find !== '' && !near && request.sort !== 'touched';
   const texts = await textsToLookAt(pool, request);
   let page = sought ? await rowsOf(pool, request, sortedSource(request, texts)) : null;

@@ -74,7 +74,7 @@ export function contactRoutes({ config, events }: Surroundings): Route[] {
       query: contactPageSchema,
       answer: json(contactPageAnswer),
       example: { query: { find: 'okafor', limit: 20 } },
-      handle: ({ query, database }) => contactPage(database.pool, marks, query),
+      handle: ({ query, database }) => contactPage(database, marks, query),
     }),
     route({
       method: 'get',
@@ -85,7 +85,7 @@ export function contactRoutes({ config, events }: Surroundings): Route[] {
       answer: json(placeAnswer),
       example: { query: { letter: 'm' } },
       handle: async ({ query: { letter, ...filter }, database }) => ({
-        at: await marks.placeOf(database.pool, filter, letter.toLowerCase()),
+        at: await marks.placeOf(database, filter, letter.toLowerCase()),
       }),
     }),
     ...(

@@ -2,12 +2,15 @@ import { displayNameOf, type Catalogue } from '@gray-loom/core/fields';
 import { KIND } from '@gray-loom/core/model';
 import { planWrite, recordFrom, type Candidate } from '@gray-loom/core/writing';
 import type { EntryCheck, EntryRequest } from '@gray-loom/wire';
-import { inTransaction, type Database, type Tx } from '../../db/connect';
+import { seesPart } from '../../db/actor';
+import { inTransaction, wholeBook, type Database, type Tx } from '../../db/connect';
 import { Refusal } from '../../http/refusal';
 import { refuse } from './refusals';
 import { requireLive } from '../../book/require-live';
 import { likelyOrganizations } from '../duplicates';
 import { catalogueOf, loadCatalogue, PickLists } from '../../book/picks';
+import { partedBySight } from '../../book/seen';
+import { contactsSeen } from '../../book/statements/seen';
 import { handThread, startRun } from '../../runs/runs';
 import { readTyped, type TypedContext } from '../../book/typed-values';
 import { lockKeys, makePeople } from '../../book/statements/locks';
@@ -39,6 +42,11 @@ function requireIdentity(candidate: Candidate, request: EntryRequest, catalogue:
   if (missing) throw refuse.required({ field: missing.key, name: missing.name });
 }
 
+/** Whoever has their own people as a remit owns those they enter, unless they say who does. */
+function ownByWhoEnters({ actor }: Tx, candidate: Candidate): void {
+  if (seesPart(actor) && actor.remit.owners.includes(actor.name)) candidate.owner ??= [{ v: actor.name }];
+}
+
 /** Makes one contact or organization by hand. */
 export async function enterContact(
   database: Database,
@@ -50,6 +58,7 @@ export async function enterContact(
   const made = await inTransaction(database, async (tx) => {
     const candidate = await candidateOf(request, { catalogue, picks, country, client: tx.client, contactId: null });
     requireIdentity(candidate, request, catalogue);
+    ownByWhoEnters(tx, candidate);
     await makePeople(tx.client);
     await lockKeys(tx.client, [
       ...uniqueKeysOf(catalogue, offeredOf(candidate)),
@@ -69,6 +78,7 @@ export async function enterContact(
     const record = recordFrom(candidate, catalogue, { run: runId });
     const [contactId = 0] = await insertContacts(tx, runId, [{ record }]);
     await setRunContact(tx.client, runId, contactId);
+    if (!(await contactsSeen(tx.client, [contactId])).rows.length) throw refuse.newOutside();
     return { contactId, runId };
   });
   return made;
@@ -76,6 +86,7 @@ export async function enterContact(
 
 /** Who a person being typed may be, under the current model, with reasons; and values that stand with others already. */
 export async function checkEntry(database: Database, request: EntryRequest, country: string): Promise<EntryCheck> {
+  const everybody = wholeBook(database);
   const { catalogue, picks, modelVersion } = await loadForCheck(database);
   const context = {
     catalogue,
@@ -93,13 +104,27 @@ export async function checkEntry(database: Database, request: EntryRequest, coun
     });
     if (values.length) candidate[typed.field] = [...(candidate[typed.field] ?? []), ...values];
   }
-  if (request.kind === 'organization')
-    return { matches: await likelyOrganizations(database, recordFrom(candidate, catalogue, { run: 0 })), clashes: [] };
-  const [matches, clashes] = await Promise.all([
-    likelyMatches(database, modelVersion, candidate),
-    findClashes(database.pool, catalogue, offeredOf(candidate), null),
+  if (request.kind === 'organization') {
+    const like = await likelyOrganizations(everybody, recordFrom(candidate, catalogue, { run: 0 }));
+    const { seen, others } = await partedBySight(database, like, ({ contactId }) => contactId);
+    return { matches: seen, clashes: [], elsewhere: others.length };
+  }
+  const [like, clashes] = await Promise.all([
+    likelyMatches(everybody, modelVersion, candidate),
+    findClashes({ ...everybody, look: everybody.pool }, catalogue, offeredOf(candidate), null),
   ]);
-  return { matches, clashes: clashes.map(({ field, value, rule, contacts }) => ({ field, value, rule, contacts })) };
+  const { seen, others } = await partedBySight(database, like, ({ contactId }) => contactId);
+  return {
+    matches: seen,
+    clashes: clashes.map(({ field, value, rule, contacts, elsewhere }) => ({
+      field,
+      value,
+      rule,
+      contacts,
+      elsewhere,
+    })),
+    elsewhere: others.length,
+  };
 }
 
 /** All that a check needs to know of the set-up, in one statement: it is asked at every pause in typing. */

@@ -1,4 +1,6 @@
 import type pg from 'pg';
+import { seesPart } from '../../db/actor';
+import type { Database } from '../../db/connect';
 import type { ContactFilter, ContactSort } from '@gray-loom/wire';
 import { contactConditions, ORDER } from './contact-filter';
 import { countBetween, everyNth } from './statements/filtered-contacts';
@@ -9,6 +11,8 @@ const STEP = 500;
 const KEPT = 40;
 /** Marks of a list that changed are good enough for so long; a place may be off by what came in since. */
 const STALE_MS = 20_000;
+
+type Sight = Pick<Database, 'pool' | 'actor'>;
 
 export interface PlaceMark {
   place: number;
@@ -37,14 +41,18 @@ export class PlaceMarks {
   }
 
   /** The last mark at or before a place; null before the first. */
-  async before(pool: pg.Pool, filter: ContactFilter & { sort: ContactSort }, place: number): Promise<PlaceMark | null> {
-    const marks = await this.marksOf(pool, filter);
+  async before(
+    database: Sight,
+    filter: ContactFilter & { sort: ContactSort },
+    place: number,
+  ): Promise<PlaceMark | null> {
+    const marks = await this.marksOf(database, filter);
     return marks[Math.min(marks.length - 1, Math.floor(place / STEP))] ?? null;
   }
 
   /** The place of the first row whose sorting text is not before `text`. */
-  async placeOf(pool: pg.Pool, filter: ContactFilter & { sort: ContactSort }, text: string): Promise<number> {
-    const marks = await this.marksOf(pool, filter);
+  async placeOf(database: Sight, filter: ContactFilter & { sort: ContactSort }, text: string): Promise<number> {
+    const marks = await this.marksOf(database, filter);
     let low = 0;
     let high = marks.length;
     while (low < high) {
@@ -54,13 +62,32 @@ export class PlaceMarks {
     }
     const mark = marks[low - 1];
     if (!mark) return 0;
-    const { rows } = await countBetween(pool, contactConditions(filter), ORDER[filter.sort].column, mark, text);
+    const { rows } = await countBetween(
+      database.pool,
+      contactConditions(filter),
+      ORDER[filter.sort].column,
+      mark,
+      text,
+    );
     return mark.place + (rows[0]?.n ?? 0);
   }
 
-  private marksOf(pool: pg.Pool, filter: ContactFilter & { sort: ContactSort }): Promise<PlaceMark[]> {
+  /** Everybody with a remit has marks of their own, since each list is another. */
+  private marksOf({ pool, actor }: Sight, filter: ContactFilter & { sort: ContactSort }): Promise<PlaceMark[]> {
     const { find, tag, stage, source, area, owner, kind, run, deleted, sort } = filter;
-    const key = JSON.stringify([find, tag, stage, source, area, owner, kind, run, deleted, sort]);
+    const key = JSON.stringify([
+      find,
+      tag,
+      stage,
+      source,
+      area,
+      owner,
+      kind,
+      run,
+      deleted,
+      sort,
+      seesPart(actor) && [actor.accountId, actor.remit],
+    ]);
     const kept = this.lists.get(key);
     if (kept) {
       this.lists.delete(key);

@@ -17,6 +17,13 @@ export const refuse = declareRefusals({
     ({ name }: { name: string; contactIds: number[] }) =>
       `${name} is here already, and likely the same. Add the facts to that contact, or save another one.`,
   ),
+  alreadyElsewhere: conflict(
+    ({ count }: { count: number }) =>
+      `${count === 1 ? 'Somebody' : `${count} people`} outside your remit may be the same. Ask somebody who sees everybody, or save it all the same.`,
+  ),
+  newOutside: conflict(
+    'This contact would be outside your remit, and you would not see it again. Give it an owner, source, tag or address within it.',
+  ),
   required: invalid(
     ({ name }: { field: string; name: string }) =>
       `${name} is asked for at entry. Fill it in, or change the rule in Settings.`,

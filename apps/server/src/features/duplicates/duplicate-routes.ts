@@ -29,7 +29,7 @@ import { inTransaction } from '../../db/connect';
 import { json, nothing, route, type Route } from '../../http/declare';
 import { duplicateOrigin } from './duplicate-origin';
 import { endHousehold, keepHousehold, listHouseholds } from './households';
-import { listGroups, matchBoard, takeGroup } from './match-board';
+import { listGroups, matchBoard, proposeMerge, takeGroup } from './match-board';
 import { adoptLearning, forgetLearning, lookAtLearning } from './match-decisions';
 import { startScan } from './match-scan';
 import { matchSetup, mergeRules, saveMatchSetup, saveMergeRules, tryMergeRules } from './match-setup';
@@ -60,6 +60,7 @@ function groupRoutes(): Route[] {
       path: '/duplicates/scan',
       summary: 'Looks everybody through for duplicates.',
       may: 'editor',
+      wholeBook: true,
       answer: json(runAnswer, 202),
       example: {},
       handle: async ({ database }) => ({ runId: await inTransaction(database, startScan) }),
@@ -69,6 +70,7 @@ function groupRoutes(): Route[] {
       path: '/duplicates/origin',
       summary: 'How duplicates got in, by week and by thread.',
       may: 'viewer',
+      wholeBook: true,
       answer: json(duplicateOriginAnswer),
       example: {},
       handle: ({ database }) => duplicateOrigin(database),
@@ -78,6 +80,7 @@ function groupRoutes(): Route[] {
       path: '/duplicates/batch',
       summary: 'What merging all certain groups would do, with a few to check.',
       may: 'viewer',
+      wholeBook: true,
       answer: json(batchLookAnswer),
       example: {},
       handle: ({ database }) => lookAtBatch(database),
@@ -87,6 +90,7 @@ function groupRoutes(): Route[] {
       path: '/duplicates/batch',
       summary: 'Merges all certain groups but those named.',
       may: 'editor',
+      wholeBook: true,
       body: batchSchema,
       answer: json(runAnswer, 202),
       example: { body: { except: [] } },
@@ -128,6 +132,16 @@ function boardRoutes(): Route[] {
       answer: json(boardKeptAnswer),
       example: { params: { id: 1 }, body: { memberIds: [1, 2], keepId: null, choices: {}, versions: {} } },
       handle: ({ params, body, database }) => mergeGroup(database, params.id, body as MergeRequest),
+    }),
+    route({
+      method: 'post',
+      path: '/duplicates/:id/propose',
+      summary: 'Says that records of a group are one, to whoever may merge them.',
+      may: 'editor',
+      params: idSchema,
+      answer: nothing,
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => proposeMerge(database, params.id),
     }),
     route({
       method: 'post',
@@ -193,6 +207,7 @@ function setupRoutes(): Route[] {
       path: '/duplicates/learning',
       summary: 'What decisions teach, and what would move by it.',
       may: 'viewer',
+      wholeBook: true,
       answer: json(learningLookAnswer),
       example: {},
       handle: ({ database }) => lookAtLearning(database),
@@ -242,6 +257,7 @@ function setupRoutes(): Route[] {
       path: '/duplicates/rules/trial',
       summary: 'What other rules would change in the groups that wait.',
       may: 'viewer',
+      wholeBook: true,
       body: mergeRulesSchema,
       answer: json(mergeRuleTrialAnswer),
       example: { body: RULES },

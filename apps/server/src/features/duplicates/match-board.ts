@@ -1,15 +1,16 @@
-import { accountIdOf } from '../../db/actor';
+import { accountIdOf, seesPart } from '../../db/actor';
 import { eq, sql } from 'drizzle-orm';
 import { displayNameOf, formatPhone } from '@gray-loom/core/fields';
 import { explainPair, factsOf, lineOf, preparePerson, scorePair, type MatchPerson } from '@gray-loom/core/matching';
 import { planMerge } from '@gray-loom/core/merging';
 import type { Value } from '@gray-loom/core/model';
 import type { GroupList, GroupLook, GroupSummary, MatchBoard } from '@gray-loom/wire';
-import { inTransaction, type Database, type Tx } from '../../db/connect';
+import { inTransaction, wholeBook, type Database, type Tx } from '../../db/connect';
 import { tell } from '../../feed/events';
 import { matchGroup, run } from '../../db/schema';
 import { refuseGroup } from './refusals';
 import { runsIn, threadsOf } from '../../book/run-threads';
+import { partedBySight } from '../../book/seen';
 import { withNames } from '../../book/related-contacts';
 import { mergeRules, weighingOf } from './match-setup';
 import { currentModel, type FrozenModel } from './match-groups';
@@ -17,6 +18,8 @@ import { organizationReasons } from './match-organizations';
 import { loadCatalogue } from '../../book/picks';
 import {
   countGroups,
+  liveIds,
+  proposedGroups,
   countDecided,
   groupsLookedAt,
   lookAtGroup,
@@ -31,9 +34,13 @@ export type { LiveRow } from './statements/match-board';
 
 type GroupRow = typeof matchGroup.$inferSelect;
 
-function summaryOf(row: GroupRow, busyWith: string | null = null): GroupSummary {
+function summaryOf(
+  row: GroupRow,
+  { busyWith = null, proposedBy = null }: Partial<Pick<GroupSummary, 'busyWith' | 'proposedBy'>> = {},
+): GroupSummary {
   return {
     busyWith,
+    proposedBy,
     id: row.id,
     kind: row.kind,
     name: row.name,
@@ -52,7 +59,9 @@ export async function listGroups({ db, pool, actor }: Database): Promise<GroupLi
     .select()
     .from(matchGroup)
     .where(sql`${matchGroup.state} in ('open', 'later')`)
-    .orderBy(sql`${matchGroup.state} = 'later', ${matchGroup.bits} desc, ${matchGroup.id}`)
+    .orderBy(
+      sql`${matchGroup.state} = 'later', ${matchGroup.proposedBy} is null, ${matchGroup.bits} desc, ${matchGroup.id}`,
+    )
     .limit(GROUPS_LISTED);
   // Counted over all, since a large book has more groups than a list can hold.
   const waiting = await countGroups(pool);
@@ -65,6 +74,8 @@ export async function listGroups({ db, pool, actor }: Database): Promise<GroupLi
   const decided = await countDecided(pool);
   const busy = await groupsLookedAt(pool, accountIdOf(actor));
   const busyWith = new Map(busy.rows.map(({ id, name }) => [id, name]));
+  const { rows: proposed } = await proposedGroups(pool);
+  const proposers = new Map(proposed.map(({ id, name }) => [id, name]));
   const scans = await db
     .select({ id: run.id, state: run.state, finishedAt: run.finishedAt })
     .from(run)
@@ -72,7 +83,9 @@ export async function listGroups({ db, pool, actor }: Database): Promise<GroupLi
     .orderBy(sql`${run.id} desc`)
     .limit(5);
   return {
-    groups: rows.map((row) => summaryOf(row, busyWith.get(row.id) ?? null)),
+    groups: rows.map((row) =>
+      summaryOf(row, { busyWith: busyWith.get(row.id) ?? null, proposedBy: proposers.get(row.id) ?? null }),
+    ),
     counts,
     later,
     decided: decided.rows[0]?.n ?? 0,
@@ -132,6 +145,9 @@ function linesInCommon(people: readonly MatchPerson[]): MatchBoard['lines'] {
 export async function matchBoard(database: Database, groupId: number): Promise<MatchBoard> {
   const group = await requireGroup(database, groupId);
   const rows = await liveMembers(database.pool, group.memberIds);
+  const elsewhere = await membersElsewhere(database, group);
+  const { rows: proposed } = await proposedGroups(database.pool, groupId);
+  const summary = summaryOf(group, { proposedBy: proposed[0]?.name ?? null });
   const threads = await threadsOf(
     database,
     rows.flatMap((row) => [...runsIn(row.record), row.last_run]),
@@ -141,12 +157,13 @@ export async function matchBoard(database: Database, groupId: number): Promise<M
       ? `${await whoDecided(database, group)} merged this group.`
       : group.state === 'apart'
         ? `${await whoDecided(database, group)} kept these apart.`
-        : rows.length < 2
+        : rows.length + elsewhere < 2
           ? 'Fewer than two of these records are still here; somebody merged or deleted them meanwhile.'
           : null;
   if (rows.length < 2)
     return {
-      group: summaryOf(group),
+      group: summary,
+      elsewhere,
       members: rows.map((row) => memberOf(row, threads)),
       keepId: rows[0]?.id ?? 0,
       rows: [],
@@ -169,7 +186,8 @@ export async function matchBoard(database: Database, groupId: number): Promise<M
     plan.rows.flatMap((row) => [...row.result, ...row.cells.flatMap((cell) => cell.values)]),
   );
   return {
-    group: summaryOf(group),
+    group: summary,
+    elsewhere,
     members: rows.map((row) => memberOf(row, threads)),
     keepId: plan.keepId,
     rows: plan.rows.map((row) => ({
@@ -178,11 +196,45 @@ export async function matchBoard(database: Database, groupId: number): Promise<M
       cells: row.cells.map((cell) => ({ ...cell, values: cell.values.map(named) })),
     })),
     reasons:
-      group.kind === 'organization' ? await organizationReasons(database, rows) : frozen ? reasonsOf(frozen, rows) : [],
+      group.kind === 'organization'
+        ? await organizationReasons(wholeBook(database), rows)
+        : frozen
+          ? reasonsOf(frozen, rows)
+          : [],
     lines: group.kind === 'person' ? linesInCommon(rows.map((row) => preparePerson(factsOf(row.record)))) : [],
     threads,
     stale,
   };
+}
+
+/** How many live records of a group are outside the remit of whoever asks. */
+async function membersElsewhere(database: Pick<Database, 'roots' | 'actor'>, { memberIds }: GroupRow): Promise<number> {
+  if (!seesPart(database.actor)) return 0;
+  const whole = wholeBook(database);
+  const { rows } = await liveIds(whole.pool, memberIds);
+  const { others } = await partedBySight(whole, rows, ({ id }) => id);
+  return others.length;
+}
+
+/** Refuses to decide on a group of which whoever asks does not see every record. */
+export async function requireWholeGroup(database: Pick<Database, 'roots' | 'actor'>, group: GroupRow): Promise<void> {
+  const count = await membersElsewhere(database, group);
+  if (count) throw refuseGroup.outsideRemit({ count });
+}
+
+/**
+ * Says that the records of a group are one, to whoever may merge them: for somebody who does not see all of them. Nothing is written
+ * to a contact.
+ */
+export async function proposeMerge(database: Database, groupId: number): Promise<void> {
+  const by = accountIdOf(database.actor);
+  const proposed = await database.db
+    .update(matchGroup)
+    .set({ proposedBy: by })
+    .where(sql`${matchGroup.id} = ${groupId} and ${matchGroup.state} in ('open', 'later')`)
+    .returning({ id: matchGroup.id });
+  if (!proposed.length) throw refuseGroup.noSuchGroup();
+  await tell(database.pool, { topic: 'groups' });
 }
 
 async function whoDecided({ pool }: Database, { decidedRun }: GroupRow): Promise<string> {

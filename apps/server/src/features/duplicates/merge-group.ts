@@ -3,12 +3,12 @@ import { displayNameOf } from '@gray-loom/core/fields';
 import { planMerge } from '@gray-loom/core/merging';
 import { lifecycleOf, type ContactRecord, type Operation } from '@gray-loom/core/model';
 import type { ApartRequest, MergeRequest } from '@gray-loom/wire';
-import { inTransaction, type Database, type Tx } from '../../db/connect';
+import { inTransaction, wholeBook, type Database, type Tx } from '../../db/connect';
 import { keepApart, matchGroup, sharedLine } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { refuseGroup } from './refusals';
 import { runsIn, threadsOf } from '../../book/run-threads';
-import { reasonsOf, requireGroup, timeTeller } from './match-board';
+import { reasonsOf, requireGroup, requireWholeGroup, timeTeller } from './match-board';
 import { keepDecisions, membersFor, pairsOf } from './match-decisions';
 import { mergeRules, weighingOf } from './match-setup';
 import { currentModel, memberKey, saveGroups } from './match-groups';
@@ -35,6 +35,7 @@ export async function mergeGroup(
   const catalogue = await loadCatalogue(database.db);
   return inTransaction(database, async (tx) => {
     const group = await requireGroup(tx, groupId);
+    await requireWholeGroup(tx, group);
     const ids = [...new Set(request.memberIds)];
     if (ids.some((id) => !group.memberIds.includes(id))) throw refuseGroup.notInGroup();
     const contacts = await lockContacts(tx, ids);
@@ -109,6 +110,7 @@ export async function keepGroupApart(
 ): Promise<{ runId: number }> {
   return inTransaction(database, async (tx) => {
     const group = await requireGroup(tx, groupId);
+    await requireWholeGroup(tx, group);
     const ids = [...new Set(memberIds)].sort((a, b) => a - b);
     const runId = await startRun(tx, {
       kind: 'keepApart',
@@ -134,7 +136,7 @@ export async function keepGroupApart(
 }
 
 export async function putOff(database: Database, groupId: number): Promise<void> {
-  await requireGroup(database, groupId);
+  await requireWholeGroup(database, await requireGroup(database, groupId));
   await database.db
     .update(matchGroup)
     .set({ state: 'later' })
@@ -149,7 +151,8 @@ export async function takeOut(
   memberId: number,
 ): Promise<{ runId: number; groupId: number | null }> {
   const frozen = await currentModel(database.db);
-  return inTransaction(database, async (tx) => {
+  await requireWholeGroup(database, await requireGroup(database, groupId));
+  return inTransaction(wholeBook(database), async (tx) => {
     const group = await requireGroup(tx, groupId);
     const rest = group.memberIds.filter((id) => id !== memberId);
     if (rest.length === group.memberIds.length) throw refuseGroup.notInGroup();

@@ -1,4 +1,4 @@
-import { conflict, declareRefusals, invalid, missing } from '../../http/refusal';
+import { conflict, declareRefusals, forbidden, invalid, missing } from '../../http/refusal';
 
 /** What stands against a scan, its settings and what is learned. */
 export const refuse = declareRefusals({
@@ -25,6 +25,10 @@ export const refuseGroup = declareRefusals({
   recordChanged: conflict(
     ({ name }: { contactId: number; name: string }) =>
       `${name} was changed while you looked at the group. Nothing was merged; the board shows the new values now.`,
+  ),
+  outsideRemit: forbidden(
+    ({ count }: { count: number }) =>
+      `${count === 1 ? 'One record' : `${count} records`} of this group ${count === 1 ? 'is' : 'are'} outside your remit. Propose the merge; whoever sees everybody decides.`,
   ),
   mergingAlready: conflict('Certain groups are being merged already; the tape shows how far.'),
   nothingCertain: conflict('No certain group is open; there is nothing to merge.'),

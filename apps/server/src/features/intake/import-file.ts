@@ -1,7 +1,7 @@
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
 import { eq } from 'drizzle-orm';
 import { isOwnTable, PERMISSIONS } from '@gray-loom/core/mapping';
-import { inTransaction, type Database, type Tx } from '../../db/connect';
+import { inTransaction, wholeBook, type Database, type Tx } from '../../db/connect';
 import { copyBytes } from '../../db/copy';
 import { intake } from '../../db/schema';
 import { tell } from '../../feed/events';
@@ -15,6 +15,7 @@ import {
   type OpportunityPlanner,
   type RowOpportunity,
 } from '../opportunities';
+import { ownedByWhoBrings, RowRemit } from './rows/row-remit';
 import { RowValues } from './rows/row-values';
 import { savePicks } from '../../book/picks';
 import { settleBroughtBack } from './rows/mended-file';
@@ -78,13 +79,17 @@ async function* chunksFrom(port: MessagePort, thread: Promise<void>): AsyncGener
  * Killed at any moment, it goes on after the last whole chunk, so each row is in exactly once.
  */
 export async function importFile(context: RunContext): Promise<void> {
-  const { database, run: job, lease, leaseMs } = context;
+  const { run: job, lease, leaseMs } = context;
+  // Who is here already is asked of everybody; what may be written is decided row by row.
+  const database = wholeBook(context.database);
   const { db } = database;
   const [file] = await db
     .select()
     .from(intake)
     .where(eq(intake.id, Number((job.detail as { intakeId?: number }).intakeId ?? 0)));
   if (!file) throw new Error(`run ${lease.runId} has no file`);
+  file.mapping = ownedByWhoBrings(file.mapping, database);
+  const remit = await RowRemit.load(database);
   const words = await loadWords(database, file);
   const values = await RowValues.load(database, file.mapping, lease.runId, words);
   const writing: Writing = {
@@ -92,7 +97,8 @@ export async function importFile(context: RunContext): Promise<void> {
       runId: lease.runId,
       rows: file.rowCount,
       values,
-      plannerIn: (tx) => ImportPlanner.load({ db: tx.db, pool: tx.client }, file, lease.runId, words, true),
+      plannerIn: (tx) =>
+        ImportPlanner.load({ db: tx.db, pool: tx.client }, file, lease.runId, words, { few: true, remit }),
       textsLater: file.rowCount > FEW_ROWS,
     }),
     opportunities: values.opportunityPlanner(),
@@ -104,7 +110,7 @@ export async function importFile(context: RunContext): Promise<void> {
     leaseMs,
   };
   // One that was told to stop while it waited only ends.
-  const ended = job.stopRequested ? 'stopped' : await writeRest(context, writing, file.id);
+  const ended = job.stopRequested ? 'stopped' : await writeRest({ ...context, database }, writing, file.id);
   if (ended === 'paused') return inTransaction(database, (tx) => restRun(tx, lease.runId));
   const state = ended === 'stopped' ? 'stopped' : 'done';
   await inTransaction(database, async (tx) => {

@@ -3,7 +3,9 @@ import { eq } from 'drizzle-orm';
 import type { Issue } from '@gray-loom/core/model';
 import { PERMISSIONS } from '@gray-loom/core/mapping';
 import type { Candidate } from '@gray-loom/core/writing';
-import { connect, type Database } from '../../db/connect';
+import { actingAs, connect, type Database } from '../../db/connect';
+import { actorOf, requireRun } from '../../runs/runs';
+import { ownedByWhoBrings, RowRemit } from './rows/row-remit';
 import { copyCell, CopyLines } from '../../db/copy';
 import { intake } from '../../db/schema';
 import { createLogger } from '../../log';
@@ -116,6 +118,7 @@ class Chunk {
  */
 async function planImport({ databaseUrl, runId, intakeId, marker, guarded, port }: ImportTask): Promise<void> {
   const database = connect(databaseUrl, createLogger('import', 'warn'), 2);
+  const own = actingAs(database, await actorOf(database, await requireRun(database, runId)));
   let room = AHEAD;
   let wake: (() => void) | null = null;
   let stopped = false;
@@ -127,9 +130,10 @@ async function planImport({ databaseUrl, runId, intakeId, marker, guarded, port 
   try {
     const [file] = await database.db.select().from(intake).where(eq(intake.id, intakeId));
     if (!file) throw new Error(`run ${runId} has no file`);
+    file.mapping = ownedByWhoBrings(file.mapping, own);
     const words = await loadWords(database, file);
     const state: ThreadState = {
-      planner: await ImportPlanner.load(database, file, runId, words),
+      planner: await ImportPlanner.load(database, file, runId, words, { remit: await RowRemit.load(own) }),
       values: await RowValues.load(database, file.mapping, runId, words),
       contactOf: new RowContacts(file.rowCount),
       ids: [],

@@ -1,5 +1,5 @@
 import { eq, sql } from 'drizzle-orm';
-import { inTransaction, type Database } from '../../db/connect';
+import { inTransaction, wholeBook, type Database } from '../../db/connect';
 import { copyCell, copyLines } from '../../db/copy';
 import { intake, type RowOutcome } from '../../db/schema';
 import { tell } from '../../feed/events';
@@ -9,6 +9,7 @@ import { countsOfSaid } from '../contacts';
 import { addCounts, countsOf, type RowOpportunity } from '../opportunities';
 import { ImportPlanner } from './rows/import-plan';
 import type { RowPlan } from './rows/row-plan';
+import { ownedByWhoBrings, RowRemit } from './rows/row-remit';
 import { RowValues } from './rows/row-values';
 import { readRows } from './files/read-file';
 import { finishRun } from '../../runs/runs';
@@ -32,16 +33,20 @@ interface TrialRow {
 }
 
 /** A dry run of an import: the commit's code path without the writing. */
-export async function tryImport({ database, run: job, lease, leaseMs }: RunContext): Promise<void> {
+export async function tryImport({ database: own, run: job, lease, leaseMs }: RunContext): Promise<void> {
   const keptPerOutcome = (job.detail as { keepAll?: boolean }).keepAll ? Infinity : KEPT_PER_OUTCOME;
+  const database = wholeBook(own);
   const { db, pool } = database;
   const [file] = await db
     .select()
     .from(intake)
     .where(eq(intake.id, Number((job.detail as { intakeId?: number }).intakeId ?? 0)));
   if (!file) throw new Error(`run ${lease.runId} has no file`);
+  file.mapping = ownedByWhoBrings(file.mapping, database);
   const words = await loadWords(database, file);
-  const planner = await ImportPlanner.load(database, file, lease.runId, words);
+  const planner = await ImportPlanner.load(database, file, lease.runId, words, {
+    remit: await RowRemit.load(database),
+  });
   const values = await RowValues.load(database, file.mapping, lease.runId, words);
   const opportunities = values.opportunityPlanner();
   const counts = countsOf(file.mapping);

@@ -1,11 +1,22 @@
-import { hasRole, type Actor } from '../../db/actor';
+import { hasRole, seesPart, type Actor } from '../../db/actor';
 import type { RunContact, RunPage, RunSummary, TapeState } from '@gray-loom/wire';
 import type { Database } from '../../db/connect';
+import { eq } from 'drizzle-orm';
+import { run } from '../../db/schema';
 import { refuse } from './refusals';
 import { loadCatalogue } from '../../book/picks';
 import { SLOTS, type RunKinds } from '../../runs/kind';
 import { hasWorker } from '../../runs/worker-sign';
-import { runsBefore, runById, openRuns, endedRuns, contactsOfRun, runsAtWork, type Row } from './statements/ledger';
+import {
+  countElsewhere,
+  runsBefore,
+  runById,
+  openRuns,
+  endedRuns,
+  contactsOfRun,
+  runsAtWork,
+  type Row,
+} from './statements/ledger';
 
 type AtWork = Awaited<ReturnType<typeof runsAtWork>>['rows'][number];
 
@@ -24,9 +35,10 @@ function waitsInWords(kinds: RunKinds, row: Row, atWork: readonly AtWork[]): str
     : 'waits its turn';
 }
 
-function summaryOf(kinds: RunKinds, actor: Actor, row: Row, atWork: readonly AtWork[] = []): RunSummary {
+function summaryOf(kinds: RunKinds, actor: Actor, row: Row, atWork: readonly AtWork[] = [], elsewhere = 0): RunSummary {
   // What somebody may not do is not offered.
   const mayAct = hasRole(actor, 'editor');
+  const mayControl = mayAct && (!seesPart(actor) || row.actor_id === actor.accountId);
   const kind = kinds.find(row.kind);
   const isOpen = ['queued', 'running', 'paused'].includes(row.state);
   return {
@@ -45,20 +57,22 @@ function summaryOf(kinds: RunKinds, actor: Actor, row: Row, atWork: readonly AtW
     undoneBy: row.undone_by,
     undoable:
       mayAct &&
+      (elsewhere === 0 || mayTakeBack(actor, { kind: row.kind, actorId: row.actor_id })) &&
       row.undone_by === null &&
       !!kind?.undo &&
       !row.is_trial &&
       (row.connection_id === null || (row.counts.madeHere ?? 0) + (row.counts.changedHere ?? 0) > 0) &&
       !isOpen,
     // What the brake holds is decided where its plan is shown.
-    pausable: mayAct && kind?.work?.pauses === true && !row.is_braked && isOpen,
-    stoppable: mayAct && isOpen && kind?.work?.stops !== 'never',
+    pausable: mayControl && kind?.work?.pauses === true && !row.is_braked && isOpen,
+    stoppable: mayControl && isOpen && kind?.work?.stops !== 'never',
     braked: row.is_braked,
     words: kinds.sentence(row),
     doing: kind?.doing ?? '',
     waits: waitsInWords(kinds, row, atWork),
     intakeId: row.intake_id,
     connectionId: row.connection_id,
+    elsewhere,
     createdAt: row.created_at.toISOString(),
     finishedAt: row.finished_at?.toISOString() ?? null,
   };
@@ -84,7 +98,21 @@ export async function runSummary({ pool, actor }: Database, kinds: RunKinds, id:
   const { rows } = await runById(pool, id);
   if (!rows[0]) throw refuse.noSuchRun();
   const atWork = rows[0].state === 'queued' ? (await runsAtWork(pool)).rows : [];
-  return summaryOf(kinds, actor, rows[0], atWork);
+  const elsewhere = seesPart(actor) ? ((await countElsewhere(pool, id)).rows[0]?.n ?? 0) : 0;
+  return summaryOf(kinds, actor, rows[0], atWork, elsewhere);
+}
+
+/** Refuses to stop or hold the run of somebody else to whoever sees only some of what it touches. */
+export async function requireOwnRun({ db, actor }: Database, id: number): Promise<void> {
+  if (!seesPart(actor)) return;
+  const [found] = await db.select({ actorId: run.actorId }).from(run).where(eq(run.id, id));
+  if (!found) throw refuse.noSuchRun();
+  if (found.actorId !== actor.accountId) throw refuse.notYourRun();
+}
+
+/** Whoever handed contacts over that are outside their remit since may take that back: nothing of them is shown by it. */
+export function mayTakeBack(actor: Actor, { kind, actorId }: { kind: string; actorId: number | null }): boolean {
+  return !seesPart(actor) || (kind === 'handOver' && actorId === actor.accountId);
 }
 
 /** What the tape shows: work in progress, and the latest finished run that changed something. */

@@ -20,7 +20,7 @@ import {
 import { json, route, type Route } from '../../http/declare';
 import type { Surroundings } from '../../http/services';
 import { goOn, requestPause, requestStop } from '../../runs/runs';
-import { listRuns, runContacts, runSummary, tapeState } from './ledger';
+import { listRuns, requireOwnRun, runContacts, runSummary, tapeState } from './ledger';
 import { leftAsIs } from './left';
 import { previewUndo, undoRun } from './undo-run';
 
@@ -116,7 +116,10 @@ export function runRoutes({ kinds }: Surroundings): Route[] {
       params: idSchema,
       answer: json(stoppingAnswer),
       example: { params: { id: 1 } },
-      handle: async ({ params, database }) => ({ stopping: await requestStop(database, kinds, params.id) }),
+      handle: async ({ params, database }) => {
+        await requireOwnRun(database, params.id);
+        return { stopping: await requestStop(database, kinds, params.id) };
+      },
     }),
     route({
       method: 'post',
@@ -126,7 +129,10 @@ export function runRoutes({ kinds }: Surroundings): Route[] {
       params: idSchema,
       answer: json(pausingAnswer),
       example: { params: { id: 1 } },
-      handle: async ({ params, database }) => ({ pausing: await requestPause(database, kinds, params.id) }),
+      handle: async ({ params, database }) => {
+        await requireOwnRun(database, params.id);
+        return { pausing: await requestPause(database, kinds, params.id) };
+      },
     }),
     route({
       method: 'post',
@@ -136,7 +142,10 @@ export function runRoutes({ kinds }: Surroundings): Route[] {
       params: idSchema,
       answer: json(goesOnAnswer),
       example: { params: { id: 1 } },
-      handle: async ({ params, database }) => ({ goesOn: await goOn(database, params.id) }),
+      handle: async ({ params, database }) => {
+        await requireOwnRun(database, params.id);
+        return { goesOn: await goOn(database, params.id) };
+      },
     }),
   ];
 }

@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm';
-import { inTransaction } from '../../db/connect';
+import { inTransaction, wholeBook } from '../../db/connect';
 import { run } from '../../db/schema';
 import { finishRun } from '../../runs/runs';
 import { undoBatch, undoDecisions, type UndoCounts } from './undo-run';
@@ -12,9 +12,11 @@ const BATCH = 2000;
 
 /** Takes a large run back in chunks that are each one transaction; goes on after the last contact done when it was interrupted. */
 export async function undoLargeRun(
-  { database, run: undo, lease, leaseMs }: RunContext,
+  { database: own, run: undo, lease, leaseMs }: RunContext,
   kinds: RunKinds,
 ): Promise<void> {
+  // Whoever asked for it sees all that it touches; that was looked at before.
+  const database = wholeBook(own);
   const [target] = undo.undoOf
     ? await database.db
         .select({ id: run.id, kind: run.kind, undoOf: run.undoOf })

@@ -11,7 +11,8 @@ import {
   type HistoryStep,
   type Operation,
 } from '@gray-loom/core/model';
-import { inTransaction, type Database, type Tx } from '../../db/connect';
+import { seesPart } from '../../db/actor';
+import { inTransaction, wholeBook, type Database, type Tx } from '../../db/connect';
 import { operation, run } from '../../db/schema';
 import type { EditChoice, UndoPreview } from '@gray-loom/wire';
 import { appendChange } from '../../feed/append-change';
@@ -22,6 +23,8 @@ import { enqueueRun, finishRun, handThread, startRun } from '../../runs/runs';
 import { editsSinceMerge, giveEdits, readEdits } from './undo-edits';
 import { applyChanges, lockContacts, type ContactChange } from '../../book/write-contacts';
 import { appendLeft } from '../../runs/statements/append-left';
+import { mayTakeBack } from './ledger';
+import { countElsewhere } from './statements/ledger';
 import { countContacts } from './statements/operations';
 import {
   operationsOfRun,
@@ -64,6 +67,18 @@ async function requireUndoable(tx: Tx, kinds: RunKinds, runId: number): Promise<
   return found;
 }
 
+/** Refuses to take back what touched contacts outside the remit of whoever asks: all of a run goes back, or nothing. */
+async function requireInSight({ db, pool, actor }: Database, runId: number): Promise<void> {
+  if (!seesPart(actor)) return;
+  const [found] = await db.select({ kind: run.kind, actorId: run.actorId }).from(run).where(eq(run.id, runId));
+  if (!found) throw refuse.noSuchRun();
+  if (mayTakeBack(actor, found)) return;
+  for (const id of [runId, ...(await runsLetInLater(pool, runId)).rows.map((later) => later.id)]) {
+    const { rows } = await countElsewhere(pool, id);
+    if (rows[0]?.n) throw refuse.outsideRemit({ count: rows[0].n });
+  }
+}
+
 /** Takes a run back, at once or as a job when it is large. Returns the id of the run that does it. */
 export async function undoRun(
   database: Database,
@@ -71,7 +86,8 @@ export async function undoRun(
   runId: number,
   edits: readonly EditChoice[] = [],
 ): Promise<{ undoRunId: number; finished: boolean }> {
-  return inTransaction(database, async (tx) => {
+  await requireInSight(database, runId);
+  return inTransaction(wholeBook(database), async (tx) => {
     const target = await requireUndoable(tx, kinds, runId);
     // Rows of an import that were let in later belong to it, and go first.
     const { rows: later } = await runsLetInLater(tx.client, runId);

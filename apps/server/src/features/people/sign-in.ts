@@ -4,7 +4,8 @@ import { eq, sql } from 'drizzle-orm';
 import type { SessionInfo } from '@gray-loom/wire';
 import type { Person } from '../../db/actor';
 import type { Database } from '../../db/connect';
-import { account, session } from '../../db/schema';
+import { REMIT, remitOf, remitPartsOf } from '../../db/remits';
+import { account, accountRemit, session } from '../../db/schema';
 import { refuse } from './refusals';
 import { takeCode } from './second-factor';
 import { markSeen } from './statements/sessions';
@@ -62,7 +63,8 @@ export async function openSession(
   });
   await db.delete(session).where(sql`${session.expiresAt} < now()`);
   const { id: accountId, name, email, role, picture, totpSecret } = of;
-  return { token, info: { accountId, name, email, role, picture, secondFactor: totpSecret !== null } };
+  const remit = await remitPartsOf(db, accountId);
+  return { token, info: { accountId, name, email, role, picture, secondFactor: totpSecret !== null, remit } };
 }
 
 /** Who a session is of, and which it is; null where it has ended. */
@@ -78,11 +80,13 @@ export async function sessionOf(
       role: account.role,
       picture: account.picture,
       secondFactor: sql<boolean>`${account.totpSecret} is not null`,
+      remit: REMIT,
       sessionId: session.id,
       isStale: sql<boolean>`${session.seenAt} < now() - interval '1 minute'`,
     })
     .from(session)
     .innerJoin(account, eq(account.id, session.accountId))
+    .leftJoin(accountRemit, eq(accountRemit.accountId, account.id))
     .where(
       sql`${session.tokenHash} = ${tokenHash(token)} and ${session.expiresAt} > now() and ${account.retiredAt} is null`,
     );
@@ -98,8 +102,13 @@ export async function isNew({ db }: Pick<Database, 'db'>): Promise<boolean> {
 }
 
 /** An account as it reads and writes. */
-export function personOf({ accountId, name, role }: Pick<SessionInfo, 'accountId' | 'name' | 'role'>): Person {
-  return { kind: 'person', accountId, name, role, remit: { kind: 'all' } };
+export function personOf({
+  accountId,
+  name,
+  role,
+  remit,
+}: Pick<SessionInfo, 'accountId' | 'name' | 'role' | 'remit'>): Person {
+  return { kind: 'person', accountId, name, role, remit: remitOf(remit) };
 }
 
 /** The administrator who was there first, in whose name commands act; null before there is one. */
@@ -110,7 +119,7 @@ export async function firstAdministrator({ db }: Database): Promise<Person | nul
     .where(sql`${account.role} = 'administrator' and ${account.retiredAt} is null`)
     .orderBy(account.id)
     .limit(1);
-  return found ? personOf(found) : null;
+  return found ? personOf({ ...found, remit: null }) : null;
 }
 
 export async function signOut({ db }: Database, token: string): Promise<void> {

@@ -1,7 +1,8 @@
 import { asc } from 'drizzle-orm';
-import { postalKey } from '@gray-loom/core/fields';
+import { postalKey, type AreaRule } from '@gray-loom/core/fields';
 import type { AreaDefinition } from '@gray-loom/wire';
 import { inTransaction, type Database } from '../../db/connect';
+import { renameInRemits } from '../../book/renamed-remits';
 import { area } from '../../db/schema';
 import { refuseArea } from './refusals';
 import { startDerivation } from './field-setup';
@@ -24,6 +25,13 @@ export async function saveAreas(database: Database, areas: readonly AreaDefiniti
       if (!rule.country && !rule.region && !rule.postalPrefix) throw refuseArea.emptyRule({ name });
   }
   return inTransaction(database, async (tx) => {
+    const before = await tx.db.select().from(area);
+    for (const { name: from, rules } of before) {
+      // One that is gone, with the rules of a new one, has another name now.
+      const renamed = areas.find((one) => !before.some(({ name }) => name === one.name) && sameRules(one.rules, rules));
+      if (renamed && !names.has(from.toLowerCase()))
+        await renameInRemits(tx, { field: 'area', from, into: renamed.name });
+    }
     await tx.db.delete(area);
     if (areas.length)
       await tx.db.insert(area).values(
@@ -39,6 +47,14 @@ export async function saveAreas(database: Database, areas: readonly AreaDefiniti
     return { runId: await startDerivation(tx, 'Areas worked out anew') };
   });
 }
+
+const sameRules = (a: readonly AreaRule[], b: readonly AreaRule[]) =>
+  JSON.stringify(a.map(ruleKey)) === JSON.stringify(b.map(ruleKey));
+const ruleKey = ({ country, region, postalPrefix }: AreaRule) => [
+  country ?? '',
+  region ?? '',
+  postalPrefix ? postalKey(postalPrefix) : '',
+];
 
 /** Towns, regions and postal codes of addresses that are here, for completing what is typed. Most common first. */
 export async function completeAddress(

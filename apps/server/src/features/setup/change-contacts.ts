@@ -1,3 +1,4 @@
+import { renameInRemits, restoreRemits } from '../../book/renamed-remits';
 import { sql } from 'drizzle-orm';
 import { CUSTOM_PREFIX } from '@gray-loom/core/fields';
 import { convertValue } from '@gray-loom/core/mapping';
@@ -189,7 +190,11 @@ export async function undoChange(tx: Tx, change: ManyChange): Promise<void> {
   if (change.kind === 'pick') {
     const { field, from, into } = change;
     if (change.before) await restoreReferences(tx, { field, from, into }, change.before);
-    else await renameReferences(tx, { field, from: into, into: from });
+    else {
+      await renameReferences(tx, { field, from: into, into: from });
+      await renameInRemits(tx, { field, from: into, into: from });
+    }
+    if (change.remits) await restoreRemits(tx, { field, from, into }, change.remits);
     if (change.dropped) {
       await tx.db.insert(pick).values(change.dropped).onConflictDoNothing();
       await forgetFormerName(tx.client, change.dropped.kind, change.dropped.foldKey);

@@ -1,3 +1,4 @@
+import type { RemitBefore } from '../../book/renamed-remits';
 import type { FieldType } from '@gray-loom/core/fields';
 import type { NamedBefore } from '../../book/renamed-picks';
 import type { PickKind } from '../../db/schema';
@@ -22,6 +23,8 @@ export type ManyChange =
       dropped: KeptPick | null;
       /** What named the value before, of a merge of two; a rename is taken back by another one. */
       before?: NamedBefore;
+      /** What accounts with a remit saw by the value before. */
+      remits?: RemitBefore[];
     }
   | { kind: 'convert'; field: string; type: FieldType; choices: string[]; currency: string | null; before: FieldShape }
   | { kind: 'derive' };

@@ -9,6 +9,7 @@ import { tell } from '../../feed/events';
 import { refusePick } from './refusals';
 import { beginChange } from './change-contacts';
 import { handThread, startRun } from '../../runs/runs';
+import { namedInRemits, renameInRemits } from '../../book/renamed-remits';
 import { renameReferences } from '../../book/renamed-picks';
 import { addFormerNames, countWithPick, forgetFormerName, orderPicksBy } from './statements/pick-setup';
 
@@ -96,7 +97,7 @@ export async function dropPick(database: Database, kind: PickKind, label: string
  */
 export async function mergePicks(
   database: Database,
-  { list, from, into }: PickMerge,
+  { list, from, into, despite }: PickMerge,
 ): Promise<{ runId: number; finished: boolean }> {
   if (from === into) throw refusePick.sameValue();
   return inTransaction(database, async (tx) => {
@@ -105,6 +106,10 @@ export async function mergePicks(
     const { dropped, renames } = list.startsWith(CUSTOM_PREFIX)
       ? await mergeChoices(tx, list, from, into)
       : await mergeListed(tx, list as PickKind, from, into);
+    if (!renames && !despite) {
+      const [first] = await namedInRemits(tx, field, from);
+      if (first) throw refusePick.inRemit({ label: from, into, account: first });
+    }
     const runId = await startRun(tx, {
       kind: 'pickMerge',
       state: 'running',
@@ -112,13 +117,14 @@ export async function mergePicks(
       title: renames ? `${from} is now called ${into}` : `${from} merged into ${into}`,
     });
     const before = await renameReferences(tx, { field, from, into });
+    const remits = await renameInRemits(tx, { field, from, into });
     const finished = await beginChange(tx, runId, {
       kind: 'pick',
       field,
       from,
       into,
       dropped,
-      ...(renames ? {} : { before }),
+      ...(renames ? {} : { before, remits }),
     });
     return { runId, finished };
   });

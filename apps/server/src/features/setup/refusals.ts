@@ -54,6 +54,10 @@ export const refusePick = declareRefusals({
     ({ kind, label, count }: Pick & { count: number }) =>
       `${count} ${count === 1 ? 'contact has' : 'contacts have'} the ${kind} '${label}'. Merge it into another one instead.`,
   ),
+  inRemit: conflict(
+    ({ label, into, account }: { label: string; into: string; account: string }) =>
+      `What ${account} sees goes by '${label}'. Once it is '${into}', ${account} also sees everybody else with '${into}'. Change that under Settings, People first, or merge all the same.`,
+  ),
   sameValue: invalid('Choose two different values.'),
   noSuchList: missing('There is no such list.'),
 });

@@ -11,7 +11,7 @@ import {
   type SyncContext,
 } from '@gray-loom/core/syncing';
 import { connectorsFor } from '../../connectors';
-import { inTransaction, type Database } from '../../db/connect';
+import { inTransaction, type Database, wholeBook } from '../../db/connect';
 import { connection, run } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { credentialsOf, requireConnection, type ConnectionRow } from './connections';
@@ -42,7 +42,9 @@ interface SyncDetail {
 }
 
 /** One run of a connection: a trial, or a pass that writes. */
-export async function syncConnection(context: RunContext): Promise<void> {
+export async function syncConnection(asked: RunContext): Promise<void> {
+  // Whom a sync is about is settled before it is begun; both sides are then told apart by everybody who is here.
+  const context = { ...asked, database: wholeBook(asked.database) };
   const { database, run: job, lease } = context;
   const detail = job.detail as unknown as SyncDetail;
   const row = await requireConnection(database, detail.connectionId);

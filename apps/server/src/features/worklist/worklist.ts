@@ -39,6 +39,7 @@ export async function worklist({ pool, actor }: Database): Promise<Worklist> {
     certain: band('certain'),
     likely: band('likely'),
     possible: band('possible'),
+    proposed: groups.rows.reduce((sum, row) => sum + row.proposed, 0),
     held: {
       total: held.rows.reduce((sum, row) => sum + row.n, 0),
       files: held.rows.map((row) => ({ runId: row.run_id, intakeId: row.intake_id, name: row.name, count: row.n })),

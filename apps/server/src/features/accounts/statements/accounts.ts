@@ -1,4 +1,5 @@
 import type { Queryable } from '../../../db/connect';
+import type { RemitParts } from '../../../db/actor';
 import type { AccountRole } from '@gray-loom/wire';
 
 export interface AccountRow {
@@ -6,6 +7,7 @@ export interface AccountRow {
   name: string;
   email: string;
   role: AccountRole;
+  remit: RemitParts | null;
   picture: string | null;
   secondFactor: boolean;
   seenAt: string | null;
@@ -15,14 +17,17 @@ export interface AccountRow {
 
 const iso = (column: string) => `to_char(${column} at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS"Z"')`;
 
+const REMIT = `case when m.account_id is null then null
+  else json_build_object('owners', m.owners, 'sources', m.sources, 'tags', m.tags, 'areas', m.areas) end`;
+
 /** All accounts, those that are retired last, with how many live contacts each owns. */
 export const allAccounts = (client: Queryable) =>
   client.query<AccountRow>(
-    `select a.id, a.name, a.email, a.role, a.picture, a.totp_secret is not null as "secondFactor",
+    `select a.id, a.name, a.email, a.role, ${REMIT} as remit, a.picture, a.totp_secret is not null as "secondFactor",
             (select ${iso('max(s.seen_at)')} from session s where s.account_id = a.id) as "seenAt",
             ${iso('a.retired_at')} as "retiredAt",
             coalesce((select sum(t.n) from tally t where t.kind = 'owner' and t.label = a.name and t.who <> 'opportunity'), 0)::int as owns
-       from account a order by a.retired_at is not null, lower(a.name)`,
+       from account a left join account_remit m on m.account_id = a.id order by a.retired_at is not null, lower(a.name)`,
   );
 
 /** Owners of contacts and opportunities that are no account, retired ones included. */
@@ -58,11 +63,12 @@ export const openInvitations = (client: Queryable) =>
     name: string;
     email: string;
     role: AccountRole;
+    remit: RemitParts | null;
     isReset: boolean;
     madeBy: string;
     expiresAt: string;
   }>(
-    `select i.id, i.name, i.email, i.role, i.account_id is not null as "isReset", coalesce(a.name, '') as "madeBy",
+    `select i.id, i.name, i.email, i.role, i.remit, i.account_id is not null as "isReset", coalesce(a.name, '') as "madeBy",
             ${iso('i.expires_at')} as "expiresAt"
        from invitation i left join account a on a.id = i.made_by
       where i.used_at is null and i.expires_at > now() order by i.id desc`,

@@ -66,3 +66,14 @@ export const whoDecidedRun = (client: Queryable, runId: number | null) =>
   client.query<{ name: string }>('select a.name from run r join account a on a.id = r.actor_id where r.id = $1', [
     runId,
   ]);
+
+export const liveIds = (client: Queryable, memberIds: readonly number[]) =>
+  client.query<{ id: number }>(`select id from contact where id = any($1::bigint[]) and state = 'live'`, [memberIds]);
+
+/** Groups that somebody proposes to merge, or the one of an id, with who does. */
+export const proposedGroups = (client: Queryable, groupId: number | null = null) =>
+  client.query<{ id: number; name: string }>(
+    `select g.id, a.name from match_group g join account a on a.id = g.proposed_by
+     where g.state in ('open', 'later') and ($1::int is null or g.id = $1)`,
+    [groupId],
+  );

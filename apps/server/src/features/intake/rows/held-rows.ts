@@ -2,7 +2,7 @@ import { eq, sql } from 'drizzle-orm';
 import { meantCells, RowReader, rowsOfTwo, showReading, type Mapping } from '@gray-loom/core/mapping';
 import { holdsRow, wordIssue, type Issue } from '@gray-loom/core/model';
 import type { HeldList, HeldRow, MendPreview } from '@gray-loom/wire';
-import { inTransaction, type Database, type Tx } from '../../../db/connect';
+import { inTransaction, wholeBook, type Database, type Tx } from '../../../db/connect';
 import { importRow, intake, run, type RowOutcome } from '../../../db/schema';
 import { tell } from '../../../feed/events';
 import { refuseRow } from '../refusals';
@@ -11,6 +11,7 @@ import { keepConsent } from '../file-consent';
 import { keepSaid } from '../../contacts';
 import { writeOpportunities } from '../../opportunities';
 import { ImportPlanner } from './import-plan';
+import { ownedByWhoBrings, RowRemit } from './row-remit';
 import { RowValues } from './row-values';
 import { loadCatalogue, PickLists } from '../../../book/picks';
 import type { RowChoice, RowPlan } from './row-plan';
@@ -80,7 +81,9 @@ async function requireHeld(database: Database, runId: number, row: number) {
   const [file] = await database.db.select().from(intake).where(eq(intake.importRun, runId));
   if (!held || !file || held.outcome !== 'held') throw refuseRow.noSuchHeldRow();
   if (held.settled) throw refuseRow.settled({ how: held.settled });
-  return { held, file };
+  // Whoever lets rows in may be another than who brought the file.
+  const mapping = ownedByWhoBrings(file.mapping, database);
+  return { held, file: { ...file, mapping, remit: await RowRemit.load(database) } };
 }
 
 type HeldFile = Awaited<ReturnType<typeof requireHeld>>['file'];
@@ -98,9 +101,9 @@ async function startMending(tx: Tx, held: { runId: number; row: number }, title:
 }
 
 /** What plans the rows of such a run; a person's word on who a row is stands in `choices`. */
-function plannerFor(
+async function plannerFor(
   tx: Tx,
-  { mapping, shape }: HeldFile,
+  { mapping, shape, remit }: HeldFile,
   newRun: number,
   choices?: ReadonlyMap<number, RowChoice>,
 ): Promise<ImportPlanner> {
@@ -109,7 +112,7 @@ function plannerFor(
     { mapping: { ...mapping, allowNew: true, allowChange: true }, shape },
     newRun,
     choices && { choices, settled: null },
-    true,
+    { few: true, remit },
   );
 }
 
@@ -198,7 +201,7 @@ export async function letIn(
   const { file, held: asHeld } = await requireHeld(database, runId, row);
   const back = (asHeld.issues ?? []).some((issue) => issue.code === 'wasDeleted' && issue.contactId === as);
   const choice = as === 'check' ? undefined : as === 'new' ? as : { contactId: as, asked, back };
-  return inTransaction(database, async (tx) => {
+  return inTransaction(wholeBook(database), async (tx) => {
     const held = { runId, row };
     const newRun = await startMending(tx, held, `Row ${row} of ${file.name}, mended`);
     const planner = await plannerFor(tx, file, newRun, choice && new Map([[row, choice]]));
@@ -240,7 +243,7 @@ export async function letInTwo(
   people: readonly string[][],
 ): Promise<{ runId: number; contactIds: number[] }> {
   const { file } = await requireHeld(database, runId, row);
-  return inTransaction(database, async (tx) => {
+  return inTransaction(wholeBook(database), async (tx) => {
     const held = { runId, row };
     const newRun = await startMending(tx, held, `Row ${row} of ${file.name}, as two people`);
     const { planner, plans } = await planTwo(tx, file, newRun, row, people);
@@ -304,7 +307,7 @@ async function letInTogether(database: Database, runId: number, rows: readonly D
   if (!first) return { letIn: 0, held: 0, runId: null };
   const { file } = await requireHeld(database, runId, first.row);
   try {
-    return await inTransaction(database, async (tx) => {
+    return await inTransaction(wholeBook(database), async (tx) => {
       const n = rows.length === 1 ? '1 row' : `${rows.length.toLocaleString('en')} rows`;
       const newRun = await startMending(tx, { runId, row: first.row }, `${n} of ${file.name}, mended`);
       const planner = await plannerFor(tx, file, newRun);

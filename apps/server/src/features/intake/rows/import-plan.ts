@@ -36,6 +36,7 @@ import {
   type RowWords,
   type UniqueValue,
 } from './row-plan';
+import { withoutOthers as withoutUnseen, type RowRemit } from './row-remit';
 import { hasValue, lookUpKey } from '../../../book/unique-values';
 
 /**
@@ -64,6 +65,7 @@ export class ImportPlanner {
   readonly picks: PickLists;
   private readonly words: RowWords;
   private readonly foldedBy: Recogniser[];
+  private readonly remit: RowRemit | null;
   /** The model that the matching as a whole goes by, where people are recognised by it. */
   private readonly model: MatchModel | null;
 
@@ -73,7 +75,7 @@ export class ImportPlanner {
     { mapping, shape }: { mapping: Mapping; shape: DelimitedShape },
     runId: number,
     words?: RowWords,
-    few = false,
+    { few = false, remit = null }: { few?: boolean; remit?: RowRemit | null } = {},
   ): Promise<ImportPlanner> {
     const settings = await matchSettings(db);
     return new ImportPlanner({
@@ -83,6 +85,7 @@ export class ImportPlanner {
       runId,
       words,
       few,
+      remit,
       catalogue: await loadCatalogue(db),
       picks: await PickLists.load(db),
       model: mapping.recognise.includes('engine')
@@ -92,7 +95,19 @@ export class ImportPlanner {
   }
 
   constructor(parts: PlannerParts) {
-    const { pool, mapping, catalogue, picks, shape, runId, words = NO_WORDS, model = null, few = false } = parts;
+    const {
+      pool,
+      mapping,
+      catalogue,
+      picks,
+      shape,
+      runId,
+      words = NO_WORDS,
+      model = null,
+      few = false,
+      remit = null,
+    } = parts;
+    this.remit = remit;
     this.book = new KnownContacts(pool, runId, { isWhole: model !== null, few });
     this.mapping = mapping;
     this.picks = picks;
@@ -103,7 +118,7 @@ export class ImportPlanner {
     this.repeats = new Repeats(mapping);
     this.said = new SaidOnce(mapping, catalogue);
     this.reader = new RowReader(mapping, catalogue, picks.context(mapping.country), shape);
-    const isShort = !words.choices.size && !words.settled && mapping.numberColumn === undefined;
+    const isShort = !remit && !words.choices.size && !words.settled && mapping.numberColumn === undefined;
     this.plainReader = !isShort ? null : PlainReader.of(mapping, catalogue, this.reader);
   }
 
@@ -111,7 +126,30 @@ export class ImportPlanner {
   async plan(rows: readonly DataRow[]): Promise<RowPlan[]> {
     const pending = rows.map((row) => this.read(row));
     const lookedUp = await this.book.lookUp(pending.filter(({ plan }) => plan.decision.kind !== 'held'));
-    return pending.map((one) => this.decide(one, lookedUp));
+    const seen = this.remit && (await this.remit.seen(this.namedBy(rows, lookedUp)));
+    return pending.map((one) => this.decide(one, seen ? { ...lookedUp, seen } : lookedUp));
+  }
+
+  /** Everybody whom rows may be about. */
+  private namedBy(rows: readonly DataRow[], { hits, holders, organizations, deleted, numbered }: Found): number[] {
+    const chosen = rows.flatMap(({ row }) => {
+      const choice = this.words.choices.get(row);
+      return typeof choice === 'object' ? [choice.contactId] : [];
+    });
+    return [
+      ...chosen,
+      ...organizations.values(),
+      ...[...numbered.values()].map(({ id }) => id),
+      ...[...holders.values(), ...hits.values(), ...deleted.hits.values()].flat().map(({ id }) => id),
+    ];
+  }
+
+  /** What stands against a decision, of somebody with a remit. */
+  private outside(decision: RowPlan['decision'], candidate: Candidate, { seen }: Found): Issue | null {
+    if (!this.remit || !seen) return null;
+    if (decision.kind === 'known' && !seen.has(decision.contactId)) return { code: 'outsideRemit', path: {} };
+    if (decision.kind === 'new' && !this.remit.holds(candidate)) return { code: 'newOutsideRemit', path: {} };
+    return null;
   }
 
   /**
@@ -273,7 +311,7 @@ export class ImportPlanner {
     const key = organization ?? 0;
     const hold = (issue: Issue): RowPlan => ({
       ...plan,
-      issues: [...plan.issues, { ...issue, path: { row: plan.row } }],
+      issues: [...plan.issues, { ...withoutOthers(issue, found), path: { row: plan.row } }],
       decision: { kind: 'held' },
     });
     const named = this.numberedBy(pending, found);
@@ -288,14 +326,12 @@ export class ImportPlanner {
     if (here !== undefined && !this.mapping.allowChange)
       return hold({ code: 'changeNotAllowed', contactId: here, path: {} });
     if (here === undefined && !this.mapping.allowNew) return hold({ code: 'newNotAllowed', path: {} });
+    const decision: RowPlan['decision'] =
+      here === undefined ? { kind: 'new' } : { kind: 'known', contactId: here, seen: found.versions.get(here) ?? null };
+    const outside = this.outside(decision, plan.candidate, found);
+    if (outside) return hold(outside);
     this.organizationsInFile.set(key, plan.row);
-    return {
-      ...plan,
-      decision:
-        here === undefined
-          ? { kind: 'new' }
-          : { kind: 'known', contactId: here, seen: found.versions.get(here) ?? null },
-    };
+    return { ...plan, decision };
   }
 
   private decide(pending: Pending, found: Found): RowPlan {
@@ -313,7 +349,7 @@ export class ImportPlanner {
     if (pending.organization !== null) return this.decideOrganization(pending, found);
     const hold = (issue: Issue): RowPlan => ({
       ...plan,
-      issues: [...plan.issues, { ...issue, path: { ...issue.path, row: plan.row } }],
+      issues: [...plan.issues, { ...withoutOthers(issue, found), path: { ...issue.path, row: plan.row } }],
       decision: { kind: 'held' },
     });
     const choice = this.words.choices.get(plan.row);
@@ -339,6 +375,8 @@ export class ImportPlanner {
     }
     const hits = hitsOf(keys, found.hits);
     const take = (decision: RowPlan['decision'], contactId: number | null): RowPlan => {
+      const outside = this.outside(decision, plan.candidate, found);
+      if (outside) return hold(outside);
       const clashes = unique.length ? this.uniqueIssues(pending, found, contactId) : [];
       const refused = clashes.find((issue) => holdsRow(issue));
       if (refused) return hold(refused);
@@ -348,7 +386,7 @@ export class ImportPlanner {
       this.said.first(plan.row, plan.cells);
       this.folds.add(plan.row, card, foldKeys);
       for (const one of unique) this.uniqueInFile.set(`${one.hash}:${one.content}`, plan.row);
-      if (clashes.length) plan.issues.push(...clashes);
+      if (clashes.length) plan.issues.push(...clashes.map((issue) => withoutOthers(issue, found)));
       plan.decision = decision;
       return plan;
     };
@@ -390,3 +428,5 @@ export class ImportPlanner {
     return take({ kind: 'new' }, null);
   }
 }
+
+const withoutOthers = (issue: Issue, { seen }: Found): Issue => (seen ? withoutUnseen(issue, seen) : issue);

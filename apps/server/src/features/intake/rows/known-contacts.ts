@@ -53,6 +53,8 @@ export interface Found {
   versions: Map<number, number>;
   /** Live contacts by the numbers that rows name: that one, or the one that took it in. */
   numbered: Map<number, Numbered>;
+  /** Who of all these is within the remit of whoever brings the rows; absent where that is everybody. */
+  seen?: ReadonlySet<number>;
 }
 
 /** Somebody who was deleted: by whom, and on which day (ISO 8601). */

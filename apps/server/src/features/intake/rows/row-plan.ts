@@ -6,6 +6,7 @@ import type { Issue } from '@gray-loom/core/model';
 import type { Candidate, CandidateValue } from '@gray-loom/core/writing';
 import type { Queryable } from '../../../db/connect';
 import type { PickLists } from '../../../book/picks';
+import type { RowRemit } from './row-remit';
 
 /** What is to become of one row, before anything is written. */
 export interface RowPlan {
@@ -92,6 +93,8 @@ export interface PlannerParts {
   model?: MatchModel | null;
   /** There are only a few rows to plan: nothing is loaded ahead for them. */
   few?: boolean;
+  /** What rows may do, where whoever brings them sees a part of the book. */
+  remit?: RowRemit | null;
 }
 
 /** A row read, before it is decided. */

@@ -11,6 +11,7 @@ export interface Row {
   thread_kind: RunSummary['thread']['kind'];
   thread_name: string;
   actor: string | null;
+  actor_id: number | null;
   contact_id: number | null;
   contact_name: string | null;
   progress: { done: number; total: number };
@@ -30,7 +31,7 @@ export interface Row {
   detail: Record<string, unknown>;
 }
 
-const SELECT = `select r.id, r.kind, r.state, r.title, t.kind as thread_kind, t.name as thread_name, a.name as actor,
+const SELECT = `select r.id, r.kind, r.state, r.title, t.kind as thread_kind, t.name as thread_name, a.name as actor, r.actor_id,
   r.contact_id, c.display_name as contact_name, r.progress, r.counts, r.error, r.undo_of, r.undone_by,
   (r.detail->>'intakeId')::int as intake_id, (r.detail->>'connectionId')::int as connection_id,
   coalesce((r.detail->>'trial')::boolean, false) as is_trial, r.kind = 'sync' and r.state = 'paused'
@@ -93,4 +94,12 @@ export const contactsOfRun = (client: Queryable, runId: number, after: number, l
      from operation o join contact c on c.id = o.contact_id left join lateral jsonb_array_elements(o.changes) ch on true
      where o.run_id = $1 and o.contact_id > $2 group by o.contact_id, c.kind, c.display_name order by o.contact_id limit $3`,
     [runId, after, limit],
+  );
+
+/** Contacts that a run touched outside the remit of whoever asks. */
+export const countElsewhere = (client: Queryable, runId: number) =>
+  client.query<{ n: number }>(
+    `select count(distinct o.contact_id)::int as n from public.operation o
+      where o.run_id = $1 and not exists (select 1 from contact c where c.id = o.contact_id)`,
+    [runId],
   );

@@ -4,8 +4,8 @@ import type { Queryable } from '../../../db/connect';
 export const WEEKS = 12;
 
 export const countOpenGroups = (client: Queryable) =>
-  client.query<{ band: 'certain' | 'likely' | 'possible'; n: number }>(
-    `select band, count(*)::int as n from match_group where state = 'open' group by band`,
+  client.query<{ band: 'certain' | 'likely' | 'possible'; n: number; proposed: number }>(
+    `select band, count(*)::int as n, count(proposed_by)::int as proposed from match_group where state = 'open' group by band`,
   );
 
 export const heldByImport = (client: Queryable) =>

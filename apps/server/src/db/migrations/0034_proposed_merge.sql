@@ -1,0 +1,1 @@
+ALTER TABLE "match_group" ADD COLUMN "proposed_by" integer;

@@ -1,0 +1,50 @@
+import { eq } from 'drizzle-orm';
+import type { AccountRole } from '@gray-loom/wire';
+import type { RemitParts } from '../../db/actor';
+import { actingAs, type Database, type Tx } from '../../db/connect';
+import { accountRemit } from '../../db/schema';
+import { remitOf, remitPartsOf } from '../../db/remits';
+import { refuse } from './refusals';
+import { livePeople, namesInUse } from './statements/remits';
+
+const WORDS: Record<keyof RemitParts, string> = { owners: 'owner', sources: 'source', tags: 'tag', areas: 'area' };
+const KINDS = Object.keys(WORDS) as (keyof RemitParts)[];
+
+/** Refuses a remit that names what is not there, or that somebody gets who manages the workspace. The account's own name counts as there. */
+export async function requireRemit(
+  tx: Tx,
+  role: AccountRole,
+  remit: RemitParts | null,
+  ownName: string,
+): Promise<void> {
+  if (!remit) return;
+  if (role === 'administrator') throw refuse.administratorSeesAll({ field: 'remit' });
+  const { rows } = await namesInUse(tx.client);
+  const here = rows[0];
+  for (const kind of KINDS)
+    for (const name of remit[kind])
+      if (!here?.[kind].includes(name) && !(kind === 'owners' && name === ownName))
+        throw refuse.noSuchPart({ field: 'remit', kind: WORDS[kind], name });
+}
+
+/** Keeps which part of the book an account sees; what it has open is another book from its next request on. */
+export async function saveRemit(tx: Tx, accountId: number, remit: RemitParts | null): Promise<void> {
+  if (!remit) await tx.db.delete(accountRemit).where(eq(accountRemit.accountId, accountId));
+  else
+    await tx.db
+      .insert(accountRemit)
+      .values({ accountId, ...remit })
+      .onConflictDoUpdate({ target: accountRemit.accountId, set: remit });
+}
+
+/** How many people are within the remits of accounts. */
+export async function countWithin(database: Database, accountIds: readonly number[]): Promise<Map<number, number>> {
+  const found = new Map<number, number>();
+  for (const accountId of accountIds) {
+    const remit = remitOf(await remitPartsOf(database.db, accountId));
+    const { pool } = actingAs(database, { kind: 'person', accountId, name: '', role: 'viewer', remit });
+    const { rows } = await livePeople(pool);
+    found.set(accountId, rows[0]?.n ?? 0);
+  }
+  return found;
+}
