@@ -112,6 +112,11 @@ export type Accept = InferType<typeof acceptSchema>;
 export const firstAccountSchema = object({ name: personName(), email: email(), password: newPassword() });
 export type FirstAccount = InferType<typeof firstAccountSchema>;
 
+export const remitTrialSchema = object({ remit: remit() });
+/** How many people are in a remit, of how many. */
+export const remitTrialAnswer = part({ within: whole(), of: whole() });
+export type RemitTrial = InferType<typeof remitTrialAnswer>;
+
 export const accountChangeSchema = object({
   name: trimmed().min(1, 'Enter a name.').max(80),
   role: role(),

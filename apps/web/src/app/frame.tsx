@@ -11,6 +11,7 @@ import { useKeyboard, useShortcut } from './keyboard';
 import { Mark } from './mark';
 import { listenToServer } from './query-client';
 import { ShortcutList } from './shortcut-list';
+import { remitInWords } from '../features/people/remit-form';
 import { FirstAccountPage } from '../features/people/first-account';
 import { SignInPage } from './sign-in';
 import { Tape } from './tape';
@@ -116,9 +117,10 @@ function TopLine({ onAdd, actor }: { onAdd: () => void; actor: SessionInfo }) {
         <NavLink
           to="/settings/you"
           className="text-[12px] text-ink2 hover:text-ink max-xl:hidden"
-          title={`${actor.email}: your account`}
+          title={`${actor.email}: your account${actor.remit ? `; you see ${remitInWords(actor.remit)}` : ''}`}
         >
           {actor.name}
+          {actor.remit ? <span className="block text-ink3">part of the book</span> : null}
         </NavLink>
       </div>
     </header>

@@ -14,6 +14,12 @@ export function useMay(role: Role = 'viewer'): boolean {
   return !session || ROLES.indexOf(session.role) >= ROLES.indexOf(role);
 }
 
+/** Whether whoever is signed in sees everybody, and not only a part of the book. */
+export function useSeesAll(): boolean {
+  const session = useContext(QueryClientContext)?.getQueryData<SessionInfo>(keys.session());
+  return !session?.remit;
+}
+
 /** Shows what is in it only to those who may do it, so that nobody sees a button that would be refused. */
 export function May({ role, children }: { role: Role; children: ReactNode }) {
   return useMay(role) ? children : null;

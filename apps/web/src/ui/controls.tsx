@@ -1,4 +1,4 @@
-import { useMay, type Role } from '../app/may';
+import { useMay, useSeesAll, type Role } from '../app/may';
 import { forwardRef, type ButtonHTMLAttributes, type ReactNode } from 'react';
 
 type Kind = 'action' | 'plain' | 'quiet' | 'danger';
@@ -16,14 +16,17 @@ interface ButtonProps extends ButtonHTMLAttributes<HTMLButtonElement> {
   busy?: boolean;
   /** Only who has this role sees it. */
   needs?: Role;
+  /** Only who sees everybody sees it. */
+  wholeBook?: boolean;
 }
 
 /** A button with a plain verb, and its key where it has one. */
 export const Button = forwardRef<HTMLButtonElement, ButtonProps>(function Button(
-  { kind = 'plain', keys, busy, needs, children, className = '', disabled, ...rest },
+  { kind = 'plain', keys, busy, needs, wholeBook = false, children, className = '', disabled, ...rest },
   ref,
 ) {
-  if (!useMay(needs)) return null;
+  const seesAll = useSeesAll();
+  if (!useMay(needs) || (wholeBook && !seesAll)) return null;
   return (
     <button
       ref={ref}

@@ -21,6 +21,8 @@ import {
   passwordSchema,
   peopleAnswer,
   recoveryCodesAnswer,
+  remitTrialAnswer,
+  remitTrialSchema,
   resetSchema,
   retireSchema,
   secondFactorAnswer,
@@ -46,6 +48,7 @@ import { handOver, listOwners, noteHandedOver } from './hand-over';
 import { acceptInvitation, invite, makeFirst, openInvitation, takeBackInvitation } from './invitations';
 import { beginFactor, changeOwn, changePassword, confirmFactor, dropFactor, renewCodes } from './own-account';
 import { refuse } from './refusals';
+import { tryRemit } from './remits';
 
 const SMALL = 8 * 1024;
 const sessionSchema = object({ id: id(), sessionId: id() });
@@ -138,6 +141,16 @@ function peopleRoutes(): Route[] {
       answer: json(peopleAnswer),
       example: {},
       handle: ({ database }) => listPeople(database),
+    }),
+    route({
+      method: 'post',
+      path: '/people/remit-trial',
+      summary: 'How many people an account with a remit would see.',
+      may: 'administrator',
+      body: remitTrialSchema,
+      answer: json(remitTrialAnswer),
+      example: { body: { remit: { owners: ['Tom Okoro'], sources: [], tags: [], areas: [] } } },
+      handle: ({ body, database }) => tryRemit(database, body.remit ?? null),
     }),
     route({
       method: 'post',

@@ -10,7 +10,7 @@ import { renameInRemits } from '../../book/renamed-remits';
 import { handOverAll } from '../setup';
 import { linkForReset, requireFreeName } from './invitations';
 import { refuse } from './refusals';
-import { countWithin, requireRemit, saveRemit } from './remits';
+import { requireRemit, saveRemit, tryRemit } from './remits';
 import { tellHeir } from './statements/hand-over';
 import {
   administratorsBeside,
@@ -32,13 +32,14 @@ export async function listPeople(database: Database): Promise<People> {
     openInvitations(pool),
     ownersWithoutAccount(pool),
   ]);
-  const within = await countWithin(
-    database,
-    accounts.filter(({ remit }) => remit).map(({ id }) => id),
-  );
   const strangers = unknown.map((one) => ({ ...one, likely: likelyAccount(one.name, accounts) }));
   return {
-    accounts: accounts.map((one) => ({ ...one, within: within.get(one.id) ?? null })),
+    accounts: await Promise.all(
+      accounts.map(async (one) => ({
+        ...one,
+        within: one.remit && (await tryRemit(database, one.remit)).within,
+      })),
+    ),
     invitations,
     strangers,
   };

@@ -1,11 +1,11 @@
 import { eq } from 'drizzle-orm';
-import type { AccountRole } from '@gray-loom/wire';
+import type { AccountRole, RemitTrial } from '@gray-loom/wire';
 import type { RemitParts } from '../../db/actor';
-import { actingAs, type Database, type Tx } from '../../db/connect';
+import type { Database, Tx } from '../../db/connect';
 import { accountRemit } from '../../db/schema';
-import { remitOf, remitPartsOf } from '../../db/remits';
+import { countLivePeople } from '../../book/statements/contact-records';
 import { refuse } from './refusals';
-import { livePeople, namesInUse } from './statements/remits';
+import { namesInUse, peopleWithin } from './statements/remits';
 
 const WORDS: Record<keyof RemitParts, string> = { owners: 'owner', sources: 'source', tags: 'tag', areas: 'area' };
 const KINDS = Object.keys(WORDS) as (keyof RemitParts)[];
@@ -37,14 +37,8 @@ export async function saveRemit(tx: Tx, accountId: number, remit: RemitParts | n
       .onConflictDoUpdate({ target: accountRemit.accountId, set: remit });
 }
 
-/** How many people are within the remits of accounts. */
-export async function countWithin(database: Database, accountIds: readonly number[]): Promise<Map<number, number>> {
-  const found = new Map<number, number>();
-  for (const accountId of accountIds) {
-    const remit = remitOf(await remitPartsOf(database.db, accountId));
-    const { pool } = actingAs(database, { kind: 'person', accountId, name: '', role: 'viewer', remit });
-    const { rows } = await livePeople(pool);
-    found.set(accountId, rows[0]?.n ?? 0);
-  }
-  return found;
+/** How many people are in a remit, of how many; null is everybody. */
+export async function tryRemit({ pool }: Pick<Database, 'pool'>, remit: RemitParts | null): Promise<RemitTrial> {
+  const of = (await countLivePeople(pool)).rows[0]?.n ?? 0;
+  return { of, within: remit ? ((await peopleWithin(pool, remit)).rows[0]?.n ?? 0) : of };
 }

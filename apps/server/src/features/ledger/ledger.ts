@@ -35,7 +35,13 @@ function waitsInWords(kinds: RunKinds, row: Row, atWork: readonly AtWork[]): str
     : 'waits its turn';
 }
 
-function summaryOf(kinds: RunKinds, actor: Actor, row: Row, atWork: readonly AtWork[] = [], elsewhere = 0): RunSummary {
+function summaryOf(
+  kinds: RunKinds,
+  actor: Actor,
+  row: Row,
+  atWork: readonly AtWork[] = [],
+  elsewhere: number | null = null,
+): RunSummary {
   // What somebody may not do is not offered.
   const mayAct = hasRole(actor, 'editor');
   const mayControl = mayAct && (!seesPart(actor) || row.actor_id === actor.accountId);
@@ -57,7 +63,10 @@ function summaryOf(kinds: RunKinds, actor: Actor, row: Row, atWork: readonly AtW
     undoneBy: row.undone_by,
     undoable:
       mayAct &&
-      (elsewhere === 0 || mayTakeBack(actor, { kind: row.kind, actorId: row.actor_id })) &&
+      // Uncounted, whoever sees a part is offered what is theirs alone; all is looked at before it goes back.
+      (elsewhere === 0 ||
+        (elsewhere === null && mayControl) ||
+        mayTakeBack(actor, { kind: row.kind, actorId: row.actor_id })) &&
       row.undone_by === null &&
       !!kind?.undo &&
       !row.is_trial &&
@@ -70,9 +79,10 @@ function summaryOf(kinds: RunKinds, actor: Actor, row: Row, atWork: readonly AtW
     words: kinds.sentence(row),
     doing: kind?.doing ?? '',
     waits: waitsInWords(kinds, row, atWork),
-    intakeId: row.intake_id,
+    // A file is read by whoever brought it, and whoever sees everybody.
+    intakeId: seesPart(actor) && row.actor_id !== actor.accountId ? null : row.intake_id,
     connectionId: row.connection_id,
-    elsewhere,
+    elsewhere: elsewhere ?? 0,
     createdAt: row.created_at.toISOString(),
     finishedAt: row.finished_at?.toISOString() ?? null,
   };

@@ -98,6 +98,7 @@ function Entry({ onClose, fields }: { onClose: () => void; fields: FieldDefiniti
     staleTime: 30_000,
   });
   const matches = filled.length ? (check.data?.matches ?? []) : [];
+  const elsewhere = filled.length ? (check.data?.elsewhere ?? 0) : 0;
   const open = (id: number) => {
     leave();
     void navigate(`/contacts/${id}${kind === 'organization' ? '?kind=organization' : ''}`);
@@ -160,7 +161,7 @@ function Entry({ onClose, fields }: { onClose: () => void; fields: FieldDefiniti
                 fault={wrongField === field.key ? (error?.message ?? null) : null}
                 warning={
                   clash
-                    ? `${clash.contacts.map((one) => one.name).join(', ')} ${clash.contacts.length > 1 ? 'have' : 'has'} it
+                    ? `${holders(clash)} ${clash.contacts.length + clash.elsewhere > 1 ? 'have' : 'has'} it
                        already${clash.rule === 'refuse' ? '; it may stand once only' : ''}.`
                     : null
                 }
@@ -196,9 +197,9 @@ function Entry({ onClose, fields }: { onClose: () => void; fields: FieldDefiniti
           </p>
         ) : null}
         <div className="mt-3 flex gap-2">
-          {refused?.code === 'uniqueWarning' || refused?.code === 'alreadyHere' ? (
+          {refused && DESPITE.has(refused.code) ? (
             <Button kind="action" busy={save.isPending} onClick={() => save.mutate(true)}>
-              {refused.code === 'alreadyHere' ? 'Save another one' : 'Save it twice'}
+              {refused.code === 'uniqueWarning' ? 'Save it twice' : 'Save another one'}
             </Button>
           ) : (
             <Button kind="action" type="submit" busy={save.isPending}>
@@ -210,6 +211,12 @@ function Entry({ onClose, fields }: { onClose: () => void; fields: FieldDefiniti
           </Button>
         </div>
       </form>
+      {elsewhere ? (
+        <p className="mt-4 border-t border-strong pt-2" role="status">
+          {elsewhere === 1 ? '1 person' : `${elsewhere} people`} who may be the same, in somebody else's remit: ask
+          before you save another one.
+        </p>
+      ) : null}
       {matches.length ? (
         <section className="mt-4 border-t border-strong pt-2" aria-live="polite">
           <h3 className="font-semibold">Already here?</h3>
@@ -225,6 +232,16 @@ function Entry({ onClose, fields }: { onClose: () => void; fields: FieldDefiniti
         </section>
       ) : null}
     </>
+  );
+}
+
+const DESPITE = new Set(['uniqueWarning', 'alreadyHere', 'alreadyElsewhere']);
+
+/** Who has a value that should stand once. */
+function holders({ contacts, elsewhere }: EntryCheck['clashes'][number]): string {
+  const names = contacts.map((one) => one.name);
+  return [...names, ...(elsewhere ? [`${elsewhere === 1 ? 'somebody' : elsewhere} outside your remit`] : [])].join(
+    ', ',
   );
 }
 

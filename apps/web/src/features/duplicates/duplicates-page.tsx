@@ -5,6 +5,7 @@ import { useEffect, useRef } from 'react';
 import { Link, NavLink, useNavigate, useParams } from 'react-router';
 import type { GroupList, GroupLook, GroupSummary, MatchBoard } from '@gray-loom/wire';
 import { api } from '../../app/api';
+import { useSeesAll } from '../../app/may';
 import { useShortcut } from '../../app/keyboard';
 import { Button, Failed, Loading, Notice } from '../../ui/controls';
 import { useNarrow } from '../../ui/use-narrow';
@@ -20,6 +21,7 @@ export function DuplicatesPage() {
   const navigate = useNavigate();
   const client = useQueryClient();
   const touch = useTouch();
+  const seesAll = useSeesAll();
   const list = useQuery({
     queryKey: keys.duplicates(),
     queryFn: () => api.get<GroupList>('/duplicates'),
@@ -89,14 +91,16 @@ export function DuplicatesPage() {
             certain {count(counts.certain)} · likely {count(counts.likely)} · possible {count(counts.possible)}
           </p>
           <p className="flex flex-wrap gap-x-3 text-[12.5px]">
-            {counts.certain ? (
+            {counts.certain && seesAll ? (
               <NavLink to="/duplicates/certain" className="link inline-block py-1">
                 Merge the certain ones
               </NavLink>
             ) : null}
-            <NavLink to="/duplicates/origin" className="link inline-block py-1">
-              How they got in
-            </NavLink>
+            {seesAll ? (
+              <NavLink to="/duplicates/origin" className="link inline-block py-1">
+                How they got in
+              </NavLink>
+            ) : null}
             <NavLink to="/duplicates/households" className="link inline-block py-1">
               Households
             </NavLink>
@@ -118,16 +122,18 @@ export function DuplicatesPage() {
             {count(decided)} decided{lately ? `, ${count(lately)} in ten minutes` : ''}
             {later ? ` · ${count(later)} for later` : ''}
           </p>
-          <p>
-            {scannedAt ? (
-              <>
-                Scanned <When at={scannedAt} /> ago
-              </>
-            ) : (
-              'Not scanned yet'
-            )}
-          </p>
-          <Button needs="editor" busy={scan.isPending || scanning !== null} onClick={() => scan.mutate()}>
+          {seesAll ? (
+            <p>
+              {scannedAt ? (
+                <>
+                  Scanned <When at={scannedAt} /> ago
+                </>
+              ) : (
+                'Not scanned yet'
+              )}
+            </p>
+          ) : null}
+          <Button needs="editor" wholeBook busy={scan.isPending || scanning !== null} onClick={() => scan.mutate()}>
             {scanning !== null ? 'Scanning' : 'Scan everybody'}
           </Button>
           {scan.error ? <p className="text-alarm">{scan.error.message}</p> : null}

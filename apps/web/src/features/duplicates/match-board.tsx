@@ -66,7 +66,9 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
   const same = rows.filter((row) => row.kind === 'agree' || row.kind === 'one');
   const members = data?.members ?? [];
   const ids = members.map((member) => member.id);
-  const undecided = !!data && !data.stale && members.length > 1;
+  const elsewhere = data?.elsewhere ?? 0;
+  const undecided = !!data && !data.stale && members.length > 1 && !elsewhere;
+  const proposable = !!data && !data.stale && elsewhere > 0 && !data.group.proposedBy;
   const walk = folded ? shown : [...shown, ...same];
   const merge = () =>
     decide.mutate({
@@ -91,6 +93,16 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
     needs: 'editor',
     enabled: undecided && !decide.isPending,
   });
+  useShortcut(
+    'p',
+    'Propose to merge what is partly outside your remit',
+    'Match board',
+    () => decide.mutate({ path: 'propose' }),
+    {
+      enabled: proposable && !decide.isPending,
+      needs: 'editor',
+    },
+  );
   const lines = data?.lines ?? [];
   const apart = (sharedLines: string[] = []) => decide.mutate({ path: 'apart', body: { memberIds: ids, sharedLines } });
   useShortcut('a', 'Keep the records apart', 'Match board', () => apart(), { enabled: undecided, needs: 'editor' });
@@ -141,6 +153,19 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
         ) : null}
         {board.data.stale ? (
           <p className="mb-2 border-l-2 border-ink bg-cloth px-3 py-1.5">{board.data.stale}</p>
+        ) : null}
+        {elsewhere ? (
+          <p className="mb-2 border-l-2 border-ink bg-cloth px-3 py-1.5">
+            {members.length === 1 ? `${members[0]?.name}, and ` : ''}
+            {elsewhere === 1 ? '1 more record' : `${elsewhere} more records`}, in somebody else's remit.{' '}
+            {board.data.group.proposedBy
+              ? `${board.data.group.proposedBy} proposes to merge them; somebody who sees everybody decides.`
+              : 'Propose to merge them if you know that they are one; somebody who sees everybody decides.'}
+          </p>
+        ) : board.data.group.proposedBy ? (
+          <p className="mb-2 border-l-2 border-ink bg-cloth px-3 py-1.5">
+            {board.data.group.proposedBy} takes these for one, and does not see all of them.
+          </p>
         ) : null}
         {narrow && members.length > 1 ? (
           <RecordTabs members={members} facing={visible[0]?.id ?? 0} onFace={setFacing} />
@@ -226,9 +251,29 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
         <Reasons board={board.data} />
       </div>
       <div className="flex flex-wrap items-center gap-2 border-t border-strong px-4.5 py-2.5">
-        <Button needs="editor" kind="action" keys="Enter" disabled={!undecided} busy={decide.isPending} onClick={merge}>
-          Merge {members.length} records
-        </Button>
+        {elsewhere ? (
+          <Button
+            needs="editor"
+            kind="action"
+            keys="P"
+            disabled={!proposable}
+            busy={decide.isPending}
+            onClick={() => decide.mutate({ path: 'propose' })}
+          >
+            Propose to merge
+          </Button>
+        ) : (
+          <Button
+            needs="editor"
+            kind="action"
+            keys="Enter"
+            disabled={!undecided}
+            busy={decide.isPending}
+            onClick={merge}
+          >
+            Merge {members.length} records
+          </Button>
+        )}
         <Button needs="editor" keys="A" disabled={!undecided} onClick={() => apart()}>
           Keep apart
         </Button>

@@ -121,6 +121,13 @@ export function RunSheet({ id, onClose }: { id: number; onClose: () => void }) {
           <PauseButton run={data} />
         </p>
       ) : null}
+      {data.elsewhere ? (
+        <p className="mt-3 text-ink2">
+          {contacts.data?.length ? 'And ' : ''}
+          {data.elsewhere === 1 ? 'one contact' : `${count(data.elsewhere)} others`} outside your remit.
+          {data.undoable ? '' : ' Whoever sees everybody can take it back.'}
+        </p>
+      ) : null}
       {data.undoable ? <Undo run={data} /> : null}
       {data.counts.left ? <LeftList id={id} /> : null}
       {contacts.data?.length ? (

@@ -1,6 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { Account, AccountRole, Handed, InviteLink } from '@gray-loom/wire';
+import type { Account, AccountRole, Handed, InviteLink, Remit } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { useTouch } from '../../app/keys';
 import { Button, Fault } from '../../ui/controls';
@@ -8,6 +8,7 @@ import { SheetHead } from '../../ui/sheet-head';
 import { count, When } from '../../ui/when';
 import { Face } from './face';
 import { LinkShown } from './link-shown';
+import { RemitForm } from './remit-form';
 import { RoleSelect } from './role-select';
 import { SessionList } from './session-list';
 
@@ -21,9 +22,11 @@ interface SheetProps {
 export function AccountSheet({ account, others, onClose }: SheetProps) {
   const touch = useTouch();
   const settled = () => touch('setup', 'contacts', 'run');
+  const [remit, setRemit] = useState(account.remit);
   const [name, setName] = useState(account.name);
   const change = useMutation({
-    mutationFn: (changes: { name?: string; role?: AccountRole }) => api.patch<Handed>(`/people/${account.id}`, changes),
+    mutationFn: (changes: { name?: string; role?: AccountRole; remit?: Remit | null }) =>
+      api.patch<Handed>(`/people/${account.id}`, changes),
     onSettled: settled,
   });
   const reset = useMutation({
@@ -74,6 +77,26 @@ export function AccountSheet({ account, others, onClose }: SheetProps) {
           <section className="space-y-1">
             <h3 className="font-semibold">Role</h3>
             <RoleSelect value={account.role} onChange={(role) => change.mutate({ role })} />
+          </section>
+          <section className="space-y-1.5">
+            <h3 className="font-semibold">Sees and changes</h3>
+            {account.role === 'administrator' ? (
+              <p className="text-ink2">Everybody; an administrator manages the workspace.</p>
+            ) : (
+              <>
+                <RemitForm value={remit} onChange={setRemit} accounts={others} ownName={account.name} />
+                {JSON.stringify(remit) === JSON.stringify(account.remit) ? null : (
+                  <div className="flex gap-2">
+                    <Button kind="action" busy={change.isPending} onClick={() => change.mutate({ remit })}>
+                      Save what {account.name} sees
+                    </Button>
+                    <Button kind="quiet" onClick={() => setRemit(account.remit)}>
+                      As it was
+                    </Button>
+                  </div>
+                )}
+              </>
+            )}
           </section>
           <section className="space-y-1.5">
             <h3 className="font-semibold">Password{account.secondFactor ? ' and second factor' : ''}</h3>

@@ -11,6 +11,8 @@ const account = (id: number, name: string, more: Partial<Account> = {}): Account
   name,
   email: `${name.split(' ')[0]?.toLowerCase()}@quillhaven.example`,
   role: 'editor',
+  remit: null,
+  within: null,
   picture: null,
   secondFactor: false,
   seenAt: null,

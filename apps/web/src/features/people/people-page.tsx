@@ -8,6 +8,7 @@ import {
   type Invitation,
   type InviteLink,
   type People,
+  type Remit,
   type Stranger,
 } from '@gray-loom/wire';
 import { api } from '../../app/api';
@@ -18,6 +19,7 @@ import { SplitView } from '../../ui/split-view';
 import { count, When } from '../../ui/when';
 import { Face } from './face';
 import { LinkShown } from './link-shown';
+import { RemitForm, remitInWords } from './remit-form';
 import { RoleSelect } from './role-select';
 
 /** Who has an account here, who is invited, and the sheet of the one that is picked. */
@@ -38,7 +40,7 @@ export function PeoplePage() {
           <section>
             <Heading aside={here.length}>People</Heading>
             <AccountLines accounts={here} picked={picked} onPick={pick} />
-            <InviteForm />
+            <InviteForm accounts={here} />
           </section>
           {invitations.length ? (
             <section>
@@ -147,6 +149,12 @@ function AccountLines({ accounts, picked, onPick }: LinesProps) {
             <span className="truncate text-ink2">
               {one.role}
               {one.secondFactor ? ' · second factor' : ''}
+              {one.remit ? (
+                <span className="block truncate text-[12.5px]" title={remitInWords(one.remit)}>
+                  {one.within === null ? '' : `sees ${count(one.within)}: `}
+                  {remitInWords(one.remit)}
+                </span>
+              ) : null}
             </span>
             <span className="truncate text-right text-[12.5px] text-ink2">
               {one.owns ? `owns ${count(one.owns)} · ` : ''}
@@ -165,13 +173,14 @@ function AccountLines({ accounts, picked, onPick }: LinesProps) {
   );
 }
 
-function InviteForm() {
+function InviteForm({ accounts }: { accounts: readonly Account[] }) {
   const touch = useTouch();
   const [name, setName] = useState('');
   const [email, setEmail] = useState('');
   const [role, setRole] = useState<AccountRole>('editor');
+  const [remit, setRemit] = useState<Remit | null>(null);
   const invite = useMutation({
-    mutationFn: () => api.post<InviteLink>('/people/invitations', { name, email, role }),
+    mutationFn: () => api.post<InviteLink>('/people/invitations', { name, email, role, remit }),
     onSuccess: () => touch('setup'),
   });
   if (invite.data)
@@ -183,6 +192,7 @@ function InviteForm() {
           onDone={() => {
             setName('');
             setEmail('');
+            setRemit(null);
             invite.reset();
           }}
         />
@@ -214,7 +224,18 @@ function InviteForm() {
         value={email}
         onChange={(event) => setEmail(event.target.value)}
       />
-      <RoleSelect value={role} onChange={setRole} />
+      <RoleSelect
+        value={role}
+        onChange={(next) => {
+          setRole(next);
+          if (next === 'administrator') setRemit(null);
+        }}
+      />
+      {role === 'administrator' ? null : (
+        <div className="w-full">
+          <RemitForm value={remit} onChange={setRemit} accounts={accounts} ownName={name} />
+        </div>
+      )}
       <Button type="submit" kind="action" busy={invite.isPending}>
         Make a link to invite
       </Button>
@@ -239,7 +260,8 @@ function InvitationLine({ invitation }: { invitation: Invitation }) {
         {invitation.name} <span className="text-ink2">{invitation.email}</span>
       </span>
       <span className="text-[12.5px] text-ink2">
-        {invitation.isReset ? 'new password' : invitation.role}, by {invitation.madeBy || 'nobody'}, good for{' '}
+        {invitation.isReset ? 'new password' : invitation.role}
+        {invitation.remit ? ` for ${remitInWords(invitation.remit)}` : ''}, by {invitation.madeBy || 'nobody'}, good for{' '}
         <When at={invitation.expiresAt} />
       </span>
       <Button busy={takeBack.isPending} onClick={() => takeBack.mutate()}>

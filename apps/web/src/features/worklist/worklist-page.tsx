@@ -2,6 +2,7 @@ import { keys, useTouch } from '../../app/keys';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { Worklist } from '@gray-loom/wire';
+import { useSeesAll } from '../../app/may';
 import { api } from '../../app/api';
 import { Button, Failed, Fault, Heading, Loading } from '../../ui/controls';
 import { count, When } from '../../ui/when';
@@ -15,7 +16,7 @@ interface Decision {
   to: string;
 }
 
-function decisions(data: Worklist): Decision[] {
+function decisions(data: Worklist, seesAll: boolean): Decision[] {
   const all: Decision[] = [
     ...data.failed.map((run) => ({
       key: `f${run.runId}`,
@@ -51,6 +52,13 @@ function decisions(data: Worklist): Decision[] {
       title: 'Conflicts and questions of syncs',
       text: 'Values that both sides changed, and people over there who may be somebody here.',
       to: '/syncs/conflicts',
+    },
+    {
+      key: 'proposed',
+      n: seesAll ? data.proposed : 0,
+      title: 'Merges that are proposed',
+      text: 'Somebody takes records for one that they do not all see.',
+      to: '/duplicates',
     },
     {
       key: 'certain',
@@ -128,11 +136,12 @@ const BANDS = ['0 to 19%', '20 to 39%', '40 to 59%', '60 to 79%', '80 to 100%'];
 
 /** What needs a person's decision today, weightiest first; beside it how the whole stands. */
 export function WorklistPage() {
+  const seesAll = useSeesAll();
   const work = useQuery({ queryKey: keys.worklist(), queryFn: () => api.get<Worklist>('/worklist') });
   if (work.isPending) return <Loading what="the worklist" />;
   if (work.isLoadingError) return <Failed error={work.error} retry={() => void work.refetch()} />;
   const data = work.data;
-  const waiting = decisions(data);
+  const waiting = decisions(data, seesAll);
   return (
     <div className="grid h-full grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)] overflow-y-auto max-md:grid-cols-1">
       <section className="px-6 py-5">

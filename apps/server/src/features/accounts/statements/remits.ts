@@ -12,5 +12,10 @@ export const namesInUse = (client: Queryable) =>
                select name from account union select label from tally where kind = 'owner' and label <> '') o) as owners`,
   );
 
-export const livePeople = (client: Queryable) =>
-  client.query<{ n: number }>(`select count(*)::int as n from contact where state = 'live' and kind = 'person'`);
+/** People within a remit; the condition of the views (db/statements/remit-views.ts) with its lists given. */
+export const peopleWithin = (client: Queryable, { owners, sources, tags, areas }: RemitParts) =>
+  client.query<{ n: number }>(
+    `select count(*)::int as n from contact where state = 'live' and kind = 'person'
+       and (owner = any ($1::text[]) or source = any ($2::text[]) or tags && $3::text[] or area = any ($4::text[]))`,
+    [owners, sources, tags, areas],
+  );
