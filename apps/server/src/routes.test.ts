@@ -107,6 +107,22 @@ describe('every declared route', () => {
     expect(wrong).toEqual([]);
   });
 
+  test('answers an editor with a remit, unless it is declared to ask for somebody who sees everybody', async () => {
+    const part = await synced.app.signedInAs('editor', 'Paula Part', { owners: ['Paula Part'] });
+    const wrong: string[] = [];
+    for (const route of routes.filter(({ may }) => may !== 'anyone')) {
+      const answer = await send(route, route.example, part);
+      const isProblem = answer.headers.get('content-type')?.includes('problem');
+      const code = isProblem ? ((await answer.json()) as { code: string }).code : '';
+      const expected = route.may === 'administrator' ? 'notAllowed' : route.wholeBook ? 'wholeBookOnly' : '';
+      const about = ['notAllowed', 'wholeBookOnly'].includes(code) ? code : '';
+      if (about !== expected || answer.status >= 500) wrong.push(`${routeName(route)}: ${answer.status} ${code}`);
+    }
+    expect(wrong).toEqual([]);
+    // A guard against nothing being declared so.
+    expect(routes.filter(({ wholeBook }) => wholeBook).length).toBeGreaterThan(8);
+  });
+
   test('refuses NUL, half characters, ids out of range and other media types before anything of ours runs', async () => {
     const { app } = synced;
     const status = async (path: string, init?: RequestInit) => (await app.request(path, init)).status;

@@ -120,7 +120,8 @@ export type RemitTrial = InferType<typeof remitTrialAnswer>;
 export const accountChangeSchema = object({
   name: trimmed().min(1, 'Enter a name.').max(80),
   role: role(),
-  remit: remit(),
+  /** Absent, it stays as it is. */
+  remit: remit().default(undefined),
 });
 export type AccountChange = InferType<typeof accountChangeSchema>;
 

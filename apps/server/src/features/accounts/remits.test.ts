@@ -2,13 +2,16 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { ContactPage, GroupList, HeldList, IntakeDetail, MatchBoard, People, RunSummary } from '@gray-loom/wire';
 import { consumers } from '../../consumers';
-import { isWithin } from '../../db/remits';
+import { actingAs } from '../../db/connect';
+import { isWithin, remitOf, remitPartsOf } from '../../db/remits';
 import { routeName, type Route } from '../../http/declare';
 import { allRoutes } from '../../routes';
 import { runKinds } from '../../run-kinds';
 import { bringFile, runImport } from '../../testing/run-import';
+import { refusal } from '../../testing/refusal';
 import { runScan } from '../../testing/run-scan';
 import { cardOf, startSyncedApp, type SyncedApp } from '../../testing/run-sync';
+import { tryRemit } from './remits';
 
 let synced: SyncedApp;
 let app: SyncedApp['app'];
@@ -218,4 +221,234 @@ describe('nothing of anybody outside the remit is told', () => {
       ),
     );
   }, 240_000);
+});
+
+describe('the one condition', () => {
+  const names = fc.constantFrom('Tom', 'Ines', '');
+  const list = fc.uniqueArray(fc.constantFrom('Tom', 'Ines', 'boat fair', 'bursary', 'Web', 'North'), { maxLength: 3 });
+  const remit = fc.record({ owners: list, sources: list, tags: list, areas: list });
+  const contact = fc.record({
+    owner: names,
+    source: fc.constantFrom('Web', ''),
+    area: fc.constantFrom('North', ''),
+    tags: fc.uniqueArray(fc.constantFrom('boat fair', 'bursary'), { maxLength: 2 }),
+  });
+
+  test('says the same in the views, in a count that is tried, and of what is not written yet', async () => {
+    const { pool, db } = app.database;
+    await app.signedInAs('viewer', 'Law Maker', { owners: ['nobody'] });
+    const { rows: made } = await pool.query<{ id: number }>(`select id from account where name = 'Law Maker'`);
+    const accountId = made[0]?.id ?? 0;
+    await fc.assert(
+      fc.asyncProperty(remit, fc.array(contact, { minLength: 1, maxLength: 8 }), async (parts, contacts) => {
+        await pool.query(
+          `update account_remit set owners = $2, sources = $3, tags = $4, areas = $5 where account_id = $1`,
+          [accountId, parts.owners, parts.sources, parts.tags, parts.areas],
+        );
+        await pool.query(
+          `with gone as (delete from contact where display_name = 'law')
+           insert into contact (display_name, list_name, sort_family, sort_given, email, tel, organization, stage, source, owner, area, tags,
+             completeness, created_run, last_run, created_at, touched_at, record)
+           select 'law', i, '', '', '', '', '', '', c->>'source', c->>'owner', c->>'area', array(select json_array_elements_text(c->'tags')),
+             0, 1, 1, now(), now(), '{"n":0,"f":{}}' from json_array_elements($1::json) with ordinality as l(c, i)`,
+          [JSON.stringify(contacts)],
+        );
+        const person = { kind: 'person', accountId, name: 'Law Maker', role: 'viewer' } as const;
+        const seen = actingAs(app.database, { ...person, remit: remitOf(await remitPartsOf(db, accountId)) });
+        const { rows } = await seen.pool.query<{ list_name: string }>(
+          `select list_name from contact where display_name = 'law'`,
+        );
+        const expected = contacts.flatMap((one, i) => (isWithin(parts, one) ? [String(i + 1)] : []));
+        expect(rows.map((row) => row.list_name).sort()).toEqual(expected.sort());
+        const own = await seen.pool.query<{ n: number }>(
+          `select count(*)::int as n from contact where state = 'live' and kind = 'person'`,
+        );
+        expect((await tryRemit(app.database, parts)).within).toBe(own.rows[0]?.n);
+      }),
+      { numRuns: 30, endOnFailure: true },
+    );
+    await pool.query(`delete from contact where display_name = 'law'`);
+  });
+});
+
+describe('what crosses the border', () => {
+  const enter = (body: Record<string, string>, more = {}) =>
+    asTom<{ contactId: number; code: string; detail: string }>('/contacts', 'POST', {
+      ...more,
+      values: Object.entries(body).map(([field, text]) => ({ field, text })),
+    });
+
+  test('is said at entry without its content; whom somebody enters is theirs', async () => {
+    await app.enter({ givenName: 'Wanda', familyName: 'Quist', email: 'wanda@example.org', owner: 'Ines Carvalho' });
+    const asked = { values: [{ field: 'email', text: 'wanda@example.org' }] };
+    expect((await asTom('/contacts/check', 'POST', asked)).body).toMatchObject({ matches: [], elsewhere: 1 });
+    const refused = await enter({ givenName: 'Wanda', familyName: 'Quist', email: 'wanda@example.org' });
+    expect([refused.status, refused.body.code]).toEqual([409, 'alreadyElsewhere']);
+    expect(refused.body.detail).not.toContain('Wanda');
+    const made = await enter({ givenName: 'Uwe', familyName: 'Lind', email: 'uwe@example.org' });
+    expect(
+      (await asTom<{ record: { f: Record<string, { v: string }[]> } }>(`/contacts/${made.body.contactId}`)).body.record
+        .f.owner?.[0]?.v,
+    ).toBe('Tom Okoro');
+    const others = await enter({ givenName: 'Not', familyName: 'Mine', owner: 'Ines Carvalho' });
+    expect([others.status, others.body.code]).toEqual([409, 'newOutside']);
+  });
+
+  test('holds the rows of their import for whoever may decide', async () => {
+    const file =
+      'Given name,Family name,E-mail,Owner,Job title\nWanda,Quist,wanda@example.org,,Rigger\nNils,Voss,nils@example.org,,Cook\nEva,Falk,eva@example.org,Ines Carvalho,\n';
+    const bytes = Buffer.from(file);
+    const taken = await tom('/intakes', {
+      method: 'POST',
+      headers: {
+        'X-File-Name': 'toms.csv',
+        'X-File-Size': String(bytes.length),
+        'Content-Type': 'application/octet-stream',
+      },
+      body: bytes,
+    });
+    const { id } = (await taken.json()) as { id: number };
+    const tried = (await asTom<{ runId: number }>(`/intakes/${id}/trial`, 'POST')).body.runId;
+    await app.work(tried);
+    const { trialCounts } = (await asTom<IntakeDetail>(`/intakes/${id}`)).body;
+    const { runId } = (await asTom<{ runId: number }>(`/intakes/${id}/import`, 'POST')).body;
+    const run = await app.work(runId);
+    expect(run.counts).toMatchObject({ new: 1, held: 2 });
+    expect(trialCounts).toMatchObject({ new: 1, held: 2 });
+    const own = (await asTom<HeldList>(`/held?run=${runId}`)).body.rows;
+    expect(own.map(({ fits, issues }) => [fits, issues[0]?.text])).toEqual([
+      [[], expect.stringContaining('outside your remit')],
+      [[], expect.stringContaining('outside your remit')],
+    ]);
+    const refused = await asTom<{ detail: string }>(`/held/${runId}/1/let-in`, 'POST', {
+      cells: own[0]?.cells,
+      as: 'check',
+      asked: 'keep',
+    });
+    expect([refused.status, refused.body.detail]).toEqual([422, expect.stringContaining('outside your remit')]);
+    // Whoever sees everybody decides; the row then touches the one who is here.
+    const wanda = (await app.json<ContactPage>('/contacts?find=wanda@example.org')).rows[0]?.id;
+    const letIn = await app.json<{ contactId: number }>(`/held/${runId}/1/let-in`, 'POST', {
+      cells: own[0]?.cells,
+      as: 'check',
+      asked: 'keep',
+    });
+    expect(letIn.contactId).toBe(wanda);
+  });
+
+  test('is proposed on the match board, and merged by whoever may do both', async () => {
+    await app.enter({
+      givenName: 'Otto',
+      familyName: 'Brandvik',
+      email: 'otto@example.org',
+      tel: '+44 7700 900655',
+      owner: 'Tom Okoro',
+    });
+    await app.enter(
+      {
+        givenName: 'Otto',
+        familyName: 'Brandvik',
+        email: 'otto@example.org',
+        tel: '+44 7700 900655',
+        owner: 'Ines Carvalho',
+      },
+      { despite: true },
+    );
+    await runScan(app);
+    const group = (await asTom<GroupList>('/duplicates')).body.groups.find(({ name }) => name.includes('Brandvik'));
+    const board = (await asTom<MatchBoard>(`/duplicates/${group?.id}`)).body;
+    expect([board.members.length, board.elsewhere, board.rows]).toEqual([1, 1, []]);
+    const memberIds = (await app.json<MatchBoard>(`/duplicates/${group?.id}`)).members.map(({ id }) => id);
+    for (const [path, body] of [
+      ['merge', { memberIds, keepId: null, choices: {}, versions: {} }],
+      ['apart', { memberIds, sharedLines: [] }],
+      ['take-out', { memberId: memberIds[0] }],
+      ['later', undefined],
+    ] as const)
+      expect((await asTom(`/duplicates/${group?.id}/${path}`, 'POST', body)).status).toBe(403);
+    expect((await asTom(`/duplicates/${group?.id}/propose`, 'POST')).status).toBe(204);
+    const proposed = await app.json<MatchBoard>(`/duplicates/${group?.id}`);
+    expect([proposed.group.proposedBy, (await app.json<{ proposed: number }>('/worklist')).proposed]).toEqual([
+      'Tom Okoro',
+      1,
+    ]);
+    await app.json(`/duplicates/${group?.id}/merge`, 'POST', { memberIds, keepId: null, choices: {}, versions: {} });
+    expect((await app.json<{ proposed: number }>('/worklist')).proposed).toBe(0);
+  });
+
+  test('is counted in a run, which goes back whole or not at all', async () => {
+    const run = await bring('mixed.csv', [
+      { mine: true, n: 900 },
+      { mine: false, n: 901 },
+      { mine: false, n: 902 },
+    ]);
+    const seen = (await asTom<RunSummary>(`/runs/${run.id}`)).body;
+    expect([seen.elsewhere, seen.undoable, seen.intakeId]).toEqual([2, false, null]);
+    expect((await asTom<{ contactId: number }[]>(`/runs/${run.id}/contacts`)).body).toHaveLength(1);
+    const refused = await asTom<{ detail: string }>(`/runs/${run.id}/undo`, 'POST', {});
+    expect([refused.status, refused.body.detail]).toEqual([
+      403,
+      expect.stringContaining('2 contacts outside your remit'),
+    ]);
+    expect((await asTom(`/runs/${run.id}/stop`, 'POST')).status).toBe(403);
+    expect((await app.json<RunSummary>(`/runs/${run.id}`)).elsewhere).toBe(0);
+  });
+
+  test('a hand-over takes contacts out of sight, and can be taken back by whoever did it', async () => {
+    const [own] = (await asTom<ContactPage>('/contacts?owner=Tom%20Okoro')).body.rows;
+    const ines = (await app.json<{ id: number; name: string }[]>('/owners')).find(
+      ({ name }) => name === 'Ines Carvalho',
+    );
+    const handed = (await asTom<{ runId: number }>('/hand-over', 'POST', { to: ines?.id, ids: [own?.id] })).body;
+    expect((await asTom(`/contacts/${own?.id}`)).status).toBe(404);
+    expect((await asTom(`/runs/${handed.runId}/undo`, 'POST', {})).status).toBe(200);
+    expect((await asTom(`/contacts/${own?.id}`)).status).toBe(200);
+  });
+});
+
+describe('a remit', () => {
+  const ids = async () => {
+    const { accounts } = await app.json<People>('/people');
+    return (name: string) => accounts.find((one) => one.name === name)?.id ?? 0;
+  };
+  const change = (id: number, body: unknown) => refusal(app.json(`/people/${id}`, 'PATCH', body));
+
+  test('names what is there, and is for nobody who manages the workspace', async () => {
+    const tomsId = (await ids())('Tom Okoro');
+    const parts = { owners: [], sources: [], tags: [], areas: [] };
+    expect((await change(tomsId, { remit: parts })).status).toBe(422);
+    expect((await change(tomsId, { remit: { ...parts, tags: ['no such tag'] } })).detail).toContain(
+      "no tag 'no such tag'",
+    );
+    expect((await change(tomsId, { role: 'administrator', remit: { ...parts, owners: ['Tom Okoro'] } })).code).toBe(
+      'administratorSeesAll',
+    );
+  });
+
+  test('follows a tag that is renamed; a merge that would widen it asks first, and goes back with its undo', async () => {
+    await app.json('/picks', 'POST', { kind: 'tag', label: 'slipway' });
+    await app.json('/picks', 'POST', { kind: 'tag', label: 'moorings' });
+    const tags = async () =>
+      (await app.json<People>('/people')).accounts.find(({ name }) => name === 'Tom Okoro')?.remit?.tags;
+    await app.json(`/people/${(await ids())('Tom Okoro')}`, 'PATCH', {
+      remit: { owners: ['Tom Okoro'], sources: [], tags: ['slipway'], areas: [] },
+    });
+    await app.json('/picks/merge', 'POST', { list: 'tag', from: 'slipway', into: 'slipways' });
+    expect(await tags()).toEqual(['slipways']);
+    const merge = { list: 'tag', from: 'slipways', into: 'moorings' };
+    expect((await refusal(app.json('/picks/merge', 'POST', merge))).code).toBe('inRemit');
+    const { runId } = await app.json<{ runId: number }>('/picks/merge', 'POST', { ...merge, despite: true });
+    expect(await tags()).toEqual(['moorings']);
+    await app.json(`/runs/${runId}/undo`, 'POST', {});
+    expect(await tags()).toEqual(['slipways']);
+  });
+
+  test('follows whoever it is named after, and goes with a promotion', async () => {
+    const id = (await ids())('Tom Okoro');
+    await app.json(`/people/${id}`, 'PATCH', { name: 'Thomas Okoro' });
+    const remit = async () => (await app.json<People>('/people')).accounts.find((one) => one.id === id)?.remit;
+    expect((await remit())?.owners).toEqual(['Thomas Okoro']);
+    await app.json(`/people/${id}`, 'PATCH', { role: 'administrator' });
+    expect(await remit()).toBeNull();
+  });
 });

@@ -6,6 +6,8 @@ import { withFormerLabels, withMadeFields, type SyncSetup } from '@gray-loom/cor
 import type { ConnectionChange, ConnectionRequest, ConnectionTestRequest, ConnectionTestResult } from '@gray-loom/wire';
 import { connectorsFor } from '../../connectors';
 import type { Credentials } from '../../connectors/connector';
+import { refuseContact } from '../../book/refusals';
+import { contactsSeen } from '../../book/statements/seen';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { connection, syncChoice, syncLink, thread } from '../../db/schema';
 import { tell } from '../../feed/events';
@@ -193,6 +195,7 @@ export async function chooseContact(
 ): Promise<void> {
   await requireConnection(database, connectionId);
   await inTransaction(database, async (tx) => {
+    if (!(await contactsSeen(tx.client, [contactId])).rows.length) throw refuseContact.noSuchContact();
     const { rows: before } = await deleteChoice(tx.client, connectionId, contactId);
     if (choice) await tx.db.insert(syncChoice).values({ connectionId, contactId, choice });
     // What is linked is looked at in the next pass whatever changed; whoever was taken out by "never" takes part again without it.
