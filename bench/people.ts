@@ -1,4 +1,4 @@
-import { contactConditions, ORDER } from '@gray-loom/server';
+import { contactConditions, ORDER, recountRemits } from '@gray-loom/server';
 import { createReadStream, mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -6,7 +6,7 @@ import { Readable } from 'node:stream';
 import type { ContactPage, IntakeDetail, Lists, RunSummary } from '@gray-loom/wire';
 import { scrollThrough } from './grid-scroll';
 import { writePeople } from './make-people';
-import { atMost, median, memoryMb, startApp, type BenchApp, type BenchResult } from './harness';
+import { atMost, BENCH_SIGN_IN, median, memoryMb, startApp, type BenchApp, type BenchResult } from './harness';
 
 const PEOPLE = Number(process.env.GRAY_LOOM_BENCH_PEOPLE ?? 1_000_000);
 const USERS = 4;
@@ -110,6 +110,40 @@ async function findings({ database }: BenchApp): Promise<string[]> {
   return rows.map(({ text }) => text);
 }
 
+const PART = { name: 'Paula Part', email: 'part@quillhaven.example' };
+
+/** An editor who sees every tenth of all. */
+async function somebodyWithARemit({ database, base }: BenchApp) {
+  const { pool } = database;
+  const { rowCount } = await pool.query(`update contact set owner = $1 where id % 10 = 0 and kind = 'person'`, [
+    PART.name,
+  ]);
+  await pool.query('vacuum analyze contact');
+  const { rows } = await pool.query<{ id: number }>(
+    `insert into account (email, name, role, password_hash) select $1, $2, 'editor', password_hash from account limit 1 returning id`,
+    [PART.email, PART.name],
+  );
+  await pool.query(
+    `insert into account_remit (account_id, owners, sources, tags, areas) values ($1, array[$2], '{}', '{}', '{}')`,
+    [rows[0]?.id, PART.name],
+  );
+  await recountRemits(pool, null);
+  const signedIn = await fetch(`${base}/api/session`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ ...BENCH_SIGN_IN, email: PART.email }),
+  });
+  const cookie = signedIn.headers.get('set-cookie')?.split(';')[0] ?? '';
+  return {
+    people: rowCount ?? 0,
+    request: async (path: string) => {
+      const answer = await fetch(`${base}/api${path}`, { headers: { Cookie: cookie } });
+      if (!answer.ok) throw new Error(`${path}: ${answer.status} ${await answer.text()}`);
+      return answer;
+    },
+  };
+}
+
 export async function benchPeople(): Promise<BenchResult> {
   const app = await startApp();
   try {
@@ -148,10 +182,13 @@ export async function benchPeople(): Promise<BenchResult> {
         values,
       );
     };
+    const part = await somebodyWithARemit(app);
+    const getPart = (path: string) => part.request(path).then((answer) => answer.text());
     // Place marks are made at the first deep page; that is told apart.
     const marksMs = performance.now();
     await get(`/contacts?sort=family&at=${people >> 1}&limit=${PAGE}`);
     const firstDeepMs = performance.now() - marksMs;
+    await getPart(`/contacts?sort=family&at=${part.people >> 1}&limit=${PAGE}`);
 
     const pick = (n: number) => texts[n % texts.length] ?? 'anna';
     const times = await timed({
@@ -174,6 +211,10 @@ export async function benchPeople(): Promise<BenchResult> {
         ];
         return check({ values }).then((answer) => answer.text());
       },
+      partFirst: () => getPart(`/contacts?sort=family&at=0&limit=${PAGE}`),
+      partDeep: () => getPart(`/contacts?sort=family&at=${roll(part.people - PAGE)}&limit=${PAGE}`),
+      partFind: (n) => getPart(`/contacts?find=${encodeURIComponent(pick(n))}&limit=${PAGE}`),
+      partCounts: () => getPart('/lists'),
       counts: () => get('/lists'),
       bareCounts: () => pool.query('select kind, label, sum(n)::int as n from tally group by 1, 2 having sum(n) <> 0'),
     });
@@ -181,6 +222,14 @@ export async function benchPeople(): Promise<BenchResult> {
     const countedMs = performance.now();
     await pool.query(`select stage, count(*) from contact where state = 'live' group by 1`);
     const countedAnewMs = performance.now() - countedMs;
+    const partCountedMs = performance.now();
+    await pool.query(
+      `select stage, source, owner, count(*) from contact where state = 'live' and owner = '${PART.name}' group by 1, 2, 3`,
+    );
+    const partCountedAnewMs = performance.now() - partCountedMs;
+    const partPage = JSON.parse(await getPart(`/contacts?sort=family&at=0&limit=${PAGE}`)) as ContactPage;
+    if (partPage.total !== part.people || partPage.rows.some(({ owner }) => owner !== PART.name))
+      throw new Error(`within the remit are ${part.people} people, and the page says ${partPage.total}`);
     const scroll = await scrollThrough(app.base, people);
 
     const page = JSON.parse(await get(`/contacts?sort=family&at=${people >> 1}&limit=${PAGE}`)) as ContactPage;
@@ -195,6 +244,15 @@ export async function benchPeople(): Promise<BenchResult> {
         atMost('find by 4 letters and more, p95, to its bare SQL', times.find.p95 / times.bareFind.p95, 3, 'x'),
         atMost('entry check, to a trivial request', times.entry.median / base, 4, 'x'),
         atMost('kept counts, to a trivial request', times.counts.median / base, 2, 'x'),
+        atMost(
+          'first page within a remit of a tenth, to one without',
+          times.partFirst.median / times.first.median,
+          1.3,
+          'x',
+        ),
+        atMost('page at any depth within it, to one without', times.partDeep.median / times.deep.median, 1.3, 'x'),
+        atMost('find within it, p95, to one without', times.partFind.p95 / times.find.p95, 1.3, 'x'),
+        atMost('counts within it, to the bare SQL of one count', times.partCounts.median / partCountedAnewMs, 1.5, 'x'),
         atMost('frames of 34 ms and more while scrolling', scroll.slowShare01 * 100, 5, 'of 100'),
         atMost('memory after the second scroll, to that after the first', scroll.memoryGrowth, 1.15, 'x'),
       ],
@@ -203,6 +261,8 @@ export async function benchPeople(): Promise<BenchResult> {
         'filled in s': filledS,
         'first deep page (place marks made) ms': firstDeepMs,
         'stages counted anew, bare SQL ms': countedAnewMs,
+        'people within the remit': part.people,
+        'within the remit counted anew, bare SQL ms': partCountedAnewMs,
         ...Object.fromEntries(
           Object.entries(times).flatMap(([name, { median, p95 }]) => [
             [`${name} median ms`, median],

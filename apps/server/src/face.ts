@@ -46,3 +46,4 @@ export { Refusal } from './http/refusal';
 export { createLogger } from './log';
 export { failRun, handThread, startRun, threadFor } from './runs/runs';
 export { workRun } from './work-run';
+export { recountRemits } from './book/statements/remits';

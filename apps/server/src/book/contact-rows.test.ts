@@ -37,7 +37,7 @@ const recordOf = (chosen: [string, Value[]][]): ContactRecord => ({
 });
 
 test.each<[string, Derivation]>([
-  ['nothing more', { areas: [], uniqueFields: [] }],
+  ['nothing more', { areas: [], uniqueFields: [], remits: [] }],
   [
     'a title and a field of their own to be unique',
     {
@@ -46,6 +46,7 @@ test.each<[string, Derivation]>([
         { key: 'title', type: 'text' },
         { key: 'custom.4', type: 'text' },
       ],
+      remits: [],
     },
   ],
 ])(

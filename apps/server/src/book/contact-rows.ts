@@ -1,3 +1,5 @@
+import { isWithin } from '../db/remits';
+import type { CountedRemit } from './statements/derivation';
 import { areaOfRecord, foldText, summarise, type ContactSummary, type FieldType } from '@gray-loom/core/fields';
 import { externalKey } from '@gray-loom/core/mapping';
 import {
@@ -209,17 +211,45 @@ function tallyOf(s: Counted, area: string): [TallyKind, string][] {
 /** Kind of count, label, kind of contact, and by how many. */
 export type TallyChange = [kind: TallyKind, label: string, who: RecordKind, n: number];
 
-/** Changes of the kept counts that belong to one transaction. */
+/** What a transaction changes within remits, as they were when it was worked out. */
+export interface RemitTally {
+  remits: CountedRemit[];
+  changes: RemitTallyChange[];
+}
+
+/** Changes of the counts of one remit, with the account it is of. */
+export type RemitTallyChange = [accountId: number, ...TallyChange];
+
+/** Changes of the kept counts that belong to one transaction: of all, and of those within each remit. */
 export class TallyChanges {
   private readonly changes = new Map<string, TallyChange>();
+  private readonly within: { remit: CountedRemit; tally: TallyChanges }[];
+
+  constructor(readonly remits: readonly CountedRemit[] = []) {
+    this.within = remits.map((remit) => ({ remit, tally: new TallyChanges() }));
+  }
 
   add(who: RecordKind, counted: Counted, area: string, by: 1 | -1): void {
+    // Opportunities are seen with their contacts, and there are few: they are counted when they are asked for.
+    if (who !== 'opportunity')
+      for (const { remit, tally } of this.within)
+        if (isWithin(remit, { ...counted, area })) tally.add(who, counted, area, by);
     for (const [kind, label] of tallyOf(counted, area)) {
       const key = `${who}\u0001${kind}\u0001${label}`;
       const known = this.changes.get(key);
       if (known) known[3] += by;
       else this.changes.set(key, [kind, label, who, by]);
     }
+  }
+
+  /** What changed within remits, and which remits these were. */
+  ofRemits(): RemitTally {
+    return {
+      remits: [...this.remits],
+      changes: this.within.flatMap(({ remit, tally }) =>
+        tally.list().map((change): RemitTallyChange => [remit.accountId, ...change]),
+      ),
+    };
   }
 
   list(): TallyChange[] {

@@ -1,12 +1,14 @@
 import type { Area, FieldType } from '@gray-loom/core/fields';
 import type pg from 'pg';
-import { selectDerivation } from './statements/derivation';
+import { selectDerivation, type CountedRemit } from './statements/derivation';
 
 /** What of the set-up decides how a record's columns and keys are derived. */
 export interface Derivation {
   areas: Area[];
   /** Fields whose values no two contacts should share, beside those that are looked up anyway. */
   uniqueFields: { key: string; type: FieldType }[];
+  /** Remits whose people are counted; none where everybody sees all. */
+  remits: CountedRemit[];
 }
 
 /** Types of the standard fields that may be asked to be unique and have no look-up key otherwise. */
@@ -22,6 +24,7 @@ export async function loadDerivation(client: Pick<pg.Pool | pg.PoolClient, 'quer
   const { rows } = await selectDerivation(client);
   return {
     areas: rows[0]?.areas ?? [],
+    remits: rows[0]?.remits ?? [],
     uniqueFields: (rows[0]?.fields ?? []).flatMap(({ key, type }) => {
       const known = type ?? STANDARD_TYPES[key];
       return known ? [{ key, type: known }] : [];

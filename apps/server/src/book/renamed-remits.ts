@@ -3,7 +3,7 @@ import type { PickRename } from '@gray-loom/core/syncing';
 import type { RemitParts } from '../db/actor';
 import type { Tx } from '../db/connect';
 import { accountRemit } from '../db/schema';
-import { accountsWhoseRemitNames } from './statements/remits';
+import { accountsWhoseRemitNames, recountRemits } from './statements/remits';
 
 const PART_OF: Record<string, keyof RemitParts> = {
   owner: 'owners',
@@ -32,9 +32,14 @@ export async function renameInRemits(tx: Tx, { field, from, into }: PickRename):
     const names = [...new Set(one[part].map((name) => (name === from ? into : name)))];
     await tx.db
       .update(accountRemit)
-      .set({ [part]: names })
+      .set({ [part]: names, changedAt: new Date() })
       .where(eq(accountRemit.accountId, one.accountId));
   }
+  if (before.length)
+    await recountRemits(
+      tx.client,
+      before.map(({ accountId }) => accountId),
+    );
   return before;
 }
 
@@ -52,7 +57,8 @@ export async function restoreRemits(
     const kept = now[part].filter((name) => name !== into);
     await tx.db
       .update(accountRemit)
-      .set({ [part]: [...new Set([...kept, ...names])] })
+      .set({ [part]: [...new Set([...kept, ...names])], changedAt: new Date() })
       .where(eq(accountRemit.accountId, accountId));
+    await recountRemits(tx.client, [accountId]);
   }
 }

@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import { areaOf } from '@gray-loom/core/fields';
 import type { PlainRow } from '@gray-loom/core/mapping';
 import type { MatchPerson } from '@gray-loom/core/matching';
@@ -6,9 +7,11 @@ import type { Tx } from '../db/connect';
 import { copyArray, copyBytes, copyCell, copyCells, copyJson, CopyLines, copyPairs } from '../db/copy';
 import { encodeRecordJson, saidRecordJson } from '../db/record-codec';
 import { appendChange } from '../feed/append-change';
-import type { ContactRow, TallyChange } from './contact-rows';
+import type { ContactRow, RemitTally, TallyChange } from './contact-rows';
 import { contactRow, TallyChanges } from './contact-rows';
 import type { Derivation } from './derivation';
+import { selectRemits } from './statements/derivation';
+import { insertRemitTallies, recountRemits } from './statements/remits';
 import { insertTallies } from './statements/render-contacts';
 
 export interface NewContact {
@@ -42,7 +45,7 @@ export function emptyRendering(derivation: Derivation, expected = 1): RenderedCo
     ids: [],
     search: new CopyLines(expected * 100),
     operations: new CopyLines(expected * 40),
-    tally: new TallyChanges(),
+    tally: new TallyChanges(derivation.remits),
     derivation,
   };
 }
@@ -124,6 +127,7 @@ export interface ContactBlocks {
   search: Uint8Array<ArrayBuffer>;
   operations: Uint8Array<ArrayBuffer>;
   tally: TallyChange[];
+  remitTally: RemitTally;
 }
 
 export function toBlocks({ rows, keys, keyOwners, ids, search, operations, tally }: RenderedContacts): ContactBlocks {
@@ -135,6 +139,7 @@ export function toBlocks({ rows, keys, keyOwners, ids, search, operations, tally
     search: search.taken(),
     operations: operations.taken(),
     tally: tally.list(),
+    remitTally: tally.ofRemits(),
   };
 }
 
@@ -154,7 +159,7 @@ export async function writeBlocks(
   await copyPairs(tx.client, 'contact_key', 'key, contact_id', blocks.keys, blocks.keyOwners);
   await copyBytes(tx.client, textsLater ? 'contact_search_fresh' : 'contact_search', 'contact_id, text', blocks.search);
   await copyBytes(tx.client, 'public.operation', 'run_id, contact_id, version, source_row', blocks.operations);
-  await writeTally(tx, blocks.tally);
+  await writeTally(tx, blocks.tally, blocks.remitTally);
   await appendChange(tx, {
     kind: 'values',
     runId,
@@ -164,10 +169,27 @@ export async function writeBlocks(
 }
 
 /** Adds changes of the kept counts, in the transaction that causes them. */
-export async function writeTally(tx: Tx, changes: readonly TallyChange[]): Promise<void> {
-  if (!changes.length) return;
-  await insertTallies(
-    tx.client,
-    [0, 1, 2, 3].map((i) => changes.map((change) => change[i])),
-  );
+export async function writeTally(tx: Tx, changes: readonly TallyChange[], within: RemitTally): Promise<void> {
+  if (changes.length)
+    await insertTallies(
+      tx.client,
+      [0, 1, 2, 3].map((i) => changes.map((change) => change[i])),
+    );
+  await writeRemitTally(tx, within);
+}
+
+/** Adds what changed within remits; where a remit is another by now than when that was worked out, it is counted anew. */
+async function writeRemitTally(tx: Tx, { remits, changes }: RemitTally): Promise<void> {
+  const now = (await selectRemits(tx.client)).rows[0]?.remits ?? [];
+  if (!now.length) return;
+  const before = new Map(remits.map((remit) => [remit.accountId, remit]));
+  const changed = now.filter((remit) => !isDeepStrictEqual(remit, before.get(remit.accountId)));
+  const others = new Set(changed.map(({ accountId }) => accountId));
+  const standing = changes.filter(([accountId]) => !others.has(accountId));
+  if (standing.length)
+    await insertRemitTallies(
+      tx.client,
+      [0, 1, 2, 3, 4].map((i) => standing.map((change) => change[i])),
+    );
+  if (others.size) await recountRemits(tx.client, [...others]);
 }

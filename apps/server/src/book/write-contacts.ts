@@ -131,7 +131,7 @@ export async function applyChanges(
     );
   }
   const derivation = await loadDerivation(tx.client);
-  const tally = new TallyChanges();
+  const tally = new TallyChanges(derivation.remits);
   const changed = [...final];
   let writing: Promise<void> = Promise.resolve();
   try {
@@ -146,7 +146,7 @@ export async function applyChanges(
     await Promise.allSettled([writing]);
   }
   await writing;
-  await writeTally(tx, tally.list());
+  await writeTally(tx, tally.list(), tally.ofRemits());
   await copyLines(tx.client, 'public.operation', 'run_id, contact_id, version, source_row, changes', operations);
   await appendChange(tx, { kind: 'values', runId, contacts: written, versions });
   return results;

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import type { ContactEdit, RunSummary } from '@gray-loom/wire';
 import { Readable } from 'node:stream';
 import { copyCluster, type Cluster, ensureDatabase, removeData, startCluster } from '../../../../scripts/postgres';
+import { recountRemits } from '../book/statements/remits';
 import type { RemitParts, Role } from '../db/actor';
 import { createApp } from '../app';
 import { readConfig, type Config } from '../config';

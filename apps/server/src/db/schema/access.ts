@@ -32,6 +32,8 @@ export const accountRemit = pgTable('account_remit', {
   sources: text('sources').array().notNull(),
   tags: text('tags').array().notNull(),
   areas: text('areas').array().notNull(),
+  /** Since when it is so; what others wrote at that moment is counted once more a little later. */
+  changedAt: timestamp('changed_at', { withTimezone: true }).notNull().defaultNow(),
 });
 
 /** A link by which somebody becomes an account, or an account gets a new password. Only a hash of its token is kept. */

@@ -128,6 +128,18 @@ export const tally = pgTable(
   },
   (t) => [index('tally_kind').on(t.kind, t.label, t.who)],
 );
+/** The same of the people and organizations within a remit, for each account that has one. */
+export const remitTally = pgTable(
+  'remit_tally',
+  {
+    accountId: integer('account_id').notNull(),
+    kind: text('kind').$type<TallyKind>().notNull(),
+    label: text('label').notNull(),
+    who: text('who').$type<RecordKind>().notNull(),
+    n: integer('n').notNull(),
+  },
+  (t) => [index('remit_tally_account').on(t.accountId, t.kind, t.label, t.who)],
+);
 export type TallyKind = 'live' | 'tag' | 'source' | 'stage' | 'owner' | 'area';
 
 export type Channel = 'email' | 'text' | 'call' | 'voicemail' | 'post';

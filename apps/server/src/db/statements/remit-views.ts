@@ -28,14 +28,15 @@ const seen = (id: string) => `exists (select 1 from ${REMIT_SCHEMA}.contact seen
 const members = (list: string) =>
   `from unnest(${list}) member left join ${REMIT_SCHEMA}.contact seen on seen.id = member`;
 
-const TALLIED = { source: 'source', stage: 'stage', owner: 'owner', area: 'area' };
-const LIVE = `from ${REMIT_SCHEMA}.contact where state = 'live'`;
+const OPPORTUNITIES = `from ${REMIT_SCHEMA}.contact where state = 'live' and kind = 'opportunity'`;
+/** Kept counts, and of opportunities, which are few, what is counted now. */
 const TALLY = [
-  `select 'live'::text as kind, ''::text as label, kind as who, count(*)::int as n ${LIVE} group by kind`,
-  `select 'tag', tag, kind, count(*)::int from ${REMIT_SCHEMA}.contact, unnest(tags) tag where state = 'live' group by tag, kind`,
-  ...Object.entries(TALLIED).map(
-    ([name, column]) =>
-      `select '${name}', ${column}, kind, count(*)::int ${LIVE} and ${column} <> '' group by ${column}, kind`,
+  `select kind, label, who, n from public.remit_tally where account_id = ${ME}`,
+  `select 'live', '', kind, count(*)::int ${OPPORTUNITIES} group by kind`,
+  `select 'tag', tag, kind, count(*)::int from (select kind, unnest(tags) as tag ${OPPORTUNITIES}) o group by tag, kind`,
+  ...['source', 'stage', 'owner', 'area'].map(
+    (column) =>
+      `select '${column}', ${column}, kind, count(*)::int ${OPPORTUNITIES} and ${column} <> '' group by ${column}, kind`,
   ),
 ].join(' union all ');
 

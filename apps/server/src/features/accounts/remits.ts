@@ -4,6 +4,7 @@ import type { RemitParts } from '../../db/actor';
 import type { Database, Tx } from '../../db/connect';
 import { accountRemit } from '../../db/schema';
 import { countLivePeople } from '../../book/statements/contact-records';
+import { dropRemitTallies, recountRemits } from '../../book/statements/remits';
 import { refuse } from './refusals';
 import { namesInUse, peopleWithin } from './statements/remits';
 
@@ -29,12 +30,16 @@ export async function requireRemit(
 
 /** Keeps which part of the book an account sees; what it has open is another book from its next request on. */
 export async function saveRemit(tx: Tx, accountId: number, remit: RemitParts | null): Promise<void> {
-  if (!remit) await tx.db.delete(accountRemit).where(eq(accountRemit.accountId, accountId));
-  else
+  if (!remit) {
+    await tx.db.delete(accountRemit).where(eq(accountRemit.accountId, accountId));
+    await dropRemitTallies(tx.client, accountId);
+  } else {
     await tx.db
       .insert(accountRemit)
       .values({ accountId, ...remit })
-      .onConflictDoUpdate({ target: accountRemit.accountId, set: remit });
+      .onConflictDoUpdate({ target: accountRemit.accountId, set: { ...remit, changedAt: new Date() } });
+    await recountRemits(tx.client, [accountId]);
+  }
 }
 
 /** How many people are in a remit, of how many; null is everybody. */

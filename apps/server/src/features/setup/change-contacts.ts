@@ -1,3 +1,4 @@
+import { recountRemits } from '../../book/statements/remits';
 import { renameInRemits, restoreRemits } from '../../book/renamed-remits';
 import { sql } from 'drizzle-orm';
 import { CUSTOM_PREFIX } from '@gray-loom/core/fields';
@@ -180,6 +181,7 @@ export async function endChange(
   if (change.kind === 'derive') {
     await deleteAreaTallies(tx.client);
     await insertAreaTallies(tx.client);
+    await recountRemits(tx.client, null);
   }
   await finishRun(tx, runId, 'done', counts);
   await tell(tx.client, { topic: 'setup' });

@@ -102,10 +102,11 @@ function plannerOf(mapping: Mapping): ImportPlanner {
 }
 
 const derivations: Derivation[] = [
-  { areas: [], uniqueFields: [] },
+  { areas: [], uniqueFields: [], remits: [] },
   {
     areas: [{ name: 'West', rules: [{ country: 'GB', region: null, postalPrefix: 'TR' }] }],
     uniqueFields: [],
+    remits: [],
   },
 ];
 
