@@ -1,3 +1,4 @@
+import { GIVE_BY, type GiveBy } from './people';
 import { anyId, id, place } from './ids';
 import { part, whole, text, oneOf, core, yesNo, listOf, trimmed } from './parts';
 import { array, boolean, mixed, number, object, string, type InferType, type ObjectSchema } from 'yup';
@@ -83,6 +84,9 @@ export const mappingSchema: ObjectSchema<Mapping> = object({
     stage: trimmed().nullable().default(null).max(80),
     owner: trimmed().nullable().default(null).max(80),
     consent: consentSchema.nullable().default(null),
+    give: mixed<GiveBy>()
+      .oneOf([...GIVE_BY])
+      .optional(),
   }).required(),
   allowNew: boolean().required(),
   allowChange: boolean().required(),

@@ -186,7 +186,25 @@ export const matchOwnerSchema = object({
 /** The most that is handed over at once. */
 export const MOST_HANDED = 20_000;
 
+/** Among whom people are given out. */
+export const givingSchema = object({
+  /** Accounts that take turns. */
+  inTurn: array(id()).max(200).default([]),
+  byArea: array(object({ area: string().required().max(80), accountId: id() }))
+    .max(200)
+    .default([]),
+});
+export const givingAnswer = part({
+  inTurn: listOf(whole()),
+  byArea: listOf(part({ area: text(), accountId: whole() })),
+});
+export type Giving = InferType<typeof givingAnswer>;
+export const GIVE_BY = ['inTurn', 'byArea'] as const;
+export type GiveBy = (typeof GIVE_BY)[number];
+
 export const handOverSchema = object({
+  /** Those of them whom nobody owns are given out, in turn or by area; whoever is named in `to` is then nobody. */
+  give: mixed<GiveBy>().oneOf([...GIVE_BY]),
   /** Who gets them; null for nobody. */
   to: anyId().nullable().default(null),
   /** These, or all that a filter finds. */

@@ -101,6 +101,8 @@ export class PickLists {
       stages: this.stages,
       thisYear: new Date().getFullYear(),
       settle: (kind, text) => this.settle(kind, text),
+      isOwner: (text) =>
+        this.byKey.has(`owner:${text.trim().toLowerCase()}`) || this.byKey.has(`owner:${foldText(text)}`),
       opportunities: { pipelines: this.pipelines, currency: currencyOf(country) },
     };
   }

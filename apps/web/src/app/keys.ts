@@ -21,6 +21,7 @@ const READS = {
   session: ['setup'],
   people: ['setup', 'contacts'],
   owners: ['setup'],
+  giving: ['setup'],
   accountSessions: ['setup'],
   invitation: [],
   worklist: ['run', 'contacts', 'groups', 'intakes', 'held', 'syncs'],

@@ -58,6 +58,8 @@ export interface Mapping {
     stage: string | null;
     owner: string | null;
     consent?: FileConsent | null;
+    /** New people without an owner are given out once the file is in: in turn, or by area. */
+    give?: 'inTurn' | 'byArea' | null;
   };
   allowNew: boolean;
   allowChange: boolean;

@@ -37,6 +37,8 @@ type Facts =
   | { code: 'unclearPermission'; value: string }
   | { code: 'invalidUrl'; value: string }
   | { code: 'unknownChoice'; value: string; choices: string[] }
+  /** An owner who is no account. */
+  | { code: 'unknownOwner'; value: string }
   | { code: 'unknownStage'; value: string; stages: string[] }
   | { code: 'unknownCountry'; value: string }
   | { code: 'placeholderValue'; value: string }
@@ -84,6 +86,7 @@ const CELL_WARNINGS: ReadonlySet<IssueCode> = new Set([
   'foldedInto',
   'leftInFolding',
   'ambiguousDate',
+  'unknownOwner',
 ]);
 
 /** Whether an issue keeps its row out until a person decides; the others only say something about it. */

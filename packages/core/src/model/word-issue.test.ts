@@ -98,6 +98,7 @@ const EVERY: { [C in IssueCode]: Omit<Extract<Issue, { code: C }>, 'code' | 'pat
   heldByHand: {},
   settledBefore: { row: 5 },
   newNotAllowed: {},
+  unknownOwner: { value: 'Callum' },
   outsideRemit: {},
   newOutsideRemit: {},
   wasDeleted: { contactId: 7, by: 'Ines', on: '2026-05-03' },

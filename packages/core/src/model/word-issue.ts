@@ -91,6 +91,8 @@ function body(issue: Issue): string {
       return `${quote(issue.value)} is not a web address; it is kept as written.`;
     case 'unknownChoice':
       return `${quote(issue.value)} is not one of ${issue.choices.slice(0, 6).join(', ')}. ${MEND}`;
+    case 'unknownOwner':
+      return `${quote(issue.value)} is no account here. Say who that is; until then the owner stands as written.`;
     case 'unknownStage':
       return `There is no stage ${quote(issue.value)}; the stages are ${issue.stages.join(', ')}. ${MEND}`;
     case 'unknownCountry':
@@ -164,7 +166,7 @@ function body(issue: Issue): string {
     case 'outsideRemit':
       return 'This row is about somebody outside your remit. The row is held for somebody who sees everybody.';
     case 'newOutsideRemit':
-      return 'Whoever this row makes would be outside your remit. The row is held; give it an owner, source, tag or address within it, or leave it to somebody who sees everybody.';
+      return 'Whoever this row makes would be outside your remit. The row is held; give it an owner, source, tag or address within it.';
     case 'newNotAllowed':
       return 'Nobody here fits this row, and the import may not bring new people. The row is held.';
     case 'changeNotAllowed':

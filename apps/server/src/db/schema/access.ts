@@ -81,6 +81,14 @@ export const handed = pgTable('handed', {
   seenAt: timestamp('seen_at', { withTimezone: true }),
 });
 
+/** How many contacts each account was given in turn; whoever has fewest is next. */
+export const ownerTurn = pgTable('owner_turn', {
+  accountId: integer('account_id')
+    .primaryKey()
+    .references(() => account.id, { onDelete: 'cascade' }),
+  given: bigint('given', { mode: 'number' }).notNull(),
+});
+
 /** Who has a contact on screen, and until when that counts if nothing more is heard. */
 export const contactLook = pgTable(
   'contact_look',

@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm';
-import { MOST_HANDED, type HandedOver, type HandOver, type Owner } from '@gray-loom/wire';
+import { MOST_HANDED, type GiveBy, type HandedOver, type HandOver, type Owner } from '@gray-loom/wire';
 import { lifecycleOf, type Operation } from '@gray-loom/core/model';
 import { accountIdOf } from '../../db/actor';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
@@ -8,8 +8,9 @@ import { tell } from '../../feed/events';
 import { finishRun, handThread, startRun } from '../../runs/runs';
 import { applyChanges, lockContacts, type ContactChange } from '../../book/write-contacts';
 import { contactConditions } from '../contacts';
+import { startGiving } from '../setup';
 import { refuse } from './refusals';
-import { idsOfFilter, noteHanded, owners, tellHeir } from './statements/hand-over';
+import { idsOfFilter, noteHanded, owners, tellHeir, unownedAmong } from './statements/hand-over';
 
 /** Contacts locked and written in one go. */
 const BATCH = 1000;
@@ -39,6 +40,7 @@ async function idsOf(tx: Tx, { ids, filter }: HandOver): Promise<number[]> {
  */
 export async function handOver(database: Database, request: HandOver): Promise<HandedOver> {
   return inTransaction(database, async (tx) => {
+    if (request.give) return giveOut(tx, request, request.give);
     const heir = request.to === null ? null : await requireHeir(tx, request.to);
     const ids = await idsOf(tx, request);
     const runId = await startRun(tx, {
@@ -69,6 +71,16 @@ export async function handOver(database: Database, request: HandOver): Promise<H
     await tell(tx.client, { topic: 'contacts' });
     return { runId, count };
   });
+}
+
+/** Gives out those of some contacts whom nobody owns. */
+async function giveOut(tx: Tx, request: HandOver, by: GiveBy): Promise<HandedOver> {
+  const ids = (await unownedAmong(tx.client, await idsOf(tx, request))).rows.map(({ id }) => id);
+  if (!ids.length) throw refuse.nothingToHand();
+  const title = by === 'inTurn' ? 'Contacts given out in turn' : 'Contacts given out by area';
+  const { runId } = await startGiving(tx, { by, ofRun: null, ids }, title);
+  await tell(tx.client, { topic: 'contacts' });
+  return { runId, count: ids.length };
 }
 
 /** Whoever was told of contacts that were handed over has noted it. */

@@ -2,4 +2,4 @@ export { byWeek } from './by-week';
 export { householdOf, householdsOf, lineOfHousehold, livingTogether } from './households';
 export { currentModel, findCandidates, modelOfVersion } from './match-groups';
 export { forgetOrganizations, likelyOrganizations } from './match-organizations';
-export { matchSettings } from './match-settings';
+export { matchSettings, readSetting } from './match-settings';

@@ -18,6 +18,7 @@ import {
 import { ownedByWhoBrings, RowRemit } from './rows/row-remit';
 import { RowValues } from './rows/row-values';
 import { savePicks } from '../../book/picks';
+import { canGive, startGiving } from '../setup';
 import { settleBroughtBack } from './rows/mended-file';
 import { finishRun, restRun } from '../../runs/runs';
 import { writeBlocks } from '../../book/render-contacts';
@@ -117,6 +118,10 @@ export async function importFile(context: RunContext): Promise<void> {
     await settleBroughtBack(database, tx, file, lease.runId);
     await keepConsent(tx, lease.runId, file.mapping.wholeFile.consent);
     await finishRun(tx, lease.runId, state, writing.counts);
+    const { give } = file.mapping.wholeFile;
+    // Where nobody is left to be given any, they stay without an owner.
+    if (give && (await canGive(tx, give)))
+      await startGiving(tx, { by: give, ofRun: lease.runId, ids: [] }, `People of ${file.name} given out`);
     await tx.db.update(intake).set({ state }).where(eq(intake.id, file.id));
     await tell(tx.client, { topic: 'intakes', id: file.id });
     await tell(tx.client, { topic: 'held' });

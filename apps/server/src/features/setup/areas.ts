@@ -3,6 +3,7 @@ import { postalKey, type AreaRule } from '@gray-loom/core/fields';
 import type { AreaDefinition } from '@gray-loom/wire';
 import { inTransaction, type Database } from '../../db/connect';
 import { renameInRemits } from '../../book/renamed-remits';
+import { renameInGiving } from './giving';
 import { area } from '../../db/schema';
 import { refuseArea } from './refusals';
 import { startDerivation } from './field-setup';
@@ -29,8 +30,10 @@ export async function saveAreas(database: Database, areas: readonly AreaDefiniti
     for (const { name: from, rules } of before) {
       // One that is gone, with the rules of a new one, has another name now.
       const renamed = areas.find((one) => !before.some(({ name }) => name === one.name) && sameRules(one.rules, rules));
-      if (renamed && !names.has(from.toLowerCase()))
+      if (renamed && !names.has(from.toLowerCase())) {
         await renameInRemits(tx, { field: 'area', from, into: renamed.name });
+        await renameInGiving(tx, from, renamed.name);
+      }
     }
     await tx.db.delete(area);
     if (areas.length)

@@ -26,12 +26,21 @@ import {
   lockNext,
 } from './statements/change-contacts';
 import { forgetFormerName } from './statements/pick-setup';
+import { planGiving, tellGiven } from './giving';
 import type { ManyChange } from './many-change';
 const BATCH = 1000;
 
 /** Which contacts a change is about, as a condition with its values. */
 function scopeOf(change: ManyChange): { where: string; values: unknown[] } {
   if (change.kind === 'derive') return { where: 'true', values: [] };
+  if (change.kind === 'give')
+    return change.ofRun === null
+      ? { where: `c.id = any($1::bigint[]) and c.owner = '' and c.state = 'live'`, values: [change.ids] }
+      : {
+          where: `c.id in (select contact_id from operation where run_id = $1 and changes is null)
+            and c.owner = '' and c.state = 'live' and c.kind <> 'opportunity'`,
+          values: [change.ofRun],
+        };
   if (change.kind === 'convert') return { where: `c.record->'f'->$1::text is not null`, values: [change.field] };
   switch (change.field) {
     case 'tags':
@@ -50,7 +59,7 @@ function scopeOf(change: ManyChange): { where: string; values: unknown[] } {
 
 /** What a change does to one record, as operations; none where it says nothing of it. */
 export function planChange(change: ManyChange, contactId: number, record: ContactRecord, runId: number): Operation[] {
-  if (change.kind === 'derive') return [];
+  if (change.kind === 'derive' || change.kind === 'give') return [];
   const values = record.f[change.field] ?? [];
   const one = (before: Value, after: Value | null): Operation => ({
     target: contactId,
@@ -129,10 +138,10 @@ async function changeValues(
   change: ManyChange,
   rows: readonly { id: number; record: ContactRecord }[],
 ): Promise<number> {
-  const changes: ContactChange[] = rows.map(({ id, record }) => ({
-    contactId: id,
-    operations: planChange(change, id, record, runId),
-  }));
+  const changes: ContactChange[] =
+    change.kind === 'give'
+      ? await planGiving(tx, runId, change, rows)
+      : rows.map(({ id, record }) => ({ contactId: id, operations: planChange(change, id, record, runId) }));
   return (await applyChanges(tx, runId, changes, { evenGone: true })).size;
 }
 
@@ -177,6 +186,7 @@ export async function endChange(
       .delete(pick)
       .where(sql`${pick.kind} = ${kind} and ${pick.foldKey} = ${foldKey} and ${pick.label} = ${label}`);
   }
+  if (change.kind === 'give') await tellGiven(tx, runId);
   if (change.kind === 'pick' && change.field === 'stage') await dropStageFromSetups(tx, change.from);
   if (change.kind === 'derive') {
     await deleteAreaTallies(tx.client);

@@ -1,1 +1,2 @@
 export { handOverAll } from './hand-over';
+export { canGive, startGiving } from './giving';

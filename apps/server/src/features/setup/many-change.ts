@@ -27,7 +27,17 @@ export type ManyChange =
       remits?: RemitBefore[];
     }
   | { kind: 'convert'; field: string; type: FieldType; choices: string[]; currency: string | null; before: FieldShape }
-  | { kind: 'derive' };
+  | { kind: 'derive' }
+  | GiveChange;
+
+/** Contacts without an owner get one: in turn, or by the area they live in. */
+export interface GiveChange {
+  kind: 'give';
+  by: 'inTurn' | 'byArea';
+  /** Those that this import brought; else these. */
+  ofRun: number | null;
+  ids: number[];
+}
 
 export interface FieldShape {
   type: FieldType;

@@ -35,6 +35,16 @@ export const refuseField = declareRefusals({
   ),
 });
 
+export const refuseGiving = declareRefusals({
+  noSuchAccount: conflict(
+    ({ name }: { name: string }) =>
+      `${name || 'An account of the list'} cannot be given contacts any more. Take it out.`,
+  ),
+  nobodyInTurn: conflict(
+    'Nobody is there to give contacts to. Say who takes turns, or who has which area, under Settings, People.',
+  ),
+});
+
 interface Pick {
   kind: string;
   label: string;
@@ -56,7 +66,8 @@ export const refusePick = declareRefusals({
   ),
   inRemit: conflict(
     ({ label, into, account }: { label: string; into: string; account: string }) =>
-      `What ${account} sees goes by '${label}'. Once it is '${into}', ${account} also sees everybody else with '${into}'. Change that under Settings, People first, or merge all the same.`,
+      `What ${account} sees goes by '${label}'. Once it is '${into}', ${account} also sees everybody else with '${into}'. ` +
+      `Change that under Settings, People first, or merge all the same.`,
   ),
   sameValue: invalid('Choose two different values.'),
   noSuchList: missing('There is no such list.'),

@@ -18,12 +18,15 @@ import {
   newPickSchema,
   pickChangeSchema,
   pickKind,
+  givingAnswer,
+  givingSchema,
   pickMergeSchema,
   pickOrderSchema,
   runAnswer,
   healthAnswer,
 } from '@gray-loom/wire';
 import { loadCatalogue } from '../../book/picks';
+import { readGiving, saveGiving } from './giving';
 import { listClashes } from '../../book/unique-values';
 import { json, nothing, route, type Route } from '../../http/declare';
 import { refuse } from './refusals';
@@ -81,6 +84,7 @@ export function setupRoutes({ config, consumers }: Surroundings): Route[] {
     }),
     ...fieldRoutes(),
     ...pickRoutes(),
+    ...givingRoutes(),
     route({
       method: 'get',
       path: '/areas',
@@ -181,6 +185,30 @@ function fieldRoutes(): Route[] {
       answer: json(manyChangeAnswer),
       example: { params: { key: 'custom.1' }, body: { type: 'text' } },
       handle: ({ params, body, database }) => convertField(database, params.key, body),
+    }),
+  ];
+}
+
+function givingRoutes(): Route[] {
+  return [
+    route({
+      method: 'get',
+      path: '/giving',
+      summary: 'Among whom people are given out.',
+      may: 'viewer',
+      answer: json(givingAnswer),
+      example: {},
+      handle: ({ database }) => readGiving(database),
+    }),
+    route({
+      method: 'put',
+      path: '/giving',
+      summary: 'Says among whom people are given out.',
+      may: 'administrator',
+      body: givingSchema,
+      answer: nothing,
+      example: { body: { inTurn: [1], byArea: [] } },
+      handle: ({ body, database }) => saveGiving(database, body),
     }),
   ];
 }

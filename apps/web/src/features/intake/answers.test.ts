@@ -27,6 +27,11 @@ test.each([
   [null, []],
 ])('a column of %s may say %j', (target, answers) => expect(answersOf(target, lists, pipelines)).toEqual(answers));
 
+test('an owner is an account', () =>
+  expect(answersOf('owner', lists, pipelines, [{ id: 1, name: 'Ines Carvalho', picture: null }])).toEqual([
+    'Ines Carvalho',
+  ]));
+
 test('nothing is known before the lists are there', () => {
   expect(answersOf('stage', undefined, undefined)).toEqual([]);
   expect(answersOf('opportunityStage', lists, undefined)).toEqual([]);

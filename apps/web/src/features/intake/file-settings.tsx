@@ -1,6 +1,7 @@
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
-import type { Lists } from '@gray-loom/wire';
+import { GIVE_BY, type GiveBy, type Lists } from '@gray-loom/wire';
+import { GIVE_WORDS } from '../people/hand-over';
 import { isOpportunityTarget, type Mapping, type Recogniser } from '@gray-loom/core/mapping';
 import { ConsentFields, lackingOf } from './consent-fields';
 import { Button } from '../../ui/controls';
@@ -21,6 +22,7 @@ function inWords({ wholeFile, allowNew, allowChange, writeRule }: Mapping): stri
     wholeFile.source ? 'source' : '',
     wholeFile.stage ? 'stage' : '',
     wholeFile.owner ? 'owner' : '',
+    wholeFile.give ? 'given out' : '',
     wholeFile.consent ? 'permission' : '',
   ].filter(Boolean);
   const may =
@@ -169,6 +171,22 @@ export function FileSettings({
                 value={draft.wholeFile.owner ?? ''}
                 onChange={(event) => whole({ owner: event.target.value || null })}
               />
+            </label>
+            <label className="contents">
+              <span className="text-ink2">No owner</span>
+              <select
+                aria-label="New people without an owner"
+                className="field min-w-0"
+                value={draft.wholeFile.give ?? ''}
+                onChange={(event) => whole({ give: (event.target.value || undefined) as GiveBy | undefined })}
+              >
+                <option value="">new people stay without one</option>
+                {GIVE_BY.map((by) => (
+                  <option key={by} value={by}>
+                    new people are {GIVE_WORDS[by]}
+                  </option>
+                ))}
+              </select>
             </label>
             <datalist id="file-owners">
               {lists?.owners.map((owner) => (

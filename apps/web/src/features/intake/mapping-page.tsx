@@ -3,7 +3,7 @@ import { keys, useTouch } from '../../app/keys';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import type { IntakeDetail, MappingPreview } from '@gray-loom/wire';
+import type { IntakeDetail, MappingPreview, Owner } from '@gray-loom/wire';
 import { NO_COLUMN, type ColumnMapping, type Mapping } from '@gray-loom/core/mapping';
 import { api, Refused } from '../../app/api';
 import { useLists, usePipelines } from '../../app/lists';
@@ -50,6 +50,7 @@ export function MappingPage() {
   });
   const lists = useLists();
   const pipelines = usePipelines();
+  const owners = useQuery({ queryKey: keys.owners(), queryFn: () => api.get<Owner[]>('/owners') });
   const mappingKey = JSON.stringify(intake.data?.mapping ?? null);
   const preview = useQuery({
     queryKey: keys.preview(id, mappingKey, failing),
@@ -198,7 +199,7 @@ export function MappingPage() {
                     stats={preview.data?.columns[i]}
                     looked={preview.data?.looked ?? 0}
                     lists={lists.data}
-                    answers={answersOf(column.target, lists.data, pipelines.data)}
+                    answers={answersOf(column.target, lists.data, pipelines.data, owners.data)}
                     headers={detail.shape.headers}
                     leftOut={leftOut}
                     labels={columns
@@ -206,7 +207,7 @@ export function MappingPage() {
                       .map((one) => one.header || `column ${one.column + 1}`)}
                     country={mapping.country}
                     fileRule={mapping.allowChange ? mapping.writeRule : null}
-                    failingValues={failingValues(preview.data, i)}
+                    failingValues={failingValues(preview.data, i, column.target === 'owner')}
                     locked={locked}
                     active={active === i}
                     onActive={(step) => setActive(beside(i, step))}
@@ -344,11 +345,11 @@ function Again({ id }: { id: number }) {
 
 const SHOWN_FAILING = 12;
 
-/** Different cells of a column, among the rows in sight, that hold their row. */
-function failingValues(preview: MappingPreview | undefined, column: number): string[] {
+/** Different cells of a column, among the rows in sight, that hold their row; of owners, those who are no account. */
+function failingValues(preview: MappingPreview | undefined, column: number, isOwner: boolean): string[] {
   const failing = (preview?.rows ?? []).flatMap(({ cells }) => {
     const cell = cells[column];
-    return cell?.issues.some((issue) => issue.holds) ? [cell.raw.trim()] : [];
+    return cell?.issues.some((issue) => issue.holds || isOwner) ? [cell.raw.trim()] : [];
   });
   return [...new Set(failing)].slice(0, SHOWN_FAILING);
 }

@@ -1,6 +1,13 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { ContactFilter, HandedOver, Owner, SessionInfo } from '@gray-loom/wire';
+import {
+  GIVE_BY,
+  type ContactFilter,
+  type GiveBy,
+  type HandedOver,
+  type Owner,
+  type SessionInfo,
+} from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { keys, useTouch } from '../../app/keys';
 import { Button, Failed, Loading } from '../../ui/controls';
@@ -21,11 +28,12 @@ interface HandOverProps {
 /** Hands contacts over to somebody, takes them on, or leaves them with nobody. */
 export function HandOverDialog({ what, words, owner, onClose }: HandOverProps) {
   const touch = useTouch();
-  const [to, setTo] = useState<number | null | undefined>(undefined);
+  const [to, setTo] = useState<number | GiveBy | null | undefined>(undefined);
   const session = useQuery({ queryKey: keys.session(), queryFn: () => api.get<SessionInfo>('/session') });
   const owners = useQuery({ queryKey: keys.owners(), queryFn: () => api.get<Owner[]>('/owners') });
   const hand = useMutation({
-    mutationFn: () => api.post<HandedOver>('/hand-over', { to, ...what }),
+    mutationFn: () =>
+      api.post<HandedOver>('/hand-over', typeof to === 'string' ? { give: to, ...what } : { to, ...what }),
     onSuccess: async () => {
       await touch('contacts', 'run', 'setup');
       onClose();
@@ -60,6 +68,14 @@ export function HandOverDialog({ what, words, owner, onClose }: HandOverProps) {
           <Choice checked={to === null} disabled={owner === ''} onChoose={() => setTo(null)} name="nobody">
             <span className="flex-1 text-ink2">nobody</span>
           </Choice>
+          {owner === undefined || owner === ''
+            ? GIVE_BY.map((by) => (
+                <Choice key={by} checked={to === by} disabled={false} onChoose={() => setTo(by)} name={GIVE_WORDS[by]}>
+                  <span className="flex-1">{GIVE_WORDS[by]}</span>
+                  <span className="text-ink2">those without an owner</span>
+                </Choice>
+              ))
+            : null}
         </fieldset>
         {hand.error ? (
           <p role="alert" className="mt-2 text-alarm">
@@ -68,7 +84,7 @@ export function HandOverDialog({ what, words, owner, onClose }: HandOverProps) {
         ) : null}
         <div className="mt-4 flex gap-2">
           <Button type="submit" kind="action" disabled={to === undefined} busy={hand.isPending}>
-            {to === own ? 'Take on' : 'Hand over'}
+            {to === own ? 'Take on' : typeof to === 'string' ? 'Give out' : 'Hand over'}
           </Button>
           <Button kind="quiet" onClick={onClose}>
             Leave it
@@ -78,6 +94,8 @@ export function HandOverDialog({ what, words, owner, onClose }: HandOverProps) {
     </Modal>
   );
 }
+
+export const GIVE_WORDS: Record<GiveBy, string> = { inTurn: 'given out in turn', byArea: 'given out by area' };
 
 interface ChoiceProps {
   name: string;

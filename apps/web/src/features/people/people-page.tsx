@@ -19,6 +19,7 @@ import { SplitView } from '../../ui/split-view';
 import { count, When } from '../../ui/when';
 import { Face } from './face';
 import { LinkShown } from './link-shown';
+import { GivingForm } from './giving';
 import { RemitForm, remitInWords } from './remit-form';
 import { RoleSelect } from './role-select';
 
@@ -53,6 +54,12 @@ export function PeoplePage() {
             </section>
           ) : null}
           {strangers.length ? <Strangers strangers={strangers} accounts={here} /> : null}
+          {here.length > 1 ? (
+            <section>
+              <Heading>Giving out</Heading>
+              <GivingForm accounts={here} />
+            </section>
+          ) : null}
           {retired.length ? (
             <section>
               <Heading aside={retired.length}>Retired</Heading>

@@ -18,6 +18,7 @@ export type FileWarning =
   | { code: 'permissionLeftOut'; column: string }
   | { code: 'leftInFolding'; columns: { name: string; rows: number }[] }
   | { code: 'heldInFolding'; columns: { name: string; rows: number }[] }
+  | { code: 'unknownOwners'; owners: { name: string; rows: number }[] }
   | { code: 'columnsLeftOut'; columns: string[] };
 
 /** From so many rows on, a shared mailbox or one person is more than a slip. */
@@ -40,6 +41,8 @@ export class WarningCounter {
   /** Rows that fold, or wait instead, since they say something else in a column, by its name. */
   private readonly leftOut = new Map<string, number>();
   private readonly waiting = new Map<string, number>();
+  /** Owners that are no account. */
+  private readonly owners = new Map<string, number>();
 
   /** Rows that would be somebody new of whom nothing but a name is known. */
   private readonly nameColumns = new Set<number>();
@@ -59,6 +62,7 @@ export class WarningCounter {
       if (issue.code === 'lossyPhone') lost = true;
       else if (issue.code === 'sharedIdentifier') count(this.shared, issue.value);
       else if (issue.code === 'foldedInto') count(this.folded, issue.row);
+      else if (issue.code === 'unknownOwner') count(this.owners, issue.value);
       else if (issue.code === 'leftInFolding') count(this.leftOut, issue.path.name ?? '');
       else if (issue.code === 'repeatSaysMore') count(this.waiting, issue.path.name ?? '');
     }
@@ -91,6 +95,7 @@ export class WarningCounter {
     warnings.push(...unclearDates(this.mapping, file.guesses), ...zerosPutBack(this.mapping, file.guesses));
     warnings.push(...lettersMended(this.mapping, file.guesses), ...permissionsLeftOut(this.mapping, file.guesses));
     const named = (counts: ReadonlyMap<string, number>) => [...counts].map(([name, rows]) => ({ name, rows }));
+    if (this.owners.size) warnings.push({ code: 'unknownOwners', owners: named(this.owners) });
     if (this.waiting.size) warnings.push({ code: 'heldInFolding', columns: named(this.waiting) });
     if (this.leftOut.size) warnings.push({ code: 'leftInFolding', columns: named(this.leftOut) });
     const left = columnsLeftOut(this.mapping, file.guesses);
@@ -194,6 +199,12 @@ export function wordWarning(warning: FileWarning): string {
       return (
         `Phones in scientific notation: ${number(warning.rows)} ${warning.rows === 1 ? 'row has' : 'rows have'} ` +
         `lost digits. Have the file made anew, with the phone column as text.`
+      );
+    case 'unknownOwners':
+      return (
+        `Owners that are no account: ${inColumns(warning.owners.slice(0, MOST_LISTED))}` +
+        `${warning.owners.length > MOST_LISTED ? ` and ${number(warning.owners.length - MOST_LISTED)} more` : ''} rows. ` +
+        `Say who they are in the column, or later under Settings, People; until then they stand as written.`
       );
     case 'unclearDates':
       return (

@@ -51,6 +51,8 @@ export interface ReadingContext {
   thisYear?: number;
   /** The kept writing of a known source or tag, or what was given when it is new; of an owner the account, by its name or e-mail. */
   settle: (kind: 'source' | 'tag' | 'owner', text: string) => string;
+  /** Whether an owner is an account; without it every owner is. */
+  isOwner?: (text: string) => boolean;
   /** What opportunities of the file are read against; without it every stage goes, in euros. */
   opportunities?: OpportunityContext;
 }
@@ -401,7 +403,10 @@ export function readCell(
       const { values, issues } = readTyped(trimmed, target, as, column, context, path);
       const settled = (value: CandidateValue): CandidateValue =>
         typeof value.v === 'string' ? { ...value, v: context.settle('owner', value.v) } : value;
-      return { values: values.map(([field, value]) => [field, settled(value)]), issues };
+      const strangers = values.flatMap(([, { v }]): Issue[] =>
+        typeof v === 'string' && context.isOwner?.(v) === false ? [{ code: 'unknownOwner', value: v, path }] : [],
+      );
+      return { values: values.map(([field, value]) => [field, settled(value)]), issues: [...issues, ...strangers] };
     }
     default:
       return readTyped(trimmed, target, as, column, context, path);

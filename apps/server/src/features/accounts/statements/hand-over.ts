@@ -21,3 +21,9 @@ export const noteHanded = (client: Queryable, id: number, accountId: number) =>
     id,
     accountId,
   ]);
+
+export const unownedAmong = (client: Queryable, ids: readonly number[]) =>
+  client.query<{ id: number }>(
+    `select id from contact where id = any($1::bigint[]) and owner = '' and state = 'live' order by id`,
+    [ids],
+  );
