@@ -24,10 +24,30 @@ export interface RawAnswer {
 
 export type Victim = 'worker' | 'server' | 'database';
 
+/** Where another server of the same database answers. */
+export interface Beside {
+  base: string;
+}
+
+async function answersAt(base: string): Promise<void> {
+  for (let i = 0; i < 400; i++) {
+    if (
+      await fetch(`${base}/health`).then(
+        (answer) => answer.ok,
+        () => false,
+      )
+    )
+      return;
+    await new Promise((done) => setTimeout(done, 50));
+  }
+  throw new Error('the server does not answer');
+}
+
 /** Server, worker and database as processes of their own, each of which can be killed and comes back. */
 export class RealApp {
   private readonly data = mkdtempSync(join(tmpdir(), 'gray-loom-killed-'));
   private readonly programs = new Map<'server' | 'worker', ChildProcess>();
+  private readonly beside: ChildProcess[] = [];
   private readonly log = openSync(join(this.data, 'programs.log'), 'a');
   private port = 0;
   private cookie = '';
@@ -70,34 +90,51 @@ export class RealApp {
     return `http://127.0.0.1:${this.port}/api`;
   }
 
+  /** A second server and a second worker on the same database; both end with the app. */
+  async startBeside(): Promise<Beside> {
+    const port = await freePort();
+    const server = this.spawn('server', port);
+    const worker = this.spawn('worker', port);
+    this.beside.push(server, worker);
+    const base = `http://127.0.0.1:${port}/api`;
+    await answersAt(base);
+    return { base };
+  }
+
+  /** Where the first server answers, and what a browser that is signed in sends along. */
+  get own(): Beside & { cookie: string } {
+    return { base: this.base, cookie: this.cookie };
+  }
+
+  /** Kills one of the first two without warning, for good. */
+  async killForGood(victim: 'server' | 'worker'): Promise<void> {
+    const child = this.programs.get(victim);
+    child?.kill('SIGKILL');
+    if (child && child.exitCode === null && child.signalCode === null) await once(child, 'exit');
+    this.programs.delete(victim);
+  }
+
   private run(name: 'server' | 'worker'): void {
-    const child = spawn(process.execPath, [built(name)], {
+    this.programs.set(name, this.spawn(name, this.port));
+  }
+
+  private spawn(name: 'server' | 'worker', port: number): ChildProcess {
+    return spawn(process.execPath, [built(name)], {
       env: {
         ...process.env,
         NODE_OPTIONS: '',
         DATABASE_URL: this.url,
-        PORT: String(this.port),
+        PORT: String(port),
         GRAY_LOOM_LEASE_MS: '1500',
         GRAY_LOOM_LOG: 'debug',
         ...this.env,
       },
       stdio: ['ignore', this.log, this.log],
     });
-    this.programs.set(name, child);
   }
 
-  private async answers(): Promise<void> {
-    for (let i = 0; i < 400; i++) {
-      if (
-        await fetch(`${this.base}/health`).then(
-          (answer) => answer.ok,
-          () => false,
-        )
-      )
-        return;
-      await new Promise((done) => setTimeout(done, 50));
-    }
-    throw new Error('the server does not answer');
+  private answers(): Promise<void> {
+    return answersAt(this.base);
   }
 
   /**
@@ -188,7 +225,7 @@ export class RealApp {
   }
 
   async end(): Promise<void> {
-    for (const child of this.programs.values()) child.kill('SIGKILL');
+    for (const child of [...this.programs.values(), ...this.beside]) child.kill('SIGKILL');
     this.cluster?.stop();
     await new Promise((done) => setTimeout(done, 200));
     removeData(this.data);
