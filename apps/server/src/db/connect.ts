@@ -52,6 +52,9 @@ function openPool(config: pg.PoolConfig, log: Logger): pg.Pool {
   return pool;
 }
 
+/** Views are planned once for each statement that is kept: planning them costs more than most answers do. */
+const REMIT_OPTIONS = `-c search_path=${REMIT_SCHEMA},public -c plan_cache_mode=force_generic_plan`;
+
 /** Ends the pool of remits with the pool of everybody else. */
 function rootsOf(url: string, log: Logger, max: number): Roots {
   const pool = openPool({ connectionString: url, max }, log);
@@ -64,10 +67,7 @@ function rootsOf(url: string, log: Logger, max: number): Roots {
     pool,
     db: drizzle(pool, { schema }),
     remits: () =>
-      (remits ??= openPool(
-        { connectionString: url, max: Math.max(2, max / 2), options: `-c search_path=${REMIT_SCHEMA},public` },
-        log,
-      )),
+      (remits ??= openPool({ connectionString: url, max: Math.max(2, max / 2), options: REMIT_OPTIONS }, log)),
   };
 }
 

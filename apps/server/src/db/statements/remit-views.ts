@@ -15,30 +15,39 @@ const holds = (c: string) =>
   `(${c}.owner = any (${mine('owners')}::text[]) or ${c}.source = any (${mine('sources')}::text[])
     or ${c}.area = any (${mine('areas')}::text[]) or ${c}.tags && ${mine('tags')}::text[])`;
 
-/** An opportunity is seen with one of the contacts it is about; what was merged, with who took it in. */
+/**
+ * An opportunity is seen with one of the contacts it is about; what was merged, with who took it in. Both are rare, so that they are a
+ * function: the planner, which meets the view several times in a statement, has little to do with it.
+ */
 const CONTACT = `select c.* from public.contact c where
-  case when c.merged_into is not null
-       then exists (select 1 from public.contact t where t.id = public.root_of(c.id) and ${holds('t')})
-       when c.kind = 'opportunity' and c.record->'f'->'opportunityContact' is not null
-       then exists (select 1 from json_array_elements(c.record->'f'->'opportunityContact') about
-         join public.contact t on t.id = public.root_of((about->'v'->>'to')::bigint) where ${holds('t')})
-       else ${holds('c')} end`;
+  case when c.merged_into is null and c.kind <> 'opportunity' then ${holds('c')} else public.seen_through(c.id) end`;
+
+const SEEN_THROUGH = `create or replace function public.seen_through(bigint) returns boolean language plpgsql stable as $$
+  begin
+    return exists (
+      select 1 from public.contact c, lateral (
+        select public.root_of(c.id) as id where c.merged_into is not null
+        union all
+        select public.root_of((about->'v'->>'to')::bigint)
+          from json_array_elements(case when c.merged_into is null then c.record->'f'->'opportunityContact' end) about
+        union all
+        select c.id where c.merged_into is null and c.record->'f'->'opportunityContact' is null) through
+      join public.contact t on t.id = through.id
+      where c.id = $1 and ${holds('t')});
+  end $$`;
 
 const seen = (id: string) => `exists (select 1 from ${REMIT_SCHEMA}.contact seen where seen.id = ${id})`;
 const members = (list: string) =>
   `from unnest(${list}) member left join ${REMIT_SCHEMA}.contact seen on seen.id = member`;
 
-const OPPORTUNITIES = `from ${REMIT_SCHEMA}.contact where state = 'live' and kind = 'opportunity'`;
 /** Kept counts, and of opportunities, which are few, what is counted now. */
-const TALLY = [
-  `select kind, label, who, n from public.remit_tally where account_id = ${ME}`,
-  `select 'live', '', kind, count(*)::int ${OPPORTUNITIES} group by kind`,
-  `select 'tag', tag, kind, count(*)::int from (select kind, unnest(tags) as tag ${OPPORTUNITIES}) o group by tag, kind`,
-  ...['source', 'stage', 'owner', 'area'].map(
-    (column) =>
-      `select '${column}', ${column}, kind, count(*)::int ${OPPORTUNITIES} and ${column} <> '' group by ${column}, kind`,
-  ),
-].join(' union all ');
+const TALLY = `select kind, label, who, n from public.remit_tally where account_id = ${ME}
+  union all
+  select counted.kind, counted.label, c.kind, count(*)::int from ${REMIT_SCHEMA}.contact c cross join lateral (
+    values ('live', ''), ('source', c.source), ('stage', c.stage), ('owner', c.owner), ('area', c.area)
+    union all select 'tag', tag from unnest(c.tags) tag) counted(kind, label)
+  where c.state = 'live' and c.kind = 'opportunity' and (counted.label <> '' or counted.kind = 'live')
+  group by counted.kind, counted.label, c.kind`;
 
 /** Columns of a table, some of them as something else. */
 function withOther(columns: readonly string[], others: Record<string, string>): string {
@@ -135,7 +144,7 @@ export async function makeRemitViews(client: Queryable): Promise<void> {
   const { rows: shapes } = await shapeOf(client);
   const views = viewsOf(columns.map(({ name }) => name));
   const hash = createHash('md5')
-    .update(JSON.stringify([views, ROOT_OF, shapes]))
+    .update(JSON.stringify([views, ROOT_OF, SEEN_THROUGH, shapes]))
     .digest('hex');
   const { rows: before } = await madeOf(client);
   if (before[0]?.made === hash) return;
@@ -144,6 +153,7 @@ export async function makeRemitViews(client: Queryable): Promise<void> {
       'begin',
       `drop schema if exists ${REMIT_SCHEMA} cascade`,
       ROOT_OF,
+      SEEN_THROUGH,
       `create schema ${REMIT_SCHEMA}`,
       ...views.map(([name, text]) => `create view ${REMIT_SCHEMA}.${name} as ${text}`),
       `comment on schema ${REMIT_SCHEMA} is '${hash}'`,
