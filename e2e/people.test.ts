@@ -125,6 +125,37 @@ test('two on one contact see each other, what one saves shows with the other, an
   await screen.gone('Tom Okoro has this open too');
 });
 
+test('an editor with a remit sees, counts and exports only theirs, also by a guessed address', async () => {
+  const own = await enter({ givenName: 'Mila', familyName: 'Quay', owner: 'Tom Okoro' });
+  const others = await enter({ givenName: 'Nell', familyName: 'Sluice', owner: 'Ines Carvalho' });
+  await go('/settings/people');
+  await screen.click(() => screen.button('', 'tom@quillhaven.example'));
+  await screen.click(() => screen.find("//article//label[contains(., 'only contacts with one of these')]", 'a remit'));
+  await (await screen.find("//article//select[@aria-label='Add an owner']", 'the owners')).sendKeys('Tom Okoro');
+  await screen.text('1 of');
+  expect(await screen.faultsOfPage()).toEqual([]);
+  await screen.click(() => screen.button('Save what Tom Okoro sees'));
+  await screen.text('sees 1: owner Tom Okoro');
+  await other.get(`${stage.base}/contacts`);
+  await theirs.text('Quay, Mila');
+  await theirs.gone('Sluice, Nell');
+  await theirs.text('1 contact');
+  await theirs.text('part of the book');
+  expect(await theirs.faultsOfPage()).toEqual([]);
+  await other.get(`${stage.base}/contacts/${others}`);
+  await theirs.text('There is no such contact');
+  const exported = await other.executeAsyncScript<string>(
+    `fetch('/api/contacts.csv?fields=givenName,familyName').then((answer) => answer.text()).then(arguments[0])`,
+  );
+  expect([exported.includes('Mila'), exported.includes('Nell')]).toEqual([true, false]);
+  // Handed to somebody else, it is out of sight.
+  await other.get(`${stage.base}/contacts/${own}`);
+  await theirs.click(() => theirs.button('Hand over'));
+  await theirs.click(() => theirs.find("//label[contains(., 'Ines Carvalho')]", 'whom to hand it to'));
+  await theirs.click(() => theirs.find("//form//button[normalize-space(.) = 'Hand over']", 'the button'));
+  await theirs.text('There is no such contact');
+}, 120_000);
+
 test('an account that is retired is out at once, and what it owned is somebody else’s', async () => {
   const made = await enter({ givenName: 'Kari', familyName: 'Pike', owner: 'Tom Okoro' });
   await go('/settings/people');

@@ -46,7 +46,12 @@ test('an invitation is sent with its role, and its link shown once', async () =>
   await person.click(button('Make a link to invite'));
   const link = await screen.findByRole<HTMLInputElement>('textbox', { name: 'Link to send' });
   expect(link.value).toMatch(/\/invitation\/abc$/);
-  expect(changes()[0]?.body).toEqual({ name: 'Vera Lund', email: 'vera@quillhaven.example', role: 'viewer' });
+  expect(changes()[0]?.body).toEqual({
+    name: 'Vera Lund',
+    email: 'vera@quillhaven.example',
+    role: 'viewer',
+    remit: null,
+  });
   await person.click(button('Done'));
   expect(screen.queryByRole('textbox', { name: 'Link to send' })).toBeNull();
 });
