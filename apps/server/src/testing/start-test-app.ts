@@ -184,6 +184,7 @@ export async function startTestApp(settings: Record<string, string> = {}): Promi
           remit.tags ?? [],
           remit.areas ?? [],
         ]);
+      if (remit) await recountRemits(database.pool, null);
       return signIn(email);
     },
     edit: (id, ...edits) => json(`/contacts/${id}`, 'PATCH', { edits }),

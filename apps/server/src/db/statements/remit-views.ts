@@ -1,5 +1,8 @@
 import { createHash } from 'node:crypto';
-import type { Queryable } from '../connect';
+import type pg from 'pg';
+
+/** As in connect.ts, which stands on this. */
+type Queryable = Pick<pg.Pool, 'query'>;
 
 /** Where the views are that an account with a remit reads instead of the tables; before `public` in its search path. */
 export const REMIT_SCHEMA = 'remit';

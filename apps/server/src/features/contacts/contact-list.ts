@@ -1,5 +1,6 @@
 import { showValue } from '@gray-loom/core/fields';
 import type { Value } from '@gray-loom/core/model';
+import { seesPart } from '../../db/actor';
 import type { Database } from '../../db/connect';
 import type { ContactListRow, ContactPage, ContactPageRequest, PermissionChannel } from '@gray-loom/wire';
 import { stopsOf } from './permissions';
@@ -18,6 +19,8 @@ import {
 import type { PlaceMarks } from './place-marks';
 
 const MAY_BE_STOPPED_AT = 14;
+/** Rows passed over one by one within a remit, where each stands for many of others. */
+const NEAR_WITHIN = 100;
 
 function showAll(field: string, values: Value[] | null): string {
   return [...(values ?? [])]
@@ -60,7 +63,10 @@ export async function contactPage(
   request: ContactPageRequest,
 ): Promise<ContactPage> {
   const { pool } = database;
-  const near = request.at < NEAR ? null : await marks.before(database, request, request.at);
+  const near =
+    request.at < (seesPart(database.actor) ? NEAR_WITHIN : NEAR)
+      ? null
+      : await marks.before(database, request, request.at);
   const sought = request.find !== '' && !near && request.sort !== 'touched';
   const texts = await textsToLookAt(pool, request);
   let page = sought ? await rowsOf(pool, request, sortedSource(request, texts)) : null;

@@ -1,4 +1,3 @@
-import type pg from 'pg';
 import { seesPart } from '../../db/actor';
 import type { Database } from '../../db/connect';
 import type { ContactFilter, ContactSort } from '@gray-loom/wire';
@@ -7,6 +6,9 @@ import { countBetween, everyNth } from './statements/filtered-contacts';
 
 /** Rows between two marks. A page at depth reads at most this many index entries too many. */
 const STEP = 500;
+/** The same within a remit, where most entries that are passed over are of others. */
+const STEP_WITHIN = 50;
+const stepFor = ({ actor }: Sight): number => (seesPart(actor) ? STEP_WITHIN : STEP);
 /** Lists whose marks are kept. */
 const KEPT = 40;
 /** Marks of a list that changed are good enough for so long; a place may be off by what came in since. */
@@ -47,7 +49,7 @@ export class PlaceMarks {
     place: number,
   ): Promise<PlaceMark | null> {
     const marks = await this.marksOf(database, filter);
-    return marks[Math.min(marks.length - 1, Math.floor(place / STEP))] ?? null;
+    return marks[Math.min(marks.length - 1, Math.floor(place / stepFor(database)))] ?? null;
   }
 
   /** The place of the first row whose sorting text is not before `text`. */
@@ -73,7 +75,8 @@ export class PlaceMarks {
   }
 
   /** Everybody with a remit has marks of their own, since each list is another. */
-  private marksOf({ pool, actor }: Sight, filter: ContactFilter & { sort: ContactSort }): Promise<PlaceMark[]> {
+  private marksOf(database: Sight, filter: ContactFilter & { sort: ContactSort }): Promise<PlaceMark[]> {
+    const { actor } = database;
     const { find, tag, stage, source, area, owner, kind, run, deleted, sort } = filter;
     const key = JSON.stringify([
       find,
@@ -94,7 +97,7 @@ export class PlaceMarks {
       this.lists.set(key, kept);
       if (kept.changes !== this.changes && Date.now() - kept.made > STALE_MS && !kept.renewing) {
         kept.renewing = true;
-        const marks = this.mark(pool, filter);
+        const marks = this.mark(database, filter);
         const renewed: Marks = { made: Date.now(), changes: this.changes, marks, renewing: false };
         void marks.then(
           () => this.lists.set(key, renewed),
@@ -103,7 +106,12 @@ export class PlaceMarks {
       }
       return kept.marks;
     }
-    const made: Marks = { made: Date.now(), changes: this.changes, marks: this.mark(pool, filter), renewing: false };
+    const made: Marks = {
+      made: Date.now(),
+      changes: this.changes,
+      marks: this.mark(database, filter),
+      renewing: false,
+    };
     made.marks.catch(() => this.lists.delete(key));
     this.lists.set(key, made);
     for (const oldest of this.lists.keys()) {
@@ -113,8 +121,8 @@ export class PlaceMarks {
     return made.marks;
   }
 
-  private async mark(pool: pg.Pool, filter: ContactFilter & { sort: ContactSort }): Promise<PlaceMark[]> {
-    const { rows } = await everyNth(pool, contactConditions(filter), ORDER[filter.sort], STEP);
+  private async mark(database: Sight, filter: ContactFilter & { sort: ContactSort }): Promise<PlaceMark[]> {
+    const { rows } = await everyNth(database.pool, contactConditions(filter), ORDER[filter.sort], stepFor(database));
     return rows;
   }
 }

@@ -28,7 +28,8 @@ export const refuseGroup = declareRefusals({
   ),
   outsideRemit: forbidden(
     ({ count }: { count: number }) =>
-      `${count === 1 ? 'One record' : `${count} records`} of this group ${count === 1 ? 'is' : 'are'} outside your remit. Propose the merge; whoever sees everybody decides.`,
+      `${count === 1 ? 'One record of this group is' : `${count} records of this group are`} outside your remit. ` +
+      'Propose the merge; somebody who sees everybody decides.',
   ),
   mergingAlready: conflict('Certain groups are being merged already; the tape shows how far.'),
   nothingCertain: conflict('No certain group is open; there is nothing to merge.'),

@@ -13,7 +13,8 @@ export const refuse = declareRefusals({
   alreadyUndone: conflict(({ title }: Titled) => `"${title}" was taken back already.`),
   outsideRemit: forbidden(
     ({ count }: { count: number }) =>
-      `It touched ${count === 1 ? 'one contact' : `${count.toLocaleString('en')} contacts`} outside your remit, and is taken back whole or not at all. Ask somebody who sees everybody.`,
+      `It touched ${count === 1 ? 'one contact' : `${count.toLocaleString('en')} contacts`} outside your remit, ` +
+      'and is taken back whole or not at all. Ask somebody who sees everybody.',
   ),
   notYourRun: forbidden('Somebody else started this run. Ask them, or somebody who sees everybody.'),
   editMoved: conflict(

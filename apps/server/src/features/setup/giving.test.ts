@@ -94,7 +94,11 @@ test('by area, and elsewhere in turn; a renamed area keeps whoever has it', asyn
   await app.json('/areas', 'PUT', { areas: areas('Norway') });
   await give(['Tom Okoro'], [{ area: 'Norway', accountId: ids['Vera Lund'] }]);
   await app.json('/areas', 'PUT', { areas: areas('Norway and north') });
-  const text = `Given name,Family name,E-mail,Street,Country\nIda,Fjord,ida@example.org,Havnegata 1,Norway\nUna,Marsh,una@example.org,Slip Lane 1,United Kingdom\n`;
+  const text = [
+    'Given name,Family name,E-mail,Street,Country',
+    'Ida,Fjord,ida@example.org,Havnegata 1,Norway',
+    'Una,Marsh,una@example.org,Slip Lane 1,United Kingdom',
+  ].join('\n');
   await bringToGive('areas.csv', text, 'byArea');
   const { rows } = await app.json<ContactPage>('/contacts?limit=500');
   expect(rows.filter(({ email }) => /^(ida|una)@/.test(email)).map(({ name, owner }) => [name, owner])).toEqual([

@@ -6,8 +6,6 @@ import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { account, setting } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { readSetting } from '../duplicates';
-import { handThread, startRun } from '../../runs/runs';
-import { beginChange } from './change-contacts';
 import type { GiveChange } from './many-change';
 import { refuseGiving } from './refusals';
 import {
@@ -41,29 +39,7 @@ export async function saveGiving(database: Database, giving: Giving): Promise<vo
   });
 }
 
-/**
- * Starts giving out contacts that nobody owns: those that an import brought, or some by id. A run that can be undone; at once for few, as a
- * job for many. Errors: nobody is there to give them to.
- */
-export async function startGiving(
-  tx: Tx,
-  change: Omit<GiveChange, 'kind'>,
-  title: string,
-): Promise<{ runId: number; finished: boolean }> {
-  const giving = await readGiving(tx);
-  const { rows } = await activeAmong(tx.client, heirsOf(giving, change.by));
-  if (!rows.length) throw refuseGiving.nobodyInTurn();
-  const runId = await startRun(tx, { kind: 'handOver', state: 'running', threadId: await handThread(tx), title });
-  const finished = await beginChange(tx, runId, { kind: 'give', ...change });
-  return { runId, finished };
-}
-
-/** Whether anybody is there to give contacts to. */
-export async function canGive(tx: Tx, by: GiveChange['by']): Promise<boolean> {
-  return (await activeAmong(tx.client, heirsOf(await readGiving(tx), by))).rows.length > 0;
-}
-
-const heirsOf = ({ inTurn, byArea }: Giving, by: GiveChange['by']): number[] =>
+export const heirsOf = ({ inTurn, byArea }: Giving, by: GiveChange['by']): number[] =>
   by === 'inTurn' ? inTurn : [...byArea.map(({ accountId }) => accountId), ...inTurn];
 
 /**

@@ -1,2 +1,2 @@
 export { handOverAll } from './hand-over';
-export { canGive, startGiving } from './giving';
+export { canGive, startGiving } from './start-giving';
