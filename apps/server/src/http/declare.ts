@@ -50,6 +50,8 @@ export interface Asked<P, Q, H, B> {
   /** The database as the actor reads and writes it. */
   database: Database;
   actor: Actor;
+  /** Whether whoever asked is still signed in, for what goes on answering. */
+  stillIn(): Promise<boolean>;
   /** Ends when whoever asked is gone. */
   signal: AbortSignal;
   /** For cookies and events alone. */

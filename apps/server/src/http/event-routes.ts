@@ -5,7 +5,7 @@ import type { Surroundings } from './services';
 const PING_MS = 20_000;
 
 /** Everything that moves is told to open screens as it happens. */
-export function eventRoutes({ events, log }: Surroundings): Route[] {
+export function eventRoutes({ events, log }: Surroundings, pingMs = PING_MS): Route[] {
   return [
     route({
       method: 'get',
@@ -14,7 +14,7 @@ export function eventRoutes({ events, log }: Surroundings): Route[] {
       may: 'viewer',
       answer: eventStream,
       example: {},
-      handle: ({ context }) =>
+      handle: ({ context, stillIn }) =>
         streamSSE(context, async (stream) => {
           await new Promise<void>((gone) => {
             const send = (event: string, data: object) =>
@@ -23,7 +23,14 @@ export function eventRoutes({ events, log }: Surroundings): Route[] {
                 close();
               });
             const unsubscribe = events.subscribe((event) => send(event.topic, event));
-            const pings = setInterval(() => send('ping', {}), PING_MS);
+            // Whoever was signed out meanwhile hears nothing any more.
+            const pings = setInterval(() => {
+              send('ping', {});
+              void stillIn().then(
+                (isIn) => (isIn ? undefined : close()),
+                () => undefined,
+              );
+            }, pingMs);
             const close = () => {
               clearInterval(pings);
               unsubscribe();

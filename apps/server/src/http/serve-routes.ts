@@ -69,6 +69,7 @@ async function serve(route: Route, context: Context, options: ServeOptions): Pro
     stream: route.body === 'file' ? context.req.raw.body : null,
     database: actingAs(options.database, actor),
     actor,
+    stillIn: async () => route.may === 'anyone' || (await options.identify(context)) !== null,
     signal: context.req.raw.signal,
     context,
   };

@@ -262,8 +262,8 @@ function InvitationLine({ invitation }: { invitation: Invitation }) {
     onSettled: () => touch('setup'),
   });
   return (
-    <li className="flex items-baseline gap-3 border-b border-hair py-1.5">
-      <span className="min-w-0 flex-1 truncate">
+    <li className="flex flex-wrap items-baseline gap-x-3 gap-y-1 border-b border-hair py-1.5">
+      <span className="min-w-40 flex-1 truncate">
         {invitation.name} <span className="text-ink2">{invitation.email}</span>
       </span>
       <span className="text-[12.5px] text-ink2">

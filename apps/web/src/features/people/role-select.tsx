@@ -11,7 +11,7 @@ export function RoleSelect({ value, onChange }: { value: AccountRole; onChange: 
   return (
     <select
       aria-label="Role"
-      className="field"
+      className="field max-w-full"
       value={value}
       onChange={(event) => onChange(event.target.value as AccountRole)}
     >
