@@ -134,7 +134,7 @@ describe('a messy file, by keyboard alone', () => {
     await focus('Look first', Key.ENTER);
     await screen.text('1 new people go');
     await focus('Undo import', Key.ENTER);
-    await screen.text('Taken back by');
+    await screen.text('See what took it back');
     await go('/contacts?find=tom%40example.org');
     await screen.text('Nobody');
   });
