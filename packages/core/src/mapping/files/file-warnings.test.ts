@@ -158,3 +158,9 @@ describe('columns that are left out', () => {
     expect(warnings.map(wordWarning).join()).toMatch(/who said stop.*'Shoe size'/s);
   });
 });
+
+test('owners who are no account are named with their rows', () => {
+  const stranger = (value: string) => [{ code: 'unknownOwner' as const, value, path: { row: 1 } }];
+  const found = warningsOf([stranger('Callum'), stranger('Morwenna'), stranger('Callum')]);
+  expect(found.map(wordWarning)[0]).toContain("'Callum' in 2 rows, 'Morwenna' in 1 row. Say who they are");
+});

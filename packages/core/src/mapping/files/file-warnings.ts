@@ -202,8 +202,11 @@ export function wordWarning(warning: FileWarning): string {
       );
     case 'unknownOwners':
       return (
-        `Owners that are no account: ${inColumns(warning.owners.slice(0, MOST_LISTED))}` +
-        `${warning.owners.length > MOST_LISTED ? ` and ${number(warning.owners.length - MOST_LISTED)} more` : ''} rows. ` +
+        `Owners that are no account: ${warning.owners
+          .slice(0, MOST_LISTED)
+          .map(({ name, rows }) => `'${name}' in ${number(rows)} ${rows === 1 ? 'row' : 'rows'}`)
+          .join(', ')}` +
+        `${warning.owners.length > MOST_LISTED ? ` and ${number(warning.owners.length - MOST_LISTED)} more` : ''}. ` +
         `Say who they are in the column, or later under Settings, People; until then they stand as written.`
       );
     case 'unclearDates':

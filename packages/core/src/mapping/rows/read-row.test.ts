@@ -72,3 +72,21 @@ test('a title that goes on behind its point is one word', () => {
   const [row] = read(['Nominativo'], ['Sig.ra Ilaria Rossi']);
   expect(row?.candidate).toMatchObject({ prefix: [{ v: 'Sig.ra' }], givenName: [{ v: 'Ilaria' }] });
 });
+
+test('an owner who is no account stands as written, and is asked about', () => {
+  const headers = ['Name', 'E-mail', 'Owner'];
+  const rows = [
+    ['Ana Reis', 'ana@example.org', 'Tom Okoro'],
+    ['Bo Lund', 'bo@example.org', 'Callum'],
+  ];
+  const known: ReadingContext = { ...context, isOwner: (text) => text === 'Tom Okoro' };
+  const shape = { columnCount: headers.length, headers };
+  const reader = new RowReader(defaultMapping(guessColumns(headers, rows), 'GB'), new Catalogue(), known, shape);
+  const read = rows.map((cells, i) => reader.read(cells, i + 1));
+  expect(
+    read.map(({ held, issues, candidate }) => [held, issues.map(({ code }) => code), candidate.owner?.[0]?.v]),
+  ).toEqual([
+    [false, [], 'Tom Okoro'],
+    [false, ['unknownOwner'], 'Callum'],
+  ]);
+});
