@@ -165,7 +165,7 @@ export async function rowsOf(
   const text = `${source.ctes}select ${source.total ?? 'null'} as total, (
       select json_agg(json_build_array(${[...COLUMNS, extra].join(', ')}) order by ${order})
       from ${source.from} found
-        join contact c on c.id = found.id join public.run r on r.id = c.last_run join thread t on t.id = r.thread_id
+        join public.contact c on c.id = found.id join public.run r on r.id = c.last_run join thread t on t.id = r.thread_id
     ) as rows`;
   const { rows } = await pool.query<{ rows: Row[] | null; total: number | null }>({
     name: createHash('md5').update(text).digest('hex'),
