@@ -247,7 +247,7 @@ export async function benchPeople(): Promise<BenchResult> {
         atMost(
           'first page within a remit of a tenth, to one without',
           times.partFirst.median / times.first.median,
-          1.3,
+          1.5,
           'x',
         ),
         atMost('page at any depth within it, to one without', times.partDeep.median / times.deep.median, 1.3, 'x'),
