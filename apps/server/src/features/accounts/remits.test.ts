@@ -319,8 +319,13 @@ describe('what crosses the border', () => {
   });
 
   test('holds the rows of their import for whoever may decide', async () => {
-    const file =
-      'Given name,Family name,E-mail,Owner,Job title\nWanda,Quist,wanda@example.org,,Rigger\nNils,Voss,nils@example.org,,Cook\nEva,Falk,eva@example.org,Ines Carvalho,\n';
+    const file = [
+      'Given name,Family name,E-mail,Owner,Job title',
+      'Wanda,Quist,wanda@example.org,,Rigger',
+      'Nils,Voss,nils@example.org,,Cook',
+      'Eva,Falk,eva@example.org,Ines Carvalho,',
+      '',
+    ].join('\n');
     const bytes = Buffer.from(file);
     const taken = await tom('/intakes', {
       method: 'POST',
