@@ -96,15 +96,12 @@ function remitPool(pool: pg.Pool, accountId: number): pg.Pool {
   };
   const query = async (...asked: Parameters<pg.PoolClient['query']>) => {
     const client = await connectAs();
+    // As a pool does: a connection on which a statement failed is not used again.
     let broken = true;
     try {
       const result = (await client.query(...asked)) as unknown;
       broken = false;
       return result;
-    } catch (error) {
-      // What the database refuses leaves the connection as it was.
-      broken = codeOf(error) === undefined;
-      throw error;
     } finally {
       client.release(broken);
     }

@@ -1,7 +1,7 @@
 import { useMutation } from '@tanstack/react-query';
 import { useId, useState } from 'react';
 import { nearMisses } from '@gray-loom/core/quality';
-import { api } from '../../app/api';
+import { api, Refused } from '../../app/api';
 import { useRefresh } from '../../app/lists';
 import { Button } from '../../ui/controls';
 
@@ -19,7 +19,8 @@ export function MergeForm({ list, label, others, onDone }: MergeFormProps) {
   const refresh = useRefresh();
   const [into, setInto] = useState('');
   const merge = useMutation({
-    mutationFn: () => api.post('/picks/merge', { list, from: label, into }),
+    mutationFn: (despite: boolean) =>
+      api.post('/picks/merge', { list, from: label, into, ...(despite ? { despite } : {}) }),
     onSuccess: async () => {
       onDone();
       await refresh();
@@ -33,7 +34,7 @@ export function MergeForm({ list, label, others, onDone }: MergeFormProps) {
       className="space-y-1.5 py-1.5"
       onSubmit={(event) => {
         event.preventDefault();
-        merge.mutate();
+        merge.mutate(false);
       }}
     >
       <div className="flex gap-2">
@@ -67,7 +68,12 @@ export function MergeForm({ list, label, others, onDone }: MergeFormProps) {
       ) : null}
       {merge.error ? (
         <p role="alert" className="text-alarm">
-          {merge.error.message}
+          {merge.error.message}{' '}
+          {merge.error instanceof Refused && merge.error.problem.code === 'inRemit' ? (
+            <Button busy={merge.isPending} onClick={() => merge.mutate(true)}>
+              Merge all the same
+            </Button>
+          ) : null}
         </p>
       ) : null}
     </form>
