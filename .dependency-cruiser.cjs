@@ -15,11 +15,14 @@ const FEATURES = [
   'people',
   'duplicates',
   'contacts',
+  'segments',
   'opportunities',
+  'activity',
   'setup',
   'accounts',
   'intake',
   'syncs',
+  'batch',
   'ledger',
   'worklist',
 ];
@@ -32,14 +35,14 @@ module.exports = {
     room(
       'model-stands-alone',
       'model',
-      'fields|formats|writing|matching|quality|mapping|merging|segments|syncing|testing',
+      'fields|activity|formats|writing|matching|quality|mapping|merging|segments|syncing|testing',
     ),
     room(
       'fields-know-model-only',
       'fields',
-      'formats|writing|matching|quality|mapping|merging|segments|syncing|testing',
+      'activity|formats|writing|matching|quality|mapping|merging|segments|syncing|testing',
     ),
-    ...['formats', 'writing', 'matching', 'quality'].map((a, _, all) =>
+    ...['activity', 'formats', 'writing', 'matching', 'quality'].map((a, _, all) =>
       room(
         `${a}-does-not-import-its-neighbours`,
         a,

@@ -1,9 +1,10 @@
-import { contactConditions, ORDER, recountRemits } from '@gray-loom/server';
+import { contactConditions, readyFilter, BY_FAMILY, recountRemits } from '@gray-loom/server';
 import { createReadStream, mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import type { ContactPage, IntakeDetail, Lists, RunSummary } from '@gray-loom/wire';
+import { segmentClaims } from './segment-claims';
 import { scrollThrough } from './grid-scroll';
 import { writePeople } from './make-people';
 import { atMost, BENCH_SIGN_IN, median, memoryMb, startApp, type BenchApp, type BenchResult } from './harness';
@@ -167,22 +168,20 @@ export async function benchPeople(): Promise<BenchResult> {
     );
     const filter = {
       find: '',
-      tag: '',
-      stage: '',
-      source: '',
-      area: '',
-      owner: '',
+      where: '',
       kind: 'person',
       deleted: false,
     } as const;
-    const bareFind = (text: string) => {
-      const { where, values } = contactConditions({ ...filter, find: text, run: undefined });
+    const bareFind = async (text: string) => {
+      const { where, values } = contactConditions(await readyFilter(pool, { ...filter, find: text }));
       return pool.query(
-        `select c.id, c.display_name, c.email, c.tel, c.stage from contact c where ${where} order by ${ORDER.family.column}, c.id limit ${PAGE}`,
+        `select c.id, c.display_name, c.email, c.tel, c.stage from contact c where ${where} order by ${BY_FAMILY.column}, c.id limit ${PAGE}`,
         values,
       );
     };
     const part = await somebodyWithARemit(app);
+    if (process.env.GRAY_LOOM_BENCH_PART === 'segments')
+      return { name: 'people', ...(await segmentClaims(app, PART.name)) };
     const getPart = (path: string) => part.request(path).then((answer) => answer.text());
     // Place marks are made at the first deep page; that is told apart.
     const marksMs = performance.now();
@@ -231,6 +230,7 @@ export async function benchPeople(): Promise<BenchResult> {
     if (partPage.total !== part.people || partPage.rows.some(({ owner }) => owner !== PART.name))
       throw new Error(`within the remit are ${part.people} people, and the page says ${partPage.total}`);
     const scroll = await scrollThrough(app.base, people);
+    const segments = await segmentClaims(app, PART.name);
 
     const page = JSON.parse(await get(`/contacts?sort=family&at=${people >> 1}&limit=${PAGE}`)) as ContactPage;
     const lists = JSON.parse(await get('/lists')) as Lists;
@@ -254,9 +254,11 @@ export async function benchPeople(): Promise<BenchResult> {
         atMost('find within it, p95, to one without', times.partFind.p95 / times.find.p95, 1.3, 'x'),
         atMost('counts within it, to the bare SQL of one count', times.partCounts.median / partCountedAnewMs, 1.5, 'x'),
         atMost('frames of 34 ms and more while scrolling', scroll.slowShare01 * 100, 5, 'of 100'),
+        ...segments.claims,
         atMost('memory after the second scroll, to that after the first', scroll.memoryGrowth, 1.15, 'x'),
       ],
       figures: {
+        ...segments.figures,
         people,
         'filled in s': filledS,
         'first deep page (place marks made) ms': firstDeepMs,

@@ -25,11 +25,13 @@ import { Readable } from 'node:stream';
 import { eq, sql } from 'drizzle-orm';
 import { foldText } from '@gray-loom/core/fields';
 import { recordFrom } from '@gray-loom/core/writing';
+import { seedActivity } from './activity';
 import { castPeople, THREADS, type Cast } from './cast';
 import { fairFile } from './fair-file';
 import { seedOpportunities } from './opportunities';
 import { Dice, SHORT, toldBy, type DemoThread } from './people';
 import { CULTURES, SOURCES, STAGES, TAGS } from './quillhaven';
+import { seedSegments } from './segments';
 import { seedWholeRecord } from './whole-record';
 
 const DAY = 86_400_000;
@@ -79,7 +81,9 @@ export async function seedDemo(database: Database, { withPeople, databaseUrl, sa
   await seedOpportunities(own);
   await spreadOverADay(database, await lastRunOf(database, FAIR_DAYS_BACK));
   await seedPeople(database, own, entries, FAIR_DAYS_BACK, 0);
+  await seedActivity(database, own);
   await scan(own, databaseUrl);
+  await seedSegments(database, own);
   await takeFile(own, {
     name: 'regatta-crews-2026.csv',
     body: Readable.from([fairFile(people, 29, 412)]),

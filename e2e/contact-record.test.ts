@@ -221,7 +221,7 @@ describe('pick-lists', () => {
     await screen.gone('Much alike');
     await screen.click(() => screen.button('Undo'));
     await screen.text('Much alike');
-    await go('/contacts?tag=boat+fairs');
+    await go(`/contacts?where=${encodeURIComponent('{"field":"tags","op":"is","value":["boat fairs"]}')}`);
     await screen.text('1 contact');
   });
 

@@ -38,14 +38,9 @@ describe('the command line works on the book as the screen does', () => {
     const out = join(folder, 'out.vcf');
     const filter = {
       find: 'zora',
-      tag: '',
-      stage: '',
-      source: '',
-      area: '',
-      owner: '',
+      where: '',
       kind: 'person',
       deleted: false,
-      run: undefined,
     } as const;
     expect(await exportFromBook(app.database, out, filter, { fields: [], version: '4.0' })).toBeGreaterThan(50);
     expect(readFileSync(out, 'utf8')).toContain('FN:Zora Vane');

@@ -1,4 +1,5 @@
 import {
+  findSegment,
   workRun,
   readConfig,
   firstAdministrator,
@@ -23,6 +24,7 @@ import {
   loadCatalogue,
   takePackedFile,
 } from '@gray-loom/server';
+import { allOf, isOneOf, type Condition } from '@gray-loom/core/segments';
 import { createReadStream, createWriteStream, statSync } from 'node:fs';
 import { basename, join, resolve } from 'node:path';
 import { Readable } from 'node:stream';
@@ -186,6 +188,19 @@ export function countsInWords(counts: Record<string, number>): string {
     counts[outcome] ? [`${counts[outcome]} ${outcome}`] : [],
   );
   return said.join(', ') || 'no rows';
+}
+
+/** The filter of an export: everybody, or a segment by its name, narrowed by further tests. */
+export async function filterOf(
+  database: Database,
+  which: string,
+  { find, kind, tests }: { find: string; kind: 'person' | 'organization'; tests: Condition[] },
+): Promise<ContactFilter> {
+  const segment = which === 'all' ? null : await findSegment(database, which);
+  if (which !== 'all' && !segment)
+    throw new Refusal(`There is no segment '${which}'. Its name stands in the list of segments.`);
+  const where = JSON.stringify(allOf(...(segment ? [isOneOf('@segment', String(segment.id))] : []), ...tests));
+  return { find, where, kind: segment?.kind ?? kind, deleted: false };
 }
 
 /** Writes contacts to a file; its ending says in what form. Gives the number of bytes. */

@@ -1,6 +1,7 @@
 import { existsSync, statSync } from 'node:fs';
+import { isOneOf } from '@gray-loom/core/segments';
 import { parseArgs } from 'node:util';
-import { countsInWords, exportFromBook, importIntoBook, trialInBook, withBook } from './book';
+import { countsInWords, exportFromBook, filterOf, importIntoBook, trialInBook, withBook } from './book';
 import { inspect, printInspection } from './inspect';
 import { matchFile } from './match';
 import { withTable } from './packed-file';
@@ -94,9 +95,10 @@ async function run(argv: readonly string[]): Promise<void> {
       return;
     }
     case 'export': {
-      if (positionals[0] !== 'all' || positionals.length > 1)
+      const [which, ...more] = positionals;
+      if (!which || more.length)
         throw new WrongUsage(
-          "Say which contacts: 'all', narrowed by --tag, --stage, --source, --area, --owner or --find.",
+          "Say which contacts: 'all' or the name of a segment, narrowed by --tag, --stage, --source, --area, --owner or --find.",
         );
       const { out, tag, stage, source, area, owner, find, kind, fields, version } = values;
       if (!out) throw new WrongUsage('Name the file to write with --out.');
@@ -104,9 +106,13 @@ async function run(argv: readonly string[]): Promise<void> {
         throw new WrongUsage(`--kind is '${kind}'; it can be person or organization.`);
       if (version !== '3.0' && version !== '4.0')
         throw new WrongUsage(`--version is '${version}'; it can be 3.0 or 4.0.`);
-      const filter = { find, tag, stage, source, area, owner, kind, deleted: false, run: undefined } as const;
-      const bytes = await withBook(values.data, (database) =>
-        exportFromBook(database, out, filter, { fields: fields.split(',').filter(Boolean), version }),
+      const narrowed = { tags: tag, stage, source, '@area': area, owner };
+      const tests = Object.entries(narrowed).flatMap(([field, label]) => (label ? [isOneOf(field, label)] : []));
+      const bytes = await withBook(values.data, async (database) =>
+        exportFromBook(database, out, await filterOf(database, which, { find, kind, tests }), {
+          fields: fields.split(',').filter(Boolean),
+          version,
+        }),
       );
       print({ out, bytes }, values.json, () => `${bytes.toLocaleString('en-GB')} bytes written to ${out}`);
       return;

@@ -1,4 +1,5 @@
 /** What commands, demo data and benches use of the server; there is no other way into it. */
+export { addActivities, type NewActivity } from './book/activities';
 export { PickLists, loadCatalogue } from './book/picks';
 export { type NewContact } from './book/render-contacts';
 export { applyChanges, insertContacts } from './book/write-contacts';
@@ -20,7 +21,13 @@ export {
   syncLink,
 } from './db/schema';
 export { contactDetail } from './features/contacts/contact-detail';
-export { ORDER, contactConditions } from './features/contacts/contact-filter';
+export { contactConditions, countConditions } from './features/contacts/contact-filter';
+export { BY_FAMILY } from './features/contacts/contact-order';
+export { likelyTexts } from './features/contacts/statements/contact-list';
+export { reviewSegments } from './features/segments/review-segments';
+export { readyFilter } from './features/contacts/ready-filter';
+export { ensurePosition } from './feed/positions';
+export { findSegment, makeSegment } from './features/segments/segments';
 export { editContact } from './features/contacts/edit-contact';
 export { type CardVersion, exportCards } from './features/contacts/export-cards';
 export { exportLines, exportTable } from './features/contacts/export-contacts';

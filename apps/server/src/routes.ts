@@ -1,10 +1,13 @@
 import { accountRoutes } from './features/accounts/account-routes';
+import { activityRoutes } from './features/activity/activity-routes';
+import { batchRoutes } from './features/batch/batch-routes';
 import { contactRoutes } from './features/contacts/contact-routes';
 import { duplicateRoutes } from './features/duplicates/duplicate-routes';
 import { intakeRoutes } from './features/intake/intake-routes';
 import { heldRoutes } from './features/intake/rows/held-routes';
 import { runRoutes } from './features/ledger/run-routes';
 import { opportunityRoutes } from './features/opportunities/opportunity-routes';
+import { segmentRoutes } from './features/segments/segment-routes';
 import { sessionRoutes } from './features/people/session-routes';
 import { setupRoutes } from './features/setup/setup-routes';
 import { syncRoutes } from './features/syncs/sync-routes';
@@ -19,6 +22,9 @@ export function allRoutes(surroundings: Surroundings): Route[] {
     ...sessionRoutes(surroundings),
     ...accountRoutes(surroundings),
     ...contactRoutes(surroundings),
+    ...segmentRoutes(),
+    ...activityRoutes(),
+    ...batchRoutes(surroundings),
     ...setupRoutes(surroundings),
     ...opportunityRoutes(),
     ...intakeRoutes(surroundings),

@@ -1,3 +1,5 @@
+import { activityRun } from './features/activity/activity-runs';
+import { batchRun } from './features/batch/batch-run';
 import { contactRuns } from './features/contacts/contact-runs';
 import { duplicateRuns } from './features/duplicates/duplicate-runs';
 import { intakeRuns } from './features/intake/intake-runs';
@@ -9,9 +11,11 @@ import { RunKinds } from './runs/kind';
 /** Every kind of run that there is. */
 export const runKinds: RunKinds = new RunKinds([
   ...contactRuns,
+  activityRun,
   ...intakeRuns,
   ...duplicateRuns,
   syncRun,
   ...setupRuns,
+  batchRun,
   undoKind(() => runKinds),
 ]);

@@ -1,4 +1,5 @@
 import { sumUpTallies } from './book/tallies';
+import { reviewSegments } from './features/segments/review-segments';
 import { startDueSyncs } from './features/syncs/start-sync';
 import { pruneFeed } from './feed/positions';
 import type { Timetable } from './runs/kind';
@@ -6,6 +7,7 @@ import type { Timetable } from './runs/kind';
 /** What is done by the clock. */
 export const timetables: readonly Timetable[] = [
   { name: 'startDueSyncs', pattern: '* * * * *', work: startDueSyncs },
+  { name: 'reviewSegments', pattern: '* * * * *', isLong: true, work: (database) => reviewSegments(database) },
   { name: 'sumUpTallies', pattern: '* * * * *', work: sumUpTallies },
   { name: 'pruneFeed', pattern: '17 3 * * *', work: ({ pool }) => pruneFeed(pool) },
 ];

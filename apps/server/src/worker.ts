@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { Logger as QueueLogger, parseCronItems, run as runWorker, type Runner, type TaskList } from 'graphile-worker';
 import type { Config } from './config';
+import { fillFacts } from './book/fill-facts';
 import { consumers } from './consumers';
 import { connect, inTransaction, type Database } from './db/connect';
 import { FeedReaders } from './feed/consumer';
@@ -107,14 +108,20 @@ export async function startWorker(config: Config, threadFile: (name: string) => 
       pollInterval: 1000,
       taskList,
     });
-  const byTheClock = Object.fromEntries(
-    timetables.map(({ name, work }) => [name, async () => void (await work(database))]),
-  );
+  const clocked = (isLong: boolean): TaskList =>
+    Object.fromEntries(
+      timetables
+        .filter((one) => (one.isLong === true) === isLong)
+        .map(({ name, work }) => [name, async () => void (await work(database))]),
+    );
   const runners = await Promise.all([
-    slot(1, { dispatch: (payload) => dispatch(database, runKinds, runIdOf(payload)), ...byTheClock }, true),
+    slot(1, { dispatch: (payload) => dispatch(database, runKinds, runIdOf(payload)), ...clocked(false) }, true),
+    // What takes long by the clock keeps no run waiting.
+    slot(1, clocked(true)),
     slot(SLOTS.short, { short: workOn }),
     slot(SLOTS.long, { long: workOn }),
   ]);
+  await fillFacts(database);
   const readers = new FeedReaders(database, consumers, log);
   await readers.open();
   const reading = everyNow(() => readers.readAll(), FEED_MS, log, 'reading the feed');

@@ -1,4 +1,4 @@
-import { anyId, id, place } from './ids';
+import { id, place } from './ids';
 import { runThreadAnswer } from './threads';
 import { part, whole, text, listOf, oneOf, recordOf, yesNo, core, trimmed } from './parts';
 import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
@@ -6,28 +6,29 @@ import type { UniqueRule } from '@gray-loom/core/fields';
 import type { MoneyValue, ContactRecord, ContactKind, Value, ValueContent } from '@gray-loom/core/model';
 import type { ThreadKind } from './threads';
 
-export const CONTACT_SORTS = ['family', 'given', 'touched'] as const;
-export type ContactSort = (typeof CONTACT_SORTS)[number];
+/**
+ * What a list is ordered by: family or given name, when somebody was last changed, how well they fit what is sought, or any column or
+ * field by its key. `:back` turns the order round.
+ */
+export type ContactSort = string;
+const sortSchema = () =>
+  string()
+    .matches(/^@?[A-Za-z][A-Za-z0-9.-]{0,60}(:back)?$/, 'This is no order that a list can have.')
+    .default('family');
 
 /** What narrows a list of contacts; the same for list, count and export. */
 export const contactFilterSchema = object({
   find: trimmed().max(200).default(''),
-  tag: string().max(80).default(''),
-  stage: string().max(80).default(''),
-  source: string().max(80).default(''),
-  area: string().max(80).default(''),
-  owner: string().max(80).default(''),
+  /** A condition (core: segments) as JSON; empty for everybody. */
+  where: string().max(60_000).default(''),
   kind: mixed<ContactKind>().oneOf(['person', 'organization']).default('person'),
-  run: anyId(),
   deleted: boolean().default(false),
 });
 export type ContactFilter = InferType<typeof contactFilterSchema>;
 
 export const contactPageSchema = contactFilterSchema.concat(
   object({
-    sort: mixed<ContactSort>()
-      .oneOf([...CONTACT_SORTS])
-      .default('family'),
+    sort: sortSchema(),
     /** Place in the list of the first row wanted, from 0. */
     at: place().default(0),
     limit: number().integer().min(1).max(500).default(100),
@@ -52,6 +53,10 @@ export const contactListRowAnswer = part({
   completeness: whole(),
   /** Channels on which this person wants nothing. */
   stops: listOf(oneOf<PermissionChannel>('email', 'text', 'call', 'voicemail', 'post')),
+  /** Hash of their picture; empty where there is none. */
+  photo: text(),
+  /** By what they were found, where that is not the name. */
+  match: text(),
   /** The further fields that were asked for, as people read them. */
   extra: recordOf(text()),
   lastThread: oneOf<ThreadKind>('file', 'hand', 'addressBook', 'dialer', 'mailer', 'form', 'inbox', 'rule'),
@@ -70,6 +75,8 @@ export const contactPageAnswer = part({
   /** How many fit; where looking further costs too much, at least so many. */
   total: whole(),
   totalIsLeast: yesNo(),
+  /** Nobody is called just that; these are one slip away from it. */
+  isNear: yesNo(),
 });
 export type ContactPage = InferType<typeof contactPageAnswer>;
 
@@ -94,6 +101,28 @@ export const exportLayoutAnswer = part({
   format: oneOf<ExportFormat>('csv', 'tsv', 'xlsx'),
 });
 export type ExportLayout = InferType<typeof exportLayoutAnswer>;
+
+export const gridLayoutSchema = object({
+  name: trimmed().required('Give the layout a name.').max(80),
+  columns: array(
+    object({ key: string().required().max(60), width: number().integer().min(40).max(900).required() }).required(),
+  )
+    .required()
+    .min(1, 'Choose at least one column.')
+    .max(500),
+  /** Columns at the left that stay in sight. */
+  pinned: number().integer().min(0).max(20).default(1),
+  sort: sortSchema(),
+});
+export type GridLayoutRequest = InferType<typeof gridLayoutSchema>;
+export const gridLayoutAnswer = part({
+  id: whole(),
+  name: text(),
+  columns: listOf(part({ key: text(), width: whole() })),
+  pinned: whole(),
+  sort: text(),
+});
+export type GridLayout = InferType<typeof gridLayoutAnswer>;
 
 /** What is taken out as vCard, and in which version. */
 export const cardsSchema = contactFilterSchema.concat(
@@ -122,9 +151,7 @@ export type Labels = InferType<typeof labelsAnswer>;
 /** Where in the list the first name with a letter stands. */
 export const placeSchema = contactFilterSchema.concat(
   object({
-    sort: mixed<ContactSort>()
-      .oneOf([...CONTACT_SORTS])
-      .default('family'),
+    sort: sortSchema(),
     letter: string().required().length(1),
   }),
 );

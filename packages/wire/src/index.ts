@@ -1,6 +1,9 @@
 export * from './ids';
 export * from './parts';
+export * from './activities';
+export * from './batch';
 export * from './contacts';
+export * from './due';
 export * from './duplicates';
 export * from './intakes';
 export * from './opportunities';
@@ -10,6 +13,7 @@ export * from './referrals';
 export * from './run-words';
 export * from './runs';
 export * from './session';
+export * from './segments';
 export * from './setup';
 export * from './threads';
 export * from './worklist';

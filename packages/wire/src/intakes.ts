@@ -14,6 +14,7 @@ import {
   type Transform,
   type WholeFileSetting,
 } from '@gray-loom/core/mapping';
+import { ACTIVITY_KINDS, type ActivityKind } from '@gray-loom/core/activity';
 import type { PermissionChannel } from './contacts';
 import type { DelimitedShape } from '@gray-loom/core/formats';
 import type { Issue, Value } from '@gray-loom/core/model';
@@ -25,7 +26,7 @@ export const ROW_OUTCOMES: readonly RowOutcome[] = ['new', 'fill', 'replace', 's
 export type OutcomeCounts = Record<RowOutcome, number> & {
   opportunitiesNew?: number;
   opportunitiesChanged?: number;
-};
+} & Partial<Record<`activity.${ActivityKind}` | 'activitiesChanged' | 'activitiesSame', number>>;
 export type IntakeState = 'read' | 'trying' | 'tried' | 'committing' | 'done' | 'stopped';
 
 const columnSchema = object({
@@ -87,6 +88,7 @@ export const mappingSchema: ObjectSchema<Mapping> = object({
     give: mixed<GiveBy>()
       .oneOf([...GIVE_BY])
       .optional(),
+    segment: trimmed().max(80).optional(),
   }).required(),
   allowNew: boolean().required(),
   allowChange: boolean().required(),
@@ -95,6 +97,9 @@ export const mappingSchema: ObjectSchema<Mapping> = object({
     .required(),
   opportunities: object({ allowNew: boolean().required(), allowChange: boolean().required() })
     .default(undefined)
+    .optional(),
+  activityKind: mixed<ActivityKind>()
+    .oneOf([...ACTIVITY_KINDS])
     .optional(),
   changedColumn: place().nullable().default(null),
   numberColumn: number().integer().min(0).max(10_000).optional(),

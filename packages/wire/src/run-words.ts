@@ -5,6 +5,37 @@ function said(counts: Record<string, number | undefined>, words: readonly (reado
   return words.flatMap(([key, word]) => (counts[key] ? [`${shown(counts[key])} ${word}`] : [])).join(', ');
 }
 
+/** What counts of new activities begin with; their kind follows. */
+export const ACTIVITY_COUNT = 'activity.';
+const KINDS: Record<string, [one: string, many: string]> = {
+  note: ['note', 'notes'],
+  gift: ['gift', 'gifts'],
+  purchase: ['purchase', 'purchases'],
+  enrolment: ['enrolment', 'enrolments'],
+  call: ['call', 'calls'],
+  message: ['message', 'messages'],
+  result: ['result', 'results'],
+  talk: ['talk', 'talks'],
+  enquiry: ['enquiry', 'enquiries'],
+  appointment: ['appointment', 'appointments'],
+  task: ['task', 'tasks'],
+};
+
+/** What of activities a file brings, in words: "40 gifts", "3 changed entries". */
+export function activitiesInWords(counts: Record<string, number | undefined>): string[] {
+  const fresh = Object.entries(counts).flatMap(([key, n]) => {
+    const words = key.startsWith(ACTIVITY_COUNT) ? KINDS[key.slice(ACTIVITY_COUNT.length)] : undefined;
+    return words && n ? [`${shown(n)} ${n === 1 ? words[0] : words[1]}`] : [];
+  });
+  const changed = counts.activitiesChanged ?? 0;
+  const same = counts.activitiesSame ?? 0;
+  return [
+    ...fresh,
+    ...(changed ? [`${shown(changed)} ${changed === 1 ? 'entry' : 'entries'} changed`] : []),
+    ...(same ? [`${shown(same)} ${same === 1 ? 'entry' : 'entries'} here already`] : []),
+  ];
+}
+
 const OUTCOMES = [
   ['new', 'new'],
   ['fill', 'filled'],
@@ -18,7 +49,7 @@ const OUTCOMES = [
 
 /** Outcomes of an import in words: "312 new, 52 filled, 11 held". */
 export function outcomesInWords(counts: Record<string, number | undefined>): string {
-  return said(counts, OUTCOMES) || 'no rows';
+  return [said(counts, OUTCOMES), ...activitiesInWords(counts)].filter(Boolean).join(', ') || 'no rows';
 }
 
 const SYNCED = [

@@ -115,6 +115,8 @@ export const undoPreviewAnswer = part({
   removes: whole(),
   restores: whole(),
   leaves: whole(),
+  /** Entries in the streams of contacts that the run wrote or changed. */
+  activities: whole(),
   /** A few of those that must be left, with why. */
   examples: listOf(
     part({

@@ -1,4 +1,5 @@
 import { anyId, id, place } from './ids';
+import type { Condition } from '@gray-loom/core/segments';
 import { part, text, yesNo, listOf, core, whole, oneOf, recordOf, trimmed } from './parts';
 import { array, boolean, lazy, mixed, number, object, string, type InferType } from 'yup';
 import type {
@@ -79,12 +80,10 @@ const giveSchema = object({
 const scopeSchema = object({
   id: string().min(1).max(40).required(),
   who: object({
-    kind: string().oneOf(['everybody', 'labelThere', 'tag', 'stage', 'filter', 'byHand']).required(),
+    kind: string().oneOf(['everybody', 'labelThere', 'condition', 'byHand']).required(),
     label: string().max(200).optional(),
-    tag: string().max(200).optional(),
-    stage: string().max(200).optional(),
-    words: string().max(500).optional(),
-    filter: mixed().optional(),
+    words: string().max(1000).optional(),
+    condition: mixed<Condition>().optional(),
   }).required(),
   give: giveSchema.required(),
 });

@@ -74,6 +74,8 @@ export const worklistAnswer = part({
       count: whole(),
       /** The contact, where it is one. */
       contact: part({ id: whole(), name: text() }).nullable(),
+      /** The beginning of the note in which they are named; null where contacts were handed over. */
+      note: text().nullable(),
       runId: whole(),
       at: text(),
     }),

@@ -12,6 +12,7 @@ import {
   type MatchPerson,
 } from '@gray-loom/core/matching';
 import {
+  ALSO_PREFIX,
   firstText,
   isRelation,
   kindOf,
@@ -21,9 +22,9 @@ import {
   type RecordKind,
   type Value,
 } from '@gray-loom/core/model';
-import { ALSO_PREFIX } from '@gray-loom/core/merging';
+import { factsJson } from '@gray-loom/core/segments';
 import { contentKey } from '@gray-loom/core/writing';
-import type { TallyKind } from '../db/schema';
+import type { FactsWho, TallyKind } from '../db/schema';
 import type { Derivation } from './derivation';
 
 /** Everything the database keeps for one contact beside its record. */
@@ -49,6 +50,18 @@ export function columnsOf(record: ContactRecord, derivation: Derivation): Omit<C
     mergedInto: lifecycleOf(record)?.into ?? null,
   };
 }
+
+/** Kind and state in one, as conditions are kept by; null of an opportunity, which no condition is about. */
+export function factsWho(kind: RecordKind, lifecycle: ContactSummary['lifecycle']): FactsWho | null {
+  if (kind === 'opportunity') return null;
+  if (lifecycle === 'merged') return 0;
+  if (lifecycle === 'live') return kind === 'person' ? 1 : 2;
+  return kind === 'person' ? 3 : 4;
+}
+
+/** What conditions look at, as JSON text. */
+export const factsJsonOf = (record: ContactRecord): string =>
+  factsJson(Object.keys(record.f).map((field) => [field, valuesOf(record, field)] as const));
 
 /** Numbers of the keys that a record is looked up by. */
 export function contactKeys(record: ContactRecord, derivation: Derivation, person?: MatchPerson): number[] {

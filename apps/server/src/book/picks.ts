@@ -99,12 +99,18 @@ export class PickLists {
     return {
       country,
       stages: this.stages,
+      formerStage: (key) => this.formerStage(key),
       thisYear: new Date().getFullYear(),
       settle: (kind, text) => this.settle(kind, text),
       isOwner: (text) =>
         this.byKey.has(`owner:${text.trim().toLowerCase()}`) || this.byKey.has(`owner:${foldText(text)}`),
       opportunities: { pipelines: this.pipelines, currency: currencyOf(country) },
     };
+  }
+
+  /** The stage that is called so, or was once (folded); an old file still means it. */
+  formerStage(key: string): string | undefined {
+    return this.byKey.get(`stage:${key}`);
   }
 
   /** The kept writing of a value; a new one is remembered and written with the next `save`. An owner who is no account stays as written. */

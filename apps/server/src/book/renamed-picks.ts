@@ -1,17 +1,68 @@
 import { isDeepStrictEqual } from 'node:util';
-import { eq, isNull } from 'drizzle-orm';
+import { eq, isNull, sql } from 'drizzle-orm';
+import { withTests, type Condition, type Test } from '@gray-loom/core/segments';
 import { renamedMapping, renamedPlaces, type Mapping, type PlaceMove } from '@gray-loom/core/mapping';
 import { renamedSetup, withoutStage, type PickRename, type SyncSetup } from '@gray-loom/core/syncing';
 import type { Tx } from '../db/connect';
-import { connection, intake, savedMapping } from '../db/schema';
+import { connection, intake, savedMapping, segment } from '../db/schema';
+import { askForReview } from './statements/renamed-picks';
 
 /** Set-ups and mappings as they were before a rename, of those that named the value. */
 export interface NamedBefore {
   setups: { id: number; setup: SyncSetup }[];
   mappings: { id: number; mapping: Mapping }[];
+  segments?: { id: number; condition: Condition }[];
 }
 
 const same = (a: unknown, b: unknown) => isDeepStrictEqual(a, b);
+
+/** A condition that asks for the new name beside the old one, which some have until the rename is through. */
+function asksForBoth(condition: Condition, { field, from, into }: PickRename): Condition {
+  return withTests(condition, (test) =>
+    asksFor(test, field, from) ? { ...test, value: [...new Set([...(test.value as string[]), into])] } : test,
+  );
+}
+
+/** The same once nobody has the old name any more. */
+function asksForNew(condition: Condition, field: string, from: string): Condition {
+  return withTests(condition, (test) =>
+    asksFor(test, field, from) && (test.value as string[]).length > 1
+      ? { ...test, value: (test.value as string[]).filter((one) => !isName(field, one, from)) }
+      : test,
+  );
+}
+
+const isName = (field: string, one: string, name: string) =>
+  field === 'tags' ? one.toLowerCase() === name.toLowerCase() : one === name;
+const asksFor = (test: Test, field: string, name: string) =>
+  test.field === field &&
+  test.op === 'is' &&
+  Array.isArray(test.value) &&
+  test.value.some((one) => isName(field, one, name));
+
+/** Changes conditions of segments, and lets everybody be held against those that changed. Gives them as they were. */
+async function changeSegments(
+  tx: Tx,
+  change: (condition: Condition, id: number) => Condition,
+): Promise<{ id: number; condition: Condition }[]> {
+  const before: { id: number; condition: Condition }[] = [];
+  for (const { id, condition } of await tx.db.select().from(segment).for('update')) {
+    const changed = change(condition, id);
+    if (same(changed, condition)) continue;
+    before.push({ id, condition });
+    await tx.db
+      .update(segment)
+      .set({ condition: changed, changedAt: sql`clock_timestamp()`, reviewedAt: null })
+      .where(eq(segment.id, id));
+  }
+  if (before.length) await askForReview(tx.client);
+  return before;
+}
+
+/** Lets segments ask for the new name alone, once nobody has the old one any more. */
+export async function dropFromSegments(tx: Tx, field: string, from: string): Promise<void> {
+  await changeSegments(tx, (condition) => asksForNew(condition, field, from));
+}
 
 /**
  * Lets a rename of a value reach everything that names it: set-ups of connections, mappings that are kept for the next file,
@@ -27,6 +78,7 @@ export async function renameReferences(tx: Tx, rename: PickRename): Promise<Name
     await tx.db.update(connection).set({ setup: renamed }).where(eq(connection.id, id));
   }
   before.mappings = await changeMappings(tx, (mapping) => renamedMapping(mapping, rename));
+  before.segments = await changeSegments(tx, (condition) => asksForBoth(condition, rename));
   return before;
 }
 
@@ -63,6 +115,11 @@ export async function restoreReferences(tx: Tx, rename: PickRename, before: Name
     if (now && same(now.setup, withoutStage(renamedSetup(setup, rename), rename.from)))
       await tx.db.update(connection).set({ setup }).where(eq(connection.id, id));
   }
+  const segments = new Map(before.segments?.map(({ id, condition }) => [id, condition]));
+  await changeSegments(tx, (now, id) => {
+    const was = segments.get(id);
+    return was && same(now, asksForNew(asksForBoth(was, rename), rename.field, rename.from)) ? was : now;
+  });
   for (const { id, mapping } of before.mappings) {
     const [now] = await tx.db.select().from(savedMapping).where(eq(savedMapping.id, id)).for('update');
     if (now && same(now.mapping, renamedMapping(mapping, rename)))

@@ -3,12 +3,13 @@ import { areaOf } from '@gray-loom/core/fields';
 import type { PlainRow } from '@gray-loom/core/mapping';
 import type { MatchPerson } from '@gray-loom/core/matching';
 import type { ContactRecord } from '@gray-loom/core/model';
+import { factsJson } from '@gray-loom/core/segments';
 import type { Tx } from '../db/connect';
 import { copyArray, copyBytes, copyCell, copyCells, copyJson, CopyLines, copyPairs } from '../db/copy';
 import { encodeRecordJson, saidRecordJson } from '../db/record-codec';
 import { appendChange } from '../feed/append-change';
 import type { ContactRow, RemitTally, TallyChange } from './contact-rows';
-import { contactRow, TallyChanges } from './contact-rows';
+import { contactRow, factsJsonOf, factsWho, TallyChanges } from './contact-rows';
 import type { Derivation } from './derivation';
 import { selectRemits } from './statements/derivation';
 import { insertRemitTallies, recountRemits } from './statements/remits';
@@ -31,6 +32,7 @@ export interface RenderedContacts {
   keyOwners: number[];
   ids: number[];
   search: CopyLines;
+  facts: CopyLines;
   operations: CopyLines;
   tally: TallyChanges;
   derivation: Derivation;
@@ -44,6 +46,7 @@ export function emptyRendering(derivation: Derivation, expected = 1): RenderedCo
     keyOwners: [],
     ids: [],
     search: new CopyLines(expected * 100),
+    facts: new CopyLines(expected * 300),
     operations: new CopyLines(expected * 40),
     tally: new TallyChanges(derivation.remits),
     derivation,
@@ -60,6 +63,8 @@ export function renderContact(
 ): void {
   const row = contactRow(record, into.derivation, person);
   renderRow(into, runId, id, row, encodeRecordJson(record), sourceRow ?? null, at?.toISOString() ?? nowIso);
+  const who = factsWho(row.kind, row.summary.lifecycle);
+  if (who !== null) into.facts.add(`${id}\t${who}\t${copyJson(factsJsonOf(record))}`);
 }
 
 /** The same for a row that read without a doubt, where no field is to be unique. */
@@ -75,6 +80,8 @@ export function renderPlain(
   const area = address && areas.length ? areaOf(address, areas) : '';
   const row: ContactRow = { kind: 'person', summary, area, mergedInto: null, keys: hashes };
   renderRow(into, runId, id, row, saidRecordJson(fields, runId, sourceRow), sourceRow, nowIso);
+  const facts = factsJson(fields.map(({ key, values }) => [key, values.map(({ value }) => value)] as const));
+  into.facts.add(`${id}\t1\t${copyJson(facts)}`);
 }
 
 function renderRow(
@@ -125,18 +132,29 @@ export interface ContactBlocks {
   /** Whose rows these are, in order. */
   ids: Float64Array<ArrayBuffer>;
   search: Uint8Array<ArrayBuffer>;
+  facts: Uint8Array<ArrayBuffer>;
   operations: Uint8Array<ArrayBuffer>;
   tally: TallyChange[];
   remitTally: RemitTally;
 }
 
-export function toBlocks({ rows, keys, keyOwners, ids, search, operations, tally }: RenderedContacts): ContactBlocks {
+export function toBlocks({
+  rows,
+  keys,
+  keyOwners,
+  ids,
+  search,
+  facts,
+  operations,
+  tally,
+}: RenderedContacts): ContactBlocks {
   return {
     contacts: rows.taken(),
     keys: Float64Array.from(keys),
     keyOwners: Float64Array.from(keyOwners),
     ids: Float64Array.from(ids),
     search: search.taken(),
+    facts: facts.taken(),
     operations: operations.taken(),
     tally: tally.list(),
     remitTally: tally.ofRemits(),
@@ -144,8 +162,8 @@ export function toBlocks({ rows, keys, keyOwners, ids, search, operations, tally
 }
 
 /** The memory of blocks, for handing it over. */
-export function memoryOf({ contacts, keys, keyOwners, ids, search, operations }: ContactBlocks): ArrayBuffer[] {
-  return [contacts, keys, keyOwners, ids, search, operations].map(({ buffer }) => buffer);
+export function memoryOf({ contacts, keys, keyOwners, ids, search, facts, operations }: ContactBlocks): ArrayBuffer[] {
+  return [contacts, keys, keyOwners, ids, search, facts, operations].map(({ buffer }) => buffer);
 }
 
 /** Writes rendered contacts by COPY, in the caller's transaction; with `textsLater` their search texts wait for placeTexts. */
@@ -158,6 +176,7 @@ export async function writeBlocks(
   await copyBytes(tx.client, 'public.contact', CONTACT_COLUMNS, blocks.contacts);
   await copyPairs(tx.client, 'contact_key', 'key, contact_id', blocks.keys, blocks.keyOwners);
   await copyBytes(tx.client, textsLater ? 'contact_search_fresh' : 'contact_search', 'contact_id, text', blocks.search);
+  await copyBytes(tx.client, 'public.contact_facts', 'contact_id, who, facts', blocks.facts);
   await copyBytes(tx.client, 'public.operation', 'run_id, contact_id, version, source_row', blocks.operations);
   await writeTally(tx, blocks.tally, blocks.remitTally);
   await appendChange(tx, {

@@ -76,6 +76,7 @@ function readingContext({ country, picks }: TypedContext): ReadingContext {
   return {
     country,
     stages: picks.stages,
+    formerStage: (key) => picks.formerStage(key),
     thisYear: new Date().getFullYear(),
     settle: (kind, plain) => picks.settle(kind, plain),
   };

@@ -12,9 +12,11 @@ import {
 } from '@gray-loom/core/model';
 import type pg from 'pg';
 import type { Tx } from '../db/connect';
+import type { FactsWho } from '../db/schema';
 import { copyCell, copyLines } from '../db/copy';
 import { appendChange } from '../feed/append-change';
-import { columnsOf, maySearchDiffer, movedKeys, TallyChanges } from './contact-rows';
+import { followHolders } from './statements/activities';
+import { columnsOf, factsJsonOf, factsWho, maySearchDiffer, movedKeys, TallyChanges } from './contact-rows';
 import { loadDerivation, type Derivation } from './derivation';
 import { encodeRecordJson } from '../db/record-codec';
 import { emptyRendering, renderContact, toBlocks, writeBlocks, writeTally, type NewContact } from './render-contacts';
@@ -23,6 +25,7 @@ import {
   lockRecords,
   updateContacts,
   updateTexts,
+  writeFacts,
   insertFreshTexts,
   deleteTexts,
   deleteKeys,
@@ -146,11 +149,16 @@ export async function applyChanges(
     await Promise.allSettled([writing]);
   }
   await writing;
+  const merged = changed.filter(([, { before, after }]) => intoOf(before) !== intoOf(after)).map(([id]) => id);
+  if (merged.length) await followHolders(tx.client, merged);
   await writeTally(tx, tally.list(), tally.ofRemits());
   await copyLines(tx.client, 'public.operation', 'run_id, contact_id, version, source_row, changes', operations);
   await appendChange(tx, { kind: 'values', runId, contacts: written, versions });
   return results;
 }
+
+/** The contact that a record was merged into; null of one that was not. */
+const intoOf = (record: ContactRecord): number | null => lifecycleOf(record)?.into ?? null;
 
 /** Whether operations change a contact that is gone, and do not bring it back. */
 function writesIntoGone(record: ContactRecord, operations: readonly Operation[]): boolean {
@@ -171,12 +179,14 @@ interface Slice {
   /** Columns with the record, as JSON texts. */
   updates: string[];
   searchTexts: [id: number, text: string][];
+  /** What conditions look at, where it changed, as JSON texts. */
+  facts: string[];
   dropKeys: [key: number, id: number][];
   addKeys: [key: number, id: number][];
 }
 
 function derive(changed: readonly [number, Change][], derivation: Derivation, tally: TallyChanges): Slice {
-  const slice: Slice = { updates: [], searchTexts: [], dropKeys: [], addKeys: [] };
+  const slice: Slice = { updates: [], searchTexts: [], facts: [], dropKeys: [], addKeys: [] };
   for (const [id, { before, after, version }] of changed) {
     const { kind, summary: s, area, mergedInto } = columnsOf(after, derivation);
     const [oldKeys, keys] = movedKeys(before, after, derivation);
@@ -207,13 +217,21 @@ function derive(changed: readonly [number, Change][], derivation: Derivation, ta
     slice.updates.push(`${columns.slice(0, -1)},"record":${encodeRecordJson(after)}}`);
     if (maySearchDiffer(before, after, derivation) && summarise(before).searchText !== s.searchText)
       slice.searchTexts.push([id, s.searchText]);
+    const who = factsWho(kind, s.lifecycle);
+    const facts = factsJsonOf(after);
+    if (who !== null && (who !== whoOf(before) || facts !== factsJsonOf(before)))
+      slice.facts.push(`{"contact_id":${id},"who":${who},"facts":${facts}}`);
   }
   return slice;
 }
 
+const whoOf = (record: ContactRecord): FactsWho | null =>
+  factsWho(kindOf(record), lifecycleOf(record)?.state ?? 'live');
+
 async function writeSlice(tx: Tx, runId: number, slice: Slice, textsLater: boolean, at?: Date): Promise<void> {
   await writeUpdates(tx, runId, slice.updates, at);
   await (textsLater ? layAsideTexts : writeSearchTexts)(tx, slice.searchTexts);
+  if (slice.facts.length) await writeFacts(tx.client, `[${slice.facts.join(',')}]`);
   await writeKeys(tx, slice.dropKeys, slice.addKeys);
 }
 

@@ -10,7 +10,7 @@ export interface WrittenChange {
   kind: ChangeKind;
   runId: number;
   contacts: readonly number[];
-  /** In step with the contacts; left out for a change of permissions. */
+  /** In step with the contacts; left out for a change of permissions or activities. */
   versions?: readonly number[];
 }
 

@@ -4,7 +4,7 @@ import type { Logger } from '../log';
 
 const CHANNEL = 'gray_loom';
 
-const TOPICS = ['run', 'contacts', 'groups', 'looks', 'intakes', 'held', 'syncs', 'setup'] as const;
+const TOPICS = ['run', 'contacts', 'groups', 'looks', 'intakes', 'held', 'syncs', 'setup', 'segments'] as const;
 
 /** What is told to every open screen: what moved, not what it is now. */
 export interface LoomEvent {

@@ -19,11 +19,11 @@ export interface Change {
   id: string;
   kind: ChangeKind;
   contactId: number;
-  /** Version of the contact after it; null for a change of permissions. */
+  /** Version of the contact after it; null for a change of permissions or activities. */
   version: number | null;
   runId: number;
   actorId: number | null;
-  /** Fields that it wrote; null for a contact that was new. Empty for a change of permissions. */
+  /** Fields that it wrote; null for a contact that was new. Empty for a change of permissions or activities. */
   fields: string[] | null;
   at: Date;
 }
@@ -51,7 +51,7 @@ export async function changesSince(
        select * from change where (txid, seq) >= ($1::bigint, $2::bigint) and txid < txid_snapshot_xmin(txid_current_snapshot())
        order by txid, seq limit $4)
      select r.txid, r.seq, u.place::int, r.kind, u.contact_id, u.version, r.run_id, r.actor_id, r.at,
-       case when r.kind = 'permission' then '{}'::text[] else
+       case when r.kind <> 'values' then '{}'::text[] else
          (select array_agg(distinct ch->>'field') from jsonb_array_elements(o.changes) ch) end as fields
      from row r
      cross join lateral unnest(r.contacts, r.versions) with ordinality as u(contact_id, version, place)

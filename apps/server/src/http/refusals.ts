@@ -36,6 +36,10 @@ export const refuse = declareRefusals({
     ({ field }: { field: string }) =>
       `${field} holds a character that cannot be kept (NUL, or half of a character). Take it out and try again.`,
   ),
+  tooDeep: invalid(
+    ({ field }: { field: string }) =>
+      `${field || 'The request'} holds parts within parts, more than 40 levels deep. Take some of them apart and try again.`,
+  ),
   notNow: unavailable(
     ({ why }: { why: string }) =>
       `It could not be done just now, since ${why}. Nothing was changed; try again in a moment.`,

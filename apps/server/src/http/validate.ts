@@ -6,13 +6,18 @@ const DEEPEST = 40;
 // A surrogate without its other half is no character; the database keeps neither it nor NUL.
 const UNWRITABLE = /\0|[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/;
 
+interface Unwritable {
+  why: 'character' | 'depth';
+  field: string;
+}
+
 /** Where in a value a text stands that cannot be kept, or where it goes too deep; null when nothing is wrong. */
-export function findUnwritable(value: unknown, path = '', depth = 0): string | null {
-  if (typeof value === 'string') return UNWRITABLE.test(value) ? path || 'the text' : null;
+function findUnwritable(value: unknown, path = '', depth = 0): Unwritable | null {
+  if (typeof value === 'string') return UNWRITABLE.test(value) ? { why: 'character', field: path || 'the text' } : null;
   if (typeof value !== 'object' || value === null) return null;
-  if (depth > DEEPEST) return path;
+  if (depth > DEEPEST) return { why: 'depth', field: path.split('.', 1)[0] ?? '' };
   for (const [key, one] of Object.entries(value)) {
-    if (UNWRITABLE.test(key)) return path || 'a name';
+    if (UNWRITABLE.test(key)) return { why: 'character', field: path || 'a name' };
     const found = findUnwritable(one, path ? `${path}.${key}` : key, depth + 1);
     if (found) return found;
   }
@@ -30,7 +35,8 @@ function faultsOf(error: ValidationError): Refusal {
 /** A part of a request as its schema says; refused with every fault named. */
 export async function validate(schema: Schema, value: unknown): Promise<unknown> {
   const unwritable = findUnwritable(value);
-  if (unwritable) throw refuse.badText({ field: unwritable });
+  if (unwritable?.why === 'depth') throw refuse.tooDeep({ field: unwritable.field });
+  if (unwritable) throw refuse.badText({ field: unwritable.field });
   try {
     return (await schema.validate(value, { abortEarly: false, stripUnknown: true })) as unknown;
   } catch (error) {

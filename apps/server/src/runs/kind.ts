@@ -81,6 +81,8 @@ export interface Timetable {
   name: string;
   /** As cron writes it, in UTC. */
   pattern: string;
+  /** Takes minutes in a large book, so that it has a place of its own. */
+  isLong?: boolean;
   work(database: Database): Promise<unknown>;
 }
 

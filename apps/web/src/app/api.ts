@@ -42,7 +42,8 @@ const json = (method: string, body: unknown): RequestInit => ({
 
 export const api = {
   get: <T>(path: string, signal?: AbortSignal) => answerOf<T>(fetch(`/api${path}`, { signal })),
-  post: <T>(path: string, body?: unknown) => answerOf<T>(fetch(`/api${path}`, json('POST', body))),
+  post: <T>(path: string, body?: unknown, signal?: AbortSignal) =>
+    answerOf<T>(fetch(`/api${path}`, { ...json('POST', body), ...(signal ? { signal } : {}) })),
   put: <T>(path: string, body: unknown) => answerOf<T>(fetch(`/api${path}`, json('PUT', body))),
   patch: <T>(path: string, body: unknown) => answerOf<T>(fetch(`/api${path}`, json('PATCH', body))),
   delete: <T>(path: string) => answerOf<T>(fetch(`/api${path}`, { method: 'DELETE' })),

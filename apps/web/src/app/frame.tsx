@@ -25,6 +25,7 @@ const SECTIONS: { to: string; name: string; waiting: (w: Worklist) => number; al
     waiting: (w) => w.certain + w.likely + w.held.total + w.failed.length + syncsWaiting(w),
   },
   { to: '/contacts', name: 'Contacts', waiting: () => 0, also: '/opportunities' },
+  { to: '/segments', name: 'Segments', waiting: () => 0 },
   { to: '/intake', name: 'Intake', waiting: (w) => w.held.total },
   { to: '/duplicates', name: 'Duplicates', waiting: (w) => w.certain + w.likely + w.possible },
   { to: '/syncs', name: 'Syncs', waiting: syncsWaiting },

@@ -25,6 +25,8 @@ export function activeShortcuts(): Shortcut[] {
 function isTyping(target: EventTarget | null): boolean {
   return (
     target instanceof HTMLElement &&
+    // Nothing is typed into a box that is ticked.
+    !(target instanceof HTMLInputElement && ['checkbox', 'radio'].includes(target.type)) &&
     (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName))
   );
 }

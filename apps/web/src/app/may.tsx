@@ -14,6 +14,11 @@ export function useMay(role: Role = 'viewer'): boolean {
   return !session || ROLES.indexOf(session.role) >= ROLES.indexOf(role);
 }
 
+/** The account of whoever is signed in. */
+export function useMe(): number | null {
+  return useContext(QueryClientContext)?.getQueryData<SessionInfo>(keys.session())?.accountId ?? null;
+}
+
 /** Whether whoever is signed in sees everybody, and not only a part of the book. */
 export function useSeesAll(): boolean {
   const session = useContext(QueryClientContext)?.getQueryData<SessionInfo>(keys.session());

@@ -7,6 +7,10 @@ export interface Preferences {
   sheetWidth: number;
   /** Columns of the grid from left to right, with widths in pixels. */
   columns: { key: string; width: number }[];
+  /** How many of them, from the left, stay in sight when one scrolls sideways. */
+  pinned: number;
+  /** How close the rows of lists stand. */
+  density: 'tight' | 'plain' | 'airy';
   /** Over which time the state of connections is told. */
   span: Span;
 }
@@ -17,6 +21,8 @@ const DEFAULTS: Preferences = {
   singleKeys: true,
   sheetWidth: 430,
   span: 'day',
+  pinned: 1,
+  density: 'plain',
   columns: [
     { key: 'name', width: 190 },
     { key: 'email', width: 210 },

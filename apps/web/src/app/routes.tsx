@@ -11,6 +11,8 @@ import { InvitationPage } from '../features/people/invitation-page';
 import { PrintContact } from '../features/print/print-contact';
 import { PrintLabels } from '../features/print/print-labels';
 import { PrintList } from '../features/print/print-list';
+import { BuildSegmentPage } from '../features/segments/build-page';
+import { SegmentsPage } from '../features/segments/segments-page';
 import { SettingsPage } from '../features/setup/settings-page';
 import { SyncsPage } from '../features/syncs/syncs-page';
 import { WorklistPage } from '../features/worklist/worklist-page';
@@ -48,6 +50,9 @@ export const router = createBrowserRouter([
       { path: 'contacts/referrals', element: <ReferralsPage /> },
       { path: 'contacts/:id?', element: <ContactsPage /> },
       { path: 'opportunities/:id?', element: <OpportunitiesPage /> },
+      { path: 'segments/new', element: <BuildSegmentPage key="new" /> },
+      { path: 'segments/:id/edit', element: <BuildSegmentPage key="edit" /> },
+      { path: 'segments/:id?', element: <SegmentsPage /> },
       { path: 'intake', element: <IntakePage /> },
       { path: 'intake/held/:runId?', element: <HeldPage /> },
       { path: 'intake/:id', element: <MappingPage /> },

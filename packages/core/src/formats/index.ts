@@ -66,4 +66,5 @@ export {
 } from './records';
 export { sheetCellText, trimSheet, type SheetCell } from './sheet-text';
 export { writeDelimitedLine, writeRawLine } from './write-delimited';
+export { activityKindIn, activityRoles, type ActivityRole } from './activity-words';
 export { opportunityHeading, type OpportunityReading, type OpportunityRole } from './opportunity-words';

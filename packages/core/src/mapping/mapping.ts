@@ -1,3 +1,4 @@
+import type { ActivityKind } from '../activity';
 import type { DateOrder, DecimalMark, FieldType, NameOrder } from '../fields';
 import type { WriteRule } from '../writing';
 import type { FileConsent } from './files/file-consent';
@@ -60,11 +61,15 @@ export interface Mapping {
     consent?: FileConsent | null;
     /** New people without an owner are given out once the file is in: in turn, or by area. */
     give?: 'inTurn' | 'byArea' | null;
+    /** Name of a segment that finds everybody the file brought or touched, for ever. */
+    segment?: string | null;
   };
   allowNew: boolean;
   allowChange: boolean;
   /** What the file may do with opportunities; both where it is not said. */
   opportunities?: { allowNew: boolean; allowChange: boolean };
+  /** What entries of activity are where no column says it. */
+  activityKind?: ActivityKind;
   writeRule: WriteRule;
   /** Column that says when a row was last changed where it comes from; what the rule 'newest' goes by. */
   changedColumn?: number | null;

@@ -1,4 +1,5 @@
 import { KIND } from '../model';
+import { ACTIVITY_TARGETS } from './rows/activity-cells';
 import { OPPORTUNITY_TARGETS } from './rows/opportunity-cells';
 import { PERMISSION_TARGETS } from './rows/permission-cells';
 import { STANDARD_FIELDS, type FieldDefinition, type FieldType } from '../fields';
@@ -62,6 +63,13 @@ export function mappingTargets(custom: readonly FieldDefinition[] = []): Mapping
       name,
       type,
       group: 'opportunity',
+      labelled: false,
+    })),
+    ...ACTIVITY_TARGETS.map(([key, name, type]): MappingTarget => ({
+      key,
+      name,
+      type,
+      group: 'activity',
       labelled: false,
     })),
     ...PERMISSION_TARGETS.map(([key, name]): MappingTarget => ({

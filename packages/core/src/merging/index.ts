@@ -1,4 +1,4 @@
 export { planMerge, type MergeInput, type MergePlan } from './plan-merge';
-export { ALSO_PREFIX, type MergeMember, type MergeRow, type RowKind } from './merge-fields';
+export { type MergeMember, type MergeRow, type RowKind } from './merge-fields';
 export { isLengthy, NEWEST_ALWAYS, SURVIVOR_RULES, type MergeRules, type SurvivorRule } from './merge-fields';
 export { type ShareOf } from './spelling';

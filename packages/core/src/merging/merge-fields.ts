@@ -1,9 +1,6 @@
-import { valuesOf, type ContactRecord, type Value } from '../model';
+import { ALSO_PREFIX, valuesOf, type ContactRecord, type Value } from '../model';
 import { foldText, type Catalogue, type FieldDefinition, type FieldType } from '../fields';
 import { contentKey } from '../writing';
-
-/** Values a merge did not choose stay with the contact under this prefix, so that nothing is lost and a later merge looks at all. */
-export const ALSO_PREFIX = 'also.';
 
 export interface MergeMember {
   id: number;

@@ -1,8 +1,7 @@
-import { LIFECYCLE, valuesOf, type Operation, type Value } from '../model';
+import { ALSO_PREFIX, LIFECYCLE, valuesOf, type Operation, type Value } from '../model';
 import type { Catalogue, FieldDefinition } from '../fields';
 import { contentKey } from '../writing';
 import {
-  ALSO_PREFIX,
   defaultKeep,
   fieldsInUse,
   NEWEST_ALWAYS,

@@ -2,6 +2,7 @@ export { awaitedLater } from './awaited-later';
 export { ok, err, type Result } from './result';
 export {
   KIND,
+  ALSO_PREFIX,
   LIFECYCLE,
   emptyRecord,
   firstText,

@@ -70,6 +70,9 @@ export const LIFECYCLE = 'lifecycle';
 /** Field that makes a record an organization (vCard KIND); a person has none. */
 export const KIND = 'kind';
 
+/** Values a merge did not choose stay with the contact under this prefix, so that nothing is lost and a later merge looks at all. */
+export const ALSO_PREFIX = 'also.';
+
 export type ContactKind = 'person' | 'organization';
 /** An opportunity is a record like any other: its values have threads, its changes are operations, its runs are undone. */
 export type RecordKind = ContactKind | 'opportunity';

@@ -1,1 +1,1 @@
-export { nearMisses, type NearMiss } from './near-misses';
+export { nearMisses, slips, type NearMiss } from './near-misses';

@@ -1,7 +1,10 @@
 import { foldText } from '../fields';
 
-/** Edit distance with neighbours swapped counting one (Damerau 1964, optimal string alignment), given up beyond `most`. */
-function slips(a: string, b: string, most: number): number {
+/**
+ * Slips of the pen between two texts: letters left out, added, changed, or two neighbours swapped (Damerau 1964, optimal string
+ * alignment). Where the lengths alone differ by more than `most`, `most + 1`.
+ */
+export function slips(a: string, b: string, most: number): number {
   if (Math.abs(a.length - b.length) > most) return most + 1;
   let twoAgo: number[] = [];
   let ago = Array.from({ length: b.length + 1 }, (_, j) => j);

@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { isOneOf } from '../segments';
 import { lifecycleOf, valuesOf, type Value } from '../model';
 import { SyncWorld } from '../testing/sync-world';
 import { renamedSetup, staysInStep, withFormerLabels, withoutStage, type SyncLine, type SyncSetup } from './index';
@@ -61,7 +62,11 @@ describe('somebody who is in step again', () => {
     const setup = world.setups[BOOK];
     if (!setup) throw new Error('no set-up');
     setup.scopes = [
-      { id: 'all', who: { kind: 'stage', stage: 'Student' }, give: { tags: [], source: '', owner: '', stage: '' } },
+      {
+        id: 'all',
+        who: { kind: 'condition', condition: isOneOf('stage', 'Student'), words: 'stage is Student' },
+        give: { tags: [], source: '', owner: '', stage: '' },
+      },
     ];
     setup.whenLeaving = 'takeLabelOff';
     set(world, 'stage', 'Student');

@@ -69,7 +69,7 @@ export class PassPlanner {
           open.set(id, link);
           unknown.push(record);
         } else if (
-          takesPart(this.parts.setup.scopes, { record: null, theirs: record, choice: null, filters: NONE }).takesPart
+          takesPart(this.parts.setup.scopes, { record: null, theirs: record, choice: null, meets: NONE }).takesPart
         )
           unknown.push(record);
       }

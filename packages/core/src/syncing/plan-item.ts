@@ -139,7 +139,7 @@ export class ItemPlanner {
 
   private makeHere(link: Link, record: OutsideRecord): PassItem[] {
     this.tally.planned.add(record.id);
-    const verdict = takesPart(this.setup.scopes, { record: null, theirs: record, choice: null, filters: NONE });
+    const verdict = takesPart(this.setup.scopes, { record: null, theirs: record, choice: null, meets: NONE });
     const scope = verdict.takesPart ? verdict.scope : null;
     const nobody = { ...link, version: record.version, seen: record, dirty: false };
     if (!this.setup.newHere && link.state !== 'fresh')
@@ -236,6 +236,7 @@ export class ItemPlanner {
     this.tally.planned.add(record.id);
     const isAsked = link.version === record.version && !link.dirty && !link.intent && link.seen && link.asks === asks;
     if (isAsked) return [];
+    this.tally.totals.conflicts += conflicts.length;
     const [item] = this.note({ ...link, asks }, record);
     return item ? [{ ...item, conflicts }] : [];
   }

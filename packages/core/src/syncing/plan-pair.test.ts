@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { isOneOf } from '../segments';
 import { Catalogue } from '../fields';
 import { applyOperations, type ContactRecord, type Value } from '../model';
 import { brakeReasons, DEFAULT_LIMITS, NO_TOTALS, wordBrake } from './brake';
@@ -264,15 +265,14 @@ describe('who takes part', () => {
   const give = { tags: [], source: '', owner: '', stage: '' };
   const scopes: Scope[] = [
     { id: 'label', who: { kind: 'labelThere', label: 'Crew' }, give },
-    { id: 'tag', who: { kind: 'tag', tag: 'regatta' }, give },
+    { id: 'tag', who: { kind: 'condition', condition: isOneOf('tags', 'regatta'), words: 'tag is regatta' }, give },
   ];
   const ask = (more: object) =>
-    takesPart(scopes, { record: record({}), theirs: null, choice: null, filters: new Set(), ...more });
+    takesPart(scopes, { record: record({}), theirs: null, choice: null, meets: new Set<string>(), ...more });
   test('the first that fits counts', () => {
-    expect(ask({ theirs: { labels: ['crew'] }, record: record({ tags: ['Regatta'] }) })).toMatchObject({
-      scope: { id: 'label' },
-    });
-    expect(ask({ record: record({ tags: ['Regatta'] }) })).toMatchObject({ scope: { id: 'tag' } });
+    const meets = new Set(['tag']);
+    expect(ask({ theirs: { labels: ['crew'] }, meets })).toMatchObject({ scope: { id: 'label' } });
+    expect(ask({ meets })).toMatchObject({ scope: { id: 'tag' } });
   });
   test('whoever was taken out by hand does not, whoever is sent by hand does', () => {
     expect(ask({ theirs: { labels: ['crew'] }, choice: 'never' })).toEqual({ takesPart: false, why: 'never' });

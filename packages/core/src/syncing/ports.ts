@@ -59,7 +59,7 @@ export interface OurPerson {
   record: ContactRecord;
   stopped: Channel[];
   choice: SyncChoice | null;
-  filters: ReadonlySet<string>;
+  meets: ReadonlySet<string>;
   changedAtMs: (field: string) => number;
 }
 

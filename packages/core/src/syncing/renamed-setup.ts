@@ -1,5 +1,8 @@
+import { sameContent } from '../model';
 import type { SyncSetup } from './pass-item';
+import type { ScopeWho } from './scope';
 import type { SyncLine } from './lines';
+import { renamedCondition } from '../segments';
 
 /** A value of a pick-list that got another name, or was merged into another one. */
 export interface PickRename {
@@ -8,9 +11,6 @@ export interface PickRename {
   from: string;
   into: string;
 }
-
-/** Key of a filter's condition by the field that it is about. */
-const FILTER_KEYS: Record<string, string> = { tags: 'tag', stage: 'stage', source: 'source', owner: 'owner' };
 
 /**
  * The labels of a line after a rename here. A label that was the name of the stage is renamed with it, so the one that
@@ -34,23 +34,21 @@ function renamedLabels(line: SyncLine, { from, into }: PickRename): SyncLine {
   };
 }
 
+function renamedScope(who: Extract<ScopeWho, { kind: 'condition' }>, rename: PickRename): ScopeWho {
+  const condition = renamedCondition(who.condition, rename);
+  if (sameContent(condition, who.condition)) return who;
+  return { ...who, condition, words: who.words.replaceAll(rename.from, rename.into) };
+}
+
 /** A set-up after a value of a pick-list was renamed here: everything that named it names it as it is called now. */
 export function renamedSetup(setup: SyncSetup, rename: PickRename): SyncSetup {
   const { field, from, into } = rename;
-  const key = FILTER_KEYS[field];
   return {
     ...setup,
     lines: setup.lines.map((line) => (line.field === field && line.stageLabels ? renamedLabels(line, rename) : line)),
     scopes: setup.scopes.map(({ who, give, ...scope }) => ({
       ...scope,
-      who:
-        who.kind === 'tag' && field === 'tags' && who.tag === from
-          ? { ...who, tag: into }
-          : who.kind === 'stage' && field === 'stage' && who.stage === from
-            ? { ...who, stage: into }
-            : who.kind === 'filter' && key && who.filter[key] === from
-              ? { ...who, filter: { ...who.filter, [key]: into }, words: who.words.replaceAll(from, into) }
-              : who,
+      who: who.kind === 'condition' ? renamedScope(who, rename) : who,
       give: {
         ...give,
         tags: field === 'tags' ? [...new Set(give.tags.map((tag) => (tag === from ? into : tag)))] : give.tags,

@@ -1,13 +1,12 @@
-import { firstText, kindOf, lifecycleOf, valuesOf, type ContactRecord } from '../model';
+import { kindOf, lifecycleOf, type ContactRecord } from '../model';
+import type { Condition } from '../segments';
 import type { OutsideRecord } from './outside';
 
-/** Who takes part: everybody, those with a label over there, with a tag or stage here, who meet a filter here, or who are sent by hand. */
+/** Who takes part: everybody, those with a label over there, who meet a condition here, or who are sent by hand. */
 export type ScopeWho =
   | { kind: 'everybody' }
   | { kind: 'labelThere'; label: string }
-  | { kind: 'tag'; tag: string }
-  | { kind: 'stage'; stage: string }
-  | { kind: 'filter'; filter: Record<string, unknown>; words: string }
+  | { kind: 'condition'; condition: Condition; words: string }
   | { kind: 'byHand' };
 
 /** What somebody who comes in by a scope is given here. */
@@ -33,28 +32,22 @@ export interface Partaker {
   /** Null for somebody who is here only. */
   theirs: Pick<OutsideRecord, 'labels'> | null;
   choice: SyncChoice | null;
-  /** Ids of the scopes whose filter the contact meets. */
-  filters: ReadonlySet<string>;
+  /** Ids of the scopes whose condition the contact meets. */
+  meets: ReadonlySet<string>;
 }
 
 export type WhyNot = 'never' | 'deleted' | 'organization' | 'noScope';
 
 export type Verdict = { takesPart: true; scope: Scope | null } | { takesPart: false; why: WhyNot };
 
-function fits({ id, who }: Scope, { record, theirs, filters }: Partaker): boolean {
+function fits({ id, who }: Scope, { theirs, meets }: Partaker): boolean {
   switch (who.kind) {
     case 'everybody':
       return true;
     case 'labelThere':
       return theirs?.labels.some((label) => label.toLowerCase() === who.label.toLowerCase()) ?? false;
-    case 'tag':
-      return (
-        record !== null && valuesOf(record, 'tags').some(({ v }) => String(v).toLowerCase() === who.tag.toLowerCase())
-      );
-    case 'stage':
-      return record !== null && firstText(record, 'stage') === who.stage;
-    case 'filter':
-      return filters.has(id);
+    case 'condition':
+      return meets.has(id);
     case 'byHand':
       return false;
   }
@@ -78,11 +71,7 @@ export function sayScope({ who }: Scope): string {
       return 'everybody';
     case 'labelThere':
       return `whoever has the label "${who.label}" over there`;
-    case 'tag':
-      return `whoever has the tag "${who.tag}" here`;
-    case 'stage':
-      return `whoever is in the stage "${who.stage}" here`;
-    case 'filter':
+    case 'condition':
       return `whoever meets "${who.words}" here`;
     case 'byHand':
       return 'whoever is sent by hand';

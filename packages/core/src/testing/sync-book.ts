@@ -2,6 +2,7 @@ import { emailKey } from '../fields';
 import { planMerge } from '../merging';
 import { applyOperations, invertOperations, lifecycleOf, valuesOf, type ContactRecord, type Operation } from '../model';
 import type { Catalogue } from '../fields';
+import { factsOf, meets, NOTHING_ELSE } from '../segments';
 import type { Channel } from '../writing';
 import type {
   Identity,
@@ -10,6 +11,7 @@ import type {
   OutsideRecord,
   PairWrite,
   PlannedConflict,
+  Scope,
   SyncStore,
   WriteResult,
 } from '../syncing';
@@ -106,7 +108,8 @@ export class SimulatedBook {
     );
   }
 
-  person(id: number): OurPerson | null {
+  /** @param scopes those of the connection for which the person is looked at */
+  person(id: number, scopes: readonly Scope[] = []): OurPerson | null {
     const root = this.rootOf(id);
     const kept = this.contacts.get(root);
     if (!kept) return null;
@@ -116,7 +119,14 @@ export class SimulatedBook {
       record: kept.record,
       stopped: kept.stopped,
       choice: null,
-      filters: new Set(),
+      meets: new Set(
+        scopes.flatMap(({ id: scope, who }) =>
+          who.kind === 'condition' &&
+          meets(who.condition, { ...NOTHING_ELSE, facts: factsOf(kept.record) }, '2026-07-01')
+            ? [scope]
+            : [],
+        ),
+      ),
       changedAtMs: (field) => this.changedAtMs(root, field),
     };
   }
@@ -129,7 +139,10 @@ export class SimulatedStore implements SyncStore {
   private at: { theirs: string | null; ours: string | null } = { theirs: null, ours: null };
   writes = 0;
 
-  constructor(private readonly book: SimulatedBook) {}
+  constructor(
+    private readonly book: SimulatedBook,
+    private readonly scopes: () => readonly Scope[] = () => [],
+  ) {}
 
   cursors() {
     return Promise.resolve(this.at);
@@ -199,7 +212,7 @@ export class SimulatedStore implements SyncStore {
     return Promise.resolve(
       new Map(
         ids.flatMap((id) => {
-          const person = this.book.person(id);
+          const person = this.book.person(id, this.scopes());
           return person ? [[id, person] as const] : [];
         }),
       ),

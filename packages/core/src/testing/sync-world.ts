@@ -151,7 +151,7 @@ export class SyncWorld {
   readonly catalogue = new Catalogue();
   readonly book = new SimulatedBook(this.catalogue, () => this.nowMs);
   readonly tools = TOOL_KINDS.map((kind) => new SimulatedTool(kind, () => this.nowMs));
-  readonly stores = this.tools.map(() => new SimulatedStore(this.book));
+  readonly stores = this.tools.map((_, n) => new SimulatedStore(this.book, () => this.setups[n]?.scopes ?? []));
   readonly setups: SyncSetup[];
   readonly context: SyncContext = { catalogue: this.catalogue, country: 'GB' };
   private readonly unmerges: Operation[][] = [];

@@ -58,3 +58,21 @@ export const insertKeys = (client: Queryable, columns: unknown[]) =>
     'insert into contact_key (key, contact_id) select * from unnest($1::bigint[], $2::bigint[]) on conflict do nothing',
     columns,
   );
+
+export const writeFacts = (client: Queryable, facts: string) =>
+  client.query(
+    `insert into public.contact_facts (contact_id, who, facts)
+     select contact_id, who, facts from json_to_recordset($1::json) as u(contact_id bigint, who smallint, facts jsonb)
+     on conflict (contact_id) do update set who = excluded.who, facts = excluded.facts`,
+    [facts],
+  );
+
+/** Contacts that conditions could not see: they were written before there were facts. */
+export const contactsWithoutFacts = (client: Queryable, limit: number) =>
+  selectRecords<LoadedContact>(
+    client,
+    `select c.id, c.version, c.record from public.contact c
+     where c.kind <> 'opportunity' and not exists (select 1 from public.contact_facts f where f.contact_id = c.id)
+     order by c.id limit ${limit} for update of c`,
+    [],
+  );

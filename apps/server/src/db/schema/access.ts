@@ -15,6 +15,8 @@ export const account = pgTable('account', {
   totpStep: bigint('totp_step', { mode: 'number' }),
   /** Hashes of the recovery codes that are left. */
   recoveryHashes: text('recovery_hashes').array().notNull().default([]),
+  /** Hash of the secret in the address of its calendar; null where it has none. */
+  calendarHash: text('calendar_hash').unique(),
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
   /** Since when it can sign in no more. */
   retiredAt: timestamp('retired_at', { withTimezone: true }),
@@ -77,6 +79,8 @@ export const handed = pgTable('handed', {
   byAccount: integer('by_account').references(() => account.id),
   runId: integer('run_id').notNull(),
   count: integer('count').notNull(),
+  /** The note in which the account is named, where that is what it is told of. */
+  activityId: bigint('activity_id', { mode: 'number' }),
   at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
   seenAt: timestamp('seen_at', { withTimezone: true }),
 });

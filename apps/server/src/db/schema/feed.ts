@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { bigint, index, integer, pgTable, text, timestamp } from 'drizzle-orm/pg-core';
 
-export type ChangeKind = 'values' | 'permission';
+export type ChangeKind = 'values' | 'permission' | 'activity';
 
 /**
  * The feed: what changed, in order, a row for each write. Which fields, and what stood there before and after, is found in the
@@ -22,7 +22,7 @@ export const change = pgTable(
     runId: integer('run_id').notNull(),
     actorId: integer('actor_id'),
     contacts: bigint('contacts', { mode: 'number' }).array().notNull(),
-    /** Versions of the contacts after the change, in step with them; empty for a change of permissions. */
+    /** Versions of the contacts after the change, in step with them; empty for a change of permissions or activities. */
     versions: integer('versions').array().notNull(),
     at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
   },

@@ -1,4 +1,5 @@
 export * from './access';
+export * from './activity';
 export * from './catalogue';
 export * from './duplicates';
 export * from './feed';
@@ -6,4 +7,5 @@ export * from './intake';
 export * from './ledger';
 export * from './opportunities';
 export * from './people';
+export * from './segments';
 export * from './syncs';

@@ -39,6 +39,15 @@ export const exportLayout = pgTable('export_layout', {
   format: text('format').$type<'csv' | 'tsv' | 'xlsx'>().notNull(),
 });
 
+/** Columns of the grid that were given a name: which, how wide, how many stay in sight, and in which order the list is. */
+export const gridLayout = pgTable('grid_layout', {
+  id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
+  name: text('name').notNull().unique(),
+  columns: jsonb('columns').$type<{ key: string; width: number }[]>().notNull(),
+  pinned: integer('pinned').notNull().default(1),
+  sort: text('sort').notNull().default('family'),
+});
+
 /** A file that came in, how it was read, and what is to be done with it. */
 export const intake = pgTable('intake', {
   id: integer('id').primaryKey().generatedByDefaultAsIdentity(),

@@ -93,3 +93,15 @@ export const operation = pgTable(
   },
   (t) => [primaryKey({ columns: [t.contactId, t.version] }), index('operation_run').on(t.runId, t.contactId)],
 );
+
+/** Whom a batch change is about: fixed when it starts, whoever meets the filter later. */
+export const batchTarget = pgTable(
+  'batch_target',
+  {
+    runId: integer('run_id').notNull(),
+    contactId: bigint('contact_id', { mode: 'number' }).notNull(),
+    /** What stood there before, of what is no value of a contact. */
+    before: text('before'),
+  },
+  (t) => [primaryKey({ columns: [t.runId, t.contactId] })],
+);

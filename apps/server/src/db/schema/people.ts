@@ -5,12 +5,14 @@ import {
   index,
   integer,
   json,
+  jsonb,
   pgTable,
   primaryKey,
   smallint,
   text,
   timestamp,
 } from 'drizzle-orm/pg-core';
+import type { Facts } from '@gray-loom/core/segments';
 import type { RecordKind } from '@gray-loom/core/model';
 import type { StoredRecord } from '../record-codec';
 
@@ -113,6 +115,18 @@ export const contactSearchFresh = pgTable('contact_search_fresh', {
   contactId: bigint('contact_id', { mode: 'number' }).primaryKey(),
   text: text('text').notNull(),
 });
+
+/**
+ * What conditions look at, of people and organizations (core: segments/facts): narrow, so that counting all who meet a condition
+ * reads a seventh of what reading the contacts would. Written with the contact.
+ */
+export const contactFacts = pgTable('contact_facts', {
+  contactId: bigint('contact_id', { mode: 'number' }).primaryKey(),
+  /** Kind and state in one: live person, live organization, deleted person, deleted organization; 0 for whoever was merged away. */
+  who: smallint('who').$type<FactsWho>().notNull(),
+  facts: jsonb('facts').$type<Facts>().notNull(),
+});
+export type FactsWho = 0 | 1 | 2 | 3 | 4;
 
 /**
  * How many live records have a tag, source, stage, owner or area, and how many there are at all: changes are added by the

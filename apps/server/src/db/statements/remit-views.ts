@@ -71,6 +71,15 @@ function viewsOf(groupColumns: readonly string[]): [name: string, text: string][
   return [
     ['contact', CONTACT],
     ['operation', ofContact('operation')],
+    ['contact_facts', ofContact('contact_facts')],
+    ['batch_target', ofContact('batch_target')],
+    ['segment_member', ofContact('segment_member')],
+    ['segment_event', ofContact('segment_event')],
+    ['activity', `select t.* from public.activity t where ${seen('t.holder_id')}`],
+    [
+      'activity_step',
+      `select t.* from public.activity_step t where exists (select 1 from ${REMIT_SCHEMA}.activity a where a.id = t.activity_id)`,
+    ],
     [
       'permission_evidence',
       `select t.* from public.permission_evidence t where case when t.contact_id is not null then ${seen('t.contact_id')}

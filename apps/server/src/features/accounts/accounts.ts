@@ -7,6 +7,7 @@ import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { account, invitation, session } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { renameInRemits } from '../../book/renamed-remits';
+import { handOpenOf } from '../activity';
 import { handOverAll } from '../setup';
 import { linkForReset, requireFreeName } from './invitations';
 import { refuse } from './refusals';
@@ -129,7 +130,7 @@ async function requireStillAdministrator(tx: Tx): Promise<void> {
   const id = accountIdOf(tx.actor);
   if (id === null) return;
   const [asking] = await tx.db.select().from(account).where(eq(account.id, id));
-  if (asking?.role !== 'administrator' || asking.retiredAt) throw refuse.notYours();
+  if (asking?.role !== 'administrator' || asking.retiredAt) throw refuse.noLongerAdministrator();
 }
 
 /** A link for a new password; whoever has lost the second factor has it taken off. */
@@ -165,6 +166,7 @@ export async function retireAccount(database: Database, id: number, handTo: numb
     const title = `What ${found.name} owned, handed to ${heir.name}`;
     const { rows } = await ownedBy(tx.client, found.name);
     const handed = await handOverAll(tx, { from: found.name, into: heir.name, title });
+    await handOpenOf(tx, handed.runId, id, heir.id);
     const n = rows[0]?.n ?? 0;
     if (n && heir.id !== accountIdOf(tx.actor))
       await tellHeir(tx.client, heir.id, accountIdOf(tx.actor), handed.runId, n);

@@ -3,6 +3,7 @@ import type { Account, ContactDetail, ContactPage, HandedOver, Owner, People, Wo
 import { refusal } from '../../testing/refusal';
 import { bringFile, runImport } from '../../testing/run-import';
 import { startTestApp, type TestApp } from '../../testing/start-test-app';
+import { where, whereText } from '../../testing/where';
 
 let app: TestApp;
 let tom: TestApp['request'];
@@ -44,10 +45,10 @@ test('all that a filter finds go as one run; those that are theirs already stay 
     await enter('Cleo', { source: 'Regatta', owner: 'Tom Okoro' }),
     await enter('Dara', { source: 'Fair' }),
   ];
-  const { count } = await hand({ to: idOf('Tom Okoro'), filter: { source: 'Regatta' } });
+  const { count } = await hand({ to: idOf('Tom Okoro'), filter: { where: whereText({ source: 'Regatta' }) } });
   expect(count).toBe(1);
   expect([await ownerOf(ben), await ownerOf(cleo), await ownerOf(dara)]).toEqual(['Tom Okoro', 'Tom Okoro', null]);
-  const nobody = await hand({ to: null, filter: { owner: 'Tom Okoro', source: 'Regatta' } });
+  const nobody = await hand({ to: null, filter: { where: whereText({ owner: 'Tom Okoro', source: 'Regatta' }) } });
   expect([nobody.count, await ownerOf(ben)]).toEqual([2, null]);
 });
 
@@ -102,7 +103,7 @@ test('an owner in a file or at entry is the account of that name or e-mail, howe
   const rows =
     'Name;E-mail;Owner\nJo Quay;jo@example.org;TOM OKORO\nKim Quay;kim@example.org;Tom.Okoro@quillhaven.example\nLu Quay;lu@example.org;Harbour office';
   const run = await runImport(app, await bringFile(app, 'owned.csv', rows));
-  const { rows: people } = await app.json<ContactPage>(`/contacts?run=${run.id}`);
+  const { rows: people } = await app.json<ContactPage>(`/contacts?${where({ '@run': run.id })}`);
   expect(people.map(({ name, owner }) => [name, owner]).sort()).toEqual([
     ['Quay, Jo', 'Tom Okoro'],
     ['Quay, Kim', 'Tom Okoro'],

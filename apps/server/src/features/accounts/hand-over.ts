@@ -7,7 +7,8 @@ import { account } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { finishRun, handThread, startRun } from '../../runs/runs';
 import { applyChanges, lockContacts, type ContactChange } from '../../book/write-contacts';
-import { contactConditions } from '../contacts';
+import { contactConditions, readyFilter } from '../contacts';
+import { handOpenWith } from '../activity';
 import { startGiving } from '../setup';
 import { refuse } from './refusals';
 import { idsOfFilter, noteHanded, owners, tellHeir, unownedAmong } from './statements/hand-over';
@@ -28,7 +29,7 @@ async function requireHeir(tx: Tx, id: number): Promise<typeof account.$inferSel
 
 async function idsOf(tx: Tx, { ids, filter }: HandOver): Promise<number[]> {
   if (!filter) return [...new Set(ids)].sort((a, b) => a - b);
-  const { where, values } = contactConditions(filter);
+  const { where, values } = contactConditions(await readyFilter(tx.client, filter));
   const { rows } = await idsOfFilter(tx.client, where, values, MOST_HANDED + 1);
   if (rows.length > MOST_HANDED) throw refuse.tooManyHanded({ most: MOST_HANDED });
   return rows.map(({ id }) => id);
@@ -61,6 +62,7 @@ export async function handOver(database: Database, request: HandOver): Promise<H
         changes.push({ contactId: id, operations: [operation] });
       }
       await applyChanges(tx, runId, changes, { locked: contacts });
+      if (heir) await handOpenWith(tx, runId, changes.map(ownerUntilNow), heir.id);
       count += changes.length;
     }
     // All were theirs already: as if nobody had asked.
@@ -72,6 +74,11 @@ export async function handOver(database: Database, request: HandOver): Promise<H
     return { runId, count };
   });
 }
+
+const ownerUntilNow = ({ contactId, operations }: ContactChange) => ({
+  contactId,
+  owner: String(operations[0]?.before?.v ?? ''),
+});
 
 /** Gives out those of some contacts whom nobody owns. */
 async function giveOut(tx: Tx, request: HandOver, by: GiveBy): Promise<HandedOver> {

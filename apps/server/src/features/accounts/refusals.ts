@@ -43,6 +43,9 @@ export const refuse = declareRefusals({
   nothingToHand: conflict('All of them are owned so already. Nothing was changed.'),
   nothingHanded: missing('There is no such handing over any more.'),
   noSuchSession: missing('This session has ended already.'),
+  noLongerAdministrator: forbidden(
+    'You are no administrator any more: somebody changed that meanwhile. Nothing was changed.',
+  ),
   notYours: forbidden('Only an administrator may see the sessions of others.'),
   tooMany: tooOften('Too many links that do not fit were tried. Wait five minutes.'),
 });

@@ -12,6 +12,7 @@ import { refusal } from '../../testing/refusal';
 import { runScan } from '../../testing/run-scan';
 import { cardOf, startSyncedApp, type SyncedApp } from '../../testing/run-sync';
 import { tryRemit } from './remits';
+import { where } from '../../testing/where';
 
 let synced: SyncedApp;
 let app: SyncedApp['app'];
@@ -424,7 +425,7 @@ describe('what crosses the border', () => {
   });
 
   test('a hand-over takes contacts out of sight, and can be taken back by whoever did it', async () => {
-    const [own] = (await asTom<ContactPage>('/contacts?owner=Tom%20Okoro')).body.rows;
+    const [own] = (await asTom<ContactPage>(`/contacts?${where({ owner: 'Tom Okoro' })}`)).body.rows;
     const ines = (await app.json<{ id: number; name: string }[]>('/owners')).find(
       ({ name }) => name === 'Ines Carvalho',
     );

@@ -2,7 +2,7 @@ import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { summarise } from '@gray-loom/core/fields';
 import { emptyRecord, type ContactRecord } from '@gray-loom/core/model';
-import { findFragments } from './contact-filter';
+import { findFragments } from '@gray-loom/core/segments';
 
 const recordOf = (fields: Record<string, string>): ContactRecord => ({
   ...emptyRecord(),

@@ -1,40 +1,25 @@
-import { foldWords } from '@gray-loom/core/fields';
-import { keyHash } from '@gray-loom/core/matching';
-import type { ContactFilter, ContactSort } from '@gray-loom/wire';
-import { tagKey } from '../../book/contact-rows';
+import { findFragments, isGroup, type Condition } from '@gray-loom/core/segments';
+import { ConditionCompiler, searchTexts, type AskedOf } from '../../book/statements/conditions';
+import type { RecordKind } from '@gray-loom/core/model';
+import type { TallyKind } from '../../db/schema';
+import { asksNothing, type ReadyFilter } from './ready-filter';
 
 interface Conditions {
   where: string;
   values: unknown[];
 }
 
-/**
- * The words of what was typed, as fragments that search text may hold; digits of a phone are run together. Search text holds words
- * singly and mailboxes as they are: "Jan-Willem" is two words, and so is the beginning of "ana.reis@".
- */
-export function findFragments(find: string): string[] {
-  const plain = find.trim();
-  if (/^[+\d\s().-]+$/.test(plain) && plain.replace(/\D/g, '').length >= 3)
-    return [plain.replace(/\D/g, '').replace(/^00?/, '')];
-  if (plain.includes('@')) return [plain.toLowerCase()];
-  return [...new Set(foldWords(plain))];
-}
-
 function escapeLike(text: string): string {
   return text.replace(/[\\%_]/g, (c) => `\\${c}`);
 }
 
-/** The search text of a contact, wherever it is, as a relation with the column `text`. */
-export const searchTexts = (id: string): string =>
-  `(select text from contact_search where contact_id = ${id} union all select text from contact_search_fresh where contact_id = ${id})`;
-
 /**
- * Turns a filter into conditions; list, count and export all go through here. With `walking` what is found is asked row
- * by row, in a form that cannot become a join: right where so many fit that walking the list in its order ends soon.
+ * Turns a filter into conditions over contact `c`; list, count and export all go through here. With `walking` what is found is asked
+ * row by row, in a form that cannot become a join: right where so many fit that walking the list in its order ends soon.
  * `texts` are the search texts that are looked at, where some of them wait for the index.
  */
 export function contactConditions(
-  filter: ContactFilter,
+  filter: ReadyFilter,
   { walking = false, texts = 'both' }: { walking?: boolean; texts?: 'both' | 'placed' | 'waiting' } = {},
 ): Conditions {
   const values: unknown[] = [];
@@ -55,23 +40,57 @@ export function contactConditions(
           : holds(texts === 'placed' ? 'contact_search' : 'contact_search_fresh'),
     );
   }
-  if (filter.tag)
-    where.push(`c.id in (select contact_id from contact_key where key = ${add(String(keyHash(tagKey(filter.tag))))})`);
-  if (filter.stage) where.push(`c.stage = ${add(filter.stage)}`);
-  if (filter.source) where.push(`c.source = ${add(filter.source)}`);
-  if (filter.area) where.push(`c.area = ${add(filter.area)}`);
-  if (filter.owner) where.push(`c.owner = ${add(filter.owner)}`);
-  if (filter.run) {
-    // Rows that were let in later belong to their import.
-    const id = add(filter.run);
-    const runs = `select ${id}::int union all select id from run where kind = 'import' and (detail->>'ofRun')::int = ${id}::int`;
-    where.push(`c.id in (select contact_id from operation where run_id in (${runs}))`);
+  // Each part of what all has to hold stands apart, so that the one that finds fewest can lead.
+  for (const part of partsOf(filter.condition)) {
+    const { sql, reads } = new ConditionCompiler(add, 'contact', filter.surroundings).compile(part);
+    if (!reads.facts) where.push(`(${sql})`);
+    else if (walking) where.push(`(select (${sql}) from public.contact_facts f where f.contact_id = c.id)`);
+    else where.push(`exists (select 1 from public.contact_facts f where f.contact_id = c.id and (${sql}))`);
   }
   return { where: where.join(' and '), values };
 }
 
-export const ORDER: Record<ContactSort, { column: string; direction: 'asc' | 'desc'; cast: string }> = {
-  family: { column: 'c.sort_family', direction: 'asc', cast: 'text' },
-  given: { column: 'c.sort_given', direction: 'asc', cast: 'text' },
-  touched: { column: 'c.touched_at', direction: 'desc', cast: 'timestamptz' },
+/** What all has to hold, in parts of which each reads the facts or does without. */
+function partsOf(condition: Condition): Condition[] {
+  if (!isGroup(condition) || condition.join !== 'all') return [condition];
+  const reads = (one: Condition) =>
+    new ConditionCompiler(() => '$1', 'contact', { today: '2000-01-01', said: {} }).compile(one).reads.facts;
+  const [facts, others] = [condition.of.filter(reads), condition.of.filter((one) => !reads(one))];
+  return [...others, ...(facts.length ? [{ join: 'all' as const, of: facts }] : [])];
+}
+
+/** The kept count that answers a filter, where one does: everybody of a kind, or all of a kind with one label. */
+export function keptCountOf(filter: ReadyFilter): [TallyKind, string, RecordKind] | null {
+  if (filter.find || filter.deleted) return null;
+  if (asksNothing(filter)) return ['live', '', filter.kind];
+  const { condition } = filter;
+  const [one, ...others] = isGroup(condition) && condition.join === 'all' ? condition.of : [condition];
+  if (!one || others.length || isGroup(one) || one.op !== 'is' || one.not || one.label || !Array.isArray(one.value))
+    return null;
+  const kind = KEPT[one.field];
+  const [label, ...more] = one.value;
+  return kind && label && !more.length ? [kind, label, filter.kind] : null;
+}
+
+const KEPT: Record<string, TallyKind> = {
+  tags: 'tag',
+  stage: 'stage',
+  source: 'source',
+  owner: 'owner',
+  '@area': 'area',
 };
+
+/** How a condition is counted: over the facts alone, with the contacts only where it asks for what stands there. */
+export function countConditions(
+  { condition, kind, deleted, surroundings }: ReadyFilter,
+  add: (value: unknown) => string,
+): { sql: string; from: string; who: string } {
+  const asked: AskedOf = 'facts';
+  const { sql, reads } = new ConditionCompiler(add, asked, surroundings).compile(condition);
+  const who = (deleted ? 3 : 1) + (kind === 'organization' ? 1 : 0);
+  return {
+    sql,
+    from: reads.contact ? 'contact_facts f join public.contact c on c.id = f.contact_id' : 'contact_facts f',
+    who: `f.who = ${who}`,
+  };
+}

@@ -13,6 +13,7 @@ import type {
 import { refusal } from '../../testing/refusal';
 import { bringFile, runImport } from '../../testing/run-import';
 import { startTestApp, type TestApp } from '../../testing/start-test-app';
+import { where } from '../../testing/where';
 
 let app: TestApp;
 beforeAll(async () => {
@@ -356,7 +357,9 @@ describe('pick-lists', () => {
     const tag = (await lists()).tags.find(({ label }) => label === 'Slipway friends');
     expect(tag).toMatchObject({ people: 1, organizations: 1 });
     const found = async (kind: string) =>
-      (await app.json<ContactPage>(`/contacts?tag=Slipway%20friends&kind=${kind}`)).rows.map(({ id }) => id);
+      (await app.json<ContactPage>(`/contacts?${where({ tags: 'Slipway friends' })}&kind=${kind}`)).rows.map(
+        ({ id }) => id,
+      );
     expect(await found('person')).toEqual([contactId]);
     expect(await found('organization')).toEqual([yard]);
   });
@@ -438,7 +441,9 @@ describe('areas', () => {
     const { runId } = await app.json<{ runId: number }>('/areas', 'PUT', { areas });
     await app.work(runId);
     expect((await detail(contactId)).area).toBe('Far west');
-    expect((await app.json<ContactPage>('/contacts?area=Far%20west')).rows.map((row) => row.id)).toEqual([contactId]);
+    expect(
+      (await app.json<ContactPage>(`/contacts?${where({ '@area': 'Far west' })}`)).rows.map((row) => row.id),
+    ).toEqual([contactId]);
     expect((await lists()).areas).toEqual([{ label: 'Far west', people: 1, organizations: 0 }]);
     const moved = (await detail(contactId)).record.f.adr?.[0];
     await app.edit(contactId, {

@@ -9,8 +9,6 @@ import {
   enteredAnswer,
   entryCheckAnswer,
   entrySchema,
-  exportLayoutAnswer,
-  exportLayoutSchema,
   factsAnswer,
   historyEntryAnswer,
   idSchema,
@@ -36,7 +34,7 @@ import { editContact, setDeleted } from './edit-contact';
 import { addFacts, checkEntry, enterContact } from './enter-contact';
 import { exportCard, exportCards } from './export-cards';
 import { exportLines, exportTable } from './export-contacts';
-import { dropExportLayout, keepExportLayout, listExportLayouts } from './export-layouts';
+import { layoutRoutes } from './layout-routes';
 import { exportSheet } from './export-sheet';
 import { mailingLabels } from './labels';
 import { recordPermission } from './permissions';
@@ -44,6 +42,9 @@ import { findPicture, keepPicture } from './pictures';
 import { listReferrals } from './referrals';
 import { leaveContact, lookAtContact } from './looks';
 import { PlaceMarks } from './place-marks';
+import { readyFilter } from './ready-filter';
+import { loadCatalogue } from '../../book/picks';
+import { orderOf } from './contact-order';
 
 const ENTRY = {
   values: [
@@ -85,7 +86,14 @@ export function contactRoutes({ config, events }: Surroundings): Route[] {
       answer: json(placeAnswer),
       example: { query: { letter: 'm' } },
       handle: async ({ query: { letter, ...filter }, database }) => ({
-        at: await marks.placeOf(database, filter, letter.toLowerCase()),
+        at: await marks.placeOf(
+          database,
+          {
+            ...(await readyFilter(database.pool, filter)),
+            order: await orderOf(filter.sort, filter.find, () => loadCatalogue(database.db)),
+          },
+          letter.toLowerCase(),
+        ),
       }),
     }),
     ...(
@@ -128,7 +136,7 @@ export function contactRoutes({ config, events }: Surroundings): Route[] {
       may: 'viewer',
       query: contactFilterSchema,
       answer: file('application/jsonl; charset=utf-8'),
-      example: { query: { tag: 'Regatta' } },
+      example: { query: { where: '{"field":"tags","op":"is","value":["Regatta"]}' } },
       handle: async ({ query, database }) => ({ name: named('jsonl'), body: await exportLines(database, query) }),
     }),
     route({
@@ -162,35 +170,7 @@ export function contactRoutes({ config, events }: Surroundings): Route[] {
         return { name: `contact-${id}.vcf`, body: await exportCard(database, id, version) };
       },
     }),
-    route({
-      method: 'get',
-      path: '/export-layouts',
-      summary: 'Kept choices of columns for tables.',
-      may: 'viewer',
-      answer: json(listOf(exportLayoutAnswer)),
-      example: {},
-      handle: ({ database }) => listExportLayouts(database),
-    }),
-    route({
-      method: 'post',
-      path: '/export-layouts',
-      summary: 'Keeps a choice of columns under a name.',
-      may: 'editor',
-      body: exportLayoutSchema,
-      answer: json(exportLayoutAnswer, 201),
-      example: { body: { name: 'For the printer', fields: ['givenName', 'familyName'], format: 'csv' } },
-      handle: ({ body, database }) => keepExportLayout(database, body),
-    }),
-    route({
-      method: 'delete',
-      path: '/export-layouts/:id',
-      summary: 'Forgets a choice of columns.',
-      may: 'editor',
-      params: idSchema,
-      answer: nothing,
-      example: { params: { id: 1 } },
-      handle: ({ params, database }) => dropExportLayout(database, params.id),
-    }),
+    ...layoutRoutes(),
     route({
       method: 'get',
       path: '/labels',

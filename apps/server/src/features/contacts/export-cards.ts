@@ -9,6 +9,7 @@ import { streamContacts, type ExportedContact } from './export-contacts';
 import { loadCatalogue } from '../../book/picks';
 import { recordsOf } from '../../book/statements/contact-records';
 import { picturesByHash, recordToExport } from './statements/export-cards';
+import { readyFilter } from './ready-filter';
 
 export type CardVersion = '3.0' | '4.0';
 
@@ -55,7 +56,9 @@ export async function exportCards(
   version: CardVersion,
 ): Promise<ReadableStream<Uint8Array>> {
   const catalogue = await loadCatalogue(database.db);
-  return streamContacts(database, filter, '', (rows) => cardsOf(database, catalogue, version, rows));
+  return streamContacts(database, await readyFilter(database.pool, filter), '', (rows) =>
+    cardsOf(database, catalogue, version, rows),
+  );
 }
 
 /** One contact as vCard. */

@@ -22,6 +22,7 @@ import {
 import type { ContactFilter } from '@gray-loom/wire';
 import type { Database } from '../../db/connect';
 import { contactConditions } from './contact-filter';
+import { readyFilter, type ReadyFilter } from './ready-filter';
 import { mostOfEachField, recordsAfter } from './statements/filtered-contacts';
 import { loadCatalogue } from '../../book/picks';
 import { channelStates } from './permissions';
@@ -95,7 +96,7 @@ function columnsOf(field: FieldDefinition, needs: ColumnNeeds): ExportColumn[] {
 const SEVERAL = ['email', 'tel', 'url', 'adr', 'externalId', 'otherDate'];
 
 /** Looks at what a filter finds: how many values of each field one contact has at most. */
-async function needsOf({ pool }: Database, filter: ContactFilter): Promise<ColumnNeeds> {
+async function needsOf({ pool }: Database, filter: ReadyFilter): Promise<ColumnNeeds> {
   const { rows } = await mostOfEachField(pool, contactConditions(filter), SEVERAL);
   return new Map(rows.map(({ key, most, labelled }) => [key, { most, labelled }]));
 }
@@ -116,7 +117,7 @@ export interface ExportedContact {
 /** The contacts of a filter as a stream of text, page by page; memory does not grow with their number. Ordered by id. */
 export function streamContacts(
   { pool }: Database,
-  filter: ContactFilter,
+  filter: ReadyFilter,
   start: string,
   render: (rows: ExportedContact[]) => string | Promise<string>,
 ): ReadableStream<Uint8Array> {
@@ -150,7 +151,7 @@ function chosenColumns(catalogue: Catalogue, fields: readonly string[], needs: C
 /** A table of what a filter finds: its headings, and how a contact becomes a row of it. */
 export async function tableOf(
   database: Database,
-  filter: ContactFilter,
+  filter: ReadyFilter,
   fields: readonly string[],
 ): Promise<{ headings: string[]; rows: (contacts: Pick<ExportedContact, 'id' | 'record'>[]) => Promise<string[][]> }> {
   const columns = chosenColumns(await loadCatalogue(database.db), fields, await needsOf(database, filter));
@@ -175,15 +176,16 @@ export async function exportTable(
   delimiter: ',' | '\t',
   fields: readonly string[],
 ): Promise<ReadableStream<Uint8Array>> {
-  const { headings, rows: rowsOf } = await tableOf(database, filter, fields);
+  const ready = await readyFilter(database.pool, filter);
+  const { headings, rows: rowsOf } = await tableOf(database, ready, fields);
   const line = (cells: string[]) => writeDelimitedLine(cells, delimiter);
-  return streamContacts(database, filter, line(headings), async (rows) => (await rowsOf(rows)).map(line).join(''));
+  return streamContacts(database, ready, line(headings), async (rows) => (await rowsOf(rows)).map(line).join(''));
 }
 
 /** The contacts of a filter as lines of JSON, each with all its values and their labels, for other programs. */
 export async function exportLines(database: Database, filter: ContactFilter): Promise<ReadableStream<Uint8Array>> {
   const catalogue = await loadCatalogue(database.db);
-  return streamContacts(database, filter, '', async (rows) => {
+  return streamContacts(database, await readyFilter(database.pool, filter), '', async (rows) => {
     const states = await channelStates(database, rows);
     return rows
       .map(({ id, record, touchedAt }) => {

@@ -9,6 +9,7 @@ import { recordsAfter } from './statements/filtered-contacts';
 import type { WriteSheetTask } from './write-sheet-thread';
 import { refuse } from './refusals';
 import { tableOf } from './export-contacts';
+import { readyFilter } from './ready-filter';
 import { makeTempFolder } from '../../runs/temp-folder';
 import { outcomeOf, requestThread } from '../../runs/threads';
 
@@ -22,8 +23,9 @@ export async function exportSheet(
   filter: ContactFilter,
   fields: readonly string[],
 ): Promise<{ body: ReadableStream<Uint8Array>; bytes: number }> {
-  const { headings, rows: rowsOf } = await tableOf(database, filter, fields);
-  const condition = contactConditions(filter);
+  const ready = await readyFilter(database.pool, filter);
+  const { headings, rows: rowsOf } = await tableOf(database, ready, fields);
+  const condition = contactConditions(ready);
   const rows: string[][] = [headings];
   for (let after = 0; ;) {
     const page = await recordsAfter(database.pool, condition, after, PAGE);

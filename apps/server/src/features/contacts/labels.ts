@@ -10,6 +10,7 @@ import { stopsOf } from './permissions';
 import { householdsOf, lineOfHousehold, livingTogether } from '../duplicates';
 import { relationsOf } from '../../book/related-contacts';
 import { keysInUse } from './statements/labels';
+import { readyFilter } from './ready-filter';
 
 /** Labels made at once; more are to be made in parts. */
 const LIMIT = 3000;
@@ -43,7 +44,11 @@ function relatedIds(record: ContactRecord, relatedBy: readonly { contactId: numb
  * none for who has no address or wants no post, who are counted.
  */
 export async function mailingLabels(database: Database, filter: ContactFilter, home: string): Promise<Labels> {
-  const rows = await recordsForLabels(database.pool, contactConditions(filter), LIMIT + 1);
+  const rows = await recordsForLabels(
+    database.pool,
+    contactConditions(await readyFilter(database.pool, filter)),
+    LIMIT + 1,
+  );
   const asked = rows.slice(0, LIMIT);
   const stops = await stopsOf(database, asked);
   const related = await relatedOnes(database, asked);

@@ -1,7 +1,8 @@
 import { seesPart } from '../../db/actor';
 import type { Database } from '../../db/connect';
-import type { ContactFilter, ContactSort } from '@gray-loom/wire';
-import { contactConditions, ORDER } from './contact-filter';
+import { contactConditions } from './contact-filter';
+import type { Order } from './contact-order';
+import type { ReadyFilter } from './ready-filter';
 import { countBetween, everyNth } from './statements/filtered-contacts';
 
 /** Rows between two marks. A page at depth reads at most this many index entries too many. */
@@ -13,6 +14,9 @@ const stepFor = ({ actor }: Sight): number => (seesPart(actor) ? STEP_WITHIN : S
 const KEPT = 40;
 /** Marks of a list that changed are good enough for so long; a place may be off by what came in since. */
 const STALE_MS = 20_000;
+
+/** A list in its order. */
+type OrderedFilter = ReadyFilter & { order: Order };
 
 type Sight = Pick<Database, 'pool' | 'actor'>;
 
@@ -43,17 +47,13 @@ export class PlaceMarks {
   }
 
   /** The last mark at or before a place; null before the first. */
-  async before(
-    database: Sight,
-    filter: ContactFilter & { sort: ContactSort },
-    place: number,
-  ): Promise<PlaceMark | null> {
+  async before(database: Sight, filter: OrderedFilter, place: number): Promise<PlaceMark | null> {
     const marks = await this.marksOf(database, filter);
     return marks[Math.min(marks.length - 1, Math.floor(place / stepFor(database)))] ?? null;
   }
 
   /** The place of the first row whose sorting text is not before `text`. */
-  async placeOf(database: Sight, filter: ContactFilter & { sort: ContactSort }, text: string): Promise<number> {
+  async placeOf(database: Sight, filter: OrderedFilter, text: string): Promise<number> {
     const marks = await this.marksOf(database, filter);
     let low = 0;
     let high = marks.length;
@@ -64,31 +64,21 @@ export class PlaceMarks {
     }
     const mark = marks[low - 1];
     if (!mark) return 0;
-    const { rows } = await countBetween(
-      database.pool,
-      contactConditions(filter),
-      ORDER[filter.sort].column,
-      mark,
-      text,
-    );
+    const { rows } = await countBetween(database.pool, contactConditions(filter), filter.order.column, mark, text);
     return mark.place + (rows[0]?.n ?? 0);
   }
 
   /** Everybody with a remit has marks of their own, since each list is another. */
-  private marksOf(database: Sight, filter: ContactFilter & { sort: ContactSort }): Promise<PlaceMark[]> {
+  private marksOf(database: Sight, filter: OrderedFilter): Promise<PlaceMark[]> {
     const { actor } = database;
-    const { find, tag, stage, source, area, owner, kind, run, deleted, sort } = filter;
+    const { find, condition, surroundings, kind, deleted, order } = filter;
     const key = JSON.stringify([
       find,
-      tag,
-      stage,
-      source,
-      area,
-      owner,
+      condition,
+      surroundings.today,
       kind,
-      run,
       deleted,
-      sort,
+      order,
       seesPart(actor) && [actor.accountId, actor.remit],
     ]);
     const kept = this.lists.get(key);
@@ -121,8 +111,8 @@ export class PlaceMarks {
     return made.marks;
   }
 
-  private async mark(database: Sight, filter: ContactFilter & { sort: ContactSort }): Promise<PlaceMark[]> {
-    const { rows } = await everyNth(database.pool, contactConditions(filter), ORDER[filter.sort], stepFor(database));
+  private async mark(database: Sight, filter: OrderedFilter): Promise<PlaceMark[]> {
+    const { rows } = await everyNth(database.pool, contactConditions(filter), filter.order, stepFor(database));
     return rows;
   }
 }

@@ -1,8 +1,14 @@
+import { sayConditionFault, type ConditionFault } from '@gray-loom/core/segments';
 import { conflict, declareRefusals, invalid, missing, tooLarge } from '../../http/refusal';
 
 const MB = 1_048_576;
 
 export const refuse = declareRefusals({
+  condition: invalid((fault: ConditionFault) => sayConditionFault(fault)),
+  noSuchOrder: invalid('There is no such column to order by any more.'),
+  segmentInItself: conflict(
+    'These segments ask for each other, so that none of them can be worked out. Take one of the conditions out.',
+  ),
   tooManyRows: tooLarge(
     ({ limit }: { limit: number }) =>
       `A spreadsheet is made of at most ${limit.toLocaleString('en-GB')} contacts. Narrow them, or take the table as CSV.`,

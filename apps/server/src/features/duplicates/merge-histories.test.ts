@@ -35,6 +35,7 @@ beforeAll(async () => {
       state: i % 2 ? 'optedOut' : 'allowed',
       how: 'By letter',
     });
+    await app.json(`/contacts/${contactId}/activities`, 'POST', { kind: 'note', text: `Heard of ${i}` });
   }
   for (const [from, to] of [
     [0, 1],
@@ -73,6 +74,7 @@ async function everything(): Promise<Record<string, unknown>> {
       'select who, kind, label, sum(n)::int as n from tally group by 1, 2, 3 having sum(n) <> 0 order by 1, 2, 3',
     ),
     households: await rows('select * from household order by id'),
+    activities: await rows('select id, contact_id, holder_id, record from activity order by id'),
     permissions: await Promise.all(
       ids.map(async (id) => (await app.json<ContactDetail>(`/contacts/${id}`)).permissions.channels),
     ),
@@ -149,6 +151,10 @@ test(
               await app.json(`/runs/${back?.undoRunId}/undo`, 'POST');
               if (back) standing.push(back.runId);
             }
+            const strays = await app.database.pool.query(
+              'select id from activity where holder_id <> public.root_of(contact_id)',
+            );
+            expect(strays.rows).toEqual([]);
           }
           while (standing.length) await takeBack(order.next().value as number);
           expect(await everything()).toEqual(before);

@@ -18,6 +18,9 @@ import {
 import { ownedByWhoBrings, RowRemit } from './rows/row-remit';
 import { RowValues } from './rows/row-values';
 import { savePicks } from '../../book/picks';
+import { keepImportSegment } from '../segments';
+import { writeActivities } from '../activity';
+import type { RowActivity } from '../../book/row-activity';
 import { canGive, startGiving } from '../setup';
 import { settleBroughtBack } from './rows/mended-file';
 import { finishRun, restRun } from '../../runs/runs';
@@ -122,6 +125,8 @@ export async function importFile(context: RunContext): Promise<void> {
     // Where nobody is left to be given any, they stay without an owner.
     if (give && (await canGive(tx, give)))
       await startGiving(tx, { by: give, ofRun: lease.runId, ids: [] }, `People of ${file.name} given out`);
+    const { segment } = file.mapping.wholeFile;
+    if (segment && state === 'done') await keepImportSegment(tx, segment, lease.runId);
     await tx.db.update(intake).set({ state }).where(eq(intake.id, file.id));
     await tell(tx.client, { topic: 'intakes', id: file.id });
     await tell(tx.client, { topic: 'held' });
@@ -210,6 +215,8 @@ async function writeChunk(
       for (const { candidate } of said) addCounts(sum, countsOfSaid(candidate));
       await keepSaid(tx, lease.runId, said, writing.isOwn);
       addCounts(sum, await writeOpportunities(tx, lease.runId, writing.opportunities, brought));
+      const told = [...chunk.activities, ...settled.flatMap(toldBy)];
+      if (told.length) addCounts(sum, await writeActivities(tx, lease.runId, told));
       await savePicks(tx, chunk.picks);
       const word = await markProgress(tx, lease, { done: chunk.lastRow, total }, sum, leaseMs);
       return { asked: { ...word, others }, counts: sum, underLock: rows };
@@ -227,6 +234,11 @@ async function writeChunk(
 function broughtBy({ row: { row, intoRow, opportunity }, contactId }: SettledRow): RowOpportunity[] {
   if (!opportunity || contactId === null) return [];
   return [{ row, contactId, contactRow: intoRow ?? row, candidate: opportunity }];
+}
+
+/** The activities that a row under lock tells, where the row is in. */
+function toldBy({ row: { row, intoRow, activities }, contactId }: SettledRow): RowActivity[] {
+  return contactId === null ? [] : activities.map((told) => ({ ...told, row, contactId, contactRow: intoRow ?? row }));
 }
 
 /** What a row under lock says of permissions, where the row is in. */

@@ -3,6 +3,7 @@ import type { ContactPage, HeldList, IntakeDetail, RunSummary } from '@gray-loom
 import { refusal } from '../../testing/refusal';
 import { bringFile, carryOn, runImport, runTrial } from '../../testing/run-import';
 import { startTestApp, type TestApp } from '../../testing/start-test-app';
+import { where } from '../../testing/where';
 
 let app: TestApp;
 beforeAll(async () => {
@@ -90,7 +91,7 @@ describe('held rows that come back in a file', () => {
     // Ole is in and Ida is held by the file that came last; neither waits twice.
     expect(await heldOf(run.id)).toEqual([]);
     expect((await heldOf(back.id)).map(({ cells }) => cells[3])).toEqual(['Ida Moor']);
-    expect((await app.json<ContactPage>('/contacts?tag=quay%20list')).total).toBe(2);
+    expect((await app.json<ContactPage>(`/contacts?${where({ tags: 'quay list' })}`)).total).toBe(2);
     await post(`/runs/${back.id}/undo`);
     expect((await heldOf(run.id)).map(({ row }) => row)).toEqual([1, 2]);
     expect(await found('ole@example.org')).toBe(0);

@@ -17,6 +17,7 @@ import { RowValues } from './rows/row-values';
 import { candidateOf, type PlainPlan, type RowPlan } from './rows/row-plan';
 import type { FreshPick } from '../../book/picks';
 import type { RowSaid } from '../contacts';
+import type { RowActivity } from '../../book/row-activity';
 import type { RowOpportunity } from '../opportunities';
 import { readRows, type DataRow } from './files/read-file';
 import {
@@ -66,6 +67,7 @@ export interface ReadyChunk {
   touching: TouchingRow[];
   /** Opportunities of contacts that the chunk makes, or that rows folded into. */
   opportunities: RowOpportunity[];
+  activities: RowActivity[];
   /** What rows of the same say of permissions. */
   said: RowSaid[];
   picks: FreshPick[];
@@ -89,6 +91,7 @@ class Chunk {
   readonly counts = { new: 0, fold: 0, held: 0 };
   readonly touching: TouchingRow[] = [];
   readonly opportunities: RowOpportunity[] = [];
+  readonly activities: RowActivity[] = [];
   readonly said: RowSaid[] = [];
   rows = 0;
   lastRow = 0;
@@ -106,6 +109,7 @@ class Chunk {
       counts: this.counts,
       touching: this.touching,
       opportunities: this.opportunities,
+      activities: this.activities,
       said: this.said,
       picks,
     };
@@ -245,11 +249,12 @@ const NOTHING = { issues: [], cells: [] };
 
 /** Settles what became of a row, or that it is for a person who is here when the chunk is written. */
 function settle(chunk: Chunk, state: ThreadState, plan: RowPlan, fresh: ReadonlyMap<number, unknown>): void {
-  const { row, decision, issues, cells, candidate, opportunity } = plan;
+  const { row, decision, issues, cells, candidate, opportunity, activities } = plan;
   const bring = (contactId: number | null, contactRow: number) => {
     const said = candidate[PERMISSIONS];
     if (said && contactId !== null) chunk.said.push({ contactId, candidate: { [PERMISSIONS]: said } });
     if (opportunity) chunk.opportunities.push({ row, contactId, contactRow, candidate: opportunity });
+    for (const told of activities) chunk.activities.push({ ...told, row, contactId, contactRow });
   };
   if (decision.kind === 'held') return note(chunk, state, row, 'held', null, plan);
   const isOpen = decidedUnderLock(state, plan);
@@ -272,6 +277,7 @@ function settle(chunk: Chunk, state: ThreadState, plan: RowPlan, fresh: Readonly
     issues,
     cells,
     opportunity,
+    activities,
     unique: isOpen ? plan.unique : [],
   });
 }

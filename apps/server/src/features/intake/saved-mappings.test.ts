@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import type { IntakeDetail, SavedMapping } from '@gray-loom/wire';
+import type { ContactPage, IntakeDetail, Lists, SavedMapping } from '@gray-loom/wire';
 import { bringFile, runImport } from '../../testing/run-import';
 import { startTestApp, type TestApp } from '../../testing/start-test-app';
 
@@ -132,4 +132,25 @@ test('a field of our own is known by its name, a heading by what was said of it 
   expect(other.mapping.columns[1]?.label).toBe('mobile');
   const guessed = await app.json<IntakeDetail>(`/intakes/${other.id}/guess`, 'POST');
   expect(targets(guessed)).toEqual(targets(other));
+});
+
+test('a stage that got another name is still what an old file says, and comes back under its new one', async () => {
+  const bring = async (name: string, stage: string) => {
+    const text = `Name,Email,Standing\n${name},${name.toLowerCase()}@example.net,${stage}`;
+    const id = await bringFile(app, 'standing.csv', text, (mapping) => ({
+      ...mapping,
+      columns: mapping.columns.map((column) =>
+        column.header === 'Standing' ? { ...column, target: 'stage' } : column,
+      ),
+    }));
+    const { counts } = await runImport(app, id);
+    const { rows } = await app.json<ContactPage>(`/contacts?find=${name}`);
+    return [counts.held, rows[0]?.stage];
+  };
+  expect(await bring('Wilmot', 'Donor')).toEqual([0, 'Donor']);
+  await app.json('/picks/merge', 'POST', { list: 'stage', from: 'Donor', into: 'Patron' });
+  expect(await bring('Ivra', 'Donor')).toEqual([0, 'Patron']);
+  const { stages } = await app.json<Lists>('/lists');
+  expect(stages.map(({ label }) => label)).not.toContain('Donor');
+  expect(await bring('Tamsin', 'Benefactor')).toEqual([1, undefined]);
 });

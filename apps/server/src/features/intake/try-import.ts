@@ -6,6 +6,8 @@ import { tell } from '../../feed/events';
 import { loadWords } from './rows/row-choices';
 import { WarningCounter, wordWarning } from '@gray-loom/core/mapping';
 import { countsOfSaid } from '../contacts';
+import { planActivities } from '../activity';
+import type { RowActivity } from '../../book/row-activity';
 import { addCounts, countsOf, type RowOpportunity } from '../opportunities';
 import { ImportPlanner } from './rows/import-plan';
 import type { RowPlan } from './rows/row-plan';
@@ -64,6 +66,7 @@ export async function tryImport({ database: own, run: job, lease, leaseMs }: Run
     }
     const found = await opportunities.plan(pool, broughtBy(settled, contactOf));
     addCounts(counts, found.counts);
+    addCounts(counts, (await planActivities(pool, toldBy(settled, contactOf))).counts);
     const kept = settled.filter(({ outcome }) => {
       addCounts(counts, { [outcome]: 1 });
       return (counts[outcome] ?? 0) <= (outcome === 'held' ? Math.max(KEPT_HELD, keptPerOutcome) : keptPerOutcome);
@@ -122,6 +125,16 @@ function broughtBy(rows: readonly TrialRow[], contactOf: Map<number, number>): R
     if (!plan.opportunity || outcome === 'held') return [];
     const known = contactId ?? contactOf.get(contactRow) ?? null;
     return [{ row: plan.row, contactId: known, contactRow, candidate: plan.opportunity }];
+  });
+}
+
+/** The activities of a batch of rows with the contacts they belong to. */
+function toldBy(rows: readonly TrialRow[], contactOf: ReadonlyMap<number, number>): RowActivity[] {
+  return rows.flatMap(({ plan, outcome, contactId }): RowActivity[] => {
+    if (outcome === 'held') return [];
+    const contactRow = plan.decision.kind === 'fold' ? plan.decision.intoRow : plan.row;
+    const known = contactId ?? contactOf.get(contactRow) ?? null;
+    return plan.activities.map((told) => ({ ...told, row: plan.row, contactId: known, contactRow }));
   });
 }
 

@@ -1,6 +1,6 @@
 import { displayNameOf, showValue } from '@gray-loom/core/fields';
-import { ALSO_PREFIX } from '@gray-loom/core/merging';
 import {
+  ALSO_PREFIX,
   applyOperations,
   invertOperations,
   KIND,

@@ -1,4 +1,6 @@
 import { eq } from 'drizzle-orm';
+import { undoActivities } from '../../book/activities';
+import { countStepsOfRun } from '../../book/statements/activities';
 import { inTransaction, wholeBook } from '../../db/connect';
 import { run } from '../../db/schema';
 import { finishRun } from '../../runs/runs';
@@ -9,6 +11,11 @@ import { countContacts } from './statements/operations';
 import { keepPlace } from '../../runs/statements/keep-place';
 
 const BATCH = 2000;
+
+/** What of a run is taken back, in this order. */
+const PARTS = ['contacts', 'activities'] as const;
+type Part = (typeof PARTS)[number];
+const UNDO: Record<Part, typeof undoBatch> = { contacts: undoBatch, activities: undoActivities };
 
 /** Takes a large run back in chunks that are each one transaction; goes on after the last contact done when it was interrupted. */
 export async function undoLargeRun(
@@ -25,25 +32,31 @@ export async function undoLargeRun(
     : [];
   if (!target) throw new Error(`run ${lease.runId} undoes nothing`);
   const counts: UndoCounts = { restored: 0, removed: 0, left: 0, ...undo.counts };
-  const detail = undo.detail as { afterId?: number };
-  const size = await countContacts(database.pool, target.id);
-  const total = size.rows[0]?.n ?? 0;
-  let afterId = detail.afterId ?? 0;
-  for (;;) {
-    const last = await inTransaction(database, async (tx) => {
-      const done = await undoBatch(tx, target.id, lease.runId, afterId, BATCH, counts);
-      if (done !== null) await keepPlace(tx.client, lease.runId, done);
-      await markProgress(
-        tx,
-        lease,
-        { done: Math.min(total, counts.removed + counts.restored + counts.left), total },
-        { ...counts },
-        leaseMs,
-      );
-      return done;
-    });
-    if (last === null) break;
-    afterId = last;
+  const detail = undo.detail as { afterId?: number; part?: Part };
+  const [contacts, activities] = await Promise.all([
+    countContacts(database.pool, target.id),
+    countStepsOfRun(database.pool, target.id),
+  ]);
+  const total = (contacts.rows[0]?.n ?? 0) + (activities.rows[0]?.n ?? 0);
+  // Contacts first, so that their activities stand with them while they go.
+  for (const part of PARTS.slice(PARTS.indexOf(detail.part ?? 'contacts'))) {
+    let afterId = part === detail.part ? (detail.afterId ?? 0) : 0;
+    for (;;) {
+      const last = await inTransaction(database, async (tx) => {
+        const done = await UNDO[part](tx, target.id, lease.runId, afterId, BATCH, counts);
+        if (done !== null) await keepPlace(tx.client, lease.runId, done, part);
+        await markProgress(
+          tx,
+          lease,
+          { done: Math.min(total, counts.removed + counts.restored + counts.left), total },
+          { ...counts },
+          leaseMs,
+        );
+        return done;
+      });
+      if (last === null) break;
+      afterId = last;
+    }
   }
   await inTransaction(database, async (tx) => {
     await undoDecisions(tx, kinds, target);

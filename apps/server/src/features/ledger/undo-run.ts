@@ -21,6 +21,8 @@ import { refuse } from './refusals';
 import type { RunKinds, UndoTarget } from '../../runs/kind';
 import { enqueueRun, finishRun, handThread, startRun } from '../../runs/runs';
 import { editsSinceMerge, giveEdits, readEdits } from './undo-edits';
+import { undoActivities } from '../../book/activities';
+import { countStepsOfRun } from '../../book/statements/activities';
 import { applyChanges, lockContacts, type ContactChange } from '../../book/write-contacts';
 import { appendLeft } from '../../runs/statements/append-left';
 import { mayTakeBack } from './ledger';
@@ -28,12 +30,12 @@ import { countElsewhere } from './statements/ledger';
 import { countContacts } from './statements/operations';
 import {
   operationsOfRun,
-  operationsAt,
+  operationsAfter,
   operationsBefore,
   nextContacts,
   shareStopsOf,
   recordsOfRun,
-  runsLetInLater,
+  runsOfImport,
 } from './statements/undo-run';
 
 /** Undoing up to this many operations happens at once; more become a job. */
@@ -73,7 +75,7 @@ async function requireInSight({ db, pool, actor }: Database, runId: number): Pro
   const [found] = await db.select({ kind: run.kind, actorId: run.actorId }).from(run).where(eq(run.id, runId));
   if (!found) throw refuse.noSuchRun();
   if (mayTakeBack(actor, found)) return;
-  for (const id of [runId, ...(await runsLetInLater(pool, runId)).rows.map((later) => later.id)]) {
+  for (const id of [runId, ...(await runsOfImport(pool, runId)).rows.map((later) => later.id)]) {
     const { rows } = await countElsewhere(pool, id);
     if (rows[0]?.n) throw refuse.outsideRemit({ count: rows[0].n });
   }
@@ -89,8 +91,8 @@ export async function undoRun(
   await requireInSight(database, runId);
   return inTransaction(wholeBook(database), async (tx) => {
     const target = await requireUndoable(tx, kinds, runId);
-    // Rows of an import that were let in later belong to it, and go first.
-    const { rows: later } = await runsLetInLater(tx.client, runId);
+    // Rows of an import that were let in later belong to it, as does the giving out of its people; they go first.
+    const { rows: later } = await runsOfImport(tx.client, runId);
     for (const { id } of later) await undoInTransaction(tx, kinds, await requireUndoable(tx, kinds, id), []);
     return undoInTransaction(tx, kinds, target, edits);
   });
@@ -111,7 +113,8 @@ async function undoInTransaction(
         .from(operation)
         .where(eq(operation.runId, runId))
     )[0]?.n ?? 0;
-  const inline = size <= INLINE_LIMIT;
+  const activities = (await countStepsOfRun(tx.client, runId)).rows[0]?.n ?? 0;
+  const inline = size + activities <= INLINE_LIMIT;
   const title = target.kind === 'undo' ? `Took back: ${target.title}` : `Undid: ${target.title}`;
   const undoRunId = await startRun(tx, {
     kind: 'undo',
@@ -127,6 +130,7 @@ async function undoInTransaction(
   }
   const counts = { restored: 0, removed: 0, left: 0 };
   await undoBatch(tx, runId, undoRunId, 0, INLINE_LIMIT, counts);
+  await undoActivities(tx, runId, undoRunId, 0, INLINE_LIMIT, counts);
   await giveEdits(tx, undoRunId, given);
   await undoDecisions(tx, kinds, target);
   await finishRun(tx, undoRunId, 'done', counts);
@@ -150,7 +154,13 @@ interface RunOperations {
   operations: Operation[];
 }
 
-async function operationsOf(tx: Tx, runId: number, ids: readonly number[]): Promise<Map<number, RunOperations>> {
+/** `with` are runs that go back before it, so that what they did does not stand in its way. */
+async function operationsOf(
+  tx: Tx,
+  runId: number,
+  ids: readonly number[],
+  { with: others = [] }: { with?: readonly number[] } = {},
+): Promise<Map<number, RunOperations>> {
   const { rows } = await operationsOfRun(tx.client, runId, ids);
   const byContact = new Map<number, RunOperations>();
   for (const row of rows) {
@@ -168,10 +178,11 @@ async function operationsOf(tx: Tx, runId: number, ids: readonly number[]): Prom
     byContact.set(row.contact_id, one);
   }
   const made = [...byContact].filter(([, of]) => of.created);
-  const later = await operationsAt(
+  const later = await operationsAfter(
     tx.client,
     made.map(([id]) => id),
     made.map(([, of]) => of.lastVersion),
+    others,
   );
   for (const { contact_id: target, changes } of later.rows) {
     byContact.get(target)?.since.push(...(changes ?? []).map((change) => ({ ...change, target })));
@@ -305,6 +316,7 @@ export async function previewUndo(database: Database, runId: number, after = 0):
       tx,
       runId,
       rows.map((row) => row.id),
+      { with: (await runsOfImport(tx.client, runId)).rows.map(({ id }) => id) },
     );
     const next = rows.length < LOOKED_AT ? null : (rows.at(-1)?.id ?? null);
     const preview: UndoPreview = {
@@ -314,6 +326,7 @@ export async function previewUndo(database: Database, runId: number, after = 0):
       removes: 0,
       restores: 0,
       leaves: 0,
+      activities: after === 0 ? ((await countStepsOfRun(tx.client, runId)).rows[0]?.n ?? 0) : 0,
       examples: [],
       edits: [],
     };

@@ -14,7 +14,8 @@ import {
 } from '@gray-loom/core/model';
 import { recordFrom, type Candidate } from '@gray-loom/core/writing';
 import type { Opportunity, OpportunityPage, OpportunityQuery, OpportunityRequest, StageTotal } from '@gray-loom/wire';
-import { findFragments, searchTexts } from '../contacts';
+import { findFragments } from '@gray-loom/core/segments';
+import { searchTexts } from '../../book/statements/conditions';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { refuse } from './refusals';
 import { opportunityKey } from '../../book/contact-rows';

@@ -11,7 +11,7 @@ import { tell } from '../../feed/events';
 import { contactRow, tagKey } from '../../book/contact-rows';
 import { loadDerivation } from '../../book/derivation';
 import { enqueueRun, finishRun } from '../../runs/runs';
-import { dropStageFromSetups, renameReferences, restoreReferences } from '../../book/renamed-picks';
+import { dropFromSegments, dropStageFromSetups, renameReferences, restoreReferences } from '../../book/renamed-picks';
 import { applyChanges, type ContactChange } from '../../book/write-contacts';
 import {
   keepChange,
@@ -188,6 +188,7 @@ export async function endChange(
   }
   if (change.kind === 'give') await tellGiven(tx, runId);
   if (change.kind === 'pick' && change.field === 'stage') await dropStageFromSetups(tx, change.from);
+  if (change.kind === 'pick') await dropFromSegments(tx, change.field, change.from);
   if (change.kind === 'derive') {
     await deleteAreaTallies(tx.client);
     await insertAreaTallies(tx.client);

@@ -52,3 +52,10 @@ test('one much like another is asked about once, and merged with everybody who h
     { label: 'Crews', count: 1, listed: true },
   ]);
 });
+
+test('a change of a value that changes nothing is none', async () => {
+  await app.json('/picks', 'POST', { kind: 'tag', label: 'Slipway crew' });
+  const sent = { method: 'PATCH', headers: { 'Content-Type': 'application/json' }, body: '{}' };
+  expect((await app.request('/picks/tag/Slipway%20crew', sent)).status).toBe(204);
+  expect((await app.request('/picks/tag/Nobody%20has%20it', sent)).status).toBe(404);
+});

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import type { ContactPage, HandedOver, IntakeDetail, Owner, Worklist } from '@gray-loom/wire';
+import type { ContactPage, HandedOver, IntakeDetail, Owner, UndoPreview, Worklist } from '@gray-loom/wire';
 import { refusal } from '../../testing/refusal';
 import { bringFile, runImport, runTrial } from '../../testing/run-import';
 import { startTestApp, type TestApp } from '../../testing/start-test-app';
@@ -115,4 +115,14 @@ test('where nobody takes turns an import leaves people without an owner, and a l
   expect((await refusal(app.json('/giving', 'PUT', { inTurn: [ids['Kari Pike']], byArea: [] }))).code).toBe(
     'noSuchAccount',
   );
+});
+
+test('an import whose people were given out is taken back with the giving, and the look before says so', async () => {
+  await give(['Tom Okoro', 'Vera Lund']);
+  const before = await owned();
+  const brought = await bringToGive('back.csv', people('back', 6), 'inTurn');
+  const look = await app.json<UndoPreview>(`/runs/${brought}/undo`);
+  expect([look.removes, look.leaves]).toEqual([6, 0]);
+  await app.json(`/runs/${brought}/undo`, 'POST', {});
+  expect(await owned()).toEqual(before);
 });

@@ -64,6 +64,8 @@ export async function createPick(database: Database, { despite, ...request }: Ne
 export async function changePick(database: Database, kind: PickKind, label: string, change: PickChange): Promise<void> {
   await inTransaction(database, async (tx) => {
     if (!(await findPick(tx, kind, label))) throw refusePick.noSuchPick({ kind: NAMES[kind], label });
+    // A change of nothing is none.
+    if (!Object.keys(change).length) return;
     await tx.db
       .update(pick)
       .set(change)

@@ -1,4 +1,5 @@
 import { conflict, declareRefusals, invalid, missing } from '../../http/refusal';
+import { sayConditionFault, type ConditionFault } from '@gray-loom/core/segments';
 
 interface Named {
   name: string;
@@ -54,8 +55,7 @@ export const refuseSetup = declareRefusals({
       : `${name} here is written by two lines. Let one of them go out only, or take it out.`,
   ),
   noLabel: invalid<{ scope: string }>('Say which label.'),
-  noTag: invalid<{ scope: string }>('Say which tag.'),
-  noStage: invalid<{ scope: string }>('Say which stage.'),
+  badCondition: invalid((fault: ConditionFault) => `Who takes part: ${sayConditionFault(fault)}`),
 });
 
 /** What stands against settling a question. */

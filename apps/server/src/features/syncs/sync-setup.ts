@@ -1,4 +1,5 @@
 import type { Catalogue } from '@gray-loom/core/fields';
+import { checkFields, readCondition } from '@gray-loom/core/segments';
 import {
   DEFAULT_LIMITS,
   findFights,
@@ -92,8 +93,11 @@ export function checkSetup(setup: SyncSetup, capabilities: Capabilities, catalog
   }
   for (const scope of setup.scopes)
     if (scope.who.kind === 'labelThere' && !scope.who.label) throw refuseSetup.noLabel({ scope: scope.id });
-    else if (scope.who.kind === 'tag' && !scope.who.tag) throw refuseSetup.noTag({ scope: scope.id });
-    else if (scope.who.kind === 'stage' && !scope.who.stage) throw refuseSetup.noStage({ scope: scope.id });
+    else if (scope.who.kind === 'condition') {
+      const read = readCondition(scope.who.condition);
+      const checked = read.ok ? checkFields(read.value, catalogue) : read;
+      if (!checked.ok) throw refuseSetup.badCondition(checked.error);
+    }
 }
 
 /** Other connections that would put their own value of a field in place of this one's, for ever. */

@@ -15,9 +15,9 @@ import {
   type SyncStore,
   type WriteResult,
 } from '@gray-loom/core/syncing';
-import type { ContactFilter } from '@gray-loom/wire';
+import { movesByItself } from '@gray-loom/core/segments';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
-import { contactConditions, contactsMeeting } from '../contacts';
+import { contactConditions, contactsMeeting, readyCondition } from '../contacts';
 import { decodeRecord } from '../../db/record-codec';
 import { LeaseLost, type Lease } from '../../runs/lease';
 import { closedChannels } from '../contacts';
@@ -37,9 +37,10 @@ import {
   leaseStands,
   keepTheirCursor,
   mayTakePart,
+  scopeMoves,
 } from './statements/sync-store';
 
-const ANYBODY = { find: '', kind: 'person', deleted: false };
+const ANYBODY = { find: '', kind: 'person', deleted: false } as const;
 
 export interface SyncStoreOptions {
   connectionId: number;
@@ -82,8 +83,21 @@ export class DatabaseSyncStore implements SyncStore {
       exceptThread: this.options.threadId,
       kinds: this.options.capabilities.keepsStops ? ['values', 'permission'] : ['values'],
     });
-    const { rows } = await peopleAmong(pool, changed, this.options.connectionId);
+    const { rows } = await peopleAmong(pool, [...changed, ...(await this.movedByScopes())], this.options.connectionId);
     return { ids: rows.map(({ id }) => id), cursor: at };
+  }
+
+  /** Whoever takes part by a scope and does not any more, or could by now, though nobody changed them: a day passed, a segment moved. */
+  private async movedByScopes(): Promise<number[]> {
+    const { pool } = this.database;
+    const moved: number[] = [];
+    for (const { id, who } of this.options.setup.scopes) {
+      if (who.kind !== 'condition' || !movesByItself(who.condition)) continue;
+      const ready = { ...ANYBODY, ...(await readyCondition(pool, who.condition)) };
+      const { rows } = await scopeMoves(pool, contactConditions(ready), this.options.connectionId, id);
+      moved.push(...rows.map((row) => row.id));
+    }
+    return moved;
   }
 
   /** Whether somebody without a link or a choice may take part by what is known here; who has a label over there is found from there. */
@@ -139,13 +153,12 @@ export class DatabaseSyncStore implements SyncStore {
     const { rows } = await contactsWithChoice(pool, [...new Set(ids)], connectionId);
     const records = new Map(rows.map((row) => [row.id, decodeRecord(row.record)]));
     await this.learnTimes([...records.values()]);
-    const filters = new Map<number, Set<string>>();
+    const meets = new Map<number, Set<string>>();
     for (const { id: scopeId, who } of setup.scopes) {
-      if (who.kind !== 'filter') continue;
-      const met = await contactsMeeting(pool, contactConditions({ ...ANYBODY, ...who.filter } as ContactFilter), [
-        ...records.keys(),
-      ]);
-      for (const { id } of met.rows) filters.set(id, (filters.get(id) ?? new Set()).add(scopeId));
+      if (who.kind !== 'condition') continue;
+      const ready = { ...ANYBODY, ...(await readyCondition(pool, who.condition)) };
+      const met = await contactsMeeting(pool, contactConditions(ready), [...records.keys()]);
+      for (const { id } of met.rows) meets.set(id, (meets.get(id) ?? new Set()).add(scopeId));
     }
     const closed = this.options.capabilities.keepsStops
       ? await closedChannels(
@@ -164,7 +177,7 @@ export class DatabaseSyncStore implements SyncStore {
             record,
             stopped: closed?.get(row.id) ?? [],
             choice: row.choice,
-            filters: filters.get(row.id) ?? new Set(),
+            meets: meets.get(row.id) ?? new Set(),
             changedAtMs: (field) => this.changedAtMs(record, field, row.touched_at.getTime()),
           },
         ];

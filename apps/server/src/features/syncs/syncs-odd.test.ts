@@ -1,4 +1,5 @@
 import { afterEach, describe, expect, test } from '@jest/globals';
+import { isOneOf } from '@gray-loom/core/segments';
 import type { ConflictList, ContactDetail, ContactSync } from '@gray-loom/wire';
 import { startDueSyncs } from './start-sync';
 import { cardOf, startSyncedApp, type SyncedApp } from '../../testing/run-sync';
@@ -187,8 +188,12 @@ describe('who takes part', () => {
       ...setup,
       newThere: true,
       scopes: [
-        { id: 'f', who: { kind: 'filter', filter: { source: 'Website' }, words: 'source is Website' }, give },
-        { id: 't', who: { kind: 'tag', tag: 'regatta' }, give },
+        {
+          id: 'f',
+          who: { kind: 'condition', condition: isOneOf('source', 'Website'), words: 'source is Website' },
+          give,
+        },
+        { id: 't', who: { kind: 'condition', condition: isOneOf('tags', 'regatta'), words: 'tag is regatta' }, give },
       ],
     }));
     await synced.app.enter({ givenName: 'Ana', familyName: 'Reis', email: 'ana@example.org', source: 'Website' });
@@ -201,6 +206,36 @@ describe('who takes part', () => {
         .map(({ text }) => /FN:(.*)\r/.exec(text)?.[1])
         .sort(),
     ).toEqual(['Ana Reis', 'Tom Okoro']);
+  });
+
+  test('whoever is in a segment: when that means others, the next pass sends and lets go without anybody being changed', async () => {
+    await begin();
+    const inSegment = (source: string) => ({ condition: isOneOf('source', source) });
+    const { id } = await synced.app.json<{ id: number }>('/segments', 'POST', {
+      name: 'Sent',
+      ...inSegment('Website'),
+    });
+    await setUp((setup) => ({
+      ...setup,
+      newThere: true,
+      whenLeaving: 'remove',
+      scopes: [
+        {
+          id: 's',
+          who: { kind: 'condition', condition: isOneOf('@segment', String(id)), words: 'in Sent' },
+          give: { tags: [], source: '', owner: '', stage: '' },
+        },
+      ],
+    }));
+    await synced.app.enter({ givenName: 'Ana', familyName: 'Reis', email: 'ana@example.org', source: 'Website' });
+    await synced.app.enter({ givenName: 'Tom', familyName: 'Okoro', email: 'tom@example.org', source: 'Fair' });
+    const there = () => synced.book.book.list().map(({ text }) => /FN:(.*)\r/.exec(text)?.[1]);
+    await synced.run();
+    expect(there()).toEqual(['Ana Reis']);
+    await synced.app.json(`/segments/${id}`, 'PATCH', inSegment('Fair'));
+    expect((await synced.run()).counts).toMatchObject({ madeThere: 1, removedThere: 1 });
+    expect(there()).toEqual(['Tom Okoro']);
+    expect((await synced.run()).counts).toMatchObject({ madeThere: 0, removedThere: 0 });
   });
 
   test('one person now, one never', async () => {

@@ -53,8 +53,8 @@ describe('records that we remove over there', () => {
     const ana = await idOf('Ana');
     await remove(ana);
     synced.put('ana.vcf', { ...ANA, NOTE: 'Moved to Falmouth' });
-    await synced.run();
-    await synced.run();
+    expect(await synced.run()).toMatchObject({ counts: { conflicts: 1 } });
+    expect(await synced.run()).toMatchObject({ counts: { conflicts: 0 } });
     expect(synced.card('ana.vcf')).toContain('Moved to Falmouth');
     const [question] = (await conflicts()).entries;
     expect(question).toMatchObject({ kind: 'removal', name: 'Ana Reis', theirs: { text: ['Moved to Falmouth'] } });

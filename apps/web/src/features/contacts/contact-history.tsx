@@ -36,7 +36,7 @@ export function ContactHistory({ id, fields }: { id: number; fields: readonly Fi
               <EntryWords entry={entry} fields={fields} />
               <span className="text-ink2">
                 {' · '}
-                <Link to={`/ledger/${entry.runId}`} className="hover:underline">
+                <Link to={`/ledger/${entry.runId}`} className="link">
                   {entry.thread.kind === 'hand' ? (entry.actor ?? 'by hand') : entry.thread.name}
                 </Link>
                 {' · '}

@@ -10,10 +10,12 @@ import { api } from '../../app/api';
 import { useRefresh } from '../../app/lists';
 import { Combobox } from '../../ui/combobox';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
+import { contactsWith } from '../../app/where';
 import { AlsoHere } from './also-here';
 import { ContactHistory } from './contact-history';
 import { feeInWords } from './fee-words';
 import { EditableValue } from './editable-value';
+import { ActivitySection } from '../activity/activity-section';
 import { HandOverDialog } from '../people/hand-over';
 import { OpportunitySection } from '../opportunities/opportunity-section';
 import { HouseholdSection } from './household-section';
@@ -89,7 +91,7 @@ function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: (
         {kind === 'person' ? <LetterRows {...common} fields={fields} /> : null}
         {contact.area ? (
           <PlainRow name="Area">
-            <Link className="link" to={`/contacts?area=${encodeURIComponent(contact.area)}`}>
+            <Link className="link" to={contactsWith('@area', contact.area)}>
               {contact.area}
             </Link>
           </PlainRow>
@@ -154,6 +156,7 @@ function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: (
       ) : null}
       {kind === 'organization' ? <People contact={contact} /> : null}
       {kind === 'person' ? <HouseholdSection contact={contact} readOnly={readOnly} /> : null}
+      <ActivitySection contactId={id} stage={firstText(record, 'stage')} readOnly={readOnly} />
       <OpportunitySection contactId={id} readOnly={readOnly} />
       <PermissionSection contact={contact} readOnly={readOnly} />
       {kind === 'person' ? <SyncSection contactId={id} /> : null}

@@ -1,30 +1,31 @@
-import { RecordKinds } from './record-kinds';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { DropdownMenu } from 'radix-ui';
-import { useCallback, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
-import type { ContactPage, ContactSort, LabelCount, Lists } from '@gray-loom/wire';
+import type { ContactPage, ContactSort, Lists } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { keys } from '../../app/keys';
 import { useLists } from '../../app/lists';
 import { useMay } from '../../app/may';
 import { HandOverDialog, peopleInWords } from '../people/hand-over';
 import { usePreferences } from '../../app/preferences';
-import { Combobox } from '../../ui/combobox';
 import { SplitView } from '../../ui/split-view';
-import { count } from '../../ui/when';
 import { ContactGrid, type GridHandle } from './contact-grid';
 import { ContactSheet } from './contact-sheet';
 import { ExportDialog } from './export-dialog';
-import { ColumnChooser } from './grid-columns';
+import { FilterLine } from './filter-line';
+import { ColumnChooser } from './column-chooser';
+import { PickBar } from './pick-bar';
+import { usePicks } from './use-picks';
 
 const SORTS: { value: ContactSort; text: string }[] = [
   { value: 'family', text: 'family name first' },
   { value: 'given', text: 'given name first' },
   { value: 'touched', text: 'last changed first' },
 ];
+const BEST = { value: 'best', text: 'best fit first' };
 const LETTERS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ'.split('');
-const CONDITIONS = ['find', 'tag', 'stage', 'source', 'area', 'owner', 'run', 'deleted'];
+const CONDITIONS = ['find', 'where', 'deleted'];
 
 /** All contacts: filter line in words, initial letters, the grid, and the sheet of whoever is picked. */
 export function ContactsPage() {
@@ -53,9 +54,23 @@ export function ContactsPage() {
       ),
     [navigate, search, id],
   );
-  const sort = (params.get('sort') ?? 'family') as ContactSort;
+  const usual: ContactSort = params.get('find') ? 'best' : 'family';
+  const sort: ContactSort = params.get('sort') ?? usual;
+  const setSort = (next: ContactSort) => set({ sort: next === usual ? null : next });
   const filter = new URLSearchParams([...params].filter(([key]) => [...CONDITIONS, 'kind'].includes(key)));
   const query = new URLSearchParams([...filter, ['sort', sort]]).toString();
+  const filterText = filter.toString();
+  const mayEdit = useMay('editor');
+  const [total, setTotal] = useState(0);
+  const picks = usePicks(query);
+  const turn = useRef(picks.turn);
+  useEffect(() => {
+    turn.current = picks.turn;
+  });
+  const onTurn = useCallback(
+    (contactId: number, place: number, isRange: boolean) => void turn.current(contactId, place, isRange),
+    [],
+  );
   const letter = useMutation({
     mutationFn: (letter: string) => api.get<{ at: number }>(`/contacts/place?${query}&letter=${letter}`),
     onSuccess: ({ at }) => grid.current?.goTo(at),
@@ -64,7 +79,11 @@ export function ContactsPage() {
     <SplitView
       list={
         <>
-          <FilterLine params={params} set={set} lists={lists.data} query={filter.toString()} />
+          <FilterLine params={params} set={set} lists={lists.data}>
+            <ColumnChooser lists={lists.data} sort={sort} onSort={setSort} />
+            {params.get('deleted') ? null : <HandOverThese query={filter.toString()} />}
+            <TakeOut query={filter.toString()} all={!CONDITIONS.some((key) => params.get(key))} lists={lists.data} />
+          </FilterLine>
           <div className="flex shrink-0 items-center border-b border-hair px-2.5 py-0.5 text-[12.5px]">
             <div className="flex min-w-0 flex-1 overflow-x-auto">
               {LETTERS.map((one) => (
@@ -72,7 +91,7 @@ export function ContactsPage() {
                   key={one}
                   type="button"
                   aria-label={`Go to ${one}`}
-                  disabled={sort === 'touched'}
+                  disabled={!['family', 'given'].includes(sort)}
                   className={
                     `min-h-6 min-w-5 flex-1 text-center hover:text-ink disabled:opacity-40 ` +
                     `${letter.variables === one ? 'font-bold text-ink' : 'text-ink2'}`
@@ -85,19 +104,19 @@ export function ContactsPage() {
             </div>
             <label className="ml-3 shrink-0 text-ink2">
               <span className="sr-only">Order</span>
-              <select
-                className="bg-transparent"
-                value={sort}
-                onChange={(event) => set({ sort: event.target.value === 'family' ? null : event.target.value })}
-              >
-                {SORTS.map(({ value, text }) => (
+              <select className="bg-transparent" value={sort} onChange={(event) => setSort(event.target.value)}>
+                {(params.get('find') ? [BEST, ...SORTS] : SORTS).map(({ value, text }) => (
                   <option key={value} value={value}>
                     {text}
                   </option>
                 ))}
+                {[...SORTS, BEST].some(({ value }) => value === sort) ? null : (
+                  <option value={sort}>by a column</option>
+                )}
               </select>
             </label>
           </div>
+          <PickBar picks={picks.picks} total={total} query={filterText} error={picks.error} onPicks={picks.set} />
           <ContactGrid
             ref={grid}
             query={query}
@@ -105,93 +124,17 @@ export function ContactsPage() {
             sort={sort}
             picked={id ? Number(id) : null}
             lists={lists.data}
+            picks={mayEdit ? picks.picks : null}
+            onTurn={onTurn}
+            onPicks={picks.set}
+            onTotal={setTotal}
             onPick={pick}
-            onSort={(next) => set({ sort: next === 'family' ? null : next })}
+            onSort={setSort}
           />
         </>
       }
       sheet={id ? <ContactSheet key={id} id={Number(id)} onClose={() => pick(null)} lists={lists.data} /> : null}
     />
-  );
-}
-
-interface FilterLineProps {
-  params: URLSearchParams;
-  set: (changes: Record<string, string | null>) => void;
-  lists: Lists | undefined;
-  query: string;
-}
-
-const WORDS: Record<string, string> = {
-  find: 'has',
-  tag: 'tag is',
-  stage: 'stage is',
-  source: 'source is',
-  area: 'area is',
-  owner: 'owner is',
-  run: 'touched by run',
-  deleted: 'is',
-};
-
-function conditionChoices(lists: Lists | undefined, who: 'people' | 'organizations') {
-  const counted = (key: string, group: string, items: LabelCount[] = []) =>
-    items.map((item) => ({ value: `${key}:${item.label}`, text: item.label, group, hint: count(item[who]) }));
-  return [
-    ...(lists?.stages ?? []).map((stage) => ({
-      value: `stage:${stage.label}`,
-      text: stage.label,
-      group: 'Stage is',
-      hint: stage.meaning,
-    })),
-    ...counted('tag', 'Tag is', lists?.tags),
-    ...counted('area', 'Area is', lists?.areas),
-    ...counted('source', 'Source is', lists?.sources),
-    ...counted('owner', 'Owner is', lists?.owners),
-    { value: 'deleted:true', text: 'deleted', group: 'Is' },
-  ];
-}
-
-function FilterLine({ params, set, lists, query }: FilterLineProps) {
-  const active = CONDITIONS.filter((key) => params.get(key));
-  const kind = params.get('kind') ?? 'person';
-  return (
-    <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-hair px-3.5 py-2">
-      <h1 className="sr-only">Contacts</h1>
-      <RecordKinds current={kind === 'organization' ? 'organizations' : 'people'} lists={lists} />
-      {active.map((key) => (
-        <span key={key} className="inline-flex items-center rounded-loom border border-strong bg-page">
-          <span className="py-0.5 pl-2">
-            <span className="text-ink2">{WORDS[key]}</span>{' '}
-            <strong className="font-semibold">{key === 'deleted' ? 'deleted' : params.get(key)}</strong>
-          </span>
-          <button
-            type="button"
-            aria-label={`Take away: ${WORDS[key]} ${params.get(key)}`}
-            className="px-2 text-ink3 hover:text-ink"
-            onClick={() => set({ [key]: null })}
-          >
-            ×
-          </button>
-        </span>
-      ))}
-      <Combobox
-        label="Add a condition"
-        value={null}
-        choices={conditionChoices(lists, kind === 'organization' ? 'organizations' : 'people')}
-        className="text-ink2 hover:text-ink"
-        onChoose={(value) => {
-          const at = value.indexOf(':');
-          set({ [value.slice(0, at)]: value.slice(at + 1) });
-        }}
-      >
-        + condition
-      </Combobox>
-      <span className="ml-auto flex gap-4">
-        <ColumnChooser lists={lists} />
-        {params.get('deleted') ? null : <HandOverThese query={query} />}
-        <TakeOut query={query} all={active.length === 0} lists={lists} />
-      </span>
-    </div>
   );
 }
 

@@ -1,4 +1,3 @@
-import { Popover } from 'radix-ui';
 import { useMemo, type ReactNode } from 'react';
 import type { ContactListRow, ContactSort, CountedPick, Lists } from '@gray-loom/wire';
 import type { FieldDefinition } from '@gray-loom/core/fields';
@@ -11,6 +10,8 @@ export interface GridColumn {
   key: string;
   name: string;
   width: number;
+  /** What the list can be ordered by at this column; the first is the usual one. */
+  orders: readonly string[];
   cell: (row: ContactListRow, sort: ContactSort) => ReactNode;
 }
 
@@ -22,12 +23,12 @@ const CHANNEL_WORDS: Record<string, string> = {
   post: 'post',
 };
 
-type Column = Omit<GridColumn, 'width'>;
+type Column = Omit<GridColumn, 'width' | 'orders'> & { orders?: readonly string[] };
 
 function builtIn(lists: Lists | undefined): Column[] {
   const colours = new Map((lists?.tags ?? []).map((tag: CountedPick) => [tag.label, tag.colour]));
   return [
-    { key: 'name', name: 'Name', cell: (row, sort) => (sort === 'given' ? row.givenFirst : row.name) },
+    { key: 'name', name: 'Name', orders: ['family', 'given'], cell: (row, sort) => <NameCell row={row} sort={sort} /> },
     { key: 'email', name: 'E-mail', cell: (row) => row.email },
     { key: 'tel', name: 'Phone', cell: (row) => row.tel },
     { key: 'organization', name: 'Organization', cell: (row) => row.organization },
@@ -49,6 +50,7 @@ function builtIn(lists: Lists | undefined): Column[] {
     {
       key: 'stops',
       name: 'Opted out',
+      orders: [],
       cell: (row) =>
         row.stops.length ? (
           <span className="text-alarm" title={`Wants no ${row.stops.map((one) => CHANNEL_WORDS[one]).join(', ')}`}>
@@ -62,6 +64,7 @@ function builtIn(lists: Lists | undefined): Column[] {
     {
       key: 'thread',
       name: 'Last thread',
+      orders: ['touched'],
       cell: (row) => (
         <span className="flex items-center gap-1.5 text-ink2">
           <ThreadSwatch kind={row.lastThread} /> <When at={row.touchedAt} />
@@ -69,6 +72,23 @@ function builtIn(lists: Lists | undefined): Column[] {
       ),
     },
   ];
+}
+
+/** The name, with their picture, and by what they were found where that is something else. */
+function NameCell({ row, sort }: { row: ContactListRow; sort: ContactSort }) {
+  return (
+    <span className="flex items-center gap-1.5">
+      {row.photo ? (
+        <img src={`/api/pictures/${row.photo}`} alt="" className="size-5 shrink-0 border border-hair object-cover" />
+      ) : null}
+      <span className="truncate">{sort.startsWith('given') ? row.givenFirst : row.name}</span>
+      {row.match ? (
+        <span className="min-w-0 flex-1 truncate text-[12px] text-ink2" title={row.match}>
+          {row.match}
+        </span>
+      ) : null}
+    </span>
+  );
 }
 
 const NEVER = new Set([
@@ -83,13 +103,13 @@ const NEVER = new Set([
   'photo',
   'related',
 ]);
-const WIDTH = 130;
+export const WIDTH = 130;
 
 function furtherFields(lists: Lists | undefined): FieldDefinition[] {
   return (lists?.fields ?? []).filter((field) => !NEVER.has(field.key) && !field.retired && field.type !== 'picture');
 }
 
-function allColumns(lists: Lists | undefined): Column[] {
+export function allColumns(lists: Lists | undefined): Column[] {
   return [
     ...builtIn(lists),
     ...furtherFields(lists).map((field): Column => ({
@@ -107,7 +127,7 @@ export function useColumns(lists: Lists | undefined): { columns: GridColumn[]; e
     const all = new Map(allColumns(lists).map((column) => [column.key, column]));
     const columns = chosen.flatMap(({ key, width }) => {
       const column = all.get(key);
-      return column ? [{ ...column, width }] : [];
+      return column ? [{ ...column, width, orders: column.orders ?? [column.key] }] : [];
     });
     const own = new Set(furtherFields(lists).map((field) => field.key));
     return { columns, extra: columns.flatMap(({ key }) => (own.has(key) ? [key] : [])).join(',') };
@@ -121,87 +141,5 @@ export function setColumnWidth(columns: readonly { key: string; width: number }[
       key: column.key,
       width: column.key === key ? Math.max(56, Math.min(600, Math.round(width))) : column.width,
     })),
-  );
-}
-
-/** Which columns the grid shows and in which order. */
-export function ColumnChooser({ lists }: { lists: Lists | undefined }) {
-  const chosen = usePreferences().columns;
-  const all = allColumns(lists);
-  const nameOf = new Map(all.map((column) => [column.key, column.name]));
-  const set = (columns: typeof chosen) => setPreference('columns', columns);
-  const move = (at: number, step: number) => {
-    const next = [...chosen];
-    const [one] = next.splice(at, 1);
-    if (one) next.splice(at + step, 0, one);
-    set(next);
-  };
-  const shown = chosen.filter(({ key }) => nameOf.has(key));
-  return (
-    <Popover.Root>
-      <Popover.Trigger className="text-ink2 hover:text-ink">Columns</Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="end"
-          sideOffset={3}
-          className="z-50 max-h-[70vh] w-72 overflow-y-auto border border-strong bg-page p-3 shadow-sm"
-          aria-label="Columns"
-        >
-          <h3 className="text-[12px] text-ink3">Shown, from left to right</h3>
-          <ul>
-            {shown.map(({ key }) => {
-              const at = chosen.findIndex((column) => column.key === key);
-              const name = nameOf.get(key) ?? key;
-              return (
-                <li key={key} className="flex items-center gap-1 border-b border-hair">
-                  <span className="flex-1 truncate py-1">{name}</span>
-                  <Step text={`Move ${name} to the left`} sign="←" onClick={at > 0 ? () => move(at, -1) : null} />
-                  <Step
-                    text={`Move ${name} to the right`}
-                    sign="→"
-                    onClick={at < chosen.length - 1 ? () => move(at, 1) : null}
-                  />
-                  <Step
-                    text={`Hide ${name}`}
-                    sign="×"
-                    onClick={key === 'name' ? null : () => set(chosen.filter((column) => column.key !== key))}
-                  />
-                </li>
-              );
-            })}
-          </ul>
-          <h3 className="mt-3 text-[12px] text-ink3">Not shown</h3>
-          <ul>
-            {all
-              .filter(({ key }) => !chosen.some((column) => column.key === key))
-              .map(({ key, name }) => (
-                <li key={key}>
-                  <button
-                    type="button"
-                    className="w-full py-1 text-left hover:bg-wash"
-                    onClick={() => set([...chosen, { key, width: WIDTH }])}
-                  >
-                    + {name}
-                  </button>
-                </li>
-              ))}
-          </ul>
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
-  );
-}
-
-function Step({ text, sign, onClick }: { text: string; sign: string; onClick: (() => void) | null }) {
-  return (
-    <button
-      type="button"
-      aria-label={text}
-      disabled={!onClick}
-      className="min-h-6 min-w-6 text-ink2 hover:text-ink disabled:opacity-30"
-      onClick={onClick ?? undefined}
-    >
-      {sign}
-    </button>
   );
 }

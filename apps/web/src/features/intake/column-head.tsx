@@ -1,6 +1,12 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Lists } from '@gray-loom/wire';
-import { mappingTargets, NO_COLUMN, type ColumnGuess, type ColumnMapping } from '@gray-loom/core/mapping';
+import {
+  isActivityTarget,
+  mappingTargets,
+  NO_COLUMN,
+  type ColumnGuess,
+  type ColumnMapping,
+} from '@gray-loom/core/mapping';
 import type { FieldType } from '@gray-loom/core/fields';
 import { WRITE_RULES, type WriteRule } from '@gray-loom/core/writing';
 import { Combobox, type Choice } from '../../ui/combobox';
@@ -19,6 +25,7 @@ const GROUPS: Record<string, string> = {
   other: 'Other',
   custom: 'Our own fields',
   opportunity: 'Opportunity',
+  activity: 'Activity',
 };
 const LABELS = ['', 'home', 'work', 'mobile', 'fax', 'other'];
 const LEAVE_OUT = '-';
@@ -243,7 +250,7 @@ export function ColumnHead({
                 ))}
             </select>
           ) : null}
-          {fileRule && !SEVERAL.has(column.target) ? (
+          {fileRule && !SEVERAL.has(column.target) && !isActivityTarget(column.target) ? (
             <select
               aria-label="What happens to a value that is there"
               disabled={locked}

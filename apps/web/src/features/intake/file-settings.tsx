@@ -2,7 +2,9 @@ import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { GIVE_BY, type GiveBy, type Lists } from '@gray-loom/wire';
 import { GIVE_WORDS } from '../people/hand-over';
-import { isOpportunityTarget, type Mapping, type Recogniser } from '@gray-loom/core/mapping';
+import { ACTIVITY_KINDS, type ActivityKind } from '@gray-loom/core/activity';
+import { nameOfKinds } from '../activity/activity-words';
+import { isActivityTarget, isOpportunityTarget, type Mapping, type Recogniser } from '@gray-loom/core/mapping';
 import { ConsentFields, lackingOf } from './consent-fields';
 import { Button } from '../../ui/controls';
 import { NearMisses } from '../../ui/near-misses';
@@ -23,6 +25,7 @@ function inWords({ wholeFile, allowNew, allowChange, writeRule }: Mapping): stri
     wholeFile.stage ? 'stage' : '',
     wholeFile.owner ? 'owner' : '',
     wholeFile.give ? 'given out' : '',
+    wholeFile.segment ? 'segment' : '',
     wholeFile.consent ? 'permission' : '',
   ].filter(Boolean);
   const may =
@@ -188,6 +191,17 @@ export function FileSettings({
                 ))}
               </select>
             </label>
+            <label className="contents">
+              <span className="text-ink2">Segment</span>
+              <input
+                aria-label="Segment that finds everybody of this file"
+                className="field min-w-0"
+                placeholder="none; a name keeps one that finds them for ever"
+                maxLength={80}
+                value={draft.wholeFile.segment ?? ''}
+                onChange={(event) => whole({ segment: event.target.value })}
+              />
+            </label>
             <datalist id="file-owners">
               {lists?.owners.map((owner) => (
                 <option key={owner.label} value={owner.label} />
@@ -212,6 +226,25 @@ export function FileSettings({
                 touch people who are here
               </label>
             </div>
+            {draft.columns.some(({ target }) => isActivityTarget(target)) ? (
+              <>
+                <label htmlFor="activity-kind" className="text-ink2">
+                  Entries of activity are
+                </label>
+                <select
+                  id="activity-kind"
+                  className="field"
+                  value={draft.activityKind ?? 'purchase'}
+                  onChange={(event) => set({ activityKind: event.target.value as ActivityKind })}
+                >
+                  {ACTIVITY_KINDS.map((kind) => (
+                    <option key={kind} value={kind}>
+                      {nameOfKinds(kind)}
+                    </option>
+                  ))}
+                </select>
+              </>
+            ) : null}
             {draft.columns.some(({ target }) => isOpportunityTarget(target)) ? (
               <>
                 <span className="text-ink2">Opportunities</span>

@@ -116,6 +116,7 @@ export function HeldPage() {
             key={keyOf(chosen)}
             row={chosen}
             others={rows.filter((one) => one.runId === chosen.runId && one.row !== chosen.row)}
+            seesAll={rows.length === total}
             startsAsTwo={twos}
             onDone={(asTwo) => {
               setTwos(asTwo);
@@ -141,11 +142,13 @@ function nextKey(rows: HeldRow[], row: HeldRow, keyOf: (row: HeldRow) => string)
 interface MendProps {
   row: HeldRow;
   others: HeldRow[];
+  /** Every held row is loaded, so that the others can be counted. */
+  seesAll: boolean;
   startsAsTwo: boolean;
   onDone: (asTwo: boolean) => void;
 }
 
-function MendSheet({ row, others, startsAsTwo, onDone }: MendProps) {
+function MendSheet({ row, others, seesAll, startsAsTwo, onDone }: MendProps) {
   const touch = useTouch();
   const [cells, setCells] = useState(row.cells);
   const [asTwo, setAsTwo] = useState(startsAsTwo);
@@ -235,6 +238,7 @@ function MendSheet({ row, others, startsAsTwo, onDone }: MendProps) {
               ) : null}
               <Alike
                 n={others.filter((other) => cell !== row.cells[i] && other.cells[i] === row.cells[i]).length}
+                isExact={seesAll}
                 from={row.cells[i] ?? ''}
                 busy={alike.isPending}
                 onClick={() => alike.mutate(i)}
@@ -313,11 +317,23 @@ function Fits({ fits, busy, onPick }: FitsProps) {
 }
 
 /** Offers to write the same in the other held rows that have the same there. */
-function Alike({ n, from, busy, onClick }: { n: number; from: string; busy: boolean; onClick: () => void }) {
+interface AlikeProps {
+  n: number;
+  isExact: boolean;
+  from: string;
+  busy: boolean;
+  onClick: () => void;
+}
+
+/** Mends every held row of the file that says the same, those that are not loaded as well. */
+function Alike({ n, isExact, from, busy, onClick }: AlikeProps) {
   if (!n) return null;
+  const rows = !isExact ? 'every other row' : n === 1 ? 'the other row' : `${count(n)} other rows`;
   return (
-    <Button needs="editor" className="mt-1" busy={busy} onClick={onClick}>
-      The same in {n === 1 ? 'the other row' : `${count(n)} other rows`} with {from ? `"${from}"` : 'nothing there'}
+    <Button needs="editor" className="mt-1 max-w-full" title={from} busy={busy} onClick={onClick}>
+      <span className="truncate">
+        The same in {rows} with {from ? `"${from}"` : 'nothing there'}
+      </span>
     </Button>
   );
 }

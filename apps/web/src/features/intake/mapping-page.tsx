@@ -3,10 +3,10 @@ import { keys, useTouch } from '../../app/keys';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import type { IntakeDetail, MappingPreview, Owner } from '@gray-loom/wire';
+import type { IntakeDetail, MappingPreview } from '@gray-loom/wire';
 import { NO_COLUMN, type ColumnMapping, type Mapping } from '@gray-loom/core/mapping';
 import { api, Refused } from '../../app/api';
-import { useLists, usePipelines } from '../../app/lists';
+import { useLists, useOwners, usePipelines } from '../../app/lists';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
 import { count, rowsOf } from '../../ui/when';
 import { answersOf } from './answers';
@@ -50,7 +50,7 @@ export function MappingPage() {
   });
   const lists = useLists();
   const pipelines = usePipelines();
-  const owners = useQuery({ queryKey: keys.owners(), queryFn: () => api.get<Owner[]>('/owners') });
+  const owners = useOwners();
   const mappingKey = JSON.stringify(intake.data?.mapping ?? null);
   const preview = useQuery({
     queryKey: keys.preview(id, mappingKey, failing),

@@ -8,7 +8,7 @@ import { useShortcut } from '../../app/keyboard';
 import { PauseButton } from '../../app/tape';
 import { Button } from '../../ui/controls';
 import { count, rowsOf } from '../../ui/when';
-import { outcomesInWords } from '@gray-loom/wire';
+import { activitiesInWords, outcomesInWords } from '@gray-loom/wire';
 import { TrialRows } from './trial-rows';
 
 const WORDS: Record<RowOutcome, string> = {
@@ -183,16 +183,8 @@ function Progress({ detail, run }: { detail: IntakeDetail; run: RunSummary | und
 }
 
 /** What would happen, in a sentence, so that nothing has to be read off a bar. */
-function trialInWords({
-  new: fresh,
-  fill,
-  replace,
-  same,
-  fold,
-  held,
-  opportunitiesNew = 0,
-  opportunitiesChanged = 0,
-}: OutcomeCounts): string {
+function trialInWords(counts: OutcomeCounts): string {
+  const { new: fresh, fill, replace, same, fold, held, opportunitiesNew = 0, opportunitiesChanged = 0 } = counts;
   const people = (n: number, what: string) => (n ? `${count(n)} ${what}` : '');
   const said = [
     people(fresh, fresh === 1 ? 'new contact' : 'new contacts'),
@@ -202,6 +194,7 @@ function trialInWords({
     people(held, 'held'),
     people(opportunitiesNew, opportunitiesNew === 1 ? 'new opportunity' : 'new opportunities'),
     people(opportunitiesChanged, opportunitiesChanged === 1 ? 'opportunity changed' : 'opportunities changed'),
+    ...activitiesInWords(counts),
   ].filter(Boolean);
   return `${said.join(', ')}.`;
 }

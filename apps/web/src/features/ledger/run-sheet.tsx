@@ -2,13 +2,23 @@ import { keys } from '../../app/keys';
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
-import type { EditSince, LeftAsIs, RunContact, RunSummary, UndoPreview } from '@gray-loom/wire';
+import type { ActivityKind } from '@gray-loom/core/activity';
+import {
+  ACTIVITY_COUNT,
+  type EditSince,
+  type LeftAsIs,
+  type RunContact,
+  type RunSummary,
+  type UndoPreview,
+} from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { PauseButton } from '../../app/tape';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
 import { SheetHead } from '../../ui/sheet-head';
 import { THREAD_NAMES, ThreadSwatch } from '../../ui/thread-swatch';
 import { count, exactly } from '../../ui/when';
+import { contactsWith } from '../../app/where';
+import { nameOfKinds } from '../activity/activity-words';
 
 const COUNT_WORDS: Record<string, string> = {
   new: 'new people',
@@ -21,6 +31,8 @@ const COUNT_WORDS: Record<string, string> = {
   opportunitiesChanged: 'opportunities changed',
   opportunitiesSame: 'opportunities as they are',
   opportunitiesLeft: 'opportunities left out',
+  activitiesChanged: 'entries of activity changed',
+  activitiesSame: 'entries of activity here already',
   restored: 'restored',
   removed: 'removed',
   left: 'left as they are',
@@ -33,6 +45,12 @@ const COUNT_WORDS: Record<string, string> = {
   merged: 'records',
   apart: 'records',
 };
+
+/** What a count is of; '' of one that is not shown. */
+const nameOfCount = (key: string): string =>
+  key.startsWith(ACTIVITY_COUNT)
+    ? nameOfKinds(key.slice(ACTIVITY_COUNT.length) as ActivityKind)
+    : (COUNT_WORDS[key] ?? '');
 
 /** One run in full: counts, who it touched, and undo with a look at what it would restore. */
 export function RunSheet({ id, onClose }: { id: number; onClose: () => void }) {
@@ -66,7 +84,7 @@ export function RunSheet({ id, onClose }: { id: number; onClose: () => void }) {
           />
         )}
         {Object.entries(data.counts).map(([key, n]) =>
-          n && COUNT_WORDS[key] ? <Line key={key} name={COUNT_WORDS[key]} text={count(n)} /> : null,
+          n && nameOfCount(key) ? <Line key={key} name={nameOfCount(key)} text={count(n)} /> : null,
         )}
       </dl>
       <p className="mt-3 flex flex-wrap gap-x-4 gap-y-1">
@@ -101,7 +119,7 @@ export function RunSheet({ id, onClose }: { id: number; onClose: () => void }) {
           </>
         ) : null}
         {contacts.data?.some(({ kind }) => kind !== 'opportunity') ? (
-          <Link className="link" to={`/contacts?run=${id}`}>
+          <Link className="link" to={contactsWith('@run', id)}>
             Show these people
           </Link>
         ) : null}
@@ -349,18 +367,22 @@ function together(pages: readonly UndoPreview[]): UndoPreview {
     removes: sum('removes'),
     restores: sum('restores'),
     leaves: sum('leaves'),
+    activities: pages[0]?.activities ?? 0,
     examples: pages.flatMap(({ examples }) => examples).slice(0, 10),
     edits: pages[0]?.edits ?? [],
   };
 }
 
-function describe({ contacts, looked, next, removes, restores, leaves }: UndoPreview): string {
+function describe({ contacts, looked, next, removes, restores, leaves, activities }: UndoPreview): string {
   const parts = [
     removes ? `${count(removes)} new people go` : '',
     restores ? `${count(restores)} get their values back` : '',
     leaves ? `${count(leaves)} stay as they are, because they were changed since` : '',
   ].filter(Boolean);
+  const stream =
+    activities === 1 ? '1 entry of activity goes back' : `${count(activities)} entries of activity go back`;
+  if (!contacts && activities) return `${stream}.`;
   if (!contacts) return 'It touched no contact; only the decision is taken back.';
   const far = next === null ? '' : `, ${count(looked)} looked at so far`;
-  return `Of ${count(contacts)} contacts${far}: ${parts.join('; ') || 'nothing is left to take back'}.`;
+  return `Of ${count(contacts)} contacts${far}: ${parts.join('; ') || 'nothing is left to take back'}.${activities ? ` ${stream}.` : ''}`;
 }

@@ -1,15 +1,9 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import {
-  GIVE_BY,
-  type ContactFilter,
-  type GiveBy,
-  type HandedOver,
-  type Owner,
-  type SessionInfo,
-} from '@gray-loom/wire';
+import { GIVE_BY, type ContactFilter, type GiveBy, type HandedOver, type SessionInfo } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { keys, useTouch } from '../../app/keys';
+import { useOwners } from '../../app/lists';
 import { Button, Failed, Loading } from '../../ui/controls';
 import { Modal } from '../../ui/modal';
 import { count } from '../../ui/when';
@@ -30,7 +24,7 @@ export function HandOverDialog({ what, words, owner, onClose }: HandOverProps) {
   const touch = useTouch();
   const [to, setTo] = useState<number | GiveBy | null | undefined>(undefined);
   const session = useQuery({ queryKey: keys.session(), queryFn: () => api.get<SessionInfo>('/session') });
-  const owners = useQuery({ queryKey: keys.owners(), queryFn: () => api.get<Owner[]>('/owners') });
+  const owners = useOwners();
   const hand = useMutation({
     mutationFn: () =>
       api.post<HandedOver>('/hand-over', typeof to === 'string' ? { give: to, ...what } : { to, ...what }),

@@ -5,6 +5,7 @@ import { api } from '../../app/api';
 import { keys, useTouch } from '../../app/keys';
 import { sendPicture } from '../../app/send-picture';
 import { Button, Fault, Heading } from '../../ui/controls';
+import { CalendarSection } from '../activity/calendar-section';
 import { Face } from './face';
 import { SecondFactorSection } from './second-factor';
 import { SessionList } from './session-list';
@@ -35,6 +36,7 @@ export function OwnAccountPage() {
       </section>
       <PasswordSection />
       <SecondFactorSection has={own.secondFactor} />
+      <CalendarSection />
       <section>
         <Heading>Signed in</Heading>
         <SessionList at="/me/sessions" />

@@ -1,12 +1,14 @@
 import type { ConnectionDetail, Lists, Scope } from '@gray-loom/wire';
+import { EVERYBODY, sayCondition } from '@gray-loom/core/segments';
 import { Button } from '../../ui/controls';
+import { ConditionBuilder } from '../segments/condition-builder';
+import { useKnown } from '../segments/names';
+import { groupOf } from '../segments/drafts';
 
 const KINDS: [Scope['who']['kind'], string][] = [
   ['everybody', 'everybody'],
   ['labelThere', 'whoever has a label over there'],
-  ['tag', 'whoever has a tag here'],
-  ['stage', 'whoever is in a stage here'],
-  ['filter', 'whoever meets a filter here'],
+  ['condition', 'whoever meets conditions here'],
   ['byHand', 'whoever is sent by hand'],
 ];
 
@@ -22,28 +24,15 @@ export function ScopeEditor({ scopes, data, lists, onChange }: ScopeEditorProps)
   const set = (id: string, change: Partial<Scope>) =>
     onChange(scopes.map((scope) => (scope.id === id ? { ...scope, ...change } : scope)));
   const give = (scope: Scope, change: Partial<Scope['give']>) => set(scope.id, { give: { ...scope.give, ...change } });
+  const known = useKnown();
   const options = (list: readonly string[]) => list.map((text) => <option key={text}>{text}</option>);
   return (
     <div>
       <ul>
         {scopes.map((scope) => {
           const { who } = scope;
-          const value =
-            who.kind === 'labelThere'
-              ? who.label
-              : who.kind === 'tag'
-                ? who.tag
-                : who.kind === 'stage'
-                  ? who.stage
-                  : '';
-          const choices =
-            who.kind === 'labelThere'
-              ? data.capabilities.knownLabels
-              : who.kind === 'tag'
-                ? (lists?.tags ?? [])
-                : who.kind === 'stage'
-                  ? (lists?.stages ?? [])
-                  : null;
+          const labels = who.kind === 'labelThere' ? data.capabilities.knownLabels : null;
+          const value = who.kind === 'labelThere' ? who.label : '';
           return (
             <li key={scope.id} className="flex flex-wrap items-center gap-2 border-b border-hair py-1.5">
               <select
@@ -55,15 +44,11 @@ export function ScopeEditor({ scopes, data, lists, onChange }: ScopeEditorProps)
                   const made: Scope['who'] =
                     kind === 'labelThere'
                       ? { kind, label: data.capabilities.knownLabels[0] ?? '' }
-                      : kind === 'tag'
-                        ? { kind, tag: textOf(lists?.tags)[0] ?? '' }
-                        : kind === 'stage'
-                          ? { kind, stage: textOf(lists?.stages)[0] ?? '' }
-                          : kind === 'byHand'
-                            ? { kind }
-                            : kind === 'filter'
-                              ? filterOf({})
-                              : { kind: 'everybody' };
+                      : kind === 'condition'
+                        ? { kind, condition: EVERYBODY, words: 'everybody' }
+                        : kind === 'byHand'
+                          ? { kind }
+                          : { kind: 'everybody' };
                   set(scope.id, { who: made });
                 }}
               >
@@ -73,28 +58,29 @@ export function ScopeEditor({ scopes, data, lists, onChange }: ScopeEditorProps)
                   </option>
                 ))}
               </select>
-              {choices ? (
+              {labels && who.kind === 'labelThere' ? (
                 <select
                   className="field max-w-44"
                   aria-label="Which"
                   value={value}
-                  onChange={(event) => {
-                    const text = event.target.value;
-                    if (who.kind === 'labelThere') set(scope.id, { who: { ...who, label: text } });
-                    if (who.kind === 'tag') set(scope.id, { who: { ...who, tag: text } });
-                    if (who.kind === 'stage') set(scope.id, { who: { ...who, stage: text } });
-                  }}
+                  onChange={(event) => set(scope.id, { who: { ...who, label: event.target.value } })}
                 >
-                  {textOf(choices).includes(value) ? null : <option value={value}>{value || 'choose'}</option>}
-                  {options(textOf(choices))}
+                  {labels.includes(value) ? null : <option value={value}>{value || 'choose'}</option>}
+                  {options(labels)}
                 </select>
               ) : null}
-              {who.kind === 'filter' ? (
-                <FilterBoxes
-                  filter={who.filter}
-                  lists={lists}
-                  onChange={(filter) => set(scope.id, { who: filterOf(filter) })}
-                />
+              {who.kind === 'condition' ? (
+                <div className="w-full border-y border-hair bg-cloth px-3 py-1">
+                  <ConditionBuilder
+                    condition={groupOf(who.condition)}
+                    known={known}
+                    onChange={(condition) =>
+                      set(scope.id, {
+                        who: { ...who, condition, words: sayCondition(condition, known).slice(0, 1000) },
+                      })
+                    }
+                  />
+                </div>
               ) : null}
               <span className="text-ink2">gets</span>
               <select
@@ -169,44 +155,4 @@ export function ScopeEditor({ scopes, data, lists, onChange }: ScopeEditorProps)
 
 function textOf(list: readonly (string | { label: string })[] | undefined): string[] {
   return (list ?? []).map((one) => (typeof one === 'string' ? one : one.label));
-}
-
-/** A filter of contacts as conditions in words; all of them have to hold. */
-function filterOf(filter: Record<string, unknown>): Extract<Scope['who'], { kind: 'filter' }> {
-  const said = Object.entries(filter).flatMap(([key, value]) => (value ? [`${key} is ${String(value)}`] : []));
-  return { kind: 'filter', filter, words: said.join(', ') || 'anything' };
-}
-
-function FilterBoxes({
-  filter,
-  lists,
-  onChange,
-}: {
-  filter: Record<string, unknown>;
-  lists: Lists | undefined;
-  onChange: (filter: Record<string, unknown>) => void;
-}) {
-  const boxes: [key: string, none: string, choices: string[]][] = [
-    ['source', 'any source', textOf(lists?.sources)],
-    ['owner', 'any owner', textOf(lists?.owners)],
-    ['area', 'any area', textOf(lists?.areas)],
-    ['tag', 'any tag', textOf(lists?.tags)],
-  ];
-  return boxes.map(([key, none, choices]) => (
-    <select
-      key={key}
-      className="field max-w-32"
-      aria-label={`Filter by ${key}`}
-      value={String(filter[key] ?? '')}
-      onChange={(event) => {
-        const { [key]: _old, ...rest } = filter;
-        onChange(event.target.value ? { ...rest, [key]: event.target.value } : rest);
-      }}
-    >
-      <option value="">{none}</option>
-      {choices.map((text) => (
-        <option key={text}>{text}</option>
-      ))}
-    </select>
-  ));
 }

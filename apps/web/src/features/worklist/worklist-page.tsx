@@ -7,6 +7,8 @@ import { api } from '../../app/api';
 import { Button, Failed, Fault, Heading, Loading } from '../../ui/controls';
 import { count, When } from '../../ui/when';
 import { WeeksChart } from '../../ui/weeks-chart';
+import { contactsWith } from '../../app/where';
+import { DueSection } from '../activity/due-section';
 
 interface Decision {
   key: string;
@@ -109,18 +111,19 @@ function Handed({ handed }: { handed: Worklist['handed'] }) {
   if (!handed.length) return null;
   return (
     <div className="mt-6">
-      <Heading>Handed to you</Heading>
+      <Heading>Handed to you, or named to you</Heading>
       <Fault error={note.error} onClose={() => note.reset()} />
       <ul>
         {handed.map((one) => (
           <li key={one.id} className="flex items-baseline gap-3 border-b border-hair py-1.5">
             <span className="min-w-0 flex-1">
-              <Link className="link" to={one.contact ? `/contacts/${one.contact.id}` : `/contacts?run=${one.runId}`}>
+              <Link className="link" to={one.contact ? `/contacts/${one.contact.id}` : contactsWith('@run', one.runId)}>
                 {one.contact?.name ?? `${count(one.count)} contacts`}
               </Link>{' '}
               <span className="text-ink2">
-                by {one.by || 'somebody'}, <When at={one.at} /> ago
+                {one.note === null ? 'by' : 'where you are named by'} {one.by || 'somebody'}, <When at={one.at} /> ago
               </span>
+              {one.note === null ? null : <span className="block truncate">{one.note}</span>}
             </span>
             <Button busy={note.isPending && note.variables === one.id} onClick={() => note.mutate(one.id)}>
               Noted
@@ -145,6 +148,7 @@ export function WorklistPage() {
   return (
     <div className="grid h-full grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)] overflow-y-auto max-md:grid-cols-1">
       <section className="px-6 py-5">
+        <DueSection />
         <Heading aside={waiting.length ? undefined : 'all done'}>Waiting for you</Heading>
         {waiting.length === 0 ? (
           <p className="py-8 text-center text-ink2">

@@ -1,5 +1,7 @@
 import type { FieldDefinition } from '../../fields';
 import { opportunityHeading, readHeader } from '../../formats';
+import { isActivityTarget } from '../rows/activity-cells';
+import { activityKindOf } from './activity-columns';
 import { isOpportunityTarget } from '../rows/opportunity-cells';
 import { fileCountry } from './file-country';
 import type { ColumnGuess } from './guess-columns';
@@ -21,7 +23,9 @@ function besideOpportunity({ field, header }: ColumnGuess): string | null {
 
 /** Meanings whose cells are words; of the others, broken letters are none. */
 const NO_WORDS: ReadonlySet<string> = new Set(
-  'email tel bday anniversary postalCode tz opportunityValue opportunityCloseDate opportunityCurrency'.split(' '),
+  'email tel bday anniversary postalCode tz opportunityValue opportunityCloseDate opportunityCurrency activityAmount activityDate activityQuantity'.split(
+    ' ',
+  ),
 );
 
 /** What is done to the cells of a column before they are read. Where letters are broken in one column they may be in each. */
@@ -61,6 +65,7 @@ export function defaultMapping(
   const from = fileCountry(guesses, country);
   const isBroken = guesses.some(({ brokenLetters }) => brokenLetters !== undefined);
   const hasOpportunities = guesses.some(({ field }) => isOpportunityTarget(field));
+  const hasActivities = guesses.some(({ field }) => isActivityTarget(field));
   return {
     columns: guesses.flatMap((guess): ColumnMapping[] => {
       const column: ColumnMapping = {
@@ -89,6 +94,7 @@ export function defaultMapping(
       return [column, ...others.map((target) => ({ ...column, target }))];
     }),
     wholeFile: { tags: [], source: null, stage: null, owner: null },
+    ...(hasActivities ? { activityKind: activityKindOf(guesses.map(({ header }) => header)) } : {}),
     allowNew: true,
     allowChange: true,
     writeRule: 'fill',

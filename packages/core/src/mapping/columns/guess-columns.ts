@@ -11,6 +11,7 @@ import {
   type Opinion,
 } from './column-opinion';
 import { profileColumn, typeOfValues, type ColumnProfile } from './column-values';
+import { settleActivities } from './activity-columns';
 import { settleOpportunities } from './opportunity-columns';
 import { settleKind } from './kind-words';
 import { settlePermissions } from './permission-columns';
@@ -97,6 +98,9 @@ const TYPE_OF: Record<string, FieldType> = {
   owner: 'owner',
   opportunityCloseDate: 'date',
   opportunityValue: 'number',
+  activityDate: 'date',
+  activityAmount: 'number',
+  activityQuantity: 'number',
 };
 
 /** English words of headings; where no other heading has one, the file is not in English. */
@@ -212,6 +216,7 @@ export function guessColumns(
     : guessWithoutHeader(profiles);
   if (named) {
     settleOpportunities(headers, readings, opinions, profiles);
+    settleActivities(headers, opinions, profiles);
     settleStage(headers, opinions);
     settleNames(readings, opinions, profiles);
   }

@@ -21,7 +21,8 @@ const LAYOUTS: [name: string, heading: string, rows: string[], expected: string]
       '1001|2026-03-01 10:12:00|Ana|Reis|ana@example.org|1|25.00|206-555-0101|12 Harbor St|Mystic|CT|06355',
       '1002|2026-03-02 11:00:00|Tom|Wray|tom@example.org|2|50.00|206-555-0102|4 Main St|Mystic|CT|06355',
     ],
-    '- | - | givenName | familyName | email | - | - | tel mobile | street home | locality home | region home | postalCode home',
+    'activityId | activityDate | givenName | familyName | email | activityQuantity | activityAmount | ' +
+      'tel mobile | street home | locality home | region home | postalCode home',
   ],
   [
     'children with their parents: the parent is who can be written to',
@@ -139,7 +140,7 @@ const LAYOUTS: [name: string, heading: string, rows: string[], expected: string]
       'Mr|Tom Wray|Ann|12 Marine Parade|Manly|NSW|2095|02 5550 0101|02 5550 0102|0491 570 156|tom@example.org|tw@example.com|50|12/03/2024',
       'Ms|Ana Reis||4 Slip St|Bondi|NSW|2026|||0491 570 157|ana@example.org||100|15/04/2024',
     ],
-    'prefix | fullName | - | street | locality | region | postalCode | tel home | tel work | tel mobile | email | email | - | -',
+    'prefix | fullName | - | street | locality | region | postalCode | tel home | tel work | tel mobile | email | email | activityAmount | activityDate',
   ],
   [
     'answers of a form',

@@ -2,6 +2,7 @@ import { WORTH_HAVING, type Catalogue, type FieldDefinition } from '../../fields
 import { KIND, type AddressValue } from '../../model';
 import { contentKey, type CandidateValue } from '../../writing';
 import type { Mapping } from '../mapping';
+import { isActivityTarget } from './activity-cells';
 import { isOpportunityTarget } from './opportunity-cells';
 import { isPermissionTarget } from './permission-cells';
 import { LOOKED_AT, PlainPeople, type LookedAt, type PlainField, type PlainRow, type SaidValue } from './plain-person';
@@ -70,7 +71,7 @@ export class PlainReader {
       new Set(labels).size < 2 &&
       (targets.includes('fullName') || (targets.includes('givenName') && targets.includes('familyName'))) &&
       columns.every(({ mapping: { nth, labelFrom } }) => !nth && labelFrom === undefined) &&
-      !targets.some((target) => isOpportunityTarget(target) || isPermissionTarget(target));
+      !targets.some((target) => isOpportunityTarget(target) || isActivityTarget(target) || isPermissionTarget(target));
     return isPlain ? new PlainReader(mapping, catalogue, reader, labels[0] ?? null) : null;
   }
 

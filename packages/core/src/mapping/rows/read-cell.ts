@@ -36,6 +36,7 @@ import { labelWord } from '../../formats';
 import { KIND, type Issue, type IssuePath } from '../../model';
 import type { CandidateValue } from '../../writing';
 import type { ColumnMapping } from '../mapping';
+import { isActivityTarget, readActivityCell } from './activity-cells';
 import { isOpportunityTarget, readOpportunityCell, type OpportunityContext } from './opportunity-cells';
 import { kindSaid } from '../columns/kind-words';
 import { TOWN_LINE } from '../targets';
@@ -47,6 +48,8 @@ export interface ReadingContext {
   /** Country of the row's own address; phones are read in it first. */
   rowCountry?: string | undefined;
   stages: readonly string[];
+  /** The stage that was once called so (folded). */
+  formerStage?: (key: string) => string | undefined;
   /** The year it is; a birthday is not after it. */
   thisYear?: number;
   /** The kept writing of a known source or tag, or what was given when it is new; of an owner the account, by its name or e-mail. */
@@ -193,7 +196,7 @@ function readPicks(
 
 function readStage(text: string, context: ReadingContext, path: IssuePath): CellReading {
   const key = foldText(text);
-  const stage = context.stages.find((known) => foldText(known) === key);
+  const stage = context.stages.find((known) => foldText(known) === key) ?? context.formerStage?.(key);
   if (!stage) return bad({ code: 'unknownStage', value: text, stages: [...context.stages], path });
   return { values: [['stage', { v: stage }]], issues: [] };
 }
@@ -345,6 +348,10 @@ export function readCell(
   if (!target) return EMPTY;
   const trimmed = unguardText(raw.includes('\0') ? raw.replace(/\0/g, '') : raw).trim();
   if (trimmed === '') return EMPTY;
+  if (isActivityTarget(target)) {
+    const { currency } = context.opportunities ?? ANY_STAGE;
+    return readActivityCell({ target, text: raw, column, path }, { kind: 'purchase', currency });
+  }
   if (isOpportunityTarget(target)) {
     return readOpportunityCell({ target, text: trimmed, column, path }, context.opportunities ?? ANY_STAGE);
   }

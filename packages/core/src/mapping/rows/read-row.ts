@@ -9,6 +9,7 @@ import {
   type Catalogue,
   type DateOrder,
 } from '../../fields';
+import type { Activity } from '../../activity';
 import { labelWord } from '../../formats';
 import { holdsRow, KIND, type AddressValue, type Issue, type IssuePath } from '../../model';
 import type { Candidate, CandidateValue } from '../../writing';
@@ -20,6 +21,7 @@ import {
   showPermissionCell,
   type PermissionCell,
 } from './permission-cells';
+import { isActivityTarget, readActivities, type ActivityCell } from './activity-cells';
 import { isOpportunityTarget, readOpportunity, type OpportunityCell } from './opportunity-cells';
 import { ANY_STAGE, readCell, type CellReading, type ReadAs, type ReadingContext } from './read-cell';
 import { kindSaid } from '../columns/kind-words';
@@ -31,6 +33,8 @@ export interface RowReading {
   candidate: Candidate;
   /** The opportunity of the contact that stands in the row. */
   opportunity: Candidate | null;
+  /** What happened with the contact, as the row tells. */
+  activities: Activity[];
   issues: Issue[];
   /** Whether an issue keeps the row out. */
   held: boolean;
@@ -167,6 +171,7 @@ export class RowReader {
       issues.push({ code: 'tooFewCells', found: cells.length, expected: this.expected, path: { row } });
     const addresses = new Map<string, AddressValue>();
     const ofOpportunity: OpportunityCell[] = [];
+    const ofActivity: ActivityCell[] = [];
     const ofPermissions: PermissionCell[] = [];
     const ofWholeName: CellReading['values'] = [];
     const ofOrganization: string[] = [];
@@ -179,6 +184,11 @@ export class RowReader {
       if (isOpportunityTarget(target)) {
         const text = column.transforms.length ? applyTransforms(raw, column.transforms, cells) : raw;
         ofOpportunity.push({ target, text, column: column.mapping, path: column.path });
+        continue;
+      }
+      if (isActivityTarget(target)) {
+        const text = column.transforms.length ? applyTransforms(raw, column.transforms, cells) : raw;
+        ofActivity.push({ target, text, column: column.mapping, path: column.path });
         continue;
       }
       if (isPermissionTarget(target)) {
@@ -220,20 +230,34 @@ export class RowReader {
     const line = reportLine(candidate);
     if (line !== null) issues.push({ code: 'notAPerson', value: line, path: { row } });
     const opportunity = this.readOpportunity(ofOpportunity, issues, row);
+    const activities = this.readActivities(ofActivity, issues, row);
     if (ofPermissions.length) this.addPermissions(candidate, ofPermissions, issues, row);
     this.addChangedAt(candidate, cells);
     if (!hasIdentity(candidate)) issues.push({ code: 'noIdentity', path: { row } });
     else this.addWholeFile(candidate);
-    return { candidate, opportunity, issues, held: issues.some(holdsRow) };
+    return { candidate, opportunity, activities, issues, held: issues.some(holdsRow) };
+  }
+
+  private readActivities(cells: readonly ActivityCell[], issues: Issue[], row: number): Activity[] {
+    if (!cells.length) return [];
+    const { currency } = this.context.opportunities ?? ANY_STAGE;
+    const found = readActivities(cells, { kind: this.mapping.activityKind ?? 'purchase', currency });
+    this.addIssues(found.issues, issues, row);
+    return found.activities;
+  }
+
+  /** What is wrong with cells, but for those whose column drops what cannot be read. */
+  private addIssues(found: readonly Issue[], issues: Issue[], row: number): void {
+    for (const issue of found) {
+      const onBad = this.columns.find(({ mapping }) => mapping.column === issue.path.column)?.mapping.onBad;
+      if (onBad !== 'drop') issues.push({ ...issue, path: { ...issue.path, row } });
+    }
   }
 
   private readOpportunity(cells: readonly OpportunityCell[], issues: Issue[], row: number): Candidate | null {
     if (!cells.length) return null;
     const found = readOpportunity(cells, this.context.opportunities ?? ANY_STAGE);
-    for (const issue of found.issues) {
-      const onBad = this.columns.find(({ mapping }) => mapping.column === issue.path.column)?.mapping.onBad;
-      if (onBad !== 'drop') issues.push({ ...issue, path: { ...issue.path, row } });
-    }
+    this.addIssues(found.issues, issues, row);
     return found.candidate;
   }
 
@@ -244,10 +268,7 @@ export class RowReader {
 
   private addPermissions(candidate: Candidate, cells: readonly PermissionCell[], issues: Issue[], row: number): void {
     const found = readPermissions(cells);
-    for (const issue of found.issues) {
-      const column = this.columns.find(({ mapping }) => mapping.column === issue.path.column);
-      if (column?.mapping.onBad !== 'drop') issues.push({ ...issue, path: { ...issue.path, row } });
-    }
+    this.addIssues(found.issues, issues, row);
     if (found.values.length) candidate[PERMISSIONS] = found.values;
   }
 

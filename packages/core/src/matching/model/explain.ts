@@ -141,8 +141,9 @@ const RULES: Record<Ruling, string> = {
   nameAlone: 'A name alone is never certain',
 };
 
-/** What agrees and yet speaks for nothing, since so many here have it, is said to. */
-function weighed(level: string, text: string, bits: number): string {
+/** What agrees and yet speaks for nothing, since so many here have it, is said to; and what differs and yet speaks for a match. */
+export function weighed(level: string, text: string, bits: number): string {
+  if (level === 'different' && bits >= 0.2) return `${text}, as records of one person here often have`;
   return level.startsWith('same') && bits <= 0.2 ? `${text}; so many here have it that it says nothing` : text;
 }
 

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { repairMojibake } from '../../fields';
 import { COMPARED, LEVELS, type ComparedField } from '../comparing/levels';
 import { comparePeople } from '../comparing/compare';
-import { explainPair, wordsFor } from '../model/explain';
+import { explainPair, weighed, wordsFor } from '../model/explain';
 import { isSamePhone } from './keys';
 import { learnNicknames } from '../model/learn-nicknames';
 import { matchPeople } from '../match-people';
@@ -240,6 +240,13 @@ test('every level that a comparison can give has its words', () => {
   for (const field of COMPARED)
     for (const level of LEVELS[field].slice(1))
       expect(wordsFor(field, level, person, person, false, 5).length).toBeGreaterThan(5);
+});
+
+test('words never say the opposite of their weight', () => {
+  expect(weighed('same', 'Same family name', -0.2)).toMatch(/says nothing$/);
+  expect(weighed('same', 'Same family name', 3)).toBe('Same family name');
+  expect(weighed('different', 'Different places', 0.7)).toMatch(/records of one person here often have$/);
+  expect(weighed('different', 'Different places', -1)).toBe('Different places');
 });
 
 test('a name alone is never certain, and the reasons say so and add up', () => {

@@ -1,11 +1,13 @@
-import type { RecordKind, Value } from '@gray-loom/core/model';
+import type { Value } from '@gray-loom/core/model';
 import { createHash } from 'node:crypto';
 import type pg from 'pg';
-import type { ContactFilter, ContactListRow, ContactPageRequest } from '@gray-loom/wire';
-import { contactConditions, ORDER } from '../contact-filter';
+import type { ContactListRow, ContactPageRequest } from '@gray-loom/wire';
+import type { Queryable } from '../../../db/connect';
+import { contactConditions, countConditions, keptCountOf } from '../contact-filter';
+import type { Order } from '../contact-order';
 import { MAY_BE_STOPPED } from '../permissions';
 import type { PlaceMark } from '../place-marks';
-import type { TallyKind } from '../../../db/schema';
+import { asksNothing, type ReadyFilter } from '../ready-filter';
 
 /** Columns of a row in the order in which `rowsOf` reads them. */
 const COLUMNS = [
@@ -24,6 +26,7 @@ const COLUMNS = [
   't.kind',
   'c.touched_at',
   MAY_BE_STOPPED,
+  `c.record->'f'->'photo'->0->>'v'`,
 ];
 
 export type Row = [
@@ -42,6 +45,7 @@ export type Row = [
   kind: ContactListRow['lastThread'],
   touchedAt: string,
   mayBeStopped: boolean,
+  photo: string | null,
   /** Values of further fields, in the order they were asked for. */
   extra: (Value[] | null)[] | null,
 ];
@@ -58,8 +62,11 @@ const COUNT_LIMIT = 10_000;
 
 type Texts = 'both' | 'placed';
 
+/** A page that was asked for, with its filter made ready. */
+export type ReadyPage = Omit<ContactPageRequest, 'where'> & ReadyFilter & { order: Order };
+
 /** The search texts to look at: those that wait only where there are some, which is seldom. */
-export async function textsToLookAt(pool: pg.Pool, { find }: ContactFilter): Promise<Texts> {
+export async function textsToLookAt(pool: pg.Pool, { find }: Pick<ReadyFilter, 'find'>): Promise<Texts> {
   if (!find) return 'placed';
   const { rows } = await pool.query<{ waiting: boolean }>({
     name: 'texts-waiting',
@@ -69,7 +76,7 @@ export async function textsToLookAt(pool: pg.Pool, { find }: ContactFilter): Pro
 }
 
 /** How many fit a filter: kept counts where there are some, else counted up to a limit. */
-export async function countOf(pool: pg.Pool, filter: ContactFilter, texts: Texts): Promise<Count> {
+export async function countOf(pool: pg.Pool, filter: ReadyFilter, texts: Texts): Promise<Count> {
   const kept = keptCountOf(filter);
   if (kept) {
     const { rows } = await pool.query<{ n: number }>(
@@ -78,6 +85,7 @@ export async function countOf(pool: pg.Pool, filter: ContactFilter, texts: Texts
     );
     return { total: rows[0]?.n ?? 0, totalIsLeast: false };
   }
+  if (!filter.find && !asksNothing(filter)) return { total: await countAll(pool, filter), totalIsLeast: false };
   const { where, values } = contactConditions(filter, { texts });
   const { rows } = await pool.query<{ n: number }>(
     `select count(*)::int as n from (select 1 from contact c where ${where} limit ${COUNT_LIMIT + 1}) fits`,
@@ -87,13 +95,15 @@ export async function countOf(pool: pg.Pool, filter: ContactFilter, texts: Texts
   return { total: n, totalIsLeast: n > COUNT_LIMIT };
 }
 
-/** The kept count that answers a filter, where one does: everybody of a kind, or all of a kind with one label. */
-function keptCountOf(filter: ContactFilter): [TallyKind, string, RecordKind] | null {
-  const { find, deleted, run, kind, tag, stage, source, area, owner } = filter;
-  const labels = Object.entries({ tag, stage, source, area, owner }).filter(([, label]) => label);
-  if (find || deleted || run || labels.length > 1) return null;
-  const [name, label] = (labels[0] as [TallyKind, string] | undefined) ?? ['live', ''];
-  return [name, label, kind ?? 'person'];
+/** How many meet a condition, exactly: one look over the narrow table, or by an index where a part of it has one. */
+export async function countAll(pool: Queryable, filter: ReadyFilter): Promise<number> {
+  const values: unknown[] = [];
+  const { sql, from, who } = countConditions(filter, (value) => `$${values.push(value)}`);
+  const { rows } = await pool.query<{ n: number }>(
+    `select count(*)::int as n from ${from} where ${who} and (${sql})`,
+    values,
+  );
+  return rows[0]?.n ?? 0;
 }
 
 /** Beyond so many that fit, walking the list until a page is full costs less than sorting all that fit. */
@@ -109,8 +119,8 @@ interface Source {
 }
 
 /** Few that are found are fetched by the index of the search, sorted, and counted in passing. */
-export function sortedSource(request: ContactPageRequest, texts: Texts): Source {
-  const { column, direction } = ORDER[request.sort];
+export function sortedSource(request: ReadyPage, texts: Texts): Source {
+  const { column, direction } = request.order;
   const { where, values } = contactConditions(request, { texts: 'placed' });
   const fitting = (conditions: string) => `select c.id, ${column} as position from contact c where ${conditions}`;
   // Of those that wait there are few; looked at apart, they leave the others to the index.
@@ -125,8 +135,8 @@ export function sortedSource(request: ContactPageRequest, texts: Texts): Source 
 }
 
 /** Of many that are found, and where nothing is sought, the list is walked in its order from the nearest place mark. */
-export function walkedSource(request: ContactPageRequest, near: PlaceMark | null, texts: Texts): Source {
-  const { column, direction, cast } = ORDER[request.sort];
+export function walkedSource(request: ReadyPage, near: PlaceMark | null, texts: Texts): Source {
+  const { column, direction, cast } = request.order;
   const { where, values } = contactConditions(request, { walking: !near && request.at < NEAR, texts });
   const add = (value: unknown) => `$${values.push(value)}`;
   const compare = direction === 'asc' ? '>=' : '<=';
@@ -151,10 +161,10 @@ export function walkedSource(request: ContactPageRequest, near: PlaceMark | null
  */
 export async function rowsOf(
   pool: pg.Pool,
-  request: ContactPageRequest,
+  request: ReadyPage,
   source: Source,
 ): Promise<{ rows: Row[]; total: number | null }> {
-  const { column, direction } = ORDER[request.sort];
+  const { column, direction } = request.order;
   const values = [...source.values];
   const further = extraOf(request);
   // As one list, since a function takes a hundred arguments at most.
@@ -168,13 +178,67 @@ export async function rowsOf(
         join public.contact c on c.id = found.id join public.run r on r.id = c.last_run join thread t on t.id = r.thread_id
     ) as rows`;
   const { rows } = await pool.query<{ rows: Row[] | null; total: number | null }>({
-    name: createHash('md5').update(text).digest('hex'),
+    // What is sought stands in the order by fit, so that statement is another one every time.
+    ...(request.sort === 'best' ? {} : { name: createHash('md5').update(text).digest('hex') }),
     text,
     values,
   });
   return { rows: rows[0]?.rows ?? [], total: rows[0]?.total ?? null };
 }
 
-export function extraOf(request: ContactPageRequest): string[] {
+export function extraOf(request: Pick<ContactPageRequest, 'fields'>): string[] {
   return request.fields.split(',').filter(Boolean);
+}
+
+/** A page of contacts that are named. */
+export const namedSource = (ids: readonly number[]): Source => ({
+  ctes: '',
+  from: '(select unnest($1::bigint[]) as id)',
+  total: null,
+  values: [ids],
+});
+
+/** How like a text has to be to be looked at: one slip in the middle of a short word leaves a third of its threes, in a longer one more. */
+const likenessOf = (words: readonly string[]): number =>
+  Math.min(...words.map(({ length }) => (length <= 6 ? 0.3 : length <= 8 ? 0.42 : 0.5)));
+
+/** A word with two neighbours swapped, at each place: of all slips that one leaves fewest threes. */
+const swapped = (word: string): string[] =>
+  Array.from({ length: word.length - 1 }, (_, i) => word.slice(0, i) + word[i + 1] + word[i] + word.slice(i + 2));
+
+/** Texts that are like some words, the likest first; of those that meet a filter. */
+export async function likelyTexts(
+  pool: pg.Pool,
+  request: ReadyPage,
+  words: readonly string[],
+  limit: number,
+): Promise<{ id: number; text: string }[]> {
+  const { where, values } = contactConditions({ ...request, find: '' });
+  const add = (value: unknown) => `$${values.push(value)}`;
+  const asked = words.map((word) => ({
+    word: add(word),
+    swaps: swapped(word).map((one) => `s.text like ${add(`%${one}%`)}`),
+  }));
+  // Each way a condition of its own, so that the index is asked for each.
+  const like = asked.map(({ word, swaps }) => `(${[`${word}::text <% s.text`, ...swaps].join(' or ')})`).join(' and ');
+  const likeness = asked.map(({ word }) => `word_similarity(${word}::text, s.text)`).join(' + ');
+  const of = (table: string) => `select s.contact_id, s.text, ${likeness} as likeness from ${table} s where ${like}`;
+  const client = await pool.connect();
+  try {
+    await client.query('begin read only');
+    await client.query(`select set_config('pg_trgm.word_similarity_threshold', $1, true)`, [String(likenessOf(words))]);
+    const { rows } = await client.query<{ id: number; text: string }>(
+      // Texts are looked at once: joined the other way round they would be looked at once for each contact.
+      `with t as materialized (${of('contact_search')} union all ${of('contact_search_fresh')})
+       select c.id, t.text from t join contact c on c.id = t.contact_id where ${where} order by t.likeness desc, c.id limit ${limit}`,
+      values,
+    );
+    await client.query('commit');
+    return rows;
+  } catch (error) {
+    await client.query('rollback');
+    throw error;
+  } finally {
+    client.release();
+  }
 }

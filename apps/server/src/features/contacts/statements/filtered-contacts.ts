@@ -67,3 +67,10 @@ export const countBetween = (
     [...values, from.position, from.id, text],
   );
 };
+
+export const recordsByIds = (client: Queryable, ids: readonly number[]) =>
+  selectRecords<{ id: number; record: ContactRecord }>(
+    client,
+    'select c.id, c.record from public.contact c where c.id = any($1::bigint[])',
+    [ids],
+  );

@@ -1,5 +1,7 @@
 import { type Channel, type Evidence } from '@gray-loom/core/writing';
+import type { ContactRecord } from '@gray-loom/core/model';
 import type { Queryable } from '../../../db/connect';
+import { selectRecords } from '../../../db/record-codec';
 
 /** Contacts and those that were merged into them: what was said to one was said by the same person. */
 const MERGED_INTO = `with recursive taken(root, id) as (
@@ -69,4 +71,14 @@ export const insertSaid = (client: Queryable, runId: number, said: string, onlyN
          order by e.stated_at desc, (e.state = 'optedOut') desc limit 1))
      returning contact_id as id`,
     [runId, said, onlyNews],
+  );
+
+/** Everybody who has an address of which something was said for one of these channels. */
+export const contactsOfSaidAddresses = (client: Queryable, channels: readonly Channel[]) =>
+  selectRecords<{ id: number; record: ContactRecord }>(
+    client,
+    `select c.id, c.record from public.contact c where c.merged_into is null and c.id in (
+       select k.contact_id from public.permission_evidence e join public.contact_key k on k.key = e.address_key
+       where e.channel = any($1::text[]))`,
+    [channels],
   );

@@ -3,6 +3,7 @@ import type { ContactPage, HeldList, MendPreview, RunSummary } from '@gray-loom/
 import { refusal } from '../../../testing/refusal';
 import { bringFile, runImport } from '../../../testing/run-import';
 import { startTestApp, type TestApp } from '../../../testing/start-test-app';
+import { where } from '../../../testing/where';
 
 let app: TestApp;
 let run: RunSummary;
@@ -44,7 +45,7 @@ test('one value is written for another in every held row that has it; what else 
     [3, 'Friend'],
     [5, 'friend'],
   ]);
-  const { rows } = await app.json<ContactPage>('/contacts?stage=Donor');
+  const { rows } = await app.json<ContactPage>(`/contacts?${where({ stage: 'Donor' })}`);
   expect(rows.map((row) => row.givenFirst).sort()).toEqual(['Ana Reis', 'Rhys Bowen', 'Tom Okoro']);
   // Once more finds nothing that it could let in twice.
   expect(await mend('Friend', 'Donor')).toEqual({ letIn: 0, held: 1, runId: null });
@@ -54,11 +55,11 @@ test('what one press let in is one run, belongs to its import, and goes as one',
   const { runs } = await app.json<{ runs: RunSummary[] }>('/runs?limit=20');
   const mended = runs.filter((one) => one.title.includes('of friends.csv, mended'));
   expect(mended).toMatchObject([{ title: '3 rows of friends.csv, mended', counts: { new: 2 } }]);
-  const ofImport = async () => (await app.json<ContactPage>(`/contacts?run=${run.id}`)).rows.length;
+  const ofImport = async () => (await app.json<ContactPage>(`/contacts?${where({ '@run': run.id })}`)).rows.length;
   expect(await ofImport()).toBe(3);
   const before = (await held()).length;
   await app.json(`/runs/${mended[0]?.id}/undo`, 'POST');
-  const { rows } = await app.json<ContactPage>('/contacts?stage=Donor');
+  const { rows } = await app.json<ContactPage>(`/contacts?${where({ stage: 'Donor' })}`);
   expect(rows.map((row) => row.givenFirst)).toEqual(['Rhys Bowen']);
   expect((await held()).length).toBe(before + 2);
 });

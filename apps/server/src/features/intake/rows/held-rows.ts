@@ -9,6 +9,7 @@ import { refuseRow } from '../refusals';
 import { Refusal, refuseIssue } from '../../../http/refusal';
 import { keepConsent } from '../file-consent';
 import { keepSaid } from '../../contacts';
+import { writeActivities } from '../../activity';
 import { writeOpportunities } from '../../opportunities';
 import { ImportPlanner } from './import-plan';
 import { ownedByWhoBrings, RowRemit } from './row-remit';
@@ -162,6 +163,12 @@ async function bringIn(
     await writeOpportunities(tx, newRun, values.opportunityPlanner(), [
       { row, contactId, contactRow: row, candidate: plan.opportunity },
     ]);
+  if (plan.activities.length)
+    await writeActivities(
+      tx,
+      newRun,
+      plan.activities.map((told) => ({ ...told, row, contactId, contactRow: row })),
+    );
   return { contactId, became };
 }
 

@@ -15,6 +15,7 @@ import {
   type Recogniser,
   type Recognition,
 } from '@gray-loom/core/mapping';
+import { contentKey as activityKey } from '@gray-loom/core/activity';
 import { believedModel, candidateFacts, keyHash, preparePerson, type MatchModel } from '@gray-loom/core/matching';
 import { holdsRow, KIND, type Issue } from '@gray-loom/core/model';
 import { contentKey, type Candidate } from '@gray-loom/core/writing';
@@ -58,6 +59,8 @@ export class ImportPlanner {
   private readonly uniqueInFile = new Map<string, number>();
   /** Rows of this file that are organizations, by the key of their name. */
   private readonly organizationsInFile = new Map<number, number>();
+  /** How often each content of an activity came for each contact, by the contact's first row. */
+  private readonly told = new Map<string, number>();
   /** Rows of this file that name a contact by its number, by that contact. */
   private readonly numbersInFile = new Map<number, number>();
   private readonly book: KnownContacts;
@@ -190,9 +193,13 @@ export class ImportPlanner {
   remember(rows: readonly DataRow[], settled: ReadonlyMap<number, RowOutcome>): void {
     for (const row of rows) {
       const outcome = settled.get(row.row);
-      if (outcome === 'fold' || outcome === undefined) continue;
+      if (outcome === undefined) continue;
       const pending = this.read(row);
       const { plan, card, foldKeys, unique, organization } = pending;
+      if (outcome === 'fold') {
+        this.countFolded(pending);
+        continue;
+      }
       if (outcome === 'held') {
         this.rememberHeld(pending);
         continue;
@@ -205,8 +212,28 @@ export class ImportPlanner {
       this.repeats.first(plan.row, plan.cells);
       this.said.first(plan.row, plan.cells);
       this.opportunityOf(plan, plan.row);
+      this.countActivities(plan, plan.row);
       for (const one of unique) this.uniqueInFile.set(`${one.hash}:${one.content}`, plan.row);
     }
+  }
+
+  /** Numbers each activity of a row among those of the same content that its contact has in the file. */
+  private countActivities(plan: RowPlan, contactRow: number): void {
+    for (const told of plan.activities) {
+      const key = `${contactRow}\n${activityKey(told.activity)}`;
+      told.nth = (this.told.get(key) ?? 0) + 1;
+      this.told.set(key, told.nth);
+    }
+  }
+
+  /** The same for a row that was folded into another before an interruption. */
+  private countFolded({ plan, card, foldKeys, organization }: Pending): void {
+    if (!plan.activities.length) return;
+    const into =
+      organization === null
+        ? recognisePerson(card, this.folds.find(foldKeys, card), this.foldedBy)
+        : { kind: 'known' as const, id: this.organizationsInFile.get(organization) ?? plan.row };
+    if (into.kind === 'known') this.countActivities(plan, into.id);
   }
 
   /** Keeps who stands in a row that cannot be read whole, where its name is known. */
@@ -232,7 +259,7 @@ export class ImportPlanner {
   }
 
   private read({ row, cells }: DataRow): Pending {
-    const { candidate, opportunity, issues, held } = this.reader.read(cells, row);
+    const { candidate, opportunity, activities, issues, held } = this.reader.read(cells, row);
     // Street and place names are not recognised by; leaving them out here halves the cost.
     const facts = candidateFacts(candidate);
     if (!this.model) facts.street = undefined;
@@ -249,6 +276,7 @@ export class ImportPlanner {
         cells,
         candidate,
         opportunity,
+        activities: activities.map((activity) => ({ activity, nth: 1 })),
         person,
         issues,
         decision: held ? { kind: 'held' } : { kind: 'new' },
@@ -316,12 +344,14 @@ export class ImportPlanner {
     });
     const named = this.numberedBy(pending, found);
     const earlier = named === null ? this.organizationsInFile.get(key) : undefined;
-    if (earlier !== undefined)
+    if (earlier !== undefined) {
+      this.countActivities(plan, earlier);
       return {
         ...plan,
         issues: [...plan.issues, { code: 'foldedInto', row: earlier, path: { row: plan.row } }],
         decision: { kind: 'fold', intoRow: earlier },
       };
+    }
     const here = named ?? found.organizations.get(key);
     if (here !== undefined && !this.mapping.allowChange)
       return hold({ code: 'changeNotAllowed', contactId: here, path: {} });
@@ -331,6 +361,7 @@ export class ImportPlanner {
     const outside = this.outside(decision, plan.candidate, found);
     if (outside) return hold(outside);
     this.organizationsInFile.set(key, plan.row);
+    this.countActivities(plan, plan.row);
     return { ...plan, decision };
   }
 
@@ -359,6 +390,7 @@ export class ImportPlanner {
       const earlier = this.numbersInFile.get(named);
       if (earlier !== undefined) {
         const issue: Issue = { code: 'foldedInto', row: earlier, path: { row: plan.row } };
+        this.countActivities(plan, earlier);
         return { ...plan, issues: [...plan.issues, issue], decision: { kind: 'fold', intoRow: earlier } };
       }
     }
@@ -370,6 +402,7 @@ export class ImportPlanner {
       const otherwise = this.said.further(inFile.id, plan.row, plan.cells);
       const [first] = otherwise;
       if (first && holdsRow(first)) return hold(first);
+      this.countActivities(plan, inFile.id);
       const issue: Issue = { code: 'foldedInto', row: inFile.id, path: { row: plan.row } };
       return { ...plan, issues: [...plan.issues, issue, ...otherwise], decision: { kind: 'fold', intoRow: inFile.id } };
     }
@@ -385,6 +418,7 @@ export class ImportPlanner {
       this.repeats.first(plan.row, plan.cells);
       this.said.first(plan.row, plan.cells);
       this.folds.add(plan.row, card, foldKeys);
+      this.countActivities(plan, plan.row);
       for (const one of unique) this.uniqueInFile.set(`${one.hash}:${one.content}`, plan.row);
       if (clashes.length) plan.issues.push(...clashes.map((issue) => withoutOthers(issue, found)));
       plan.decision = decision;

@@ -4,6 +4,7 @@ import type { IdentityCard, IdentityKey, Mapping, PlainRow } from '@gray-loom/co
 import { scorePair, type MatchModel, type MatchPerson } from '@gray-loom/core/matching';
 import type { Issue } from '@gray-loom/core/model';
 import type { Candidate, CandidateValue } from '@gray-loom/core/writing';
+import type { ToldActivity } from '../../../book/row-activity';
 import type { Queryable } from '../../../db/connect';
 import type { PickLists } from '../../../book/picks';
 import type { RowRemit } from './row-remit';
@@ -15,6 +16,8 @@ export interface RowPlan {
   candidate: Candidate;
   /** The opportunity of the contact that stands in the row. */
   opportunity: Candidate | null;
+  /** What happened with the contact, as the row tells. */
+  activities: ToldActivity[];
   /** The person prepared for comparison, where it has been. */
   person?: MatchPerson;
   issues: Issue[];
@@ -54,6 +57,7 @@ export function pendingOf(plan: PlainPlan): Pending {
       cells,
       candidate: candidateOf(plan),
       opportunity: null,
+      activities: [],
       issues: [],
       decision: { kind: 'new' },
       unique: [],

@@ -1,5 +1,6 @@
 import { setImmediate } from 'node:timers/promises';
 import { lifecycleOf, type Issue } from '@gray-loom/core/model';
+import type { ToldActivity } from '../../../book/row-activity';
 import type { Candidate } from '@gray-loom/core/writing';
 import { lockKeys } from '../../../book/statements/locks';
 import { rootsOf } from '../../../book/statements/merged-into';
@@ -33,6 +34,7 @@ export interface TouchingRow {
   issues: RowPlan['issues'];
   cells: string[];
   opportunity: Candidate | null;
+  activities: ToldActivity[];
   /** Look-up keys of values that no two contacts should share. */
   unique: number[];
 }

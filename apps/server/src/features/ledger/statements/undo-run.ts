@@ -12,11 +12,17 @@ export const operationsOfRun = (client: Queryable, runId: number, contactIds: re
     [runId, contactIds],
   );
 
-export const operationsAt = (client: Queryable, contactIds: readonly number[], versions: readonly number[]) =>
+/** What was done to contacts after a version, but for what some runs did. */
+export const operationsAfter = (
+  client: Queryable,
+  contactIds: readonly number[],
+  versions: readonly number[],
+  exceptRuns: readonly number[],
+) =>
   client.query<{ contact_id: number; changes: Omit<Operation, 'target'>[] | null }>(
     `select o.contact_id, o.changes from operation o join unnest($1::bigint[], $2::int[]) as m(contact_id, version) on m.contact_id = o.contact_id
-     where o.version > m.version order by o.contact_id, o.version`,
-    [contactIds, versions],
+     where o.version > m.version and o.run_id <> all($3::int[]) order by o.contact_id, o.version`,
+    [contactIds, versions, exceptRuns],
   );
 
 export const operationsBefore = (
@@ -76,10 +82,11 @@ export const recordsOfRun = (client: Queryable, runId: number, after: number, li
     [runId, after, limit],
   );
 
-/** Runs that let held rows of an import in and stand. The latest first. */
-export const runsLetInLater = (client: Queryable, runId: number) =>
+/** Runs that go back with an import and stand: those that let held rows of it in, and the one that gave its people out. The latest first. */
+export const runsOfImport = (client: Queryable, runId: number) =>
   client.query<{ id: number }>(
-    `select id from run where kind = 'import' and (detail->>'ofRun')::int = $1 and undone_by is null
-       and state not in ('queued', 'running') order by id desc`,
+    `select id from run where undone_by is null and state not in ('queued', 'running')
+       and (kind = 'import' and (detail->>'ofRun')::int = $1 or kind = 'handOver' and (detail->'change'->>'ofRun')::int = $1)
+     order by id desc`,
     [runId],
   );

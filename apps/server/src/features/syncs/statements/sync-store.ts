@@ -75,3 +75,21 @@ export const mayTakePart = (client: Queryable, connectionId: number, isAnybody: 
             or id in (select contact_id from sync_link where connection_id = $1))`,
     [connectionId, isAnybody],
   );
+
+/** Who meets a scope's condition and is not linked by it, and who is linked by it and does not meet it. */
+export const scopeMoves = (
+  client: Queryable,
+  { where, values }: { where: string; values: readonly unknown[] },
+  connectionId: number,
+  scope: string,
+) => {
+  const at = values.length;
+  const linked = `l.connection_id = $${at + 1} and l.scope = $${at + 2}`;
+  return client.query<{ id: number }>(
+    `with meets as materialized (select c.id from contact c where ${where})
+     select m.id from meets m where not exists (select 1 from sync_link l where ${linked} and l.contact_id = m.id)
+     union all
+     select l.contact_id from sync_link l where ${linked} and not exists (select 1 from meets m where m.id = l.contact_id)`,
+    [...values, connectionId, scope],
+  );
+};

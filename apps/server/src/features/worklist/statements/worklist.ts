@@ -79,14 +79,18 @@ export const handedTo = (client: Queryable, accountId: number) =>
     count: number;
     contactId: number | null;
     contactName: string | null;
+    note: string | null;
     runId: number;
     at: string;
   }>(
-    `select h.id, coalesce(a.name, '') as by, h.count, h.run_id as "runId", c.id as "contactId", c.display_name as "contactName",
+    `select h.id, coalesce(a.name, '') as by, h.count, left(n.record->>'text', 200) as note,
+            h.run_id as "runId", c.id as "contactId", c.display_name as "contactName",
             to_char(h.at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at
        from handed h join run r on r.id = h.run_id left join account a on a.id = h.by_account
        left join lateral (select contact_id from operation o where h.count = 1 and o.run_id = h.run_id limit 1) o on true
-       left join contact c on c.id = o.contact_id
-      where h.to_account = $1 and h.seen_at is null and r.undone_by is null order by h.id desc limit 50`,
+       left join activity n on n.id = h.activity_id
+       left join contact c on c.id = coalesce(n.holder_id, o.contact_id)
+      where h.to_account = $1 and h.seen_at is null and r.undone_by is null
+        and (h.activity_id is null or not n.gone) order by h.id desc limit 50`,
     [accountId],
   );

@@ -1,0 +1,1 @@
+ALTER TABLE "handed" ADD COLUMN "activity_id" bigint;

@@ -1,0 +1,126 @@
+import {
+  activityChangedAnswer,
+  activityChangeSchema,
+  activityHistoryAnswer,
+  activityMadeAnswer,
+  activityPageAnswer,
+  activityQuerySchema,
+  activitySchema,
+  calendarAnswer,
+  dueAnswer,
+  dueQuerySchema,
+  idSchema,
+  runAnswer,
+} from '@gray-loom/wire';
+import { object, string } from 'yup';
+import { file, json, route, type Route } from '../../http/declare';
+import { activityHistory, activityPage, addActivity, changeActivity, removeActivity } from './activities';
+import { appointmentFile, calendarOf, renewCalendar } from './calendar';
+import { due } from './due';
+
+/** Everything dated that happens with a contact. */
+export function activityRoutes(): Route[] {
+  return [
+    route({
+      method: 'get',
+      path: '/contacts/:id/activities',
+      summary: 'The stream of a contact, the latest first; of an organization with that of its people.',
+      may: 'viewer',
+      params: idSchema,
+      query: activityQuerySchema,
+      answer: json(activityPageAnswer),
+      example: { params: { id: 1 }, query: { kinds: 'note,talk' } },
+      handle: ({ params, query, database }) => activityPage(database, params.id, query),
+    }),
+    route({
+      method: 'post',
+      path: '/contacts/:id/activities',
+      summary: 'Writes down what happened with a contact, or is to happen.',
+      may: 'editor',
+      params: idSchema,
+      body: activitySchema,
+      answer: json(activityMadeAnswer, 201),
+      example: { params: { id: 1 }, body: { kind: 'note', text: 'Asked for larch by the metre.' } },
+      handle: ({ params, body, database }) => addActivity(database, params.id, body),
+    }),
+    route({
+      method: 'patch',
+      path: '/activities/:id',
+      summary: 'Changes an entry, moves it, or says that it is done; what repeats comes again.',
+      may: 'editor',
+      params: idSchema,
+      body: activityChangeSchema,
+      answer: json(activityChangedAnswer),
+      example: { params: { id: 1 }, body: { version: 1, text: 'Asked for oak by the metre.' } },
+      handle: ({ params, body, database }) => changeActivity(database, params.id, body),
+    }),
+    route({
+      method: 'delete',
+      path: '/activities/:id',
+      summary: 'Removes an entry; undo brings it back.',
+      may: 'editor',
+      params: idSchema,
+      answer: json(runAnswer),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => removeActivity(database, params.id),
+    }),
+    route({
+      method: 'get',
+      path: '/activities/:id/history',
+      summary: 'How an entry became what it is.',
+      may: 'viewer',
+      params: idSchema,
+      answer: json(activityHistoryAnswer),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => activityHistory(database, params.id),
+    }),
+    route({
+      method: 'get',
+      path: '/activities/:file{[0-9]+\\.ics}',
+      summary: 'One appointment or task as a file for a calendar (iCalendar).',
+      may: 'viewer',
+      params: object({
+        file: string()
+          .matches(/^\d{1,9}\.ics$/)
+          .required(),
+      }),
+      answer: file('text/calendar'),
+      example: { params: { file: '1.ics' } },
+      handle: ({ params, database }) => appointmentFile(database, Number.parseInt(params.file, 10)),
+    }),
+    route({
+      method: 'post',
+      path: '/me/calendar',
+      summary: 'Makes a secret address for one\u2019s own calendar; the one before is good no more.',
+      may: 'viewer',
+      answer: json(calendarAnswer, 201),
+      example: {},
+      handle: ({ database }) => renewCalendar(database),
+    }),
+    route({
+      method: 'get',
+      path: '/calendar/:file{[A-Za-z0-9_-]+\\.ics}',
+      summary: 'The calendar of an account, for whoever knows its secret address (iCalendar).',
+      may: 'anyone',
+      params: object({
+        file: string()
+          .max(100)
+          .matches(/\.ics$/)
+          .required(),
+      }),
+      answer: file('text/calendar'),
+      example: { params: { file: 'secret.ics' } },
+      handle: ({ params, database }) => calendarOf(database, params.file.slice(0, -4)),
+    }),
+    route({
+      method: 'get',
+      path: '/due',
+      summary: 'What waits to be done, by whom and when.',
+      may: 'viewer',
+      query: dueQuerySchema,
+      answer: json(dueAnswer),
+      example: { query: { of: 'team', days: 7 } },
+      handle: ({ query, database }) => due(database, query),
+    }),
+  ];
+}

@@ -1,0 +1,76 @@
+import { dateTest, dayFrom } from '@gray-loom/core/segments';
+import type { ComingDay, Due, DueQuery } from '@gray-loom/wire';
+import { accountIdOf } from '../../db/actor';
+import type { Database } from '../../db/connect';
+import { entriesOf } from './activities';
+import { accountNames } from './statements/activities';
+import { appointmentsBetween, dueTasks, dueTotals, openEnquiries, peopleWithDays, SHOWN } from './statements/due';
+
+/** What waits to be done, of one's own or of everybody: tasks, enquiries, appointments, and days of the year that come round. */
+export async function due(database: Database, { of, days, isBrief }: DueQuery): Promise<Due> {
+  const { pool, actor } = database;
+  const me = accountIdOf(actor);
+  const whose = of === 'mine' ? me : null;
+  const today = new Date().toISOString().slice(0, 10);
+  const until = dayFrom(today, { n: days + 1, unit: 'day' });
+  const totals = (await dueTotals(pool, whose, { from: today, to: until, now: today })).rows[0];
+  const found: Due = {
+    today,
+    tasks: [],
+    enquiries: [],
+    appointments: [],
+    comingDays: [],
+    totals: totals ?? { tasks: 0, late: 0, enquiries: 0, appointments: 0 },
+  };
+  if (isBrief) return found;
+  const [tasks, enquiries, appointments, comingDays] = await Promise.all([
+    dueTasks(pool, whose, until),
+    openEnquiries(pool, whose),
+    appointmentsBetween(pool, whose, today, until),
+    daysAhead(database, today, days, whose),
+  ]);
+  const ids = ({ rows }: { rows: { id: number }[] }) => rows.map(({ id }) => id);
+  const entries = new Map(
+    (await entriesOf(database, [...ids(tasks), ...ids(enquiries), ...ids(appointments)])).map((one) => [one.id, one]),
+  );
+  const list = (of: { rows: { id: number }[] }) => ids(of).flatMap((id) => entries.get(id) ?? []);
+  return { ...found, tasks: list(tasks), enquiries: list(enquiries), appointments: list(appointments), comingDays };
+}
+
+/** The day of this year or the next on which a day of the year comes round; the 29th of February on the 28th where there is none. */
+function nextOn(date: string, today: string): string {
+  const part = date.slice(-5);
+  for (const year of [Number(today.slice(0, 4)), Number(today.slice(0, 4)) + 1]) {
+    const isLeap = new Date(Date.UTC(year, 1, 29)).getUTCMonth() === 1;
+    const on = `${year}-${part === '02-29' && !isLeap ? '02-28' : part}`;
+    if (on >= today) return on;
+  }
+  return today;
+}
+
+async function daysAhead(
+  { pool }: Database,
+  today: string,
+  days: number,
+  accountId: number | null,
+): Promise<ComingDay[]> {
+  const test = dateTest({ field: 'bday', op: 'comes', value: Math.min(days, 366) }, today);
+  if (test?.by !== 'part') return [];
+  const owner = accountId === null ? null : ((await accountNames(pool, [accountId])).rows[0]?.name ?? '');
+  // Whoever was born on the 29th of February is thought of on the 28th where there is no other.
+  const hasLast = test.ranges.some(({ from, to }) => from <= '02-28' && to >= '02-28');
+  const ranges = hasLast ? [...test.ranges, { from: '02-29', to: '02-29' }] : test.ranges;
+  const last = dayFrom(today, { n: days, unit: 'day' });
+  const { rows } = await peopleWithDays(pool, ranges, owner);
+  const seen = new Set<string>();
+  return rows
+    .map(({ id, name, what, date }) => ({ contact: { id, name }, what, date, on: nextOn(date, today) }))
+    .filter(({ contact, what, on }) => {
+      const key = `${contact.id} ${what}`;
+      if (on > last || seen.has(key)) return false;
+      seen.add(key);
+      return true;
+    })
+    .sort((a, b) => (a.on < b.on ? -1 : a.on > b.on ? 1 : 0))
+    .slice(0, SHOWN);
+}

@@ -1,0 +1,2 @@
+export { handOpenOf, handOpenWith } from './hand-along';
+export { planActivities, writeActivities } from './import-activities';

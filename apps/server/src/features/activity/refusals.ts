@@ -1,0 +1,21 @@
+import { sayActivityFault, type ActivityFault } from '@gray-loom/core/activity';
+import { conflict, declareRefusals, invalid, missing } from '../../http/refusal';
+
+export const refuse = declareRefusals({
+  noSuchActivity: missing('There is no such entry any more.'),
+  fault: invalid(({ fault }: { field: string; fault: ActivityFault }) => sayActivityFault(fault)),
+  changed: conflict(
+    ({ who }: { who: string; version: number }) =>
+      `${who || 'Somebody'} changed this entry meanwhile. What you typed is still here; look at what it says now, and save again.`,
+  ),
+  noSuchAccount: invalid<{ field: 'who' }>('There is no such colleague. Choose another one.'),
+  retired: invalid(
+    ({ name }: { field: 'who'; name: string }) => `${name} is retired. Give it to somebody who can still do it.`,
+  ),
+  noSuchPerson: invalid<{ field: 'people' }>('One of those who take part is gone. Choose somebody else.'),
+  noSuchStage: invalid(({ stage }: { field: 'stage'; stage: string }) => `There is no stage '${stage}' any more.`),
+  noSuchCalendar: missing(
+    'There is no calendar at this address any more. Make another address under Settings, Your account.',
+  ),
+  notToDo: conflict('Only tasks and enquiries are done.'),
+});

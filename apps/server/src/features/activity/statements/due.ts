@@ -1,0 +1,63 @@
+import type { Queryable } from '../../../db/connect';
+
+/** Rows of a list that are shown. */
+export const SHOWN = 100;
+
+/** `$1` is the account whose they are; null is everybody's. */
+const OF = '($1::int is null or who = $1)';
+
+/** Open tasks up to a moment, and those that are due at no time, the longest overdue first. */
+export const dueTasks = (client: Queryable, accountId: number | null, until: string) =>
+  client.query<{ id: number }>(
+    `select id from activity where is_open and not gone and kind = 'task' and ${OF} and (at is null or at < $2::timestamptz)
+     order by at nulls last, id limit ${SHOWN}`,
+    [accountId, until],
+  );
+
+/** Open enquiries, the oldest first. */
+export const openEnquiries = (client: Queryable, accountId: number | null) =>
+  client.query<{ id: number }>(
+    `select id from activity where is_open and not gone and kind = 'enquiry' and ${OF} order by at, id limit ${SHOWN}`,
+    [accountId],
+  );
+
+const BOOKED = `kind = 'appointment' and not gone and at >= $2::timestamptz and at < $3::timestamptz
+  and ($1::int is null or who = $1 or record->'colleagues' @> to_jsonb($1::int))`;
+
+export const appointmentsBetween = (client: Queryable, accountId: number | null, from: string, to: string) =>
+  client.query<{ id: number }>(`select id from activity where ${BOOKED} order by at, id limit ${SHOWN}`, [
+    accountId,
+    from,
+    to,
+  ]);
+
+export const dueTotals = (
+  client: Queryable,
+  accountId: number | null,
+  { from, to, now }: { from: string; to: string; now: string },
+) =>
+  client.query<{ tasks: number; late: number; enquiries: number; appointments: number }>(
+    `select count(*) filter (where kind = 'task' and (at is null or at < $3::timestamptz))::int as tasks,
+       count(*) filter (where kind = 'task' and at < $4::timestamptz)::int as late,
+       count(*) filter (where kind = 'enquiry')::int as enquiries,
+       (select count(*)::int from activity where ${BOOKED}) as appointments
+     from activity where is_open and not gone and ${OF}`,
+    [accountId, from, to, now],
+  );
+
+/** People who have a day of the year between two (MM-DD), in either field; `owner` is a name, or null for everybody's. */
+export const peopleWithDays = (
+  client: Queryable,
+  ranges: readonly { from: string; to: string }[],
+  owner: string | null,
+) =>
+  client.query<{ id: number; name: string; what: 'birthday' | 'anniversary'; date: string }>(
+    `select c.id, c.display_name as name, d.what, d.date
+     from contact_facts f join contact c on c.id = f.contact_id
+       cross join lateral (values ('birthday', f.facts->>'bday'), ('anniversary', f.facts->>'anniversary')) d(what, date)
+       join unnest($1::text[], $2::text[]) r(from_day, to_day)
+         on right(d.date, 5) collate "C" between r.from_day and r.to_day
+     where f.who = 1 and d.date ~ '^([0-9]{4}|-)-[0-9]{2}-[0-9]{2}$' and ($3::text is null or c.owner = $3)
+     order by c.sort_family, c.id limit 400`,
+    [ranges.map(({ from }) => from), ranges.map(({ to }) => to), owner],
+  );

@@ -1,0 +1,22 @@
+import { conflict, declareRefusals, invalid, missing } from '../../http/refusal';
+
+export const refuse = declareRefusals({
+  nobodyMeant: invalid('Say whom it is about: nobody is picked.'),
+  nothingToChange: conflict(
+    'Nobody is changed by this: all are so already, or are left as they are. Nothing was written.',
+  ),
+  noSuchField: missing('There is no such field.'),
+  notInBatch: invalid(
+    ({ name }: { name: string }) => `${name} is made from other fields, or is no value of many. Change it one by one.`,
+  ),
+  uniqueField: invalid(
+    ({ name }: { name: string }) => `${name} is to be different for everybody, so that many cannot get one value.`,
+  ),
+  noValue: invalid('Say which value it gets, or clear the field.'),
+  noTags: invalid('Say which tags are added or taken off.'),
+  noEvidence: invalid(
+    'Say how they allowed it: what was asked, where and when. Without that nobody may be written to again.',
+  ),
+  noSuchAccount: invalid('An owner is an account; there is none of this name.'),
+  noSuchConnection: missing('There is no such connection.'),
+});

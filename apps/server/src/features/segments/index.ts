@@ -1,0 +1,1 @@
+export { keepImportSegment } from './segments';

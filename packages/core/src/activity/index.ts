@@ -1,0 +1,20 @@
+export {
+  ACTIVITY_KINDS,
+  activityOf,
+  contentKey,
+  faultOfActivity,
+  packActivity,
+  sayActivityFault,
+  TALK_WAYS,
+  unpackActivity,
+  type Activity,
+  type ActivityFault,
+  type ActivityKind,
+  type ActivityPart,
+  type TalkWay,
+} from './activity';
+export { nextOf, type Repeat } from './repeat';
+export { planArrivals, type Arrival, type Here } from './arrivals';
+export { daysOverdue, lastTouch, TOUCH_KINDS, type Rhythm, type Touch } from './touch';
+export { changedParts, undoActivity, type ActivityStep, type UndoneActivity } from './undo';
+export { DAY, dayOfWhen, daysBetween, isZone, momentOf, msOfWhen, wallTime } from './when';
