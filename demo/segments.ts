@@ -1,4 +1,4 @@
-import { ensurePosition, makeSegment, loadCatalogue, reviewSegments, type Database } from '@gray-loom/server';
+import { ensurePosition, makeSegment, loadCatalogue, reviewSegments, saveTouchSettings, type Database } from '@gray-loom/server';
 import { allOf, isOneOf, type Condition } from '@gray-loom/core/segments';
 
 /** Days of the past that segments have a course over. */
@@ -76,6 +76,10 @@ export async function seedSegments(database: Database, own: Database): Promise<v
   const catalogue = await loadCatalogue(database.db);
   const length = catalogue.fields.find(({ name }) => name.startsWith('Boat length'))?.key ?? 'custom.1';
   for (const one of segments(length)) await makeSegment(own, { ...one, kind: 'person', isShared: true });
+  await saveTouchSettings(own, {
+    kinds: ['talk', 'call', 'appointment', 'message'],
+    rhythms: [{ stage: 'Donor', everyDays: 270 }],
+  });
   await reviewSegments(database);
   const { pool } = database;
   await pool.query(

@@ -24,6 +24,7 @@ export { contactDetail } from './features/contacts/contact-detail';
 export { contactConditions, countConditions } from './features/contacts/contact-filter';
 export { BY_FAMILY } from './features/contacts/contact-order';
 export { likelyTexts } from './features/contacts/statements/contact-list';
+export { saveTouchSettings } from './features/activity';
 export { reviewSegments } from './features/segments/review-segments';
 export { readyFilter } from './features/contacts/ready-filter';
 export { ensurePosition } from './feed/positions';

@@ -86,10 +86,15 @@ export const activityEntryAnswer = part({
 });
 export type ActivityEntry = InferType<typeof activityEntryAnswer>;
 
+/** When somebody of ours was last in touch (ISO 8601) and who; empty where nobody was. `overdue` is null where nobody expects to hear from them. */
+const touchAnswer = part({ last: text(), by: text(), overdue: whole().nullable() });
+export type TouchState = InferType<typeof touchAnswer>;
+
 export const activityPageAnswer = part({
   entries: listOf(activityEntryAnswer),
   /** How many there are of each kind. */
   counts: recordOf(whole()),
+  touch: touchAnswer,
 });
 export type ActivityPage = InferType<typeof activityPageAnswer>;
 

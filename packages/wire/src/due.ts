@@ -1,6 +1,7 @@
-import { boolean, mixed, number, object, type InferType } from 'yup';
+import { ACTIVITY_KINDS, type ActivityKind } from '@gray-loom/core/activity';
+import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
 import { activityEntryAnswer } from './activities';
-import { listOf, oneOf, part, text, whole } from './parts';
+import { listOf, oneOf, part, text, trimmed, whole } from './parts';
 
 /** The address of a calendar, which is told once. */
 export const calendarAnswer = part({ path: text() });
@@ -30,6 +31,42 @@ const comingDayAnswer = part({
 });
 export type ComingDay = InferType<typeof comingDayAnswer>;
 
+/** Somebody who is to be heard from. */
+const toHearFromAnswer = part({
+  contact: part({ id: whole(), name: text() }),
+  owner: text(),
+  /** The day of the last touch (ISO 8601) and by whom; empty where there was none. */
+  last: text(),
+  by: text(),
+  /** Days by which it is overdue; nought is today. */
+  overdue: whole(),
+});
+export type ToHearFrom = InferType<typeof toHearFromAnswer>;
+
+/** What counts as being in touch, and how often it is expected. */
+export const touchSettingsSchema = object({
+  kinds: array(mixed<ActivityKind>().oneOf(ACTIVITY_KINDS, 'There is no such kind of activity.').required())
+    .max(20)
+    .required(),
+  rhythms: array(
+    object({
+      everyDays: number().required('Say after how many days.'),
+      stage: trimmed().max(80),
+      segmentId: number().integer().min(1),
+    }),
+  )
+    .max(200)
+    .required(),
+});
+export type TouchSettingsRequest = InferType<typeof touchSettingsSchema>;
+export const touchSettingsAnswer = part({
+  kinds: listOf(text()),
+  rhythms: listOf(
+    object({ everyDays: whole(), stage: string(), segmentId: number(), people: whole(), overdue: whole() }),
+  ),
+});
+export type TouchRhythms = InferType<typeof touchSettingsAnswer>;
+
 /** Each list is cut after a hundred; `totals` says how many there are. */
 export const dueAnswer = part({
   today: text(),
@@ -37,6 +74,7 @@ export const dueAnswer = part({
   enquiries: listOf(activityEntryAnswer),
   appointments: listOf(activityEntryAnswer),
   comingDays: listOf(comingDayAnswer),
-  totals: part({ tasks: whole(), late: whole(), enquiries: whole(), appointments: whole() }),
+  toHearFrom: listOf(toHearFromAnswer),
+  totals: part({ tasks: whole(), late: whole(), enquiries: whole(), appointments: whole(), toHearFrom: whole() }),
 });
 export type Due = InferType<typeof dueAnswer>;

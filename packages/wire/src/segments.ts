@@ -103,6 +103,7 @@ export const segmentChoicesAnswer = part({
   segments: listOf(part({ id: whole(), name: text(), kind: oneOf<ContactKind>('person', 'organization') })),
   connections: named(),
   threads: listOf(part({ id: whole(), name: text(), kind: text() })),
+  colleagues: named(),
   /** The latest imports. */
   runs: named(),
 });

@@ -5,7 +5,10 @@ import { renamedMapping, renamedPlaces, type Mapping, type PlaceMove } from '@gr
 import { renamedSetup, withoutStage, type PickRename, type SyncSetup } from '@gray-loom/core/syncing';
 import type { Tx } from '../db/connect';
 import { connection, intake, savedMapping, segment } from '../db/schema';
+import type { Rhythm } from '@gray-loom/core/activity';
 import { askForReview } from './statements/renamed-picks';
+import { setSetting } from './statements/settings';
+import { TOUCH, touchSettings } from './touch-settings';
 
 /** Set-ups and mappings as they were before a rename, of those that named the value. */
 export interface NamedBefore {
@@ -79,7 +82,19 @@ export async function renameReferences(tx: Tx, rename: PickRename): Promise<Name
   }
   before.mappings = await changeMappings(tx, (mapping) => renamedMapping(mapping, rename));
   before.segments = await changeSegments(tx, (condition) => asksForBoth(condition, rename));
+  if (rename.field === 'stage') await renameRhythm(tx, rename.from, rename.into);
   return before;
+}
+
+/** A rhythm of keeping in touch goes with its stage; where the new stage has one of its own, that stays. */
+async function renameRhythm({ client }: Tx, from: string, into: string): Promise<void> {
+  const settings = await touchSettings(client);
+  const isOf = (stage: string) => (one: Rhythm) => 'stage' in one && one.stage === stage;
+  if (!settings.rhythms.some(isOf(from))) return;
+  const rhythms = settings.rhythms.some(isOf(into))
+    ? settings.rhythms.filter((one) => !isOf(from)(one))
+    : settings.rhythms.map((one) => (isOf(from)(one) ? { ...one, stage: into } : one));
+  await setSetting(client, TOUCH, { ...settings, rhythms });
 }
 
 /** Changes mappings that are kept, and those of files that are not in yet; gives the kept ones as they were, of those that changed. */

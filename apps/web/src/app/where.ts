@@ -10,6 +10,10 @@ export function conditionIn(params: URLSearchParams): Condition {
   return read.ok ? read.value : EVERYBODY;
 }
 
+/** The list of those who meet a condition. */
+export const contactsWhere = (condition: Condition): string =>
+  `/contacts?where=${encodeURIComponent(whereText(allOf(condition)))}`;
+
 /** The list of those who have one value of a field. */
 export const contactsWith = (field: string, value: string | number): string =>
-  `/contacts?where=${encodeURIComponent(whereText(allOf(isOneOf(field, String(value)))))}`;
+  contactsWhere(isOneOf(field, String(value)));

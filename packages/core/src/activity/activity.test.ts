@@ -6,7 +6,9 @@ import {
   changedParts,
   daysOverdue,
   faultOfActivity,
+  faultOfTouchSettings,
   lastTouch,
+  rhythmOf,
   momentOf,
   nextOf,
   packActivity,
@@ -243,9 +245,28 @@ describe('keeping in touch', () => {
     expect(lastTouch(touches, ['gift'], '2026-02-27')).toBeNull();
   });
   test('is overdue by the days since the rhythm passed', () => {
-    const rhythm = { everyDays: 30, kinds: ['talk' as const] };
-    expect(daysOverdue(rhythm, { day: '2026-01-10', who: 1 }, '2020-01-01', '2026-02-27')).toBe(18);
-    expect(daysOverdue(rhythm, null, '2026-02-20', '2026-02-27')).toBe(-23);
+    expect(daysOverdue(30, { day: '2026-01-10', who: 1 }, '2020-01-01', '2026-02-27')).toBe(18);
+    expect(daysOverdue(30, null, '2026-02-20', '2026-02-27')).toBe(-23);
+  });
+  test('whoever falls under several rhythms is heard from by the shortest', () => {
+    const rhythms = [
+      { stage: 'Donor', everyDays: 90 },
+      { segmentId: 4, everyDays: 30 },
+    ];
+    expect(rhythmOf({ rhythms }, { stage: 'Donor', segments: new Set([4]) })).toBe(30);
+    expect(rhythmOf({ rhythms }, { stage: 'Donor', segments: new Set() })).toBe(90);
+    expect(rhythmOf({ rhythms }, { stage: 'Alumni', segments: new Set([5]) })).toBeNull();
+  });
+  test('settings that cannot be are refused in words', () => {
+    const kinds = ['talk' as const];
+    expect(faultOfTouchSettings({ kinds, rhythms: [{ stage: 'Donor', everyDays: 30 }] })).toBeNull();
+    expect(faultOfTouchSettings({ kinds: [], rhythms: [] })).toMatch('at least one kind');
+    expect(faultOfTouchSettings({ kinds, rhythms: [{ stage: 'Donor', everyDays: 0.5 }] })).toMatch('whole number');
+    const twice = [
+      { stage: 'Donor', everyDays: 3 },
+      { stage: 'Donor', everyDays: 4 },
+    ];
+    expect(faultOfTouchSettings({ kinds, rhythms: twice })).toMatch('one rhythm only');
   });
   test('parts that differ are told', () => {
     expect(changedParts(activityOf('task', { what: 'a' }), activityOf('task', { what: 'b', isOpen: false }))).toEqual([

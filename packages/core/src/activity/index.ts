@@ -15,6 +15,16 @@ export {
 } from './activity';
 export { nextOf, type Repeat } from './repeat';
 export { planArrivals, type Arrival, type Here } from './arrivals';
-export { daysOverdue, lastTouch, TOUCH_KINDS, type Rhythm, type Touch } from './touch';
+export {
+  daysOverdue,
+  faultOfTouchSettings,
+  lastTouch,
+  NO_RHYTHMS,
+  rhythmOf,
+  TOUCH_KINDS,
+  type Rhythm,
+  type Touch,
+  type TouchSettings,
+} from './touch';
 export { changedParts, undoActivity, type ActivityStep, type UndoneActivity } from './undo';
 export { DAY, dayOfWhen, daysBetween, isZone, momentOf, msOfWhen, wallTime } from './when';

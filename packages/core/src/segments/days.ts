@@ -71,7 +71,9 @@ export function dateTest({ op, value }: Test, today: string): DateTest | null {
 }
 
 /** Whether a test says something else tomorrow, though nobody changes anything. */
-export function movesWithDays({ op, value }: Test): boolean {
+export function movesWithDays({ field, op, value }: Test): boolean {
+  // What is planned becomes a touch when its day comes.
+  if (field === '@touch' || field === '@touchBy' || field === '@overdue') return true;
   if (op === 'comes') return true;
   if (op === 'day') return value === 'today';
   if (op === 'did') {

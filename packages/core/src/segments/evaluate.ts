@@ -38,6 +38,10 @@ export interface Subject {
   segments: ReadonlySet<string>;
   /** What happened with it, without what was removed. */
   activities: readonly ActivityFact[];
+  /** When somebody of ours was last in touch, and the number of whoever it was. */
+  touch: { day: string; who: number | null } | null;
+  /** Days by which they are overdue to be heard from; null of whoever nobody expects to hear from. */
+  overdue: number | null;
 }
 
 /** Everything beside facts, of somebody of whom nothing else is known. */
@@ -54,6 +58,8 @@ export const NOTHING_ELSE: Omit<Subject, 'facts'> = {
   duplicate: null,
   segments: new Set(),
   activities: [],
+  touch: null,
+  overdue: null,
 };
 
 /**
@@ -222,6 +228,17 @@ function ofSubject(test: Test, subject: Subject, today: string): boolean {
       return among(subject.segments);
     case '@activity':
       return did(value as ActivitySpan, subject.activities, today);
+    case '@touch': {
+      const { touch } = subject;
+      if (op === 'missing' || op === 'present') return (touch === null) === (op === 'missing');
+      const days = dateTest(test, today);
+      return touch !== null && days !== null && isAmong(touch.day, days);
+    }
+    case '@touchBy':
+      return among([String(subject.touch?.who ?? '')]);
+    case '@overdue':
+      if (op === 'missing' || op === 'present') return (subject.overdue === null) === (op === 'missing');
+      return subject.overdue !== null && within(subject.overdue, value as NumberSpan);
     case '@id':
       return among([String(subject.id ?? '')]);
     default:

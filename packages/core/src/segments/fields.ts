@@ -43,6 +43,9 @@ const OF_SUBJECT: Record<SubjectKey, readonly TestOp[]> = {
   '@duplicate': ['present', 'missing', 'is'],
   '@segment': ['is'],
   '@activity': ['did'],
+  '@touch': ['span', 'year', 'present', 'missing'],
+  '@touchBy': ['is'],
+  '@overdue': ['number', 'present', 'missing'],
   '@id': ['is'],
 };
 

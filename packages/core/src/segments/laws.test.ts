@@ -4,7 +4,7 @@ import { valuesOf } from '../model';
 import { person, recordOf, TODAY, tree } from '../testing/random-conditions';
 import { factsJson, factsOf, meets, predicateOf, readCondition, type Subject } from './index';
 
-const subject = person.map(({ drafts, isOrganization, said, band }): Subject => ({
+const subject = person.map(({ drafts, isOrganization, said, band, isClose }): Subject => ({
   facts: factsOf(recordOf(drafts, isOrganization)),
   createdMs: Date.parse('2026-02-01T00:00:00Z'),
   changedMs: Date.parse('2026-02-27T23:59:59Z'),
@@ -18,6 +18,8 @@ const subject = person.map(({ drafts, isOrganization, said, band }): Subject => 
   duplicate: band,
   segments: new Set(),
   activities: [],
+  touch: isClose ? { day: '2026-02-01', who: 1 } : null,
+  overdue: isClose ? 12 : null,
 }));
 
 test('a condition made ready for many says what the plain evaluator says', () =>

@@ -87,7 +87,14 @@ function textTest({ field, label, op, value }: Test): Predicate {
 }
 
 /** Subjects that move though nobody changes the contact. */
-const MOVED_ELSEWHERE: ReadonlySet<string> = new Set(['@segment', '@sync', '@duplicate', '@permission', '@area']);
+const MOVED_ELSEWHERE: ReadonlySet<string> = new Set([
+  '@segment',
+  '@sync',
+  '@duplicate',
+  '@permission',
+  '@area',
+  '@overdue',
+]);
 
 /** Whether a condition may say something else of somebody whom nobody changed: a day passed, or what it asks for moved elsewhere. */
 export const movesByItself = (condition: Condition): boolean =>

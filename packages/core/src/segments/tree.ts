@@ -91,6 +91,9 @@ export const SUBJECTS = {
   '@duplicate': 'likely duplicate',
   '@segment': 'segment',
   '@activity': 'activity',
+  '@touch': 'last touch',
+  '@touchBy': 'last touch by',
+  '@overdue': 'days overdue',
   '@id': 'contact',
 } as const;
 export type SubjectKey = keyof typeof SUBJECTS;

@@ -193,6 +193,11 @@ export function sayTest(test: Test, names: Names): string {
   const { field, label, op, value, not } = test;
   if (field === '@segment') return `${not ? 'not in' : 'in'} ${sayValue(test, names)}`;
   if (field === '@activity' && !isBlank(value)) return sayActivity(value as ActivitySpan, not === true);
+  if (field === '@touch' && (op === 'present' || op === 'missing'))
+    return (op === 'missing') !== (not === true) ? 'nobody was ever in touch' : 'somebody was in touch';
+  if (field === '@touchBy') return `last touch ${not ? 'not ' : ''}by ${sayValue(test, names)}`;
+  if (field === '@overdue' && (op === 'present' || op === 'missing'))
+    return (op === 'missing') !== (not === true) ? 'has no rhythm' : 'has a rhythm of keeping in touch';
   if (field === '@find') return `${not ? 'does not match' : 'matches'} ${sayValue(test, names)}`;
   if (field === '@id') {
     const n = (value as string[]).length;

@@ -1,11 +1,20 @@
 /** Random people and conditions in which marks, labels, ends of ranges and turns of the year meet often. */
 
 import fc from 'fast-check';
+import type { TouchSettings } from '../activity';
 import type { ContactRecord, Value, ValueContent } from '../model';
 import type { Condition, Test } from '../segments';
 
-/** The day that the conditions are asked on. */
+/** The day that the conditions are asked on, and what counts then as being in touch. */
 export const TODAY = '2026-02-27';
+export const TOUCH: TouchSettings = {
+  kinds: ['talk', 'note'],
+  rhythms: [
+    { stage: 'Donor', everyDays: 7 },
+    { stage: 'Enquiry', everyDays: 300 },
+    { segmentId: 7, everyDays: 30 },
+  ],
+};
 const word = fc.constantFrom(
   'Ana',
   'ana',
@@ -153,6 +162,21 @@ const ofSubject = fc.oneof(
       { requiredKeys: [] },
     ),
   }),
+  fc.record({ field: fc.constant('@touch'), op: fc.constant('span' as const), value: span }),
+  fc.record({
+    field: fc.constantFrom('@touch', '@overdue'),
+    op: fc.constantFrom('present' as const, 'missing' as const),
+  }),
+  fc.record({
+    field: fc.constant('@touchBy'),
+    op: fc.constant('is' as const),
+    value: fc.constantFrom(['1'], ['2', '3']),
+  }),
+  fc.record({
+    field: fc.constant('@overdue'),
+    op: fc.constant('number' as const),
+    value: fc.constantFrom({ from: 0 }, { to: -1 }, { from: -20, to: 400 }),
+  }),
   fc.record({ field: fc.constant('@duplicate'), op: fc.constantFrom('present' as const, 'missing' as const) }),
   fc.record({ field: fc.constant('@duplicate'), op: fc.constant('is' as const), value: fc.constant(['certain']) }),
 );
@@ -194,11 +218,14 @@ export const person = fc.record({
     }),
   ),
   band: fc.option(fc.constantFrom('certain', 'possible')),
+  /** In the segment that has a rhythm. */
+  isClose: fc.boolean(),
   activities: fc.array(
     fc.record({
       kind: fc.constantFrom('gift' as const, 'note' as const, 'talk' as const),
       at: fc.oneof(day, fc.constant('2026-02-27T23:59:00.000Z')),
       what: fc.constantFrom('', 'Quay', 'larch by the quay'),
+      who: fc.constantFrom(null, 1, 2),
       amount: fc.option(fc.record({ amount: fc.constantFrom(20, 50), currency: fc.constantFrom('GBP', 'NOK') })),
       gone: fc.boolean(),
     }),

@@ -16,7 +16,9 @@ import {
 } from '@gray-loom/core/segments';
 import { foldText } from '@gray-loom/core/fields';
 import { keyHash } from '@gray-loom/core/matching';
+import type { TouchSettings } from '@gray-loom/core/activity';
 import { tagKey } from '../contact-rows';
+import { touchSql } from './touch';
 
 /** What a condition needs beside the database's own tables to be answered. */
 export interface Surroundings {
@@ -24,6 +26,8 @@ export interface Surroundings {
   today: string;
   /** Of each channel: those whose addresses something was said of, and where the channel stands for each of them. */
   said: Readonly<Record<string, { all: number[]; byState: Readonly<Record<string, number[]>> }>>;
+  /** What counts as being in touch; only where that is asked for. */
+  touch?: TouchSettings;
 }
 
 /** A condition as SQL over the aliases `c` (contact) and `f` (contact_facts). */
@@ -268,6 +272,10 @@ export class ConditionCompiler {
       }
       case '@activity':
         return this.activity(value as ActivitySpan);
+      case '@touch':
+      case '@touchBy':
+      case '@overdue':
+        return this.touch(test);
       case '@duplicate': {
         const band = op === 'is' ? ` and g.band = any(${this.add(value)}::text[])` : '';
         return `${id} ${op === 'missing' ? 'not ' : ''}in (select unnest(g.member_ids) from match_group g where g.state = 'open'${band})`;
@@ -276,6 +284,23 @@ export class ConditionCompiler {
         // A segment is put in its place before (features/contacts/ready-filter); one that is not there any more finds nobody.
         return 'false';
     }
+  }
+
+  /** When somebody of ours was last in touch, by whom, and how overdue that is. */
+  private touch(test: Test): string {
+    const { touch, today } = this.surroundings;
+    if (!touch) return 'false';
+    const { field, op, value } = test;
+    const of = { id: this.id, stage: 'c.stage', createdAt: 'c.created_at' };
+    const { at, who, overdue } = touchSql(of, touch, today);
+    if (field === '@touchBy')
+      return `coalesce(${who} = any(${this.add((value as string[]).map(Number).filter(Number.isSafeInteger))}::int[]), false)`;
+    // What is said of a rhythm stands with the contact.
+    if (field === '@overdue') this.contact = true;
+    if (op === 'present' || op === 'missing')
+      return `${field === '@touch' ? at : overdue} is ${op === 'present' ? 'not ' : ''}null`;
+    const holds = field === '@touch' ? this.moment(test, at) : this.between(overdue, value as NumberSpan);
+    return `coalesce(${holds}, false)`;
   }
 
   /** How many activities there are, and what they come to; both are asked of those that are meant, by whoever has any. */

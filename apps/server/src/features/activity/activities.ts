@@ -27,6 +27,7 @@ import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { handThread, startRun } from '../../runs/runs';
 import { contactForStream } from './statements/contact-for-stream';
 import { refuseContact } from '../../book/refusals';
+import { touchOf } from './keeping-in-touch';
 import { refuse } from './refusals';
 import {
   accountNames,
@@ -88,13 +89,15 @@ export async function activityPage(database: Database, contactId: number, query:
   const people = kindOf(found.record) === 'organization' ? await peopleOf(database, found.record) : [];
   const ids = [found.id, ...people.map(({ id }) => id)];
   const kinds = query.kinds.split(',').filter(Boolean);
-  const [stream, counts] = await Promise.all([
+  const [stream, counts, touch] = await Promise.all([
     streamOf(database.pool, ids, kinds, query),
     countsOfStream(database.pool, ids),
+    touchOf(database, found.id),
   ]);
   return {
     entries: await toEntries(database, stream.rows),
     counts: Object.fromEntries(counts.rows.map(({ kind, n }) => [kind, n])),
+    touch,
   };
 }
 

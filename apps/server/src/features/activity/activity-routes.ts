@@ -11,12 +11,15 @@ import {
   dueQuerySchema,
   idSchema,
   runAnswer,
+  touchSettingsAnswer,
+  touchSettingsSchema,
 } from '@gray-loom/wire';
 import { object, string } from 'yup';
-import { file, json, route, type Route } from '../../http/declare';
+import { file, json, nothing, route, type Route } from '../../http/declare';
 import { activityHistory, activityPage, addActivity, changeActivity, removeActivity } from './activities';
 import { appointmentFile, calendarOf, renewCalendar } from './calendar';
 import { due } from './due';
+import { saveTouchSettings, touchRhythms } from './keeping-in-touch';
 
 /** Everything dated that happens with a contact. */
 export function activityRoutes(): Route[] {
@@ -111,6 +114,25 @@ export function activityRoutes(): Route[] {
       answer: file('text/calendar'),
       example: { params: { file: 'secret.ics' } },
       handle: ({ params, database }) => calendarOf(database, params.file.slice(0, -4)),
+    }),
+    route({
+      method: 'get',
+      path: '/keeping-in-touch',
+      summary: 'What counts as being in touch, how often that is expected of whom, and how many are overdue.',
+      may: 'viewer',
+      answer: json(touchSettingsAnswer),
+      example: {},
+      handle: ({ database }) => touchRhythms(database),
+    }),
+    route({
+      method: 'put',
+      path: '/keeping-in-touch',
+      summary: 'Changes what counts as being in touch, and how often that is expected of whom.',
+      may: 'administrator',
+      body: touchSettingsSchema,
+      answer: nothing,
+      example: { body: { kinds: ['talk', 'call'], rhythms: [{ stage: 'Donor', everyDays: 90 }] } },
+      handle: ({ body, database }) => saveTouchSettings(database, body),
     }),
     route({
       method: 'get',

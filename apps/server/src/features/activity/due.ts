@@ -3,6 +3,7 @@ import type { ComingDay, Due, DueQuery } from '@gray-loom/wire';
 import { accountIdOf } from '../../db/actor';
 import type { Database } from '../../db/connect';
 import { entriesOf } from './activities';
+import { peopleToHearFrom } from './keeping-in-touch';
 import { accountNames } from './statements/activities';
 import { appointmentsBetween, dueTasks, dueTotals, openEnquiries, peopleWithDays, SHOWN } from './statements/due';
 
@@ -20,21 +21,32 @@ export async function due(database: Database, { of, days, isBrief }: DueQuery): 
     enquiries: [],
     appointments: [],
     comingDays: [],
-    totals: totals ?? { tasks: 0, late: 0, enquiries: 0, appointments: 0 },
+    toHearFrom: [],
+    totals: { ...(totals ?? { tasks: 0, late: 0, enquiries: 0, appointments: 0 }), toHearFrom: 0 },
   };
   if (isBrief) return found;
-  const [tasks, enquiries, appointments, comingDays] = await Promise.all([
+  const owner = whose === null ? null : ((await accountNames(pool, [whose])).rows[0]?.name ?? '');
+  const [tasks, enquiries, appointments, comingDays, touch] = await Promise.all([
     dueTasks(pool, whose, until),
     openEnquiries(pool, whose),
     appointmentsBetween(pool, whose, today, until),
-    daysAhead(database, today, days, whose),
+    daysAhead(database, today, days, owner),
+    peopleToHearFrom(database, owner),
   ]);
   const ids = ({ rows }: { rows: { id: number }[] }) => rows.map(({ id }) => id);
   const entries = new Map(
     (await entriesOf(database, [...ids(tasks), ...ids(enquiries), ...ids(appointments)])).map((one) => [one.id, one]),
   );
   const list = (of: { rows: { id: number }[] }) => ids(of).flatMap((id) => entries.get(id) ?? []);
-  return { ...found, tasks: list(tasks), enquiries: list(enquiries), appointments: list(appointments), comingDays };
+  return {
+    ...found,
+    tasks: list(tasks),
+    enquiries: list(enquiries),
+    appointments: list(appointments),
+    comingDays,
+    toHearFrom: touch.list,
+    totals: { ...found.totals, toHearFrom: touch.total },
+  };
 }
 
 /** The day of this year or the next on which a day of the year comes round; the 29th of February on the 28th where there is none. */
@@ -48,15 +60,9 @@ function nextOn(date: string, today: string): string {
   return today;
 }
 
-async function daysAhead(
-  { pool }: Database,
-  today: string,
-  days: number,
-  accountId: number | null,
-): Promise<ComingDay[]> {
+async function daysAhead({ pool }: Database, today: string, days: number, owner: string | null): Promise<ComingDay[]> {
   const test = dateTest({ field: 'bday', op: 'comes', value: Math.min(days, 366) }, today);
   if (test?.by !== 'part') return [];
-  const owner = accountId === null ? null : ((await accountNames(pool, [accountId])).rows[0]?.name ?? '');
   // Whoever was born on the 29th of February is thought of on the 28th where there is no other.
   const hasLast = test.ranges.some(({ from, to }) => from <= '02-28' && to >= '02-28');
   const ranges = hasLast ? [...test.ranges, { from: '02-29', to: '02-29' }] : test.ranges;

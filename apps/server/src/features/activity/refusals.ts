@@ -17,5 +17,12 @@ export const refuse = declareRefusals({
   noSuchCalendar: missing(
     'There is no calendar at this address any more. Make another address under Settings, Your account.',
   ),
+  rhythmOfNobody: invalid<{ field: 'rhythms' }>('Say of which stage or segment each rhythm is.'),
+  touchSettings: invalid(({ fault }: { field: 'rhythms'; fault: string }) => fault),
+  noSuchSegment: invalid<{ field: 'rhythms' }>('One of these segments is gone. Choose another one.'),
+  rhythmOfOverdue: invalid(
+    ({ name }: { field: 'rhythms'; name: string }) =>
+      `‘${name}’ itself asks how overdue somebody is, so that a rhythm of it would go round in a circle. Choose another segment.`,
+  ),
   notToDo: conflict('Only tasks and enquiries are done.'),
 });

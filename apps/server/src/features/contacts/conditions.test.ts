@@ -3,9 +3,11 @@ import fc from 'fast-check';
 import { foldText, summarise } from '@gray-loom/core/fields';
 import type { ContactRecord } from '@gray-loom/core/model';
 import { factsOf, meets, type Condition, type Subject } from '@gray-loom/core/segments';
-import { person, recordOf, TODAY, tree } from '../../../../../packages/core/src/testing/random-conditions';
-import { activityOf } from '@gray-loom/core/activity';
+import { person, recordOf, TODAY, TOUCH, tree } from '../../../../../packages/core/src/testing/random-conditions';
+import { activityOf, daysOverdue, lastTouch, rhythmOf } from '@gray-loom/core/activity';
 import { addActivities } from '../../book/activities';
+import { setSetting } from '../../book/statements/settings';
+import { TOUCH as TOUCH_KEY } from '../../book/touch-settings';
 import { insertContacts } from '../../book/write-contacts';
 import { inTransaction } from '../../db/connect';
 import { handThread, startRun } from '../../runs/runs';
@@ -19,6 +21,7 @@ import { countAll } from './statements/contact-list';
 let app: TestApp;
 beforeAll(async () => {
   app = await startTestApp();
+  await setSetting(app.database.pool, TOUCH_KEY, TOUCH);
 });
 afterAll(() => app.end());
 
@@ -26,6 +29,19 @@ interface Kept {
   id: number;
   record: ContactRecord;
   subject: Subject;
+}
+
+/** How somebody stands with keeping in touch, by the core. */
+function touchOf(
+  one: (typeof person extends fc.Arbitrary<infer T> ? T : never) | undefined,
+  { f }: ContactRecord,
+  cameIn: Date,
+): Pick<Subject, 'touch' | 'overdue'> {
+  const activities = (one?.activities ?? []).map(({ kind, ...known }) => activityOf(kind, known));
+  const touch = lastTouch(activities, TOUCH.kinds, TODAY);
+  const every = rhythmOf(TOUCH, { stage: String(f.stage?.[0]?.v ?? ''), segments: new Set(one?.isClose ? [7] : []) });
+  const overdue = every === null ? null : daysOverdue(every, touch, cameIn.toISOString().slice(0, 10), TODAY);
+  return { touch, overdue };
 }
 
 /** Writes a random book, and gives what the evaluator needs of it. */
@@ -54,6 +70,8 @@ async function bookOf(
              from contact_key k where $5 and k.contact_id = $1) found`,
           [ids[i], said.channel, said.state, runId, said.ofAddress],
         );
+      if (people[i]?.isClose)
+        await tx.client.query('insert into segment_member (segment_id, contact_id) values (7, $1)', [ids[i]]);
       if (band)
         await tx.client.query(
           `insert into match_group (member_key, member_ids, state, band, probability01, bits, name, model_version)
@@ -79,6 +97,7 @@ async function bookOf(
       id,
       record,
       subject: {
+        ...touchOf(people[i], record, columns.get(id)?.created_at ?? new Date()),
         facts: factsOf(record),
         createdMs: columns.get(id)?.created_at.getTime() ?? 0,
         changedMs: columns.get(id)?.touched_at.getTime() ?? 0,

@@ -2,6 +2,8 @@ import { showValue } from '@gray-loom/core/fields';
 import type { Value } from '@gray-loom/core/model';
 import { findsNearly, fragmentsWithRoom, matchOf } from '@gray-loom/core/segments';
 import { loadCatalogue } from '../../book/picks';
+import { touchesOf } from '../../book/statements/touch';
+import { touchSettings } from '../../book/touch-settings';
 import { seesPart } from '../../db/actor';
 import type { Database } from '../../db/connect';
 import type { ContactListRow, ContactPage, ContactPageRequest, PermissionChannel } from '@gray-loom/wire';
@@ -24,7 +26,7 @@ import {
   type Row,
 } from './statements/contact-list';
 import type { PlaceMarks } from './place-marks';
-import { readyFilter } from './ready-filter';
+import { OF_TOUCH, readyFilter, today } from './ready-filter';
 
 const MAY_BE_STOPPED_AT = 14;
 /** Rows passed over one by one within a remit, where each stands for many of others. */
@@ -89,6 +91,28 @@ async function withMatches(
   });
 }
 
+/** Puts beside them how they stand with keeping in touch, where that is asked for. */
+async function withTouches(
+  { pool }: Pick<Database, 'pool'>,
+  { fields }: Pick<ContactPageRequest, 'fields'>,
+  rows: ContactListRow[],
+): Promise<ContactListRow[]> {
+  if (!rows.length || !fields.split(',').some((field) => OF_TOUCH.has(field))) return rows;
+  const ids = rows.map(({ id }) => id);
+  const found = await touchesOf(pool, ids, await touchSettings(pool), today());
+  const byId = new Map(found.rows.map((row) => [row.id, row]));
+  return rows.map((row) => {
+    const { day, who, overdue } = byId.get(row.id) ?? {};
+    const extra = {
+      ...row.extra,
+      '@touch': day ? showValue('', { v: day }) : '',
+      '@touchBy': who ?? '',
+      '@overdue': typeof overdue === 'number' && overdue >= 0 ? String(overdue) : '',
+    };
+    return { ...row, extra };
+  });
+}
+
 /** People looked at for one slip, the likest first. */
 const LIKE_LOOKED_AT = 400;
 
@@ -112,7 +136,11 @@ async function nearlyFound(
   const byId = new Map(page.rows.map((row) => [row[0], toListRow(row, extraOf(request), stops)]));
   return {
     at: 0,
-    rows: shown.flatMap((id) => byId.get(id) ?? []),
+    rows: await withTouches(
+      database,
+      request,
+      shown.flatMap((id) => byId.get(id) ?? []),
+    ),
     total: ids.length,
     totalIsLeast: false,
     isNear: true,
@@ -127,7 +155,7 @@ export async function contactPage(
 ): Promise<ContactPage> {
   const { pool } = database;
   const filter = await readyFilter(pool, asked);
-  const order = await orderOf(asked.sort, asked.find, () => loadCatalogue(database.db));
+  const order = await orderOf(asked.sort, asked.find, database);
   const request = { ...asked, ...filter, order };
   const near =
     request.at < (seesPart(database.actor) ? NEAR_WITHIN : NEAR)
@@ -167,7 +195,11 @@ export async function contactPage(
     rows: await withMatches(
       database,
       request.find,
-      rows.map((row) => toListRow(row, extra, stops)),
+      await withTouches(
+        database,
+        request,
+        rows.map((row) => toListRow(row, extra, stops)),
+      ),
     ),
     total: whole ? Math.max(count.total, end) : count.totalIsLeast ? end : count.total,
     totalIsLeast: count.totalIsLeast && whole,

@@ -1,7 +1,10 @@
-import type { Catalogue } from '@gray-loom/core/fields';
 import { findFragments } from '@gray-loom/core/segments';
+import { loadCatalogue } from '../../book/picks';
+import { touchSettings } from '../../book/touch-settings';
+import type { Database } from '../../db/connect';
 import { refuse } from './refusals';
-import { bestPosition, columnOf, fieldPosition } from './statements/contact-order';
+import { OF_TOUCH, today } from './ready-filter';
+import { bestPosition, columnOf, fieldPosition, touchPosition } from './statements/contact-order';
 
 /** What a list is ordered by: an expression over contact `c`, its direction, and its type for comparing with a kept position. */
 export interface Order {
@@ -17,7 +20,11 @@ const turned = (direction: Order['direction'], isBack: boolean): Order['directio
 export const BY_FAMILY: Order = { column: 'c.sort_family', direction: 'asc', cast: 'text' };
 
 /** The order that a list asks for. What is empty comes last, whichever way. */
-export function orderOf(sort: string, find: string, catalogue: () => Promise<Catalogue>): Promise<Order> | Order {
+export function orderOf(
+  sort: string,
+  find: string,
+  { pool, db }: Pick<Database, 'pool' | 'db'>,
+): Promise<Order> | Order {
   const isBack = sort.endsWith(':back');
   const key = sort.replace(/:back$/, '');
   if (key === 'family') return { ...BY_FAMILY, direction: turned('asc', isBack) };
@@ -30,7 +37,9 @@ export function orderOf(sort: string, find: string, catalogue: () => Promise<Cat
   const direction = turned('asc', isBack);
   const column = columnOf(key, direction);
   if (column) return { ...column, direction };
-  return catalogue().then((known) => {
+  if (OF_TOUCH.has(key))
+    return touchSettings(pool).then((settings) => ({ ...touchPosition(key, settings, today(), direction), direction }));
+  return loadCatalogue(db).then((known) => {
     const field = known.find(key);
     if (!field) throw refuse.noSuchOrder();
     return { ...fieldPosition(key, field.type, direction), direction };

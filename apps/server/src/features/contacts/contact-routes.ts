@@ -43,7 +43,6 @@ import { listReferrals } from './referrals';
 import { leaveContact, lookAtContact } from './looks';
 import { PlaceMarks } from './place-marks';
 import { readyFilter } from './ready-filter';
-import { loadCatalogue } from '../../book/picks';
 import { orderOf } from './contact-order';
 
 const ENTRY = {
@@ -90,7 +89,7 @@ export function contactRoutes({ config, events }: Surroundings): Route[] {
           database,
           {
             ...(await readyFilter(database.pool, filter)),
-            order: await orderOf(filter.sort, filter.find, () => loadCatalogue(database.db)),
+            order: await orderOf(filter.sort, filter.find, database),
           },
           letter.toLowerCase(),
         ),

@@ -2,6 +2,7 @@ import { isGroup, readConditionText, testsIn, withTests, type Condition, type Te
 import { CHANNELS, type Channel } from '@gray-loom/core/writing';
 import type { ContactFilter } from '@gray-loom/wire';
 import type { Surroundings } from '../../book/statements/conditions';
+import { touchSettings } from '../../book/touch-settings';
 import type { Queryable } from '../../db/connect';
 import { channelStates } from './permissions';
 import { refuse } from './refusals';
@@ -16,6 +17,9 @@ export interface ReadyFilter extends Pick<ContactFilter, 'find' | 'kind' | 'dele
 
 /** Today, as conditions count days (ISO 8601, UTC). */
 export const today = (): string => new Date().toISOString().slice(0, 10);
+
+/** What is answered by what counts as being in touch. */
+export const OF_TOUCH: ReadonlySet<string> = new Set(['@touch', '@touchBy', '@overdue']);
 
 /** Segments within segments that are followed. */
 const MOST_DEEP = 10;
@@ -70,9 +74,14 @@ export async function readyCondition(
   const channels = testsIn(whole).flatMap(({ field, label }) =>
     field === '@permission' ? CHANNELS.filter((channel) => channel === label) : [],
   );
+  const asksTouch = testsIn(whole).some(({ field }) => OF_TOUCH.has(field));
   return {
     condition: whole,
-    surroundings: { today: day, said: await saidOfAddresses(client, [...new Set(channels)]) },
+    surroundings: {
+      today: day,
+      said: await saidOfAddresses(client, [...new Set(channels)]),
+      ...(asksTouch ? { touch: await touchSettings(client) } : {}),
+    },
   };
 }
 

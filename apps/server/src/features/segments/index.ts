@@ -1,1 +1,2 @@
 export { keepImportSegment } from './segments';
+export { reviewSegments } from './review-segments';

@@ -28,7 +28,9 @@ interface Ready {
 /** Subjects that the facts and columns of a contact answer. */
 const KNOWN: ReadonlySet<string> = new Set(['@created', '@changed', '@complete', '@area']);
 /** Subjects that any change of a contact may move. */
-const MOVED_BY_ALL: ReadonlySet<string> = new Set(['@changed', '@complete', '@run', '@thread', '@find']);
+const MOVED_BY_ALL: ReadonlySet<string> = new Set(['@changed', '@complete', '@run', '@thread', '@find', '@overdue']);
+/** Subjects that an activity moves. */
+const OF_ACTIVITY = ['@activity', '@touch', '@touchBy', '@overdue'];
 /** Fields by which everybody may enter or leave. */
 const OF_ALL: ReadonlySet<string> = new Set(['lifecycle', 'kind']);
 
@@ -71,7 +73,7 @@ class ReadySegments {
   /** Segments that a change can move somebody into or out of. */
   touchedBy({ kind, fields }: Change): readonly Ready[] {
     if (kind === 'permission') return this.byField.get('@permission') ?? [];
-    if (kind === 'activity') return this.byField.get('@activity') ?? [];
+    if (kind === 'activity') return [...new Set(OF_ACTIVITY.flatMap((field) => this.byField.get(field) ?? []))];
     if (fields === null || fields.some((field) => OF_ALL.has(field))) return this.segments;
     const touched = new Set(this.ofEveryChange);
     const add = (field: string) => this.byField.get(field)?.forEach((one) => touched.add(one));

@@ -11,5 +11,8 @@ export const refuse = declareRefusals({
     ({ by }: { by: string }) =>
       `${by} asks for this segment. Take that condition out first, or nobody could say who is meant.`,
   ),
+  hasRhythm: conflict(
+    'Its people are expected to be heard from. Take its rhythm out under Settings, Keeping in touch, and remove it then.',
+  ),
   notYours: conflict(({ by }: { by: string }) => `${by} made this segment. Make a new one from it, and change that.`),
 });

@@ -5,6 +5,7 @@ import { checkFields, isOneOf, readCondition, retiredIn, testsIn, type Condition
 import type { SegmentChange, SegmentChoices, SegmentEvents, SegmentRequest, SegmentSummary } from '@gray-loom/wire';
 import { loadCatalogue } from '../../book/picks';
 import { askForReview } from '../../book/statements/renamed-picks';
+import { touchSettings } from '../../book/touch-settings';
 import { accountIdOf, hasRole, seesPart } from '../../db/actor';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { segment } from '../../db/schema';
@@ -18,6 +19,7 @@ import {
   countsOfDays,
   eventsOf,
   dropMembers,
+  colleagueNames,
   importNames,
   lockMembers,
   markForReview,
@@ -110,17 +112,19 @@ export async function listSegments(database: Database): Promise<SegmentSummary[]
 /** What conditions refer to by number. */
 export async function segmentChoices(database: Database): Promise<SegmentChoices> {
   const { pool, actor } = database;
-  const [segments, connections, threads, runs] = await Promise.all([
+  const [segments, connections, threads, runs, colleagues] = await Promise.all([
     segmentsFor(pool, accountIdOf(actor)),
     connectionNames(pool),
     threadNames(pool),
     importNames(pool),
+    colleagueNames(pool),
   ]);
   return {
     segments: segments.rows.map(({ id, name, kind }) => ({ id, name, kind })),
     connections: connections.rows,
     threads: threads.rows,
     runs: runs.rows,
+    colleagues: colleagues.rows,
   };
 }
 
@@ -237,6 +241,8 @@ export async function dropSegment(database: Database, id: number): Promise<void>
     refuseOthers(database, row);
     const [asking] = await askingFor(tx, id);
     if (asking) throw refuse.askedFor({ by: asking.name });
+    const { rhythms } = await touchSettings(tx.client);
+    if (rhythms.some((one) => 'segmentId' in one && one.segmentId === id)) throw refuse.hasRhythm();
     await lockMembers(tx.client);
     await dropMembers(tx.client, id);
     await tx.db.delete(segment).where(eq(segment.id, id));

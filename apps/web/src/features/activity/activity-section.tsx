@@ -1,7 +1,7 @@
 import { useInfiniteQuery, useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { ActivityKind } from '@gray-loom/core/activity';
-import type { ActivityPage } from '@gray-loom/wire';
+import type { ActivityPage, TouchState } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { keys, useTouch } from '../../app/keys';
 import { useMe } from '../../app/may';
@@ -9,7 +9,7 @@ import { Failed, Fault } from '../../ui/controls';
 import { count } from '../../ui/when';
 import { ActivityForm } from './activity-form';
 import { ActivityLine } from './activity-line';
-import { nameOfKind, nameOfKinds, WRITTEN } from './activity-words';
+import { nameOfKind, nameOfKinds, whenOf, WRITTEN } from './activity-words';
 
 /** Entries that are fetched at once. */
 const PAGE = 25;
@@ -76,6 +76,7 @@ export function ActivitySection({
           </button>
         </p>
       ) : null}
+      {pages[0] ? <TouchLine touch={pages[0].touch} /> : null}
       {adding ? <ActivityForm key={adding} kind={adding} entry={null} {...form} /> : null}
       {counts.length > 1 ? (
         <p className="flex flex-wrap gap-x-3 py-1 text-[12.5px]" role="group" aria-label="Kinds that are shown">
@@ -137,3 +138,22 @@ export function ActivitySection({
     </section>
   );
 }
+
+/** When somebody was last in touch, and whether it is time again; nothing where there is nothing to say. */
+function TouchLine({ touch: { last, by, overdue } }: { touch: TouchState }) {
+  if (!last && overdue === null) return null;
+  return (
+    <p className="py-1 text-[12.5px] text-ink2">
+      {last ? `Last touch ${whenOf({ at: last, end: null })}${by ? ` by ${by}` : ''}.` : 'Nobody was ever in touch.'}
+      {overdue === null ? null : overdue > 0 ? (
+        <span className="text-alarm"> To be heard from since {daysInWords(overdue)}.</span>
+      ) : overdue === 0 ? (
+        ' To be heard from today.'
+      ) : (
+        ` To be heard from in ${daysInWords(-overdue)}.`
+      )}
+    </p>
+  );
+}
+
+const daysInWords = (n: number): string => `${count(n)} ${n === 1 ? 'day' : 'days'}`;

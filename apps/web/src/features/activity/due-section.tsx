@@ -1,19 +1,17 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
-import { Link } from 'react-router';
-import type { ActivityChanged, ActivityEntry, ComingDay, Due, DueOf } from '@gray-loom/wire';
+import type { ActivityChanged, ActivityEntry, Due, DueOf, ToHearFrom } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { keys, useTouch } from '../../app/keys';
 import { useShortcut } from '../../app/keyboard';
-import { useOwners } from '../../app/lists';
-import { useMay } from '../../app/may';
-import { Button, Failed, Fault, Heading, Loading } from '../../ui/controls';
+import { useMay, useMe } from '../../app/may';
+import { Failed, Fault, Heading, Loading } from '../../ui/controls';
 import { count } from '../../ui/when';
-import { everyInWords, lateness, localDay, localTime, nameOfKind, todayHere, whenFrom, whenOf } from './activity-words';
+import { localDay, localTime, todayHere, whenFrom } from './activity-words';
+import { ComingDayRow, DueRow, TouchRow, type Asking, type Parts, type Talk } from './due-row';
 
-type Parts = { isOpen?: boolean; at?: string | null; who?: number | null };
-/** What is being asked of the entry that is chosen. */
-type Asking = 'day' | 'who' | null;
+/** What can be chosen: an entry, or somebody who is to be heard from. */
+type Item = { entry: ActivityEntry } | { person: ToHearFrom };
 
 /** Entries of a list that are shown before all of it is asked for. */
 const FEW = 5;
@@ -21,6 +19,7 @@ const TITLES = {
   tasks: 'Tasks',
   appointments: 'Appointments',
   enquiries: 'Open enquiries',
+  touch: 'Keeping in touch',
   days: 'Birthdays and anniversaries',
 };
 
@@ -40,6 +39,20 @@ export function DueSection() {
       return touch('contacts', 'run');
     },
   });
+  const me = useMe();
+  // A person who has something planned, or was just heard from, waits no longer.
+  const write = useMutation({
+    mutationFn: ({ person, body }: { person: ToHearFrom; body: object }) =>
+      api.post(`/contacts/${person.contact.id}/activities`, body),
+    onSettled: () => {
+      setAsking(null);
+      return touch('contacts', 'run');
+    },
+  });
+  const plan = (person: ToHearFrom, { at = todayHere(), who = me }: Parts) =>
+    write.mutate({ person, body: { kind: 'task', what: 'Get in touch', at, who } });
+  const logTalk = (person: ToHearFrom, { way, text }: Talk) =>
+    write.mutate({ person, body: { kind: 'talk', way, text, at: new Date().toISOString(), who: me } });
   const [open, setOpen] = useState<readonly string[]>([]);
   const few = <T,>(list: readonly T[] | undefined, title: string): readonly T[] =>
     open.includes(title) ? (list ?? []) : (list ?? []).slice(0, FEW);
@@ -48,22 +61,32 @@ export function DueSection() {
   const appointments = few(due.data?.appointments, TITLES.appointments);
   const enquiries = few(due.data?.enquiries, TITLES.enquiries);
   const comingDays = few(due.data?.comingDays, TITLES.days);
+  const people = few(due.data?.toHearFrom, TITLES.touch);
   const entries = [...tasks, ...appointments, ...enquiries];
-  const chosen = entries[Math.min(at, entries.length - 1)];
+  const items: Item[] = [...entries.map((entry) => ({ entry })), ...people.map((person) => ({ person }))];
+  const item = items[Math.min(at, items.length - 1)];
+  const chosen = item && 'entry' in item ? item.entry : null;
+  const chosenPerson = item && 'person' in item ? item.person : null;
   const step = (by: number) => {
     setAsking(null);
-    setAt(Math.max(0, Math.min(entries.length - 1, Math.min(at, entries.length - 1) + by)));
+    setAt(Math.max(0, Math.min(items.length - 1, Math.min(at, items.length - 1) + by)));
   };
-  const act = (parts: Parts) => chosen && change.mutate({ entry: chosen, parts });
+  const act = (parts: Parts) => {
+    if (chosen) change.mutate({ entry: chosen, parts });
+    if (chosenPerson) plan(chosenPerson, parts);
+  };
   const place = 'Due';
-  const options = { enabled: Boolean(chosen), needs: 'editor' as const };
-  useShortcut('j / ArrowDown', 'Next entry', place, () => step(1), { enabled: entries.length > 0 });
-  useShortcut('k / ArrowUp', 'Entry before', place, () => step(-1), { enabled: entries.length > 0 });
-  useShortcut('d', 'Done, or answered', place, () => act({ isOpen: false }), {
-    ...options,
-    enabled: chosen?.activity.kind !== 'appointment' && options.enabled,
-  });
-  useShortcut('t', 'Move to tomorrow', place, () => chosen && act({ at: tomorrow(chosen) }), options);
+  const options = { enabled: Boolean(item), needs: 'editor' as const };
+  useShortcut('j / ArrowDown', 'Next entry', place, () => step(1), { enabled: items.length > 0 });
+  useShortcut('k / ArrowUp', 'Entry before', place, () => step(-1), { enabled: items.length > 0 });
+  useShortcut(
+    'd',
+    'Done, answered, or talked to',
+    place,
+    () => (chosenPerson ? setAsking('talk') : act({ isOpen: false })),
+    { ...options, enabled: chosen?.activity.kind !== 'appointment' && options.enabled },
+  );
+  useShortcut('t', 'Move to tomorrow', place, () => act({ at: tomorrow(chosen) }), options);
   useShortcut('m', 'Move to another day', place, () => setAsking('day'), options);
   useShortcut('h', 'Hand on to somebody else', place, () => setAsking('who'), options);
   const row = (entry: ActivityEntry) => (
@@ -84,7 +107,7 @@ export function DueSection() {
     />
   );
   const all = (title: string) => setOpen([...open, title]);
-  const nothing = due.data && !entries.length && !comingDays.length;
+  const nothing = due.data && !items.length && !comingDays.length;
   return (
     <div aria-label="Due" role="region" className="mb-6">
       <Heading
@@ -111,6 +134,7 @@ export function DueSection() {
         {totals?.late ? <span className="ml-2 font-normal text-alarm">{count(totals.late)} late</span> : null}
       </Heading>
       <Fault error={change.error} onClose={() => change.reset()} />
+      <Fault error={write.error} onClose={() => write.reset()} />
       {due.isPending ? <Loading what="what is due" /> : null}
       {due.isLoadingError ? <Failed error={due.error} retry={() => void due.refetch()} /> : null}
       {nothing ? (
@@ -141,6 +165,31 @@ export function DueSection() {
         {enquiries.map(row)}
       </Part>
       <Part
+        title={TITLES.touch}
+        shown={people.length}
+        loaded={due.data?.toHearFrom.length}
+        total={totals?.toHearFrom}
+        onAll={all}
+      >
+        {people.map((person, i) => (
+          <TouchRow
+            key={person.contact.id}
+            person={person}
+            isChosen={person === chosenPerson}
+            asking={person === chosenPerson ? asking : null}
+            mayEdit={mayEdit}
+            busy={write.isPending && write.variables.person.contact.id === person.contact.id}
+            onChoose={() => setAt(entries.length + i)}
+            onAsk={(what) => {
+              setAt(entries.length + i);
+              setAsking(what);
+            }}
+            onPlan={(parts) => plan(person, parts)}
+            onTalk={(talk) => logTalk(person, talk)}
+          />
+        ))}
+      </Part>
+      <Part
         title={TITLES.days}
         shown={comingDays.length}
         loaded={due.data?.comingDays.length}
@@ -156,10 +205,10 @@ export function DueSection() {
 }
 
 /** The day after today, at the time that an entry has. */
-function tomorrow({ activity: { at } }: ActivityEntry): string | null {
+function tomorrow(entry: ActivityEntry | null): string | null {
   const next = new Date();
   next.setDate(next.getDate() + 1);
-  return whenFrom(localDay(next.toISOString()), localTime(at));
+  return whenFrom(localDay(next.toISOString()), localTime(entry?.activity.at ?? null));
 }
 
 interface PartProps {
@@ -187,177 +236,5 @@ function Part({ title, shown, loaded = shown, total = shown, onAll, children }: 
         </button>
       ) : null}
     </section>
-  );
-}
-
-const CHOSEN = 'border-l-ink bg-cloth';
-const NOT_CHOSEN = 'border-l-transparent';
-const ON_HOVER = 'opacity-0 group-focus-within:opacity-100 group-hover:opacity-100 max-sm:hidden';
-
-interface DueRowProps {
-  entry: ActivityEntry;
-  today: string;
-  isChosen: boolean;
-  asking: Asking;
-  mayEdit: boolean;
-  busy: boolean;
-  onChoose: () => void;
-  onAsk: (what: Asking) => void;
-  onChange: (parts: Parts) => void;
-}
-
-function DueRow({ entry, today, isChosen, asking, mayEdit, busy, onChoose, onAsk, onChange }: DueRowProps) {
-  const { activity, contact, who } = entry;
-  const { kind, what, text, at, repeat } = activity;
-  const late = lateness(at, today);
-  const age =
-    kind === 'enquiry' && at
-      ? Math.max(0, Math.round((Date.parse(today) - Date.parse(localDay(at))) / 86_400_000))
-      : null;
-  return (
-    <li
-      aria-current={isChosen ? 'true' : undefined}
-      className={`group border-b border-l-2 border-hair py-1.5 pl-2 ${isChosen ? CHOSEN : NOT_CHOSEN} ${busy ? 'opacity-50' : ''}`}
-      onClick={onChoose}
-    >
-      <div className="flex items-baseline gap-3 max-sm:flex-wrap">
-        <span
-          className={`w-24 shrink-0 text-[12.5px] ${late.isLate && kind === 'task' ? 'font-semibold text-alarm' : 'text-ink2'}`}
-        >
-          {kind === 'enquiry' ? (age ? `open ${age} d` : 'today') : late.words || 'no day'}
-        </span>
-        <span className="min-w-0 flex-1">
-          <span className="font-semibold break-words">{what || text || nameOfKind(kind)}</span>{' '}
-          <Link className="link" to={`/contacts/${contact.id}`}>
-            {contact.name}
-          </Link>
-          <span className="block text-[12.5px] text-ink2">
-            {whenOf(activity)}
-            {who ? ` · ${who}` : ' · nobody yet'}
-            {activity.place ? ` · ${activity.place}` : ''}
-            {repeat ? ` · ${everyInWords(repeat)}` : ''}
-          </span>
-        </span>
-        {mayEdit ? (
-          <span
-            className={`flex shrink-0 gap-2 text-[12.5px] text-ink2 max-sm:w-full max-sm:justify-end ${isChosen ? '' : ON_HOVER}`}
-          >
-            {kind === 'appointment' ? null : (
-              <button type="button" className="hover:text-ink" onClick={() => onChange({ isOpen: false })}>
-                {kind === 'enquiry' ? 'answered' : 'done'}
-              </button>
-            )}
-            <button type="button" className="hover:text-ink" onClick={() => onAsk('day')}>
-              move
-            </button>
-            <button type="button" className="hover:text-ink" onClick={() => onAsk('who')}>
-              hand on
-            </button>
-          </span>
-        ) : null}
-      </div>
-      {asking === 'day' ? <MoveForm entry={entry} onDone={onAsk} onChange={onChange} /> : null}
-      {asking === 'who' ? <HandForm entry={entry} onDone={onAsk} onChange={onChange} /> : null}
-    </li>
-  );
-}
-
-interface AskProps {
-  entry: ActivityEntry;
-  onDone: (what: Asking) => void;
-  onChange: (parts: Parts) => void;
-}
-
-function MoveForm({ entry, onDone, onChange }: AskProps) {
-  const { at } = entry.activity;
-  const [day, setDay] = useState(at ? localDay(at) : todayHere());
-  return (
-    <form
-      className="mt-1.5 ml-27 flex items-center gap-2"
-      aria-label="Move to another day"
-      onSubmit={(event) => {
-        event.preventDefault();
-        onChange({ at: whenFrom(day, localTime(at)) });
-      }}
-      onKeyDown={(event) => event.key === 'Escape' && onDone(null)}
-    >
-      <input
-        type="date"
-        aria-label="Day"
-        className="field"
-        autoFocus
-        required
-        value={day}
-        onChange={(event) => setDay(event.target.value)}
-      />
-      <Button type="submit">Move</Button>
-      <Button kind="quiet" onClick={() => onDone(null)}>
-        Cancel
-      </Button>
-    </form>
-  );
-}
-
-function HandForm({ entry, onDone, onChange }: AskProps) {
-  const owners = useOwners().data ?? [];
-  const [who, setWho] = useState('');
-  return (
-    <form
-      className="mt-1.5 ml-27 flex items-center gap-2"
-      aria-label="Hand on to somebody else"
-      onSubmit={(event) => {
-        event.preventDefault();
-        onChange({ who: Number(who) });
-      }}
-      onKeyDown={(event) => event.key === 'Escape' && onDone(null)}
-    >
-      <select
-        aria-label="Who"
-        className="field"
-        autoFocus
-        required
-        value={who}
-        onChange={(event) => setWho(event.target.value)}
-      >
-        <option value="">choose a colleague</option>
-        {owners
-          .filter(({ id }) => id !== entry.activity.who)
-          .map(({ id, name }) => (
-            <option key={id} value={id}>
-              {name}
-            </option>
-          ))}
-      </select>
-      <Button type="submit" disabled={!who}>
-        Hand on
-      </Button>
-      <Button kind="quiet" onClick={() => onDone(null)}>
-        Cancel
-      </Button>
-    </form>
-  );
-}
-
-function ComingDayRow({ day, today }: { day: ComingDay; today: string }) {
-  const { contact, what, date, on } = day;
-  const years = /^\d{4}/.test(date) ? Number(on.slice(0, 4)) - Number(date.slice(0, 4)) : null;
-  return (
-    <li className="flex items-baseline gap-3 border-b border-l-2 border-hair border-l-transparent py-1 pl-2">
-      <span className="w-24 shrink-0 text-[12.5px] text-ink2">{lateness(on, today).words}</span>
-      <span className="min-w-0 flex-1">
-        <Link className="link" to={`/contacts/${contact.id}`}>
-          {contact.name}
-        </Link>{' '}
-        <span className="text-ink2">
-          {what === 'birthday'
-            ? years
-              ? `turns ${years}`
-              : 'has a birthday'
-            : years
-              ? `anniversary, ${years} years`
-              : 'anniversary'}
-        </span>
-      </span>
-    </li>
   );
 }

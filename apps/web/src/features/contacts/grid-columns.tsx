@@ -61,6 +61,13 @@ function builtIn(lists: Lists | undefined): Column[] {
         ),
     },
     { key: 'completeness', name: 'Complete', cell: (row) => `${row.completeness}%` },
+    { key: '@touch', name: 'Last touch', cell: (row) => row.extra['@touch'] ?? '' },
+    { key: '@touchBy', name: 'Last touch by', cell: (row) => row.extra['@touchBy'] ?? '' },
+    {
+      key: '@overdue',
+      name: 'Days overdue',
+      cell: (row) => <span className="text-alarm">{row.extra['@overdue'] ?? ''}</span>,
+    },
     {
       key: 'thread',
       name: 'Last thread',
@@ -130,7 +137,10 @@ export function useColumns(lists: Lists | undefined): { columns: GridColumn[]; e
       return column ? [{ ...column, width, orders: column.orders ?? [column.key] }] : [];
     });
     const own = new Set(furtherFields(lists).map((field) => field.key));
-    return { columns, extra: columns.flatMap(({ key }) => (own.has(key) ? [key] : [])).join(',') };
+    return {
+      columns,
+      extra: columns.flatMap(({ key }) => (own.has(key) || key.startsWith('@') ? [key] : [])).join(','),
+    };
   }, [chosen, lists]);
 }
 

@@ -32,6 +32,7 @@ const known = knownOf(
     segments: [{ id: 4, name: 'Donors', kind: 'person' }],
     connections: [{ id: 1, name: 'Office' }],
     threads: [],
+    colleagues: [],
     runs: [{ id: 7, name: 'fair.csv' }],
   },
 );

@@ -38,6 +38,7 @@ export function knownOf(lists: Lists | undefined, choices: SegmentChoices | unde
       if (field === '@segment') return named(choices?.segments, value);
       if (field === '@sync') return named(choices?.connections, value);
       if (field === '@thread') return named(choices?.threads, value);
+      if (field === '@touchBy') return named(choices?.colleagues, value);
       if (field === '@run') return named(choices?.runs, value);
       if (field === 'adr.country' && value.length === 2) return countryName(value.toUpperCase());
       return value;

@@ -31,11 +31,13 @@ export function firstValue(op: TestOp, field: string): TestValue | undefined {
     case 'begins':
       return '';
     case 'number':
+      return field === '@overdue' ? { from: 0 } : {};
     case 'overlaps':
       return {};
     case 'holds':
       return Number.NaN;
     case 'span':
+      if (field === '@touch') return { to: { n: -6, unit: 'month' } };
       return field.startsWith('@') ? { from: { n: -30, unit: 'day' }, to: { n: 0, unit: 'day' } } : {};
     case 'year':
       return new Date().getFullYear();
@@ -71,6 +73,9 @@ const SUBJECTS: [key: string, name: string][] = [
   ['@permission', 'Permission'],
   ['@segment', 'Segment'],
   ['@activity', 'Activity'],
+  ['@touch', 'Last touch'],
+  ['@touchBy', 'Last touch by'],
+  ['@overdue', 'Days overdue to be in touch'],
   ['@created', 'Came in'],
   ['@changed', 'Last changed'],
   ['@area', 'Area'],
@@ -128,6 +133,8 @@ export function valueChoices(field: string, { lists, choices, catalogue }: Known
       return (choices?.threads ?? []).map(({ id, name, kind }) => ({ value: String(id), text: name, hint: kind }));
     case '@run':
       return named(choices?.runs);
+    case '@touchBy':
+      return named(choices?.colleagues);
     case '@permission':
       return words(['optedOut', 'stopped'], ['allowed', 'allowed'], ['unknown', 'not known']);
     case '@duplicate':

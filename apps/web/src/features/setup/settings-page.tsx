@@ -13,6 +13,7 @@ import { MatchingPage } from './matching-page';
 import { MergingPage } from './merging-page';
 import { PicksPage } from './picks-page';
 import { PipelinesPage } from './pipelines-page';
+import { TouchPage } from './touch-page';
 import { UpkeepPage } from './upkeep-page';
 
 const PARTS: readonly [to: string, name: string, needs: Role][] = [
@@ -25,6 +26,7 @@ const PARTS: readonly [to: string, name: string, needs: Role][] = [
   ['mappings', 'Saved mappings', 'editor'],
   ['matching', 'Matching', 'administrator'],
   ['merging', 'Merging', 'administrator'],
+  ['touch', 'Keeping in touch', 'administrator'],
   ['people', 'People', 'administrator'],
   ['upkeep', 'Upkeep', 'viewer'],
   ['you', 'Your account', 'viewer'],
@@ -67,6 +69,7 @@ export function SettingsPage() {
         {part === 'mappings' ? <MappingsPage /> : null}
         {part === 'matching' ? <MatchingPage /> : null}
         {part === 'merging' ? <MergingPage lists={lists.data} /> : null}
+        {part === 'touch' ? <TouchPage lists={lists.data} /> : null}
         {part === 'people' ? <PeoplePage /> : null}
         {part === 'upkeep' ? <UpkeepPage /> : null}
         {part === 'you' ? <OwnAccountPage /> : null}

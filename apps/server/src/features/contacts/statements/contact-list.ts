@@ -186,8 +186,9 @@ export async function rowsOf(
   return { rows: rows[0]?.rows ?? [], total: rows[0]?.total ?? null };
 }
 
+/** Fields of the record that a list shows beside its columns. */
 export function extraOf(request: Pick<ContactPageRequest, 'fields'>): string[] {
-  return request.fields.split(',').filter(Boolean);
+  return request.fields.split(',').filter((field) => field !== '' && !field.startsWith('@'));
 }
 
 /** A page of contacts that are named. */

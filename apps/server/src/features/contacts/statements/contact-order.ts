@@ -1,4 +1,6 @@
+import type { TouchSettings } from '@gray-loom/core/activity';
 import type { FieldType } from '@gray-loom/core/fields';
+import { OF_C, touchSql } from '../../../book/statements/touch';
 
 type Direction = 'asc' | 'desc';
 
@@ -41,6 +43,22 @@ export function fieldPosition(key: string, type: FieldType, direction: Direction
   const text = key === 'adr' ? `f.facts->>'adr.locality'` : `f.facts->>${quoted(key)}`;
   // Labels, which stand before the values, say nothing of an order.
   return { column: texts(of(`regexp_replace(${text}, '^\\^[^|^]*\\|', '')`), direction), cast: 'text' };
+}
+
+/** The order by how somebody stands with keeping in touch. */
+export function touchPosition(
+  key: string,
+  settings: TouchSettings,
+  today: string,
+  direction: Direction,
+): { column: string; cast: string } {
+  const { at, who, overdue } = touchSql(OF_C, settings, today);
+  if (key === '@overdue') return { column: numbers(`(${overdue})::float8`, direction), cast: 'float8' };
+  const text =
+    key === '@touch'
+      ? `to_char(${at}, 'YYYY-MM-DD HH24:MI:SS')`
+      : `(select lower(n.name) from public.account n where n.id = ${who})`;
+  return { column: texts(text, direction), cast: 'text' };
 }
 
 /** How well somebody fits what is sought: a whole name, its beginning, the beginnings of its words, a part of it, a mailbox, the rest. */

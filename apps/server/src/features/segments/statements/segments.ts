@@ -112,3 +112,7 @@ export const importNames = (client: Queryable) =>
     `select id, title || ', ' || to_char(created_at, 'FMDD Mon YYYY') as name from run
      where kind = 'import' and undone_by is null and detail->>'ofRun' is null order by id desc limit 200`,
   );
+
+/** Everybody who has or had an account. */
+export const colleagueNames = (client: Queryable) =>
+  client.query<{ id: number; name: string }>('select id, name from public.account order by lower(name), id');
