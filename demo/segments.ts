@@ -1,4 +1,11 @@
-import { ensurePosition, makeSegment, loadCatalogue, reviewSegments, saveTouchSettings, type Database } from '@gray-loom/server';
+import {
+  ensurePosition,
+  makeSegment,
+  loadCatalogue,
+  reviewSegments,
+  saveTouchSettings,
+  type Database,
+} from '@gray-loom/server';
 import { allOf, isOneOf, type Condition } from '@gray-loom/core/segments';
 
 /** Days of the past that segments have a course over. */

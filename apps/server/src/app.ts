@@ -8,7 +8,7 @@ import { identify } from './features/people/session-routes';
 import { connectionOf } from './http/connection';
 import type { Route } from './http/declare';
 import { openApiOf } from './http/openapi';
-import { answerError } from './http/problem';
+import { answerError, POLICY } from './http/problem';
 import { refuse } from './http/refusals';
 import { serveRoutes } from './http/serve-routes';
 import type { Surroundings } from './http/services';
@@ -28,6 +28,12 @@ export interface AppOptions extends Surroundings {
 export function createApp({ database, answered, routes, ...surroundings }: AppOptions): Hono {
   const { config, log } = surroundings;
   const app = new Hono();
+  // Around what holds for pages: a file that is handed out says what may be done with it.
+  app.use('/api/*', async (c, next) => {
+    await next();
+    const policy: unknown = c.get(POLICY as never);
+    if (typeof policy === 'string') c.header('Content-Security-Policy', policy);
+  });
   app.use(
     secureHeaders({
       contentSecurityPolicy: {

@@ -1,5 +1,5 @@
 import {
-  ACTIVITY_KINDS,
+  ROW_KINDS,
   TALK_WAYS,
   type Activity,
   type ActivityKind,
@@ -40,7 +40,7 @@ const parts = {
 
 /** Something that happened or is to happen, as somebody writes it down; what is left out is at its default. */
 export const activitySchema = object({
-  kind: mixed<ActivityKind>().oneOf(ACTIVITY_KINDS, 'There is no such kind of activity.').required('Say what it is.'),
+  kind: mixed<ActivityKind>().oneOf(ROW_KINDS, 'There is no such kind of activity.').required('Say what it is.'),
   ...parts,
   /** The stage that the contact comes to with it. */
   stage: trimmed().max(80),
@@ -97,6 +97,23 @@ export const activityPageAnswer = part({
   touch: touchAnswer,
 });
 export type ActivityPage = InferType<typeof activityPageAnswer>;
+
+/** The name of a file that is sent, as encodeURIComponent writes it. */
+export const fileNameSchema = object({
+  'x-file-name': string()
+    .transform((value: unknown) => nameFrom(value) as string)
+    .max(1000)
+    .required('Say the name of the file (X-File-Name).'),
+});
+function nameFrom(value: unknown): unknown {
+  if (typeof value !== 'string') return value;
+  try {
+    return decodeURIComponent(value);
+  } catch {
+    return value;
+  }
+}
+export const fileMadeAnswer = part({ id: whole(), runId: whole() });
 
 export const activityMadeAnswer = part({ id: whole(), runId: whole(), booked: listOf(text()) });
 /** `next` is the following one of what repeats; `booked` says which colleagues have something else at that time. */

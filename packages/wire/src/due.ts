@@ -1,4 +1,4 @@
-import { ACTIVITY_KINDS, type ActivityKind } from '@gray-loom/core/activity';
+import { ROW_KINDS, type ActivityKind } from '@gray-loom/core/activity';
 import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
 import { activityEntryAnswer } from './activities';
 import { listOf, oneOf, part, text, trimmed, whole } from './parts';
@@ -45,7 +45,7 @@ export type ToHearFrom = InferType<typeof toHearFromAnswer>;
 
 /** What counts as being in touch, and how often it is expected. */
 export const touchSettingsSchema = object({
-  kinds: array(mixed<ActivityKind>().oneOf(ACTIVITY_KINDS, 'There is no such kind of activity.').required())
+  kinds: array(mixed<ActivityKind>().oneOf(ROW_KINDS, 'There is no such kind of activity.').required())
     .max(20)
     .required(),
   rhythms: array(

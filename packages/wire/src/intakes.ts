@@ -14,7 +14,7 @@ import {
   type Transform,
   type WholeFileSetting,
 } from '@gray-loom/core/mapping';
-import { ACTIVITY_KINDS, type ActivityKind } from '@gray-loom/core/activity';
+import { ROW_KINDS, type ActivityKind } from '@gray-loom/core/activity';
 import type { PermissionChannel } from './contacts';
 import type { DelimitedShape } from '@gray-loom/core/formats';
 import type { Issue, Value } from '@gray-loom/core/model';
@@ -99,7 +99,7 @@ export const mappingSchema: ObjectSchema<Mapping> = object({
     .default(undefined)
     .optional(),
   activityKind: mixed<ActivityKind>()
-    .oneOf([...ACTIVITY_KINDS])
+    .oneOf([...ROW_KINDS])
     .optional(),
   changedColumn: place().nullable().default(null),
   numberColumn: number().integer().min(0).max(10_000).optional(),

@@ -16,6 +16,10 @@ export interface FileAnswer {
   body: string | Uint8Array<ArrayBuffer> | ReadableStream;
   /** How long a browser may keep it. */
   cache?: string;
+  /** What the browser may do with it (Content-Security-Policy), where that is not what holds for pages. */
+  policy?: string;
+  /** Shown in its place instead of being saved. */
+  isShown?: boolean;
 }
 
 /** What a route answers when it does what it was asked. */

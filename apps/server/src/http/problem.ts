@@ -8,6 +8,8 @@ import { refuse } from './refusals';
 
 /** Where the name of the route that is served stands; an address itself may hold a person's values. */
 export const ROUTE = 'route';
+/** Where an answer keeps its own policy of what a browser may do with it. */
+export const POLICY = 'policy';
 
 /** Seen by nobody but a log of requests. */
 const CLIENT_GONE = 499;

@@ -6,7 +6,7 @@ import { hasRole, PROGRAM, type Actor, seesPart } from '../db/actor';
 import { routeName, type Asked, type FileAnswer, type Route } from './declare';
 import { operationOf } from './openapi';
 import { refuse } from './refusals';
-import { ROUTE } from './problem';
+import { POLICY, ROUTE } from './problem';
 import { Refusal } from './refusal';
 import { validate } from './validate';
 
@@ -136,10 +136,24 @@ function answerWith(route: Route, context: Context, value: unknown, { answered }
   }
 }
 
-function fileResponse(context: Context, declared: string, { name, mediaType, body, cache }: FileAnswer): Response {
+/** A name as RFC 5987 writes it. */
+const encodeName = (name: string): string =>
+  encodeURIComponent(name).replace(/['()*]/g, (mark) => `%${mark.charCodeAt(0).toString(16).toUpperCase()}`);
+
+function fileResponse(
+  context: Context,
+  declared: string,
+  { name, mediaType, body, cache, policy, isShown = false }: FileAnswer,
+): Response {
   const type = mediaType ?? declared;
   context.header('Content-Type', type.startsWith('text/') ? `${type}; charset=utf-8` : type);
-  if (name) context.header('Content-Disposition', `attachment; filename="${encodeURIComponent(name)}"`);
+  // Two names: the second is read where marks beyond ASCII are understood (RFC 6266).
+  if (name) {
+    const plain = name.replace(/[^\x20-\x7e]|["\\%]/g, '_');
+    const rule = isShown ? 'inline' : 'attachment';
+    context.header('Content-Disposition', `${rule}; filename="${plain}"; filename*=UTF-8''${encodeName(name)}`);
+  }
+  if (policy) context.set(POLICY, policy);
   if (cache) context.header('Cache-Control', cache);
   return context.body(body);
 }

@@ -49,14 +49,18 @@ export const api = {
   delete: <T>(path: string) => answerOf<T>(fetch(`/api${path}`, { method: 'DELETE' })),
 };
 
+/** Sends a file to be taken in, with progress. */
+export const uploadFile = (file: File, onProgress: (done01: number) => void) => sendFile('/intakes', file, onProgress);
+
 /** Sends a file with progress; fetch cannot tell how far an upload is. */
-export function uploadFile(
+export function sendFile(
+  path: string,
   file: File,
   onProgress: (done01: number) => void,
 ): { done: Promise<{ id: number }>; cancel: () => void } {
   const request = new XMLHttpRequest();
   const done = new Promise<{ id: number }>((resolve, reject) => {
-    request.open('POST', '/api/intakes');
+    request.open('POST', `/api${path}`);
     request.setRequestHeader('Content-Type', 'application/octet-stream');
     request.setRequestHeader('X-File-Name', encodeURIComponent(file.name));
     request.setRequestHeader('X-File-Size', String(file.size));

@@ -16,12 +16,24 @@ export const ACTIVITY_KINDS = [
   'purchase',
   'gift',
   'enrolment',
+  'file',
 ] as const;
 export type ActivityKind = (typeof ACTIVITY_KINDS)[number];
+
+/** Kinds that can be written down or come from files and tools as rows; a file comes with its content. */
+export const ROW_KINDS = ACTIVITY_KINDS.filter((kind) => kind !== 'file');
 
 /** How a talk was had. */
 export const TALK_WAYS = ['call', 'meeting'] as const;
 export type TalkWay = (typeof TALK_WAYS)[number];
+
+/** Where the content of a file is kept, and what it is by that content. */
+export interface FileContent {
+  /** SHA-256 of the content, in hexadecimal. */
+  hash: string;
+  mediaType: string;
+  bytes: number;
+}
 
 /**
  * One entry of the stream of a contact. One shape for all kinds, so that each is merged, undone, counted and taken out alike; what a
@@ -58,6 +70,8 @@ export interface Activity {
   /** When it was done or answered, and by which account. */
   closedAt: string | null;
   closedBy: number | null;
+  /** What is kept of a file; its name is `what`. */
+  file: FileContent | null;
   /** It was removed; undo brings it back. */
   gone: boolean;
 }
@@ -84,6 +98,7 @@ const BLANK: Omit<Activity, 'kind'> = {
   isOpen: false,
   closedAt: null,
   closedBy: null,
+  file: null,
   gone: false,
 };
 
@@ -115,6 +130,8 @@ export interface ActivityFault {
   code:
     | 'nothing'
     | 'noWhat'
+    | 'noName'
+    | 'noFile'
     | 'noStart'
     | 'noSuchDay'
     | 'endBeforeStart'
@@ -137,6 +154,8 @@ export function faultOfActivity(activity: Activity): ActivityFault | null {
   if (text.length > MOST_TEXT) return { code: 'tooLong', part: 'text' };
   if (kind === 'note' && !text.trim()) return { code: 'nothing', part: 'text' };
   if ((kind === 'task' || kind === 'appointment') && !what.trim()) return { code: 'noWhat', part: 'what' };
+  if (kind === 'file' && !activity.file) return { code: 'noFile', part: 'file' };
+  if (kind === 'file' && !what.trim()) return { code: 'noName', part: 'what' };
   if (at === null && kind === 'appointment') return { code: 'noStart', part: 'at' };
   if (at !== null && !isWhen(at)) return { code: 'noSuchDay', part: 'at' };
   if (end !== null) {
@@ -157,6 +176,8 @@ export function faultOfActivity(activity: Activity): ActivityFault | null {
 const SENTENCES: Record<ActivityFault['code'], string> = {
   nothing: 'Nothing is written. Write the note first.',
   noWhat: 'Say what it is about.',
+  noName: 'A file needs a name.',
+  noFile: 'Choose the file itself; a file comes with its content.',
   noStart: 'Say when.',
   noSuchDay: 'There is no such day. Write it as 2026-07-14, with a time if it has one.',
   endBeforeStart: 'It ends before it begins. Set a later end.',

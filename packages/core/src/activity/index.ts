@@ -4,6 +4,7 @@ export {
   contentKey,
   faultOfActivity,
   packActivity,
+  ROW_KINDS,
   sayActivityFault,
   TALK_WAYS,
   unpackActivity,
@@ -11,8 +12,10 @@ export {
   type ActivityFault,
   type ActivityKind,
   type ActivityPart,
+  type FileContent,
   type TalkWay,
 } from './activity';
+export { FILE_LIMIT_BYTES, faultOfFile, nameOfFile, sayFileFault, shownAs, typeInWords, type FileFault } from './files';
 export { nextOf, type Repeat } from './repeat';
 export { planArrivals, type Arrival, type Here } from './arrivals';
 export {

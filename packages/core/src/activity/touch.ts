@@ -1,4 +1,4 @@
-import { ACTIVITY_KINDS, type Activity, type ActivityKind } from './activity';
+import { ROW_KINDS, type Activity, type ActivityKind } from './activity';
 import { daysBetween, dayOfWhen, msOfWhen } from './when';
 
 /** How often contacts at a stage, or in a segment, are to be heard from. */
@@ -62,7 +62,8 @@ export function daysOverdue(everyDays: number, last: Touch | null, cameIn: strin
 /** What is wrong with settings that came from outside, in words; null where nothing is. */
 export function faultOfTouchSettings({ kinds, rhythms }: TouchSettings): string | null {
   if (!kinds.length) return 'Choose at least one kind that counts as being in touch.';
-  if (!kinds.every((kind) => ACTIVITY_KINDS.includes(kind))) return 'There is no such kind of activity.';
+  if (!kinds.every((kind) => (ROW_KINDS as readonly string[]).includes(kind)))
+    return 'There is no such kind of activity.';
   if (rhythms.length > MOST_RHYTHMS) return `There are at most ${MOST_RHYTHMS} rhythms.`;
   if (rhythms.some(({ everyDays }) => !(Number.isInteger(everyDays) && everyDays >= 1 && everyDays <= MOST_DAYS)))
     return `A rhythm is a whole number of days from 1 to ${MOST_DAYS.toLocaleString('en-GB')}.`;

@@ -11,6 +11,7 @@ import {
   text,
   timestamp,
 } from 'drizzle-orm/pg-core';
+import { bytea } from './bytea';
 import type { Activity, ActivityKind } from '@gray-loom/core/activity';
 
 /** An activity as it is kept: without what is at its default (core: packActivity). */
@@ -56,6 +57,16 @@ export const activity = pgTable(
       .where(sql`outside_id <> ''`),
   ],
 );
+
+/** The contents of files that are kept on contacts, each once; names and whose they are stand with the activities. */
+export const storedFile = pgTable('stored_file', {
+  /** SHA-256 of the content. */
+  hash: text('hash').primaryKey(),
+  mediaType: text('media_type').notNull(),
+  size: integer('size').notNull(),
+  bytes: bytea('bytes').notNull(),
+  keptAt: timestamp('kept_at', { withTimezone: true }).notNull().defaultNow(),
+});
 
 /** What runs did to activities: how each was before. What it became is the step after it, or what stands now. */
 export const activityStep = pgTable(

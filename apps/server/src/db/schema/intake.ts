@@ -1,10 +1,9 @@
 import { sql } from 'drizzle-orm';
 import { bigint, customType, index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
+import { bytea } from './bytea';
 import type { DelimitedShape } from '@gray-loom/core/formats';
 import type { ColumnGuess, LayoutFit, Mapping } from '@gray-loom/core/mapping';
 import type { Issue, Operation } from '@gray-loom/core/model';
-
-const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 
 export type IntakeState = 'read' | 'trying' | 'tried' | 'committing' | 'done' | 'stopped';
 export type RowOutcome = 'new' | 'fill' | 'replace' | 'same' | 'fold' | 'held';

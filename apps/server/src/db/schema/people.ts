@@ -1,7 +1,6 @@
 import { sql } from 'drizzle-orm';
 import {
   bigint,
-  customType,
   index,
   integer,
   json,
@@ -12,6 +11,7 @@ import {
   text,
   timestamp,
 } from 'drizzle-orm/pg-core';
+import { bytea } from './bytea';
 import type { Facts } from '@gray-loom/core/segments';
 import type { RecordKind } from '@gray-loom/core/model';
 import type { StoredRecord } from '../record-codec';
@@ -181,8 +181,6 @@ export const permissionEvidence = pgTable(
   },
   (t) => [index('permission_contact').on(t.contactId), index('permission_address').on(t.addressKey)],
 );
-
-const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 
 /** Pictures by what they hold, so that one used twice is kept once. */
 export const picture = pgTable('picture', {

@@ -3,6 +3,8 @@ import {
   changedParts,
   DAY,
   faultOfActivity,
+  faultOfFile,
+  nameOfFile,
   nextOf,
   unpackActivity,
   type Activity,
@@ -113,6 +115,7 @@ const KIND_WORDS: Record<ActivityKind, string> = {
   purchase: 'Purchase',
   gift: 'Gift',
   enrolment: 'Enrolment',
+  file: 'File',
 };
 
 const excerpt = (text: string): string => {
@@ -274,6 +277,12 @@ export async function changeActivity(
     const loaded = await requireActivity(tx, id, version);
     const before = loaded.activity;
     const known = given(parts as Parts);
+    if (before.file && known.what !== undefined) {
+      known.what = nameOfFile(known.what);
+      const { mediaType, bytes } = before.file;
+      const fault = faultOfFile({ name: known.what, mediaType, bytes });
+      if (fault) throw refuse.file({ field: 'file', fault });
+    }
     if (known.isOpen !== undefined && before.kind !== 'task' && before.kind !== 'enquiry') throw refuse.notToDo();
     const after = withClosing(before, { ...before, ...known, ...movedEnd(before, known) }, accountIdOf(tx.actor));
     await check(tx, after, before);

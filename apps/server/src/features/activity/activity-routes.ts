@@ -9,16 +9,20 @@ import {
   calendarAnswer,
   dueAnswer,
   dueQuerySchema,
+  fileMadeAnswer,
+  fileNameSchema,
   idSchema,
   runAnswer,
   touchSettingsAnswer,
   touchSettingsSchema,
 } from '@gray-loom/wire';
-import { object, string } from 'yup';
+import { FILE_LIMIT_BYTES } from '@gray-loom/core/activity';
+import { boolean, number, object, string } from 'yup';
 import { file, json, nothing, route, type Route } from '../../http/declare';
 import { activityHistory, activityPage, addActivity, changeActivity, removeActivity } from './activities';
 import { appointmentFile, calendarOf, renewCalendar } from './calendar';
 import { due } from './due';
+import { addFile, fileAsKept, fileAsPicture } from './files';
 import { saveTouchSettings, touchRhythms } from './keeping-in-touch';
 
 /** Everything dated that happens with a contact. */
@@ -90,6 +94,41 @@ export function activityRoutes(): Route[] {
       answer: file('text/calendar'),
       example: { params: { file: '1.ics' } },
       handle: ({ params, database }) => appointmentFile(database, Number.parseInt(params.file, 10)),
+    }),
+    route({
+      method: 'post',
+      path: '/contacts/:id/files',
+      summary: 'Keeps a file on a contact.',
+      may: 'editor',
+      params: idSchema,
+      headers: fileNameSchema,
+      body: 'file',
+      limitBytes: FILE_LIMIT_BYTES,
+      answer: json(fileMadeAnswer, 201),
+      example: { params: { id: 1 }, headers: { 'x-file-name': 'deed.pdf' } },
+      handle: ({ params, headers, stream, database }) => addFile(database, params.id, headers['x-file-name'], stream),
+    }),
+    route({
+      method: 'get',
+      path: '/activities/:id/file',
+      summary: 'A file as it was put here, to be saved; a PDF is shown where that is asked for.',
+      may: 'viewer',
+      params: idSchema,
+      query: object({ show: boolean().default(false) }),
+      answer: file('application/octet-stream'),
+      example: { params: { id: 1 } },
+      handle: ({ params, query, database }) => fileAsKept(database, params.id, query.show),
+    }),
+    route({
+      method: 'get',
+      path: '/activities/:id/picture',
+      summary: 'A file that is a picture, drawn anew so that it can be shown safely.',
+      may: 'viewer',
+      params: idSchema,
+      query: object({ edge: number().integer().min(16).max(2400).default(1600) }),
+      answer: file('image/webp'),
+      example: { params: { id: 1 } },
+      handle: ({ params, query, database }) => fileAsPicture(database, params.id, query.edge),
     }),
     route({
       method: 'post',

@@ -1,5 +1,5 @@
-import { sayActivityFault, type ActivityFault } from '@gray-loom/core/activity';
-import { conflict, declareRefusals, invalid, missing } from '../../http/refusal';
+import { sayActivityFault, sayFileFault, type ActivityFault, type FileFault } from '@gray-loom/core/activity';
+import { conflict, declareRefusals, invalid, missing, tooLarge } from '../../http/refusal';
 
 export const refuse = declareRefusals({
   noSuchActivity: missing('There is no such entry any more.'),
@@ -16,6 +16,16 @@ export const refuse = declareRefusals({
   noSuchStage: invalid(({ stage }: { field: 'stage'; stage: string }) => `There is no stage '${stage}' any more.`),
   noSuchCalendar: missing(
     'There is no calendar at this address any more. Make another address under Settings, Your account.',
+  ),
+  file: invalid(({ fault }: { field: 'file'; fault: FileFault }) => sayFileFault(fault)),
+  fileTooLarge: tooLarge(({ fault }: { field: 'file'; fault: FileFault }) => sayFileFault(fault)),
+  fileHere: conflict(({ name, as }: { field: 'file'; name: string; as: string }) =>
+    name === as ? `‘${name}’ is here already.` : `‘${name}’ is here already, as ‘${as}’.`,
+  ),
+  noSuchFile: missing('There is no such file any more. It was removed; undo brings it back.'),
+  notDrawn: invalid(
+    ({ name, is }: { name: string; is: string }) =>
+      `‘${name}’ is ${is}, which cannot be shown here. Save it to look at it.`,
   ),
   rhythmOfNobody: invalid<{ field: 'rhythms' }>('Say of which stage or segment each rhythm is.'),
   touchSettings: invalid(({ fault }: { field: 'rhythms'; fault: string }) => fault),

@@ -26,6 +26,7 @@ import {
 } from '@gray-loom/wire';
 import { forgetOrganizations } from '../duplicates';
 import { file, json, nothing, route, type Route } from '../../http/declare';
+import { readWhole } from '../../http/read-whole';
 import { refuse } from './refusals';
 import type { Surroundings } from '../../http/services';
 import { contactDetail, contactHistory } from './contact-detail';
@@ -312,7 +313,7 @@ export function contactRoutes({ config, events }: Surroundings): Route[] {
       limitBytes: PICTURE_LIMIT_BYTES,
       answer: json(pictureAnswer, 201),
       example: {},
-      handle: async ({ stream, database }) => keepPicture(database, await readPicture(stream)),
+      handle: async ({ stream, database }) => keepPicture(database, await readWhole(stream, PICTURE_LIMIT_BYTES)),
     }),
     route({
       method: 'get',
@@ -333,17 +334,4 @@ export function contactRoutes({ config, events }: Surroundings): Route[] {
       },
     }),
   ];
-}
-
-/** Reads a body up to the limit of a picture; one byte more is enough to know that it is too large. */
-async function readPicture(stream: ReadableStream<Uint8Array> | null): Promise<Buffer> {
-  const pieces: Uint8Array[] = [];
-  let size = 0;
-  if (stream)
-    for await (const piece of stream as unknown as AsyncIterable<Uint8Array>) {
-      pieces.push(piece);
-      size += piece.length;
-      if (size > PICTURE_LIMIT_BYTES) break;
-    }
-  return Buffer.concat(pieces);
 }

@@ -56,7 +56,11 @@ export function ActivityLine({ entry, contactId, readOnly, onChange, onRemove }:
         <div className="min-w-0 flex-1">
           <p className="break-words">
             <span className="text-ink2">{nameOfKind(kind)}</span>{' '}
-            {what ? (
+            {activity.file ? (
+              <a className="link break-all" href={`/api/activities/${entry.id}/file`} download={what}>
+                {what}
+              </a>
+            ) : what ? (
               <span className={`font-semibold ${canBeDone && !isOpen ? 'text-ink2 line-through decoration-1' : ''}`}>
                 {what}
               </span>
@@ -67,14 +71,16 @@ export function ActivityLine({ entry, contactId, readOnly, onChange, onRemove }:
           <p className="text-[12.5px] text-ink2">
             {readOnly ? null : (
               <span className="float-right flex gap-2 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100 max-sm:opacity-100">
-                <button
-                  type="button"
-                  className="hover:text-ink"
-                  aria-label={`Change: ${what || text}`}
-                  onClick={onChange}
-                >
-                  change
-                </button>
+                {activity.file ? null : (
+                  <button
+                    type="button"
+                    className="hover:text-ink"
+                    aria-label={`Change: ${what || text}`}
+                    onClick={onChange}
+                  >
+                    change
+                  </button>
+                )}
                 <button
                   type="button"
                   className="hover:text-alarm"

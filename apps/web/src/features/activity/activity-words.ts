@@ -1,4 +1,4 @@
-import { DAY, type Activity, type ActivityKind } from '@gray-loom/core/activity';
+import { DAY, typeInWords, type Activity, type ActivityKind } from '@gray-loom/core/activity';
 import { showValue } from '@gray-loom/core/fields';
 
 /** Kinds that are written here, in the order of their buttons. */
@@ -16,6 +16,7 @@ const NAMES: Record<ActivityKind, [one: string, many: string]> = {
   purchase: ['Purchase', 'purchases'],
   gift: ['Gift', 'gifts'],
   enrolment: ['Enrolment', 'enrolments'],
+  file: ['File', 'files'],
 };
 export const nameOfKind = (kind: ActivityKind): string => NAMES[kind][0];
 export const nameOfKinds = (kind: ActivityKind): string => NAMES[kind][1];
@@ -41,7 +42,7 @@ export function whenOf({ at, end }: Pick<Activity, 'at' | 'end'>): string {
 
 /** The facts of an entry beside its text: how long, what came of it, how much. */
 export function factsOf(activity: Activity): string[] {
-  const { kind, way, minutes, outcome, place, from, quantity, amount, repeat } = activity;
+  const { kind, way, minutes, outcome, place, from, quantity, amount, repeat, file } = activity;
   return [
     kind === 'talk' && way ? (way === 'call' ? 'by phone' : 'met') : '',
     minutes === null ? '' : `${minutes} min`,
@@ -51,7 +52,15 @@ export function factsOf(activity: Activity): string[] {
     quantity === null ? '' : `${quantity.toLocaleString('en-GB')} ×`,
     amount ? showValue('opportunityValue', { v: amount }) : '',
     repeat ? everyInWords(repeat) : '',
+    file ? `${typeInWords(file.mediaType)}, ${sizeInWords(file.bytes)}` : '',
   ].filter(Boolean);
+}
+
+/** How large a file is: "640 bytes", "12 KB", "2.3 MB". */
+export function sizeInWords(bytes: number): string {
+  if (bytes < 1024) return `${bytes} bytes`;
+  if (bytes < 1024 * 1024) return `${Math.round(bytes / 1024)} KB`;
+  return `${(bytes / 1024 / 1024).toFixed(1)} MB`;
 }
 
 /** How often something repeats: "every week", "every 3 months". */

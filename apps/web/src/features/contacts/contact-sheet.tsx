@@ -16,6 +16,7 @@ import { ContactHistory } from './contact-history';
 import { feeInWords } from './fee-words';
 import { EditableValue } from './editable-value';
 import { ActivitySection } from '../activity/activity-section';
+import { FilesSection } from '../activity/files-section';
 import { HandOverDialog } from '../people/hand-over';
 import { OpportunitySection } from '../opportunities/opportunity-section';
 import { HouseholdSection } from './household-section';
@@ -157,6 +158,7 @@ function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: (
       {kind === 'organization' ? <People contact={contact} /> : null}
       {kind === 'person' ? <HouseholdSection contact={contact} readOnly={readOnly} /> : null}
       <ActivitySection contactId={id} stage={firstText(record, 'stage')} readOnly={readOnly} />
+      <FilesSection contactId={id} readOnly={readOnly} />
       <OpportunitySection contactId={id} readOnly={readOnly} />
       <PermissionSection contact={contact} readOnly={readOnly} />
       {kind === 'person' ? <SyncSection contactId={id} /> : null}

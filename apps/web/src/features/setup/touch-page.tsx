@@ -1,6 +1,6 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { ACTIVITY_KINDS, type ActivityKind } from '@gray-loom/core/activity';
+import { ROW_KINDS, type ActivityKind } from '@gray-loom/core/activity';
 import type { Lists, SegmentChoices, TouchRhythms, TouchSettingsRequest } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { keys, useTouch } from '../../app/keys';
@@ -145,7 +145,7 @@ export function TouchPage({ lists }: { lists: Lists }) {
         <section className="max-w-3xl">
           <Heading>What counts as being in touch</Heading>
           <div role="group" aria-label="Kinds that count" className="mt-2 grid grid-cols-2 gap-1 sm:grid-cols-4">
-            {ACTIVITY_KINDS.map((kind) => (
+            {ROW_KINDS.map((kind) => (
               <label key={kind} className="flex items-center gap-2">
                 <input
                   type="checkbox"

@@ -1,4 +1,4 @@
-import { ACTIVITY_KINDS, activityOf, type Activity, type ActivityKind } from '../../activity';
+import { activityOf, ROW_KINDS, type Activity, type ActivityKind } from '../../activity';
 import { currencyIn, foldText, parseDate, parseMoney, parseNumber, tidyText } from '../../fields';
 import { activityKindIn } from '../../formats';
 import type { Issue, IssuePath } from '../../model';
@@ -44,7 +44,7 @@ const LONGEST = { what: 300, text: 20_000, id: 200 };
 
 function kindOf(text: string, fallback: ActivityKind): ActivityKind {
   const folded = foldText(text);
-  return ACTIVITY_KINDS.find((kind) => kind === folded) ?? activityKindIn(text) ?? fallback;
+  return ROW_KINDS.find((kind) => kind === folded) ?? activityKindIn(text) ?? fallback;
 }
 
 /** A day in a cell, with or without a time behind it. */
