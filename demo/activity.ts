@@ -101,6 +101,19 @@ export async function seedActivity(database: Database, own: Database): Promise<v
         }),
       );
     }
+    // Most donors were thanked by phone; whoever was not is to be heard from.
+    if (person.stage === 'Donor' && dice.below(5))
+      put(
+        byHand,
+        person,
+        activityOf('talk', {
+          at: at(5 + dice.below(290), 11),
+          who: me,
+          what: 'Bursary fund',
+          outcome: 'thanked',
+          way: 'call',
+        }),
+      );
     if (person.stage === 'Donor')
       for (let n = 1 + dice.below(3); n > 0; n--)
         put(

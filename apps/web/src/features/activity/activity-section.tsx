@@ -146,11 +146,11 @@ function TouchLine({ touch: { last, by, overdue } }: { touch: TouchState }) {
     <p className="py-1 text-[12.5px] text-ink2">
       {last ? `Last touch ${whenOf({ at: last, end: null })}${by ? ` by ${by}` : ''}.` : 'Nobody was ever in touch.'}
       {overdue === null ? null : overdue > 0 ? (
-        <span className="text-alarm"> To be heard from since {daysInWords(overdue)}.</span>
+        <span className="text-alarm"> Overdue by {daysInWords(overdue)}.</span>
       ) : overdue === 0 ? (
-        ' To be heard from today.'
+        ' Due today.'
       ) : (
-        ` To be heard from in ${daysInWords(-overdue)}.`
+        ` Due again in ${daysInWords(-overdue)}.`
       )}
     </p>
   );

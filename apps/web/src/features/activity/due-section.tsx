@@ -232,7 +232,7 @@ function Part({ title, shown, loaded = shown, total = shown, onAll, children }: 
       <ul>{children}</ul>
       {shown < loaded ? (
         <button type="button" className="link mt-1 text-[12.5px]" onClick={() => onAll(title)}>
-          {count(total - shown)} more {title.toLowerCase()}
+          {count(total - shown)} more{title === TITLES.touch ? '' : ` ${title.toLowerCase()}`}
         </button>
       ) : null}
     </section>

@@ -7,7 +7,7 @@ import { api, sendFile } from '../../app/api';
 import { keys, useTouch } from '../../app/keys';
 import { Button, Failed, Fault } from '../../ui/controls';
 import { Modal } from '../../ui/modal';
-import { sizeInWords, whenOf } from './activity-words';
+import { localDay, sizeInWords, whenOf } from './activity-words';
 
 const LIMIT_WORDS = `${FILE_LIMIT_BYTES / 1024 / 1024} MB`;
 /** Files that are fetched at once. */
@@ -255,7 +255,8 @@ function FileLine({ entry, contactId, readOnly, onShow }: FileLineProps) {
               </>
             )}
           </span>
-          {typeInWords(file.mediaType)}, {sizeInWords(file.bytes)} · {whenOf(activity)}
+          {typeInWords(file.mediaType)}, {sizeInWords(file.bytes)} ·{' '}
+          {whenOf({ at: activity.at && localDay(activity.at), end: null })}
           {who ? ` · ${who}` : ''}
           {contact.id === contactId ? null : (
             <>
