@@ -32,6 +32,7 @@ import { seedOpportunities } from './opportunities';
 import { Dice, SHORT, toldBy, type DemoThread } from './people';
 import { CULTURES, SOURCES, STAGES, TAGS } from './quillhaven';
 import { seedSegments } from './segments';
+import { seedBookState } from './book-state';
 import { seedWholeRecord } from './whole-record';
 
 const DAY = 86_400_000;
@@ -84,6 +85,7 @@ export async function seedDemo(database: Database, { withPeople, databaseUrl, sa
   await seedActivity(database, own);
   await scan(own, databaseUrl);
   await seedSegments(database, own);
+  await seedBookState(database);
   await takeFile(own, {
     name: 'regatta-crews-2026.csv',
     body: Readable.from([fairFile(people, 29, 412)]),

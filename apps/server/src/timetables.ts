@@ -1,5 +1,6 @@
 import { sumUpTallies } from './book/tallies';
 import { reviewSegments } from './features/segments/review-segments';
+import { keepBookState } from './features/worklist/statements/worklist';
 import { startDueSyncs } from './features/syncs/start-sync';
 import { pruneFeed } from './feed/positions';
 import type { Timetable } from './runs/kind';
@@ -9,5 +10,6 @@ export const timetables: readonly Timetable[] = [
   { name: 'startDueSyncs', pattern: '* * * * *', work: startDueSyncs },
   { name: 'reviewSegments', pattern: '* * * * *', isLong: true, work: (database) => reviewSegments(database) },
   { name: 'sumUpTallies', pattern: '* * * * *', work: sumUpTallies },
+  { name: 'keepBookState', pattern: '11 * * * *', work: ({ pool }) => keepBookState(pool) },
   { name: 'pruneFeed', pattern: '17 3 * * *', work: ({ pool }) => pruneFeed(pool) },
 ];

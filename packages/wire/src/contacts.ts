@@ -189,6 +189,8 @@ export const contactDetailAnswer = part({
   version: whole(),
   name: text(),
   completeness: whole(),
+  /** Fields that are missing, what adds most to completeness first. */
+  addNext: listOf(text()),
   state: oneOf('live', 'deleted', 'merged'),
   mergedInto: part({
     id: whole(),

@@ -1,4 +1,4 @@
-import { part, whole, listOf, text, yesNo, core, trimmed } from './parts';
+import { part, recordOf, whole, listOf, text, yesNo, core, trimmed } from './parts';
 import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
 import {
   CUSTOM_TYPES,
@@ -209,3 +209,22 @@ export const feedReaderAnswer = part({
   nextTryAt: text().nullable(),
 });
 export type FeedReader = InferType<typeof feedReaderAnswer>;
+
+/** What each field adds to completeness, by its key: 0 (nothing) to 9. */
+export const weightsSchema = object({
+  weights: mixed<Record<string, number>>(
+    (value): value is Record<string, number> =>
+      typeof value === 'object' &&
+      value !== null &&
+      !Array.isArray(value) &&
+      Object.keys(value).length <= 1000 &&
+      Object.values(value).every((one) => typeof one === 'number'),
+  ).required('Say what each field weighs.'),
+});
+export type WeightsRequest = InferType<typeof weightsSchema>;
+/** How complete live people are: on average, and how many in each fifth. */
+const completenessPart = part({ mean: whole(), bands: listOf(whole()) });
+export const weightsAnswer = part({ weights: recordOf(whole()), now: completenessPart });
+export type WeightsInForce = InferType<typeof weightsAnswer>;
+export const weightsTrialAnswer = completenessPart;
+export type WeightsTrial = InferType<typeof weightsTrialAnswer>;

@@ -10,6 +10,11 @@ export const weekCountAnswer = part({
 });
 export type WeekCount = InferType<typeof weekCountAnswer>;
 
+/** Days within which somebody changed, from the freshest on. */
+export const FRESH_DAYS = [30, 90, 365, 730] as const;
+/** Whoever changed within so many days is fresh. */
+export const FRESH_WITHIN = 365;
+
 export const worklistAnswer = part({
   contacts: whole(),
   certain: whole(),
@@ -88,13 +93,11 @@ export const worklistAnswer = part({
   ),
   /** New contacts per week and kind of thread, oldest week first. */
   weeks: listOf(weekCountAnswer),
-  completeness: part({
-    mean: whole(),
-    bands: listOf(whole()),
-  }),
-  freshness: part({
-    withinYear: whole(),
-    older: whole(),
-  }),
+  /** Live people by how complete they are, in fifths. */
+  completeness: part({ mean: whole(), bands: listOf(whole()) }),
+  /** Live people by when they last changed: within each of `FRESH_DAYS`, and longer ago. */
+  freshness: listOf(whole()),
+  /** The state of the whole book at the end of days, the oldest first; none within a remit. Shares in percent. */
+  trend: listOf(part({ day: text(), complete: whole(), fresh: whole(), people: whole() })),
 });
 export type Worklist = InferType<typeof worklistAnswer>;

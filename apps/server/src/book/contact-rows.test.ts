@@ -37,7 +37,7 @@ const recordOf = (chosen: [string, Value[]][]): ContactRecord => ({
 });
 
 test.each<[string, Derivation]>([
-  ['nothing more', { areas: [], uniqueFields: [], remits: [] }],
+  ['nothing more', { areas: [], uniqueFields: [], remits: [], weights: null }],
   [
     'a title and a field of their own to be unique',
     {
@@ -47,6 +47,7 @@ test.each<[string, Derivation]>([
         { key: 'custom.4', type: 'text' },
       ],
       remits: [],
+      weights: null,
     },
   ],
 ])(

@@ -45,7 +45,7 @@ export function contactRow(record: ContactRecord, derivation: Derivation, person
 export function columnsOf(record: ContactRecord, derivation: Derivation): Omit<ContactRow, 'keys'> {
   return {
     kind: kindOf(record),
-    summary: summarise(record),
+    summary: summarise(record, derivation.weights ?? undefined),
     area: areaOfRecord(record, derivation.areas),
     mergedInto: lifecycleOf(record)?.into ?? null,
   };

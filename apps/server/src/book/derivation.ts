@@ -1,4 +1,4 @@
-import type { Area, FieldType } from '@gray-loom/core/fields';
+import type { Area, FieldType, Weights } from '@gray-loom/core/fields';
 import type pg from 'pg';
 import { selectDerivation, type CountedRemit } from './statements/derivation';
 
@@ -9,6 +9,8 @@ export interface Derivation {
   uniqueFields: { key: string; type: FieldType }[];
   /** Remits whose people are counted; none where everybody sees all. */
   remits: CountedRemit[];
+  /** What completeness is made of; null where that is as shipped. */
+  weights: Weights | null;
 }
 
 /** Types of the standard fields that may be asked to be unique and have no look-up key otherwise. */
@@ -25,6 +27,7 @@ export async function loadDerivation(client: Pick<pg.Pool | pg.PoolClient, 'quer
   return {
     areas: rows[0]?.areas ?? [],
     remits: rows[0]?.remits ?? [],
+    weights: rows[0]?.weights ?? null,
     uniqueFields: (rows[0]?.fields ?? []).flatMap(({ key, type }) => {
       const known = type ?? STANDARD_TYPES[key];
       return known ? [{ key, type: known }] : [];

@@ -1,5 +1,5 @@
 import { isDeepStrictEqual } from 'node:util';
-import { areaOf } from '@gray-loom/core/fields';
+import { areaOf, completenessOf } from '@gray-loom/core/fields';
 import type { PlainRow } from '@gray-loom/core/mapping';
 import type { MatchPerson } from '@gray-loom/core/matching';
 import type { ContactRecord } from '@gray-loom/core/model';
@@ -76,9 +76,13 @@ export function renderPlain(
   { fields, summary, address, hashes }: PlainRow,
   nowIso: string,
 ): void {
-  const { areas } = into.derivation;
+  const { areas, weights } = into.derivation;
   const area = address && areas.length ? areaOf(address, areas) : '';
-  const row: ContactRow = { kind: 'person', summary, area, mergedInto: null, keys: hashes };
+  const there = weights && new Set(fields.map(({ key }) => key));
+  const weighed = there
+    ? { ...summary, completeness: completenessOf('person', (key) => there.has(key), weights) }
+    : summary;
+  const row: ContactRow = { kind: 'person', summary: weighed, area, mergedInto: null, keys: hashes };
   renderRow(into, runId, id, row, saidRecordJson(fields, runId, sourceRow), sourceRow, nowIso);
   const facts = factsJson(fields.map(({ key, values }) => [key, values.map(({ value }) => value)] as const));
   into.facts.add(`${id}\t1\t${copyJson(facts)}`);

@@ -47,6 +47,7 @@ const READS = {
   history: ['contacts'],
   activities: ['contacts', 'setup'],
   due: ['contacts', 'setup'],
+  completeness: ['setup', 'contacts', 'run'],
   keepingInTouch: ['contacts', 'setup'],
   activityHistory: ['contacts'],
   check: [],

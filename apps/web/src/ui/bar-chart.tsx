@@ -1,6 +1,4 @@
-import { useEffect, useRef } from 'react';
-import type ApexCharts from 'apexcharts';
-import { usePreferences } from '../app/preferences';
+import { useChart } from './use-chart';
 
 export interface Bars {
   name: string;
@@ -24,70 +22,53 @@ export function BarChart({
   caption: string;
   height?: number;
 }) {
-  const frame = useRef<HTMLDivElement>(null);
-  const { theme } = usePreferences();
-  const shown = JSON.stringify({ labels, series });
-  useEffect(() => {
-    let chart: ApexCharts | null = null;
-    let gone = false;
-    void import('apexcharts').then(({ default: Chart }) => {
-      if (gone || !frame.current) return;
-      const style = getComputedStyle(document.documentElement);
-      const colour = (name: string) => style.getPropertyValue(name.replace(/^var\(|\)$/g, '')).trim();
-      const { labels: categories, series: bars } = JSON.parse(shown) as { labels: string[]; series: Bars[] };
-      chart = new Chart(frame.current, {
-        chart: {
-          type: 'bar',
-          height,
-          stacked: true,
-          toolbar: { show: false },
-          animations: { enabled: false },
-          background: 'transparent',
-          fontFamily: 'inherit',
-          foreColor: colour('--ink2'),
-        },
-        series: bars.map(({ name, data }) => ({ name, data })),
-        colors: bars.map((bar) => colour(bar.colour)),
-        fill: { type: 'solid' },
-        plotOptions: { bar: { columnWidth: '62%', borderRadius: 0 } },
-        dataLabels: { enabled: false },
-        grid: { borderColor: colour('--hair'), strokeDashArray: 0 },
-        xaxis: {
-          categories,
-          axisTicks: { show: false },
-          axisBorder: { color: colour('--strong') },
-          tickAmount: 6,
-          labels: { rotate: 0, hideOverlappingLabels: true, style: { fontSize: '11px' } },
-        },
-        yaxis: { labels: { formatter: (value: number) => Math.round(value).toLocaleString('en-GB') } },
-        legend: { position: 'bottom', horizontalAlign: 'left', markers: { size: 5, shape: 'square' } },
-        tooltip: { theme: document.documentElement.dataset.theme ?? 'light' },
-        states: { hover: { filter: { type: 'none' } } },
-      });
-      void chart.render();
-    });
-    return () => {
-      gone = true;
-      chart?.destroy();
-    };
-  }, [shown, theme, height]);
+  const frame = useChart(JSON.stringify({ labels, series, height }), (colour) => ({
+    chart: { type: 'bar', height, stacked: true },
+    series: series.map(({ name, data }) => ({ name, data })),
+    colors: series.map((bar) => colour(bar.colour)),
+    plotOptions: { bar: { columnWidth: '62%', borderRadius: 0 } },
+    xaxis: {
+      categories: labels,
+      axisTicks: { show: false },
+      axisBorder: { color: colour('--strong') },
+      tickAmount: 6,
+      labels: { rotate: 0, hideOverlappingLabels: true, style: { fontSize: '11px' } },
+    },
+    yaxis: { labels: { formatter: (value: number) => Math.round(value).toLocaleString('en-GB') } },
+    legend: { position: 'bottom', horizontalAlign: 'left', markers: { size: 5, shape: 'square' } },
+  }));
   return (
     <>
       <div ref={frame} aria-hidden="true" style={{ minHeight: height }} />
-      {/* A table takes the width of its words; only what holds it can be clipped. */}
-      <div className="sr-only">
-        <table>
-          <caption>{caption}</caption>
-          <tbody>
-            {names.map((name, i) => (
-              <tr key={name}>
-                <th scope="row">{name}</th>
-                <td>{series.map((bar) => `${bar.name} ${bar.data[i] ?? 0}`).join(', ')}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <ChartTable caption={caption} names={names} series={series} />
     </>
+  );
+}
+
+/** What a chart shows, for whoever cannot see it. */
+export function ChartTable({
+  caption,
+  names,
+  series,
+}: {
+  caption: string;
+  names: readonly string[];
+  series: readonly { name: string; data: readonly number[] }[];
+}) {
+  return (
+    // A table takes the width of its words; only what holds it can be clipped.
+    <div className="sr-only">
+      <table>
+        <caption>{caption}</caption>
+        <tbody>
+          {names.map((name, i) => (
+            <tr key={name}>
+              <th scope="row">{name}</th>
+              <td>{series.map((bar) => `${bar.name} ${bar.data[i] ?? 0}`).join(', ')}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }

@@ -82,7 +82,6 @@ export {
   foundInAddress,
   summarise,
   summaryOfName,
-  WORTH_HAVING,
   displayNameOf,
   normOf,
   shownPhone,
@@ -91,3 +90,13 @@ export {
 export { repairMojibake } from './values/mojibake';
 export { isOfSeveral, namesOfTwo, twoGivenNames, twoTitles } from './names/two-people';
 export { mendLetters } from './values/broken-letters';
+export {
+  completenessOf,
+  EQUAL_WEIGHTS,
+  faultOfWeights,
+  missingOf,
+  MOST_WEIGHT,
+  PERSON_FIELDS,
+  WORTH_HAVING,
+  type Weights,
+} from './completeness';

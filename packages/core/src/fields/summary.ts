@@ -8,6 +8,7 @@ import {
   type ContactRecord,
   type Value,
 } from '../model';
+import { completenessOf, WORTH_HAVING, type Weights } from './completeness';
 import { foldText } from './values/fold';
 import { joinName } from './names/person-name';
 import { formatPhone } from './phones/phone';
@@ -104,19 +105,6 @@ export function foundInAddress({ street, locality }: AddressValue): string[] {
   return [street ? foldText(street) : '', locality ? foldText(locality) : ''];
 }
 
-export const WORTH_HAVING = [
-  'givenName',
-  'familyName',
-  'email',
-  'tel',
-  'adr',
-  'organization',
-  'source',
-  'stage',
-  'tags',
-  'bday',
-];
-
 /** What of a summary is counted in lists: whether somebody is here at all, and how they are sorted. */
 export function countedOf(
   record: ContactRecord,
@@ -130,8 +118,8 @@ export function countedOf(
   };
 }
 
-/** Derives everything a list needs from one record. Pure; cost linear in the values. */
-export function summarise(record: ContactRecord): ContactSummary {
+/** Derives everything a list needs from one record; `weights` say what completeness is made of. Pure; cost linear in the values. */
+export function summarise(record: ContactRecord, weights?: Weights): ContactSummary {
   const displayName = displayNameOf(record);
   const kind = kindOf(record);
   const family = kind !== 'person' ? '' : firstText(record, 'familyName');
@@ -158,7 +146,7 @@ export function summarise(record: ContactRecord): ContactSummary {
       organization && foldText(organization),
       ...foundBeside(record),
     ]),
-    completeness: completenessOf(WORTH_HAVING.filter((key) => record.f[key]?.length).length),
+    completeness: completenessOf(kind, (key) => (record.f[key]?.length ?? 0) > 0, weights),
     ...countedOf(record),
   };
 }
@@ -206,7 +194,7 @@ export function summaryOfName(person: NamedPerson): ContactSummary {
     tel,
     organization,
     searchText: searchTextOf(emails, phones, [foldedGiven, foldedFamily, foldedOrganization, ...foundBeside]),
-    completeness: completenessOf(filled),
+    completeness: Math.round((filled / WORTH_HAVING.length) * 100),
     stage,
     source,
     owner,
@@ -214,5 +202,3 @@ export function summaryOfName(person: NamedPerson): ContactSummary {
     lifecycle: 'live',
   };
 }
-
-const completenessOf = (filled: number): number => Math.round((filled / WORTH_HAVING.length) * 100);

@@ -1,4 +1,4 @@
-import type { Area, FieldType } from '@gray-loom/core/fields';
+import type { Area, FieldType, Weights } from '@gray-loom/core/fields';
 import type { RemitParts } from '../../db/actor';
 import type { Queryable } from '../../db/connect';
 
@@ -6,6 +6,9 @@ import type { Queryable } from '../../db/connect';
 export interface CountedRemit extends RemitParts {
   accountId: number;
 }
+
+/** Where it is kept what completeness is made of. */
+export const COMPLETENESS = 'completeness';
 
 const REMITS = `select json_agg(json_build_object('accountId', account_id, 'owners', owners, 'sources', sources, 'tags', tags, 'areas', areas)
   order by account_id) from account_remit`;
@@ -15,7 +18,9 @@ export const selectDerivation = (client: Queryable) =>
     areas: Area[] | null;
     fields: { key: string; type: FieldType | null }[] | null;
     remits: CountedRemit[] | null;
-  }>(`select (select json_agg(json_build_object('name', name, 'rules', rules) order by ordinal, id) from area) as areas,
+    weights: Weights | null;
+  }>(`select (select value from setting where key = '${COMPLETENESS}') as weights,
+       (select json_agg(json_build_object('name', name, 'rules', rules) order by ordinal, id) from area) as areas,
        (select json_agg(json_build_object('key', r.field, 'type', f.type))
           from field_rule r left join custom_field f on r.field = 'custom.' || f.id where r.unique_rule <> 'no') as fields,
        (${REMITS}) as remits`);

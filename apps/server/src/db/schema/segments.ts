@@ -3,6 +3,7 @@ import {
   bigint,
   boolean,
   date,
+  doublePrecision,
   index,
   integer,
   json,
@@ -87,3 +88,13 @@ export const segmentCount = pgTable(
   },
   (t) => [primaryKey({ columns: [t.segmentId, t.day] })],
 );
+
+/** The state of the whole book at the end of a day; the last day is as it was when it was last looked at. */
+export const bookState = pgTable('book_state', {
+  day: date('day').primaryKey(),
+  people: integer('people').notNull(),
+  /** Percent, on average. */
+  completeness: doublePrecision('completeness').notNull(),
+  /** People who changed within a year. */
+  fresh: integer('fresh').notNull(),
+});

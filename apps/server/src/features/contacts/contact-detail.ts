@@ -1,8 +1,10 @@
 import { hasRole } from '../../db/actor';
 import { runsIn, threadsOf } from '../../book/run-threads';
 import type { ContactDetail, HistoryEntry } from '@gray-loom/wire';
-import { displayNameOf, letterLine, salutation } from '@gray-loom/core/fields';
+import { displayNameOf, EQUAL_WEIGHTS, letterLine, missingOf, salutation, type Weights } from '@gray-loom/core/fields';
 import { firstText, kindOf } from '@gray-loom/core/model';
+import { COMPLETENESS } from '../../book/statements/derivation';
+import { settingOf } from '../../book/statements/settings';
 import type { Database } from '../../db/connect';
 import { refuseContact } from '../../book/refusals';
 import { refuse } from './refusals';
@@ -22,6 +24,7 @@ export async function contactDetail(database: Database, id: number): Promise<Con
   const kind = kindOf(row.record);
   if (kind === 'opportunity') throw refuse.opportunity({ opportunityId: id });
   const home = kind === 'person' ? await householdOf(database, row.id) : null;
+  const weights = (await settingOf<Weights>(database.pool, COMPLETENESS)) ?? EQUAL_WEIGHTS;
   const own = (field: string) => firstText(row.record, field);
   return {
     id: row.id,
@@ -38,6 +41,7 @@ export async function contactDetail(database: Database, id: number): Promise<Con
     version: row.version,
     name: displayNameOf(row.record),
     completeness: row.completeness,
+    addNext: missingOf(kind, (key) => (row.record.f[key]?.length ?? 0) > 0, weights),
     state: row.state,
     mergedInto: into?.rows[0] ? { id: into.rows[0].id, name: into.rows[0].display_name } : null,
     record: row.record,

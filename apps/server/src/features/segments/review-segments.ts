@@ -8,7 +8,7 @@ import { keepCounts, reviewMembers } from './statements/members';
 import { allSegments, lockMembers, segmentOf, type SegmentRow } from './statements/segments';
 
 /** Subjects whose changes are not in the feed: whoever asks for them is held against everybody now and then. */
-const UNFED: ReadonlySet<string> = new Set(['@sync', '@duplicate', '@permission', '@overdue']);
+const UNFED: ReadonlySet<string> = new Set(['@sync', '@duplicate', '@permission', '@overdue', '@complete']);
 const UNFED_EVERY_MS = 5 * 60_000;
 
 /** Why everybody has to be held against a segment now; null where nothing asks for it. */

@@ -16,7 +16,7 @@ import { applyChanges, type ContactChange } from '../../book/write-contacts';
 import {
   keepChange,
   countFew,
-  updateAreas,
+  updateDerived,
   insertKeys,
   deleteAreaTallies,
   insertAreaTallies,
@@ -145,24 +145,26 @@ async function changeValues(
   return (await applyChanges(tx, runId, changes, { evenGone: true })).size;
 }
 
-/** Areas and keys of unique fields by the definitions now in force. Nothing a person wrote changes, so no operations are kept. */
+/** Areas, completeness and keys of unique fields by the definitions now in force. Nothing a person wrote changes, so no operations are kept. */
 async function deriveAnew(
   tx: Tx,
-  rows: readonly { id: number; area: string; record: ContactRecord }[],
+  rows: readonly { id: number; area: string; completeness: number; record: ContactRecord }[],
 ): Promise<number> {
   const derivation = await loadDerivation(tx.client);
-  const moved: [number, string][] = [];
+  const moved: [id: number, area: string, completeness: number][] = [];
   const keys: [number, number][] = [];
-  for (const { id, area, record } of rows) {
+  for (const { id, area, completeness, record } of rows) {
     const row = contactRow(record, derivation);
-    if (row.area !== area) moved.push([id, row.area]);
+    if (row.area !== area || row.summary.completeness !== completeness)
+      moved.push([id, row.area, row.summary.completeness]);
     if (derivation.uniqueFields.length) for (const key of row.keys) keys.push([key, id]);
   }
   if (moved.length)
-    await updateAreas(
+    await updateDerived(
       tx.client,
       moved.map(([id]) => id),
       moved.map(([, area]) => area),
+      moved.map(([, , completeness]) => completeness),
     );
   if (keys.length)
     await insertKeys(

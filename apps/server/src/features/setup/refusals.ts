@@ -1,6 +1,7 @@
 import { conflict, declareRefusals, invalid, missing } from '../../http/refusal';
 
 export const refuse = declareRefusals({
+  weights: invalid(({ fault }: { field: 'weights'; fault: string }) => fault),
   noSuchReader: missing('Nobody of this name reads the feed of changes.'),
   noSuchField: missing('There is no such field.'),
 });

@@ -24,6 +24,9 @@ import {
   pickOrderSchema,
   runAnswer,
   healthAnswer,
+  weightsAnswer,
+  weightsSchema,
+  weightsTrialAnswer,
 } from '@gray-loom/wire';
 import { loadCatalogue } from '../../book/picks';
 import { readGiving, saveGiving } from './giving';
@@ -32,6 +35,7 @@ import { json, nothing, route, type Route } from '../../http/declare';
 import { refuse } from './refusals';
 import type { Surroundings } from '../../http/services';
 import { completeAddress, listAreas, saveAreas } from './areas';
+import { saveWeights, tryWeights, weightsInForce } from './completeness';
 import { health } from './health';
 import { feedReaders, retryReader } from './upkeep';
 import { changeField, convertField, countedChoices, createField, tryConversion } from './field-setup';
@@ -81,6 +85,35 @@ export function setupRoutes({ config, consumers }: Surroundings): Route[] {
       answer: nothing,
       example: { params: { name: 'searchTexts' } },
       handle: ({ params, database }) => retryReader(database, params.name),
+    }),
+    route({
+      method: 'get',
+      path: '/completeness',
+      summary: 'What each field adds to completeness, and how complete people are.',
+      may: 'viewer',
+      answer: json(weightsAnswer),
+      example: {},
+      handle: ({ database }) => weightsInForce(database),
+    }),
+    route({
+      method: 'post',
+      path: '/completeness/trial',
+      summary: 'How complete people would be by other weights; nothing is written.',
+      may: 'administrator',
+      body: weightsSchema,
+      answer: json(weightsTrialAnswer),
+      example: { body: { weights: { email: 3, tel: 2, familyName: 1 } } },
+      handle: ({ body, database }) => tryWeights(database, body.weights),
+    }),
+    route({
+      method: 'put',
+      path: '/completeness',
+      summary: 'Changes what each field adds to completeness; everybody is worked out anew.',
+      may: 'administrator',
+      body: weightsSchema,
+      answer: json(runAnswer),
+      example: { body: { weights: { email: 3, tel: 2, familyName: 1 } } },
+      handle: ({ body, database }) => saveWeights(database, body.weights),
     }),
     ...fieldRoutes(),
     ...pickRoutes(),

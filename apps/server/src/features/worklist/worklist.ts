@@ -1,10 +1,11 @@
 import { byWeek } from '../duplicates';
 import { wordBrake } from '@gray-loom/core/syncing';
-import type { Worklist } from '@gray-loom/wire';
-import { accountIdOf } from '../../db/actor';
+import { FRESH_DAYS, FRESH_WITHIN, type Worklist } from '@gray-loom/wire';
+import { accountIdOf, seesPart } from '../../db/actor';
 import type { Database } from '../../db/connect';
 import { countLivePeople } from '../../book/statements/contact-records';
 import {
+  bookStates,
   countOpenGroups,
   heldByImport,
   filesNotIn,
@@ -20,7 +21,7 @@ import {
 
 /** What needs a person today, and how the whole stands. */
 export async function worklist({ pool, actor }: Database): Promise<Worklist> {
-  const [contacts, groups, held, unfinished, failed, weeks, quality, syncs, handed] = await Promise.all([
+  const [contacts, groups, held, unfinished, failed, weeks, quality, syncs, handed, kept] = await Promise.all([
     countLivePeople(pool),
     countOpenGroups(pool),
     heldByImport(pool),
@@ -30,9 +31,19 @@ export async function worklist({ pool, actor }: Database): Promise<Worklist> {
     completenessBands(pool),
     syncsWaiting(pool),
     handedTo(pool, accountIdOf(actor) ?? 0),
+    bookStates(pool, TREND_DAYS),
   ]);
   const band = (name: string) => groups.rows.find((row) => row.band === name)?.n ?? 0;
   const total = quality.rows.reduce((sum, row) => sum + row.n, 0);
+  const freshness = freshBands(quality.rows, total);
+  const mean = total ? quality.rows.reduce((sum, row) => sum + row.mean * row.n, 0) / total : 0;
+  const freshDays = FRESH_DAYS.findIndex((days) => days === FRESH_WITHIN) + 1;
+  const today = {
+    day: new Date().toISOString().slice(0, 10),
+    people: total,
+    completeness: mean,
+    fresh: freshness.slice(0, freshDays).reduce((sum, n) => sum + n, 0),
+  };
   return {
     syncs,
     contacts: contacts.rows[0]?.n ?? 0,
@@ -57,15 +68,30 @@ export async function worklist({ pool, actor }: Database): Promise<Worklist> {
     failed: failed.rows.map((row) => ({ runId: row.id, title: row.title })),
     weeks: byWeek(weeks.rows, WEEKS),
     completeness: {
-      mean: total ? Math.round(quality.rows.reduce((sum, row) => sum + row.mean * row.n, 0) / total) : 0,
+      mean: Math.round(mean),
       bands: [0, 1, 2, 3, 4].map((index) => quality.rows.find((row) => row.band === index)?.n ?? 0),
     },
-    freshness: {
-      withinYear: quality.rows.reduce((sum, row) => sum + row.fresh, 0),
-      older: total - quality.rows.reduce((sum, row) => sum + row.fresh, 0),
-    },
+    freshness,
+    trend: seesPart(actor) ? [] : trendOf([...kept.rows.filter(({ day }) => day !== today.day), today]),
   };
 }
+
+/** Days that the state of the book is shown over. */
+const TREND_DAYS = 180;
+
+/** How many changed within each stretch of days and not within the one before; the last is whoever changed longer ago. */
+function freshBands(rows: readonly { fresh: number[] }[], total: number): number[] {
+  const within = FRESH_DAYS.map((_, i) => rows.reduce((sum, { fresh }) => sum + (fresh[i] ?? 0), 0));
+  return [...within, total].map((n, i) => n - (i ? (within[i - 1] ?? 0) : 0));
+}
+
+const trendOf = (rows: readonly { day: string; people: number; completeness: number; fresh: number }[]) =>
+  rows.map(({ day, people, completeness, fresh }) => ({
+    day,
+    people,
+    complete: Math.round(completeness),
+    fresh: people ? Math.round((fresh / people) * 100) : 0,
+  }));
 
 /** What waits of the connections: questions, runs that the brake holds, and tools that do not answer as they should. */
 async function syncsWaiting(pool: Database['pool']): Promise<Worklist['syncs']> {

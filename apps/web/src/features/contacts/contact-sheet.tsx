@@ -1,16 +1,25 @@
 import { May, useMay } from '../../app/may';
 import { keys } from '../../app/keys';
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { useState, type ReactNode } from 'react';
+import { useRef, useState, type ReactNode } from 'react';
 import { Link, Navigate } from 'react-router';
 import type { ContactDetail, Lists } from '@gray-loom/wire';
 import { firstText, isRelation, lifecycleOf, valuesOf, type Value } from '@gray-loom/core/model';
-import { CUSTOM_PREFIX, STANDARD_FIELDS, showValue, sumMoney, type FieldDefinition } from '@gray-loom/core/fields';
+import {
+  CUSTOM_PREFIX,
+  PERSON_FIELDS,
+  STANDARD_FIELDS,
+  showValue,
+  sumMoney,
+  type FieldDefinition,
+} from '@gray-loom/core/fields';
 import { api } from '../../app/api';
+import { useShortcut } from '../../app/keyboard';
 import { useRefresh } from '../../app/lists';
 import { Combobox } from '../../ui/combobox';
 import { Button, Failed, Fault, Loading } from '../../ui/controls';
 import { contactsWith } from '../../app/where';
+import { When } from '../../ui/when';
 import { AlsoHere } from './also-here';
 import { ContactHistory } from './contact-history';
 import { feeInWords } from './fee-words';
@@ -27,11 +36,6 @@ import { TagLine } from './tag-line';
 /** Shown at the top, or from which what is shown was made. */
 const HEAD = new Set(['tags', 'fullName', 'photo', 'letterLine', 'salutation']);
 const ALSO = 'also.';
-/** Fields that say something of people only, or of organizations only. */
-const PEOPLE_ONLY = new Set(
-  'prefix givenName additionalNames familyName suffix nickname title bday anniversary letterLine salutation'.split(' '),
-);
-
 /** One contact in full: every value with its thread, edited in place; permissions; history below. */
 export function ContactSheet({ id, onClose, lists }: { id: number; onClose: () => void; lists: Lists | undefined }) {
   const contact = useQuery({ queryKey: keys.contact(id), queryFn: () => api.get<ContactDetail>(`/contacts/${id}`) });
@@ -53,19 +57,28 @@ function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: (
   });
   const fields = lists?.fields ?? STANDARD_FIELDS;
   const deleted = lifecycleOf(record)?.state === 'deleted';
-  const inUse = fields.filter((field) => !field.retired && (kind === 'person' || !PEOPLE_ONLY.has(field.key)));
+  const inUse = fields.filter((field) => !field.retired && (kind === 'person' || !PERSON_FIELDS.has(field.key)));
   const shown = inUse.filter((field) => !HEAD.has(field.key) && valuesOf(record, field.key).length > 0);
   const retired = fields.filter((field) => field.retired && valuesOf(record, field.key).length > 0);
   const addable = inUse.filter(
     (field) => field.key !== 'fullName' && (field.several || valuesOf(record, field.key).length === 0),
   );
   const addingField = fields.find((field) => field.key === adding);
+  const next = contact.addNext.flatMap((key) => fields.find((field) => field.key === key) ?? [])[0];
+  const sheet = useRef<HTMLElement>(null);
+  /** Puts the cursor where what is missing is typed. */
+  const addNext = () => {
+    if (!next) return;
+    if (next.key === 'tags') sheet.current?.querySelector<HTMLElement>('[aria-label="Add a tag"]')?.click();
+    else setAdding(next.key);
+  };
+  useShortcut('a', 'Add what is missing next', 'Contact', addNext, { enabled: next !== undefined, needs: 'editor' });
   const mayEdit = useMay('editor');
   const readOnly = deleted || !mayEdit;
   const common = { contact, lists, readOnly };
   return (
-    <article className="px-4.5 pb-8">
-      <SheetHead contact={contact} onClose={onClose} />
+    <article ref={sheet} className="px-4.5 pb-8">
+      <SheetHead contact={contact} next={readOnly ? undefined : next} onNext={addNext} onClose={onClose} />
       <AlsoHere id={id} />
       <Fault error={life.error} onClose={() => life.reset()} />
       {deleted ? (
@@ -167,9 +180,18 @@ function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: (
   );
 }
 
-function SheetHead({ contact, onClose }: { contact: ContactDetail; onClose: () => void }) {
+interface HeadProps {
+  contact: ContactDetail;
+  /** What adds most to completeness of what is missing. */
+  next: FieldDefinition | undefined;
+  onNext: () => void;
+  onClose: () => void;
+}
+
+function SheetHead({ contact, next, onNext, onClose }: HeadProps) {
   const { record, name, completeness, kind, organizationId } = contact;
   const photo = firstText(record, 'photo');
+  const changedAt = Object.values(contact.threads).reduce((last, { at }) => (at > last ? at : last), '');
   const line =
     kind === 'organization'
       ? 'Organization'
@@ -197,7 +219,20 @@ function SheetHead({ contact, onClose }: { contact: ContactDetail; onClose: () =
           {record.f.stage?.[0] ? showValue('stage', record.f.stage[0]) : ''}
         </p>
       </div>
-      <span className="text-[12.5px] whitespace-nowrap text-ink2">{completeness}% complete</span>
+      <span className="text-right text-[12.5px] whitespace-nowrap text-ink2">
+        {completeness}% complete
+        {changedAt ? (
+          <>
+            {' · '}
+            <When at={changedAt} />
+          </>
+        ) : null}
+        {next ? (
+          <button type="button" className="link block w-full text-right" onClick={onNext}>
+            add next: {next.name}
+          </button>
+        ) : null}
+      </span>
       <button type="button" aria-label="Close the sheet" className="px-1 text-ink3 hover:text-ink" onClick={onClose}>
         ×
       </button>

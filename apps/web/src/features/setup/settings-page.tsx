@@ -7,6 +7,7 @@ import { OwnAccountPage } from '../people/own-account-page';
 import { PeoplePage } from '../people/people-page';
 import { AreasPage } from './areas-page';
 import { BrowserPage } from './browser-page';
+import { CompletenessPage } from './completeness-page';
 import { FieldsPage } from './fields-page';
 import { MappingsPage } from './mappings-page';
 import { MatchingPage } from './matching-page';
@@ -26,6 +27,7 @@ const PARTS: readonly [to: string, name: string, needs: Role][] = [
   ['mappings', 'Saved mappings', 'editor'],
   ['matching', 'Matching', 'administrator'],
   ['merging', 'Merging', 'administrator'],
+  ['completeness', 'Completeness', 'administrator'],
   ['touch', 'Keeping in touch', 'administrator'],
   ['people', 'People', 'administrator'],
   ['upkeep', 'Upkeep', 'viewer'],
@@ -69,6 +71,7 @@ export function SettingsPage() {
         {part === 'mappings' ? <MappingsPage /> : null}
         {part === 'matching' ? <MatchingPage /> : null}
         {part === 'merging' ? <MergingPage lists={lists.data} /> : null}
+        {part === 'completeness' ? <CompletenessPage lists={lists.data} /> : null}
         {part === 'touch' ? <TouchPage lists={lists.data} /> : null}
         {part === 'people' ? <PeoplePage /> : null}
         {part === 'upkeep' ? <UpkeepPage /> : null}

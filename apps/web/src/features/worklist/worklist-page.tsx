@@ -9,6 +9,7 @@ import { count, When } from '../../ui/when';
 import { WeeksChart } from '../../ui/weeks-chart';
 import { contactsWith } from '../../app/where';
 import { DueSection } from '../activity/due-section';
+import { BookState } from './book-state';
 
 interface Decision {
   key: string;
@@ -135,8 +136,6 @@ function Handed({ handed }: { handed: Worklist['handed'] }) {
   );
 }
 
-const BANDS = ['0 to 19%', '20 to 39%', '40 to 59%', '60 to 79%', '80 to 100%'];
-
 /** What needs a person's decision today, weightiest first; beside it how the whole stands. */
 export function WorklistPage() {
   const seesAll = useSeesAll();
@@ -189,29 +188,7 @@ export function WorklistPage() {
             empty="Nobody came in during the last twelve weeks."
           />
         </div>
-        <div>
-          <Heading aside={`${data.completeness.mean}% on average`}>How complete</Heading>
-          <ul className="mt-2">
-            {data.completeness.bands.map((n, i) => (
-              <li key={i} className="grid grid-cols-[92px_minmax(0,1fr)_56px] items-center gap-3 py-0.5">
-                <span className="text-[12.5px] text-ink2">{BANDS[i]}</span>
-                <span className="h-2.5 bg-wash">
-                  <span
-                    className="block h-full bg-ink3"
-                    style={{ width: `${data.contacts ? (n / Math.max(...data.completeness.bands)) * 100 : 0}%` }}
-                  />
-                </span>
-                <span className="text-right text-[12.5px]">{count(n)}</span>
-              </li>
-            ))}
-          </ul>
-        </div>
-        <div>
-          <Heading>How fresh</Heading>
-          <p className="mt-2">
-            {count(data.freshness.withinYear)} changed within a year, {count(data.freshness.older)} not.
-          </p>
-        </div>
+        <BookState data={data} />
       </section>
     </div>
   );

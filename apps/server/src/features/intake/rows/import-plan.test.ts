@@ -102,12 +102,14 @@ function plannerOf(mapping: Mapping): ImportPlanner {
 }
 
 const derivations: Derivation[] = [
-  { areas: [], uniqueFields: [], remits: [] },
+  { areas: [], uniqueFields: [], remits: [], weights: null },
   {
     areas: [{ name: 'West', rules: [{ country: 'GB', region: null, postalPrefix: 'TR' }] }],
     uniqueFields: [],
     remits: [],
+    weights: null,
   },
+  { areas: [], uniqueFields: [], remits: [], weights: { email: 3, tags: 1, stage: 0, 'custom.1': 2, familyName: 1 } },
 ];
 
 /** What the tables get for one new person. */

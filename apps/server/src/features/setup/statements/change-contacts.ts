@@ -18,10 +18,16 @@ export const countFew = (client: Queryable, values: unknown[], where: string) =>
     values,
   );
 
-export const updateAreas = (client: Queryable, ids: readonly number[], areas: readonly string[]) =>
+export const updateDerived = (
+  client: Queryable,
+  ids: readonly number[],
+  areas: readonly string[],
+  completeness: readonly number[],
+) =>
   client.query(
-    'update contact c set area = m.area from unnest($1::bigint[], $2::text[]) as m(id, area) where c.id = m.id',
-    [ids, areas],
+    `update contact c set area = m.area, completeness = m.completeness
+     from unnest($1::bigint[], $2::text[], $3::smallint[]) as m(id, area, completeness) where c.id = m.id`,
+    [ids, areas, completeness],
   );
 
 export const insertKeys = (client: Queryable, keys: readonly string[], ids: readonly number[]) =>
@@ -54,8 +60,8 @@ export const lockNext = (
   afterId: number,
   limit: number,
 ) =>
-  selectRecords<{ id: number; area: string; record: ContactRecord }>(
+  selectRecords<{ id: number; area: string; completeness: number; record: ContactRecord }>(
     client,
-    `select c.id, c.area, c.record from contact c where ${where} and c.id > $${values.length + 1} order by c.id limit ${limit} for update`,
+    `select c.id, c.area, c.completeness, c.record from contact c where ${where} and c.id > $${values.length + 1} order by c.id limit ${limit} for update`,
     [...values, afterId],
   );

@@ -1,4 +1,5 @@
 import { type BrakeReason } from '@gray-loom/core/syncing';
+import { FRESH_DAYS, FRESH_WITHIN } from '@gray-loom/wire';
 import type { Queryable } from '../../../db/connect';
 
 export const WEEKS = 12;
@@ -38,15 +39,36 @@ export const contactsByWeek = (client: Queryable) =>
          from contact c join run r on r.id = c.created_run join thread t on t.id = r.thread_id
        where c.created_at > date_trunc('week', now()) - make_interval(weeks => ${WEEKS - 1}) and c.state <> 'deleted' and c.kind = 'person' group by 1, 2`);
 
+/** The beginning of the day so many days ago, as conditions count days. */
+const dayBack = (days: number) => `((now() at time zone 'UTC')::date - ${days})::timestamp at time zone 'UTC'`;
+
 export const completenessBands = (client: Queryable) =>
   client.query<{
     mean: number;
     band: number;
     n: number;
-    fresh: number;
+    fresh: number[];
   }>(`select least(completeness / 20, 4) as band, avg(completeness)::float as mean, count(*)::int as n,
-         count(*) filter (where touched_at > now() - interval '1 year')::int as fresh
+         array[${FRESH_DAYS.map((days) => `count(*) filter (where touched_at >= ${dayBack(days)})::int`).join(', ')}] as fresh
        from contact where state = 'live' and kind = 'person' group by 1`);
+
+/** Keeps how the whole book stands today. */
+export const keepBookState = (client: Queryable) =>
+  client.query(
+    `insert into public.book_state (day, people, completeness, fresh)
+     select (now() at time zone 'UTC')::date, count(*)::int, coalesce(avg(completeness), 0)::float8,
+       count(*) filter (where touched_at >= ${dayBack(FRESH_WITHIN)})::int
+     from public.contact where state = 'live' and kind = 'person'
+     on conflict (day) do update set people = excluded.people, completeness = excluded.completeness, fresh = excluded.fresh`,
+  );
+
+/** How the whole book stood over the last days, the oldest first. */
+export const bookStates = (client: Queryable, days: number) =>
+  client.query<{ day: string; people: number; completeness: number; fresh: number }>(
+    `select to_char(day, 'YYYY-MM-DD') as day, people, completeness, fresh from public.book_state
+     where day > (now() at time zone 'UTC')::date - $1::int order by book_state.day`,
+    [days],
+  );
 
 export const countSyncQuestions = (client: Queryable) =>
   client.query<{ n: number }>(
