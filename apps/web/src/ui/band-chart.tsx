@@ -32,6 +32,7 @@ export function BandChart({ bands, label, colour }: { bands: readonly Band[]; la
     colors: [colourOf(colour)],
     plotOptions: { bar: { columnWidth: '70%', borderRadius: 0 } },
     xaxis: { categories: bands.map(({ name }) => name) },
+    yaxis: { min: 0, max: Math.max(1, ...bands.map(({ n }) => n)) },
     tooltip: { enabled: false },
   }));
   return (

@@ -25,11 +25,13 @@ export const PERSON_FIELDS: ReadonlySet<string> = new Set(
   'prefix givenName additionalNames familyName suffix nickname title bday anniversary letterLine salutation'.split(' '),
 );
 
-/** The fields that count for a kind of contact, with their weights, the heaviest first; of two alike the first in the list. */
+const placeOf = (key: string): number => (WORTH_HAVING.includes(key) ? WORTH_HAVING.indexOf(key) : WORTH_HAVING.length);
+
+/** The fields that count for a kind of contact, with their weights, the heaviest first; of two alike the first of `WORTH_HAVING`. */
 function countedFields(kind: RecordKind, weights: Weights): [key: string, weight: number][] {
   return Object.entries(weights)
     .filter(([key, weight]) => weight > 0 && (kind === 'person' || !PERSON_FIELDS.has(key)))
-    .sort(([, a], [, b]) => b - a);
+    .sort(([x, a], [y, b]) => b - a || placeOf(x) - placeOf(y));
 }
 
 /** The share of what is worth having that is there, 0 to 100; 100 where nothing counts. */

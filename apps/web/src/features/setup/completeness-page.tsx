@@ -138,7 +138,7 @@ function Weight({ field, weight, whole, onChange }: WeightProps) {
           type="range"
           min={0}
           max={MOST_WEIGHT}
-          className="w-36"
+          className="w-36 accent-(--ink)"
           aria-label={`Weight of ${field.name}`}
           value={weight}
           onChange={(event) => onChange(field.key, event.target.valueAsNumber)}
