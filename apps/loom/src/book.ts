@@ -14,6 +14,7 @@ import {
   Refusal as ServerRefusal,
   exportCards,
   type CardVersion,
+  exportActivities,
   exportLines,
   exportTable,
   dropIntake,
@@ -208,11 +209,13 @@ export async function exportFromBook(
   database: Database,
   out: string,
   filter: ContactFilter,
-  { fields, version }: { fields: readonly string[]; version: CardVersion },
+  { fields, version, activity = false }: { fields: readonly string[]; version: CardVersion; activity?: boolean },
 ): Promise<number> {
   const ending = /\.([a-z]+)$/i.exec(out)?.[1]?.toLowerCase();
-  const body =
-    ending === 'csv' || ending === 'tsv'
+  if (activity && ending !== 'csv') throw new Refusal(`${out}: activity goes out as a table; let the name end in csv.`);
+  const body = activity
+    ? await exportActivities(database, filter)
+    : ending === 'csv' || ending === 'tsv'
       ? await exportTable(database, filter, ending === 'csv' ? ',' : '\t', fields)
       : ending === 'jsonl'
         ? await exportLines(database, filter)

@@ -15,7 +15,7 @@ const USAGE = `usage: ./loom COMMAND
   trial FILE --offline [--country ID] [--json]       the same in an empty book, without a database
   import FILE [--mapping NAME] [--json]              brings a file in; held rows wait in Intake
   export all --out FILE [--tag T] [--stage S] [--source S] [--area A] [--owner O] [--find TEXT] [--kind organization]
-         [--fields a,b] [--version 3.0]              contacts as .csv, .tsv, .jsonl or .vcf
+         [--fields a,b] [--version 3.0] [--activity] contacts as .csv, .tsv, .jsonl or .vcf; their activity as .csv
          trial, import, export and sync work on the data of ./start; --data DIR or DATABASE_URL name another
   sync NAME [--trial] [--json]                       runs a connection, or shows what a run would change
   match FILE --out GROUPS.csv [--threshold 0.9 | --band certain] [--pairs PAIRS.csv [--explain]] [--organizations] [--json]
@@ -48,6 +48,7 @@ async function run(argv: readonly string[]): Promise<void> {
       band: { type: 'string' },
       pairs: { type: 'string' },
       explain: { type: 'boolean', default: false },
+      activity: { type: 'boolean', default: false },
       organizations: { type: 'boolean', default: false },
       mapping: { type: 'string' },
       trial: { type: 'boolean', default: false },
@@ -100,7 +101,7 @@ async function run(argv: readonly string[]): Promise<void> {
         throw new WrongUsage(
           "Say which contacts: 'all' or the name of a segment, narrowed by --tag, --stage, --source, --area, --owner or --find.",
         );
-      const { out, tag, stage, source, area, owner, find, kind, fields, version } = values;
+      const { out, tag, stage, source, area, owner, find, kind, fields, version, activity } = values;
       if (!out) throw new WrongUsage('Name the file to write with --out.');
       if (kind !== 'person' && kind !== 'organization')
         throw new WrongUsage(`--kind is '${kind}'; it can be person or organization.`);
@@ -112,6 +113,7 @@ async function run(argv: readonly string[]): Promise<void> {
         exportFromBook(database, out, await filterOf(database, which, { find, kind, tests }), {
           fields: fields.split(',').filter(Boolean),
           version,
+          activity,
         }),
       );
       print({ out, bytes }, values.json, () => `${bytes.toLocaleString('en-GB')} bytes written to ${out}`);

@@ -31,6 +31,7 @@ export { ensurePosition } from './feed/positions';
 export { findSegment, makeSegment } from './features/segments/segments';
 export { editContact } from './features/contacts/edit-contact';
 export { type CardVersion, exportCards } from './features/contacts/export-cards';
+export { exportActivities } from './features/activity/export-activities';
 export { exportLines, exportTable } from './features/contacts/export-contacts';
 export { listGroups, matchBoard } from './features/duplicates/match-board';
 export { keepGroupApart, mergeGroup } from './features/duplicates/merge-group';

@@ -30,4 +30,4 @@ export {
   type TouchSettings,
 } from './touch';
 export { changedParts, undoActivity, type ActivityStep, type UndoneActivity } from './undo';
-export { DAY, dayOfWhen, daysBetween, isZone, momentOf, msOfWhen, wallTime } from './when';
+export { DAY, dayOfWhen, daysBetween, isRealMoment, isZone, momentOf, msOfWhen, wallTime } from './when';

@@ -82,3 +82,11 @@ export const countStepsOfRun = (client: Queryable, runId: number) =>
     'select count(distinct activity_id)::int as n from public.activity_step where run_id = $1',
     [runId],
   );
+
+/** What happened with contacts, in the order of the contacts and then of time; `who` is a name. */
+export const activitiesOfContacts = (client: Queryable, contactIds: readonly number[]) =>
+  client.query<{ id: number; holder_id: number; record: StoredActivity; who: string | null }>(
+    `select a.id, a.holder_id, a.record, w.name as who from activity a left join public.account w on w.id = a.who
+     where a.holder_id = any($1::bigint[]) and not a.gone order by a.holder_id, a.at, a.id`,
+    [contactIds],
+  );

@@ -7,6 +7,7 @@ import {
   activityQuerySchema,
   activitySchema,
   calendarAnswer,
+  contactFilterSchema,
   dueAnswer,
   dueQuerySchema,
   fileMadeAnswer,
@@ -22,6 +23,7 @@ import { file, json, nothing, route, type Route } from '../../http/declare';
 import { activityHistory, activityPage, addActivity, changeActivity, removeActivity } from './activities';
 import { appointmentFile, calendarOf, renewCalendar } from './calendar';
 import { due } from './due';
+import { exportActivities } from './export-activities';
 import { addFile, fileAsKept, fileAsPicture } from './files';
 import { saveTouchSettings, touchRhythms } from './keeping-in-touch';
 
@@ -94,6 +96,19 @@ export function activityRoutes(): Route[] {
       answer: file('text/calendar'),
       example: { params: { file: '1.ics' } },
       handle: ({ params, database }) => appointmentFile(database, Number.parseInt(params.file, 10)),
+    }),
+    route({
+      method: 'get',
+      path: '/activities.csv',
+      summary: 'The activity of contacts as a table, one row for each entry.',
+      may: 'viewer',
+      query: contactFilterSchema,
+      answer: file('text/csv'),
+      example: { query: { where: '{"field":"stage","op":"is","value":["Donor"]}' } },
+      handle: async ({ query, database }) => ({
+        name: `activity-${new Date().toISOString().slice(0, 10)}.csv`,
+        body: await exportActivities(database, query),
+      }),
     }),
     route({
       method: 'post',

@@ -20,6 +20,7 @@ import {
   standsInColumns,
 } from '@gray-loom/core/mapping';
 import type { ContactFilter } from '@gray-loom/wire';
+import { activitiesOfContacts } from '../../book/statements/activities';
 import type { Database } from '../../db/connect';
 import { contactConditions } from './contact-filter';
 import { readyFilter, type ReadyFilter } from './ready-filter';
@@ -182,11 +183,30 @@ export async function exportTable(
   return streamContacts(database, ready, line(headings), async (rows) => (await rowsOf(rows)).map(line).join(''));
 }
 
+/** What happened with contacts, by contact, as it is kept; who of us is named. */
+async function activitiesByContact(
+  { pool }: Database,
+  contacts: readonly { id: number }[],
+): Promise<Map<number, object[]>> {
+  const { rows } = await activitiesOfContacts(
+    pool,
+    contacts.map(({ id }) => id),
+  );
+  const byContact = new Map<number, object[]>();
+  for (const { holder_id, record, who } of rows) {
+    const list = byContact.get(holder_id) ?? [];
+    list.push({ ...record, ...(who ? { who } : {}) });
+    byContact.set(holder_id, list);
+  }
+  return byContact;
+}
+
 /** The contacts of a filter as lines of JSON, each with all its values and their labels, for other programs. */
 export async function exportLines(database: Database, filter: ContactFilter): Promise<ReadableStream<Uint8Array>> {
   const catalogue = await loadCatalogue(database.db);
   return streamContacts(database, await readyFilter(database.pool, filter), '', async (rows) => {
     const states = await channelStates(database, rows);
+    const happened = await activitiesByContact(database, rows);
     return rows
       .map(({ id, record, touchedAt }) => {
         const said = Object.entries(states.get(id) ?? {}).filter(([, state]) => state !== 'unknown');
@@ -195,7 +215,8 @@ export async function exportLines(database: Database, filter: ContactFilter): Pr
           const values = valuesOf(record, field.key).map(({ v, label }) => ({ value: v, ...(label ? { label } : {}) }));
           return values.length ? [{ field: field.name, values }] : [];
         });
-        return `${JSON.stringify({ id, kind: kindOf(record), name: displayNameOf(record), changedAt: touchedAt.toISOString(), fields, ...permissions })}\n`;
+        const activities = happened.get(id);
+        return `${JSON.stringify({ id, kind: kindOf(record), name: displayNameOf(record), changedAt: touchedAt.toISOString(), fields, ...permissions, ...(activities ? { activities } : {}) })}\n`;
       })
       .join('');
   });

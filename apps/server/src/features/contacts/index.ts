@@ -1,5 +1,6 @@
 export { contactConditions, countConditions } from './contact-filter';
 export { readyCondition, readyFilter, today, wholeCondition, type ReadyFilter } from './ready-filter';
+export { streamContacts } from './export-contacts';
 export { contactPage } from './contact-list';
 export { PlaceMarks } from './place-marks';
 export { contactsMeeting } from './statements/filtered-contacts';

@@ -145,6 +145,13 @@ export function ExportDialog({ query, lists, onClose }: ExportDialogProps) {
           </ul>
         </section>
       </div>
+      <p className="mt-3 text-[12.5px] text-ink2">
+        What happened with these contacts goes out apart:{' '}
+        <a className="link" href={`/api/activities.csv?${query}`} download>
+          activity, a row for each entry (CSV)
+        </a>
+        . It can be brought in again.
+      </p>
       <form
         className="mt-4 flex flex-wrap items-center gap-2"
         onSubmit={(event) => {

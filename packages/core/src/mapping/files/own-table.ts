@@ -1,6 +1,7 @@
 import { CUSTOM_PREFIX, STANDARD_FIELDS, type Catalogue, type FieldDefinition, type FieldType } from '../../fields';
 import { KIND } from '../../model';
 import type { ColumnMapping, Mapping } from '../mapping';
+import { ACTIVITY_TARGETS } from '../rows/activity-cells';
 import { PERMISSION_TARGETS } from '../rows/permission-cells';
 import { ADDRESS_PARTS, PART_NAMES, type AddressPart } from '../targets';
 
@@ -39,7 +40,7 @@ function meaningsOf(fields: readonly FieldDefinition[], most: number): Map<strin
   const put = (heading: string, target: string, nth: number, isLabel = false) => {
     if (!meanings.has(heading)) meanings.set(heading, { target, nth, isLabel });
   };
-  for (const [key, name] of PERMISSION_TARGETS) put(name, key, 0);
+  for (const [key, name] of [...PERMISSION_TARGETS, ...ACTIVITY_TARGETS]) put(name, key, 0);
   for (const field of fields) {
     const times = standsInColumns(field) ? most : 1;
     for (let nth = 0; nth < times; nth++) {

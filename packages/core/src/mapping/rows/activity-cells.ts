@@ -1,5 +1,5 @@
-import { activityOf, ROW_KINDS, type Activity, type ActivityKind } from '../../activity';
-import { currencyIn, foldText, parseDate, parseMoney, parseNumber, tidyText } from '../../fields';
+import { activityOf, isRealMoment, ROW_KINDS, type Activity, type ActivityKind } from '../../activity';
+import { currencyIn, foldText, parseDate, parseMoney, parseNumber, tidyText, unguardText } from '../../fields';
 import { activityKindIn } from '../../formats';
 import type { Issue, IssuePath } from '../../model';
 import type { CandidateValue } from '../../writing';
@@ -47,9 +47,10 @@ function kindOf(text: string, fallback: ActivityKind): ActivityKind {
   return ROW_KINDS.find((kind) => kind === folded) ?? activityKindIn(text) ?? fallback;
 }
 
-/** A day in a cell, with or without a time behind it. */
+/** A day in a cell, with or without a time behind it; the time is kept only where it is one of UTC (ISO 8601), as we write it ourselves. */
 function dayOf(cell: ActivityCell): { day: string | null; issue: Issue | null } {
   const text = cell.text.trim();
+  if (isRealMoment(text)) return { day: new Date(text).toISOString(), issue: null };
   const date = parseDate(text.replace(TIME_OF_DAY, ''), cell.column.dateOrder);
   if (!date.ok)
     return { day: null, issue: { code: 'invalidDate', value: cell.text, why: date.error, path: cell.path } };
@@ -66,7 +67,7 @@ export function readActivities(
   cells: readonly ActivityCell[],
   context: ActivityContext,
 ): { activities: Activity[]; issues: Issue[] } {
-  const filled = cells.filter(({ text }) => text.trim() !== '');
+  const filled = cells.map((one) => ({ ...one, text: unguardText(one.text) })).filter(({ text }) => text.trim() !== '');
   const cell = (target: ActivityTarget) => filled.find((one) => one.target === target);
   const text = (target: ActivityTarget, most: number) => tidyText(cell(target)?.text ?? '').slice(0, most);
   const issues: Issue[] = [];
@@ -74,7 +75,8 @@ export function readActivities(
   const { day, issue } = date ? dayOf(date) : { day: null, issue: null };
   if (issue) issues.push(issue);
   const activities: Activity[] = [];
-  if (filled.some(({ target }) => MAKING.has(target))) {
+  // A remark makes one only where it says of what kind it is.
+  if (filled.some(({ target }) => MAKING.has(target)) || (cell('activityKind') && cell('activityText'))) {
     const amount = cell('activityAmount');
     const currency = text('activityCurrency', 3).toUpperCase();
     const money = amount
