@@ -372,7 +372,17 @@ export const trialRowsSchema = object({
   limit: number().integer().min(1).max(20_000).default(200),
 });
 export const heldRowsSchema = object({ run: anyId(), limit: number().integer().min(1).max(20_000).default(500) });
-export const heldListAnswer = part({ rows: listOf(heldRowAnswer), total: whole() });
+/** `more` are rows that say more of people who came in with other rows, by import; `kind` is what they are likely entries of. */
+export const heldListAnswer = part({
+  rows: listOf(heldRowAnswer),
+  total: whole(),
+  more: listOf(part({ runId: whole(), fileName: text(), count: whole(), kind: text() })),
+});
+export const letInAsEntriesSchema = object({
+  kind: mixed<ActivityKind>()
+    .oneOf([...ROW_KINDS], 'There is no such kind of activity.')
+    .required('Say what the rows tell of.'),
+});
 export type HeldList = InferType<typeof heldListAnswer>;
 export const letInAnswer = part({ runId: whole(), contactId: whole() });
 export const letInTwoAnswer = part({ runId: whole(), contactIds: listOf(whole()) });

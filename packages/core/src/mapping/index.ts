@@ -19,6 +19,8 @@ export { isTransform, TRANSFORM_KINDS, type Transform } from './rows/transform';
 export { fitMapping, layoutKey, layoutLikeness01, LIKE_FROM01, type LayoutFit } from './files/saved-mapping';
 export { consentWords, type FileConsent } from './files/file-consent';
 export { WarningCounter, wordWarning, type FileWarning } from './files/file-warnings';
+export { activityKindOf } from './columns/activity-columns';
+export { mappingOfEntries } from './columns/entries-of-held';
 export { ACTIVITY_TARGETS, isActivityTarget } from './rows/activity-cells';
 export { isOpportunityTarget, OPPORTUNITY_TARGETS, type OpportunityContext } from './rows/opportunity-cells';
 export { learnedGuesses } from './columns/learned-guesses';

@@ -8,6 +8,7 @@ import { Button, Failed, Loading, Notice } from '../../ui/controls';
 import { SplitView } from '../../ui/split-view';
 import { count } from '../../ui/when';
 import { TwoSheet, useMendPreview } from './held-two';
+import { AsEntries } from './held-as-entries';
 import { MeantSheet } from './meant-sheet';
 
 /** Rows shown at first. */
@@ -73,6 +74,9 @@ export function HeldPage() {
               </Button>
             </div>
           ) : null}
+          {held.data.more.map((one) => (
+            <AsEntries key={one.runId} {...one} namesFile={!runId} />
+          ))}
           <div className="min-h-0 flex-1 overflow-y-auto bg-cloth">
             {total === 0 ? <Notice title="No row is held">Every row was let in, mended or dropped.</Notice> : null}
             <ul>

@@ -4,6 +4,7 @@ import {
   heldRowsSchema,
   id,
   letInAnswer,
+  letInAsEntriesSchema,
   letInManyAnswer,
   letInTwoAnswer,
   listOf,
@@ -14,7 +15,8 @@ import {
   mendTwoSchema,
 } from '@gray-loom/wire';
 import { json, nothing, route, type Route } from '../../../http/declare';
-import { dropHeld, letIn, letInTwo, listHeld, mendAlike, mendMeant, previewHeld } from './held-rows';
+import { dropHeld, letIn, letInTwo, listHeld, previewHeld } from './held-rows';
+import { letInAsEntries, mendAlike, mendMeant } from './held-together';
 
 const runSchema = object({ run: id() });
 const rowSchema = object({ run: id(), row: id() });
@@ -93,6 +95,17 @@ export function heldRoutes(): Route[] {
       answer: json(letInManyAnswer),
       example: { params: { run: 1 }, body: { rows: [1] } },
       handle: ({ params, body, database }) => mendMeant(database, params.run, body.rows),
+    }),
+    route({
+      method: 'post',
+      path: '/held/:run/entries',
+      summary: 'Lets rows in that say more of people who came in with other rows, as entries of their activity.',
+      may: 'editor',
+      params: runSchema,
+      body: letInAsEntriesSchema,
+      answer: json(letInManyAnswer),
+      example: { params: { run: 1 }, body: { kind: 'gift' } },
+      handle: ({ params, body, database }) => letInAsEntries(database, params.run, body.kind),
     }),
     route({
       method: 'post',

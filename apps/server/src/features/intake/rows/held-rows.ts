@@ -1,5 +1,5 @@
 import { eq, sql } from 'drizzle-orm';
-import { meantCells, RowReader, rowsOfTwo, showReading, type Mapping } from '@gray-loom/core/mapping';
+import { activityKindOf, meantCells, RowReader, rowsOfTwo, showReading, type Mapping } from '@gray-loom/core/mapping';
 import { holdsRow, wordIssue, type Issue } from '@gray-loom/core/model';
 import type { HeldList, HeldRow, MendPreview } from '@gray-loom/wire';
 import { inTransaction, wholeBook, type Database, type Tx } from '../../../db/connect';
@@ -22,16 +22,7 @@ import { lockKeys, makePeople } from '../../../book/statements/locks';
 import { requireContact, requireLive } from '../../../book/require-live';
 import type { DataRow } from '../files/read-file';
 import { applyChanges, insertContacts } from '../../../book/write-contacts';
-import {
-  backToMark,
-  countHeld,
-  heldRows,
-  mappingsOfFiles,
-  threadOfRun,
-  heldAlike,
-  heldAmong,
-  setMark,
-} from './statements/held-rows';
+import { countHeld, heldRows, mappingsOfFiles, threadOfRun, moreOfPeople } from './statements/held-rows';
 
 /** Rows that were not let in and wait for a person, of one import or of all; those of undone imports wait for nobody. */
 export async function listHeld(database: Database, runId: number | null, limit: number): Promise<HeldList> {
@@ -65,7 +56,17 @@ export async function listHeld(database: Database, runId: number | null, limit: 
       column: issue.path.column ?? null,
     })),
   }));
-  return { rows: list, total: total.rows[0]?.n ?? 0 };
+  const more = await moreOfPeople(database.pool, runId);
+  return {
+    rows: list,
+    total: total.rows[0]?.n ?? 0,
+    more: more.rows.map(({ run_id, name, n, headers }) => ({
+      runId: run_id,
+      fileName: name,
+      count: n,
+      kind: activityKindOf(headers),
+    })),
+  };
 }
 
 /** How files are read, each once. */
@@ -74,7 +75,7 @@ async function mappingsOf({ pool }: Database, intakeIds: readonly number[]): Pro
   return new Map(rows.map(({ id, mapping }) => [id, mapping]));
 }
 
-async function requireHeld(database: Database, runId: number, row: number) {
+export async function requireHeld(database: Database, runId: number, row: number) {
   const [held] = await database.db
     .select()
     .from(importRow)
@@ -87,10 +88,10 @@ async function requireHeld(database: Database, runId: number, row: number) {
   return { held, file: { ...file, mapping, remit: await RowRemit.load(database) } };
 }
 
-type HeldFile = Awaited<ReturnType<typeof requireHeld>>['file'];
+export type HeldFile = Awaited<ReturnType<typeof requireHeld>>['file'];
 
 /** The run that lets a held row in. */
-async function startMending(tx: Tx, held: { runId: number; row: number }, title: string): Promise<number> {
+export async function startMending(tx: Tx, held: { runId: number; row: number }, title: string): Promise<number> {
   const { rows } = await threadOfRun(tx.client, held.runId);
   return startRun(tx, {
     kind: 'import',
@@ -102,7 +103,7 @@ async function startMending(tx: Tx, held: { runId: number; row: number }, title:
 }
 
 /** What plans the rows of such a run; a person's word on who a row is stands in `choices`. */
-async function plannerFor(
+export async function plannerFor(
   tx: Tx,
   { mapping, shape, remit }: HeldFile,
   newRun: number,
@@ -118,13 +119,13 @@ async function plannerFor(
 }
 
 /** Keeps everybody else from making, meanwhile, whoever rows are about. */
-async function lockFor(tx: Tx, planner: ImportPlanner, rows: readonly DataRow[]): Promise<void> {
+export async function lockFor(tx: Tx, planner: ImportPlanner, rows: readonly DataRow[]): Promise<void> {
   await makePeople(tx.client);
   await lockKeys(tx.client, planner.keysOf(rows));
 }
 
 /** What the values of such a row become. */
-function valuesFor(tx: Tx, { mapping }: HeldFile, newRun: number, choice?: readonly [number, RowChoice]) {
+export function valuesFor(tx: Tx, { mapping }: HeldFile, newRun: number, choice?: readonly [number, RowChoice]) {
   return RowValues.load({ db: tx.db, pool: tx.client }, mapping, newRun, {
     choices: new Map(choice ? [choice] : []),
     settled: null,
@@ -132,7 +133,7 @@ function valuesFor(tx: Tx, { mapping }: HeldFile, newRun: number, choice?: reado
 }
 
 /** Brings in who a planned row is. What stands against it is said, and nothing is written. */
-async function bringIn(
+export async function bringIn(
   tx: Tx,
   newRun: number,
   values: RowValues,
@@ -173,7 +174,7 @@ async function bringIn(
 }
 
 /** Ends a run that let a held row in: its counts, consent for whom it brought, and the row as settled. */
-async function settleRow(
+export async function settleRow(
   tx: Tx,
   file: HeldFile,
   held: { runId: number; row: number },
@@ -271,85 +272,6 @@ export async function letInTwo(
     return { runId: newRun, contactIds: brought.map(({ contactId }) => contactId) };
   });
 }
-
-/**
- * Writes one value for another in every held row of an import that has it in that column, and lets in those that nothing
- * else stands against. The others stay held as they were. One press is one run, and taken back as one.
- */
-export async function mendAlike(
-  database: Database,
-  runId: number,
-  { column, from, to }: { column: number; from: string; to: string },
-): Promise<LetInMany> {
-  const { rows } = await heldAlike(database.pool, runId, column, from);
-  const mended = rows.map(({ row, cells }) => ({ row, cells: cells.map((cell, i) => (i === column ? to : cell)) }));
-  return letInTogether(database, runId, mended);
-}
-
-/** Lets those of an import's held rows in that are said, as they are most likely meant; where that is not enough, a row stays held. */
-export async function mendMeant(database: Database, runId: number, wanted: readonly number[]): Promise<LetInMany> {
-  const { rows } = await heldAmong(database.pool, runId, wanted);
-  const mended = rows.flatMap(({ row, cells, issues }) => {
-    const meant = meantCells(cells ?? [], issues ?? []);
-    return meant ? [{ row, cells: meant }] : [];
-  });
-  return letInTogether(database, runId, mended);
-}
-
-interface LetInMany {
-  letIn: number;
-  held: number;
-  runId: number | null;
-}
-
-/** No row came in, so no run is to tell of it. */
-class NothingLetIn extends Error {}
-
-/**
- * Lets rows in together, in one run: all that nothing stands against; each of the others is as if it had not been tried. Rows of
- * one person come to one contact.
- */
-async function letInTogether(database: Database, runId: number, rows: readonly DataRow[]): Promise<LetInMany> {
-  const [first] = rows;
-  if (!first) return { letIn: 0, held: 0, runId: null };
-  const { file } = await requireHeld(database, runId, first.row);
-  try {
-    return await inTransaction(wholeBook(database), async (tx) => {
-      const n = rows.length === 1 ? '1 row' : `${rows.length.toLocaleString('en')} rows`;
-      const newRun = await startMending(tx, { runId, row: first.row }, `${n} of ${file.name}, mended`);
-      const planner = await plannerFor(tx, file, newRun);
-      await lockFor(tx, planner, rows);
-      const values = await valuesFor(tx, file, newRun);
-      const contactOf = new Map<number, number>();
-      const counts: Partial<Record<RowOutcome, number>> = {};
-      for (const plan of await planner.plan(rows)) {
-        await setMark(tx.client);
-        try {
-          const into = plan.decision.kind === 'fold' ? contactOf.get(plan.decision.intoRow) : undefined;
-          const brought = await bringIn(tx, newRun, values, into === undefined ? plan : asKnown(plan, into), plan.row);
-          await settleRow(tx, file, { runId, row: plan.row }, newRun, planner, [brought]);
-          contactOf.set(plan.row, brought.contactId);
-          counts[brought.became] = (counts[brought.became] ?? 0) + 1;
-        } catch (error) {
-          if (!(error instanceof Refusal)) throw error;
-          await backToMark(tx.client);
-        }
-      }
-      if (!contactOf.size) throw new NothingLetIn();
-      await tx.db.update(run).set({ counts }).where(eq(run.id, newRun));
-      return { letIn: contactOf.size, held: rows.length - contactOf.size, runId: newRun };
-    });
-  } catch (error) {
-    if (error instanceof NothingLetIn) return { letIn: 0, held: rows.length, runId: null };
-    throw error;
-  }
-}
-
-/** A further row of a person who came in with an earlier one. */
-const asKnown = (plan: RowPlan, contactId: number): RowPlan => ({
-  ...plan,
-  decision: { kind: 'known', contactId, seen: null },
-});
 
 /** Drops a held row: it stays in the download of all rows, and waits no longer. */
 export async function dropHeld(database: Database, runId: number, row: number): Promise<void> {
