@@ -20,6 +20,9 @@ export const dueQuerySchema = object({
 });
 export type DueQuery = InferType<typeof dueQuerySchema>;
 
+/** What is to be thought of now. */
+export const remindersAnswer = listOf(activityEntryAnswer);
+
 /** A day of the year that comes round for somebody. */
 const comingDayAnswer = part({
   contact: part({ id: whole(), name: text() }),

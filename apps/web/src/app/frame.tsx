@@ -11,6 +11,7 @@ import { useKeyboard, useShortcut } from './keyboard';
 import { Mark } from './mark';
 import { listenToServer } from './query-client';
 import { ShortcutList } from './shortcut-list';
+import { Reminders } from '../features/activity/reminders';
 import { remitInWords } from '../features/people/remit-form';
 import { FirstAccountPage } from '../features/people/first-account';
 import { SignInPage } from './sign-in';
@@ -67,11 +68,14 @@ function SignedIn({ actor }: { actor: SessionInfo }) {
   useShortcut('n', 'New contact', 'Everywhere', () => setAdding(true), { needs: 'editor' });
   useShortcut('?', 'List the shortcuts', 'Everywhere', () => setListing(true));
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[44px_minmax(0,1fr)_30px]">
+    <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[44px_minmax(0,1fr)_auto_30px]">
       <TopLine onAdd={() => setAdding(true)} actor={actor} />
       <main className="min-h-0 overflow-hidden">
         <Outlet />
       </main>
+      <div>
+        <Reminders />
+      </div>
       <Tape />
       {adding ? <NewContact onClose={() => setAdding(false)} /> : null}
       {listing ? <ShortcutList onClose={() => setListing(false)} /> : null}

@@ -46,6 +46,7 @@ const READS = {
   lookers: ['looks'],
   history: ['contacts'],
   activities: ['contacts', 'setup'],
+  reminders: ['contacts'],
   due: ['contacts', 'setup'],
   completeness: ['setup', 'contacts', 'run'],
   keepingInTouch: ['contacts', 'setup'],

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { bigint, customType, index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
+import { bigint, index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
 import { bytea } from './bytea';
 import type { DelimitedShape } from '@gray-loom/core/formats';
 import type { ColumnGuess, LayoutFit, Mapping } from '@gray-loom/core/mapping';

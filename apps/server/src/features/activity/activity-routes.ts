@@ -13,6 +13,7 @@ import {
   fileMadeAnswer,
   fileNameSchema,
   idSchema,
+  remindersAnswer,
   runAnswer,
   touchSettingsAnswer,
   touchSettingsSchema,
@@ -22,7 +23,7 @@ import { boolean, number, object, string } from 'yup';
 import { file, json, nothing, route, type Route } from '../../http/declare';
 import { activityHistory, activityPage, addActivity, changeActivity, removeActivity } from './activities';
 import { appointmentFile, calendarOf, renewCalendar } from './calendar';
-import { due } from './due';
+import { due, reminders } from './due';
 import { exportActivities } from './export-activities';
 import { addFile, fileAsKept, fileAsPicture } from './files';
 import { saveTouchSettings, touchRhythms } from './keeping-in-touch';
@@ -187,6 +188,15 @@ export function activityRoutes(): Route[] {
       answer: nothing,
       example: { body: { kinds: ['talk', 'call'], rhythms: [{ stage: 'Donor', everyDays: 90 }] } },
       handle: ({ body, database }) => saveTouchSettings(database, body),
+    }),
+    route({
+      method: 'get',
+      path: '/reminders',
+      summary: 'What whoever asks is to be reminded of now.',
+      may: 'viewer',
+      answer: json(remindersAnswer),
+      example: {},
+      handle: ({ database }) => reminders(database),
     }),
     route({
       method: 'get',

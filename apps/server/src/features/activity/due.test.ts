@@ -73,6 +73,25 @@ test('birthdays of one’s own people are told ahead, also of those born on the 
   expect(year.comingDays.find(({ contact }) => contact.name === 'Leap Strand')?.on).toMatch(/-02-2[89]$/);
 });
 
+test('one is reminded of what has a time and is about to be, and of nothing that is done, far off or somebody else’s', async () => {
+  const { contactId } = await app.enter({ givenName: 'Uma', familyName: 'Quay' });
+  const at = (minutes: number) => new Date(Date.now() + minutes * 60_000).toISOString();
+  const add = (body: object) =>
+    app.json<{ id: number }>(`/contacts/${contactId}/activities`, 'POST', { who: tom, ...body });
+  await add({ kind: 'task', what: 'soon', at: at(10) });
+  const late = await add({ kind: 'task', what: 'an hour late', at: at(-60) });
+  await add({ kind: 'task', what: 'tomorrow', at: at(24 * 60) });
+  await add({ kind: 'task', what: 'some time today', at: inDays(0) });
+  await add({ kind: 'task', what: 'of nobody', at: at(5), who: null });
+  await add({ kind: 'appointment', what: 'with a colleague', at: at(12), who: null, colleagues: [tom] });
+  await add({ kind: 'appointment', what: 'long over', at: at(-300) });
+  const told = async () => names((await (await asTom('/reminders')).json()) as Due['tasks']);
+  expect(await told()).toEqual(['an hour late', 'soon', 'with a colleague']);
+  await app.json(`/activities/${late.id}`, 'PATCH', { version: 1, isOpen: false });
+  expect(await told()).toEqual(['soon', 'with a colleague']);
+  expect(await app.json('/reminders')).toEqual([]);
+});
+
 test('contacts that are handed over take along what their owner has to do with them, and an account that is retired all of it', async () => {
   await app.signedInAs('editor', 'Vera Lund');
   const vera = (await app.json<Owner[]>('/owners')).find(({ name }) => name === 'Vera Lund')?.id ?? 0;

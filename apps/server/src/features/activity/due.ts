@@ -1,11 +1,19 @@
 import { dateTest, dayFrom } from '@gray-loom/core/segments';
-import type { ComingDay, Due, DueQuery } from '@gray-loom/wire';
+import type { ActivityEntry, ComingDay, Due, DueQuery } from '@gray-loom/wire';
 import { accountIdOf } from '../../db/actor';
 import type { Database } from '../../db/connect';
 import { entriesOf } from './activities';
 import { peopleToHearFrom } from './keeping-in-touch';
 import { accountNames } from './statements/activities';
-import { appointmentsBetween, dueTasks, dueTotals, openEnquiries, peopleWithDays, SHOWN } from './statements/due';
+import {
+  appointmentsBetween,
+  dueTasks,
+  dueTotals,
+  openEnquiries,
+  peopleWithDays,
+  remindersOf,
+  SHOWN,
+} from './statements/due';
 
 /** What waits to be done, of one's own or of everybody: tasks, enquiries, appointments, and days of the year that come round. */
 export async function due(database: Database, { of, days, isBrief }: DueQuery): Promise<Due> {
@@ -47,6 +55,17 @@ export async function due(database: Database, { of, days, isBrief }: DueQuery): 
     toHearFrom: touch.list,
     totals: { ...found.totals, toHearFrom: touch.total },
   };
+}
+
+/** What whoever asks is to be reminded of now. */
+export async function reminders(database: Database, now = new Date()): Promise<ActivityEntry[]> {
+  const me = accountIdOf(database.actor);
+  if (me === null) return [];
+  const { rows } = await remindersOf(database.pool, me, now.toISOString());
+  return entriesOf(
+    database,
+    rows.map(({ id }) => id),
+  );
 }
 
 /** The day of this year or the next on which a day of the year comes round; the 29th of February on the 28th where there is none. */

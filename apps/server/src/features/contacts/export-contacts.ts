@@ -216,7 +216,16 @@ export async function exportLines(database: Database, filter: ContactFilter): Pr
           return values.length ? [{ field: field.name, values }] : [];
         });
         const activities = happened.get(id);
-        return `${JSON.stringify({ id, kind: kindOf(record), name: displayNameOf(record), changedAt: touchedAt.toISOString(), fields, ...permissions, ...(activities ? { activities } : {}) })}\n`;
+        const line = {
+          id,
+          kind: kindOf(record),
+          name: displayNameOf(record),
+          changedAt: touchedAt.toISOString(),
+          fields,
+          ...permissions,
+          ...(activities ? { activities } : {}),
+        };
+        return `${JSON.stringify(line)}\n`;
       })
       .join('');
   });

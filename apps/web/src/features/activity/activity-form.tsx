@@ -1,106 +1,15 @@
 import { useMutation } from '@tanstack/react-query';
 import { useRef, useState, type ReactNode } from 'react';
-import { activityOf, type Activity, type ActivityKind, type Repeat } from '@gray-loom/core/activity';
+import { activityOf, type ActivityKind, type Repeat } from '@gray-loom/core/activity';
 import { currencyOf } from '@gray-loom/core/fields';
 import type { ActivityChanged, ActivityEntry } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { useTouch } from '../../app/keys';
 import { useLists, useOwners } from '../../app/lists';
 import { Button, Fault } from '../../ui/controls';
-import { localDay, localTime, nameOfKind, todayHere, whenFrom } from './activity-words';
-
-interface Draft {
-  day: string;
-  time: string;
-  endDay: string;
-  endTime: string;
-  who: number | null;
-  what: string;
-  text: string;
-  way: 'call' | 'meeting';
-  minutes: string;
-  outcome: string;
-  place: string;
-  from: string;
-  amount: string;
-  currency: string;
-  colleagues: number[];
-  repeatEvery: string;
-  repeatUnit: Repeat['unit'];
-  repeatUntil: string;
-  stage: string;
-}
-
-function draftOf(activity: Activity, me: number | null, currency: string): Draft {
-  const { at, end, amount, repeat } = activity;
-  return {
-    day: at === null ? '' : localDay(at),
-    time: localTime(at),
-    endDay: end === null ? '' : localDay(end),
-    endTime: localTime(end),
-    who: activity.who ?? me,
-    what: activity.what,
-    text: activity.text,
-    way: activity.way ?? 'call',
-    minutes: activity.minutes === null ? '' : String(activity.minutes),
-    outcome: activity.outcome,
-    place: activity.place,
-    from: activity.from,
-    amount: amount ? String(amount.amount) : '',
-    currency: amount?.currency ?? currency,
-    colleagues: activity.colleagues,
-    repeatEvery: repeat ? String(repeat.every) : '',
-    repeatUnit: repeat?.unit ?? 'week',
-    repeatUntil: repeat?.until ?? '',
-    stage: '',
-  };
-}
-
-const numberOf = (text: string): number | null => (text.trim() === '' ? null : Number(text.replace(/[\s,]/g, '')));
-
-/** What a draft says, for a kind; parts that the kind has no field for are left as they are. */
-function partsOf(kind: ActivityKind, draft: Draft): Partial<Activity> {
-  const at = whenFrom(draft.day, draft.time);
-  const common = { at, who: draft.who, text: draft.text };
-  switch (kind) {
-    case 'note':
-      return { at, text: draft.text };
-    case 'talk':
-      return { ...common, what: draft.what, way: draft.way, minutes: numberOf(draft.minutes), outcome: draft.outcome };
-    case 'task': {
-      const every = numberOf(draft.repeatEvery);
-      const repeat: Repeat | null =
-        every === null || !draft.day
-          ? null
-          : {
-              every,
-              unit: draft.repeatUnit,
-              first: draft.day,
-              zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
-              until: draft.repeatUntil || null,
-            };
-      return { ...common, what: draft.what, repeat };
-    }
-    case 'appointment':
-      return {
-        ...common,
-        what: draft.what,
-        place: draft.place,
-        colleagues: draft.colleagues,
-        end: whenFrom(draft.endDay || (draft.endTime ? draft.day : ''), draft.endTime),
-      };
-    case 'enquiry':
-      return { ...common, what: draft.what, from: draft.from };
-    default: {
-      const amount = numberOf(draft.amount);
-      return {
-        ...common,
-        what: draft.what,
-        amount: amount === null ? null : { amount, currency: draft.currency.trim().toUpperCase() },
-      };
-    }
-  }
-}
+import { ContactPicker } from '../contacts/contact-picker';
+import { draftOf, partsOf, type Draft } from './activity-draft';
+import { nameOfKind, todayHere } from './activity-words';
 
 interface ActivityFormProps {
   kind: ActivityKind;
@@ -121,7 +30,7 @@ export function ActivityForm({ kind, contactId, stage, me, entry, onDone }: Acti
   const [draft, setDraft] = useState<Draft>(() => {
     const first =
       entry?.activity ?? activityOf(kind, { at: kind === 'talk' || kind === 'enquiry' ? todayHere() : null });
-    return draftOf(first, me, currencyOf(lists?.country ?? ''));
+    return draftOf(first, { me, currency: currencyOf(lists?.country ?? ''), people: entry?.people ?? [] });
   });
   const set = (changes: Partial<Draft>) => setDraft({ ...draft, ...changes });
   /** Whether it was sent already; a second click comes before the button shows that it is busy. */
@@ -325,6 +234,13 @@ export function ActivityForm({ kind, contactId, stage, me, entry, onDone }: Acti
           ) : null}
         </>
       ) : null}
+      {kind === 'appointment' ? (
+        <PeopleWithIt
+          people={draft.people}
+          exceptId={entry?.contact.id ?? contactId}
+          onChange={(people) => set({ people })}
+        />
+      ) : null}
       {kind === 'enquiry' ? field('Where it came from', text('from', 200)) : null}
       {isOther ? (
         <div className="grid grid-cols-[minmax(0,1fr)_70px] gap-2">
@@ -380,5 +296,50 @@ export function ActivityForm({ kind, contactId, stage, me, entry, onDone }: Acti
         </Button>
       </div>
     </form>
+  );
+}
+
+interface PeopleProps {
+  people: Draft['people'];
+  exceptId: number;
+  onChange: (people: Draft['people']) => void;
+}
+
+/** Further contacts who take part, found by name. */
+function PeopleWithIt({ people, exceptId, onChange }: PeopleProps) {
+  const [finding, setFinding] = useState(false);
+  return (
+    <fieldset>
+      <legend className="text-[12.5px] text-ink2">Further people</legend>
+      <span className="flex flex-wrap items-center gap-x-3">
+        {people.map(({ id, name }) => (
+          <span key={id}>
+            {name}{' '}
+            <button
+              type="button"
+              aria-label={`Take ${name} out`}
+              className="min-w-4 text-ink3 hover:text-alarm"
+              onClick={() => onChange(people.filter((one) => one.id !== id))}
+            >
+              ×
+            </button>
+          </span>
+        ))}
+        <button type="button" className="text-ink2 hover:text-ink" onClick={() => setFinding(!finding)}>
+          + somebody
+        </button>
+      </span>
+      {finding ? (
+        <ContactPicker
+          label="Find somebody who takes part"
+          exceptId={exceptId}
+          autoFocus
+          onChoose={(chosen) => {
+            setFinding(false);
+            if (!people.some(({ id }) => id === chosen.id)) onChange([...people, chosen]);
+          }}
+        />
+      ) : null}
+    </fieldset>
   );
 }

@@ -61,3 +61,16 @@ export const peopleWithDays = (
      order by c.sort_family, c.id limit 400`,
     [ranges.map(({ from }) => from), ranges.map(({ to }) => to), owner],
   );
+
+/**
+ * What an account is to be reminded of now: its open tasks that have a time, from half a day ago to a quarter of an hour ahead, and its
+ * appointments that begin within that quarter or began within the last.
+ */
+export const remindersOf = (client: Queryable, accountId: number, now: string) =>
+  client.query<{ id: number }>(
+    `select id from activity where not gone and length(record->>'at') > 10 and at < $2::timestamptz + interval '15 minutes'
+       and ((kind = 'task' and is_open and who = $1 and at > $2::timestamptz - interval '12 hours')
+         or (kind = 'appointment' and (who = $1 or record->'colleagues' @> to_jsonb($1::int)) and at > $2::timestamptz - interval '15 minutes'))
+     order by at, id limit 20`,
+    [accountId, now],
+  );
