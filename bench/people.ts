@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import type { ContactPage, IntakeDetail, Lists, RunSummary } from '@gray-loom/wire';
+import { activityClaims } from './activity-claims';
 import { segmentClaims } from './segment-claims';
 import { scrollThrough } from './grid-scroll';
 import { writePeople } from './make-people';
@@ -179,6 +180,7 @@ export async function benchPeople(): Promise<BenchResult> {
         values,
       );
     };
+    if (process.env.GRAY_LOOM_BENCH_PART === 'activity') return { name: 'people', ...(await activityClaims(app)) };
     const part = await somebodyWithARemit(app);
     if (process.env.GRAY_LOOM_BENCH_PART === 'segments')
       return { name: 'people', ...(await segmentClaims(app, PART.name)) };
@@ -231,6 +233,7 @@ export async function benchPeople(): Promise<BenchResult> {
       throw new Error(`within the remit are ${part.people} people, and the page says ${partPage.total}`);
     const scroll = await scrollThrough(app.base, people);
     const segments = await segmentClaims(app, PART.name);
+    const activity = await activityClaims(app);
 
     const page = JSON.parse(await get(`/contacts?sort=family&at=${people >> 1}&limit=${PAGE}`)) as ContactPage;
     const lists = JSON.parse(await get('/lists')) as Lists;
@@ -255,10 +258,12 @@ export async function benchPeople(): Promise<BenchResult> {
         atMost('counts within it, to the bare SQL of one count', times.partCounts.median / partCountedAnewMs, 1.5, 'x'),
         atMost('frames of 34 ms and more while scrolling', scroll.slowShare01 * 100, 5, 'of 100'),
         ...segments.claims,
+        ...activity.claims,
         atMost('memory after the second scroll, to that after the first', scroll.memoryGrowth, 1.15, 'x'),
       ],
       figures: {
         ...segments.figures,
+        ...activity.figures,
         people,
         'filled in s': filledS,
         'first deep page (place marks made) ms': firstDeepMs,

@@ -15,6 +15,8 @@ export const dueQuerySchema = object({
   of: mixed<DueOf>().oneOf(DUE_OF).default('mine'),
   /** Days ahead that are looked at. */
   days: number().integer().min(0).max(366).default(14),
+  /** Entries of each list at most; `totals` counts all. */
+  limit: number().integer().min(1).max(100).default(20),
   /** Says only how many there are. */
   isBrief: boolean().default(false),
 });
@@ -70,7 +72,7 @@ export const touchSettingsAnswer = part({
 });
 export type TouchRhythms = InferType<typeof touchSettingsAnswer>;
 
-/** Each list is cut after a hundred; `totals` says how many there are. */
+/** Each list is cut after so many as were asked for; `totals` says how many there are. */
 export const dueAnswer = part({
   today: text(),
   tasks: listOf(activityEntryAnswer),

@@ -120,12 +120,24 @@ export const contactSearchFresh = pgTable('contact_search_fresh', {
  * What conditions look at, of people and organizations (core: segments/facts): narrow, so that counting all who meet a condition
  * reads a seventh of what reading the contacts would. Written with the contact.
  */
-export const contactFacts = pgTable('contact_facts', {
-  contactId: bigint('contact_id', { mode: 'number' }).primaryKey(),
-  /** Kind and state in one: live person, live organization, deleted person, deleted organization; 0 for whoever was merged away. */
-  who: smallint('who').$type<FactsWho>().notNull(),
-  facts: jsonb('facts').$type<Facts>().notNull(),
-});
+export const contactFacts = pgTable(
+  'contact_facts',
+  {
+    contactId: bigint('contact_id', { mode: 'number' }).primaryKey(),
+    /** Kind and state in one: live person, live organization, deleted person, deleted organization; 0 for whoever was merged away. */
+    who: smallint('who').$type<FactsWho>().notNull(),
+    facts: jsonb('facts').$type<Facts>().notNull(),
+  },
+  () => [
+    // Days of the year that come round are looked for every day; whoever has none is not in it.
+    index('contact_facts_bday')
+      .on(sql`(right(facts->>'bday', 5) collate "C")`)
+      .where(sql`who = 1 and facts ? 'bday'`),
+    index('contact_facts_anniversary')
+      .on(sql`(right(facts->>'anniversary', 5) collate "C")`)
+      .where(sql`who = 1 and facts ? 'anniversary'`),
+  ],
+);
 export type FactsWho = 0 | 1 | 2 | 3 | 4;
 
 /**

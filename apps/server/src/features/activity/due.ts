@@ -5,18 +5,10 @@ import type { Database } from '../../db/connect';
 import { entriesOf } from './activities';
 import { peopleToHearFrom } from './keeping-in-touch';
 import { accountNames } from './statements/activities';
-import {
-  appointmentsBetween,
-  dueTasks,
-  dueTotals,
-  openEnquiries,
-  peopleWithDays,
-  remindersOf,
-  SHOWN,
-} from './statements/due';
+import { appointmentsBetween, dueTasks, dueTotals, openEnquiries, peopleWithDays, remindersOf } from './statements/due';
 
 /** What waits to be done, of one's own or of everybody: tasks, enquiries, appointments, and days of the year that come round. */
-export async function due(database: Database, { of, days, isBrief }: DueQuery): Promise<Due> {
+export async function due(database: Database, { of, days, limit, isBrief }: DueQuery): Promise<Due> {
   const { pool, actor } = database;
   const me = accountIdOf(actor);
   const whose = of === 'mine' ? me : null;
@@ -35,11 +27,11 @@ export async function due(database: Database, { of, days, isBrief }: DueQuery): 
   if (isBrief) return found;
   const owner = whose === null ? null : ((await accountNames(pool, [whose])).rows[0]?.name ?? '');
   const [tasks, enquiries, appointments, comingDays, touch] = await Promise.all([
-    dueTasks(pool, whose, until),
-    openEnquiries(pool, whose),
-    appointmentsBetween(pool, whose, today, until),
+    dueTasks(pool, whose, until, limit),
+    openEnquiries(pool, whose, limit),
+    appointmentsBetween(pool, whose, { from: today, to: until, limit }),
     daysAhead(database, today, days, owner),
-    peopleToHearFrom(database, owner),
+    peopleToHearFrom(database, owner, limit),
   ]);
   const ids = ({ rows }: { rows: { id: number }[] }) => rows.map(({ id }) => id);
   const entries = new Map(
@@ -67,6 +59,9 @@ export async function reminders(database: Database, now = new Date()): Promise<A
     rows.map(({ id }) => id),
   );
 }
+
+/** Days that come round and are told at once. */
+const MOST_DAYS = 100;
 
 /** The day of this year or the next on which a day of the year comes round; the 29th of February on the 28th where there is none. */
 function nextOn(date: string, today: string): string {
@@ -97,5 +92,5 @@ async function daysAhead({ pool }: Database, today: string, days: number, owner:
       return true;
     })
     .sort((a, b) => (a.on < b.on ? -1 : a.on > b.on ? 1 : 0))
-    .slice(0, SHOWN);
+    .slice(0, MOST_DAYS);
 }

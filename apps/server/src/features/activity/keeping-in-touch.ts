@@ -62,8 +62,9 @@ export async function touchOf({ pool }: Database, contactId: number): Promise<To
 export async function peopleToHearFrom(
   { pool }: Database,
   owner: string | null,
+  limit: number,
 ): Promise<{ list: ToHearFrom[]; total: number }> {
-  const found = await toHearFrom(pool, { settings: await touchSettings(pool), today: today(), owner });
+  const found = await toHearFrom(pool, { settings: await touchSettings(pool), today: today(), owner, limit });
   const list = found.rows.map(({ id, name, owner: of, last, by, overdue }) => ({
     contact: { id, name },
     owner: of,

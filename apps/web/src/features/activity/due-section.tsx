@@ -1,4 +1,4 @@
-import { useMutation, useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import type { ActivityChanged, ActivityEntry, Due, DueOf, ToHearFrom } from '@gray-loom/wire';
 import { api } from '../../app/api';
@@ -15,6 +15,8 @@ type Item = { entry: ActivityEntry } | { person: ToHearFrom };
 
 /** Entries of a list that are shown before all of it is asked for. */
 const FEW = 5;
+/** Entries of a list that are shown at most. */
+const ALL = 100;
 const TITLES = {
   tasks: 'Tasks',
   appointments: 'Appointments',
@@ -30,7 +32,13 @@ export function DueSection() {
   const [of, setOf] = useState<DueOf>('mine');
   const [at, setAt] = useState(0);
   const [asking, setAsking] = useState<Asking>(null);
-  const due = useQuery({ queryKey: keys.due(of), queryFn: () => api.get<Due>(`/due?of=${of}`) });
+  const [open, setOpen] = useState<readonly string[]>([]);
+  const limit = open.length ? ALL : FEW;
+  const due = useQuery({
+    queryKey: keys.due(of, limit),
+    queryFn: () => api.get<Due>(`/due?of=${of}&limit=${limit}`),
+    placeholderData: keepPreviousData,
+  });
   const change = useMutation({
     mutationFn: ({ entry, parts }: { entry: ActivityEntry; parts: Parts }) =>
       api.patch<ActivityChanged>(`/activities/${entry.id}`, { version: entry.version, ...parts }),
@@ -53,7 +61,6 @@ export function DueSection() {
     write.mutate({ person, body: { kind: 'task', what: 'Get in touch', at, who } });
   const logTalk = (person: ToHearFrom, { way, text }: Talk) =>
     write.mutate({ person, body: { kind: 'talk', way, text, at: new Date().toISOString(), who: me } });
-  const [open, setOpen] = useState<readonly string[]>([]);
   const few = <T,>(list: readonly T[] | undefined, title: string): readonly T[] =>
     open.includes(title) ? (list ?? []) : (list ?? []).slice(0, FEW);
   const { totals } = due.data ?? {};
@@ -143,13 +150,19 @@ export function DueSection() {
           Tasks, appointments and enquiries are written down on the sheet of a contact.
         </p>
       ) : null}
-      <Part title={TITLES.tasks} shown={tasks.length} loaded={due.data?.tasks.length} total={totals?.tasks} onAll={all}>
+      <Part
+        title={TITLES.tasks}
+        shown={tasks.length}
+        isAll={open.includes(TITLES.tasks)}
+        total={totals?.tasks}
+        onAll={all}
+      >
         {tasks.map(row)}
       </Part>
       <Part
         title={TITLES.appointments}
         shown={appointments.length}
-        loaded={due.data?.appointments.length}
+        isAll={open.includes(TITLES.appointments)}
         total={totals?.appointments}
         onAll={all}
       >
@@ -158,7 +171,7 @@ export function DueSection() {
       <Part
         title={TITLES.enquiries}
         shown={enquiries.length}
-        loaded={due.data?.enquiries.length}
+        isAll={open.includes(TITLES.enquiries)}
         total={totals?.enquiries}
         onAll={all}
       >
@@ -167,7 +180,7 @@ export function DueSection() {
       <Part
         title={TITLES.touch}
         shown={people.length}
-        loaded={due.data?.toHearFrom.length}
+        isAll={open.includes(TITLES.touch)}
         total={totals?.toHearFrom}
         onAll={all}
       >
@@ -192,7 +205,7 @@ export function DueSection() {
       <Part
         title={TITLES.days}
         shown={comingDays.length}
-        loaded={due.data?.comingDays.length}
+        isAll={open.includes(TITLES.days)}
         total={due.data?.comingDays.length}
         onAll={all}
       >
@@ -214,23 +227,24 @@ function tomorrow(entry: ActivityEntry | null): string | null {
 interface PartProps {
   title: string;
   shown: number;
-  /** How many can be shown, and how many there are. */
-  loaded?: number | undefined;
+  /** How many there are. */
   total?: number | undefined;
+  /** Whether all of it was asked for. */
+  isAll: boolean;
   onAll: (title: string) => void;
   children: ReactNode;
 }
 
-function Part({ title, shown, loaded = shown, total = shown, onAll, children }: PartProps) {
+function Part({ title, shown, total = shown, isAll, onAll, children }: PartProps) {
   if (!shown) return null;
   return (
     <section className="mt-3" aria-label={title}>
       <h3 className="text-[12.5px] text-ink3">
         {title}
-        {shown === loaded && total > shown ? `, the first ${count(shown)} of ${count(total)}` : ''}
+        {isAll && total > shown ? `, the first ${count(shown)} of ${count(total)}` : ''}
       </h3>
       <ul>{children}</ul>
-      {shown < loaded ? (
+      {shown < total && !isAll ? (
         <button type="button" className="link mt-1 text-[12.5px]" onClick={() => onAll(title)}>
           {count(total - shown)} more{title === TITLES.touch ? '' : ` ${title.toLowerCase()}`}
         </button>

@@ -1,34 +1,36 @@
 import type { Queryable } from '../../../db/connect';
 
-/** Rows of a list that are shown. */
-export const SHOWN = 100;
-
 /** `$1` is the account whose they are; null is everybody's. */
 const OF = '($1::int is null or who = $1)';
 
 /** Open tasks up to a moment, and those that are due at no time, the longest overdue first. */
-export const dueTasks = (client: Queryable, accountId: number | null, until: string) =>
+export const dueTasks = (client: Queryable, accountId: number | null, until: string, limit: number) =>
   client.query<{ id: number }>(
     `select id from activity where is_open and not gone and kind = 'task' and ${OF} and (at is null or at < $2::timestamptz)
-     order by at nulls last, id limit ${SHOWN}`,
-    [accountId, until],
+     order by at nulls last, id limit $3`,
+    [accountId, until, limit],
   );
 
 /** Open enquiries, the oldest first. */
-export const openEnquiries = (client: Queryable, accountId: number | null) =>
+export const openEnquiries = (client: Queryable, accountId: number | null, limit: number) =>
   client.query<{ id: number }>(
-    `select id from activity where is_open and not gone and kind = 'enquiry' and ${OF} order by at, id limit ${SHOWN}`,
-    [accountId],
+    `select id from activity where is_open and not gone and kind = 'enquiry' and ${OF} order by at, id limit $2`,
+    [accountId, limit],
   );
 
 const BOOKED = `kind = 'appointment' and not gone and at >= $2::timestamptz and at < $3::timestamptz
   and ($1::int is null or who = $1 or record->'colleagues' @> to_jsonb($1::int))`;
 
-export const appointmentsBetween = (client: Queryable, accountId: number | null, from: string, to: string) =>
-  client.query<{ id: number }>(`select id from activity where ${BOOKED} order by at, id limit ${SHOWN}`, [
+export const appointmentsBetween = (
+  client: Queryable,
+  accountId: number | null,
+  { from, to, limit }: { from: string; to: string; limit: number },
+) =>
+  client.query<{ id: number }>(`select id from activity where ${BOOKED} order by at, id limit $4`, [
     accountId,
     from,
     to,
+    limit,
   ]);
 
 export const dueTotals = (
@@ -45,6 +47,12 @@ export const dueTotals = (
     [accountId, from, to, now],
   );
 
+/** Days of the year that are thought of; each has an index of its own (schema: contact_facts). */
+const DAYS_OF = [
+  { what: 'birthday', key: 'bday' },
+  { what: 'anniversary', key: 'anniversary' },
+];
+
 /** People who have a day of the year between two (MM-DD), in either field; `owner` is a name, or null for everybody's. */
 export const peopleWithDays = (
   client: Queryable,
@@ -53,11 +61,14 @@ export const peopleWithDays = (
 ) =>
   client.query<{ id: number; name: string; what: 'birthday' | 'anniversary'; date: string }>(
     `select c.id, c.display_name as name, d.what, d.date
-     from contact_facts f join contact c on c.id = f.contact_id
-       cross join lateral (values ('birthday', f.facts->>'bday'), ('anniversary', f.facts->>'anniversary')) d(what, date)
-       join unnest($1::text[], $2::text[]) r(from_day, to_day)
-         on right(d.date, 5) collate "C" between r.from_day and r.to_day
-     where f.who = 1 and d.date ~ '^([0-9]{4}|-)-[0-9]{2}-[0-9]{2}$' and ($3::text is null or c.owner = $3)
+     from unnest($1::text[], $2::text[]) r(from_day, to_day)
+       cross join lateral (${DAYS_OF.map(
+         ({ what, key }) =>
+           `select f.contact_id, '${what}' as what, f.facts->>'${key}' as date from contact_facts f
+            where f.who = 1 and f.facts ? '${key}' and right(f.facts->>'${key}', 5) collate "C" between r.from_day and r.to_day`,
+       ).join(' union all ')}) d
+       join contact c on c.id = d.contact_id
+     where d.date ~ '^([0-9]{4}|-)-[0-9]{2}-[0-9]{2}$' and ($3::text is null or c.owner = $3)
      order by c.sort_family, c.id limit 400`,
     [ranges.map(({ from }) => from), ranges.map(({ to }) => to), owner],
   );

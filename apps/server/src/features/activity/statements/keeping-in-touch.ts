@@ -2,7 +2,6 @@ import type { TouchSettings } from '@gray-loom/core/activity';
 import type { Condition } from '@gray-loom/core/segments';
 import { OF_C, touchSql } from '../../../book/statements/touch';
 import type { Queryable } from '../../../db/connect';
-import { SHOWN } from './due';
 
 export interface ToHearFromRow {
   id: number;
@@ -19,7 +18,7 @@ export interface ToHearFromRow {
  */
 export async function toHearFrom(
   client: Queryable,
-  { settings, today, owner }: { settings: TouchSettings; today: string; owner: string | null },
+  { settings, today, owner, limit }: { settings: TouchSettings; today: string; owner: string | null; limit: number },
 ): Promise<{ rows: ToHearFromRow[]; total: number }> {
   if (!settings.rhythms.length) return { rows: [], total: 0 };
   const { at, who, overdue } = touchSql(OF_C, settings, today);
@@ -31,10 +30,10 @@ export async function toHearFrom(
            and ((p.kind = 'task' and p.is_open) or (p.kind = 'appointment' and p.at >= $2::timestamptz))))
      select c.id, c.display_name as name, c.owner, to_char(${at} at time zone 'UTC', 'YYYY-MM-DD') as last, n.name as by,
        l.overdue, (select count(*)::int from late) as total
-     from (select * from late order by overdue desc, id limit ${SHOWN}) l join contact c on c.id = l.id
+     from (select * from late order by overdue desc, id limit $3) l join contact c on c.id = l.id
        left join public.account n on n.id = ${who}
      order by l.overdue desc, l.id`,
-    [owner, today],
+    [owner, today, limit],
   );
   return { rows, total: rows[0]?.total ?? 0 };
 }
