@@ -1,5 +1,5 @@
 import { ROW_KINDS, type ActivityKind } from '@gray-loom/core/activity';
-import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
+import { array, mixed, number, object, string, type InferType } from 'yup';
 import { activityEntryAnswer } from './activities';
 import { listOf, oneOf, part, text, trimmed, whole } from './parts';
 
@@ -17,8 +17,6 @@ export const dueQuerySchema = object({
   days: number().integer().min(0).max(366).default(14),
   /** Entries of each list at most; `totals` counts all. */
   limit: number().integer().min(1).max(100).default(20),
-  /** Says only how many there are. */
-  isBrief: boolean().default(false),
 });
 export type DueQuery = InferType<typeof dueQuerySchema>;
 

@@ -71,6 +71,9 @@ export const contact = pgTable(
     index('contact_area')
       .on(t.area)
       .where(sql`area <> ''`),
+    index('contact_owner')
+      .on(t.owner)
+      .where(sql`owner <> ''`),
     index('contact_deleted')
       .on(t.lastRun)
       .where(sql`state = 'deleted' and kind = 'person'`),

@@ -4,29 +4,18 @@ import { accountIdOf } from '../../db/actor';
 import type { Database } from '../../db/connect';
 import { entriesOf } from './activities';
 import { peopleToHearFrom } from './keeping-in-touch';
-import { accountNames } from './statements/activities';
 import { appointmentsBetween, dueTasks, dueTotals, openEnquiries, peopleWithDays, remindersOf } from './statements/due';
 
 /** What waits to be done, of one's own or of everybody: tasks, enquiries, appointments, and days of the year that come round. */
-export async function due(database: Database, { of, days, limit, isBrief }: DueQuery): Promise<Due> {
+export async function due(database: Database, { of, days, limit }: DueQuery): Promise<Due> {
   const { pool, actor } = database;
-  const me = accountIdOf(actor);
-  const whose = of === 'mine' ? me : null;
+  const isMine = of === 'mine' && actor.kind === 'person';
+  const whose = isMine ? actor.accountId : null;
+  const owner = isMine ? actor.name : null;
   const today = new Date().toISOString().slice(0, 10);
   const until = dayFrom(today, { n: days + 1, unit: 'day' });
-  const totals = (await dueTotals(pool, whose, { from: today, to: until, now: today })).rows[0];
-  const found: Due = {
-    today,
-    tasks: [],
-    enquiries: [],
-    appointments: [],
-    comingDays: [],
-    toHearFrom: [],
-    totals: { ...(totals ?? { tasks: 0, late: 0, enquiries: 0, appointments: 0 }), toHearFrom: 0 },
-  };
-  if (isBrief) return found;
-  const owner = whose === null ? null : ((await accountNames(pool, [whose])).rows[0]?.name ?? '');
-  const [tasks, enquiries, appointments, comingDays, touch] = await Promise.all([
+  const [totals, tasks, enquiries, appointments, comingDays, touch] = await Promise.all([
+    dueTotals(pool, whose, { from: today, to: until, now: today }),
     dueTasks(pool, whose, until, limit),
     openEnquiries(pool, whose, limit),
     appointmentsBetween(pool, whose, { from: today, to: until, limit }),
@@ -38,14 +27,15 @@ export async function due(database: Database, { of, days, limit, isBrief }: DueQ
     (await entriesOf(database, [...ids(tasks), ...ids(enquiries), ...ids(appointments)])).map((one) => [one.id, one]),
   );
   const list = (of: { rows: { id: number }[] }) => ids(of).flatMap((id) => entries.get(id) ?? []);
+  const counted = totals.rows[0] ?? { tasks: 0, late: 0, enquiries: 0, appointments: 0 };
   return {
-    ...found,
+    today,
     tasks: list(tasks),
     enquiries: list(enquiries),
     appointments: list(appointments),
     comingDays,
     toHearFrom: touch.list,
-    totals: { ...found.totals, toHearFrom: touch.total },
+    totals: { ...counted, toHearFrom: touch.total },
   };
 }
 

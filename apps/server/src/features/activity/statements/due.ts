@@ -39,11 +39,11 @@ export const dueTotals = (
   { from, to, now }: { from: string; to: string; now: string },
 ) =>
   client.query<{ tasks: number; late: number; enquiries: number; appointments: number }>(
-    `select count(*) filter (where kind = 'task' and (at is null or at < $3::timestamptz))::int as tasks,
-       count(*) filter (where kind = 'task' and at < $4::timestamptz)::int as late,
-       count(*) filter (where kind = 'enquiry')::int as enquiries,
-       (select count(*)::int from activity where ${BOOKED}) as appointments
-     from activity where is_open and not gone and ${OF}`,
+    `select (select count(*)::int from activity where is_open and not gone and ${OF} and kind = 'task' and at < $3::timestamptz)
+         + (select count(*)::int from activity where is_open and not gone and ${OF} and kind = 'task' and at is null) as tasks,
+       (select count(*)::int from activity where is_open and not gone and ${OF} and kind = 'task' and at < $4::timestamptz) as late,
+       (select count(*)::int from activity where is_open and not gone and ${OF} and kind = 'enquiry') as enquiries,
+       (select count(*)::int from activity where ${BOOKED}) as appointments`,
     [accountId, from, to, now],
   );
 
@@ -68,7 +68,7 @@ export const peopleWithDays = (
             where f.who = 1 and f.facts ? '${key}' and right(f.facts->>'${key}', 5) collate "C" between r.from_day and r.to_day`,
        ).join(' union all ')}) d
        join contact c on c.id = d.contact_id
-     where d.date ~ '^([0-9]{4}|-)-[0-9]{2}-[0-9]{2}$' and ($3::text is null or c.owner = $3)
+     where d.date ~ '^([0-9]{4}|-)-[0-9]{2}-[0-9]{2}$' and ($3::text is null or (c.owner = $3 and c.owner <> ''))
      order by c.sort_family, c.id limit 400`,
     [ranges.map(({ from }) => from), ranges.map(({ to }) => to), owner],
   );

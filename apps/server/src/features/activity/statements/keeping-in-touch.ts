@@ -25,7 +25,7 @@ export async function toHearFrom(
   const { rows } = await client.query<ToHearFromRow & { total: number }>(
     `with late as materialized (
        select c.id, o.overdue from contact c cross join lateral (select ${overdue} as overdue) o
-       where c.state = 'live' and c.kind in ('person', 'organization') and ($1::text is null or c.owner = $1) and o.overdue >= 0
+       where c.state = 'live' and c.kind in ('person', 'organization') and ($1::text is null or (c.owner = $1 and c.owner <> '')) and o.overdue >= 0
          and not exists (select 1 from public.activity p where p.holder_id = c.id and not p.gone
            and ((p.kind = 'task' and p.is_open) or (p.kind = 'appointment' and p.at >= $2::timestamptz))))
      select c.id, c.display_name as name, c.owner, to_char(${at} at time zone 'UTC', 'YYYY-MM-DD') as last, n.name as by,

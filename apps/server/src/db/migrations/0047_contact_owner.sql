@@ -1,0 +1,1 @@
+CREATE INDEX "contact_owner" ON "contact" USING btree ("owner") WHERE owner <> '';
