@@ -4,7 +4,7 @@ import { accountIdOf } from '../../db/actor';
 import type { Database } from '../../db/connect';
 import { entriesOf } from './activities';
 import { peopleToHearFrom } from './keeping-in-touch';
-import { appointmentsBetween, dueTasks, dueTotals, openEnquiries, peopleWithDays, remindersOf } from './statements/due';
+import { dueOf, peopleWithDays, remindersOf } from './statements/due';
 
 /** What waits to be done, of one's own or of everybody: tasks, enquiries, appointments, and days of the year that come round. */
 export async function due(database: Database, { of, days, limit }: DueQuery): Promise<Due> {
@@ -14,28 +14,29 @@ export async function due(database: Database, { of, days, limit }: DueQuery): Pr
   const owner = isMine ? actor.name : null;
   const today = new Date().toISOString().slice(0, 10);
   const until = dayFrom(today, { n: days + 1, unit: 'day' });
-  const [totals, tasks, enquiries, appointments, comingDays, touch] = await Promise.all([
-    dueTotals(pool, whose, { from: today, to: until, now: today }),
-    dueTasks(pool, whose, until, limit),
-    openEnquiries(pool, whose, limit),
-    appointmentsBetween(pool, whose, { from: today, to: until, limit }),
+  const [waiting, comingDays, touch] = await Promise.all([
+    dueOf(pool, whose, { from: today, to: until, limit }),
     daysAhead(database, today, days, owner),
     peopleToHearFrom(database, owner, limit),
   ]);
-  const ids = ({ rows }: { rows: { id: number }[] }) => rows.map(({ id }) => id);
-  const entries = new Map(
-    (await entriesOf(database, [...ids(tasks), ...ids(enquiries), ...ids(appointments)])).map((one) => [one.id, one]),
-  );
-  const list = (of: { rows: { id: number }[] }) => ids(of).flatMap((id) => entries.get(id) ?? []);
-  const counted = totals.rows[0] ?? { tasks: 0, late: 0, enquiries: 0, appointments: 0 };
+  const [row] = waiting.rows;
+  const lists = [row?.task_ids ?? [], row?.enquiry_ids ?? [], row?.appointment_ids ?? []] as const;
+  const entries = new Map((await entriesOf(database, lists.flat())).map((one) => [one.id, one]));
+  const [tasks, enquiries, appointments] = lists.map((ids) => ids.flatMap((id) => entries.get(id) ?? []));
   return {
     today,
-    tasks: list(tasks),
-    enquiries: list(enquiries),
-    appointments: list(appointments),
+    tasks: tasks ?? [],
+    enquiries: enquiries ?? [],
+    appointments: appointments ?? [],
     comingDays,
     toHearFrom: touch.list,
-    totals: { ...counted, toHearFrom: touch.total },
+    totals: {
+      tasks: row?.tasks ?? 0,
+      late: row?.late ?? 0,
+      enquiries: row?.enquiries ?? 0,
+      appointments: row?.appointments ?? 0,
+      toHearFrom: touch.total,
+    },
   };
 }
 

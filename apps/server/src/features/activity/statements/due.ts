@@ -3,48 +3,40 @@ import type { Queryable } from '../../../db/connect';
 /** `$1` is the account whose they are; null is everybody's. */
 const OF = '($1::int is null or who = $1)';
 
-/** Open tasks up to a moment, and those that are due at no time, the longest overdue first. */
-export const dueTasks = (client: Queryable, accountId: number | null, until: string, limit: number) =>
-  client.query<{ id: number }>(
-    `select id from activity where is_open and not gone and kind = 'task' and ${OF} and (at is null or at < $2::timestamptz)
-     order by at nulls last, id limit $3`,
-    [accountId, until, limit],
-  );
-
-/** Open enquiries, the oldest first. */
-export const openEnquiries = (client: Queryable, accountId: number | null, limit: number) =>
-  client.query<{ id: number }>(
-    `select id from activity where is_open and not gone and kind = 'enquiry' and ${OF} order by at, id limit $2`,
-    [accountId, limit],
-  );
-
+const OPEN = `is_open and not gone and ${OF}`;
 const BOOKED = `kind = 'appointment' and not gone and at >= $2::timestamptz and at < $3::timestamptz
   and ($1::int is null or who = $1 or record->'colleagues' @> to_jsonb($1::int))`;
 
-export const appointmentsBetween = (
+export interface DueRow {
+  tasks: number;
+  late: number;
+  enquiries: number;
+  appointments: number;
+  task_ids: number[];
+  enquiry_ids: number[];
+  appointment_ids: number[];
+}
+
+/**
+ * What waits, in one question: open tasks up to a moment and those that are due at no time, the longest overdue first; open enquiries, the
+ * oldest first; appointments from one moment to the other. How many there are, and the first of each.
+ */
+export const dueOf = (
   client: Queryable,
   accountId: number | null,
   { from, to, limit }: { from: string; to: string; limit: number },
 ) =>
-  client.query<{ id: number }>(`select id from activity where ${BOOKED} order by at, id limit $4`, [
-    accountId,
-    from,
-    to,
-    limit,
-  ]);
-
-export const dueTotals = (
-  client: Queryable,
-  accountId: number | null,
-  { from, to, now }: { from: string; to: string; now: string },
-) =>
-  client.query<{ tasks: number; late: number; enquiries: number; appointments: number }>(
-    `select (select count(*)::int from activity where is_open and not gone and ${OF} and kind = 'task' and at < $3::timestamptz)
-         + (select count(*)::int from activity where is_open and not gone and ${OF} and kind = 'task' and at is null) as tasks,
-       (select count(*)::int from activity where is_open and not gone and ${OF} and kind = 'task' and at < $4::timestamptz) as late,
-       (select count(*)::int from activity where is_open and not gone and ${OF} and kind = 'enquiry') as enquiries,
-       (select count(*)::int from activity where ${BOOKED}) as appointments`,
-    [accountId, from, to, now],
+  client.query<DueRow>(
+    `select (select count(*)::int from activity where ${OPEN} and kind = 'task' and at < $3::timestamptz)
+         + (select count(*)::int from activity where ${OPEN} and kind = 'task' and at is null) as tasks,
+       (select count(*)::int from activity where ${OPEN} and kind = 'task' and at < $2::timestamptz) as late,
+       (select count(*)::int from activity where ${OPEN} and kind = 'enquiry') as enquiries,
+       (select count(*)::int from activity where ${BOOKED}) as appointments,
+       to_json(array(select id from activity where ${OPEN} and kind = 'task' and (at is null or at < $3::timestamptz)
+         order by at nulls last, id limit $4)) as task_ids,
+       to_json(array(select id from activity where ${OPEN} and kind = 'enquiry' order by at, id limit $4)) as enquiry_ids,
+       to_json(array(select id from activity where ${BOOKED} order by at, id limit $4)) as appointment_ids`,
+    [accountId, from, to, limit],
   );
 
 /** Days of the year that are thought of; each has an index of its own (schema: contact_facts). */
