@@ -76,7 +76,7 @@ export const contact = pgTable(
       .where(sql`owner <> ''`),
     index('contact_deleted')
       .on(t.lastRun)
-      .where(sql`state = 'deleted' and kind = 'person'`),
+      .where(sql`state = 'deleted'`),
     index('contact_merged_into')
       .on(t.mergedInto)
       .where(sql`merged_into is not null`),

@@ -25,6 +25,7 @@ import { activityHistory, activityPage, addActivity, changeActivity, removeActiv
 import { appointmentFile, calendarOf, renewCalendar } from './calendar';
 import { due, reminders } from './due';
 import { exportActivities } from './export-activities';
+import { everythingHeld } from './everything';
 import { addFile, fileAsKept, fileAsPicture } from './files';
 import { saveTouchSettings, touchRhythms } from './keeping-in-touch';
 
@@ -110,6 +111,16 @@ export function activityRoutes(): Route[] {
         name: `activity-${new Date().toISOString().slice(0, 10)}.csv`,
         body: await exportActivities(database, query),
       }),
+    }),
+    route({
+      method: 'get',
+      path: '/contacts/:id/everything',
+      summary: 'Everything held on a contact, with its files, to be handed over (ZIP).',
+      may: 'editor',
+      params: idSchema,
+      answer: file('application/zip'),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => everythingHeld(database, params.id),
     }),
     route({
       method: 'post',

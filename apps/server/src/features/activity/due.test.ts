@@ -36,6 +36,22 @@ test('what is late comes first, what is far ahead not at all, and each sees thei
   expect((await mine()).totals).toMatchObject({ tasks: 2, late: 0 });
 });
 
+test('what hangs on a contact that is deleted waits for nobody, until the contact is back', async () => {
+  const { contactId } = await app.enter({ givenName: 'Gone', familyName: 'Quay' });
+  await app.json(`/contacts/${contactId}/activities`, 'POST', {
+    kind: 'task',
+    what: 'of a deleted',
+    at: inDays(0),
+    who: tom,
+  });
+  const before = (await mine()).totals.tasks;
+  await app.json(`/contacts/${contactId}`, 'DELETE');
+  const after = await mine();
+  expect([after.totals.tasks, names(after.tasks).includes('of a deleted')]).toEqual([before - 1, false]);
+  await app.json(`/contacts/${contactId}/restore`, 'POST', {});
+  expect((await mine()).totals.tasks).toBe(before);
+});
+
 test('enquiries wait until they are answered, the oldest first', async () => {
   const { contactId } = await app.enter({ givenName: 'Ida', familyName: 'Quay' });
   const ask = (what: string, at: string) =>

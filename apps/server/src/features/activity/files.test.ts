@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { unzipSync } from 'fflate';
 import sharp from 'sharp';
 import type { ActivityPage } from '@gray-loom/wire';
 import { startTestApp, type TestApp } from '../../testing/start-test-app';
@@ -137,6 +138,33 @@ describe('a file on a contact', () => {
     expect((await files(a ?? 0)).map((entry) => entry.id)).toEqual([id]);
     await app.json(`/runs/${runId}/undo`, 'POST');
     expect([await files(a ?? 0), (await files(b ?? 0)).map((entry) => entry.id)]).toEqual([[], [id]]);
+  });
+
+  test('is part of everything that is handed over, beside what is held otherwise', async () => {
+    const { contactId } = await app.enter({ givenName: 'Una', familyName: 'Strand', email: 'una@example.org' });
+    await app.json(`/contacts/${contactId}/activities`, 'POST', { kind: 'note', text: 'Prefers larch.' });
+    const picture = await png(33);
+    const other = await png(34);
+    await kept(contactId, 'hull.png', picture);
+    await kept(contactId, 'hull.png', other);
+    const answer = await app.request(`/contacts/${contactId}/everything`);
+    const inside = unzipSync(new Uint8Array(await answer.arrayBuffer()));
+    const text = (name: string) => new TextDecoder().decode(inside[name]);
+    expect(Object.keys(inside).sort()).toEqual([
+      'card.vcf',
+      'everything.json',
+      'everything.txt',
+      'files/hull (2).png',
+      'files/hull.png',
+    ]);
+    expect(Buffer.from(inside['files/hull.png'] ?? [])).toEqual(other);
+    expect(text('everything.txt')).toMatch(/E-mail: una@example\.org[^]*note {2}Prefers larch\./);
+    const all = JSON.parse(text('everything.json')) as {
+      contact: { name: string };
+      activity: object[];
+      history: object[];
+    };
+    expect([all.contact.name, all.activity.length, all.history.length]).toEqual(['Una Strand', 3, 1]);
   });
 
   test('is shown to nobody whose remit its contact is outside of', async () => {

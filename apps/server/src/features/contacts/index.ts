@@ -1,5 +1,7 @@
 export { contactConditions, countConditions } from './contact-filter';
 export { readyCondition, readyFilter, today, wholeCondition, type ReadyFilter } from './ready-filter';
+export { contactDetail, contactHistory } from './contact-detail';
+export { exportCard } from './export-cards';
 export { streamContacts } from './export-contacts';
 export { contactPage } from './contact-list';
 export { PlaceMarks } from './place-marks';

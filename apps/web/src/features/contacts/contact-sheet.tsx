@@ -142,6 +142,16 @@ function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: (
             <a className="hover:text-ink" href={`/api/contacts/${id}.vcf`} download>
               vCard
             </a>
+            <May role="editor">
+              <a
+                className="hover:text-ink"
+                href={`/api/contacts/${id}/everything`}
+                download
+                title="Everything held on this contact, with its files, to be handed over"
+              >
+                Everything
+              </a>
+            </May>
             <Link className="hover:text-ink" to={`/print/contact/${id}`}>
               Print
             </Link>

@@ -3,8 +3,10 @@ import type { Queryable } from '../../../db/connect';
 /** `$1` is the account whose they are; null is everybody's. */
 const OF = '($1::int is null or who = $1)';
 
-const OPEN = `is_open and not gone and ${OF}`;
-const BOOKED = `kind = 'appointment' and not gone and at >= $2::timestamptz and at < $3::timestamptz
+/** What hangs on a contact that is deleted waits for nobody. */
+export const OF_THE_LIVING = `holder_id not in (select d.id from public.contact d where d.state = 'deleted')`;
+const OPEN = `is_open and not gone and ${OF} and ${OF_THE_LIVING}`;
+const BOOKED = `${OF_THE_LIVING} and kind = 'appointment' and not gone and at >= $2::timestamptz and at < $3::timestamptz
   and ($1::int is null or who = $1 or record->'colleagues' @> to_jsonb($1::int))`;
 
 export interface DueRow {
@@ -71,7 +73,7 @@ export const peopleWithDays = (
  */
 export const remindersOf = (client: Queryable, accountId: number, now: string) =>
   client.query<{ id: number }>(
-    `select id from activity where not gone and length(record->>'at') > 10 and at < $2::timestamptz + interval '15 minutes'
+    `select id from activity where not gone and ${OF_THE_LIVING} and length(record->>'at') > 10 and at < $2::timestamptz + interval '15 minutes'
        and ((kind = 'task' and is_open and who = $1 and at > $2::timestamptz - interval '12 hours')
          or (kind = 'appointment' and (who = $1 or record->'colleagues' @> to_jsonb($1::int)) and at > $2::timestamptz - interval '15 minutes'))
      order by at, id limit 20`,
