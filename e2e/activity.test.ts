@@ -1,5 +1,8 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import ICAL from 'ical.js';
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { By } from 'selenium-webdriver';
 import { Key, openStage, Screen, signInOf, type Stage } from './browser';
 
 let stage: Stage;
@@ -115,4 +118,95 @@ test('the calendar of an account is read by a calendar library', async () => {
   const text = await (await fetch(address ?? '')).text();
   const events = new ICAL.Component(ICAL.parse(text) as never).getAllSubcomponents('vevent');
   expect(events.map((one) => new ICAL.Event(one).summary)).toEqual(['Yard visit, Ana Reis']);
+});
+
+/** A picture of one red point. */
+const PNG = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mP8z8DwHwAFBQIAX8jx0gAAAABJRU5ErkJggg==';
+
+describe('files on a contact', () => {
+  const put = async (name: string, bytes: Buffer) => {
+    const path = join(stage.data, name);
+    writeFileSync(path, bytes);
+    await stage.driver.findElement(By.css("input[type=file][aria-label='Choose files']")).sendKeys(path);
+  };
+  /** What shows when it has the focus is pressed as somebody without a mouse would. */
+  const byKeyboard = async (label: string) => {
+    await stage.driver.executeScript(`document.querySelector('button[aria-label="${label}"]').focus()`);
+    await screen.press(Key.ENTER);
+  };
+  const inFiles = (what: string) => `//section[@aria-label='Files']//li[contains(., '${what}')]`;
+
+  test('a picture is attached and seen; a program that calls itself one is refused in words', async () => {
+    await go(`/contacts/${ana}`);
+    await screen.text('No files yet.');
+    await put('hull.png', Buffer.from(PNG, 'base64'));
+    await screen.find(inFiles('PNG picture'), 'the file');
+    await put('photo.png', Buffer.concat([Buffer.from('MZ'), Buffer.alloc(300, 1)]));
+    await screen.text('‘photo.png’ is a program for Windows.');
+    await (await screen.find("//section[@aria-label='Files']//button[.='hull.png']", 'the name of the file')).click();
+    const picture = await screen.find("//*[@role='dialog']//img[@alt='hull.png']", 'the picture');
+    await stage.driver.wait(
+      () => stage.driver.executeScript<boolean>('return arguments[0].naturalWidth === 1', picture),
+      20_000,
+    );
+    expect(await screen.faultsOfPage()).toEqual([]);
+    await screen.press(Key.ESCAPE);
+  });
+
+  test('it is renamed, removed, and back with Undo', async () => {
+    await byKeyboard('Rename hull.png');
+    await (await screen.box('Name of the file')).sendKeys(Key.chord(Key.CONTROL, 'a'), 'keel.png', Key.ENTER);
+    await screen.find(inFiles('keel.png'), 'the new name');
+    await byKeyboard('Remove keel.png');
+    await screen.text('No files yet.');
+    await screen.click(() => screen.button('Undo'));
+    await screen.find(inFiles('keel.png'), 'the file, back');
+  });
+});
+
+test('whoever is to be heard from waits on Due, and a talk logged there by a key ends that', async () => {
+  const made = await api('/contacts', 'POST', {
+    values: [
+      { field: 'givenName', text: 'Oona' },
+      { field: 'familyName', text: 'Brack' },
+      { field: 'stage', text: 'Donor' },
+      { field: 'owner', text: 'Ines Carvalho' },
+    ],
+  });
+  const oona = (JSON.parse(made) as { contactId: number }).contactId;
+  const long = new Date(Date.now() - 100 * 86_400_000).toISOString().slice(0, 10);
+  await api(`/contacts/${oona}/activities`, 'POST', { kind: 'talk', way: 'call', what: 'Bursary', at: long });
+  await go('/settings/touch');
+  await (await screen.button('Add a rhythm')).click();
+  await (await screen.box('Whom, rhythm 1')).sendKeys('Donor');
+  await (await screen.box('Days, rhythm 1')).sendKeys(Key.chord(Key.CONTROL, 'a'), '90');
+  await (await screen.button('Save')).click();
+  await screen.text('1 contact, 1 overdue');
+  expect(await screen.faultsOfPage()).toEqual([]);
+  await go('/worklist');
+  const waiting = "//*[@aria-label='Due']//section[@aria-label='Keeping in touch']//li[contains(., 'Oona Brack')]";
+  await screen.find(`${waiting}[contains(., '10 d overdue')]`, 'who is to be heard from');
+  const isChosen = async () =>
+    (await stage.driver.findElements(By.xpath(`${waiting}[@aria-current='true']`))).length > 0;
+  for (let i = 0; i < 8 && !(await isChosen()); i++) await screen.press('j');
+  await screen.press('d');
+  await (await screen.box('What was said')).sendKeys('gives again', Key.ENTER);
+  await stage.driver.wait(async () => (await stage.driver.findElements(By.xpath(waiting))).length === 0, 20_000);
+  await go(`/contacts/${oona}`);
+  await screen.text('Due again in 90 days.');
+});
+
+test('the sheet asks for what is missing by a key, and the bars of the worklist open their people', async () => {
+  await go(`/contacts/${ana}`);
+  await screen.button('add next: E-mail');
+  await screen.press('a');
+  await stage.driver.switchTo().activeElement().sendKeys('ana@example.org', Key.ENTER);
+  await screen.button('add next: Phone');
+  await screen.find("//header//span[contains(., '40% complete')]", 'how complete she is');
+  await go('/worklist');
+  const link = await screen.find("//a[contains(@aria-label, 'people, 40 to 59%')]", 'the bar of two fifths');
+  const people = ((await link.getAttribute('aria-label')) ?? '').split(' ')[0];
+  expect(await screen.faultsOfPage()).toEqual([]);
+  await link.click();
+  await screen.text(`${people} contact`);
 });

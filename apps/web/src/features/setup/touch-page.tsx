@@ -146,7 +146,7 @@ export function TouchPage({ lists }: { lists: Lists }) {
           <Heading>What counts as being in touch</Heading>
           <div role="group" aria-label="Kinds that count" className="mt-2 grid grid-cols-2 gap-1 sm:grid-cols-4">
             {ROW_KINDS.map((kind) => (
-              <label key={kind} className="flex items-center gap-2">
+              <label key={kind} className="flex min-h-7 items-center gap-2">
                 <input
                   type="checkbox"
                   checked={settings.kinds.includes(kind)}
