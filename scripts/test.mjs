@@ -77,8 +77,12 @@ async function checkAll() {
 
 /** Jest's projects of a part, where it has several. */
 const PROJECTS = { unit: ['unit', 'page'] };
-/** How a part runs, where not one file after the other. Each server test has a database of its own, and waits much. */
-const WORKERS = { unit: ['--maxWorkers=2'], server: ['--maxWorkers=2', '--testTimeout=120000'] };
+/** How a part runs, where not one file after the other. Each server and browser test has a database of its own, and waits much. */
+const WORKERS = {
+  unit: ['--maxWorkers=2'],
+  server: ['--maxWorkers=2', '--testTimeout=120000'],
+  browser: ['--maxWorkers=2', '--testTimeout=180000'],
+};
 
 function jest(project) {
   mkdirSync('.build', { recursive: true });
