@@ -56,19 +56,21 @@ export function ChartTable({
   series: readonly { name: string; data: readonly number[] }[];
 }) {
   return (
-    // A table takes the width of its words; only what holds it can be clipped.
-    <div className="sr-only">
-      <table>
-        <caption>{caption}</caption>
-        <tbody>
-          {names.map((name, i) => (
-            <tr key={name}>
-              <th scope="row">{name}</th>
-              <td>{series.map((bar) => `${bar.name} ${bar.data[i] ?? 0}`).join(', ')}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+    // A table takes the width of its words; only what holds it can be clipped. It stands where the chart does, not on the page.
+    <div className="relative">
+      <div className="sr-only">
+        <table>
+          <caption>{caption}</caption>
+          <tbody>
+            {names.map((name, i) => (
+              <tr key={name}>
+                <th scope="row">{name}</th>
+                <td>{series.map((bar) => `${bar.name} ${bar.data[i] ?? 0}`).join(', ')}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
     </div>
   );
 }
