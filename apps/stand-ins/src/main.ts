@@ -1,6 +1,7 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { officeCards } from '../../../demo/office-cards';
+import { startDialer } from './dialer/server';
 import { startAddressBook } from './address-book/server';
 
 const data = process.env.STAND_INS_DATA ?? '.data/stand-ins';
@@ -12,6 +13,14 @@ const addressBook = await startAddressBook({
   password: process.env.STAND_INS_PASSWORD ?? 'office',
   cards: process.env.STAND_INS_EMPTY ? () => [] : officeCards,
 });
-const end = () => void addressBook.stop().then(() => process.exit(0));
+// The dialer is started where a port is given: no connection speaks to it yet.
+const dialer = process.env.STAND_INS_DIALER_PORT
+  ? await startDialer({
+      port: Number(process.env.STAND_INS_DIALER_PORT),
+      file: join(data, 'dialer.json'),
+      key: process.env.STAND_INS_DIALER_KEY ?? 'dialer',
+    })
+  : null;
+const end = () => void Promise.all([addressBook.stop(), dialer?.stop()]).then(() => process.exit(0));
 process.once('SIGTERM', end);
 process.once('SIGINT', end);

@@ -1,5 +1,5 @@
 import type { ConflictList, ConnectionDetail, ContactDetail, ContactPage, RunSummary } from '@gray-loom/wire';
-import { numbersOf } from '../../../stand-ins/src/address-book/faults';
+import { numbersOf } from '../../../stand-ins/src/faults';
 import { startAddressBook, type AddressBook } from '../../../stand-ins/src/address-book/server';
 import { readContent } from '../connectors/address-book/card-fields';
 import { RealApp } from './real-app';

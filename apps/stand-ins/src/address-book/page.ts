@@ -1,17 +1,10 @@
 import { propertyOf, type Book, type Card } from './book';
-import type { Faults } from './faults';
+import type { Faults } from '../faults';
+import { escape, faultsForm, framed } from '../page-parts';
 
-const escape = (text: string) =>
-  text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;').replace(/"/g, '&quot;');
 const plain = (text: string) => text.replace(/\\n/gi, '\n').replace(/\\([,;:\\])/g, '$1');
 
-const frame = (
-  body: string,
-) => `<!doctype html><html lang="en"><meta charset="utf-8"><title>Stand-in: office address book</title>
-<style>body{font:15px serif;margin:2rem auto;max-width:60rem;background:#fffef2;color:#222}table{border-collapse:collapse;width:100%}
-td,th{border:1px solid #999;padding:.2rem .5rem;text-align:left}input,textarea,button{font:inherit}label{display:inline-block;margin:.2rem 1rem .2rem 0}
-header{border:3px double #222;padding:.5rem 1rem;margin-bottom:1rem}textarea{width:100%;height:12rem}</style>
-<header><b>A stand-in for an outside address book.</b> It is no part of Gray Loom: a small simulated tool to try a connection against.</header>${body}</html>`;
+const frame = (body: string) => framed('office address book', 'an outside address book', body);
 
 function each(text: string, name: string): string[] {
   const unfolded = text.replace(/\r?\n[ \t]/g, '');
@@ -33,18 +26,11 @@ export function listPage(book: Book, faults: Faults, find: string): string {
         `<td>${escape(plain(propertyOf(text, 'CATEGORIES')))}</td></tr>`,
     )
     .join('');
-  const boxes = Object.entries(faults)
-    .map(([name, value]) =>
-      typeof value === 'boolean'
-        ? `<label><input type="checkbox" name="${name}"${value ? ' checked' : ''}> ${name}</label>`
-        : `<label>${name} <input name="${name}" value="${value}" size="6"></label>`,
-    )
-    .join('');
   return frame(`<h1>Office address book</h1><p>${book.size} cards. <a href="/card">New card</a></p>
 <form><label>Find <input name="find" value="${escape(find)}"></label><button>Find</button></form>
 <table><tr><th>Name</th><th>E-mail</th><th>Phone</th><th>Labels</th></tr>${rows}</table>
 <p>${cards.length > 100 ? `${cards.length - 100} more; find them by a part of the card.` : ''}</p>
-<h2>What goes wrong on purpose</h2><form method="post" action="/faults">${boxes}<br><button>Set</button></form>`);
+${faultsForm(faults)}`);
 }
 
 /** One card: the usual lines to type into, or the card itself as text. */

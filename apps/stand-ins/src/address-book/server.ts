@@ -2,7 +2,8 @@ import { serve, type ServerType } from '@hono/node-server';
 import { Hono, type Context } from 'hono';
 import { Book, propertyOf } from './book';
 import { BOOK_PATH, cardName, errorBody, propfind, readAsked, report } from './dav';
-import { mergeFaults, NO_FAULTS, numbersOf, type Faults } from './faults';
+import { mergeFaults, NO_FAULTS, numbersOf, type Faults } from '../faults';
+import { endless, guard, lost } from '../guard';
 import { cardForm, listPage, textOfForm } from './page';
 
 export interface AddressBookOptions {
@@ -42,8 +43,6 @@ export async function startAddressBook(options: AddressBookOptions): Promise<Add
   const now = () => Date.now() + faults.clockMs;
   if (book.isEmpty) for (const { name, text } of options.cards?.() ?? []) book.put(name, text, now());
   const count = (what: string) => (counts[what] = (counts[what] ?? 0) + 1);
-  let second = 0;
-  let inSecond = 0;
 
   const app = new Hono();
   app.use('*', async (c, next) => {
@@ -53,25 +52,19 @@ export async function startAddressBook(options: AddressBookOptions): Promise<Add
 
   app.use('/dav/*', async (c, next) => {
     count(c.req.method);
-    if (faults.latencyMs) await sleep(faults.latencyMs);
-    if (faults.perSecond) {
-      const at = Math.floor(Date.now() / 1000);
-      if (at !== second) [second, inSecond] = [at, 0];
-      if (++inSecond > faults.perSecond) return c.text('Too many requests.', 429, { 'Retry-After': '1' });
-    }
-    if (chance() < faults.busy) return c.text('Too many requests.', 429, { 'Retry-After': String(faults.retryAfterS) });
-    if (chance() < faults.failing) return c.text('Not now.', 503);
+    await next();
+  });
+  app.use(
+    '/dav/*',
+    guard(() => faults, chance),
+  );
+  app.use('/dav/*', async (c, next) => {
     const given = c.req.header('authorization') ?? '';
     const wanted = `Basic ${Buffer.from(`${options.user}:${options.password}`).toString('base64')}`;
     if (faults.expired || given !== wanted)
       return c.text('Sign in.', 401, { 'WWW-Authenticate': 'Basic realm="Address book"' });
     if (faults.garbage && c.req.method !== 'OPTIONS') return c.html('<html><body>A page and no cards</body></html>');
-    if (faults.endless) {
-      const endless = new ReadableStream<Uint8Array>({
-        pull: (stream) => stream.enqueue(new TextEncoder().encode(`<x>${'a'.repeat(65_536)}</x>`)),
-      });
-      return c.body(endless, 207, XML);
-    }
+    if (faults.endless) return c.body(endless(`<x>${'a'.repeat(65_536)}</x>`), 207, XML);
     await next();
   });
 
@@ -163,13 +156,6 @@ export async function startAddressBook(options: AddressBookOptions): Promise<Add
     if (chance() < faults.lostAnswer) return lost(c);
     return c.body(null, 204);
   });
-
-  /** Ends the connection without an answer. */
-  const lost = (c: Context) => {
-    const { incoming } = c.env as { incoming?: { socket?: { destroy(): void } } };
-    incoming?.socket?.destroy();
-    return c.body(null, 204);
-  };
 
   app.get('/', (c) => c.html(listPage(book, faults, c.req.query('find') ?? '')));
   app.get('/card', (c) => c.html(cardForm(book.find(c.req.query('name') ?? '') ?? null)));

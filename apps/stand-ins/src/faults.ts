@@ -28,6 +28,8 @@ export interface Faults {
   mostCards: number;
   /** Requests it takes in a second; 0 is no limit. */
   perSecond: number;
+  /** Requests it takes in a day, by its own clock; 0 is no limit. */
+  perDay: number;
 }
 
 export const NO_FAULTS: Faults = {
@@ -46,6 +48,7 @@ export const NO_FAULTS: Faults = {
   clockMs: 0,
   mostCards: 0,
   perSecond: 0,
+  perDay: 0,
 };
 
 /** Numbers from 0 to 1, the same for one seed (mulberry32). */
