@@ -20,7 +20,8 @@ async function fillActivity({ database }: BenchApp): Promise<{ many: number; few
     pool.query(
       `insert into activity (contact_id, holder_id, kind, at, who, is_open, what, run_id, record)
        select n.contact_id, n.contact_id, n.kind, n.at, n.who, n.is_open, n.what, $1,
-         jsonb_strip_nulls(jsonb_build_object('kind', n.kind, 'at', to_char(n.at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"'), 'who', n.who, 'what', n.what))
+         jsonb_strip_nulls(jsonb_build_object('kind', n.kind, 'who', n.who, 'what', n.what,
+           'at', to_char(n.at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"')))
        from (${list}) n`,
       [runs[0]?.id ?? 1, ...values],
     );

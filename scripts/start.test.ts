@@ -96,7 +96,13 @@ const childrenOf = (pid: number): number[] =>
 /** Kills parts at once, without warning. */
 async function kill(parts: readonly Part[]): Promise<KnownProcess[]> {
   const victims = parts.map(partOf);
-  for (const { pid } of victims) process.kill(pid, 'SIGKILL');
+  for (const { pid } of victims)
+    try {
+      process.kill(pid, 'SIGKILL');
+    } catch (error) {
+      // One that ended with the one before it is gone as well.
+      if ((error as { code?: string }).code !== 'ESRCH') throw error;
+    }
   for (const victim of victims) expect(await isGoneWithin(victim, 10_000)).toBe(true);
   return victims;
 }

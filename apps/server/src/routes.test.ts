@@ -383,6 +383,7 @@ describe('real answers', () => {
     'post /connections/:id/who',
     'post /pictures',
     'post /intakes',
+    'post /contacts/:id/files',
   ]);
 
   test('of every JSON route are as it declares them', async () => {

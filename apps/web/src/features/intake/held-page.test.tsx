@@ -30,7 +30,7 @@ async function page(rows: HeldRow[] = ROWS, more: Record<string, unknown> = {}) 
   const { HeldPage } = await import('./held-page');
   let waiting = rows;
   const sent = serve({
-    'GET /held?limit=500': () => ({ rows: waiting, total: waiting.length }),
+    'GET /held?limit=500': () => ({ rows: waiting, total: waiting.length, more: [] }),
     ...Object.fromEntries(
       rows.map((one) => [
         `POST /held/${one.runId}/${one.row}/preview`,
@@ -78,8 +78,8 @@ test('what is most likely meant is looked at, and let in by file; what is untick
 
 test('more rows than are shown are counted, and shown when asked for', async () => {
   const { person } = await page(ROWS, {
-    'GET /held?limit=500': () => ({ rows: ROWS.slice(0, 1), total: 3 }),
-    'GET /held?limit=2500': () => ({ rows: ROWS, total: 3 }),
+    'GET /held?limit=500': () => ({ rows: ROWS.slice(0, 1), total: 3, more: [] }),
+    'GET /held?limit=2500': () => ({ rows: ROWS, total: 3, more: [] }),
   });
   expect(screen.queryByText(/Name 4 ·/)).toBeNull();
   await person.click(button('Show more of 3'));
@@ -230,4 +230,17 @@ test('who looks at two and thinks better of it is back at the one row', async ()
   await person.click(button('They are two people'));
   await person.click(button('Back to one row'));
   expect(button('Let the row in')).toBeTruthy();
+});
+
+test('rows that say more of people who came in are let in as entries of a kind, all at once', async () => {
+  const more = [{ runId: 3, fileName: 'club.csv', count: 2, kind: 'purchase' }];
+  const { person, sent } = await page(ROWS, {
+    'GET /held?limit=500': () => ({ rows: ROWS, total: 3, more }),
+    'POST /held/3/entries': () => ({ letIn: 1, held: 1, runId: 9 }),
+  });
+  await screen.findByText(/2 rows of club.csv say more of people/);
+  await person.selectOptions(screen.getByLabelText('What the rows tell of'), 'as gifts');
+  await person.click(button('Let them in'));
+  await screen.findByText(/1 came in. 1 stay held/);
+  expect(sent.find(({ path }) => path === '/held/3/entries')?.body).toEqual({ kind: 'gift' });
 });

@@ -55,21 +55,21 @@ export const backToMark = (client: Queryable) => client.query('rollback to savep
 /** Held rows that say more of somebody who came in with another row, with the columns in which they do. */
 export const heldAsMore = (client: Queryable, runId: number) =>
   client.query<{ row: number; cells: string[] | null; columns: number[] }>(
-    `select i.row, i.cells, array_agg(distinct (o.issue->'path'->>'column')::int) as columns
-     from import_row i cross join lateral jsonb_array_elements(i.issues) o(issue)
-     where i.run_id = $1 and i.outcome = 'held' and i.settled is null and o.issue->>'code' = 'repeatSaysMore'
-       and o.issue->'path'->>'column' is not null
-     group by i.run_id, i.row order by i.row`,
+    `select i.row, i.cells, m.columns
+     from import_row i cross join lateral (
+       select array_agg(distinct (o.issue->'path'->>'column')::int) as columns from jsonb_array_elements(i.issues) o(issue)
+       where o.issue->>'code' = 'repeatSaysMore' and o.issue->'path'->>'column' is not null) m
+     where i.run_id = $1 and i.outcome = 'held' and i.settled is null and m.columns is not null order by i.row`,
     [runId],
   );
 
 /** How many such rows there are, by import. */
 export const moreOfPeople = (client: Queryable, runId: number | null) =>
   client.query<{ run_id: number; name: string; n: number; headers: (string | null)[] }>(
-    `select i.run_id, f.name, count(*)::int as n, f.shape->'headers' as headers
-     from import_row i join run r on r.id = i.run_id join intake f on f.import_run = r.id
-     where i.outcome = 'held' and i.settled is null and r.undone_by is null and ($1::int is null or i.run_id = $1)
-       and i.issues::text like '%"repeatSaysMore"%'
-     group by i.run_id, f.id order by i.run_id desc`,
+    `select h.run_id, f.name, h.n, f.shape->'headers' as headers
+     from (select i.run_id, count(*)::int as n from import_row i join run r on r.id = i.run_id
+         where i.outcome = 'held' and i.settled is null and r.undone_by is null and ($1::int is null or i.run_id = $1)
+           and i.issues::text like '%"repeatSaysMore"%' group by i.run_id) h
+       join intake f on f.import_run = h.run_id order by h.run_id desc`,
     [runId],
   );
