@@ -119,7 +119,13 @@ class Bench {
     await database.pool.query('analyze');
     const { id } = await makeConnection(
       { database, secretKey: randomBytes(32), standIns: [origin] },
-      { name: 'Office', address: `${origin}/dav/books/office/`, ...credentials, from: null, despite: false },
+      {
+        kind: 'addressBook',
+        name: 'Office',
+        settings: { address: `${origin}/dav/books/office/`, ...credentials },
+        from: null,
+        despite: false,
+      },
     );
     const row = await requireConnection(database, id);
     await database.db

@@ -8,7 +8,7 @@ import {
   syncLink,
   connectorsFor,
   contactDetail,
-  credentialsOf,
+  settingsOf,
   makeConnection,
   requireConnection,
   runConnection,
@@ -42,9 +42,8 @@ export async function seedConnection(
   const services = { database, secretKey, standIns: [origin], country: COUNTRY };
   const { id } = await makeConnection(services, {
     name: 'Office address book',
-    address: `${origin}/`,
-    user: standIn.user,
-    password: standIn.password,
+    kind: 'addressBook',
+    settings: { address: `${origin}/`, user: standIn.user, password: standIn.password },
     from: null,
     despite: false,
   });
@@ -81,7 +80,7 @@ async function changeBothSides(
 ): Promise<void> {
   const { database, standIns, secretKey } = services;
   const row = await requireConnection(database, id);
-  const tool = connectorsFor(standIns)[row.kind].open(row.place, credentialsOf(row, secretKey));
+  const tool = connectorsFor(standIns)[row.kind].open(row.place, settingsOf(row, secretKey));
   const links = await database.db
     .select()
     .from(syncLink)

@@ -1,3 +1,4 @@
+import type { StandInOffer } from '@gray-loom/wire';
 import { isIP } from 'node:net';
 import { resolve } from 'node:path';
 
@@ -24,7 +25,7 @@ export interface Config {
   /** Origins inside that may be asked: those of stand-ins. */
   standIns: string[];
   /** How the stand-ins that run are signed in to, to be offered where a tool is connected. */
-  standInAccess: { address: string; user: string; password: string }[];
+  standInAccess: StandInOffer[];
   logLevel: string;
 }
 
@@ -84,9 +85,12 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     standInAccess: standIns
       .filter(({ username }) => username)
       .map(({ origin, username, password }) => ({
-        address: `${origin}/`,
-        user: decodeURIComponent(username),
-        password: decodeURIComponent(password),
+        kind: 'addressBook',
+        settings: {
+          address: `${origin}/`,
+          user: decodeURIComponent(username),
+          password: decodeURIComponent(password),
+        },
       })),
     logLevel: env.GRAY_LOOM_LOG ?? 'info',
   };

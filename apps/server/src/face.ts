@@ -47,7 +47,7 @@ export { listPipelines, savePipelines } from './features/opportunities/pipelines
 export { ensureAdministrator, firstAdministrator, isNew } from './features/people/sign-in';
 export { saveAreas } from './features/setup/areas';
 export { createField } from './features/setup/field-setup';
-export { credentialsOf, makeConnection, requireConnection } from './features/syncs/connections';
+export { makeConnection, requireConnection, settingsOf } from './features/syncs/connections';
 export { runConnection } from './features/syncs/start-sync';
 export { syncChanges, valueText } from './features/syncs/sync-report';
 export { DatabaseSyncStore } from './features/syncs/sync-store';

@@ -341,7 +341,9 @@ describe('real answers', () => {
     /** No worker is here to do what was started. */
     const letGo = () =>
       app.database.pool.query(`update run set state = 'done' where kind = 'sync' and state = 'queued'`);
-    const tool = () => ({ address: `http://127.0.0.1:${synced.book.port}/`, user: 'office', password: 'secret' });
+    const tool = () => ({
+      settings: { address: `http://127.0.0.1:${synced.book.port}/`, user: 'office', password: 'secret' },
+    });
     const opportunity = async () => {
       const [pipeline] = await app.json<{ name: string; stages: { label: string }[] }[]>('/pipelines');
       return {

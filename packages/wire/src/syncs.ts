@@ -14,26 +14,56 @@ import type {
 import type { ThreadKind } from './threads';
 
 const name = trimmed().min(1, 'Give it a name.').max(60).required('Give it a name.');
-const address = trimmed().max(500).required('Give the address of the tool.');
+
+/** Kinds of outside tools that can be connected. */
+export const CONNECTOR_KINDS = ['addressBook'] as const;
+export type ConnectorKind = (typeof CONNECTOR_KINDS)[number];
+const kind = () =>
+  mixed<ConnectorKind>().oneOf(CONNECTOR_KINDS, 'There is no such kind of tool.').default('addressBook');
+
+/** Something that a kind of tool has to be told to be reached: an address, a text, or a secret, which is kept encrypted and never told. */
+const settingAnswer = part({
+  key: text(),
+  label: text(),
+  kind: oneOf('address', 'text', 'secret'),
+  placeholder: text(),
+});
+/** A kind of tool, and what connecting it takes. */
+export const connectorAnswer = part({
+  kind: oneOf<ConnectorKind>(...CONNECTOR_KINDS),
+  name: text(),
+  intro: text(),
+  settings: listOf(settingAnswer),
+});
+export type ConnectorOffer = InferType<typeof connectorAnswer>;
+
+/** What was typed for the settings of a kind of tool, by their keys; what is left out, or blank and secret, stays as it is kept. */
+const settings = () =>
+  mixed<Record<string, string>>(
+    (value): value is Record<string, string> =>
+      typeof value === 'object' &&
+      value !== null &&
+      !Array.isArray(value) &&
+      Object.keys(value).length <= 20 &&
+      Object.values(value).every((one) => typeof one === 'string' && one.length <= 2000),
+  );
 
 export const connectionTestSchema = object({
-  address,
-  user: trimmed().max(200).default(''),
-  password: string().max(500).default(''),
-  /** A connection whose kept password is used where none is typed. */
+  kind: kind(),
+  settings: settings().required('Say where the tool is, and how it is signed in to.'),
+  /** A connection whose kept settings are used where none are typed. */
   of: anyId().nullable().default(null),
 });
 export type ConnectionTestRequest = InferType<typeof connectionTestSchema>;
 
 /** Stand-ins for outside tools that run beside the app. */
-export const standInAnswer = part({ address: text(), user: text(), password: text() });
+export const standInAnswer = part({ kind: oneOf<ConnectorKind>(...CONNECTOR_KINDS), settings: recordOf(text()) });
 export type StandInOffer = InferType<typeof standInAnswer>;
 
 export const connectionSchema = object({
+  kind: kind(),
   name,
-  address,
-  user: trimmed().max(200).required('Give the name that you sign in with over there.'),
-  password: string().max(500).default(''),
+  settings: settings().required('Say where the tool is, and how it is signed in to.'),
   /** A connection that it starts from, so that only what differs has to be changed. */
   from: anyId().nullable().default(null),
   /** Connects although another connection has the same book. */
@@ -104,9 +134,7 @@ export const syncSetupSchema = object({
 
 export const connectionChangeSchema = object({
   name: trimmed().min(1).max(60).optional(),
-  user: trimmed().max(200).optional(),
-  password: string().max(500).optional(),
-  address: trimmed().max(500).optional(),
+  settings: settings().optional(),
   setup: lazy((value: unknown) => (value === undefined ? mixed().optional() : syncSetupSchema)),
   everyMinutes: number().integer().min(1).max(10_080).nullable().optional(),
   state: string().oneOf(['on', 'paused', 'stopped']).optional(),
@@ -115,9 +143,7 @@ export const connectionChangeSchema = object({
 });
 export interface ConnectionChange {
   name?: string;
-  user?: string;
-  password?: string;
-  address?: string;
+  settings?: Record<string, string>;
   setup?: SyncSetup;
   everyMinutes?: number | null;
   state?: 'on' | 'paused' | 'stopped';
@@ -187,7 +213,7 @@ export type Span = 'day' | 'week' | 'month';
 export const connectionSummaryAnswer = part({
   id: whole(),
   name: text(),
-  kind: oneOf('addressBook'),
+  kind: oneOf<ConnectorKind>(...CONNECTOR_KINDS),
   look: whole(),
   state: oneOf('new', 'on', 'paused', 'stopped'),
   address: text(),
@@ -228,7 +254,8 @@ export const syncTrialAnswer = part({
 export type SyncTrial = InferType<typeof syncTrialAnswer>;
 
 export const connectionDetailAnswer = connectionSummaryAnswer.shape({
-  user: text(),
+  /** What it was told to be reached, without its secrets. */
+  settings: recordOf(text()),
   setup: core<SyncSetup>(),
   everyMinutes: whole().nullable(),
   capabilities: core<Capabilities>(),

@@ -1,28 +1,46 @@
 import type { Capabilities, Tool } from '@gray-loom/core/syncing';
+import type { ConnectorKind, ConnectorOffer } from '@gray-loom/wire';
 
-export interface Credentials {
-  user: string;
-  password: string;
-}
+/** What a tool was told to be reached, by the keys of its connector's settings, secrets included. */
+export type Settings = Readonly<Record<string, string>>;
 
 /** One step of a test of a connection, in words. */
 export interface ConnectionStep {
   name: string;
   ok: boolean;
   text: string;
+  /** Key of the setting that it hangs on, where it is one. */
+  setting?: string;
 }
 
 export interface TestedConnection {
   steps: ConnectionStep[];
-  /** Where the records are, found from the address that was given; null where a step failed. */
-  address: string | null;
+  /** Where the records are, found by the settings that were given; null where a step failed. */
+  place: string | null;
   capabilities: Capabilities | null;
 }
 
-/** A kind of outside tool: how it is found and tested, and how it is spoken to. docs/connectors.md says what it has to keep to. */
-export interface Connector {
-  kind: 'addressBook';
-  name: string;
-  find(address: string, credentials: Credentials): Promise<TestedConnection>;
-  open(address: string, credentials: Credentials): Tool & { requests: number };
+/** A kind of outside tool: what it is told, how it is found and tested, and how it is spoken to. docs/syncing.md says what it has to keep to. */
+export interface Connector extends Omit<ConnectorOffer, 'kind'> {
+  kind: ConnectorKind;
+  find(settings: Settings): Promise<TestedConnection>;
+  open(place: string, settings: Settings): Tool & { requests: number };
 }
+
+/** Settings without their secrets, and the secrets alone. */
+export function partSettings(
+  { settings: declared }: Pick<Connector, 'settings'>,
+  all: Settings,
+): { open: Record<string, string>; secret: Record<string, string> } {
+  const open: Record<string, string> = {};
+  const secret: Record<string, string> = {};
+  for (const { key, kind } of declared) (kind === 'secret' ? secret : open)[key] = all[key] ?? '';
+  return { open, secret };
+}
+
+/** The first setting that is blank; null where all are told. A secret may be. */
+export const missingSetting = (
+  { settings }: Pick<Connector, 'settings'>,
+  all: Settings,
+): Connector['settings'][number] | null =>
+  settings.find(({ key, kind }) => kind !== 'secret' && !all[key]?.trim()) ?? null;

@@ -1,17 +1,26 @@
+import type { ConnectorKind } from '@gray-loom/wire';
 import { findAddressBook } from './address-book/find-book';
 import { AddressBookTool } from './address-book/tool';
-import type { Connector } from './connector';
+import type { Connector, Settings } from './connector';
 import { GuardedRequester } from './guarded-request';
 
+const signIn = ({ user = '', password = '' }: Settings) => ({ user, password });
+
 /** The connectors there are, with the origins inside that they may ask: those of stand-ins. */
-export function connectorsFor(inside: readonly string[]): Record<Connector['kind'], Connector> {
+export function connectorsFor(inside: readonly string[]): Record<ConnectorKind, Connector> {
   const requester = new GuardedRequester(inside);
   return {
     addressBook: {
       kind: 'addressBook',
       name: 'Address book (CardDAV)',
-      find: (address, credentials) => findAddressBook(requester, address, credentials),
-      open: (address, credentials) => new AddressBookTool(requester, address, credentials),
+      intro: 'Any address book that speaks CardDAV.',
+      settings: [
+        { key: 'address', label: 'Address of its server', kind: 'address', placeholder: 'https://' },
+        { key: 'user', label: 'Name you sign in with there', kind: 'text', placeholder: '' },
+        { key: 'password', label: 'Password or key', kind: 'secret', placeholder: '' },
+      ],
+      find: (settings) => findAddressBook(requester, settings.address ?? '', signIn(settings)),
+      open: (place, settings) => new AddressBookTool(requester, place, signIn(settings)),
     },
   };
 }

@@ -29,9 +29,7 @@ export class KilledSync {
     });
     const made = await app.json<{ id: number }>('/connections', 'POST', {
       name: 'Office address book',
-      address: book.url,
-      user: 'office',
-      password: 'secret',
+      settings: { address: book.url, user: 'office', password: 'secret' },
     });
     const all = new KilledSync(app, book, made?.id ?? 0);
     const detail = await app.json<ConnectionDetail>(`/connections/${all.connectionId}`);

@@ -36,9 +36,7 @@ export async function startSyncedApp(cards: { name: string; text: string }[] = [
   const app = await startTestApp({ GRAY_LOOM_KEY: KEY, GRAY_LOOM_STAND_INS: `http://127.0.0.1:${book.port}` });
   const { id: connectionId } = await app.json<{ id: number }>('/connections', 'POST', {
     name: 'Office address book',
-    address: `http://127.0.0.1:${book.port}/`,
-    user: 'office',
-    password: 'secret',
+    settings: { address: `http://127.0.0.1:${book.port}/`, user: 'office', password: 'secret' },
   });
   const work = async (runId: number) => {
     await app.work(runId).catch(async (error: unknown) => {

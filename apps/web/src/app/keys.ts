@@ -70,6 +70,7 @@ const READS = {
   conflicts: ['syncs'],
   whoSample: ['syncs'],
   standIns: [],
+  connectors: [],
   syncChanges: ['syncs'],
   pair: [],
   feedReaders: ['setup'],

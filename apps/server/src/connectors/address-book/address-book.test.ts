@@ -45,7 +45,7 @@ const failing = async (address: string, more: Partial<typeof credentials> = {}) 
 describe('finding an address book, and what stands in the way', () => {
   test('by any address of its server', async () => {
     for (const path of ['/', '/dav/', '/dav/books/office/', '/dav/books/office'])
-      expect((await find(`http://127.0.0.1:${book.port}${path}`)).address).toBe(book.url);
+      expect((await find(`http://127.0.0.1:${book.port}${path}`)).place).toBe(book.url);
   });
 
   test.each([

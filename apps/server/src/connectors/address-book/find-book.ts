@@ -1,8 +1,8 @@
 import { ToolTrouble } from '@gray-loom/core/syncing';
 import type { GuardedRequester } from '../guarded-request';
-import type { ConnectionStep, Credentials, TestedConnection } from '../connector';
+import type { ConnectionStep, TestedConnection } from '../connector';
 import { hrefIn, isOfType } from './dav-answers';
-import { AddressBookTool } from './tool';
+import { AddressBookTool, type SignIn } from './tool';
 
 /**
  * Finds the book by any address of its server (RFC 6764) and says which steps were taken; the last one is the one that
@@ -11,31 +11,31 @@ import { AddressBookTool } from './tool';
 export async function findAddressBook(
   requester: GuardedRequester,
   address: string,
-  credentials: Credentials,
+  credentials: SignIn,
 ): Promise<TestedConnection> {
   const steps: ConnectionStep[] = [];
-  const step = async <T>(name: string, work: () => Promise<T>): Promise<T> => {
+  const step = async <T>(name: string, setting: 'address' | 'password', work: () => Promise<T>): Promise<T> => {
     try {
       const result = await work();
       steps.push({ name, ok: true, text: '' });
       return result;
     } catch (error) {
       if (!(error instanceof ToolTrouble)) throw error;
-      steps.push({ name, ok: false, text: error.message });
+      steps.push({ name, ok: false, text: error.message, setting });
       throw error;
     }
   };
   try {
-    const start = await step('The address may be asked', async () => requester.check(address).href);
+    const start = await step('The address may be asked', 'address', async () => requester.check(address).href);
     const probe = new AddressBookTool(requester, start, credentials);
     const look = (at: string, props: string, depth: string) => probe.look(at, props, depth);
-    const first = await step('It answers, and takes the name and password', () =>
+    const first = await step('It answers, and takes the name and password', 'password', () =>
       look(start, '<d:resourcetype/><d:current-user-principal/>', '0').catch(async (error: unknown) => {
         if (!(error instanceof ToolTrouble) || (error.kind !== 'notFound' && error.kind !== 'protocol')) throw error;
         return look(new URL('/.well-known/carddav', start).href, '<d:resourcetype/><d:current-user-principal/>', '0');
       }),
     );
-    const book = await step('There is an address book', async () => {
+    const book = await step('There is an address book', 'address', async () => {
       const own = first[0]?.prop ?? {};
       if (isOfType(own, 'addressbook')) return start.endsWith('/') ? start : `${start}/`;
       const principal = hrefIn(own, 'current-user-principal');
@@ -49,11 +49,11 @@ export async function findAddressBook(
       return new URL(found.href, start).href;
     });
     const tool = new AddressBookTool(requester, book, credentials);
-    const capabilities = await step('It says what it holds', () => tool.capabilities());
-    await step('It says what changed', () => tool.changes(null));
-    return { steps, address: book, capabilities };
+    const capabilities = await step('It says what it holds', 'address', () => tool.capabilities());
+    await step('It says what changed', 'address', () => tool.changes(null));
+    return { steps, place: book, capabilities };
   } catch (error) {
     if (!(error instanceof ToolTrouble)) throw error;
-    return { steps, address: null, capabilities: null };
+    return { steps, place: null, capabilities: null };
   }
 }

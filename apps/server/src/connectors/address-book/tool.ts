@@ -10,7 +10,6 @@ import {
 } from '@gray-loom/core/syncing';
 import type { CardText } from '@gray-loom/core/formats';
 import { NoAnswer, type GuardedAnswer, type GuardedRequest, type GuardedRequester } from '../guarded-request';
-import type { Credentials } from '../connector';
 import { Pacer } from '../pacer';
 import { OUTSIDE_CARD_FIELDS, readContent } from './card-fields';
 import { changedCard, newCard } from './change-card';
@@ -36,6 +35,12 @@ interface SeenCard {
   version: string;
 }
 
+/** How a server is signed in to (RFC 7617). */
+export interface SignIn {
+  user: string;
+  password: string;
+}
+
 /** The client side of CardDAV (RFC 6352) with sync tokens (RFC 6578). */
 export class AddressBookTool implements Tool {
   /** Cards as they were last read, for writing back what we have no name for. */
@@ -52,7 +57,7 @@ export class AddressBookTool implements Tool {
   constructor(
     private readonly requester: GuardedRequester,
     private readonly book: string,
-    private readonly credentials: Credentials,
+    private readonly credentials: SignIn,
   ) {}
 
   private remember(id: string, card: SeenCard): void {

@@ -12,6 +12,7 @@ import {
   timestamp,
   uniqueIndex,
 } from 'drizzle-orm/pg-core';
+import type { ConnectorKind } from '@gray-loom/wire';
 import type {
   ApartReason,
   Base,
@@ -35,13 +36,12 @@ export type ConnectionState = 'new' | 'on' | 'paused' | 'stopped';
 export const connection = pgTable('connection', {
   id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
   name: text('name').notNull().unique(),
-  kind: text('kind').$type<'addressBook'>().notNull(),
+  kind: text('kind').$type<ConnectorKind>().notNull(),
   threadId: integer('thread_id').notNull(),
-  /** As it was typed, and where the records are, found from it. */
-  address: text('address').notNull(),
+  /** What it was told to be reached, as it was typed, without secrets; and where the records are, found by it. */
+  settings: jsonb('settings').$type<Record<string, string>>().notNull(),
   place: text('place').notNull(),
-  userName: text('user_name').notNull(),
-  /** Encrypted with a key that is not in the database. */
+  /** The secrets among its settings, encrypted with a key that is not in the database. */
   secret: text('secret').notNull(),
   state: text('state').$type<ConnectionState>().notNull().default('new'),
   setup: jsonb('setup').$type<SyncSetup>().notNull(),

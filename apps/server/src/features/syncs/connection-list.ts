@@ -47,7 +47,7 @@ async function summaries(database: Database, rows: readonly ConnectionRow[]): Pr
       kind: row.kind,
       look: row.look,
       state: row.state,
-      address: row.address,
+      address: row.settings.address ?? '',
       here: people.rows[0]?.n ?? 0,
       there: row.capabilities.records ?? link?.known ?? null,
       inStep: link?.in_step ?? 0,
@@ -96,7 +96,7 @@ export async function connectionDetail(database: Database, id: number): Promise<
     : null;
   return {
     ...(summary as ConnectionSummary),
-    user: row.userName,
+    settings: row.settings,
     setup: row.setup,
     everyMinutes: row.everyMinutes,
     capabilities: row.capabilities,

@@ -5,7 +5,7 @@ import { eq, sql } from 'drizzle-orm';
 import { withFormerLabels, withMadeFields, type SyncSetup } from '@gray-loom/core/syncing';
 import type { ConnectionChange, ConnectionRequest, ConnectionTestRequest, ConnectionTestResult } from '@gray-loom/wire';
 import { connectorsFor } from '../../connectors';
-import type { Credentials } from '../../connectors/connector';
+import { missingSetting, partSettings, type Connector, type Settings } from '../../connectors/connector';
 import { refuseContact } from '../../book/refusals';
 import { contactsSeen } from '../../book/statements/seen';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
@@ -34,43 +34,61 @@ export async function requireConnection({ db }: Pick<Database, 'db'>, id: number
   return found;
 }
 
-export function credentialsOf(row: ConnectionRow, secretKey: Buffer | null): Credentials {
-  return { user: row.userName, password: unseal(row.secret, secretKey) };
+/** What a connection was told to be reached, secrets included. */
+export function settingsOf(row: Pick<ConnectionRow, 'settings' | 'secret'>, secretKey: Buffer | null): Settings {
+  return { ...row.settings, ...secretsIn(unseal(row.secret, secretKey)) };
 }
 
-/** Tries an address and credentials, and says which step failed. Nothing is kept. */
+/** Secrets as they are kept; a password alone is one from before kinds of tools could have others. */
+function secretsIn(text: string): Settings {
+  try {
+    const kept: unknown = JSON.parse(text);
+    if (typeof kept === 'object' && kept !== null) return kept as Settings;
+  } catch {
+    // Not written as settings.
+  }
+  return { password: text };
+}
+
+/** What was typed, over what is kept; a blank secret is the one that is kept. */
+function overKept(connector: Connector, kept: Settings, typed: Settings): Settings {
+  const isBlankSecret = (key: string) =>
+    !typed[key] && connector.settings.some((setting) => setting.key === key && setting.kind === 'secret');
+  return { ...kept, ...Object.fromEntries(Object.entries(typed).filter(([key]) => !isBlankSecret(key))) };
+}
+
+/** Tries the settings of a tool, and says which step failed. Nothing is kept. */
 export async function testConnection(
   services: SyncServices,
-  { address, user, password, of }: ConnectionTestRequest,
+  { kind, settings, of }: ConnectionTestRequest,
 ): Promise<ConnectionTestResult> {
   const kept = of === null ? null : await requireConnection(services.database, of);
-  const credentials = {
-    user: user || (kept?.userName ?? ''),
-    password: password || (kept ? unseal(kept.secret, services.secretKey) : ''),
-  };
-  const { steps, capabilities } = await connectorsFor(services.standIns).addressBook.find(address, credentials);
-  return { steps, capabilities };
+  const connector = connectorsFor(services.standIns)[kept?.kind ?? kind];
+  const known = kept ? settingsOf(kept, services.secretKey) : {};
+  const { steps, capabilities } = await connector.find(overKept(connector, known, settings));
+  return { steps: steps.map(({ name, ok, text }) => ({ name, ok, text })), capabilities };
 }
 
 /** Makes a connection after its test, with a set-up to begin with, or that of another one. Nothing is synced yet. */
 export async function makeConnection(services: SyncServices, request: ConnectionRequest): Promise<{ id: number }> {
   const { database, secretKey } = services;
   const from = request.from === null ? null : await requireConnection(database, request.from);
-  const password = request.password || (from ? unseal(from.secret, secretKey) : '');
-  const secret = seal(password, secretKey);
-  const found = await connectorsFor(services.standIns).addressBook.find(request.address, {
-    user: request.user,
-    password,
-  });
-  if (!found.address || !found.capabilities) {
+  const connector = connectorsFor(services.standIns)[from?.kind ?? request.kind];
+  const settings = overKept(connector, from ? settingsOf(from, secretKey) : {}, request.settings);
+  const missing = missingSetting(connector, settings);
+  if (missing) throw refuse.settingMissing({ label: missing.label, field: missing.key });
+  const parts = partSettings(connector, settings);
+  const secret = seal(JSON.stringify(parts.secret), secretKey);
+  const found = await connector.find(settings);
+  if (!found.place || !found.capabilities) {
     const failed = found.steps.find(({ ok }) => !ok);
     throw refuse.connectionFails({
       text: failed?.text ?? null,
       ...(failed ? { step: failed.name } : {}),
-      field: failed?.name.includes('password') ? 'password' : 'address',
+      ...(failed?.setting ? { field: failed.setting } : {}),
     });
   }
-  const { address: place } = found;
+  const { place } = found;
   if (!request.despite) await refuseSameBook(database, place, null);
   const capabilities = withMadeFields(found.capabilities, ownFields(from?.setup));
   const picks = await PickLists.load(database.db);
@@ -84,11 +102,10 @@ export async function makeConnection(services: SyncServices, request: Connection
       .insert(connection)
       .values({
         name: request.name,
-        kind: 'addressBook',
-        threadId: await threadFor(tx, 'addressBook', request.name),
-        address: request.address,
+        kind: connector.kind,
+        threadId: await threadFor(tx, connector.kind, request.name),
+        settings: parts.open,
         place,
-        userName: request.user,
         secret,
         setup,
         everyMinutes: from?.everyMinutes ?? null,
@@ -114,7 +131,7 @@ async function refuseTaken(tx: Tx, name: string, exceptId: number | null): Promi
   if (taken && taken.id !== exceptId) throw refuse.nameTaken({ name, field: 'name' });
 }
 
-/** Changes name, credentials, set-up, timetable or state. A set-up that changed is tried again before it runs. */
+/** Changes name, settings, set-up, timetable or state. A set-up that changed is tried again before it runs. */
 export async function changeConnection(services: SyncServices, id: number, change: ConnectionChange): Promise<void> {
   const { database, secretKey } = services;
   const row = await requireConnection(database, id);
@@ -128,23 +145,21 @@ export async function changeConnection(services: SyncServices, id: number, chang
     // Everything is looked at again: what the set-up means for records that did not change is not known.
     set.theirCursor = null;
   }
-  if (change.user !== undefined || change.password || change.address !== undefined) {
-    const credentials = {
-      user: change.user ?? row.userName,
-      password: change.password || unseal(row.secret, secretKey),
-    };
-    const found = await connectorsFor(services.standIns).addressBook.find(change.address ?? row.address, credentials);
-    if (!found.address || !found.capabilities)
+  if (change.settings) {
+    const connector = connectorsFor(services.standIns)[row.kind];
+    const settings = overKept(connector, settingsOf(row, secretKey), change.settings);
+    const found = await connector.find(settings);
+    if (!found.place || !found.capabilities)
       throw refuse.connectionFails({ text: found.steps.find(({ ok }) => !ok)?.text ?? null });
-    if (found.address !== row.place) {
-      await refuseSameBook(database, found.address, id);
+    if (found.place !== row.place) {
+      await refuseSameBook(database, found.place, id);
       set.theirCursor = null;
     }
+    const parts = partSettings(connector, settings);
     Object.assign(set, {
-      userName: credentials.user,
-      secret: seal(credentials.password, secretKey),
-      address: change.address ?? row.address,
-      place: found.address,
+      settings: parts.open,
+      secret: seal(JSON.stringify(parts.secret), secretKey),
+      place: found.place,
       capabilities: withMadeFields(found.capabilities, ownFields(change.setup ?? row.setup)),
       trouble: null,
     });
@@ -177,7 +192,7 @@ const ownFields = (setup: SyncSetup | undefined) => setup?.lines.map(({ outside 
 /** Asks the other side again what fields and labels it has, and how much room. */
 export async function refreshCapabilities(services: SyncServices, id: number): Promise<void> {
   const row = await requireConnection(services.database, id);
-  const tool = connectorsFor(services.standIns)[row.kind].open(row.place, credentialsOf(row, services.secretKey));
+  const tool = connectorsFor(services.standIns)[row.kind].open(row.place, settingsOf(row, services.secretKey));
   // Fields that somebody made over there are told by the records that have them.
   const { rows } = await fieldsSeen(services.database.pool, id);
   const own = [...ownFields(row.setup), ...rows.map(({ key }) => key)];

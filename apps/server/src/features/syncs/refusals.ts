@@ -13,6 +13,9 @@ export const refuse = declareRefusals({
   connectionFails: invalid(
     ({ text }: { text: string | null; step?: string; field?: string }) => text ?? 'The connection does not work.',
   ),
+  settingMissing: invalid(
+    ({ label }: { label: string; field: string }) => `Give the ${label.charAt(0).toLowerCase()}${label.slice(1)}.`,
+  ),
   toolTrouble: conflict(({ text }: { kind: string; text: string }) => text),
   nameTaken: conflict(
     ({ name }: Named & { field: 'name' }) =>

@@ -14,7 +14,7 @@ import { connectorsFor } from '../../connectors';
 import { inTransaction, type Database, wholeBook } from '../../db/connect';
 import { connection, run } from '../../db/schema';
 import { tell } from '../../feed/events';
-import { credentialsOf, requireConnection, type ConnectionRow } from './connections';
+import { settingsOf, requireConnection, type ConnectionRow } from './connections';
 import { loadCatalogue, PickLists } from '../../book/picks';
 import { failRun, finishRun, restRun } from '../../runs/runs';
 import { foughtLines } from './sync-setup';
@@ -111,7 +111,7 @@ async function pass(
 ): Promise<void> {
   const { secretKey, standIns, country } = config;
   const before = job.counts;
-  const tool = connectorsFor(standIns)[row.kind].open(row.place, credentialsOf(row, secretKey));
+  const tool = connectorsFor(standIns)[row.kind].open(row.place, settingsOf(row, secretKey));
   const catalogue = await loadCatalogue(database.db);
   const picks = await PickLists.load(database.db);
   const own = row.setup.lines.map(({ outside }) => outside);

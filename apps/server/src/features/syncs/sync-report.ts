@@ -19,7 +19,7 @@ import type { ContactSync, PairLook, PairRequest, SyncChangeEntry } from '@gray-
 import { connectorsFor } from '../../connectors';
 import type { Database } from '../../db/connect';
 import { connection } from '../../db/schema';
-import { credentialsOf, requireConnection, type ConnectionRow, type SyncServices } from './connections';
+import { settingsOf, requireConnection, type ConnectionRow, type SyncServices } from './connections';
 import { loadCatalogue, PickLists } from '../../book/picks';
 import { nameThere } from './sync-changes';
 import { DatabaseSyncStore } from './sync-store';
@@ -205,7 +205,7 @@ export async function lookAtPair(
   let theirs: OutsideRecord | undefined = rows[0]?.seen;
   let contactId: number | null = rows[0]?.contact_id ?? null;
   if (!theirs) {
-    const tool = connectorsFor(services.standIns)[row.kind].open(row.place, credentialsOf(row, services.secretKey));
+    const tool = connectorsFor(services.standIns)[row.kind].open(row.place, settingsOf(row, services.secretKey));
     const { changed } = await tool.changes(null);
     const [read] = await tool.read(changed.slice(nth, nth + 1).map((one) => one.id));
     theirs = read;

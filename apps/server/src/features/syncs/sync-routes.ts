@@ -23,6 +23,7 @@ import {
   settledAnswer,
   settleSchema,
   standInAnswer,
+  connectorAnswer,
   syncChangesAnswer,
   syncChangesSchema,
   syncChoiceSchema,
@@ -35,6 +36,7 @@ import {
   type PairRequest,
   type SyncChoiceRequest,
 } from '@gray-loom/wire';
+import { connectorsFor } from '../../connectors';
 import type { Database } from '../../db/connect';
 import { file, json, route, type Route } from '../../http/declare';
 import { refuse } from './refusals';
@@ -48,7 +50,10 @@ import { contactSyncs, lookAtPair, syncChanges, syncReport } from './sync-report
 import { settleQuestion } from './sync-settle';
 import { settleWhoTogether, whoSample } from './who-together';
 
-const ADDRESS_BOOK = { address: 'http://127.0.0.1:5232/', user: 'office', password: 'a good password' };
+const ADDRESS_BOOK = {
+  kind: 'addressBook',
+  settings: { address: 'http://127.0.0.1:5232/', user: 'office', password: 'a good password' },
+};
 /** A conflict by its id, or somebody over there by connection and id. */
 const QUESTION_KEY = /^\d{1,9}(?::.+)?$/s;
 const pairOfIds = object({ id: id(), connection: id() });
@@ -83,6 +88,21 @@ export function syncRoutes({ config }: Surroundings): Route[] {
     }),
     route({
       method: 'get',
+      path: '/connectors',
+      summary: 'Kinds of outside tools that can be connected, and what each takes.',
+      may: 'administrator',
+      answer: json(listOf(connectorAnswer)),
+      example: {},
+      handle: () =>
+        Object.values(connectorsFor(config.standIns)).map(({ kind, name, intro, settings }) => ({
+          kind,
+          name,
+          intro,
+          settings,
+        })),
+    }),
+    route({
+      method: 'get',
       path: '/stand-ins',
       summary: 'Stand-ins for outside tools that run beside the app, to be connected.',
       may: 'administrator',
@@ -93,7 +113,7 @@ export function syncRoutes({ config }: Surroundings): Route[] {
     route({
       method: 'post',
       path: '/connections/test',
-      summary: 'Tries address and password of an outside tool, step by step.',
+      summary: 'Tries what an outside tool takes to be reached, step by step.',
       may: 'administrator',
       body: connectionTestSchema,
       answer: json(connectionTestResultAnswer),

@@ -32,7 +32,7 @@ import { tell } from '../../feed/events';
 import { Refusal } from '../../http/refusal';
 import { handThread, startRun } from '../../runs/runs';
 import { changeDeleted } from '../contacts';
-import { credentialsOf, requireConnection, type ConnectionRow, type SyncServices } from './connections';
+import { settingsOf, requireConnection, type ConnectionRow, type SyncServices } from './connections';
 import { startSync } from './start-sync';
 import { refuseSettling } from './refusals';
 import { selectLinks } from './statements/sync-links';
@@ -316,7 +316,7 @@ async function removeThere(
 ): Promise<PairWrite> {
   const item = removalOf(link, reason);
   const write = outsideWrite(item);
-  const tool = connectorsFor(standIns)[row.kind].open(row.place, credentialsOf(row, secretKey));
+  const tool = connectorsFor(standIns)[row.kind].open(row.place, settingsOf(row, secretKey));
   const [done] = write ? await tool.write([write]) : [];
   if (!done?.ok) throw refuseSettling.notRemoved({ text: done?.text ?? null });
   return confirmation(item, link.contactId, done);

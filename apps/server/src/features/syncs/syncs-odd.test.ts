@@ -420,9 +420,7 @@ describe('when it runs', () => {
     const ana = await idOf('Ana');
     const { id: other } = await app.json<{ id: number }>('/connections', 'POST', {
       name: 'Another book',
-      address: synced.book.url,
-      user: 'office',
-      password: 'secret',
+      settings: { address: synced.book.url, user: 'office', password: 'secret' },
       from: connectionId,
       despite: true,
     });

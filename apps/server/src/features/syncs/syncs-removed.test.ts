@@ -168,9 +168,7 @@ describe('around a connection', () => {
     await begin(['ana.vcf', ANA]);
     const other = {
       name: 'Yard address book',
-      address: synced.book.url,
-      user: 'office',
-      password: 'secret',
+      settings: { address: synced.book.url, user: 'office', password: 'secret' },
     };
     await expect(synced.app.json('/connections', 'POST', other)).rejects.toMatchObject({
       status: 409,

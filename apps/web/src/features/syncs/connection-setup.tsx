@@ -10,6 +10,7 @@ import { LOOKS, ThreadSwatch } from '../../ui/thread-swatch';
 import { count } from '../../ui/when';
 import { useConnection, useRuns } from './connection-state';
 import { LineTable } from './line-table';
+import { SettingsBoxes, useConnectors } from './settings-boxes';
 import { TestSteps } from './new-connection';
 import { ScopeEditor } from './scope-editor';
 import { StageLabels } from './stage-labels';
@@ -269,47 +270,43 @@ function Choice<T extends string>({
 /** Name, address and credentials, saved apart from the set-up. */
 function Access({ data, onSaved }: { data: ConnectionDetail; onSaved: () => Promise<unknown> }) {
   const [name, setName] = useState(data.name);
-  const [address, setAddress] = useState(data.address);
-  const [user, setUser] = useState(data.user);
-  const [password, setPassword] = useState('');
+  const connector = useConnectors().find(({ kind }) => kind === data.kind);
+  const [typed, setTyped] = useState<Record<string, string>>({});
   const [look, setLook] = useState(data.look);
   const test = useMutation({
-    mutationFn: () => api.post<ConnectionTestResult>('/connections/test', { address, user, password, of: data.id }),
+    mutationFn: () =>
+      api.post<ConnectionTestResult>('/connections/test', { kind: data.kind, settings: typed, of: data.id }),
   });
   const save = useMutation({
     mutationFn: () =>
       api.patch(`/connections/${data.id}`, {
         ...(name === data.name ? {} : { name }),
-        ...(address === data.address ? {} : { address }),
-        ...(user === data.user ? {} : { user }),
-        ...(password ? { password } : {}),
+        ...(Object.keys(typed).length ? { settings: typed } : {}),
         ...(look === data.look ? {} : { look }),
       }),
     onSuccess: async () => {
-      setPassword('');
+      setTyped({});
       await onSaved();
     },
   });
   const isChanged =
-    name !== data.name || address !== data.address || user !== data.user || password !== '' || look !== data.look;
-  const box = (label: string, value: string, onType: (text: string) => void, more: object = {}) => (
-    <label className="block">
-      <span className="mb-0.5 block text-ink2">{label}</span>
-      <input className="field w-full" value={value} onChange={(event) => onType(event.target.value)} {...more} />
-    </label>
-  );
+    name !== data.name ||
+    Object.entries(typed).some(([key, text]) => text !== (data.settings[key] ?? '')) ||
+    look !== data.look;
   return (
     <section>
-      <Heading>Name, thread, address and password</Heading>
+      <Heading>Name, thread, and how it is reached</Heading>
       <div className="mt-2 grid grid-cols-4 gap-3">
-        {box('What you call it', name, setName)}
-        {box('Address', address, setAddress)}
-        {box('Name over there', user, setUser, { autoComplete: 'off' })}
-        {box('Password', password, setPassword, {
-          type: 'password',
-          placeholder: 'kept; type to change it',
-          autoComplete: 'new-password',
-        })}
+        <label className="block">
+          <span className="mb-0.5 block text-ink2">What you call it</span>
+          <input className="field w-full" value={name} onChange={(event) => setName(event.target.value)} />
+        </label>
+        <SettingsBoxes
+          settings={connector?.settings ?? []}
+          values={{ ...data.settings, ...typed }}
+          keepsSecrets
+          onType={(key, text) => setTyped({ ...typed, [key]: text })}
+        />
       </div>
       <fieldset className="mt-2 flex items-center gap-4">
         <legend className="sr-only">Look of its thread</legend>

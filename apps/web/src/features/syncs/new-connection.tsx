@@ -2,10 +2,11 @@ import { keys, useTouch } from '../../app/keys';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
-import type { ConnectionSummary, ConnectionTestResult, StandInOffer } from '@gray-loom/wire';
+import type { ConnectionSummary, ConnectionTestResult, ConnectorKind, StandInOffer } from '@gray-loom/wire';
 import { api, Refused } from '../../app/api';
 import { Button, Heading } from '../../ui/controls';
 import { count } from '../../ui/when';
+import { SettingsBoxes, useConnectors } from './settings-boxes';
 
 /** The steps of a test, with the one that failed. */
 export function TestSteps({ result }: { result: ConnectionTestResult }) {
@@ -47,21 +48,21 @@ export function NewConnection({ connections }: { connections: ConnectionSummary[
   const [params] = useSearchParams();
   const from = connections.find(({ id }) => id === Number(params.get('from')));
   const [name, setName] = useState(from ? `${from.name}, ` : '');
-  const [address, setAddress] = useState(from?.address ?? '');
-  const [user, setUser] = useState('');
-  const [password, setPassword] = useState('');
+  const connectors = useConnectors();
+  const [kind, setKind] = useState<ConnectorKind>(from?.kind ?? 'addressBook');
+  const connector = connectors.find((one) => one.kind === kind);
+  const [settings, setSettings] = useState<Record<string, string>>(from ? { address: from.address } : {});
   const offers =
     useQuery({ queryKey: keys.standIns(), queryFn: () => api.get<StandInOffer[]>('/stand-ins') }).data ?? [];
   const test = useMutation({
-    mutationFn: () =>
-      api.post<ConnectionTestResult>('/connections/test', { address, user, password, of: from?.id ?? null }),
+    mutationFn: () => api.post<ConnectionTestResult>('/connections/test', { kind, settings, of: from?.id ?? null }),
     onSuccess: ({ capabilities }) => {
       if (capabilities) setName((typed) => typed || capabilities.name);
     },
   });
   const make = useMutation({
     mutationFn: (despite: boolean) =>
-      api.post<{ id: number }>('/connections', { name, address, user, password, from: from?.id ?? null, despite }),
+      api.post<{ id: number }>('/connections', { kind, name, settings, from: from?.id ?? null, despite }),
     onSuccess: async ({ id }) => {
       await touch('syncs');
       void navigate(`/syncs/${id}/setup`);
@@ -71,23 +72,11 @@ export function NewConnection({ connections }: { connections: ConnectionSummary[
   const faultOf = (field: string) =>
     refused?.errors?.find((one) => one.field === field)?.text ??
     ((refused?.facts as { field?: string } | undefined)?.field === field ? refused?.detail : undefined);
-  const loose = make.error && !['name', 'address', 'user', 'password'].some(faultOf) ? make.error.message : null;
-  const box = (label: string, key: string, value: string, set: (text: string) => void, more: object = {}) => (
-    <label className="block">
-      <span className="mb-0.5 block text-ink2">{label}</span>
-      <input
-        className="field w-full"
-        value={value}
-        aria-invalid={Boolean(faultOf(key)) || undefined}
-        onChange={(event) => {
-          set(event.target.value);
-          make.reset();
-        }}
-        {...more}
-      />
-      {faultOf(key) ? <span className="text-alarm">{faultOf(key)}</span> : null}
-    </label>
-  );
+  const loose =
+    make.error && !['name', ...(connector?.settings ?? []).map(({ key }) => key)].some(faultOf)
+      ? make.error.message
+      : null;
+  const isTold = (connector?.settings ?? []).every((one) => one.kind !== 'address' || settings[one.key]?.trim());
   return (
     <form
       className="max-w-2xl space-y-4 px-6 py-5"
@@ -96,51 +85,76 @@ export function NewConnection({ connections }: { connections: ConnectionSummary[
         make.mutate(false);
       }}
     >
-      <Heading aside={from ? `starts from ${from.name}` : undefined}>Connect an address book</Heading>
+      <Heading aside={from ? `starts from ${from.name}` : undefined}>Connect a tool</Heading>
       <p className="text-ink2">
-        Any address book that speaks CardDAV. Gray Loom looks only, until you have seen what would change and let it
-        run.
+        {connector?.intro} Gray Loom looks only, until you have seen what would change and let it run.
         {from ? ' Scope, fields and rules are those of the connection it starts from; change what differs.' : ''}
       </p>
+      {connectors.length > 1 && !from ? (
+        <label className="flex items-center gap-2">
+          <span className="text-ink2">Kind of tool</span>
+          <select className="field" value={kind} onChange={(event) => setKind(event.target.value as ConnectorKind)}>
+            {connectors.map((one) => (
+              <option key={one.kind} value={one.kind}>
+                {one.name}
+              </option>
+            ))}
+          </select>
+        </label>
+      ) : null}
       {offers.length ? (
         <p className="flex flex-wrap items-center gap-2">
           <span className="text-ink2">Stand-ins that run beside this app:</span>
           {offers.map((one) => (
             <Button
-              key={one.address}
+              key={one.settings.address}
               kind="quiet"
               onClick={() => {
-                setAddress(one.address);
-                setUser(one.user);
-                setPassword(one.password);
+                setKind(one.kind);
+                setSettings({ ...one.settings });
                 make.reset();
               }}
             >
-              address book at {new URL(one.address).host}
+              address book at {new URL(one.settings.address ?? '').host}
             </Button>
           ))}
         </p>
       ) : null}
       <div className="grid grid-cols-2 gap-3">
-        {box('What you call it', 'name', name, setName, { placeholder: 'Office address book', autoFocus: true })}
-        {box('Address of its server', 'address', address, setAddress, { placeholder: 'https://', inputMode: 'url' })}
-        {box('Name you sign in with there', 'user', user, setUser, { autoComplete: 'off' })}
-        {box('Password or key', 'password', password, setPassword, {
-          type: 'password',
-          autoComplete: 'new-password',
-          placeholder: from ? 'the one that is kept' : '',
-        })}
+        <label className="block">
+          <span className="mb-0.5 block text-ink2">What you call it</span>
+          <input
+            className="field w-full"
+            placeholder="Office address book"
+            autoFocus
+            value={name}
+            aria-invalid={Boolean(faultOf('name')) || undefined}
+            onChange={(event) => {
+              setName(event.target.value);
+              make.reset();
+            }}
+          />
+          {faultOf('name') ? <span className="text-alarm">{faultOf('name')}</span> : null}
+        </label>
+        <SettingsBoxes
+          settings={connector?.settings ?? []}
+          values={settings}
+          keepsSecrets={from !== undefined}
+          faultOf={faultOf}
+          onType={(key, text) => {
+            setSettings({ ...settings, [key]: text });
+            make.reset();
+          }}
+        />
       </div>
       <div className="flex items-center gap-3">
-        <Button busy={test.isPending} disabled={!address} onClick={() => test.mutate()}>
+        <Button busy={test.isPending} disabled={!isTold} onClick={() => test.mutate()}>
           Test
         </Button>
-        <Button kind="action" type="submit" busy={make.isPending} disabled={!name.trim() || !address}>
+        <Button kind="action" type="submit" busy={make.isPending} disabled={!name.trim() || !isTold}>
           Connect
         </Button>
-        <span className="text-[12.5px] text-ink2">
-          The password is encrypted; its key is kept outside the database.
-        </span>
+        <span className="text-[12.5px] text-ink2">Secrets are encrypted; their key is kept outside the database.</span>
       </div>
       {refused?.code === 'sameBook' ? (
         <div role="alert" className="border-l-2 border-ink bg-cloth px-3 py-2">

@@ -1,0 +1,2 @@
+ALTER TABLE "connection" DROP COLUMN "address";--> statement-breakpoint
+ALTER TABLE "connection" DROP COLUMN "user_name";
