@@ -1,5 +1,5 @@
 import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
-import { useState, type ReactNode } from 'react';
+import { useRef, useState, type ReactNode } from 'react';
 import type { ActivityChanged, ActivityEntry, Due, DueOf, ToHearFrom } from '@gray-loom/wire';
 import { api } from '../../app/api';
 import { keys, useTouch } from '../../app/keys';
@@ -52,15 +52,27 @@ export function DueSection() {
   const write = useMutation({
     mutationFn: ({ person, body }: { person: ToHearFrom; body: object }) =>
       api.post(`/contacts/${person.contact.id}/activities`, body),
-    onSettled: () => {
+    onSuccess: async () => {
       setAsking(null);
-      return touch('contacts', 'run');
+      await touch('contacts', 'run');
+      isSent.current = false;
+    },
+    // What was typed is still there, and can be sent again at once.
+    onError: () => {
+      isSent.current = false;
     },
   });
+  /** Whether one is on its way; a second press comes before the row shows that it is busy. */
+  const isSent = useRef(false);
+  const send = (person: ToHearFrom, body: object) => {
+    if (isSent.current) return;
+    isSent.current = true;
+    write.mutate({ person, body });
+  };
   const plan = (person: ToHearFrom, { at = todayHere(), who = me }: Parts) =>
-    write.mutate({ person, body: { kind: 'task', what: 'Get in touch', at, who } });
+    send(person, { kind: 'task', what: 'Get in touch', at, who });
   const logTalk = (person: ToHearFrom, { way, text }: Talk) =>
-    write.mutate({ person, body: { kind: 'talk', way, text, at: new Date().toISOString(), who: me } });
+    send(person, { kind: 'talk', way, text, at: new Date().toISOString(), who: me });
   const few = <T,>(list: readonly T[] | undefined, title: string): readonly T[] =>
     open.includes(title) ? (list ?? []) : (list ?? []).slice(0, FEW);
   const { totals } = due.data ?? {};
