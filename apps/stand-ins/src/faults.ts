@@ -67,7 +67,7 @@ export function numbersOf(seed: number): () => number {
 export function mergeFaults(now: Faults, asked: Record<string, unknown>): Faults {
   const next = { ...now };
   for (const [key, value] of Object.entries(asked)) {
-    if (!(key in NO_FAULTS)) continue;
+    if (!Object.hasOwn(NO_FAULTS, key)) continue;
     const name = key as keyof Faults;
     if (typeof NO_FAULTS[name] === 'boolean')
       (next[name] as boolean) = value === true || value === 'true' || value === 'on';

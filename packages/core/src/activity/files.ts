@@ -1,3 +1,4 @@
+import { wordTable } from '../model';
 /** Largest file that is kept on a contact, in bytes. */
 export const FILE_LIMIT_BYTES = 25 * 1024 * 1024;
 /** Characters of its name. */
@@ -11,7 +12,7 @@ export interface FileFault {
 }
 
 /** Contents that run, or unpack into what runs, when they are opened. */
-const PROGRAMS: Readonly<Record<string, string>> = {
+const PROGRAMS = wordTable({
   'application/x-msdownload': 'a program for Windows',
   'application/x-dosexec': 'a program for Windows',
   'application/x-elf': 'a program for Linux',
@@ -32,7 +33,7 @@ const PROGRAMS: Readonly<Record<string, string>> = {
   'application/x-xpinstall': 'a program for a browser',
   'application/x-asar': 'a package of programs',
   'text/x-script': 'a script',
-};
+});
 /** Ends of names that a computer runs whatever the content is. */
 const RUN_BY_NAME =
   /\.(?:exe|com|scr|pif|bat|cmd|ps1|vbs|vbe|js|jse|wsf|hta|msi|msp|lnk|jar|apk|app|dmg|deb|rpm|sh|reg|cpl)$/i;
@@ -84,7 +85,7 @@ export function sayFileFault({ code, name, is }: FileFault): string {
   }
 }
 
-const WORDS: Readonly<Record<string, string>> = {
+const WORDS = wordTable({
   'image/jpeg': 'JPEG picture',
   'image/png': 'PNG picture',
   'image/webp': 'WebP picture',
@@ -102,7 +103,7 @@ const WORDS: Readonly<Record<string, string>> = {
   'application/vnd.oasis.opendocument.spreadsheet': 'spreadsheet',
   'application/vnd.openxmlformats-officedocument.presentationml.presentation': 'presentation',
   'application/octet-stream': 'file',
-};
+});
 
 /** What a content is called. */
 export const typeInWords = (mediaType: string): string =>

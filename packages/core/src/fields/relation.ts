@@ -1,5 +1,6 @@
+import { wordTable } from '../model';
 /** Usual relations and what each is seen from the other side. */
-const INVERSE: Record<string, string> = {
+const INVERSE = wordTable({
   spouse: 'spouse',
   partner: 'partner',
   parent: 'child',
@@ -10,7 +11,7 @@ const INVERSE: Record<string, string> = {
   assists: 'assistant',
   'referred by': 'referred',
   referred: 'referred by',
-};
+});
 
 export const RELATIONS: readonly string[] = Object.keys(INVERSE);
 

@@ -1,3 +1,5 @@
+import { wordTable } from '../model';
+
 /**
  * Wordings of headings by meaning, in many languages and in their own writing; they are compared folded. The first meaning that
  * has a wording keeps it, so what comes early wins: "nome" is a given name, "name" a whole one.
@@ -395,7 +397,7 @@ export const FILLERS: ReadonlySet<string> = new Set(
 );
 
 /** Short writings of words in headings. */
-export const SHORT: Readonly<Record<string, string>> = {
+export const SHORT = wordTable({
   nm: 'name',
   nme: 'name',
   cd: 'code',
@@ -457,7 +459,7 @@ export const SHORT: Readonly<Record<string, string>> = {
   bus: 'business',
   pers: 'personal',
   priv: 'private',
-};
+});
 
 /** Families: who looks after children, and children. In a list of them they are the people. */
 export const OF_FAMILIES: ReadonlySet<string> = new Set(

@@ -1,3 +1,4 @@
+import { wordTable } from '../model';
 import { foldText, foldWords, type NameOrder } from '../fields';
 import {
   ABOUT,
@@ -98,10 +99,10 @@ export function labelWord(word: string): string | null {
   return LETTER_LABELS[folded] ?? labelOf(folded);
 }
 
-const LETTER_LABELS: Record<string, string> = { h: 'home', w: 'work', c: 'mobile', m: 'mobile', f: 'fax' };
+const LETTER_LABELS = wordTable({ h: 'home', w: 'work', c: 'mobile', m: 'mobile', f: 'fax' });
 /** Letters that are labels in German: "Tel. p.", "Tel. d." (privat, dienstlich, geschäftlich). */
 const GERMAN_LETTER = /^(?:tel|telefon|fon|fax|mail|e-?mail)\b.*\b([pdg])\.?$/i;
-const GERMAN_LABELS: Record<string, string> = { p: 'home', d: 'work', g: 'work' };
+const GERMAN_LABELS = wordTable({ p: 'home', d: 'work', g: 'work' });
 
 /** Whose a value is, where that is written together with what it is: "workphone", "自宅電話". */
 function ownerOf(word: string): string | null {

@@ -1,4 +1,5 @@
 export { awaitedLater } from './awaited-later';
+export { wordTable } from './word-table';
 export { ok, err, type Result } from './result';
 export {
   KIND,

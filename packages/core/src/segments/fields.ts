@@ -51,7 +51,7 @@ const OF_SUBJECT: Record<SubjectKey, readonly TestOp[]> = {
 
 /** The tests that a field or subject takes, the most usual first; none where there is no such field. */
 export function testsOf(field: string, catalogue: Pick<Catalogue, 'find'>): readonly TestOp[] {
-  if (field in SUBJECTS) return OF_SUBJECT[field as SubjectKey];
+  if (Object.hasOwn(SUBJECTS, field)) return OF_SUBJECT[field as SubjectKey];
   if (field.startsWith('adr.')) return (ADDRESS_PARTS as readonly string[]).includes(field.slice(4)) ? TEXT : [];
   const found = catalogue.find(field);
   return found && found.group !== 'opportunity' ? OF_TYPE[found.type] : [];

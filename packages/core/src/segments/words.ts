@@ -1,3 +1,4 @@
+import { wordTable } from '../model';
 import { showValue } from '../fields';
 import {
   isBlank,
@@ -21,29 +22,29 @@ export interface Names {
   value(field: string, value: string): string;
 }
 
-const PARTS: Record<string, string> = {
+const PARTS = wordTable({
   street: 'street',
   locality: 'town',
   region: 'region',
   postalCode: 'postal code',
   country: 'country',
-};
+});
 const MONTHS = 'January February March April May June July August September October November December'.split(' ');
-const CHANNELS: Record<string, string> = {
+const CHANNELS = wordTable({
   email: 'e-mail',
   text: 'texts',
   call: 'calls',
   voicemail: 'voicemail',
   post: 'post',
-};
-const STATES: Record<string, string> = {
+});
+const STATES = wordTable({
   allowed: 'allowed',
   optedOut: 'stopped',
   unknown: 'not known',
   linked: 'in step',
   asking: 'asked about',
   apart: 'apart',
-};
+});
 
 const lower = (name: string) => (/^[A-Z][a-z-]/.test(name) ? name.charAt(0).toLowerCase() + name.slice(1) : name);
 const listed = (words: string[], last: string) =>
@@ -52,7 +53,7 @@ const number = (n: number) => n.toLocaleString('en-GB', { maximumFractionDigits:
 
 /** What a field or subject is called within a sentence. */
 export function nameOfField(field: string, names: Pick<Names, 'field'>): string {
-  if (field in SUBJECTS) return SUBJECTS[field as SubjectKey];
+  if (Object.hasOwn(SUBJECTS, field)) return SUBJECTS[field as SubjectKey];
   if (field.startsWith('adr.')) return PARTS[field.slice(4)] ?? field;
   return lower(names.field(field));
 }

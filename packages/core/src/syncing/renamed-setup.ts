@@ -65,7 +65,7 @@ export function withoutStage(setup: SyncSetup, stage: string): SyncSetup {
   return {
     ...setup,
     lines: setup.lines.map((line) => {
-      if (!line.stageLabels || !(stage in line.stageLabels)) return line;
+      if (!line.stageLabels || !Object.hasOwn(line.stageLabels, stage)) return line;
       const { [stage]: _gone, ...stageLabels } = line.stageLabels;
       return { ...line, stageLabels };
     }),
@@ -84,7 +84,7 @@ export function withFormerLabels(before: SyncSetup, after: SyncSetup): SyncSetup
         if (line.stageLabels[stage] && line.stageLabels[stage] !== label) former[label] = stage;
       const current = new Set(Object.values(line.stageLabels).map((label) => label.toLowerCase()));
       for (const [label, stage] of Object.entries(former))
-        if (current.has(label.toLowerCase()) || !(stage in line.stageLabels)) delete former[label];
+        if (current.has(label.toLowerCase()) || !Object.hasOwn(line.stageLabels, stage)) delete former[label];
       const { formerLabels: _old, ...rest } = line;
       return { ...rest, ...(Object.keys(former).length ? { formerLabels: former } : {}) };
     }),

@@ -1,4 +1,4 @@
-import { err, ok, type ContactRecord, type Operation, type Result } from '../model';
+import { err, ok, wordTable, type ContactRecord, type Operation, type Result } from '../model';
 import { LABELS, stagesByLabel, WHOLE_NAME, type SyncLine } from './lines';
 import type { Capabilities, OutsideField, OutsideRecord, OutsideValue } from './outside';
 import { applied, type PassItem } from './pass-item';
@@ -123,7 +123,7 @@ function withTyped(
   { record, theirs, capabilities, context }: DisputedPair,
   text: string,
 ): OutsideRecord {
-  if (line.stageLabels) return { ...theirs, labels: [line.stageLabels[text] ?? text] };
+  if (line.stageLabels) return { ...theirs, labels: [wordTable(line.stageLabels)[text] ?? text] };
   if (line.outside === LABELS) return { ...theirs, fields: { ...theirs.fields, [LABELS]: [] } };
   const field = outsideField(line, capabilities.fields);
   const ours = new Set(project(record, line, field, context).map(({ key }) => key));

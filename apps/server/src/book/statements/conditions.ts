@@ -17,6 +17,7 @@ import {
 import { foldText } from '@gray-loom/core/fields';
 import { keyHash } from '@gray-loom/core/matching';
 import type { TouchSettings } from '@gray-loom/core/activity';
+import { wordTable } from '@gray-loom/core/model';
 import { tagKey } from '../contact-rows';
 import { touchSql } from './touch';
 
@@ -52,7 +53,7 @@ const withLetIn = (runs: string): string =>
   `select unnest(${runs}) union all select id from public.run where kind = 'import' and (detail->>'ofRun')::int = any(${runs})`;
 
 /** Columns of contact that answer a test as well as its facts do. */
-const COLUMNS: Record<string, string> = { stage: 'c.stage', source: 'c.source', owner: 'c.owner' };
+const COLUMNS = wordTable({ stage: 'c.stage', source: 'c.source', owner: 'c.owner' });
 
 /**
  * Compiles conditions to SQL; the one place where that is done. What it gives agrees with `meets` of the core, a law over random

@@ -1,4 +1,5 @@
 import type { Catalogue } from '@gray-loom/core/fields';
+import { wordTable } from '@gray-loom/core/model';
 import { checkFields, readCondition } from '@gray-loom/core/segments';
 import {
   DEFAULT_LIMITS,
@@ -16,7 +17,7 @@ import { refuseSetup } from './refusals';
 import { fieldsGoingBackAndForth } from './statements/sync-setup';
 
 /** Fields here that fields over there are likely to mean, by the key over there. */
-const LIKELY: Record<string, string> = {
+const LIKELY = wordTable({
   prefix: 'prefix',
   given: 'givenName',
   additional: 'additionalNames',
@@ -33,7 +34,7 @@ const LIKELY: Record<string, string> = {
   anniversary: 'anniversary',
   note: 'note',
   name: WHOLE_NAME,
-};
+});
 
 /** A set-up to begin with: every field both ways, what contradicts is asked, stages by labels of the same name. */
 export function firstSetup(capabilities: Capabilities, stages: readonly string[]): SyncSetup {

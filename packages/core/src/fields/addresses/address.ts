@@ -1,9 +1,9 @@
 import { formatAddress as formatByCountry } from 'localized-address-format';
-import type { AddressValue } from '../../model';
+import { wordTable, type AddressValue } from '../../model';
 import { countryName } from './country';
 import { foldText, foldWords } from '../values/fold';
 
-const STREET_WORDS: Record<string, string> = {
+const STREET_WORDS = wordTable({
   street: 'st',
   str: 'st',
   strasse: 'st',
@@ -46,7 +46,7 @@ const STREET_WORDS: Record<string, string> = {
   hill: 'hl',
   building: 'bldg',
   floor: 'fl',
-};
+});
 
 /** Street words written alike ("14 Slip Lane" and "14 Slip Ln."), for matching. */
 export function streetKey(street: string): string {

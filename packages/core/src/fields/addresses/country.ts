@@ -1,3 +1,4 @@
+import { wordTable } from '../../model';
 import { getCountries } from 'libphonenumber-js/min';
 import { OTHER_NAMES } from './country-names';
 import { foldText } from '../values/fold';
@@ -6,7 +7,7 @@ const LANGUAGES =
   'en de fr es pt it nl da nb sv fi is pl cs sk hu ro el tr ru uk ja ko zh ar he hi vi id ca gl eu cy ga et lv lt sl hr'.split(
     ' ',
   );
-const CURRENCIES: Record<string, string> = {
+const CURRENCIES = wordTable({
   GB: 'GBP',
   US: 'USD',
   CA: 'CAD',
@@ -24,7 +25,7 @@ const CURRENCIES: Record<string, string> = {
   ZA: 'ZAR',
   BR: 'BRL',
   MX: 'MXN',
-};
+});
 
 /** Currency (ISO 4217) that amounts without one are taken in where a workspace lives; euros where nothing is known. */
 export function currencyOf(country: string): string {

@@ -1,3 +1,4 @@
+import { wordTable } from '../../model';
 const words = (text: string) => new Set(text.trim().split(/\s+/));
 
 /** Titles before a name, folded. */
@@ -52,7 +53,7 @@ export const SUFFIXES = words(
 );
 
 /** Suffixes that tell generations apart, by meaning. */
-export const GENERATIONS: Record<string, string> = {
+export const GENERATIONS = wordTable({
   jr: 'jr',
   jnr: 'jr',
   junior: 'jr',
@@ -65,7 +66,7 @@ export const GENERATIONS: Record<string, string> = {
   ii: 'ii',
   iii: 'iii',
   iv: 'iv',
-};
+});
 
 /** Small words that begin a family name, folded. */
 export const PARTICLES = words(`

@@ -1,10 +1,11 @@
+import { wordTable } from '../../model';
 import { keyedTable, type KeyedRecord } from './keyed-table';
 
 /** A line "label: text", or "label:: text" where the text is base64 (RFC 2849). */
 const LINE = /^(\p{L}[\p{L}\p{N} ._()/;-]{0,40}?)(::|:<|:)[ \t]*(.*)$/u;
 
 /** Headings that the attributes of a directory have for people (RFC 4519, RFC 2798). */
-const ATTRIBUTES: Record<string, string> = {
+const ATTRIBUTES = wordTable({
   cn: 'Full name',
   commonname: 'Full name',
   displayname: 'Display name',
@@ -37,7 +38,7 @@ const ATTRIBUTES: Record<string, string> = {
   labeleduri: 'Web address',
   uid: 'uid',
   employeenumber: 'Employee number',
-};
+});
 /** What an entry of a directory says about itself and not about the person. */
 const OF_THE_ENTRY = new Set(['dn', 'objectclass', 'version', 'changetype', 'modifytimestamp', 'createtimestamp']);
 

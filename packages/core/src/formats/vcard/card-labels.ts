@@ -1,3 +1,4 @@
+import { wordTable } from '../../model';
 import { labelWord } from '../header-words';
 import type { CardProperty } from './card-text';
 
@@ -5,8 +6,8 @@ import type { CardProperty } from './card-text';
 const NO_LABEL = new Set('pref internet homepage voice x400 dom intl postal parcel text textphone msg uri'.split(' '));
 /** Words of the standards, which take them in capitals and small letters alike. */
 const STANDARD = new Set('home work cell mobile fax pager car isdn video bbs modem pcs office other main'.split(' '));
-const LABEL_IN: Record<string, string> = { cell: 'mobile', office: 'work' };
-const LABEL_OUT: Record<string, string> = { mobile: 'cell' };
+const LABEL_IN = wordTable({ cell: 'mobile', office: 'work' });
+const LABEL_OUT = wordTable({ mobile: 'cell' });
 
 export function listOf(value: string | string[] | undefined): string[] {
   return value === undefined ? [] : Array.isArray(value) ? value : value.split(',');

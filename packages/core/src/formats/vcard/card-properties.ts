@@ -1,4 +1,4 @@
-import type { AddressValue } from '../../model';
+import { wordTable, type AddressValue } from '../../model';
 import { labelOf } from './card-labels';
 import { cutWritten, plainText } from './card-lines';
 import type { CardProperty, CardText } from './card-text';
@@ -78,7 +78,7 @@ export interface CardSaid {
 }
 
 /** RFC 6350, 6.2.7: the first part of GENDER. */
-const SEXES: Record<string, string> = { M: 'male', F: 'female', O: 'other', N: 'none', U: '' };
+const SEXES = wordTable({ M: 'male', F: 'female', O: 'other', N: 'none', U: '' });
 
 function genderOf(property: CardProperty): string {
   const [sex = '', words = ''] = isAsWritten(property) ? partsAsWritten(property) : partsOf(property);

@@ -1,5 +1,5 @@
 import { STANDARD_FIELDS } from '../../fields';
-import { KIND } from '../../model';
+import { KIND, wordTable } from '../../model';
 import type { CardCell, ReadCard } from './read-card';
 
 export interface CardColumn {
@@ -11,7 +11,7 @@ export interface CardColumn {
   nth: number;
 }
 
-const NAMES: Record<string, string> = {
+const NAMES = wordTable({
   ...Object.fromEntries(STANDARD_FIELDS.map((field) => [field.key, field.name])),
   [KIND]: 'Kind',
   street: 'Street',
@@ -19,7 +19,7 @@ const NAMES: Record<string, string> = {
   region: 'Region',
   postalCode: 'Postal code',
   country: 'Country',
-};
+});
 const ADDRESS = ['street', 'locality', 'region', 'postalCode', 'country'];
 const ORDER = [
   KIND,

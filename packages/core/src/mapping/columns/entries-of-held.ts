@@ -55,7 +55,7 @@ export function mappingOfEntries(
   const told = held.map((column, i): ColumnMapping => {
     if (column !== mapping.columns[i] || !column.header) return column;
     for (const role of activityRoles(column.header)) {
-      const target = role in BY_HEADING ? BY_HEADING[role as keyof typeof BY_HEADING] : null;
+      const target = Object.hasOwn(BY_HEADING, role) ? BY_HEADING[role as keyof typeof BY_HEADING] : null;
       if (target && !taken.has(target) && givesWay(column, target)) return become(column, target);
     }
     return column;

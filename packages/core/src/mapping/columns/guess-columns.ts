@@ -1,3 +1,4 @@
+import { wordTable } from '../../model';
 import { foldText, type DateOrder, type DecimalMark, type FieldType, type NameOrder } from '../../fields';
 import { readHeader, saysNameOrder, type HeaderReading } from '../../formats';
 import { joinAddress, numberAddresses, settleStates, wholeAddresses } from './address-columns';
@@ -85,7 +86,7 @@ const ONCE = new Set([
   'tz',
   'nickname',
 ]);
-const TYPE_OF: Record<string, FieldType> = {
+const TYPE_OF = wordTable<FieldType>({
   email: 'email',
   tel: 'tel',
   url: 'url',
@@ -101,7 +102,7 @@ const TYPE_OF: Record<string, FieldType> = {
   activityDate: 'date',
   activityAmount: 'number',
   activityQuantity: 'number',
-};
+});
 
 /** English words of headings; where no other heading has one, the file is not in English. */
 const ENGLISH = new RegExp(

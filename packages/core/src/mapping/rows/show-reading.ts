@@ -1,15 +1,16 @@
+import { wordTable } from '../../model';
 import { countryName, showValue } from '../../fields';
 import type { CandidateValue } from '../../writing';
 import type { CellReading } from './read-cell';
 
-const PART_WORDS: Record<string, string> = {
+const PART_WORDS = wordTable({
   prefix: 'title',
   givenName: 'given',
   additionalNames: 'more',
   familyName: 'family',
   suffix: 'suffix',
   nickname: 'called',
-};
+});
 
 /** How a cell will look once it is in; the preview's words for what was read. */
 export function showReading(target: string | null, { values }: CellReading): string {

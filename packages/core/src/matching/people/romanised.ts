@@ -1,11 +1,14 @@
+import { wordTable } from '../../model';
 /** How family names of one Hangul sign are usually written in Latin letters, where that is not how they are spelt out. */
-const HANGUL_FAMILIES: Record<string, string> = Object.fromEntries(
-  (
-    '이lee 김kim 박park 최choi 정jung 강kang 조cho 윤yoon 장jang 임lim 오oh 신shin 권kwon 안ahn 류ryu 유yoo 노noh 우woo 구koo 문moon ' +
-    '주joo 허heo 고ko 곽kwak 성sung 천chun 공kong 현hyun 변byun 추choo 선sun 명myung 기ki 금keum 국kook'
-  )
-    .split(' ')
-    .map((pair) => [pair[0] ?? '', pair.slice(1)]),
+const HANGUL_FAMILIES = wordTable(
+  Object.fromEntries(
+    (
+      '이lee 김kim 박park 최choi 정jung 강kang 조cho 윤yoon 장jang 임lim 오oh 신shin 권kwon 안ahn 류ryu 유yoo 노noh 우woo 구koo 문moon ' +
+      '주joo 허heo 고ko 곽kwak 성sung 천chun 공kong 현hyun 변byun 추choo 선sun 명myung 기ki 금keum 국kook'
+    )
+      .split(' ')
+      .map((pair) => [pair[0] ?? '', pair.slice(1)]),
+  ),
 );
 
 /** A family name of one Hangul sign as it is usually written in Latin letters; null for anything else. */
