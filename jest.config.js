@@ -13,6 +13,7 @@ const base = {
   transform: { '^.+\\.tsx?$': swc },
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   testEnvironment: 'node',
+  moduleNameMapper: { '^fast-check$': '<rootDir>/scripts/seeded-check.mjs' },
   rootDir: '.',
   modulePathIgnorePatterns: ['<rootDir>/.data', '<rootDir>/.build'],
 };
