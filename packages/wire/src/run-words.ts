@@ -47,9 +47,23 @@ const OUTCOMES = [
   ['allows', 'with a permission'],
 ] as const;
 
+/** What of opportunities a file brings: "1 new opportunity, 2 opportunities changed". */
+export function opportunitiesInWords(counts: Record<string, number | undefined>): string[] {
+  const { opportunitiesNew: fresh = 0, opportunitiesChanged: changed = 0 } = counts;
+  const word = (n: number) => (n === 1 ? 'opportunity' : 'opportunities');
+  return [
+    ...(fresh ? [`${shown(fresh)} new ${word(fresh)}`] : []),
+    ...(changed ? [`${shown(changed)} ${word(changed)} changed`] : []),
+  ];
+}
+
 /** Outcomes of an import in words: "312 new, 52 filled, 11 held". */
 export function outcomesInWords(counts: Record<string, number | undefined>): string {
-  return [said(counts, OUTCOMES), ...activitiesInWords(counts)].filter(Boolean).join(', ') || 'no rows';
+  return (
+    [said(counts, OUTCOMES), ...opportunitiesInWords(counts), ...activitiesInWords(counts)]
+      .filter(Boolean)
+      .join(', ') || 'no rows'
+  );
 }
 
 const SYNCED = [

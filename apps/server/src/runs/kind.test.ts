@@ -44,6 +44,11 @@ describe('what a run did, in one sentence', () => {
 
   test('outcomes that did not occur are not named', () =>
     expect(outcomesInWords({ new: 0, replace: 2, fold: 1 })).toBe('2 replaced, 1 folded'));
+
+  test('opportunities are named beside people', () =>
+    expect(outcomesInWords({ same: 1, opportunitiesNew: 1, opportunitiesChanged: 2 })).toBe(
+      '1 same, 1 new opportunity, 2 opportunities changed',
+    ));
 });
 
 test('a kind that is declared twice is refused', () => {

@@ -8,7 +8,7 @@ import { useShortcut } from '../../app/keyboard';
 import { PauseButton } from '../../app/tape';
 import { Button } from '../../ui/controls';
 import { count, rowsOf } from '../../ui/when';
-import { activitiesInWords, outcomesInWords } from '@gray-loom/wire';
+import { activitiesInWords, opportunitiesInWords, outcomesInWords } from '@gray-loom/wire';
 import { TrialRows } from './trial-rows';
 
 const WORDS: Record<RowOutcome, string> = {
@@ -184,7 +184,7 @@ function Progress({ detail, run }: { detail: IntakeDetail; run: RunSummary | und
 
 /** What would happen, in a sentence, so that nothing has to be read off a bar. */
 function trialInWords(counts: OutcomeCounts): string {
-  const { new: fresh, fill, replace, same, fold, held, opportunitiesNew = 0, opportunitiesChanged = 0 } = counts;
+  const { new: fresh, fill, replace, same, fold, held } = counts;
   const people = (n: number, what: string) => (n ? `${count(n)} ${what}` : '');
   const said = [
     people(fresh, fresh === 1 ? 'new contact' : 'new contacts'),
@@ -192,8 +192,7 @@ function trialInWords(counts: OutcomeCounts): string {
     replace ? `${count(replace)} with values replaced` : 'nobody overwritten',
     people(same + fold, 'as they are or folded'),
     people(held, 'held'),
-    people(opportunitiesNew, opportunitiesNew === 1 ? 'new opportunity' : 'new opportunities'),
-    people(opportunitiesChanged, opportunitiesChanged === 1 ? 'opportunity changed' : 'opportunities changed'),
+    ...opportunitiesInWords(counts),
     ...activitiesInWords(counts),
   ].filter(Boolean);
   return `${said.join(', ')}.`;

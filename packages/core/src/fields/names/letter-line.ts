@@ -92,7 +92,9 @@ export function salutation(record: ContactRecord, ...others: readonly (ContactRe
   if (own) return own;
   const calledBy = (one: ContactRecord) => {
     const { prefix, given, family } = namesOf(one);
-    return firstText(one, 'nickname') || given || [prefix, family].filter(Boolean).join(' ');
+    // Of several nicknames the first.
+    const [nickname = ''] = firstText(one, 'nickname').split(',');
+    return nickname.trim() || given || [prefix, family].filter(Boolean).join(' ');
   };
   const names = [record, ...others.flatMap((other) => other ?? [])].map(calledBy).filter(Boolean);
   return names.length ? `Dear ${inWords(names)},` : 'Hello,';

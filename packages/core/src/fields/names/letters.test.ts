@@ -51,6 +51,13 @@ describe('line for letters and salutation', () => {
       'Wilhelmina',
       'Dear Mina,',
     ],
+    [
+      'somebody called by several names',
+      person({ givenName: 'Wilhelmina', nickname: 'Mina, Willa' }),
+      null,
+      'Wilhelmina',
+      'Dear Mina,',
+    ],
     ['a family name alone', person({ prefix: 'Mrs', familyName: 'Pike' }), null, 'Mrs Pike', 'Dear Mrs Pike,'],
     ['a name as written', person({ fullName: '佐藤 恵美' }), null, '佐藤 恵美', 'Hello,'],
     ['an organization', person({ organization: 'Tarn Timber' }), null, 'Tarn Timber', 'Hello,'],

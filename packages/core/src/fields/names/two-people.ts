@@ -60,11 +60,11 @@ const OF_SEVERAL = new RegExp(
  */
 export function isOfSeveral(part: 'prefix' | 'givenName' | 'familyName', text: string): boolean {
   const plain = tidyText(text);
-  if (OF_SEVERAL.test(foldText(plain))) return true;
+  if (OF_SEVERAL.test(foldText(plain)) || (part !== 'prefix' && FAMILY.test(plain))) return true;
   // "Mr/Ms" is a title that nobody chose.
   if (part === 'prefix') return !plain.includes('/') && twoTitles(plain) !== null;
   if (part === 'givenName') return twoGivenNames(plain) !== null || threeGivenNames(plain);
-  return FAMILY.test(plain) || /\p{L} (?:&|\+|and|und|et|og|och) \p{Lu}/u.test(plain);
+  return /\p{L} (?:&|\+|and|und|et|og|och) \p{Lu}/u.test(plain);
 }
 
 /** "Alan, Beth and Carol". */

@@ -211,8 +211,10 @@ export function wordWarning(warning: FileWarning): string {
       );
     case 'unclearDates':
       return (
-        `The order of day and month in '${warning.column}' is unclear: ${number(warning.values)} dates can ` +
-        `be read both ways, and none tells which. They are read day first.`
+        `The order of day and month in '${warning.column}' is unclear: ` +
+        (warning.values === 1
+          ? `a date can be read both ways, and none tells which. It is read day first.`
+          : `${number(warning.values)} dates can be read both ways, and none tells which. They are read day first.`)
       );
     case 'zerosPutBack': {
       const whole = applyTransforms(warning.example, [{ kind: 'zeros', places: warning.places }], []);

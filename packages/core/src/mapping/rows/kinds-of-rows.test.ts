@@ -93,6 +93,8 @@ describe('several people in one row', () => {
     ['Family', 'Penrose'],
     ['Tim', 'Holloway & Okafor'],
     ['', 'Penrose Family'],
+    ['Penrose Family', ''],
+    ['The Penroses', ''],
   ])('"%s" "%s" is held', (given, family) => {
     const rows = [
       ['Ana', 'Reis', 'ana@example.org'],
