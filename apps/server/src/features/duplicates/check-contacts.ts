@@ -12,8 +12,8 @@ import {
   type ScoredPair,
 } from '@gray-loom/core/matching';
 import type { ContactRecord } from '@gray-loom/core/model';
-import { inTransaction, type Database } from '../../db/connect';
-import { currentModel, keptApartPairs, pairKey, saveGroups, type FrozenModel } from './match-groups';
+import type { Database } from '../../db/connect';
+import { currentModel, keptApartPairs, pairKey, settleGroups, type FrozenModel } from './match-groups';
 import { contactsByKeys, livePeople, openGroupsTouching } from './statements/match-groups';
 
 /** Others looked at for one contact: those who share most. */
@@ -115,12 +115,10 @@ export async function checkContacts(database: Database, ids: readonly number[]):
     together.forEach((x, i) => {
       for (const y of together.slice(i + 1)) pairs.compare(x, y, true);
     });
-  return inTransaction(database, (tx) =>
-    saveGroups(
-      tx,
-      frozen,
-      pairs.groups().map((group) => ({ memberIds: group.members, bits: group.weakestBits })),
-      open.rows.map((row) => row.id),
-    ),
+  return settleGroups(
+    database,
+    frozen,
+    pairs.groups().map((group) => ({ memberIds: group.members, bits: group.weakestBits })),
+    open.rows.map((row) => row.id),
   );
 }

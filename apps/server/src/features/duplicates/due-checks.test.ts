@@ -3,6 +3,7 @@ import type { GroupList, IntakeDetail } from '@gray-loom/wire';
 import { bringFile, runImport } from '../../testing/run-import';
 import { runScan } from '../../testing/run-scan';
 import { startTestApp, type TestApp } from '../../testing/start-test-app';
+import { checkContacts } from './check-contacts';
 import { duplicateChecks } from './due-checks';
 
 let app: TestApp;
@@ -19,6 +20,20 @@ const due = async () =>
     ({ id }) => id,
   );
 const namesOfGroups = async () => (await app.json<GroupList>('/duplicates')).groups.map(({ name }) => name);
+
+/** A pool that does something else once, before the first statement that begins so. */
+function meanwhile(beginning: string, act: () => Promise<unknown>) {
+  const { pool } = app.database;
+  let isDone = false;
+  const query = pool.query.bind(pool) as (...args: unknown[]) => unknown;
+  const meddled = Object.create(pool) as typeof pool;
+  meddled.query = ((text: unknown, ...rest: unknown[]) => {
+    if (isDone || typeof text !== 'string' || !text.startsWith(beginning)) return query(text, ...rest);
+    isDone = true;
+    return act().then(() => query(text, ...rest));
+  }) as typeof pool.query;
+  return { pool: meddled, done: () => isDone };
+}
 
 test('whoever comes in is checked; a field that nobody is known by checks nobody', async () => {
   await app.readFeed();
@@ -42,21 +57,27 @@ test('somebody who is changed again while being checked stays to be checked agai
   await app.readFeed();
   await pool.query('insert into match_due (contact_id, run_id) values ($1, $2)', [contactId, runId]);
   // The next change comes between the look at who is due and the end of the check.
-  let changed = false;
-  const query = pool.query.bind(pool) as (...args: unknown[]) => unknown;
-  const meddled = Object.create(pool) as typeof pool;
-  meddled.query = ((text: unknown, ...rest: unknown[]) => {
-    if (!changed && typeof text === 'string' && text.startsWith('delete from match_due')) {
-      changed = true;
-      return Promise.resolve(query('update match_due set run_id = run_id + 1 where contact_id = $1', [contactId])).then(
-        () => query(text, ...rest),
-      );
-    }
-    return query(text, ...rest);
-  }) as typeof pool.query;
-  await duplicateChecks.then?.({ ...app.database, pool: meddled });
-  expect(changed).toBe(true);
+  const meddled = meanwhile('delete from match_due', () =>
+    pool.query('update match_due set run_id = run_id + 1 where contact_id = $1', [contactId]),
+  );
+  await duplicateChecks.then?.({ ...app.database, pool: meddled.pool });
+  expect(meddled.done()).toBe(true);
   expect(await due()).toEqual([contactId]);
+});
+
+test('somebody who is deleted while being checked leaves no group behind', async () => {
+  const { contactId } = await app.enter(
+    { givenName: 'Given8', familyName: 'Family8', email: 'p8@example.org' },
+    { despite: true },
+  );
+  // Who could be the same is read first; the reader of the feed finds no group to close, for there is none yet.
+  const meddled = meanwhile('select w.key::text', async () => {
+    await app.json(`/contacts/${contactId}`, 'DELETE');
+    await app.readFeed();
+  });
+  await checkContacts({ ...app.database, pool: meddled.pool }, [contactId]);
+  expect(meddled.done()).toBe(true);
+  expect(await namesOfGroups()).not.toContain('Family8, Given8');
 });
 
 test('a group whose people went with the undo of what brought them goes as well', async () => {

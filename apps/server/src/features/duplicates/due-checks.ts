@@ -8,8 +8,8 @@ import { enqueueRun, finishRun, handThread, startRun } from '../../runs/runs';
 import { checkContacts } from './check-contacts';
 import { checkOrganization } from './match-organizations';
 import { tell } from '../../feed/events';
+import { closeGhosts } from './statements/match-groups';
 import {
-  closeGhosts,
   insertDue,
   selectReadyDue,
   organizationsAmong,

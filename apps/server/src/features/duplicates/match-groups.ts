@@ -9,11 +9,11 @@ import {
   type MatchPerson,
 } from '@gray-loom/core/matching';
 import type { ContactRecord } from '@gray-loom/core/model';
-import type { Database, Db, Tx, Queryable } from '../../db/connect';
+import { inTransaction, type Database, type Db, type Tx, type Queryable } from '../../db/connect';
 import { matchGroup, matchModel, sharedLine } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { matchSettings } from './match-settings';
-import { insertGroups, selectKeptApart, contactsSharingKeys } from './statements/match-groups';
+import { closeGhosts, insertGroups, selectKeptApart, contactsSharingKeys } from './statements/match-groups';
 
 export interface FrozenModel {
   version: number;
@@ -100,6 +100,25 @@ export async function saveGroups(
   // A group goes by the name of whoever of it says most.
   if (rows.length) await insertGroups(tx.client, kind, frozen.version, JSON.stringify(rows));
   await tell(tx.client, { topic: 'groups' });
+  return counts;
+}
+
+/**
+ * Stores groups in a transaction of their own. Whoever was deleted between the look at them and now leaves no group behind:
+ * the reader of the feed closed what stood at the time, and did not see these.
+ */
+export async function settleGroups(
+  database: Database,
+  frozen: FrozenModel,
+  groups: readonly FoundGroup[],
+  replaces: readonly number[],
+  kind: 'person' | 'organization' = 'person',
+): Promise<Record<string, number>> {
+  const counts = await inTransaction(database, (tx) => saveGroups(tx, frozen, groups, replaces, kind));
+  await closeGhosts(
+    database.pool,
+    groups.flatMap(({ memberIds }) => memberIds),
+  );
   return counts;
 }
 

@@ -10,8 +10,8 @@ import {
 } from '@gray-loom/core/matching';
 import { firstText, type ContactRecord } from '@gray-loom/core/model';
 import type { LikelyMatch, MatchBoard } from '@gray-loom/wire';
-import { inTransaction, type Database } from '../../db/connect';
-import { currentModel, keptApartPairs, pairKey, saveGroups } from './match-groups';
+import type { Database } from '../../db/connect';
+import { currentModel, keptApartPairs, pairKey, settleGroups } from './match-groups';
 import { matchSettings } from './match-settings';
 import { liveOrganizations, openOrganizationGroups } from './statements/match-organizations';
 
@@ -104,17 +104,15 @@ export async function checkOrganization(database: Database, id: number): Promise
     (a, b) => apart.has(pairKey(members[a]?.id ?? 0, members[b]?.id ?? 0)),
     book.model,
   );
-  await inTransaction(database, (tx) =>
-    saveGroups(
-      tx,
-      frozen,
-      groups.map((group) => ({
-        memberIds: group.members.map((i) => members[i]?.id ?? 0),
-        bits: group.weakestBits,
-      })),
-      open.rows.map((row) => row.id),
-      'organization',
-    ),
+  await settleGroups(
+    database,
+    frozen,
+    groups.map((group) => ({
+      memberIds: group.members.map((i) => members[i]?.id ?? 0),
+      bits: group.weakestBits,
+    })),
+    open.rows.map((row) => row.id),
+    'organization',
   );
 }
 

@@ -9,6 +9,7 @@ import { finishRun } from '../../runs/runs';
 import { outcomeOf } from '../../runs/threads';
 import type { RunContext } from '../../runs/kind';
 import { markProgress } from '../../runs/lease';
+import { closeGhosts } from './statements/match-groups';
 import type { MatchAnswer, MatchTask } from './match-thread';
 
 const MATCHING = { heapMb: 4096, youngMb: 48, idleMs: 10_000 };
@@ -61,4 +62,6 @@ export async function scanDuplicates({ database, config, log, lease, leaseMs, th
     await markProgress(tx, lease, { done: answer.people * 2, total: answer.people * 2 }, {}, leaseMs);
     await finishRun(tx, lease.runId, 'done', { people: answer.people, pairs: answer.comparedPairs, ...counts });
   });
+  // Whoever was deleted while the scan looked.
+  await closeGhosts(database.pool, null);
 }

@@ -136,7 +136,7 @@ function zerosPutBack(mapping: Mapping, guesses: readonly ColumnGuess[]): FileWa
 }
 
 /** Columns with something in them that means nothing, and that no other column goes by. */
-function columnsLeftOut({ columns, changedColumn }: Mapping, guesses: readonly ColumnGuess[]): string[] {
+function columnsLeftOut({ columns, changedColumn, numberColumn }: Mapping, guesses: readonly ColumnGuess[]): string[] {
   const used = new Set(
     columns.flatMap(({ column, target, newField, labelFrom, transforms = [] }) =>
       target || newField
@@ -145,6 +145,7 @@ function columnsLeftOut({ columns, changedColumn }: Mapping, guesses: readonly C
     ),
   );
   used.add(changedColumn ?? undefined);
+  used.add(numberColumn);
   return guesses
     .filter(({ index, samples, field }) => samples.length > 0 && !used.has(index) && !isPermissionTarget(field))
     .map(({ index, header }) => header ?? `column ${index + 1}`);

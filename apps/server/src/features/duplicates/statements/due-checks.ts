@@ -56,11 +56,3 @@ export const dueState = (client: Queryable) =>
 export const countReadyDue = (client: Queryable) => client.query<{ n: number }>(`select count(*)::int as n ${READY}`);
 
 export const deleteAllDue = (client: Queryable) => client.query('delete from match_due');
-
-/** Closes open groups of these contacts that have fewer than two members left. */
-export const closeGhosts = (client: Queryable, contactIds: readonly number[]) =>
-  client.query(
-    `update match_group g set state = 'gone' where g.state in ('open', 'later') and g.member_ids && $1::bigint[]
-       and (select count(*) from contact c where c.id = any(g.member_ids) and c.state = 'live') < 2`,
-    [contactIds],
-  );

@@ -59,3 +59,11 @@ export const openGroupsTouching = (client: Queryable, ids: readonly number[]) =>
     `select id, member_ids from match_group where state = 'open' and member_ids && $1::bigint[]`,
     [ids],
   );
+
+/** Closes open groups with fewer than two members left: those of these contacts, or all of them. */
+export const closeGhosts = (client: Queryable, contactIds: readonly number[] | null) =>
+  client.query(
+    `update match_group g set state = 'gone' where g.state in ('open', 'later') and ($1::bigint[] is null or g.member_ids && $1::bigint[])
+       and (select count(*) from contact c where c.id = any(g.member_ids) and c.state = 'live') < 2`,
+    [contactIds],
+  );
