@@ -3,7 +3,7 @@ import ICAL from 'ical.js';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { By } from 'selenium-webdriver';
-import { Key, openStage, Screen, signInOf, type Stage } from './browser';
+import { ALL, Key, openStage, Screen, signInOf, type Stage } from './browser';
 
 let stage: Stage;
 let screen: Screen;
@@ -155,7 +155,7 @@ describe('files on a contact', () => {
 
   test('it is renamed, removed, and back with Undo', async () => {
     await byKeyboard('Rename hull.png');
-    await (await screen.box('Name of the file')).sendKeys(Key.chord(Key.CONTROL, 'a'), 'keel.png', Key.ENTER);
+    await (await screen.box('Name of the file')).sendKeys(ALL, 'keel.png', Key.ENTER);
     await screen.find(inFiles('keel.png'), 'the new name');
     await byKeyboard('Remove keel.png');
     await screen.text('No files yet.');
@@ -179,7 +179,7 @@ test('whoever is to be heard from waits on Due, and a talk logged there by a key
   await go('/settings/touch');
   await (await screen.button('Add a rhythm')).click();
   await (await screen.box('Whom, rhythm 1')).sendKeys('Donor');
-  await (await screen.box('Days, rhythm 1')).sendKeys(Key.chord(Key.CONTROL, 'a'), '90');
+  await (await screen.box('Days, rhythm 1')).sendKeys(ALL, '90');
   await (await screen.button('Save')).click();
   await screen.text('1 contact, 1 overdue');
   expect(await screen.faultsOfPage()).toEqual([]);

@@ -225,3 +225,6 @@ function quote(text: string): string {
 }
 
 export { Key };
+
+/** Picks all that stands in a box, so that what is typed next takes its place. Emptying it by the driver is nothing that a person does. */
+export const ALL = Key.chord(Key.CONTROL, 'a');

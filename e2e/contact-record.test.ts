@@ -3,7 +3,7 @@ import { deflateSync } from 'node:zlib';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { By } from 'selenium-webdriver';
-import { Key, openStage, Screen, signInOf, type Stage } from './browser';
+import { ALL, Key, openStage, Screen, signInOf, type Stage } from './browser';
 
 let stage: Stage;
 let screen: Screen;
@@ -105,8 +105,7 @@ describe('the record, kept by hand', () => {
       await stage.driver.executeScript('document.documentElement.dataset.theme = arguments[0]', theme);
       expect(await screen.axe()).toEqual([]);
     }
-    await mail.clear();
-    await mail.sendKeys('tom@example.org', Key.ENTER);
+    await mail.sendKeys(ALL, 'tom@example.org', Key.ENTER);
     await screen.text('Added by hand');
   });
 
@@ -156,12 +155,10 @@ describe('the record, kept by hand', () => {
 test('a value has a history of its own', async () => {
   await screen.click(() => screen.button('Source: open yard'));
   const box = await screen.box('Source');
-  await box.clear();
-  await box.sendKeys('Open yrd');
+  await box.sendKeys(ALL, 'Open yrd');
   await screen.text('Here already:');
   await screen.click(() => screen.button('open yard'));
-  await box.clear();
-  await box.sendKeys('Harbour office', Key.ENTER);
+  await box.sendKeys(ALL, 'Harbour office', Key.ENTER);
   await screen.click(() => screen.button('Source: Harbour office'));
   await screen.find("//ol[@aria-label='What stood here before'][contains(., 'open yard')]", 'what stood there before');
   await screen.press(Key.ESCAPE);

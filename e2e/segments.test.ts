@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { Key, openStage, Screen, signInOf, type Stage } from './browser';
+import { ALL, Key, openStage, Screen, signInOf, type Stage } from './browser';
 
 let stage: Stage;
 let screen: Screen;
@@ -95,7 +95,7 @@ describe('a segment', () => {
     await choose('Add a condition', 'boat length');
     await screen.click(() => screen.button('ask on opening'));
     const question = await screen.box('The question that is asked');
-    await question.sendKeys(Key.chord(Key.CONTROL, 'a'), 'How long is the boat?');
+    await question.sendKeys(ALL, 'How long is the boat?');
     await (await screen.box('Name')).sendKeys(Key.ENTER);
     await (await screen.box('How long is the boat?')).sendKeys('14');
     await screen.find("//aside//p[contains(., '2')]", 'two who fit');
