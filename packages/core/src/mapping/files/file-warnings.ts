@@ -258,6 +258,6 @@ export function wordWarning(warning: FileWarning): string {
     case 'otherSize':
       return warning.rows > warning.lastRows
         ? `The file has ${number(warning.rows)} rows; the last of its kind had ${number(warning.lastRows)}.`
-        : `The file has only ${number(warning.rows)} rows; the last of its kind had ${number(warning.lastRows)}.`;
+        : `The file has only ${number(warning.rows)} ${warning.rows === 1 ? 'row' : 'rows'}; the last of its kind had ${number(warning.lastRows)}.`;
   }
 }

@@ -21,6 +21,12 @@ function shared(a: readonly string[], b: readonly string[]): string {
   return one === undefined ? '' : `, ${one}`;
 }
 
+/** The same for mailboxes, as it is written: what it is known by has no dots. */
+function sharedMailbox(a: MatchPerson, b: MatchPerson): string {
+  const one = a.emails.find(({ key }) => b.emails.some((other) => other.key === key));
+  return one ? `, ${one.local}@${one.domain}` : '';
+}
+
 /** Whether two words differ by two letters beside each other that changed places. */
 function isSwap(a: string, b: string): boolean {
   if (a.length !== b.length || a === b) return false;
@@ -78,10 +84,7 @@ export function wordsFor(
     case 'family:inferredDifferent':
       return `Family name does not fit what the e-mail tells, ${family}`;
     case 'email:same':
-      return `Same e-mail${shared(
-        a.emails.map(({ key }) => key),
-        b.emails.map(({ key }) => key),
-      )}`;
+      return `Same e-mail${sharedMailbox(a, b)}`;
     case 'email:sameShared':
       return 'Same e-mail, but several people use it';
     case 'email:near':

@@ -242,6 +242,12 @@ test('every level that a comparison can give has its words', () => {
       expect(wordsFor(field, level, person, person, false, 5).length).toBeGreaterThan(5);
 });
 
+test('a mailbox that two share is said as one of them has it written', () => {
+  const a = preparePerson({ emails: ['kate.reis@example.org'] });
+  const b = preparePerson({ emails: ['katereis@example.org'] });
+  expect(wordsFor('email', 'same', a, b, false, 5)).toBe('Same e-mail, kate.reis@example.org');
+});
+
 test('words never say the opposite of their weight', () => {
   expect(weighed('same', 'Same family name', -0.2)).toMatch(/says nothing$/);
   expect(weighed('same', 'Same family name', 3)).toBe('Same family name');
