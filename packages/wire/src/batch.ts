@@ -55,7 +55,7 @@ export type BatchRequestChange = { [K in ChangeKind]: InferType<(typeof CHANGES)
 /** A change by its kind; the schema of another kind is never asked. */
 const changeSchema = lazy((given: unknown) => {
   const kind = (given as { kind?: unknown } | null)?.kind;
-  return typeof kind === 'string' && kind in CHANGES
+  return typeof kind === 'string' && Object.hasOwn(CHANGES, kind)
     ? CHANGES[kind as ChangeKind]
     : object({ kind: string().oneOf(Object.keys(CHANGES)).required('Say what is to change.') });
 }) as unknown as (typeof CHANGES)['delete'];

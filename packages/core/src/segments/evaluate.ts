@@ -251,7 +251,8 @@ function ofSubject(test: Test, subject: Subject, today: string): boolean {
  * singly and mailboxes as they are: "Jan-Willem" is two words, and so is the beginning of "ana.reis@".
  */
 export function findFragments(find: string): string[] {
-  const plain = find.trim();
+  // "+44 (0)1632" is how people write that the nought is for those at home.
+  const plain = find.trim().replace(/^((?:\+|00)[\d\s]{1,5})\(0\)/, '$1');
   if (/^[+\d\s().-]+$/.test(plain) && plain.replace(/\D/g, '').length >= 3)
     return [plain.replace(/\D/g, '').replace(/^00?/, '')];
   if (plain.includes('@')) return [plain.toLowerCase()];
