@@ -22,6 +22,7 @@ const FEATURES = [
   'accounts',
   'intake',
   'syncs',
+  'erasing',
   'batch',
   'ledger',
   'worklist',

@@ -50,6 +50,9 @@ function keyFrom(text: string | undefined): Buffer | null {
   return key;
 }
 
+/** The key that secrets are kept with, for what asks without a configuration at hand. */
+export const secretKeyOfProcess = (): Buffer | null => keyFrom(process.env.GRAY_LOOM_KEY);
+
 /** Reads the configuration from environment variables. Throws with the name, the value and the bound that it breaks. */
 export function readConfig(env: NodeJS.ProcessEnv): Config {
   const databaseUrl = env.DATABASE_URL;

@@ -3,6 +3,7 @@ import { activityRoutes } from './features/activity/activity-routes';
 import { batchRoutes } from './features/batch/batch-routes';
 import { contactRoutes } from './features/contacts/contact-routes';
 import { duplicateRoutes } from './features/duplicates/duplicate-routes';
+import { erasingRoutes } from './features/erasing/erasing-routes';
 import { intakeRoutes } from './features/intake/intake-routes';
 import { heldRoutes } from './features/intake/rows/held-routes';
 import { runRoutes } from './features/ledger/run-routes';
@@ -31,6 +32,7 @@ export function allRoutes(surroundings: Surroundings): Route[] {
     ...heldRoutes(),
     ...duplicateRoutes(),
     ...syncRoutes(surroundings),
+    ...erasingRoutes(),
     ...runRoutes(surroundings),
     ...worklistRoutes(),
     ...eventRoutes(surroundings),

@@ -2,6 +2,7 @@ import { activityRun } from './features/activity/activity-runs';
 import { batchRun } from './features/batch/batch-run';
 import { contactRuns } from './features/contacts/contact-runs';
 import { duplicateRuns } from './features/duplicates/duplicate-runs';
+import { erasingRuns } from './features/erasing/erasing-runs';
 import { intakeRuns } from './features/intake/intake-runs';
 import { undoKind } from './features/ledger/undo-kind';
 import { setupRuns } from './features/setup/setup-runs';
@@ -15,6 +16,7 @@ export const runKinds: RunKinds = new RunKinds([
   ...intakeRuns,
   ...duplicateRuns,
   syncRun,
+  ...erasingRuns,
   ...setupRuns,
   batchRun,
   undoKind(() => runKinds),

@@ -1,4 +1,4 @@
-import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
+import { createCipheriv, createDecipheriv, createHmac, randomBytes } from 'node:crypto';
 import { conflict, declareRefusals } from './http/refusal';
 
 const refuse = declareRefusals({
@@ -35,3 +35,7 @@ export function unseal(sealed: string, key: Buffer | null): string {
     throw refuse.otherKey();
   }
 }
+
+/** A hash of a text that only whoever has the key can make again (HMAC-SHA-256, RFC 2104). */
+export const keyedHash = (text: string, key: Buffer | null): Buffer =>
+  createHmac('sha256', requireKey(key)).update(text, 'utf8').digest();

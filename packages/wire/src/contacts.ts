@@ -191,7 +191,7 @@ export const contactDetailAnswer = part({
   completeness: whole(),
   /** Fields that are missing, what adds most to completeness first. */
   addNext: listOf(text()),
-  state: oneOf('live', 'deleted', 'merged'),
+  state: oneOf('live', 'deleted', 'merged', 'erased'),
   mergedInto: part({
     id: whole(),
     name: text(),
@@ -344,6 +344,8 @@ export const entryCheckAnswer = part({
   ),
   /** How many more may be the same, outside the remit of whoever asks. */
   elsewhere: whole(),
+  /** The day on which whoever it is was erased and is kept out since; null where nobody is. */
+  erasedOn: text().nullable(),
 });
 export type EntryCheck = InferType<typeof entryCheckAnswer>;
 

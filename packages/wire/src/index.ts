@@ -4,6 +4,7 @@ export * from './activities';
 export * from './batch';
 export * from './contacts';
 export * from './due';
+export * from './erasing';
 export * from './duplicates';
 export * from './intakes';
 export * from './opportunities';

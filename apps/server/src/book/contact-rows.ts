@@ -54,7 +54,7 @@ export function columnsOf(record: ContactRecord, derivation: Derivation): Omit<C
 /** Kind and state in one, as conditions are kept by; null of an opportunity, which no condition is about. */
 export function factsWho(kind: RecordKind, lifecycle: ContactSummary['lifecycle']): FactsWho | null {
   if (kind === 'opportunity') return null;
-  if (lifecycle === 'merged') return 0;
+  if (lifecycle === 'merged' || lifecycle === 'erased') return 0;
   if (lifecycle === 'live') return kind === 'person' ? 1 : 2;
   return kind === 'person' ? 3 : 4;
 }

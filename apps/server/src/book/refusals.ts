@@ -66,6 +66,7 @@ export const refuseContact = declareRefusals({
   ),
   deleted: conflict('This contact was deleted meanwhile. Bring it back first; what you typed is still in the field.'),
   gone: conflict('This contact is deleted or merged already.'),
+  erased: conflict('This contact was erased on request. Nothing of it is left to change or to bring back.'),
   notDeleted: conflict('This contact is not deleted.'),
   valueChanged: conflict(
     ({

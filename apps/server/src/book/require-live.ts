@@ -14,6 +14,7 @@ export async function requireLive(tx: Tx, contactId: number) {
   const contact = await requireContact(tx, contactId);
   const lifecycle = lifecycleOf(contact.record);
   if (lifecycle?.state === 'merged') throw refuseContact.alreadyMerged({ into: lifecycle.into ?? null });
+  if (lifecycle?.state === 'erased') throw refuseContact.erased();
   if (lifecycle?.state === 'deleted') throw refuseContact.deleted();
   return contact;
 }

@@ -25,6 +25,8 @@ export class Threads {
         minThreads: 0,
         maxThreads: 1,
         idleTimeout: idleMs,
+        // What this process was told, whoever told it.
+        env: process.env,
         resourceLimits: {
           maxOldGenerationSizeMb: heapMb,
           ...(youngMb ? { maxYoungGenerationSizeMb: youngMb } : {}),

@@ -31,7 +31,7 @@ export function showValue(field: string, { v, norm }: { v: ValueContent; norm?: 
   }
   if (isRelation(v)) return [v.relation, v.name].filter(Boolean).join(': ');
   if (isAddress(v)) return formatAddress(v);
-  return v.state === 'merged' ? 'merged into another' : 'deleted';
+  return v.state === 'merged' ? 'merged into another' : v.state;
 }
 
 /** What stands in the box when a value is edited: what the reader of its type gives the same value for. */

@@ -31,7 +31,7 @@ export interface ContactSummary {
   searchText: string;
   /** Share of the fields worth having that are filled, 0 to 100. */
   completeness: number;
-  lifecycle: 'live' | 'deleted' | 'merged';
+  lifecycle: 'live' | 'deleted' | 'merged' | 'erased';
 }
 
 /** The normal form of a value where one is kept, else what was typed. */
@@ -45,6 +45,7 @@ export function shownPhone(value: Value): string {
 
 /** The person's name in spoken order; falls back to organization, e-mail or phone, never to nothing. */
 export function displayNameOf(record: ContactRecord): string {
+  if (lifecycleOf(record)?.state === 'erased') return 'Erased contact';
   if (kindOf(record) === 'opportunity') return firstText(record, 'opportunityName') || 'No name';
   if (kindOf(record) === 'organization') return firstText(record, 'organization') || 'No name';
   const joined = joinName({

@@ -9,7 +9,7 @@ export { type NameCard } from './comparing/levels';
 export { isSlip } from './comparing/text-distance';
 export { namesAgree } from './comparing/compare';
 export { believedModel, type MatchModel } from './model/model';
-export { isUsable, modelFromJson, modelToJson, type MatchModelJson } from './model/model-json';
+export { isUsable, modelFromJson, modelToJson, withoutNames, type MatchModelJson } from './model/model-json';
 export {
   correctionBits,
   DECISIONS_NEEDED,

@@ -61,6 +61,7 @@ type Facts =
   | { code: 'likelyMatch'; contactIds: number[] }
   /** `on` is the day of the deletion, ISO 8601; `by` who did it, '' where that was no account. */
   | { code: 'wasDeleted'; contactId: number; by: string; on: string }
+  | { code: 'wasErased'; on: string }
   | { code: 'uniqueClash'; value: string; contactIds: number[]; refused: boolean }
   | { code: 'wouldReplace'; value: string; before: string; contactId: number }
   | { code: 'heldByHand' }

@@ -9,7 +9,7 @@ export interface AddressValue {
 
 /** Where a contact stands in its life. A live contact has no lifecycle value at all. */
 export interface LifecycleValue {
-  state: 'deleted' | 'merged';
+  state: 'deleted' | 'merged' | 'erased';
   /** Id of the contact that took this one in, when `state` is `merged`. */
   into?: number;
 }

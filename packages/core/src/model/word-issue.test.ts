@@ -101,6 +101,7 @@ const EVERY: { [C in IssueCode]: Omit<Extract<Issue, { code: C }>, 'code' | 'pat
   unknownOwner: { value: 'Callum' },
   outsideRemit: {},
   newOutsideRemit: {},
+  wasErased: { on: '2026-05-03' },
   wasDeleted: { contactId: 7, by: 'Ines', on: '2026-05-03' },
   changeNotAllowed: { contactId: 3 },
 };

@@ -13,6 +13,15 @@ const MEND = 'The row is held; mend it in Held rows.';
 
 const cells = (n: number) => (n === 1 ? 'one cell' : `${n.toLocaleString('en-GB')} cells`);
 
+/** A day (ISO 8601) in words: "3 May 2026". */
+function longDay(day: string): string {
+  const [year, month, date] = day.split('-').map(Number);
+  return new Date(Date.UTC(year ?? 0, (month ?? 1) - 1, date)).toLocaleDateString('en-GB', {
+    dateStyle: 'long',
+    timeZone: 'UTC',
+  });
+}
+
 function body(issue: Issue): string {
   switch (issue.code) {
     case 'emptyFile':
@@ -139,17 +148,16 @@ function body(issue: Issue): string {
         `${issue.contactIds.length === 1 ? 'Somebody here is' : `${issue.contactIds.length} people here are`} likely ` +
         `the same person, though not for certain. The row is held; say in Held rows who it is.`
       );
-    case 'wasDeleted': {
-      const [year, month, day] = issue.on.split('-').map(Number);
-      const on = new Date(Date.UTC(year ?? 0, (month ?? 1) - 1, day)).toLocaleDateString('en-GB', {
-        dateStyle: 'long',
-        timeZone: 'UTC',
-      });
+    case 'wasDeleted':
       return (
-        `This person was here, and was deleted${issue.by ? ` by ${issue.by}` : ''} on ${on}. ` +
+        `This person was here, and was deleted${issue.by ? ` by ${issue.by}` : ''} on ${longDay(issue.on)}. ` +
         `The row is held; bring them back, or let it in as somebody new.`
       );
-    }
+    case 'wasErased':
+      return (
+        `This person was erased on request on ${longDay(issue.on)}, and is kept out until an administrator lifts that ` +
+        `under Settings, Erased people. The row is held; drop it in Held rows.`
+      );
     case 'uniqueClash': {
       const who =
         issue.contactIds.length === 1 ? 'another contact has' : `${issue.contactIds.length} other contacts have`;

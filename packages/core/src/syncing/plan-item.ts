@@ -80,7 +80,22 @@ export class ItemPlanner {
       return this.ask(open ?? link, record, { contactIds: [identity.contactId], band: 'certain' });
     }
     if (identity.who === 'ask') return this.ask(open ?? link, record, identity);
+    if (identity.who === 'erased') return this.keepOut(link, record);
     return open ? this.stillAsking(open, record) : this.makeHere(link, record);
+  }
+
+  /** Nothing is kept of what it says, and nothing of it is taken in. */
+  private keepOut(link: Link, { id, version }: OutsideRecord): PassItem[] {
+    this.tally.planned.add(id);
+    return [
+      {
+        link: { ...link, state: 'apart', apart: 'erased', version },
+        person: null,
+        plan: null,
+        action: 'note',
+        operations: [],
+      },
+    ];
   }
 
   /** Nobody is likely any more, and yet the question was put: only a person says that it is somebody new. */

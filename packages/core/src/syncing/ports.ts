@@ -69,6 +69,8 @@ export type Identity =
   | { who: 'one'; contactId: number }
   /** The likeliest first; `band` is how sure that one is. */
   | { who: 'ask'; contactIds: number[]; band: IdentityBand }
+  /** Somebody who was erased here on request, and is kept out. */
+  | { who: 'erased' }
   | { who: 'nobody' };
 
 /** What one pair writes here, in one transaction with all others of its batch. */

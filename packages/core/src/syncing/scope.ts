@@ -79,7 +79,7 @@ export function sayScope({ who }: Scope): string {
 }
 
 /** Why a record over there and a contact here are no longer kept in step. */
-export type ApartReason = 'goneThere' | 'goneHere' | 'left' | 'merged' | 'person' | 'refused' | 'unreadable';
+export type ApartReason = 'goneThere' | 'goneHere' | 'left' | 'merged' | 'person' | 'refused' | 'unreadable' | 'erased';
 
 const APART: Record<ApartReason, string> = {
   goneThere: 'deleted over there, stays here',
@@ -89,6 +89,7 @@ const APART: Record<ApartReason, string> = {
   person: 'taken out by a person',
   refused: 'not taken by the other side',
   unreadable: 'cannot be read',
+  erased: 'erased here on request',
 };
 
 /** Why a pair is no longer in step, in a few words. */

@@ -65,6 +65,8 @@ export const intake = pgTable('intake', {
   readAs: jsonb('read_as').$type<ReadAsBefore>(),
   /** The import whose held rows this file brings back, mended. */
   mends: integer('mends'),
+  /** When its content was let go, since somebody who came in by it was erased; null while it is kept. */
+  letGoAt: timestamp('let_go_at', { withTimezone: true }),
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
 });
 

@@ -27,7 +27,7 @@ export const contact = pgTable(
     version: integer('version').notNull().default(1),
     /** person or organization (vCard KIND); derived from the kind value in the record. */
     kind: text('kind').$type<RecordKind>().notNull().default('person'),
-    /** live, deleted or merged; derived from the lifecycle value in the record. */
+    /** live, deleted, merged or erased; derived from the lifecycle value in the record. */
     state: text('state').notNull().default('live'),
     mergedInto: bigint('merged_into', { mode: 'number' }),
     displayName: text('display_name').notNull(),
@@ -127,7 +127,7 @@ export const contactFacts = pgTable(
   'contact_facts',
   {
     contactId: bigint('contact_id', { mode: 'number' }).primaryKey(),
-    /** Kind and state in one: live person, live organization, deleted person, deleted organization; 0 for whoever was merged away. */
+    /** Kind and state in one: live person, live organization, deleted person, deleted organization; 0 for whoever was merged away or erased. */
     who: smallint('who').$type<FactsWho>().notNull(),
     facts: jsonb('facts').$type<Facts>().notNull(),
   },
@@ -195,6 +195,28 @@ export const permissionEvidence = pgTable(
       .default(sql`txid_current()`),
   },
   (t) => [index('permission_contact').on(t.contactId), index('permission_address').on(t.addressKey)],
+);
+
+/** Somebody who was erased on request: kept out until an administrator lifts it. Who it was is not kept. */
+export const blockedIdentity = pgTable('blocked_identity', {
+  id: integer('id').primaryKey().generatedByDefaultAsIdentity(),
+  /** The run that erased them. */
+  runId: integer('run_id').notNull(),
+  /** How they asked for it, as somebody wrote it down. */
+  reason: text('reason').notNull(),
+  erasedAt: timestamp('erased_at', { withTimezone: true }).notNull().defaultNow(),
+});
+
+/** What they would be told by if they came again (core: identityForms), as hashes with a key that is outside the database. */
+export const blockedKey = pgTable(
+  'blocked_key',
+  {
+    hash: bytea('hash').notNull(),
+    identityId: integer('identity_id')
+      .notNull()
+      .references(() => blockedIdentity.id, { onDelete: 'cascade' }),
+  },
+  (t) => [primaryKey({ columns: [t.hash, t.identityId] })],
 );
 
 /** Pictures by what they hold, so that one used twice is kept once. */

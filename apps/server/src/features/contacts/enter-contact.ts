@@ -11,6 +11,7 @@ import { likelyOrganizations } from '../duplicates';
 import { catalogueOf, loadCatalogue, PickLists } from '../../book/picks';
 import { partedBySight } from '../../book/seen';
 import { contactsSeen } from '../../book/statements/seen';
+import { blockedSince } from '../../book/blocked';
 import { handThread, startRun } from '../../runs/runs';
 import { readTyped, type TypedContext } from '../../book/typed-values';
 import { lockKeys, makePeople } from '../../book/statements/locks';
@@ -47,6 +48,12 @@ function ownByWhoEnters({ actor }: Tx, candidate: Candidate): void {
   if (seesPart(actor) && actor.remit.owners.includes(actor.name)) candidate.owner ??= [{ v: actor.name }];
 }
 
+/** Whoever was erased on request is not entered again, whatever else is said of them. */
+async function refuseErased(tx: Tx, candidate: Candidate): Promise<void> {
+  const since = await blockedSince(tx.client, candidate);
+  if (since !== undefined) throw refuse.wasErased({ on: since });
+}
+
 /** Makes one contact or organization by hand. */
 export async function enterContact(
   database: Database,
@@ -64,6 +71,7 @@ export async function enterContact(
       ...uniqueKeysOf(catalogue, offeredOf(candidate)),
       ...keysToRecognise(candidate, request.kind),
     ]);
+    if (request.kind === 'person') await refuseErased(tx, candidate);
     if (request.kind === 'person') await guardUnique(tx, catalogue, offeredOf(candidate), null, request.despite);
     if (!request.despite) await refuseAlreadyHere(tx, candidate, request);
     if (request.kind === 'organization') candidate[KIND] = [{ v: 'organization' }];
@@ -107,7 +115,7 @@ export async function checkEntry(database: Database, request: EntryRequest, coun
   if (request.kind === 'organization') {
     const like = await likelyOrganizations(everybody, recordFrom(candidate, catalogue, { run: 0 }));
     const { seen, others } = await partedBySight(database, like, ({ contactId }) => contactId);
-    return { matches: seen, clashes: [], elsewhere: others.length };
+    return { matches: seen, clashes: [], elsewhere: others.length, erasedOn: null };
   }
   const [like, clashes] = await Promise.all([
     likelyMatches(everybody, modelVersion, candidate),
@@ -124,6 +132,7 @@ export async function checkEntry(database: Database, request: EntryRequest, coun
       elsewhere,
     })),
     elsewhere: others.length,
+    erasedOn: (await blockedSince(everybody.pool, candidate)) ?? null,
   };
 }
 

@@ -23,6 +23,10 @@ export const refuse = declareRefusals({
     ({ name }: { name: string; contactIds: number[] }) =>
       `${name} is here already, and likely the same. Add the facts to that contact, or save another one.`,
   ),
+  wasErased: conflict(
+    ({ on }: { on: string }) =>
+      `Whoever this is was erased on request on ${on}, and is kept out. An administrator can lift that under Settings, Erased people.`,
+  ),
   alreadyElsewhere: conflict(
     ({ count }: { count: number }) =>
       `${count === 1 ? 'Somebody' : `${count} people`} outside your remit may be the same. Ask somebody who sees everybody, or save it all the same.`,

@@ -90,7 +90,8 @@ async function refuseIfMoved(
     const name = displayNameOf(contact.record);
     if (lifecycle) {
       const { rows } = await whoChangedLast(tx.client, id);
-      throw refuseGroup.alreadyMerged({ contactId: id, who: rows[0]?.name ?? null, state: lifecycle.state, name });
+      const state = lifecycle.state === 'merged' ? 'merged' : 'deleted';
+      throw refuseGroup.alreadyMerged({ contactId: id, who: rows[0]?.name ?? null, state, name });
     }
     const version = seen[String(id)];
     if (version !== undefined && version !== contact.version) {

@@ -15,7 +15,7 @@ import type {
 import { inTransaction, type Database } from '../../db/connect';
 import { importRow, intake, run } from '../../db/schema';
 import { tell } from '../../feed/events';
-import { refuse } from './refusals';
+import { refuse, requireContent } from './refusals';
 import { dropMadeFields, fieldFor } from './made-fields';
 import { loadCatalogue, PickLists } from '../../book/picks';
 import { readRows } from './files/read-file';
@@ -124,6 +124,7 @@ export async function previewMapping(
   failingColumn: number | null,
 ): Promise<MappingPreview> {
   const row = await requireIntake(database.db, id);
+  requireContent(row);
   const catalogue = await loadCatalogue(database.db);
   const picks = await PickLists.load(database.db);
   const reader = new RowReader(row.mapping, catalogue, picks.context(row.mapping.country), row.shape);
@@ -222,6 +223,7 @@ export async function startImport(database: Database, id: number): Promise<{ run
 /** Puts a file into Intake once more, to be brought in by another mapping; the first import stays as it is. */
 export async function bringAgain(database: Database, id: number): Promise<{ id: number }> {
   return inTransaction(database, async (tx) => {
+    requireContent(await requireIntake(tx.db, id));
     const { rows } = await copyIntake(tx.client, id, accountIdOf(tx.actor));
     const [made] = rows;
     if (!made) throw refuse.noSuchFile();

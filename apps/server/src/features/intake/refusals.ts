@@ -3,6 +3,10 @@ import { conflict, declareRefusals, invalid, missing, tooLarge } from '../../htt
 /** What stands against a file in Intake: its mapping, its trial, bringing it in. */
 export const refuse = declareRefusals({
   noSuchFile: missing('There is no such file in Intake. It may have been dropped.'),
+  letGo: conflict(
+    ({ on }: { on: string }) =>
+      `The content of this file was let go on ${on}, since somebody who came in by it was erased. What became of its rows is kept.`,
+  ),
   noFileOfRun: missing('This run brought no file in.'),
   tooLate: conflict('This file was brought in already, so it stays as it was. Undo the import to do it differently.'),
   readingTooLate: conflict('This file is on its way in already; it cannot be read differently now.'),
@@ -67,3 +71,8 @@ export const refuseFile = declareRefusals({
       `The ${what} cannot be opened: ${why}. Make it anew, or send the file in it alone.`,
   ),
 });
+
+/** Refuses what needs the content of a file that was let go. */
+export function requireContent({ letGoAt }: { letGoAt: Date | null }): void {
+  if (letGoAt) throw refuse.letGo({ on: letGoAt.toISOString().slice(0, 10) });
+}

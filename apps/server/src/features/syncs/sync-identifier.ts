@@ -20,6 +20,7 @@ import {
   type SyncLine,
   type SyncSetup,
 } from '@gray-loom/core/syncing';
+import { blockedAmong, identifiedBy } from '../../book/blocked';
 import type { Database } from '../../db/connect';
 import { currentModel } from '../duplicates';
 import { candidatesByKeys, peopleToCompare } from './statements/sync-identifier';
@@ -45,8 +46,12 @@ export class SyncIdentifier {
 
   async identify(records: readonly OutsideRecord[]): Promise<Identity[]> {
     if (!records.length) return [];
-    const people = records.map((record) => preparePerson(factsOf(this.recordOf(record))));
+    const theirs = records.map((record) => this.recordOf(record));
+    const people = theirs.map((record) => preparePerson(factsOf(record)));
     const found = await this.candidates(people);
+    const erased = await blockedAmong(this.database.pool, () =>
+      people.map((person, i) => identifiedBy(person, theirs[i]?.f.externalId)),
+    );
     const { model } = this;
     return people.map((person, i): Identity => {
       const scored = (found[i] ?? [])
@@ -54,6 +59,7 @@ export class SyncIdentifier {
         .sort((a, b) => Number(b.state === 'live') - Number(a.state === 'live') || b.bits - a.bits);
       const certain = scored.filter(({ band, state }) => band === 'certain' && state === 'live');
       if (certain.length === 1 && certain[0]) return { who: 'one', contactId: certain[0].id };
+      if (erased[i] !== undefined) return { who: 'erased' };
       const likely = scored.filter(({ band, state }) => (band === 'certain' || band === 'likely') && state === 'live');
       if (likely.length)
         return {

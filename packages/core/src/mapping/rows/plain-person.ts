@@ -51,6 +51,8 @@ export interface PlainRow {
   /** Numbers of the look-up keys, each once. */
   hashes: number[];
   card: IdentityCard;
+  /** Keys of its mailboxes. */
+  mailboxes: string[];
 }
 
 /** One word in plain letters; of those, a placeholder has been found out as a cell. */
@@ -199,7 +201,7 @@ export class PlainPeople {
       tags,
       filled,
     });
-    return { fields, summary, address, keys, hashes, card };
+    return { fields, summary, address, keys, hashes, card, mailboxes: boxes };
   }
 
   private foundBeside(valuesOf: (key: LookedAt) => readonly SaidValue[], address: AddressValue | null): string[] {

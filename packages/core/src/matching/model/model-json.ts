@@ -42,3 +42,36 @@ export function modelFromJson(json: MatchModelJson): MatchModel {
 export function isUsable({ tables }: MatchModelJson): boolean {
   return COMPARED.every((field) => tables.match[field].length === LEVELS[field].length);
 }
+
+/**
+ * A frozen model without what stands in it for somebody who was erased: names that nobody else has, so that it weighs everybody
+ * who stays as before, and lines.
+ *
+ * @param words - folded words of names that nobody has who stays
+ * @param lines - mailboxes and phones as they are compared, of the same kind
+ * @returns the model, or null where it knows none of them
+ */
+export function withoutNames(
+  json: MatchModelJson,
+  words: ReadonlySet<string>,
+  lines: ReadonlySet<string>,
+): MatchModelJson | null {
+  let dropped = 0;
+  const stays = (text: string) => {
+    const isTheirs = text.split(' ').some((word) => words.has(word)) || lines.has(text);
+    if (isTheirs) dropped++;
+    return !isTheirs;
+  };
+  const staying = (list: readonly [string, number][]) => list.filter(([text]) => stays(text));
+  const left: MatchModelJson = {
+    ...json,
+    givenShare: staying(json.givenShare),
+    familyShare: staying(json.familyShare),
+    nameShare: staying(json.nameShare),
+    givenNames: staying(json.givenNames),
+    familyNames: staying(json.familyNames),
+    nicknames: json.nicknames.filter(stays),
+    sharedLines: json.sharedLines.filter(stays),
+  };
+  return dropped ? left : null;
+}

@@ -4,7 +4,7 @@ import type { Queryable } from '../../../db/connect';
 const OF = '($1::int is null or who = $1)';
 
 /** What hangs on a contact that is deleted waits for nobody. */
-export const OF_THE_LIVING = `holder_id not in (select d.id from public.contact d where d.state = 'deleted')`;
+export const OF_THE_LIVING = `holder_id not in (select d.id from public.contact d where d.state in ('deleted', 'erased'))`;
 const OPEN = `is_open and not gone and ${OF} and ${OF_THE_LIVING}`;
 const BOOKED = `${OF_THE_LIVING} and kind = 'appointment' and not gone and at >= $2::timestamptz and at < $3::timestamptz
   and ($1::int is null or who = $1 or record->'colleagues' @> to_jsonb($1::int))`;

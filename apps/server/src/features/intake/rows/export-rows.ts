@@ -3,7 +3,7 @@ import { writeRawLine } from '@gray-loom/core/formats';
 import { wordIssue } from '@gray-loom/core/model';
 import type { Database } from '../../../db/connect';
 import { intake } from '../../../db/schema';
-import { refuse } from '../refusals';
+import { refuse, requireContent } from '../refusals';
 import { ROW_HEADINGS } from './mended-file';
 import { readRows } from '../files/read-file';
 import { rowsWithOutcome } from './statements/export-rows';
@@ -16,6 +16,7 @@ export async function exportRows(
 ): Promise<{ name: string; body: ReadableStream<Uint8Array> }> {
   const [file] = await database.db.select().from(intake).where(eq(intake.importRun, runId));
   if (!file) throw refuse.noFileOfRun();
+  requireContent(file);
   const encoder = new TextEncoder();
   const batches = readRows(database, file.id, file.shape, 1000);
   let started = false;

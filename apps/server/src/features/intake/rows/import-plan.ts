@@ -168,7 +168,10 @@ export class ImportPlanner {
     });
     const found = await this.book.lookUp(
       begun.flatMap((one): Sought[] => {
-        if ('plain' in one) return [{ keys: one.plain.keys, card: one.plain.card, unique: [], organization: null }];
+        if ('plain' in one) {
+          const { keys, card, mailboxes } = one.plain;
+          return [{ keys, card, mailboxes, unique: [], organization: null, row: one.row }];
+        }
         return one.plan.decision.kind === 'held' ? [] : [one];
       }),
     );
@@ -179,7 +182,7 @@ export class ImportPlanner {
       const isHere = wasHere || (found.hits.size > 0 && keys.some(({ key }) => found.hits.has(key)));
       const isIn = (file: FoldIndex) =>
         file.knows(keys) && recognisePerson(card, file.find(keys, card), this.foldedBy).kind !== 'new';
-      if (isHere || isIn(this.folds) || isIn(this.held)) {
+      if (isHere || found.erased.has(one.row) || isIn(this.folds) || isIn(this.held)) {
         const plan = this.decide(pendingOf(one), found);
         return plan.decision.kind === 'new' ? one : plan;
       }
@@ -286,6 +289,8 @@ export class ImportPlanner {
       keys,
       foldKeys: isPerson && this.model ? identityKeys(candidate, person, this.foldedBy) : keys,
       unique,
+      mailboxes: person.emails.map(({ key }) => key),
+      row,
     };
   }
 
@@ -408,6 +413,8 @@ export class ImportPlanner {
     }
     const hits = hitsOf(keys, found.hits);
     const take = (decision: RowPlan['decision'], contactId: number | null): RowPlan => {
+      const erasedOn = decision.kind === 'new' ? found.erased.get(plan.row) : undefined;
+      if (erasedOn !== undefined) return hold({ code: 'wasErased', on: erasedOn, path: {} });
       const outside = this.outside(decision, plan.candidate, found);
       if (outside) return hold(outside);
       const clashes = unique.length ? this.uniqueIssues(pending, found, contactId) : [];

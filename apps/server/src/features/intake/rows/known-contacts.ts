@@ -8,6 +8,7 @@ import {
 } from '@gray-loom/core/mapping';
 import { FACT_FIELDS, factsOf, keyHash, organizationWords, preparePerson } from '@gray-loom/core/matching';
 import { kindOf, type ContactRecord } from '@gray-loom/core/model';
+import { blockedAmong } from '../../../book/blocked';
 import { organizationRecordKey } from '../../../book/contact-rows';
 import type { Queryable } from '../../../db/connect';
 import { decodeFields, decodeRecord, type StoredRecord } from '../../../db/record-codec';
@@ -38,6 +39,10 @@ export interface Sought {
   card: IdentityCard;
   /** The number of the contact here that the row names. */
   number?: number | null;
+  /** Keys of its mailboxes. */
+  mailboxes: readonly string[];
+  /** The row. */
+  row: number;
 }
 
 /** Who was found. */
@@ -49,6 +54,8 @@ export interface Found {
   organizations: Map<number, number>;
   /** Deleted people by their keys, and what is known of their deletion. */
   deleted: { hits: Map<string, Hit<number>[]>; deletions: Map<number, Deletion> };
+  /** Rows of people who were erased and are kept out, with the day they were. */
+  erased: ReadonlyMap<number, string>;
   /** At which version contacts were found. */
   versions: Map<number, number>;
   /** Live contacts by the numbers that rows name: that one, or the one that took it in. */
@@ -171,6 +178,7 @@ export class KnownContacts {
     const versions = new Map<number, number>();
     const organizations = await this.findOrganizations(pending, versions);
     const numbered = await this.findNumbered(pending, versions);
+    const erased = await this.findErased(pending);
     const known = await this.knownKeys();
     const numbers = new Map<number, IdentityKey>();
     const unique = new Set<number>();
@@ -182,7 +190,8 @@ export class KnownContacts {
     // A number that many share is no mark of anybody, so that nobody need be fetched for it.
     const lines = asked.map((key) => numbers.get(key)?.by === 'tel' && !unique.has(key));
     const deleted = await this.findDeleted(numbers);
-    if (!asked.length) return { hits: new Map(), holders: new Map(), deleted, organizations, versions, numbered };
+    if (!asked.length)
+      return { hits: new Map(), holders: new Map(), deleted, erased, organizations, versions, numbered };
     // One answer for each key, however many have it.
     const { rows: found } = await holdersOfKeys(this.pool, `{${asked.join(',')}}`, this.runId, lines);
     const here = peopleOf(found);
@@ -214,7 +223,14 @@ export class KnownContacts {
         hits.set(identity.key, list);
       }
     }
-    return { hits, holders, deleted, organizations, versions, numbered };
+    return { hits, holders, deleted, erased, organizations, versions, numbered };
+  }
+
+  /** Rows of people who are kept out. */
+  private async findErased(pending: readonly Sought[]): Promise<Found['erased']> {
+    const people = pending.filter(({ organization }) => organization === null);
+    const days = await blockedAmong(this.pool, () => people.map(({ card, mailboxes }) => ({ ...card, mailboxes })));
+    return new Map(days.flatMap((day, i) => (day && people[i] ? [[people[i].row, day] as const] : [])));
   }
 
   /** People who were deleted, by the keys that rows have. */

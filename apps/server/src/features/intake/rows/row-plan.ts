@@ -68,6 +68,8 @@ export function pendingOf(plan: PlainPlan): Pending {
     unique: [],
     organization: null,
     number: null,
+    mailboxes: plain.mailboxes,
+    row,
   };
 }
 
@@ -113,6 +115,9 @@ export interface Pending {
   organization: number | null;
   /** The number of the contact here that the row names. */
   number: number | null;
+  /** Keys of its mailboxes. */
+  mailboxes: string[];
+  row: number;
 }
 
 /** A value that no two contacts should share. */
