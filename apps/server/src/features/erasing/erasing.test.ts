@@ -212,20 +212,23 @@ describe('whoever was erased', () => {
 
   test('is held when a file brings them, by the short way and the long one, and in Held rows too', async () => {
     for (const recognise of [['email', 'tel', 'name'], ['name'], ['engine']] as const) {
-      const id = await bringFile(app, `again-${recognise[0]}.csv`, FILE, (mapping) => ({
-        ...mapping,
-        recognise: [...recognise],
-      }));
-      expect(await runTrial(app, id)).toMatchObject({ new: 0, held: 1, same: 1 });
+      const id = await bringFile(
+        app,
+        `again-${recognise[0]}.csv`,
+        FILE.split('\n').slice(0, 2).join('\n'),
+        (mapping) => ({
+          ...mapping,
+          recognise: [...recognise],
+        }),
+      );
+      expect(await runTrial(app, id)).toMatchObject({ new: 0, held: 1 });
       const run = await runImport(app, id);
-      expect(run.counts).toMatchObject({ new: 0, held: 1, same: 1 });
+      expect(run.counts).toMatchObject({ new: 0, held: 1 });
       const { rows } = await app.json<HeldList>(`/held?run=${run.id}`);
       expect(rows[0]?.issues[0]?.text).toMatch(
         /^This person was erased on request on .*, and is kept out until an administrator lifts that/,
       );
-      expect(
-        await refused(`/held/${run.id}/1/let-in`, 'POST', { cells: rows[0]?.cells, as: null, asked: null }),
-      ).toEqual([422, 'wasErased']);
+      expect(await refused(`/held/${run.id}/1/let-in`, 'POST', { cells: rows[0]?.cells })).toEqual([422, 'wasErased']);
       await app.json(`/held/${run.id}/1/drop`, 'POST');
     }
   });
