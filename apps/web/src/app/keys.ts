@@ -52,6 +52,8 @@ const READS = {
   keepingInTouch: ['contacts', 'setup'],
   activityHistory: ['contacts'],
   check: [],
+  erasure: ['contacts', 'intakes'],
+  erased: ['setup', 'contacts'],
   opportunities: ['contacts', 'setup'],
   exportLayouts: ['layouts'],
   gridLayouts: ['layouts'],

@@ -1,14 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import sharp from 'sharp';
-import type {
-  ContactDetail,
-  EntryCheck,
-  Erasure,
-  ErasedPeople,
-  HeldList,
-  HistoryEntry,
-  IntakeDetail,
-} from '@gray-loom/wire';
+import type { ContactDetail, EntryCheck, Erasure, ErasedPeople, HeldList, HistoryEntry } from '@gray-loom/wire';
 import { bringFile, runImport, runTrial } from '../../testing/run-import';
 import { runScan } from '../../testing/run-scan';
 import { cardOf, startSyncedApp, type SyncedApp } from '../../testing/run-sync';

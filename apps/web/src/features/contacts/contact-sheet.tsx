@@ -25,6 +25,7 @@ import { ContactHistory } from './contact-history';
 import { feeInWords } from './fee-words';
 import { EditableValue } from './editable-value';
 import { ActivitySection } from '../activity/activity-section';
+import { EraseDialog } from '../erasing/erase-dialog';
 import { FilesSection } from '../activity/files-section';
 import { HandOverDialog } from '../people/hand-over';
 import { OpportunitySection } from '../opportunities/opportunity-section';
@@ -44,13 +45,36 @@ export function ContactSheet({ id, onClose, lists }: { id: number; onClose: () =
   const { mergedInto } = contact.data;
   // An id that was merged away leads to the contact that took it in, for as long as the merge stands.
   if (mergedInto) return <Navigate to={`/contacts/${mergedInto.id}`} replace />;
+  if (contact.data.state === 'erased') return <Erased contact={contact.data} onClose={onClose} lists={lists} />;
   return <Sheet contact={contact.data} onClose={onClose} lists={lists} />;
+}
+
+/** What is left of somebody who was erased: that fields changed, and when. */
+function Erased({
+  contact,
+  onClose,
+  lists,
+}: {
+  contact: ContactDetail;
+  onClose: () => void;
+  lists: Lists | undefined;
+}) {
+  return (
+    <article className="px-4.5 pb-8">
+      <SheetHead contact={contact} next={undefined} onNext={() => undefined} onClose={onClose} />
+      <p className="mb-2 border border-strong bg-wash px-3 py-2">
+        Erased on request, and kept out since. Below stands what is left: that fields changed, and when.
+      </p>
+      <ContactHistory id={contact.id} fields={lists?.fields ?? STANDARD_FIELDS} />
+    </article>
+  );
 }
 
 function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: () => void; lists: Lists | undefined }) {
   const { id, record, groupId, kind } = contact;
   const refresh = useRefresh();
   const [adding, setAdding] = useState<string | null>(null);
+  const [erasing, setErasing] = useState(false);
   const life = useMutation({
     mutationFn: (gone: boolean) => (gone ? api.delete(`/contacts/${id}`) : api.post(`/contacts/${id}/restore`)),
     onSuccess: refresh,
@@ -86,6 +110,9 @@ function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: (
           This contact is deleted.
           <Button needs="editor" onClick={() => life.mutate(false)} busy={life.isPending}>
             Bring back
+          </Button>
+          <Button kind="quiet" needs="administrator" onClick={() => setErasing(true)}>
+            Erase
           </Button>
         </p>
       ) : null}
@@ -138,7 +165,7 @@ function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: (
               + value
             </Combobox>
           </May>
-          <span className="ml-auto flex gap-4 text-ink2">
+          <span className="ml-auto flex flex-wrap justify-end gap-x-4 text-ink2 [&>*]:whitespace-nowrap">
             <a className="hover:text-ink" href={`/api/contacts/${id}.vcf`} download>
               vCard
             </a>
@@ -165,6 +192,16 @@ function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: (
                 Delete contact
               </button>
             </May>
+            <May role="administrator">
+              <button
+                type="button"
+                className="hover:text-alarm"
+                title="Erase for good, for somebody who asks to be forgotten"
+                onClick={() => setErasing(true)}
+              >
+                Erase
+              </button>
+            </May>
           </span>
         </div>
       )}
@@ -186,6 +223,7 @@ function Sheet({ contact, onClose, lists }: { contact: ContactDetail; onClose: (
       <PermissionSection contact={contact} readOnly={readOnly} />
       {kind === 'person' ? <SyncSection contactId={id} /> : null}
       <ContactHistory id={id} fields={fields} />
+      {erasing ? <EraseDialog id={id} onClose={() => setErasing(false)} /> : null}
     </article>
   );
 }
@@ -230,7 +268,7 @@ function SheetHead({ contact, next, onNext, onClose }: HeadProps) {
         </p>
       </div>
       <span className="text-right text-[12.5px] whitespace-nowrap text-ink2">
-        {completeness}% complete
+        {contact.state === 'erased' ? 'erased' : `${completeness}% complete`}
         {changedAt ? (
           <>
             {' · '}

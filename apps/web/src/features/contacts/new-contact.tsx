@@ -99,6 +99,7 @@ function Entry({ onClose, fields }: { onClose: () => void; fields: FieldDefiniti
   });
   const matches = filled.length ? (check.data?.matches ?? []) : [];
   const elsewhere = filled.length ? (check.data?.elsewhere ?? 0) : 0;
+  const erasedOn = filled.length ? check.data?.erasedOn : null;
   const open = (id: number) => {
     leave();
     void navigate(`/contacts/${id}${kind === 'organization' ? '?kind=organization' : ''}`);
@@ -211,6 +212,12 @@ function Entry({ onClose, fields }: { onClose: () => void; fields: FieldDefiniti
           </Button>
         </div>
       </form>
+      {erasedOn ? (
+        <p className="mt-4 border-t border-strong pt-2 text-alarm" role="status">
+          Whoever this is was erased on request on {erasedOn}, and is kept out. An administrator can lift that under
+          Settings, Erased people.
+        </p>
+      ) : null}
       {elsewhere ? (
         <p className="mt-4 border-t border-strong pt-2" role="status">
           {elsewhere === 1 ? '1 person' : `${elsewhere} people`} who may be the same, in somebody else's remit: ask

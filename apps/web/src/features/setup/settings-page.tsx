@@ -4,6 +4,7 @@ import type { PickKind } from '@gray-loom/wire';
 import { useLists } from '../../app/lists';
 import { Failed, Loading } from '../../ui/controls';
 import { OwnAccountPage } from '../people/own-account-page';
+import { ErasedPage } from '../erasing/erased-page';
 import { PeoplePage } from '../people/people-page';
 import { AreasPage } from './areas-page';
 import { BrowserPage } from './browser-page';
@@ -30,6 +31,7 @@ const PARTS: readonly [to: string, name: string, needs: Role][] = [
   ['completeness', 'Completeness', 'administrator'],
   ['touch', 'Keeping in touch', 'administrator'],
   ['people', 'People', 'administrator'],
+  ['erased', 'Erased people', 'administrator'],
   ['upkeep', 'Upkeep', 'viewer'],
   ['you', 'Your account', 'viewer'],
   ['browser', 'This browser', 'viewer'],
@@ -74,6 +76,7 @@ export function SettingsPage() {
         {part === 'completeness' ? <CompletenessPage lists={lists.data} /> : null}
         {part === 'touch' ? <TouchPage lists={lists.data} /> : null}
         {part === 'people' ? <PeoplePage /> : null}
+        {part === 'erased' ? <ErasedPage /> : null}
         {part === 'upkeep' ? <UpkeepPage /> : null}
         {part === 'you' ? <OwnAccountPage /> : null}
         {part === 'browser' ? <BrowserPage /> : null}

@@ -37,7 +37,8 @@ export const contactsByWeek = (client: Queryable) =>
     n: number;
   }>(`select date_trunc('week', c.created_at) as start, t.kind, count(*)::int as n
          from contact c join run r on r.id = c.created_run join thread t on t.id = r.thread_id
-       where c.created_at > date_trunc('week', now()) - make_interval(weeks => ${WEEKS - 1}) and c.state not in ('deleted', 'erased') and c.kind = 'person' group by 1, 2`);
+       where c.created_at > date_trunc('week', now()) - make_interval(weeks => ${WEEKS - 1}) and c.state not in ('deleted', 'erased')
+         and c.kind = 'person' group by 1, 2`);
 
 /** The beginning of the day so many days ago, as conditions count days. */
 const dayBack = (days: number) => `((now() at time zone 'UTC')::date - ${days})::timestamp at time zone 'UTC'`;
