@@ -118,6 +118,12 @@ describe('what is no condition is told', () => {
     [{ field: '@activity', op: 'did', value: { times: {} } }, 'value', []],
     [{ field: '@activity', op: 'did', value: { currency: 'pounds' } }, 'value', []],
     [{ field: '@activity', op: 'did', value: { what: 'x'.repeat(10_000) } }, 'tooLong', []],
+    // What is passed over would let more people through.
+    [{ field: '@activity', op: 'did', value: { kinds: ['gift'], count: 2 } }, 'unknownPart', []],
+    [{ join: 'all', of: [{ ...isOneOf('tags', 'a'), unless: true }] }, 'unknownPart', [0]],
+    [{ join: 'all', of: [], except: [] }, 'unknownPart', []],
+    [{ field: 'custom.n', op: 'number', value: { from: 1, upto: 3 } }, 'value', []],
+    [{ field: 'bday', op: 'span', value: { from: { n: -1, unit: 'year', of: 2 } } }, 'date', []],
     [{ field: 'bday', op: 'span', value: { from: '2026-02-30' } }, 'date', []],
     [{ field: 'bday', op: 'span', value: {} }, 'date', []],
     [{ field: 'bday', op: 'day', value: '02-30' }, 'date', []],
@@ -128,6 +134,10 @@ describe('what is no condition is told', () => {
     const read = readCondition(given);
     expect(read).toMatchObject({ ok: false, error: { code, at } });
     if (!read.ok) expect(sayConditionFault(read.error)).toMatch(/\.$/);
+  });
+  test('a value that is null is none', () => {
+    expect(readCondition({ field: 'email', op: 'present', value: null })).toMatchObject({ ok: true });
+    expect(readCondition({ field: 'email', op: 'is', value: null })).toMatchObject({ ok: false });
   });
   test('text that is no JSON; an empty one is everybody', () => {
     expect(readConditionText('{')).toMatchObject({ ok: false, error: { code: 'shape' } });

@@ -96,6 +96,7 @@ export function retiredIn(condition: Condition, catalogue: Pick<Catalogue, 'find
 
 const SENTENCES: Record<ConditionFault['code'], string> = {
   shape: 'This is no condition that can be read.',
+  unknownPart: 'A condition says something that is not known here. Look at how it is spelt, or take it out.',
   tooDeep: 'Groups stand within groups more than 12 levels deep. Take some apart.',
   tooMany: 'These are more than 200 conditions. Make some of them a segment of its own, and ask for that.',
   tooLong: 'A condition compares with at most 500 characters.',

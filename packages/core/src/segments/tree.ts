@@ -100,7 +100,7 @@ export type SubjectKey = keyof typeof SUBJECTS;
 
 export const isGroup = (condition: Condition): condition is Group => 'join' in condition;
 export const isBlank = (value: TestValue | undefined): value is { ask: string } =>
-  typeof value === 'object' && !Array.isArray(value) && 'ask' in value;
+  typeof value === 'object' && value !== null && !Array.isArray(value) && 'ask' in value;
 
 /** Levels of groups within groups. */
 export const MOST_LEVELS = 12;
@@ -111,7 +111,7 @@ export const MOST_CHARACTERS = 500;
 
 /** What is wrong with a condition, and where: the places of the groups and tests that lead there, from the top. */
 export interface ConditionFault {
-  code: 'shape' | 'tooDeep' | 'tooMany' | 'tooLong' | 'value' | 'date' | 'noSuchField' | 'notOfField';
+  code: 'shape' | 'unknownPart' | 'tooDeep' | 'tooMany' | 'tooLong' | 'value' | 'date' | 'noSuchField' | 'notOfField';
   at: number[];
   field?: string;
 }
@@ -124,6 +124,17 @@ const DAY = /^\d{4}-\d{2}-\d{2}$/;
 const KIND = /^[a-zA-Z]{1,30}$/;
 const UNITS: readonly unknown[] = ['day', 'month', 'year'];
 const JOINS: readonly unknown[] = ['all', 'any', 'none'];
+/** What each thing that conditions are made of may have; whatever else is said would be passed over, and let more people through. */
+const PARTS = {
+  group: ['join', 'of'],
+  test: ['field', 'label', 'op', 'value', 'not'],
+  blank: ['ask'],
+  span: ['from', 'to'],
+  bound: ['n', 'unit'],
+  activity: ['kinds', 'what', 'since', 'until', 'times', 'sum', 'currency'],
+} as const;
+const hasOther = (given: object, kind: keyof typeof PARTS): boolean =>
+  Object.keys(given).some((key) => !(PARTS[kind] as readonly string[]).includes(key));
 
 type Checked<T> = Result<T, ConditionFault>;
 
@@ -148,6 +159,7 @@ class Reader {
   condition(given: unknown, at: number[], level: number): Checked<Condition> {
     if (++this.parts > MOST_PARTS) return err({ code: 'tooMany', at });
     if (typeof given !== 'object' || given === null) return err({ code: 'shape', at });
+    if (hasOther(given, 'join' in given ? 'group' : 'test')) return err({ code: 'unknownPart', at });
     if ('join' in given) return this.group(given as Record<string, unknown>, at, level);
     return this.test(given as Record<string, unknown>, at);
   }
@@ -193,12 +205,14 @@ function isRealDay(text: string): boolean {
 function isDayBound(given: unknown): boolean {
   if (typeof given === 'string') return DAY.test(given) && isRealDay(given);
   if (typeof given !== 'object' || given === null) return false;
+  if (hasOther(given, 'bound')) return false;
   const { n, unit } = given as Record<string, unknown>;
   return isWholeBetween(n, -100_000, 100_000) && UNITS.includes(unit);
 }
 
 function isSpan(given: unknown, isEnd: (end: unknown) => boolean): boolean {
   if (typeof given !== 'object' || given === null || Array.isArray(given)) return false;
+  if (hasOther(given, 'span')) return false;
   const { from, to } = given as Record<string, unknown>;
   const ends = [from, to].filter((end) => end !== undefined && end !== null);
   return ends.length > 0 && ends.every(isEnd);
@@ -211,6 +225,7 @@ function faultOfText(given: unknown): ConditionFault['code'] | null {
 
 function faultOfActivity(given: unknown): ConditionFault['code'] | null {
   if (typeof given !== 'object' || given === null || Array.isArray(given)) return 'value';
+  if (hasOther(given, 'activity')) return 'unknownPart';
   const { kinds, what, since, until, times, sum, currency } = given as Record<string, unknown>;
   const isGiven = (part: unknown) => part !== undefined && part !== null;
   if (isGiven(kinds) && !(Array.isArray(kinds) && kinds.length <= 20 && kinds.every((kind) => KIND.test(String(kind)))))
@@ -225,7 +240,8 @@ function faultOfActivity(given: unknown): ConditionFault['code'] | null {
 }
 
 function faultOfValue(op: TestOp, value: unknown, most: number): ConditionFault['code'] | null {
-  if (isBlank(value as TestValue | undefined)) return faultOfText((value as { ask: unknown }).ask);
+  if (isBlank(value as TestValue | undefined))
+    return hasOther(value as object, 'blank') ? 'unknownPart' : faultOfText((value as { ask: unknown }).ask);
   const wrong = (isRight: boolean) => (isRight ? null : 'value');
   switch (op) {
     case 'present':
