@@ -1,3 +1,3 @@
 export { handOpenOf, handOpenWith } from './hand-along';
 export { saveTouchSettings } from './keeping-in-touch';
-export { planActivities, writeActivities } from './import-activities';
+export { planActivities, writeActivities, type ActivityCounts } from './import-activities';

@@ -62,6 +62,9 @@ test('rows that waited for want of a place come in as entries, in one run that g
     ['gift', '2026-02-04', 'Bursary', 70],
   ]);
   expect((await app.json<ContactPage>('/contacts')).total).toBe(2);
+  expect((await app.json<RunSummary>(`/runs/${done.runId}`)).words).toBe(
+    '2 rows of pledges.csv, mended: 2 same, 2 gifts',
+  );
 
   await app.json<RunSummary>(`/runs/${done.runId}/undo`, 'POST');
   expect([await gifts(), (await held()).total]).toEqual([[], 3]);

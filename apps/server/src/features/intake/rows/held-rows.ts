@@ -9,7 +9,7 @@ import { refuseRow } from '../refusals';
 import { Refusal, refuseIssue } from '../../../http/refusal';
 import { keepConsent } from '../file-consent';
 import { keepSaid } from '../../contacts';
-import { writeActivities } from '../../activity';
+import { writeActivities, type ActivityCounts } from '../../activity';
 import { writeOpportunities } from '../../opportunities';
 import { ImportPlanner } from './import-plan';
 import { ownedByWhoBrings, RowRemit } from './row-remit';
@@ -139,7 +139,7 @@ export async function bringIn(
   values: RowValues,
   plan: RowPlan | undefined,
   row: number,
-): Promise<{ contactId: number; became: RowOutcome }> {
+): Promise<Brought> {
   if (!plan || plan.decision.kind === 'held' || plan.decision.kind === 'fold') {
     const wrong = plan?.issues.find(holdsRow);
     const at = { column: wrong?.path.column ?? null };
@@ -164,13 +164,32 @@ export async function bringIn(
     await writeOpportunities(tx, newRun, values.opportunityPlanner(), [
       { row, contactId, contactRow: row, candidate: plan.opportunity },
     ]);
-  if (plan.activities.length)
-    await writeActivities(
-      tx,
-      newRun,
-      plan.activities.map((told) => ({ ...told, row, contactId, contactRow: row })),
-    );
-  return { contactId, became };
+  const activities = plan.activities.length
+    ? await writeActivities(
+        tx,
+        newRun,
+        plan.activities.map((told) => ({ ...told, row, contactId, contactRow: row })),
+      )
+    : {};
+  return { contactId, became, activities };
+}
+
+/** Whom a row came to, and what of it. */
+export interface Brought {
+  contactId: number;
+  became: RowOutcome;
+  activities: ActivityCounts;
+}
+
+/** What came in, as a run counts it. */
+export function countBrought(brought: readonly Brought[]): Record<string, number> {
+  const counts: Record<string, number> = {};
+  const add = (key: string, n: number) => (counts[key] = (counts[key] ?? 0) + n);
+  for (const { became, activities } of brought) {
+    add(became, 1);
+    for (const [key, n] of Object.entries(activities)) add(key, n);
+  }
+  return counts;
 }
 
 /** Ends a run that let a held row in: its counts, consent for whom it brought, and the row as settled. */
@@ -180,11 +199,12 @@ export async function settleRow(
   held: { runId: number; row: number },
   newRun: number,
   planner: ImportPlanner,
-  brought: readonly { contactId: number; became: RowOutcome }[],
+  brought: readonly Brought[],
 ): Promise<void> {
-  const counts: Partial<Record<RowOutcome, number>> = {};
-  for (const { became } of brought) counts[became] = (counts[became] ?? 0) + 1;
-  await tx.db.update(run).set({ counts }).where(eq(run.id, newRun));
+  await tx.db
+    .update(run)
+    .set({ counts: countBrought(brought) })
+    .where(eq(run.id, newRun));
   await planner.picks.save(tx);
   for (const { contactId } of brought) await keepConsent(tx, newRun, file.mapping.wholeFile.consent, contactId);
   // Of two who let it in at the same time one is the second.

@@ -3,17 +3,19 @@ import type { ActivityKind } from '@gray-loom/core/activity';
 import { mappingOfEntries, meantCells } from '@gray-loom/core/mapping';
 import { loadCatalogue } from '../../../book/picks';
 import { inTransaction, wholeBook, type Database } from '../../../db/connect';
-import { run, type RowOutcome } from '../../../db/schema';
+import { run } from '../../../db/schema';
 import { Refusal } from '../../../http/refusal';
 import type { DataRow } from '../files/read-file';
 import {
   bringIn,
+  countBrought,
   lockFor,
   plannerFor,
   requireHeld,
   settleRow,
   startMending,
   valuesFor,
+  type Brought,
   type HeldFile,
 } from './held-rows';
 import type { RowPlan } from './row-plan';
@@ -67,13 +69,13 @@ async function letInTogether(
   const file = as((await requireHeld(database, runId, first.row)).file);
   try {
     return await inTransaction(wholeBook(database), async (tx) => {
-      const n = rows.length === 1 ? '1 row' : `${rows.length.toLocaleString('en')} rows`;
-      const newRun = await startMending(tx, { runId, row: first.row }, `${n} of ${file.name}, mended`);
+      const titleOf = (n: number) => `${n === 1 ? '1 row' : `${n.toLocaleString('en')} rows`} of ${file.name}, mended`;
+      const newRun = await startMending(tx, { runId, row: first.row }, titleOf(rows.length));
       const planner = await plannerFor(tx, file, newRun);
       await lockFor(tx, planner, rows);
       const values = await valuesFor(tx, file, newRun);
       const contactOf = new Map<number, number>();
-      const counts: Partial<Record<RowOutcome, number>> = {};
+      const all: Brought[] = [];
       for (const plan of await planner.plan(rows)) {
         await setMark(tx.client);
         try {
@@ -81,14 +83,17 @@ async function letInTogether(
           const brought = await bringIn(tx, newRun, values, into === undefined ? plan : asKnown(plan, into), plan.row);
           await settleRow(tx, file, { runId, row: plan.row }, newRun, planner, [brought]);
           contactOf.set(plan.row, brought.contactId);
-          counts[brought.became] = (counts[brought.became] ?? 0) + 1;
+          all.push(brought);
         } catch (error) {
           if (!(error instanceof Refusal)) throw error;
           await backToMark(tx.client);
         }
       }
       if (!contactOf.size) throw new NothingLetIn();
-      await tx.db.update(run).set({ counts }).where(eq(run.id, newRun));
+      await tx.db
+        .update(run)
+        .set({ counts: countBrought(all), title: titleOf(all.length) })
+        .where(eq(run.id, newRun));
       return { letIn: contactOf.size, held: rows.length - contactOf.size, runId: newRun };
     });
   } catch (error) {
