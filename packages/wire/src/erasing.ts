@@ -1,5 +1,5 @@
 import { object, type InferType } from 'yup';
-import { listOf, part, text, trimmed, whole } from './parts';
+import { listOf, part, text, trimmed, whole, yesNo } from './parts';
 
 export const eraseSchema = object({
   /** How they asked for it, and when. */
@@ -24,6 +24,8 @@ export const erasureAnswer = part({
   waits: part({ id: whole(), name: text() }).nullable(),
   /** Connections that hold a record of theirs, which stays over there. */
   connections: listOf(text()),
+  /** Others with the same mailbox, who stay. */
+  alike: listOf(part({ id: whole(), name: text(), deleted: yesNo() })),
 });
 export type Erasure = InferType<typeof erasureAnswer>;
 

@@ -30,17 +30,17 @@ import {
   letFilesGo,
   modelsNaming,
   opportunitiesByKeys,
+  othersAlike,
   retitleRuns,
   runsAbout,
   writeErasedChanges,
   wordsOfNobody,
   writeModel,
+  type Marks,
 } from './statements/erasing';
 
 /** What titles say in place of a name. */
 const SOMEBODY = 'somebody erased';
-/** Texts shorter than this may stand anywhere by chance, so that no row is known by them. */
-const TELLING = 6;
 
 /** Everything that is one contact: itself, who was merged into it, and opportunities about it. */
 interface Whole {
@@ -48,12 +48,29 @@ interface Whole {
   first: LoadedContact;
   records: LoadedContact[];
   history: Awaited<ReturnType<typeof changesOf>>['rows'];
-  /** Mailboxes and phones as they are or were written, by which rows are known that nobody was found for. */
-  texts: string[];
+  /** Mailboxes and phones as they are or were written. */
+  marks: Marks;
 }
 
-const MARKS = ['email', 'tel'];
 const plain = (text: string) => text.replace(/[\\%_]/g, '\\$&').toLowerCase();
+const mailboxKey = (text: string) => keyHash(`e:${preparePerson({ emails: [text] }).emails[0]?.key ?? text}`);
+
+/** Mailboxes that were ever theirs and that nobody has who stays. Phones tell of no row: somebody else of the home may have them too. */
+async function marksOf(tx: Tx, ids: readonly number[], records: readonly LoadedContact[], history: Whole['history']) {
+  const values = [
+    ...records.flatMap(({ record }) => valuesOf(record, 'email')),
+    ...history.flatMap(({ changes }) =>
+      (changes ?? []).flatMap(({ field, before, after }) => (field === 'email' ? [before, after] : [])),
+    ),
+  ];
+  const texts = [...new Set(values.flatMap((value) => (typeof value?.v === 'string' ? [value.v] : [])))].filter(
+    (text) => text.includes('@'),
+  );
+  const { rows } = await keysOfOthers(tx.client, texts.map(mailboxKey), ids);
+  const others = new Set(rows.map(({ key }) => key));
+  const words = texts.filter((text) => !others.has(mailboxKey(text)));
+  return { words, patterns: words.map((text) => `%${plain(text)}%`) };
+}
 
 async function loadWhole(tx: Tx, contactId: number): Promise<Whole> {
   const { rows: one } = await everyRecordOf(tx.client, contactId);
@@ -68,23 +85,21 @@ async function loadWhole(tx: Tx, contactId: number): Promise<Whole> {
   if (!first || kindOf(first.record) === 'opportunity') throw refuseContact.noSuchContact();
   if (lifecycleOf(first.record)?.state === 'erased') throw refuseErasing.alreadyErased();
   const { rows: history } = await changesOf(tx.client, ids);
-  const marks = new Set<string>();
-  const take = (value: { v: unknown; norm?: string } | null | undefined) => {
-    for (const text of [value?.v, value?.norm])
-      if (typeof text === 'string' && text.length >= TELLING) marks.add(`%${plain(text)}%`);
-  };
-  for (const { record } of loaded.values()) for (const field of MARKS) valuesOf(record, field).forEach(take);
-  for (const { changes } of history)
-    for (const { field, before, after } of changes ?? []) if (MARKS.includes(field)) [before, after].forEach(take);
-  return { ids, first, records: [...loaded.values()], history, texts: [...marks] };
+  const records = [...loaded.values()];
+  return { ids, first, records, history, marks: await marksOf(tx, ids, records, history) };
 }
 
 /** What erasing a contact would take; nothing is changed. */
 export async function lookAtErasure(database: Database, contactId: number): Promise<Erasure> {
   return inTransaction(database, async (tx) => {
-    const { ids, first, records, history, texts } = await loadWhole(tx, contactId);
-    const { rows: files } = await filesOf(tx.client, ids, texts);
-    const { rows } = await heldBeside(tx.client, ids, texts);
+    const { ids, first, records, history, marks } = await loadWhole(tx, contactId);
+    const { rows: files } = await filesOf(tx.client, ids, marks);
+    const { rows } = await heldBeside(tx.client, ids, marks.patterns);
+    const { rows: alike } = await othersAlike(
+      tx.client,
+      records.flatMap((one) => personOf(one).emails.map(({ key }) => keyHash(`e:${key}`))),
+      ids,
+    );
     const [beside] = rows;
     const waits = files.find((file) => file.waits);
     return {
@@ -99,6 +114,7 @@ export async function lookAtErasure(database: Database, contactId: number): Prom
       cameIn: files.filter((file) => !file.waits && file.is_kept).map(({ name }) => name),
       waits: waits ? { id: waits.id, name: waits.name } : null,
       connections: beside?.connections ?? [],
+      alike,
     };
   });
 }
@@ -112,8 +128,8 @@ export async function lookAtErasure(database: Database, contactId: number): Prom
 export async function eraseContact(database: Database, contactId: number, reason: string): Promise<{ runId: number }> {
   return inTransaction(database, async (tx) => {
     const whole = await loadWhole(tx, contactId);
-    const { ids, first, records, texts } = whole;
-    const { rows: files } = await filesOf(tx.client, ids, texts);
+    const { ids, first, records, marks } = whole;
+    const { rows: files } = await filesOf(tx.client, ids, marks);
     const waiting = files.find(({ waits }) => waits);
     if (waiting) throw refuseErasing.fileWaits({ name: waiting.name, intakeId: waiting.id });
     const runId = await startRun(tx, {
@@ -144,7 +160,7 @@ export async function eraseContact(database: Database, contactId: number, reason
         kept.map(({ hash }) => hash),
       );
     if (pictures.length) await dropPictures(tx.client, pictures);
-    await eraseRows(tx.client, ids, texts, runId);
+    await eraseRows(tx.client, ids, marks.patterns, runId);
     await letFilesGo(
       tx.client,
       files.map(({ id }) => id),

@@ -86,6 +86,15 @@ export function EraseDialog({ id, onClose }: { id: number; onClose: () => void }
                   there
                 </li>
               ) : null}
+              {look.data.alike.map((other) => (
+                <li key={other.id}>
+                  <Link className="link" to={`/contacts/${other.id}`} onClick={onClose}>
+                    {other.name}
+                  </Link>
+                  {other.deleted ? ', deleted,' : ''} with the same e-mail: open and erase that too, if it is the same
+                  person
+                </li>
+              ))}
               <li>Copies outside Gray Loom, such as back-ups and exports, for as long as you keep them</li>
             </ul>
           </section>

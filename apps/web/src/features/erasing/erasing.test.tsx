@@ -19,6 +19,7 @@ const LOOK: Erasure = {
   cameIn: ['moorings.csv', 'crew.csv'],
   waits: null,
   connections: ['Office address book'],
+  alike: [{ id: 8, name: 'Ana Reyes', deleted: true }],
 };
 
 describe('before somebody is erased', () => {
@@ -34,6 +35,7 @@ describe('before somebody is erased', () => {
     await screen.findByText('12 values, and the content of 3 changes in the history');
     expect(screen.getByText(/^The content of moorings.csv and crew.csv/)).toBeTruthy();
     expect(screen.getByText(/^The record in Office address book: it is not taken in again/)).toBeTruthy();
+    expect(screen.getByRole('link', { name: 'Ana Reyes' }).getAttribute('href')).toBe('/contacts/8');
     expect(screen.queryByText(/^0 /)).toBeNull();
     const button = screen.getByRole<HTMLButtonElement>('button', { name: 'Erase for good' });
     expect(button.disabled).toBe(true);

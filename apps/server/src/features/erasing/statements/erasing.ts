@@ -28,27 +28,49 @@ export const changesOf = (client: Queryable, ids: readonly number[]) =>
     [ids],
   );
 
-/** Files that they came in by, or would: `waits` where the file is not in yet. Held rows with one of these texts count as theirs. */
-export const filesOf = (client: Queryable, ids: readonly number[], texts: readonly string[]) =>
+/**
+ * Files that they came in by, or would: `waits` where the file is not in yet. Held rows with one of these texts count as theirs, and
+ * so does a file that waits and holds one of them.
+ */
+export const filesOf = (client: Queryable, ids: readonly number[], { patterns, words }: Marks) =>
   client.query<{ id: number; name: string; waits: boolean; is_kept: boolean }>(
     `select i.id, i.name, i.import_run is null as waits, i.let_go_at is null as is_kept from intake i where exists (
        select 1 from import_row r where r.run_id in (i.import_run, i.trial_run)
           and (r.contact_id = any($1::bigint[]) or lower(r.cells::text) like any($2::text[])))
+       or i.import_run is null and exists (
+         select 1 from file_chunk f, unnest($3::bytea[]) word where f.intake_id = i.id and position(word in f.bytes) > 0)
      order by i.id`,
-    [ids, texts],
+    [ids, patterns, words.map((word) => Buffer.from(word))],
+  );
+
+/** Texts that are theirs alone, by which a row is known that nobody was found for. */
+export interface Marks {
+  /** As they are written. */
+  words: string[];
+  /** As patterns of SQL, in small letters. */
+  patterns: string[];
+}
+
+/** Others who have the same mailbox, here or deleted. */
+export const othersAlike = (client: Queryable, keys: readonly number[], ids: readonly number[]) =>
+  client.query<{ id: number; name: string; deleted: boolean }>(
+    `select distinct c.id, c.display_name as name, c.state = 'deleted' as deleted
+       from contact_key k join contact c on c.id = k.contact_id
+      where k.key = any($1::bigint[]) and c.state in ('live', 'deleted') and not c.id = any($2::bigint[]) order by c.id limit 20`,
+    [keys.map(String), ids],
   );
 
 /** How much there is of them besides their values. */
-export const heldBeside = (client: Queryable, ids: readonly number[], texts: readonly string[]) =>
+export const heldBeside = (client: Queryable, ids: readonly number[], patterns: readonly string[]) =>
   client.query<{ activities: number; files: number; rows: number; connections: string[]; permissions: number }>(
     `select (select count(*)::int from activity where holder_id = any($1::bigint[]) and not gone and kind <> 'file') as activities,
             (select count(*)::int from activity where holder_id = any($1::bigint[]) and not gone and kind = 'file') as files,
-            (select count(*)::int from import_row r where r.outcome = 'held' and r.settled is null
-                and (r.contact_id = any($1::bigint[]) or lower(r.cells::text) like any($2::text[]))) as rows,
+            (select count(*)::int from import_row r join intake i on i.import_run = r.run_id
+              where r.outcome = 'held' and r.settled is null and (r.contact_id = any($1::bigint[]) or lower(r.cells::text) like any($2::text[]))) as rows,
             (select count(*)::int from permission_evidence where contact_id = any($1::bigint[])) as permissions,
             array(select distinct c.name from sync_link l join connection c on c.id = l.connection_id
                    where l.contact_id = any($1::bigint[]) and l.state in ('linked', 'making') order by 1) as connections`,
-    [ids, texts],
+    [ids, patterns],
   );
 
 /** Which of these look-up keys others have who stay. */
@@ -150,14 +172,14 @@ export const dropPictures = (client: Queryable, hashes: readonly string[]) =>
     [hashes],
   );
 
-export const eraseRows = (client: Queryable, ids: readonly number[], texts: readonly string[], runId: number) =>
+export const eraseRows = (client: Queryable, ids: readonly number[], patterns: readonly string[], runId: number) =>
   client.query(
     `update import_row set changes = null, issues = null,
             cells = case when cells is null then null else to_jsonb(array_fill('erased'::text, array[jsonb_array_length(cells)])) end,
             settled = case when outcome = 'held' and settled is null then 'dropped' else settled end,
             settled_by = case when outcome = 'held' and settled is null then $3 else settled_by end
       where contact_id = any($1::bigint[]) or lower(cells::text) like any($2::text[])`,
-    [ids, texts, runId],
+    [ids, patterns, runId],
   );
 
 /** Lets the contents of files go; what became of their rows stays. */
