@@ -5,6 +5,7 @@ import SwaggerParser from '@apidevtools/swagger-parser';
 import type { OpenAPIV3_1 } from 'openapi-types';
 import type { Mapping } from '@gray-loom/core/mapping';
 import type {
+  ErasedPeople,
   GroupList,
   HeldList,
   IntakeDetail,
@@ -255,6 +256,18 @@ describe('real answers', () => {
       'get /runs/:id/held.csv': () => ({ params: { id: here.importRun } }),
       'get /runs/:id/rows.csv': () => ({ params: { id: here.importRun } }),
       'post /held/:run/:row/preview': () => ({ params: { run: here.importRun, row: here.heldRow }, body: { cells } }),
+      'post /contacts/:id/erase': async () => {
+        const { contactId } = await app.enter({
+          givenName: 'Una',
+          familyName: 'Brandt',
+          email: 'una@quillhaven.example',
+        });
+        return { params: { id: contactId }, body: { reason: 'Asked by letter' } };
+      },
+      'post /erased/:id/lift': async () => {
+        const [erased] = await app.json<ErasedPeople>('/erased');
+        return { params: { id: erased?.id } };
+      },
       'post /held/:run/alike': () => ({ params: { run: here.importRun }, body: { column: 0, from: 'x', to: 'y' } }),
       'post /held/:run/meant': () => ({ params: { run: here.importRun }, body: { rows: [here.heldRow] } }),
       'post /held/:run/:row/let-in': () => ({ params: { run: here.importRun, row: here.heldRow }, body: { cells } }),

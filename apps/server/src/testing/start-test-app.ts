@@ -110,6 +110,8 @@ export async function startTestApp(settings: Record<string, string> = {}): Promi
   const data = mkdtempSync(join(tmpdir(), 'gray-loom-test-'));
   const cluster = await freshCluster(data);
   const log = createLogger('test', process.env.GRAY_LOOM_LOG ?? 'silent');
+  // The key is asked of the process, here and in its threads.
+  if (settings.GRAY_LOOM_KEY) process.env.GRAY_LOOM_KEY = settings.GRAY_LOOM_KEY;
   const config = readConfig({ DATABASE_URL: cluster.url, PORT: '0', GRAY_LOOM_LOG: 'silent', ...settings });
   const database = connect(cluster.url, log, 8);
   await ensureAdministrator(database, {

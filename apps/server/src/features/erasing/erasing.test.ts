@@ -6,8 +6,6 @@ import { runScan } from '../../testing/run-scan';
 import { cardOf, startSyncedApp, type SyncedApp } from '../../testing/run-sync';
 import type { TestApp } from '../../testing/start-test-app';
 
-process.env.GRAY_LOOM_KEY ??= Buffer.alloc(32, 3).toString('base64');
-
 /** Words that stand in nothing but what is held on one person. */
 const SECRETS = [
   'zennorina',
