@@ -16,7 +16,7 @@ import type { ThreadKind } from './threads';
 const name = trimmed().min(1, 'Give it a name.').max(60).required('Give it a name.');
 
 /** Kinds of outside tools that can be connected. */
-export const CONNECTOR_KINDS = ['addressBook'] as const;
+export const CONNECTOR_KINDS = ['addressBook', 'dialer'] as const;
 export type ConnectorKind = (typeof CONNECTOR_KINDS)[number];
 const kind = () =>
   mixed<ConnectorKind>().oneOf(CONNECTOR_KINDS, 'There is no such kind of tool.').default('addressBook');

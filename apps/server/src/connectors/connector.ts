@@ -1,4 +1,4 @@
-import type { Capabilities, Tool } from '@gray-loom/core/syncing';
+import { ToolTrouble, type Capabilities, type Tool } from '@gray-loom/core/syncing';
 import type { ConnectorKind, ConnectorOffer } from '@gray-loom/wire';
 
 /** What a tool was told to be reached, by the keys of its connector's settings, secrets included. */
@@ -44,3 +44,29 @@ export const missingSetting = (
   all: Settings,
 ): Connector['settings'][number] | null =>
   settings.find(({ key, kind }) => kind !== 'secret' && !all[key]?.trim()) ?? null;
+
+type Step = <T>(name: string, setting: string, work: () => Promise<T>) => Promise<T>;
+
+/** A test of a connection in steps, which ends with the first that fails. */
+export async function stepsOf(
+  test: (step: Step) => Promise<{ place: string; capabilities: Capabilities }>,
+): Promise<TestedConnection> {
+  const steps: ConnectionStep[] = [];
+  const step: Step = async (name, setting, work) => {
+    try {
+      const result = await work();
+      steps.push({ name, ok: true, text: '' });
+      return result;
+    } catch (error) {
+      if (!(error instanceof ToolTrouble)) throw error;
+      steps.push({ name, ok: false, text: error.message, setting });
+      throw error;
+    }
+  };
+  try {
+    return { steps, ...(await test(step)) };
+  } catch (error) {
+    if (!(error instanceof ToolTrouble)) throw error;
+    return { steps, place: null, capabilities: null };
+  }
+}

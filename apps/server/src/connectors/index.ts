@@ -1,6 +1,8 @@
 import type { ConnectorKind } from '@gray-loom/wire';
 import { findAddressBook } from './address-book/find-book';
 import { AddressBookTool } from './address-book/tool';
+import { findDialer } from './dialer/find-dialer';
+import { DialerTool } from './dialer/tool';
 import type { Connector, Settings } from './connector';
 import { GuardedRequester } from './guarded-request';
 
@@ -21,6 +23,18 @@ export function connectorsFor(inside: readonly string[]): Record<ConnectorKind, 
       ],
       find: (settings) => findAddressBook(requester, settings.address ?? '', signIn(settings)),
       open: (place, settings) => new AddressBookTool(requester, place, signIn(settings)),
+    },
+    dialer: {
+      kind: 'dialer',
+      name: 'Dialer',
+      intro:
+        'A dialer that speaks JSON over HTTP: people, their phones and who wants no calls; calling lists as labels.',
+      settings: [
+        { key: 'address', label: 'Address of its interface', kind: 'address', placeholder: 'https://' },
+        { key: 'key', label: 'Key', kind: 'secret', placeholder: '' },
+      ],
+      find: ({ address = '', key = '' }) => findDialer(requester, address, key),
+      open: (place, { key = '' }) => new DialerTool(requester, place, key),
     },
   };
 }

@@ -184,6 +184,14 @@ export function dialerApi({ store, key, faults, chance, nowIso, count }: DialerA
     const more = store.changedSince(place, 1).people.length > 0;
     return c.json({ people: turned(people), cursor: `p${place}`, more });
   });
+  app.get('/people/some', (c) => {
+    const ids = (c.req.query('ids') ?? '').split(',').filter(Boolean).map(Number);
+    const refs = c.req.queries('ref') ?? [];
+    if (ids.length + refs.length > MOST_IN_BATCH)
+      throw new Wrong(422, 'ids', `Ask for at most ${MOST_IN_BATCH} people.`);
+    const found = [...ids.map((id) => store.find(id)), ...refs.map((ref) => store.byRef(ref))];
+    return c.json({ people: turned(found.flatMap((person) => person ?? [])) });
+  });
   app.get('/people/:id', (c) => c.json(personOf(c)));
   app.post('/people', async (c) => {
     const parts = partsFrom(await c.req.json(), store, null);

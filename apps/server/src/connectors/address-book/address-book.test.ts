@@ -26,6 +26,11 @@ afterAll(async () => {
 connectorContract('an address book', async () => {
   for (const { name } of book.book.list()) book.book.remove(name);
   return {
+    person: { given: [{ v: 'Ana' }], family: [{ v: 'Reis' }], email: [{ v: 'ana@example.org' }] },
+    otherName: { family: [{ v: 'Okoro' }] },
+    more: { note: [{ v: 'Oak' }] },
+    tellsRemoved: true,
+    putOff: (isOn) => book.setFaults({ busy: isOn ? 0.3 : 0, retryAfterS: 0 }),
     open: () => new AddressBookTool(requester, book.url, credentials),
     loseAnswers: (isLost) => book.setFaults({ lostAnswer: isLost ? 1 : 0 }),
     changeBehind: async (id) => {

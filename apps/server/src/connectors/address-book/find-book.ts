@@ -1,6 +1,6 @@
 import { ToolTrouble } from '@gray-loom/core/syncing';
 import type { GuardedRequester } from '../guarded-request';
-import type { ConnectionStep, TestedConnection } from '../connector';
+import { stepsOf, type TestedConnection } from '../connector';
 import { hrefIn, isOfType } from './dav-answers';
 import { AddressBookTool, type SignIn } from './tool';
 
@@ -8,24 +8,12 @@ import { AddressBookTool, type SignIn } from './tool';
  * Finds the book by any address of its server (RFC 6764) and says which steps were taken; the last one is the one that
  * failed, where one did.
  */
-export async function findAddressBook(
+export function findAddressBook(
   requester: GuardedRequester,
   address: string,
   credentials: SignIn,
 ): Promise<TestedConnection> {
-  const steps: ConnectionStep[] = [];
-  const step = async <T>(name: string, setting: 'address' | 'password', work: () => Promise<T>): Promise<T> => {
-    try {
-      const result = await work();
-      steps.push({ name, ok: true, text: '' });
-      return result;
-    } catch (error) {
-      if (!(error instanceof ToolTrouble)) throw error;
-      steps.push({ name, ok: false, text: error.message, setting });
-      throw error;
-    }
-  };
-  try {
+  return stepsOf(async (step) => {
     const start = await step('The address may be asked', 'address', async () => requester.check(address).href);
     const probe = new AddressBookTool(requester, start, credentials);
     const look = (at: string, props: string, depth: string) => probe.look(at, props, depth);
@@ -51,9 +39,6 @@ export async function findAddressBook(
     const tool = new AddressBookTool(requester, book, credentials);
     const capabilities = await step('It says what it holds', 'address', () => tool.capabilities());
     await step('It says what changed', 'address', () => tool.changes(null));
-    return { steps, place: book, capabilities };
-  } catch (error) {
-    if (!(error instanceof ToolTrouble)) throw error;
-    return { steps, place: null, capabilities: null };
-  }
+    return { place: book, capabilities };
+  });
 }

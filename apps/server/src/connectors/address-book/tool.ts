@@ -9,8 +9,8 @@ import {
   type Tool,
 } from '@gray-loom/core/syncing';
 import type { CardText } from '@gray-loom/core/formats';
-import { NoAnswer, type GuardedAnswer, type GuardedRequest, type GuardedRequester } from '../guarded-request';
-import { Pacer } from '../pacer';
+import { NoAnswer, type GuardedAnswer, type GuardedRequester } from '../guarded-request';
+import { PacedClient } from '../paced-client';
 import { OUTSIDE_CARD_FIELDS, readContent } from './card-fields';
 import { changedCard, newCard } from './change-card';
 import { cardText, isOfType, readMultistatus, textOf, type DavResponse, type Multistatus } from './dav-answers';
@@ -19,16 +19,12 @@ const XML = 'application/xml; charset=utf-8';
 const NAMESPACES = 'xmlns:d="DAV:" xmlns:c="urn:ietf:params:xml:ns:carddav" xmlns:s="urn:stand-in"';
 const AT_ONCE = 8;
 const MULTIGET = 100;
-const TRIES = 5;
 /** Cards kept in memory between reading and writing back. */
 const REMEMBERED = 2000;
-/** Longest wait that a pass sits out by itself; for a longer one the run ends and comes back. */
-const LONGEST_WAIT_MS = 30_000;
 
 const propfind = (props: string) =>
   `<?xml version="1.0"?><d:propfind ${NAMESPACES}><d:prop>${props}</d:prop></d:propfind>`;
 const escapeXml = (text: string) => text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;');
-const sleep = (ms: number) => new Promise<void>((done) => setTimeout(done, ms));
 
 interface SeenCard {
   card: CardText;
@@ -47,18 +43,27 @@ export class AddressBookTool implements Tool {
   private readonly cards = new Map<string, SeenCard>();
   /** Cards that could not be read, with the reason. */
   private readonly unreadable = new Map<string, string>();
-  private readonly pacer = new Pacer();
   private readonly limit = pLimit(AT_ONCE);
-  private clock = { aheadMs: 0, errorMs: 60_000 };
-  /** Requests so far, for the report of a run. */
-  requests = 0;
+  private readonly client: PacedClient;
 
   /** @param book address of the book itself, with a slash at its end */
   constructor(
-    private readonly requester: GuardedRequester,
+    requester: GuardedRequester,
     private readonly book: string,
-    private readonly credentials: SignIn,
-  ) {}
+    { user, password }: SignIn,
+  ) {
+    const signIn = `Basic ${Buffer.from(`${user}:${password}`).toString('base64')}`;
+    this.client = new PacedClient(
+      requester,
+      { Authorization: signIn },
+      (host) => `${host} does not take the name and password. Were they changed?`,
+    );
+  }
+
+  /** Requests so far, for the report of a run. */
+  get requests(): number {
+    return this.client.requests;
+  }
 
   private remember(id: string, card: SeenCard): void {
     this.cards.delete(id);
@@ -73,58 +78,8 @@ export class AddressBookTool implements Tool {
     return new URL(this.book).host;
   }
 
-  private async send(address: string, request: GuardedRequest, isWrite = false): Promise<GuardedAnswer> {
-    const { user, password } = this.credentials;
-    const headers = {
-      Authorization: `Basic ${Buffer.from(`${user}:${password}`).toString('base64')}`,
-      ...request.headers,
-    };
-    for (let tries = 1; ; tries++) {
-      let answer: GuardedAnswer;
-      await this.pacer.turn();
-      this.requests++;
-      try {
-        answer = await this.requester.send(address, { ...request, headers });
-      } catch (error) {
-        // A request that reads can be asked again; of one that writes nobody knows whether it was done.
-        const again = error instanceof ToolTrouble && error.kind === 'unreachable' && !isWrite && tries < 3;
-        if (!again) throw error;
-        await sleep(100 * tries);
-        continue;
-      }
-      this.noteClock(answer);
-      if (answer.status !== 429) this.pacer.took();
-      if (answer.status === 401 || answer.status === 403) {
-        if (answer.status === 401)
-          throw new ToolTrouble('credentials', `${this.host} does not take the name and password. Were they changed?`);
-        return answer;
-      }
-      if (answer.status !== 429 && answer.status !== 503 && answer.status !== 502 && answer.status !== 504)
-        return answer;
-      const waitMs = retryAfterMs(answer.headers['retry-after']) ?? 250 * 2 ** tries;
-      if (tries >= TRIES || waitMs > LONGEST_WAIT_MS)
-        throw new ToolTrouble(
-          answer.status === 429 ? 'busy' : 'unreachable',
-          answer.status === 429
-            ? `${this.host} takes no more requests for now.`
-            : `${this.host} answers with ${answer.status}.`,
-          waitMs,
-        );
-      if (answer.status === 429) this.pacer.refused(waitMs);
-      else await sleep(waitMs);
-    }
-  }
-
-  private noteClock({ headers, atMs, tookMs }: GuardedAnswer): void {
-    const there = Date.parse(headers.date ?? '');
-    // The header has whole seconds, and times of change over there as well.
-    const errorMs = 1500 + tookMs / 2;
-    if (Number.isFinite(there) && errorMs <= this.clock.errorMs)
-      this.clock = { aheadMs: Math.round(there + 500 - atMs), errorMs };
-  }
-
   private async ask(address: string, method: string, body: string, depth: string): Promise<Multistatus> {
-    const answer = await this.send(address, { method, headers: { 'Content-Type': XML, Depth: depth }, body });
+    const answer = await this.client.send(address, { method, headers: { 'Content-Type': XML, Depth: depth }, body });
     if (answer.status === 404) throw new ToolTrouble('notFound', `There is no address book at ${address}.`);
     if (answer.status === 403 && /valid-sync-token/.test(answer.body))
       throw new ToolTrouble('cursorLost', `${this.host} does not know where we were.`);
@@ -183,7 +138,7 @@ export class AddressBookTool implements Tool {
         throw new ToolTrouble('protocol', `${this.host} does not say where to go on from.`);
       token = syncToken;
     }
-    return { changed, gone, cursor: token, full: cursor === null, clock: this.clock };
+    return { changed, gone, cursor: token, full: cursor === null, clock: this.client.clock };
   }
 
   private idOf(href: string): string | null {
@@ -293,7 +248,7 @@ export class AddressBookTool implements Tool {
       write.kind === 'create'
         ? this.cardToMake(write)
         : changedCard((seen as SeenCard).card, write.fields, write.labels);
-    const answer = await this.send(
+    const answer = await this.client.send(
       address,
       {
         method: 'PUT',
@@ -331,7 +286,7 @@ export class AddressBookTool implements Tool {
   }
 
   private async remove(address: string, version: string, seen: SeenCard | undefined): Promise<OutsideWritten> {
-    const answer = await this.send(address, { method: 'DELETE', headers: { 'If-Match': version } }, true);
+    const answer = await this.client.send(address, { method: 'DELETE', headers: { 'If-Match': version } }, true);
     const isGone = answer.status === 404 || answer.status === 410;
     if (answer.status >= 300 && !isGone) return this.refusal(answer);
     const kept = seen?.version === version ? seen.card.lines?.map(({ raw }) => raw).join('') : undefined;
@@ -371,12 +326,4 @@ export class AddressBookTool implements Tool {
 function uidOf({ properties }: CardText): { uid?: string } {
   const uid = properties.find(({ name }) => name === 'uid')?.values[0];
   return typeof uid === 'string' && uid ? { uid } : {};
-}
-
-function retryAfterMs(header: string | undefined): number | null {
-  if (!header) return null;
-  const seconds = Number(header);
-  if (Number.isFinite(seconds)) return Math.max(0, seconds * 1000);
-  const at = Date.parse(header);
-  return Number.isFinite(at) ? Math.max(0, at - Date.now()) : null;
 }

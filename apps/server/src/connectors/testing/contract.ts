@@ -2,6 +2,12 @@ import { describe, expect, test } from '@jest/globals';
 import { ToolTrouble, type OutsideFields, type Tool } from '@gray-loom/core/syncing';
 
 export interface ContractCase {
+  /** A person as the tool keeps them, and the fields of another name and of one more thing. */
+  person: OutsideFields;
+  otherName: OutsideFields;
+  more: OutsideFields;
+  /** Whether what was removed is told; where it is not, only a whole list shows it. */
+  tellsRemoved: boolean;
   /** A fresh way to the same tool, as after a restart. */
   open(): Tool;
   /** Makes the tool lose the answers of the next writes, which are done all the same. */
@@ -9,11 +15,11 @@ export interface ContractCase {
   /** What a record holds that the connector has no name for, changed and looked up behind its back. */
   changeBehind(id: string): Promise<void>;
   isKept(id: string): Promise<boolean>;
+  /** Puts off some of the requests, for a moment. */
+  putOff(isOn: boolean): void;
   /** Forgets all cursors. */
   forgetCursors(isForgotten: boolean): void;
 }
-
-const NAMED: OutsideFields = { given: [{ v: 'Ana' }], family: [{ v: 'Reis' }], email: [{ v: 'ana@example.org' }] };
 
 /**
  * What every connector has to keep to, so that the engine's laws hold over it. A connector of its own is a file that opens
@@ -21,8 +27,8 @@ const NAMED: OutsideFields = { given: [{ v: 'Ana' }], family: [{ v: 'Reis' }], e
  */
 export function connectorContract(name: string, start: () => Promise<ContractCase>): void {
   describe(`the contract of connectors: ${name}`, () => {
-    const make = async (tool: Tool, id: string) => {
-      const [made] = await tool.write([{ kind: 'create', id, fields: NAMED, labels: ['regatta'], stopped: [] }]);
+    const make = async ({ person: fields }: ContractCase, tool: Tool, id: string) => {
+      const [made] = await tool.write([{ kind: 'create', id, fields, labels: ['regatta'], stopped: [] }]);
       if (!made?.ok || !made.record) throw new Error('it was not made');
       return made.record;
     };
@@ -37,9 +43,9 @@ export function connectorContract(name: string, start: () => Promise<ContractCas
       const it = await start();
       const tool = it.open();
       const { cursor } = await tool.changes(null);
-      const made = await make(tool, tool.newId(1, 'a'));
+      const made = await make(it, tool, tool.newId(1, 'a'));
       const [read] = await it.open().read([made.id]);
-      expect(read?.fields).toMatchObject(NAMED);
+      expect(read?.fields).toMatchObject(it.person);
       expect(read?.labels).toEqual(['regatta']);
       expect(read?.version).toBe(made.version);
       const next = await tool.changes(cursor);
@@ -51,38 +57,40 @@ export function connectorContract(name: string, start: () => Promise<ContractCas
     test('an id that is taken is a clash, so that nothing is made twice', async () => {
       const it = await start();
       const tool = it.open();
-      const made = await make(tool, tool.newId(1, 'b'));
-      const [again] = await it.open().write([{ kind: 'create', id: made.id, fields: NAMED, labels: [], stopped: [] }]);
+      const made = await make(it, tool, tool.newId(1, 'b'));
+      const [again] = await it
+        .open()
+        .write([{ kind: 'create', id: made.id, fields: it.person, labels: [], stopped: [] }]);
       expect(again).toMatchObject({ ok: false, why: 'clash' });
     });
 
     test('a version that is not the newest is a clash, and nothing is overwritten', async () => {
       const it = await start();
       const tool = it.open();
-      const made = await make(tool, tool.newId(1, 'c'));
-      const write = (family: string, version: string) =>
+      const made = await make(it, tool, tool.newId(1, 'c'));
+      const write = (fields: OutsideFields, version: string) =>
         it.open().write([
           {
             kind: 'update',
             id: made.id,
             version,
-            fields: { family: [{ v: family }] },
+            fields,
             labels: null,
             stop: [],
             seen: made,
           },
         ]);
-      const [first] = await write('Okoro', made.version);
+      const [first] = await write(it.otherName, made.version);
       expect(first?.ok).toBe(true);
-      const [second] = await write('Lund', made.version);
+      const [second] = await write(it.person, made.version);
       expect(second).toMatchObject({ ok: false, why: 'clash' });
-      expect((await tool.read([made.id]))[0]?.fields.family).toEqual([{ v: 'Okoro' }]);
+      expect((await it.open().read([made.id]))[0]?.fields).toMatchObject(it.otherName);
     });
 
     test('what it has no name for stays when something else is written', async () => {
       const it = await start();
       const tool = it.open();
-      const made = await make(tool, tool.newId(1, 'd'));
+      const made = await make(it, tool, tool.newId(1, 'd'));
       await it.changeBehind(made.id);
       const [seen] = await tool.read([made.id]);
       if (!seen) throw new Error('it is gone');
@@ -91,7 +99,7 @@ export function connectorContract(name: string, start: () => Promise<ContractCas
           kind: 'update',
           id: seen.id,
           version: seen.version,
-          fields: { note: [{ v: 'Oak' }] },
+          fields: it.more,
           labels: ['donor'],
           stop: [],
           seen,
@@ -99,16 +107,18 @@ export function connectorContract(name: string, start: () => Promise<ContractCas
       ]);
       expect(await it.isKept(made.id)).toBe(true);
       const [now] = await tool.read([made.id]);
-      expect(now).toMatchObject({ fields: { ...NAMED, note: [{ v: 'Oak' }] }, labels: ['donor'] });
+      expect(now).toMatchObject({ fields: { ...it.person, ...it.more }, labels: ['donor'] });
     });
 
-    test('what was removed is told as gone, and is not read', async () => {
+    test('what was removed is told as gone, or missing in a whole list, and is not read', async () => {
       const it = await start();
       const tool = it.open();
-      const made = await make(tool, tool.newId(1, 'e'));
+      const made = await make(it, tool, tool.newId(1, 'e'));
       const { cursor } = await tool.changes(null);
       expect(await tool.write([{ kind: 'remove', id: made.id, version: made.version }])).toMatchObject([{ ok: true }]);
-      expect((await tool.changes(cursor)).gone).toEqual([made.id]);
+      expect((await tool.changes(cursor)).gone).toEqual(it.tellsRemoved ? [made.id] : []);
+      const all = await it.open().changes(null);
+      expect([all.full, all.changed.some(({ id }) => id === made.id)]).toEqual([true, false]);
       expect(await tool.read([made.id])).toEqual([]);
     });
 
@@ -117,16 +127,34 @@ export function connectorContract(name: string, start: () => Promise<ContractCas
       const tool = it.open();
       it.loseAnswers(true);
       const id = tool.newId(1, 'f');
-      const [lost] = await tool.write([{ kind: 'create', id, fields: NAMED, labels: [], stopped: [] }]);
+      const [lost] = await tool.write([{ kind: 'create', id, fields: it.person, labels: [], stopped: [] }]);
       it.loseAnswers(false);
       expect(lost).toMatchObject({ ok: false, why: 'unknown' });
-      expect((await tool.read([id]))[0]?.fields).toMatchObject(NAMED);
+      expect((await tool.read([id]))[0]?.fields).toMatchObject(it.person);
+    });
+
+    test('of many that are written one that is not taken leaves the others alone', async () => {
+      const it = await start();
+      const tool = it.open();
+      const made = await make(it, tool, tool.newId(1, 'h'));
+      const create = (id: string) => ({ kind: 'create' as const, id, fields: it.person, labels: [], stopped: [] });
+      const written = await tool.write([create(tool.newId(2, 'h')), create(made.id), create(tool.newId(3, 'h'))]);
+      expect(written.map(({ ok }) => ok)).toEqual([true, false, true]);
+    });
+
+    test('what puts off is waited for, and nothing is lost by it', async () => {
+      const it = await start();
+      it.putOff(true);
+      const tool = it.open();
+      const made = await make(it, tool, tool.newId(1, 'i'));
+      it.putOff(false);
+      expect((await tool.read([made.id]))[0]?.fields).toMatchObject(it.person);
     });
 
     test('a cursor that is not known any more is said to be lost, and everything can be listed instead', async () => {
       const it = await start();
       const tool = it.open();
-      const made = await make(tool, tool.newId(1, 'g'));
+      const made = await make(it, tool, tool.newId(1, 'g'));
       const { cursor } = await tool.changes(null);
       it.forgetCursors(true);
       await expect(tool.changes(cursor)).rejects.toMatchObject({ kind: 'cursorLost' });

@@ -1,0 +1,80 @@
+import { ToolTrouble, type Changes } from '@gray-loom/core/syncing';
+import type { GuardedAnswer, GuardedRequest, GuardedRequester } from './guarded-request';
+import { Pacer } from './pacer';
+
+const TRIES = 5;
+/** Longest wait that a pass sits out by itself; for a longer one the run ends and comes back. */
+const LONGEST_WAIT_MS = 30_000;
+
+const sleep = (ms: number) => new Promise<void>((done) => setTimeout(done, ms));
+
+/** What every connector asks its tool by: paced, patient with what passes, and aware of the clock over there. */
+export class PacedClient {
+  private readonly pacer = new Pacer();
+  /** Clock over there less ours, as its answers show it. */
+  clock: Changes['clock'] = { aheadMs: 0, errorMs: 60_000 };
+  /** Requests so far, for the report of a run. */
+  requests = 0;
+
+  /**
+   * @param credentials headers that every request has
+   * @param refused what it says where they are not taken
+   */
+  constructor(
+    private readonly requester: GuardedRequester,
+    private readonly credentials: Record<string, string>,
+    private readonly refused: (host: string) => string,
+  ) {}
+
+  /**
+   * Sends a request, again where that does no harm: one that reads where no answer came, any where it was put off. Errors:
+   * ToolTrouble where the tool as a whole does not answer as it should; any other answer is the caller's.
+   */
+  async send(address: string, request: GuardedRequest, isWrite = false): Promise<GuardedAnswer> {
+    const headers = { ...this.credentials, ...request.headers };
+    const { host } = new URL(address);
+    for (let tries = 1; ; tries++) {
+      let answer: GuardedAnswer;
+      await this.pacer.turn();
+      this.requests++;
+      try {
+        answer = await this.requester.send(address, { ...request, headers });
+      } catch (error) {
+        // A request that reads can be asked again; of one that writes nobody knows whether it was done.
+        const again = error instanceof ToolTrouble && error.kind === 'unreachable' && !isWrite && tries < 3;
+        if (!again) throw error;
+        await sleep(100 * tries);
+        continue;
+      }
+      this.noteClock(answer);
+      if (answer.status !== 429) this.pacer.took();
+      if (answer.status === 401) throw new ToolTrouble('credentials', this.refused(host));
+      if (![429, 502, 503, 504].includes(answer.status)) return answer;
+      const waitMs = retryAfterMs(answer.headers['retry-after']) ?? 250 * 2 ** tries;
+      if (tries >= TRIES || waitMs > LONGEST_WAIT_MS)
+        throw new ToolTrouble(
+          answer.status === 429 ? 'busy' : 'unreachable',
+          answer.status === 429 ? `${host} takes no more requests for now.` : `${host} answers with ${answer.status}.`,
+          waitMs,
+        );
+      if (answer.status === 429) this.pacer.refused(waitMs);
+      else await sleep(waitMs);
+    }
+  }
+
+  private noteClock({ headers, atMs, tookMs }: GuardedAnswer): void {
+    const there = Date.parse(headers.date ?? '');
+    // The header has whole seconds, and times of change over there as well.
+    const errorMs = 1500 + tookMs / 2;
+    if (Number.isFinite(there) && errorMs <= this.clock.errorMs)
+      this.clock = { aheadMs: Math.round(there + 500 - atMs), errorMs };
+  }
+}
+
+function retryAfterMs(header: string | undefined): number | null {
+  if (!header) return null;
+  const seconds = Number(header);
+  if (Number.isFinite(seconds)) return Math.max(0, seconds * 1000);
+  const at = Date.parse(header);
+  return Number.isFinite(at) ? Math.max(0, at - Date.now()) : null;
+}
