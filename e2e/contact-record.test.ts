@@ -232,12 +232,30 @@ describe('pick-lists', () => {
   });
 });
 
+test('somebody who asks to be forgotten is erased, and not entered again', async () => {
+  await go('/contacts');
+  await screen.click(() => screen.button('New contact'));
+  await (await screen.box('Given name')).sendKeys('Petroc');
+  await (await screen.box('E-mail')).sendKeys('petroc@example.org', Key.ENTER);
+  await screen.click(() => screen.button('Erase'));
+  await screen.text('It cannot be taken back.');
+  await (await screen.box('How they asked for it')).sendKeys('By letter of 12 May', Key.ENTER);
+  await screen.text('Erased on request, and kept out since.');
+  await screen.click(() => screen.button('New contact'));
+  await (await screen.box('E-mail')).sendKeys('petroc@example.org');
+  await screen.text('Whoever this is was erased on request');
+  await screen.press(Key.ESCAPE);
+  await go('/settings/erased');
+  await screen.text('By letter of 12 May');
+});
+
 test.each([
   '/contacts',
   '/settings/fields?field=email',
   '/settings/tags',
   '/settings/stages',
   '/settings/areas',
+  '/settings/erased',
   '/settings/browser',
 ])('%s is free of faults that axe knows, in light and dark, and fits a narrow window', async (path) => {
   await go(path);

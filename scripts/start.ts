@@ -11,7 +11,7 @@ import { ensureDatabase, stopClusterOf, takeCluster, type Cluster } from './post
 import { endProcess, isAlive } from './processes';
 import { endLeftovers, RunningNote, type Place } from './running';
 import { keepDatabase, keepLogsSmall, keepProgram, type Kept } from './supervise';
-import { knownStandIn, secretKeyOf, standInAccess, standInOf, standInOrigin, type StandIn } from './surroundings';
+import { secretKeyOf, standInAccess, standInOf, standInOrigin, type StandIn } from './surroundings';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
 /** Readable by its owner alone. */
@@ -178,10 +178,13 @@ async function runHere({ host, port, data, empty, 'no-stand-ins': alone }: Chose
         STAND_INS_PORT: String(standIn.port),
         STAND_INS_USER: standIn.user,
         STAND_INS_PASSWORD: standIn.password,
+        STAND_INS_DIALER_PORT: String(standIn.dialer.port),
+        STAND_INS_DIALER_KEY: standIn.dialer.key,
         ...(empty ? { STAND_INS_EMPTY: '1' } : {}),
       };
       kept.push(keepProgram('stand-ins', { ...process.env, ...given }, log, note));
       await answering(standIn.port);
+      await answering(standIn.dialer.port);
     }
     await prepare(url, data, empty, standIn);
     const env = {
@@ -216,7 +219,8 @@ function ready(place: Place, data: string, standIn: StandIn | null): void {
   } else say('Open it in a browser: whoever comes first makes the first account.');
   if (standIn)
     say(
-      `A stand-in for an outside address book is at ${standInOrigin(standIn)} (name ${standIn.user}, password ${standIn.password})`,
+      `A stand-in for an outside address book is at ${standInOrigin(standIn)} (name ${standIn.user}, password ${standIn.password}), ` +
+        `one for a dialer at ${standInOrigin(standIn.dialer)} (key ${standIn.dialer.key})`,
     );
 }
 
@@ -246,7 +250,7 @@ async function runBehind({ host, port, data, 'no-stand-ins': alone }: Chosen): P
       process.exit(1);
     }
     if (note.starter()?.pid === child.pid && (await isHealthy({ host, port }))) {
-      ready({ host, port }, data, alone ? null : knownStandIn(data));
+      ready({ host, port }, data, alone ? null : await standInOf(data));
       process.exit(0);
     }
     await new Promise((done) => setTimeout(done, 100));

@@ -50,6 +50,19 @@ function keyFrom(text: string | undefined): Buffer | null {
   return key;
 }
 
+/** How a stand-in is signed in to, by its address: with a name and a password an address book, with a key alone a dialer. */
+function offerOf({ origin, pathname, username, password }: URL): StandInOffer[] {
+  const secret = decodeURIComponent(password);
+  if (username)
+    return [
+      {
+        kind: 'addressBook',
+        settings: { address: `${origin}/`, user: decodeURIComponent(username), password: secret },
+      },
+    ];
+  return secret ? [{ kind: 'dialer', settings: { address: `${origin}${pathname}`, key: secret } }] : [];
+}
+
 /** The key that secrets are kept with, for what asks without a configuration at hand. */
 export const secretKeyOfProcess = (): Buffer | null => keyFrom(process.env.GRAY_LOOM_KEY);
 
@@ -85,16 +98,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     leaseMs: numberFrom('GRAY_LOOM_LEASE_MS', env.GRAY_LOOM_LEASE_MS, 15_000, 500, 600_000),
     secretKey: keyFrom(env.GRAY_LOOM_KEY),
     standIns: standIns.map(({ origin }) => origin),
-    standInAccess: standIns
-      .filter(({ username }) => username)
-      .map(({ origin, username, password }) => ({
-        kind: 'addressBook',
-        settings: {
-          address: `${origin}/`,
-          user: decodeURIComponent(username),
-          password: decodeURIComponent(password),
-        },
-      })),
+    standInAccess: standIns.flatMap(offerOf),
     logLevel: env.GRAY_LOOM_LOG ?? 'info',
   };
 }

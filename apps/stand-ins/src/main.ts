@@ -13,7 +13,6 @@ const addressBook = await startAddressBook({
   password: process.env.STAND_INS_PASSWORD ?? 'office',
   cards: process.env.STAND_INS_EMPTY ? () => [] : officeCards,
 });
-// The dialer is started where a port is given: no connection speaks to it yet.
 const dialer = process.env.STAND_INS_DIALER_PORT
   ? await startDialer({
       port: Number(process.env.STAND_INS_DIALER_PORT),

@@ -72,6 +72,7 @@ const SYNCED = [
   ['madeThere', 'new over there'],
   ['changedHere', 'changed here'],
   ['changedThere', 'changed over there'],
+  ['stops', 'with a stop passed on'],
   ['removedThere', 'removed over there'],
   ['goneThere', 'gone over there'],
   ['asked', 'to be asked about'],

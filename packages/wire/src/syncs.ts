@@ -345,6 +345,8 @@ export const conflictEntryAnswer = part({
   connectionId: whole(),
   connection: text(),
   look: whole(),
+  /** What kind of tool it is. */
+  tool: oneOf<ConnectorKind>(...CONNECTOR_KINDS),
   contactId: whole(),
   name: text(),
   field: text(),
@@ -383,6 +385,7 @@ export const conflictListAnswer = part({
       connectionId: whole(),
       connection: text(),
       look: whole(),
+      tool: oneOf<ConnectorKind>(...CONNECTOR_KINDS),
       band: oneOf('certain', 'likely'),
       count: whole(),
     }),
@@ -414,6 +417,7 @@ export const contactSyncAnswer = part({
   connectionId: whole(),
   connection: text(),
   look: whole(),
+  tool: oneOf<ConnectorKind>(...CONNECTOR_KINDS),
   takesPart: yesNo(),
   /** Why, or why not, in words. */
   why: text(),

@@ -8,6 +8,8 @@ export interface PassTotals {
   conflicts: number;
   changedHere: number;
   changedThere: number;
+  /** Pairs with a stop that one side did not know. */
+  stops: number;
   /** Values that stand and would be replaced. */
   overwrittenHere: number;
   overwrittenThere: number;
@@ -29,6 +31,7 @@ export const NO_TOTALS: PassTotals = {
   conflicts: 0,
   changedHere: 0,
   changedThere: 0,
+  stops: 0,
   overwrittenHere: 0,
   overwrittenThere: 0,
   clearedHere: 0,

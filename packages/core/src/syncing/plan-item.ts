@@ -292,6 +292,7 @@ export class ItemPlanner {
     const quiet = isQuiet(plan) && !operations.length;
     if (operations.length) this.tally.totals.changedHere++;
     if (plan.fields ?? plan.labels) this.tally.totals.changedThere++;
+    if (plan.stopHere.length || plan.stopThere.length) this.tally.totals.stops++;
     this.tally.count(plan);
     if (
       quiet &&

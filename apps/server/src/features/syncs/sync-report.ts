@@ -171,6 +171,7 @@ export async function contactSyncs(database: Database, contactId: number, countr
       connectionId: row.id,
       connection: row.name,
       look: row.look,
+      tool: row.kind,
       takesPart: verdict.takesPart && inStep && !stopped && !link.notTaken && !link.unreadable,
       stopped,
       why,

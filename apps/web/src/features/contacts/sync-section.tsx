@@ -35,7 +35,7 @@ export function SyncSection({ contactId }: { contactId: number }) {
       {syncs.data.map((sync) => (
         <div key={sync.connectionId} className="border-b border-hair py-2">
           <p className="flex items-baseline gap-2">
-            <ThreadSwatch kind="addressBook" look={sync.look} />
+            <ThreadSwatch kind={sync.tool} look={sync.look} />
             <Link to={`/syncs/${sync.connectionId}`} className="font-semibold hover:underline">
               {sync.connection}
             </Link>

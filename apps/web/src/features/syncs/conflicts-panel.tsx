@@ -221,7 +221,7 @@ function ValueBoard({ conflict, busy, onSettle }: BoardProps) {
       </p>
       <div className="grid grid-cols-2 gap-4">
         {side('Here', ours.text, ours.at, ours.thread, ours.kind)}
-        {side(connection, theirs.text, theirs.at, null, 'addressBook', conflict.look)}
+        {side(connection, theirs.text, theirs.at, null, conflict.tool, conflict.look)}
       </div>
       <div className="flex flex-wrap items-center gap-2">
         <Button needs="editor" keys="1" busy={busy} onClick={() => take({ take: 'ours' })}>
@@ -287,7 +287,7 @@ function RemovalBoard({ conflict, busy, onSettle }: BoardProps) {
       </p>
       <div className="woven border border-strong bg-page p-3">
         <p className="flex items-center gap-2 text-[12.5px] text-ink2">
-          <ThreadSwatch kind="addressBook" look={look} /> {connection}
+          <ThreadSwatch kind={conflict.tool} look={look} /> {connection}
           {theirs.at ? (
             <>
               , changed <When at={theirs.at} /> ago
@@ -341,7 +341,7 @@ function WhoBoard({ conflict, busy, onSettle }: BoardProps) {
     <div className="mt-3 space-y-4">
       <div className="woven border border-strong bg-page p-3">
         <p className="flex items-center gap-2 text-[12.5px] text-ink2">
-          <ThreadSwatch kind="addressBook" look={conflict.look} /> {connection}
+          <ThreadSwatch kind={conflict.tool} look={conflict.look} /> {connection}
         </p>
         <p className="text-[15px] font-semibold">{isTwo ? theirs.text[0] : name}</p>
         {theirs.text.slice(isTwo ? 1 : 0).map((line) => (

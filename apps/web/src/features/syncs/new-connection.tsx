@@ -115,7 +115,8 @@ export function NewConnection({ connections }: { connections: ConnectionSummary[
                 make.reset();
               }}
             >
-              address book at {new URL(one.settings.address ?? '').host}
+              {(connectors.find((other) => other.kind === one.kind)?.name ?? one.kind).toLowerCase()} at{' '}
+              {new URL(one.settings.address ?? '').host}
             </Button>
           ))}
         </p>

@@ -73,7 +73,7 @@ export function WhoTogether({ group, onClose }: { group: Group; onClose: () => v
                 <tr className="border-b border-strong">
                   <th className="py-1 font-normal">
                     <span className="flex items-center gap-2">
-                      <ThreadSwatch kind="addressBook" look={group.look} /> over there
+                      <ThreadSwatch kind={group.tool} look={group.look} /> over there
                     </span>
                   </th>
                   <th className="font-normal">here</th>

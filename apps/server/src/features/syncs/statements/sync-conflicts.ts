@@ -1,3 +1,4 @@
+import type { ConnectorKind } from '@gray-loom/wire';
 import { type ContactRecord } from '@gray-loom/core/model';
 import { selectRecords } from '../../../db/record-codec';
 import type { Queryable } from '../../../db/connect';
@@ -22,10 +23,11 @@ export const questionsTogether = (client: Queryable) =>
     connectionId: number;
     connection: string;
     look: number;
+    tool: ConnectorKind;
     band: 'certain' | 'likely';
     count: number;
   }>(
-    `select c.id as "connectionId", c.name as connection, c.look, l.band, count(*)::int as count
+    `select c.id as "connectionId", c.name as connection, c.look, c.kind as tool, l.band, count(*)::int as count
        from sync_link l join connection c on c.id = l.connection_id
        where l.state = 'asking' and l.band is not null group by c.id, l.band order by l.band, c.id`,
   );
