@@ -31,6 +31,7 @@ import {
   modelsNaming,
   opportunitiesByKeys,
   othersAlike,
+  readingRun,
   retitleRuns,
   runsAbout,
   writeErasedChanges,
@@ -130,6 +131,8 @@ export async function eraseContact(database: Database, contactId: number, reason
     const whole = await loadWhole(tx, contactId);
     const { ids, first, records, marks } = whole;
     const { rows: files } = await filesOf(tx.client, ids, marks);
+    const { rows: reading } = await readingRun(tx.client);
+    if (reading[0]) throw refuseErasing.underWay(reading[0]);
     const waiting = files.find(({ waits }) => waits);
     if (waiting) throw refuseErasing.fileWaits({ name: waiting.name, intakeId: waiting.id });
     const runId = await startRun(tx, {

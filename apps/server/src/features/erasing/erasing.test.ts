@@ -302,6 +302,26 @@ test('somebody else of the home keeps their held row, and whoever has the same m
   expect(await held()).toEqual(['Pip Hearth']);
 });
 
+test('nobody is erased while a run is under way that may hold them', async () => {
+  const { contactId } = await app.enter({ givenName: 'Rhea', familyName: 'Running', email: 'rhea@quillhaven.example' });
+  const { pool } = app.database;
+  const { rows } = await pool.query<{ id: number }>(
+    `insert into run (kind, state, thread_id, title) select 'import', 'running', min(id), 'big.csv' from thread returning id`,
+  );
+  const answer = await app.request(`/contacts/${contactId}/erase`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ reason: 'asked' }),
+  });
+  expect([answer.status, ((await answer.json()) as { detail: string }).detail]).toEqual([
+    409,
+    'big.csv is under way and may hold this person. Erase once it has ended. Nothing was changed.',
+  ]);
+  expect((await detail(contactId)).state).toBe('live');
+  await pool.query(`update run set state = 'done' where id = $1`, [rows[0]?.id]);
+  await erase(contactId);
+});
+
 test('a file that is not in yet stands against it, tried or not, and editors may not', async () => {
   const { contactId } = await app.enter({
     givenName: 'Wella',

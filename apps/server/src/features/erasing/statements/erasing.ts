@@ -60,6 +60,13 @@ export const othersAlike = (client: Queryable, keys: readonly number[], ids: rea
     [keys.map(String), ids],
   );
 
+/** A run under way that holds what it read: it would write down again what is being erased. */
+export const readingRun = (client: Queryable) =>
+  client.query<{ title: string }>(
+    `select title from run where (state = 'running' and kind in ('trial', 'import', 'sync'))
+        or (state = 'paused' and kind = 'import') order by id limit 1`,
+  );
+
 /** How much there is of them besides their values. */
 export const heldBeside = (client: Queryable, ids: readonly number[], patterns: readonly string[]) =>
   client.query<{ activities: number; files: number; rows: number; connections: string[]; permissions: number }>(
