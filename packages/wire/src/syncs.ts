@@ -303,6 +303,8 @@ export const connectionDetailAnswer = connectionSummaryAnswer.shape({
       }),
     ),
   }),
+  /** Records there of people who were erased here, by their ids: they are not taken in. */
+  keptOut: listOf(text()),
 });
 export type ConnectionDetail = InferType<typeof connectionDetailAnswer>;
 

@@ -231,6 +231,7 @@ describe('whoever was erased', () => {
     await synced.run({ trial: true });
     await synced.run();
     expect((await app.json<{ rows: unknown[] }>('/contacts?find=trembathick')).rows).toEqual([]);
+    expect((await synced.detail()).keptOut).toEqual(['zen-2.vcf', 'zen.vcf']);
     // What the test above brought in and dropped stands in Intake.
     expect((await tablesWith('trembathick')).filter((name) => !/^(intake|import_row)$/.test(name))).toEqual([]);
   });

@@ -15,6 +15,7 @@ import {
   latestRuns,
   openRuns,
   changesByDay,
+  recordsKeptOut,
   recordsNotTaken,
 } from './statements/connection-list';
 
@@ -125,5 +126,6 @@ export async function connectionDetail(database: Database, id: number): Promise<
         isUnreadable: one.unreadable,
       })),
     },
+    keptOut: (await recordsKeptOut(database.pool, id)).rows.map((one) => one.outside_id),
   };
 }

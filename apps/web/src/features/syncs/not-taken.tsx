@@ -26,12 +26,12 @@ function Lines({ records }: { records: Records }) {
   );
 }
 
-/** Records that stand still: ours that are not taken over there, and those over there that cannot be read. */
-export function NotTaken({ data: { notTaken } }: { data: ConnectionDetail }) {
+/** Records that stand still: ours that are not taken over there, those over there that cannot be read, and of people who were erased. */
+export function NotTaken({ data: { notTaken, keptOut } }: { data: ConnectionDetail }) {
   const { total, records } = notTaken;
   const unreadable = records.filter(({ isUnreadable }) => isUnreadable);
   const refused = records.filter(({ isUnreadable }) => !isUnreadable);
-  if (!total) return null;
+  if (!total && !keptOut.length) return null;
   return (
     <>
       {unreadable.length ? (
@@ -44,6 +44,18 @@ export function NotTaken({ data: { notTaken } }: { data: ConnectionDetail }) {
         <section>
           <Heading aside="tried again with every run, and when the contact changes">Not taken over there</Heading>
           <Lines records={refused} />
+        </section>
+      ) : null}
+      {keptOut.length ? (
+        <section>
+          <Heading aside="erased here on request; remove them over there">Kept out</Heading>
+          <ul>
+            {keptOut.map((outsideId) => (
+              <li key={outsideId} className="border-b border-hair py-1">
+                {outsideId}
+              </li>
+            ))}
+          </ul>
         </section>
       ) : null}
       {total > records.length ? (

@@ -84,3 +84,10 @@ export const recordsNotTaken = (client: Queryable, connectionId: number) =>
        order by l.unreadable is null, l.outside_id limit 200`,
     [connectionId],
   );
+
+/** Records over there of people who were erased here, and are not taken in. */
+export const recordsKeptOut = (client: Queryable, connectionId: number) =>
+  client.query<{ outside_id: string }>(
+    `select outside_id from sync_link where connection_id = $1 and apart = 'erased' order by outside_id limit 200`,
+    [connectionId],
+  );
