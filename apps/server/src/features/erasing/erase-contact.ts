@@ -49,7 +49,7 @@ interface Whole {
   first: LoadedContact;
   records: LoadedContact[];
   history: Awaited<ReturnType<typeof changesOf>>['rows'];
-  /** Mailboxes and phones as they are or were written. */
+  /** Mailboxes that are or were theirs, by which rows are known that nobody was found for. */
   marks: Marks;
 }
 
