@@ -65,3 +65,13 @@ test('lines of JSON hold it as well, within a filter', async () => {
   const { activities } = JSON.parse(lines[0] ?? '{}') as { activities: { kind: string }[] };
   expect(activities.map(({ kind }) => kind)).toEqual(['talk', 'purchase']);
 });
+
+test('the table goes on past a thousand people and more with whom nothing happened', async () => {
+  const rows = Array.from({ length: 2100 }, (_, n) => `Quiet,Person ${n},quiet${n}@example.org`);
+  await runImport(app, await bringFile(app, 'quiet.csv', ['Given name,Family name,E-mail', ...rows].join('\n')));
+  const { contactId } = await app.enter({ givenName: 'Last', familyName: 'Of all', email: 'last@example.org' });
+  await app.json(`/contacts/${contactId}/activities`, 'POST', { kind: 'note', at: '2026-04-01', text: 'Came late.' });
+  const table = await (await app.request('/activities.csv')).text();
+  expect(table).toContain('Came late.');
+  expect(table.trim().split('\n')).toHaveLength(1 + 5 + 1 + 1);
+});

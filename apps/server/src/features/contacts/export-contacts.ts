@@ -128,12 +128,17 @@ export function streamContacts(
   let text = start;
   return new ReadableStream<Uint8Array>({
     async pull(controller) {
-      const rows = await recordsAfter(pool, condition, after, PAGE);
-      text += await render(rows.map(({ id, touched_at, record }) => ({ id, touchedAt: touched_at, record })));
-      if (text) controller.enqueue(encoder.encode(text));
+      // A page of which nothing is written is passed over: a pull that brings nothing is never asked for again.
+      for (let last = false; !last; ) {
+        const rows = await recordsAfter(pool, condition, after, PAGE);
+        text += await render(rows.map(({ id, touched_at, record }) => ({ id, touchedAt: touched_at, record })));
+        after = rows[rows.length - 1]?.id ?? after;
+        last = rows.length < PAGE;
+        if (text) controller.enqueue(encoder.encode(text));
+        if (last) controller.close();
+        if (text) break;
+      }
       text = '';
-      after = rows[rows.length - 1]?.id ?? after;
-      if (rows.length < PAGE) controller.close();
     },
   });
 }

@@ -136,7 +136,7 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
   const moved = decide.error instanceof Refused;
   return (
     <div className="flex h-full flex-col">
-      <div className="min-h-0 flex-1 overflow-auto px-4.5 pt-3">
+      <div {...(narrow ? swipe : {})} className="min-h-0 flex-1 overflow-auto px-4.5 pt-3">
         <header className="mb-2.5 flex flex-wrap items-baseline gap-x-3">
           <h1 className="text-[18px] font-bold">Are these one {board.data.group.kind}?</h1>
           <span>
@@ -171,7 +171,7 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
           <RecordTabs members={members} facing={visible[0]?.id ?? 0} onFace={setFacing} />
         ) : null}
         {rows.length ? (
-          <table {...(narrow ? swipe : {})} className="w-full table-fixed border-collapse border border-strong bg-page">
+          <table className="w-full table-fixed border-collapse border border-strong bg-page">
             <thead>
               <tr className="align-top">
                 <th
