@@ -1,7 +1,7 @@
 import { accountIdOf } from '../../db/actor';
 import { desc, eq, sql } from 'drizzle-orm';
-import { foldText, showValue, type Catalogue } from '@gray-loom/core/fields';
-import { NO_COLUMN, PERMISSIONS, RowReader, showReading, type Mapping } from '@gray-loom/core/mapping';
+import { CUSTOM_PREFIX, foldText, showValue, type Catalogue } from '@gray-loom/core/fields';
+import { mappingTargets, NO_COLUMN, PERMISSIONS, RowReader, showReading, type Mapping } from '@gray-loom/core/mapping';
 import { holdsRow, wordIssue, type Issue } from '@gray-loom/core/model';
 import type {
   IntakeDetail,
@@ -104,8 +104,19 @@ export async function saveMapping(database: Database, id: number, mapping: Mappi
     if (stage && !stages.stages.some((known) => foldText(known) === foldText(stage))) {
       throw refuse.unknownStage({ stage, stages: stages.stages });
     }
+    const own = (await loadCatalogue(tx.db)).fields.filter(({ key }) => key.startsWith(CUSTOM_PREFIX));
+    const known = new Set(mappingTargets(own).map(({ key }) => key));
     for (const column of mapping.columns) {
-      if (!column.newField) continue;
+      if (!column.newField) {
+        const { target, header } = column;
+        if (target !== null && !known.has(target))
+          throw refuse.unknownMeaning({
+            column: column.column,
+            header: header ?? `Column ${column.column + 1}`,
+            target,
+          });
+        continue;
+      }
       column.target = await fieldFor(tx, id, column.column, column.newField);
       column.newField = null;
     }

@@ -78,3 +78,19 @@ test('the undo of an import retires what it made and nobody uses; the undo of th
   await undo(run.id);
   expect(await fields()).toContain('Berth side');
 });
+
+test('a meaning that there is not, or not any more, is refused and never left out in silence', async () => {
+  const file = await bringFile(app, 'sails.csv', ROWS);
+  const { mapping } = await app.json<IntakeDetail>(`/intakes/${file}`);
+  const put = (target: string) =>
+    app.json(`/intakes/${file}/mapping`, 'PUT', {
+      ...mapping,
+      columns: mapping.columns.map((column) => (column.header === 'Sail number' ? { ...column, target } : column)),
+    });
+  for (const target of ['nonsense', 'adr', 'custom.9999', 'constructor'])
+    expect(await refusal(put(target))).toMatchObject({
+      code: 'unknownMeaning',
+      facts: { header: 'Sail number', target },
+    });
+  await put('note');
+});

@@ -16,6 +16,10 @@ export const refuse = declareRefusals({
     ({ stage, stages }: { stage: string; stages: string[] }) =>
       `There is no stage '${stage}'; the stages are ${stages.join(', ')}. Choose one of them.`,
   ),
+  unknownMeaning: invalid(
+    ({ header, target }: { column: number; header: string; target: string }) =>
+      `'${header}' has the meaning '${target}', which there is not, or not any more. Give the column another one, or leave it out.`,
+  ),
   noIdentityColumn: invalid(
     'No column tells who a row is about. Give one column the meaning name, e-mail, organization or outside id.',
   ),
