@@ -258,7 +258,7 @@ function Part({ title, shown, total = shown, isAll, onAll, children }: PartProps
       <ul>{children}</ul>
       {shown < total && !isAll ? (
         <button type="button" className="link mt-1 text-[12.5px]" onClick={() => onAll(title)}>
-          {count(total - shown)} more{title === TITLES.touch ? '' : ` ${title.toLowerCase()}`}
+          {count(total - shown)} more
         </button>
       ) : null}
     </section>
