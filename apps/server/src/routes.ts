@@ -11,6 +11,7 @@ import { opportunityRoutes } from './features/opportunities/opportunity-routes';
 import { segmentRoutes } from './features/segments/segment-routes';
 import { sessionRoutes } from './features/people/session-routes';
 import { setupRoutes } from './features/setup/setup-routes';
+import { resultRoutes } from './features/syncs/result-routes';
 import { syncRoutes } from './features/syncs/sync-routes';
 import { worklistRoutes } from './features/worklist/worklist-routes';
 import type { Route } from './http/declare';
@@ -32,6 +33,7 @@ export function allRoutes(surroundings: Surroundings): Route[] {
     ...heldRoutes(),
     ...duplicateRoutes(),
     ...syncRoutes(surroundings),
+    ...resultRoutes(surroundings),
     ...erasingRoutes(),
     ...runRoutes(surroundings),
     ...worklistRoutes(),

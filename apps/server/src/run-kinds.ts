@@ -6,7 +6,7 @@ import { erasingRuns } from './features/erasing/erasing-runs';
 import { intakeRuns } from './features/intake/intake-runs';
 import { undoKind } from './features/ledger/undo-kind';
 import { setupRuns } from './features/setup/setup-runs';
-import { syncRun } from './features/syncs/sync-runs';
+import { resultsRun, syncRun } from './features/syncs/sync-runs';
 import { RunKinds } from './runs/kind';
 
 /** Every kind of run that there is. */
@@ -16,6 +16,7 @@ export const runKinds: RunKinds = new RunKinds([
   ...intakeRuns,
   ...duplicateRuns,
   syncRun,
+  resultsRun,
   ...erasingRuns,
   ...setupRuns,
   batchRun,

@@ -39,3 +39,7 @@ export function unseal(sealed: string, key: Buffer | null): string {
 /** A hash of a text that only whoever has the key can make again (HMAC-SHA-256, RFC 2104). */
 export const keyedHash = (text: string, key: Buffer | null): Buffer =>
   createHmac('sha256', requireKey(key)).update(text, 'utf8').digest();
+
+/** What the calls of a tool to one address are signed with. It follows from the address, so that it is kept nowhere. */
+export const secretOfHook = (hook: string, key: Buffer | null): string =>
+  keyedHash(`signed calls to ${hook}`, key).toString('base64url');

@@ -1,6 +1,7 @@
 import { sumUpTallies } from './book/tallies';
 import { reviewSegments } from './features/segments/review-segments';
 import { keepBookState } from './features/worklist/statements/worklist';
+import { startDueResults } from './features/syncs/results/start-results';
 import { startDueSyncs } from './features/syncs/start-sync';
 import { pruneFeed } from './feed/positions';
 import type { Timetable } from './runs/kind';
@@ -8,6 +9,7 @@ import type { Timetable } from './runs/kind';
 /** What is done by the clock. */
 export const timetables: readonly Timetable[] = [
   { name: 'startDueSyncs', pattern: '* * * * *', work: startDueSyncs },
+  { name: 'startDueResults', pattern: '* * * * *', work: startDueResults },
   { name: 'reviewSegments', pattern: '* * * * *', isLong: true, work: (database) => reviewSegments(database) },
   { name: 'sumUpTallies', pattern: '* * * * *', work: sumUpTallies },
   { name: 'keepBookState', pattern: '11 * * * *', work: ({ pool }) => keepBookState(pool) },

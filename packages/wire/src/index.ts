@@ -11,6 +11,7 @@ export * from './opportunities';
 export * from './people';
 export * from './problem';
 export * from './referrals';
+export * from './results';
 export * from './run-words';
 export * from './runs';
 export * from './session';

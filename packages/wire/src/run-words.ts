@@ -85,6 +85,24 @@ export function syncInWords(counts: Record<string, number | undefined>): string 
   return counts.new !== undefined ? outcomesInWords(counts) : said(counts, SYNCED) || 'nothing to do';
 }
 
+const RETURNED: readonly [key: string, one: string, many: string][] = [
+  ['entries', 'with a contact', 'with contacts'],
+  ['enquiries', 'new enquiry', 'new enquiries'],
+  ['stops', 'stop of a number', 'stops of numbers'],
+  ['asked', 'to be decided', 'to be decided'],
+  ['waiting', 'waits for its contact', 'wait for their contacts'],
+  ['letGo', 'let go', 'let go'],
+];
+
+/** What came back from a tool. */
+export function resultsInWords(counts: Record<string, number | undefined>): string {
+  const words = RETURNED.flatMap(([key, one, many]) => {
+    const n = counts[key];
+    return n ? [`${shown(n)} ${n === 1 ? one : many}`] : [];
+  });
+  return words.join(', ') || 'nothing new';
+}
+
 const UNDONE = [
   ['removed', 'removed'],
   ['restored', 'restored'],

@@ -1,4 +1,4 @@
-import { ToolTrouble, type Capabilities, type Tool } from '@gray-loom/core/syncing';
+import { ToolTrouble, type Capabilities, type Changes, type Tool } from '@gray-loom/core/syncing';
 import type { ConnectorKind, ConnectorOffer } from '@gray-loom/wire';
 
 /** What a tool was told to be reached, by the keys of its connector's settings, secrets included. */
@@ -20,11 +20,33 @@ export interface TestedConnection {
   capabilities: Capabilities | null;
 }
 
+/** A tool with what a connector knows of speaking to it: requests so far, and the clock over there. */
+export type OpenTool = Tool & { requests: number; clock: Changes['clock'] };
+
+/** A call of a tool that says what changed, as it came. */
+export interface HeardRequest {
+  body: string;
+  header(name: string): string | undefined;
+  secret: string;
+  nowMs: number;
+  /** Clock over there less ours, as its answers showed it. */
+  aheadMs: number;
+}
+
+/** What a call says: records that changed, records that a colleague there sent over by hand, or results that came. */
+export interface HeardCall {
+  kind: 'records' | 'pushed' | 'results';
+  /** Ids of the records, for those sent over. */
+  ids: string[];
+}
+
 /** A kind of outside tool: what it is told, how it is found and tested, and how it is spoken to. docs/syncing.md says what it has to keep to. */
 export interface Connector extends Omit<ConnectorOffer, 'kind'> {
   kind: ConnectorKind;
   find(settings: Settings): Promise<TestedConnection>;
-  open(place: string, settings: Settings): Tool & { requests: number };
+  open(place: string, settings: Settings): OpenTool;
+  /** Reads a signed call; says why where it is not believed. For tools that sign. */
+  readCall?(request: HeardRequest): HeardCall | { refused: string };
 }
 
 /** Settings without their secrets, and the secrets alone. */

@@ -2,6 +2,7 @@ import type { ConnectorKind } from '@gray-loom/wire';
 import { findAddressBook } from './address-book/find-book';
 import { AddressBookTool } from './address-book/tool';
 import { findDialer } from './dialer/find-dialer';
+import { readDialerCall } from './dialer/hook';
 import { DialerTool } from './dialer/tool';
 import type { Connector, Settings } from './connector';
 import { GuardedRequester } from './guarded-request';
@@ -35,6 +36,7 @@ export function connectorsFor(inside: readonly string[]): Record<ConnectorKind, 
       ],
       find: ({ address = '', key = '' }) => findDialer(requester, address, key),
       open: (place, { key = '' }) => new DialerTool(requester, place, key),
+      readCall: readDialerCall,
     },
   };
 }

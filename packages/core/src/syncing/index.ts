@@ -18,6 +18,20 @@ export type {
   OutsideValue,
 } from './outside';
 export { confirmation, outsideWrite } from './pair-writes';
+export {
+  enquiryOfResult,
+  entryOfResult,
+  fateOf,
+  RESULT_KINDS,
+  resultNumber,
+  sayOutcome,
+  type OutsidePage,
+  type OutsideResult,
+  type OutsideStop,
+  type ResultFate,
+  type ResultKnown,
+  type ResultKind,
+} from './results';
 export { renamedSetup, withFormerLabels, withoutStage, type PickRename } from './renamed-setup';
 export { SyncPass } from './pass';
 export type { PassEnd, PassItem, PassPlan, SyncSetup } from './pass-item';

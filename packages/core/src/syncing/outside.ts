@@ -1,5 +1,6 @@
 import type { AddressValue } from '../model';
 import type { Channel } from '../writing';
+import type { ResultKind } from './results';
 
 /** One value as the other side holds it. */
 export interface OutsideValue {
@@ -60,6 +61,12 @@ export interface Capabilities {
   tellsTimes: boolean;
   /** Whether it keeps who is not to be written to or called. */
   keepsStops: boolean;
+  /** What happens there with people and comes back; absent where nothing does. */
+  results?: readonly ResultKind[];
+  /** Whether somebody can be put at the head of those who are called. */
+  canCallNext?: boolean;
+  /** Whether it can be told to call when something changes, signed. */
+  signsCalls?: boolean;
   mostRecords: number | null;
   records: number | null;
 }

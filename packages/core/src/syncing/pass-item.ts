@@ -66,6 +66,8 @@ export interface PassOptions {
   only?: readonly number[] | undefined;
   /** With `only`: these records over there as well. */
   onlyThere?: readonly string[] | undefined;
+  /** Records that a colleague over there sent over by hand: they take part, and are made here, whatever the scopes say. */
+  pushed?: ReadonlySet<string> | undefined;
   /** Called between batches; false ends the pass there, and the next one goes on. */
   goOn?: ((done: number, total: number, totals: PassTotals) => Promise<boolean>) | undefined;
 }

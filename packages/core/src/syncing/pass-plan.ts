@@ -44,7 +44,8 @@ export class PassPlanner {
       const wanted = batch.filter((id) => {
         const link = links.get(id);
         const settled = link && !link.dirty && !link.intent && link.state !== 'making' && link.state !== 'fresh';
-        return !(changes && settled && !this.parts.reasked.has(id) && link.version === versions.get(id));
+        const isAsked = this.parts.reasked.has(id) || this.parts.options.pushed?.has(id);
+        return !(changes && settled && !isAsked && link.version === versions.get(id));
       });
       if (!wanted.length) continue;
       const records = new Map((await this.parts.tool.read(wanted)).map((record) => [record.id, record]));
@@ -69,6 +70,7 @@ export class PassPlanner {
           open.set(id, link);
           unknown.push(record);
         } else if (
+          this.parts.options.pushed?.has(record.id) ||
           takesPart(this.parts.setup.scopes, { record: null, theirs: record, choice: null, meets: NONE }).takesPart
         )
           unknown.push(record);

@@ -57,7 +57,12 @@ export class SyncPass {
     }
     const { ours, theirs, unfinished, reasked } = await collect(this.store, this.tool);
     const planner = plannerWith(theirs.clock, reasked);
-    const lookedAt = new Set([...unfinished, ...reasked, ...theirs.changed.map(({ id }) => id)]);
+    const lookedAt = new Set([
+      ...unfinished,
+      ...reasked,
+      ...(this.options.pushed ?? []),
+      ...theirs.changed.map(({ id }) => id),
+    ]);
     const items = await planner.planTheirs([...lookedAt], theirs);
     items.push(...(await planner.planGone(theirs.gone)));
     items.push(...(await planner.planOurs(ours.ids)));

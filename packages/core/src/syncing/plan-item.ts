@@ -28,7 +28,7 @@ const notThere = (link: Link): Link => ({ ...link, base: null, seen: null, versi
 
 interface ItemPlannerParts {
   setup: SyncSetup;
-  options: Pick<PassOptions, 'run' | 'context'>;
+  options: Pick<PassOptions, 'run' | 'context' | 'pushed'>;
   capabilities: Capabilities;
   clock: Changes['clock'];
   tally: PassTally;
@@ -50,6 +50,11 @@ export class ItemPlanner {
     this.tally = tally;
   }
 
+  /** What a colleague over there said of a record. */
+  private choiceThere({ id }: OutsideRecord): 'send' | null {
+    return this.options.pushed?.has(id) ? 'send' : null;
+  }
+
   /** @param open the link of a record of which a person is asked already: that question stays open until it has an answer */
   identified(
     record: OutsideRecord,
@@ -64,7 +69,11 @@ export class ItemPlanner {
       const person = people.get(identity.contactId);
       if (person && !taken.has(person.id) && !this.tally.claimed.has(person.id)) {
         taken.add(person.id);
-        const verdict = takesPart(this.setup.scopes, { ...person, theirs: record });
+        const verdict = takesPart(this.setup.scopes, {
+          ...person,
+          choice: person.choice ?? this.choiceThere(record),
+          theirs: record,
+        });
         if (!verdict.takesPart && open) return this.stillAsking(open, record);
         if (!verdict.takesPart)
           // Whoever was deleted here is not brought back from over there; when a person brings them back, they are in step again.
@@ -154,10 +163,11 @@ export class ItemPlanner {
 
   private makeHere(link: Link, record: OutsideRecord): PassItem[] {
     this.tally.planned.add(record.id);
-    const verdict = takesPart(this.setup.scopes, { record: null, theirs: record, choice: null, meets: NONE });
+    const choice = this.choiceThere(record);
+    const verdict = takesPart(this.setup.scopes, { record: null, theirs: record, choice, meets: NONE });
     const scope = verdict.takesPart ? verdict.scope : null;
     const nobody = { ...link, version: record.version, seen: record, dirty: false };
-    if (!this.setup.newHere && link.state !== 'fresh')
+    if (!this.setup.newHere && link.state !== 'fresh' && !choice)
       return [{ link: { ...nobody, state: 'stranger' }, person: null, plan: null, action: 'note', operations: [] }];
     const given = give(0, emptyRecord(), scope, this.options.run);
     const start = applied(emptyRecord(), given);

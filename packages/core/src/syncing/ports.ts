@@ -1,6 +1,7 @@
 import type { ContactRecord, Operation } from '../model';
 import type { Channel } from '../writing';
 import type { Capabilities, OutsideFields, OutsideRecord } from './outside';
+import type { OutsidePage, OutsideResult, OutsideStop } from './results';
 import type { Base, PlannedChange, PlannedConflict } from './plan-pair';
 import type { ApartReason, SyncChoice } from './scope';
 
@@ -178,10 +179,26 @@ export interface Tool {
   newId(contactId: number, nonce: string): string;
   /** The name that a record gets which we make at an id, and keeps wherever it is; for tools that keep such names. */
   newUid?(id: string): string;
+  /** What happened there after a place, the oldest first or in any order; each entry at least once. For tools that talk to people. */
+  results?(cursor: string | null): Promise<OutsidePage<OutsideResult>>;
+  /** Who said stop after a place, of an address or number. For tools that keep that apart from people. */
+  stops?(cursor: string | null): Promise<OutsidePage<OutsideStop>>;
+  /** Puts somebody at the head of those who are called. Throws ToolTrouble with `refusedThere` where the tool does not. */
+  callNext?(id: string): Promise<void>;
+  /** Has the tool call an address when something changes, signed with the secret; null: no more. */
+  setHook?(hook: { url: string; secret: string } | null): Promise<void>;
 }
 
 export type TroubleKind =
-  'cursorLost' | 'unreachable' | 'credentials' | 'notFound' | 'busy' | 'protocol' | 'refusedAddress' | 'tooLarge';
+  | 'cursorLost'
+  | 'unreachable'
+  | 'credentials'
+  | 'notFound'
+  | 'busy'
+  | 'protocol'
+  | 'refusedAddress'
+  | 'refusedThere'
+  | 'tooLarge';
 
 /** The other side as a whole does not do what it should; a single record that fails is told in its place. */
 export class ToolTrouble extends Error {

@@ -64,6 +64,9 @@ export class AddressBookTool implements Tool {
   get requests(): number {
     return this.client.requests;
   }
+  get clock(): Changes['clock'] {
+    return this.client.clock;
+  }
 
   private remember(id: string, card: SeenCard): void {
     this.cards.delete(id);

@@ -2,29 +2,22 @@ import {
   ToolTrouble,
   type Capabilities,
   type Changes,
+  type OutsidePage,
   type OutsideRecord,
+  type OutsideResult,
+  type OutsideStop,
   type OutsideWrite,
   type OutsideWritten,
   type Tool,
 } from '@gray-loom/core/syncing';
-import { NoAnswer, type GuardedAnswer, type GuardedRequester } from '../guarded-request';
-import { PacedClient } from '../paced-client';
-import {
-  idOf,
-  numberIn,
-  outsideFields,
-  partsOf,
-  recordOf,
-  type DialerField,
-  type DialerList,
-  type DialerPerson,
-} from './people';
+import { NoAnswer, type GuardedRequester } from '../guarded-request';
+import { JsonClient } from '../json-client';
+import { queryOf, resultOf, stopsOf, type DialerCall, type DialerStop } from './calls';
+import { idOf, outsideFields, partsOf, recordOf, type DialerField, type DialerList, type DialerPerson } from './people';
 
 /** People asked for, and written, at a time. */
 const AT_ONCE = 100;
 const PAGE = 500;
-/** Largest answer; a page of people is far below. */
-const MOST_BYTES = 16 * 1024 * 1024;
 
 interface Cursor {
   place: string;
@@ -39,7 +32,7 @@ type Sent = { ok: true; person: DialerPerson } | { ok: false; error: string; mes
  * day everybody is listed, and a record is read before it is written. Its ids are its own; what we make is known by its ref.
  */
 export class DialerTool implements Tool {
-  private readonly client: PacedClient;
+  private readonly client: JsonClient;
   /** People as `changes` has just seen them, for the reading that follows. */
   private readonly seen = new Map<string, DialerPerson>();
   private lists: DialerList[] | null = null;
@@ -47,73 +40,43 @@ export class DialerTool implements Tool {
   /** @param base address of its interface, without a slash at its end */
   constructor(
     requester: GuardedRequester,
-    private readonly base: string,
+    base: string,
     key: string,
     private readonly today: () => string = () => new Date().toISOString().slice(0, 10),
   ) {
-    this.client = new PacedClient(
-      requester,
-      { 'X-Api-Key': key },
-      (host) => `${host} does not take the key. Was it changed?`,
-    );
+    this.client = new JsonClient(requester, base, { 'X-Api-Key': key }, 'a dialer');
   }
 
+  get clock(): Changes['clock'] {
+    return this.client.clock;
+  }
   get requests(): number {
     return this.client.requests;
-  }
-
-  private async ask<T>(path: string, method = 'GET', body?: unknown): Promise<{ answer: GuardedAnswer; json: T }> {
-    const answer = await this.client.send(
-      `${this.base}${path}`,
-      {
-        method,
-        most: MOST_BYTES,
-        ...(body === undefined ? {} : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
-      },
-      method !== 'GET',
-    );
-    if (answer.status === 204) return { answer, json: undefined as T };
-    try {
-      return { answer, json: JSON.parse(answer.body) as T };
-    } catch {
-      throw new ToolTrouble(
-        'protocol',
-        `${new URL(this.base).host} answers with something that is no JSON. Is it a dialer?`,
-      );
-    }
-  }
-
-  /** The same where any other answer than a good one is trouble of the tool as a whole. */
-  private async get<T>(path: string): Promise<T> {
-    const { answer, json } = await this.ask<T>(path);
-    if (answer.status === 410)
-      throw new ToolTrouble('cursorLost', `${new URL(this.base).host} does not know where we were.`);
-    if (answer.status === 404) throw new ToolTrouble('notFound', `There is no dialer at ${this.base}.`);
-    if (answer.status >= 300)
-      throw new ToolTrouble('protocol', `${new URL(this.base).host} answers with ${answer.status}. Is it a dialer?`);
-    return json;
   }
 
   /** The lists there are; asked anew where one of these people is in a list that came meanwhile. */
   private async knownLists(people: Iterable<DialerPerson> = []): Promise<DialerList[]> {
     const known = new Set(this.lists?.map(({ id }) => id));
     const isNew = [...people].some((person) => person.lists.some((id) => !known.has(id)));
-    if (!this.lists || isNew) ({ lists: this.lists } = await this.get<{ lists: DialerList[] }>('/lists'));
+    if (!this.lists || isNew) ({ lists: this.lists } = await this.client.get<{ lists: DialerList[] }>('/lists'));
     return this.lists;
   }
 
   async capabilities(): Promise<Capabilities> {
-    const account = await this.get<{ name?: string; limits?: { phones?: number } }>('/account');
-    const { fields } = await this.get<{ fields: DialerField[] }>('/fields');
+    const account = await this.client.get<{ name?: string; limits?: { phones?: number } }>('/account');
+    const { fields } = await this.client.get<{ fields: DialerField[] }>('/fields');
     this.lists = null;
     return {
-      name: account.name ?? new URL(this.base).host,
+      name: account.name ?? this.client.host,
       fields: outsideFields(fields, account.limits?.phones ?? 1),
       labels: true,
       knownLabels: (await this.knownLists()).map(({ name }) => name),
       canRemove: true,
       tellsTimes: true,
       keepsStops: true,
+      results: ['call'],
+      canCallNext: true,
+      signsCalls: true,
       mostRecords: null,
       records: null,
     };
@@ -124,20 +87,16 @@ export class DialerTool implements Tool {
     const full = known?.listedOn !== this.today();
     let place = full ? '' : (known?.place ?? '');
     // A place that is lost is lost also on the day on which it is not needed.
-    if (full && known) await this.get(`/people?limit=1&cursor=${encodeURIComponent(known.place)}`);
+    if (full && known) await this.client.get(`/people?limit=1&cursor=${encodeURIComponent(known.place)}`);
     const changed = new Map<string, string>();
     for (let more = true; more;) {
-      const page = await this.get<{ people: DialerPerson[]; cursor: string; more: boolean }>(
-        `/people?limit=${PAGE}&cursor=${encodeURIComponent(place)}`,
-      );
-      const lists = await this.knownLists(page.people);
-      for (const person of page.people) {
+      const page = await this.client.page<DialerPerson, 'people'>('/people', 'people', place, PAGE);
+      const lists = await this.knownLists(page.entries);
+      for (const person of page.entries) {
         const { id, version } = recordOf(person, lists);
         this.seen.set(id, person);
         changed.set(id, version);
       }
-      if (page.more && page.cursor === place)
-        throw new ToolTrouble('protocol', `${new URL(this.base).host} does not say where to go on from.`);
       ({ cursor: place, more } = page);
     }
     return {
@@ -153,14 +112,8 @@ export class DialerTool implements Tool {
   private async people(ids: readonly string[]): Promise<Map<string, DialerPerson>> {
     const found = new Map<string, DialerPerson>();
     for (let from = 0; from < ids.length; from += AT_ONCE) {
-      const asked = ids.slice(from, from + AT_ONCE);
-      const numbers = asked.flatMap((id) => numberIn(id) ?? []);
-      const refs = asked.filter((id) => numberIn(id) === null);
-      const query = [
-        ...(numbers.length ? [`ids=${numbers.join(',')}`] : []),
-        ...refs.map((ref) => `ref=${encodeURIComponent(ref)}`),
-      ];
-      const { people } = await this.get<{ people: DialerPerson[] }>(`/people/some?${query.join('&')}`);
+      const query = queryOf(ids.slice(from, from + AT_ONCE));
+      const { people } = await this.client.get<{ people: DialerPerson[] }>(`/people/some?${query}`);
       for (const person of people) found.set(idOf(person), person);
     }
     return found;
@@ -174,6 +127,35 @@ export class DialerTool implements Tool {
     for (const id of ids) this.seen.delete(id);
     const lists = await this.knownLists(people);
     return people.map((person) => recordOf(person, lists));
+  }
+
+  async results(cursor: string | null): Promise<OutsidePage<OutsideResult>> {
+    const page = await this.client.page<DialerCall, 'calls'>('/calls', 'calls', cursor ?? '', PAGE);
+    const asked = [...new Set(page.entries.flatMap(({ personId }) => personId ?? []))].map((id) => `#${id}`);
+    const people = [...(await this.people(asked)).values()];
+    const ids = new Map(people.map((person) => [person.id, idOf(person)]));
+    return { ...page, entries: page.entries.map((call) => resultOf(call, ids)) };
+  }
+
+  async stops(cursor: string | null): Promise<OutsidePage<OutsideStop>> {
+    const page = await this.client.page<DialerStop, 'stops'>('/stops', 'stops', cursor ?? '', PAGE);
+    return { ...page, entries: stopsOf(page.entries) };
+  }
+
+  async callNext(id: string): Promise<void> {
+    const person = (await this.people([id])).get(id);
+    if (!person) throw new ToolTrouble('refusedThere', 'This person is not at the dialer any more.');
+    const { answer, json } = await this.client.ask<{ message?: string }>('/next', 'POST', { id: person.id });
+    if (answer.status >= 300) throw new ToolTrouble('refusedThere', json?.message ?? 'The dialer does not take it.');
+  }
+
+  async setHook(hook: { url: string; secret: string } | null): Promise<void> {
+    const { answer, json } = await this.client.ask<{ message?: string }>(
+      '/hook',
+      hook ? 'PUT' : 'DELETE',
+      hook ?? undefined,
+    );
+    if (answer.status >= 300) throw new ToolTrouble('refusedThere', json?.message ?? 'The dialer does not take it.');
   }
 
   newId(contactId: number, nonce: string): string {
@@ -230,7 +212,7 @@ export class DialerTool implements Tool {
   }
 
   private async remove(person: DialerPerson | undefined): Promise<OutsideWritten> {
-    const { answer, json } = await this.ask<{ message?: string }>(`/people/${person?.id}`, 'DELETE');
+    const { answer, json } = await this.client.ask<{ message?: string }>(`/people/${person?.id}`, 'DELETE');
     if (answer.status < 300 || answer.status === 404) return { ok: true, record: null };
     return { ok: false, why: 'refused', text: json?.message ?? 'It was not taken.' };
   }
@@ -245,9 +227,9 @@ export class DialerTool implements Tool {
         ? { ref: one.id, ...partsOf(one.fields, one.stopped, null) }
         : { id: now?.id, ...partsOf(one.fields, one.stop, now) };
     });
-    const { answer, json } = await this.ask<{ results?: Sent[] }>('/people/batch', 'POST', { people });
+    const { answer, json } = await this.client.ask<{ results?: Sent[] }>('/people/batch', 'POST', { people });
     if (answer.status >= 300 || !json.results)
-      throw new ToolTrouble('protocol', `${new URL(this.base).host} answers with ${answer.status}.`);
+      throw new ToolTrouble('protocol', `${this.client.host} answers with ${answer.status}.`);
     return json.results;
   }
 
@@ -263,7 +245,7 @@ export class DialerTool implements Tool {
         ]
       : [];
     for (const [method, list] of moves) {
-      const { answer, json } = await this.ask<DialerPerson>(`/lists/${list}/people/${person.id}`, method);
+      const { answer, json } = await this.client.ask<DialerPerson>(`/lists/${list}/people/${person.id}`, method);
       if (answer.status >= 300) return { ok: false, why: 'refused', text: 'A calling list is gone over there.' };
       now = json;
     }
@@ -274,7 +256,7 @@ export class DialerTool implements Tool {
     const lists = await this.knownLists();
     const there = lists.find((list) => list.name === name);
     if (there) return there.id;
-    const { json } = await this.ask<DialerList>('/lists', 'POST', { name });
+    const { json } = await this.client.ask<DialerList>('/lists', 'POST', { name });
     lists.push(json);
     return json.id;
   }

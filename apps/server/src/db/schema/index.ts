@@ -7,5 +7,6 @@ export * from './intake';
 export * from './ledger';
 export * from './opportunities';
 export * from './people';
+export * from './results';
 export * from './segments';
 export * from './syncs';

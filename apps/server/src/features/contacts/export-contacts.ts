@@ -129,7 +129,7 @@ export function streamContacts(
   return new ReadableStream<Uint8Array>({
     async pull(controller) {
       // A page of which nothing is written is passed over: a pull that brings nothing is never asked for again.
-      for (let last = false; !last; ) {
+      for (let last = false; !last;) {
         const rows = await recordsAfter(pool, condition, after, PAGE);
         text += await render(rows.map(({ id, touched_at, record }) => ({ id, touchedAt: touched_at, record })));
         after = rows[rows.length - 1]?.id ?? after;

@@ -1,4 +1,4 @@
-import { conflict, declareRefusals, invalid, missing } from '../../http/refusal';
+import { conflict, declareRefusals, forbidden, invalid, missing } from '../../http/refusal';
 import { sayConditionFault, type ConditionFault } from '@gray-loom/core/segments';
 
 interface Named {
@@ -31,6 +31,13 @@ export const refuse = declareRefusals({
       ? `A run of ${name} waits for your decision. Let it go on, or end it first.`
       : `${name} runs already. Wait until it is done, or stop it.`,
   ),
+  falseCall: forbidden(({ text }: { text: string }) => `The call is not believed. ${text}`),
+  noResults: conflict(({ name }: Named) => `Nothing comes back from ${name}: it keeps people only.`),
+  noCallNext: conflict(({ name }: Named) => `${name} keeps no list of who is called next.`),
+  noSignedCalls: conflict(({ name }: Named) => `${name} cannot be told to call; give it the address by hand.`),
+  notThere: conflict(({ name }: Named) => `This contact has no record in ${name} yet. Send it there first.`),
+  wantsNoCalls: conflict('This person wants no calls. Nobody was put on the list.'),
+  noSuchResult: missing('This is settled already, or was never here.'),
   stopped: conflict(({ name }: Named) => `${name} was stopped. Take it up again first.`),
 });
 

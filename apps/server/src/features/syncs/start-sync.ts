@@ -54,16 +54,13 @@ export async function runConnection(
   });
 }
 
-/** The other side says that something changed. Unknown addresses are told nothing. */
-export async function callIn(database: Database, hook: string): Promise<void> {
-  await inTransaction(database, async (tx) => {
-    const [row] = await tx.db.select().from(connection).where(eq(connection.hook, hook));
-    if (!row || row.state !== 'on') throw refuse.noSuchHook();
-    await startSync(tx, row, { trial: false, only: null }).catch(async (error: unknown) => {
-      if (!(error instanceof Refusal) || error.code !== 'runs') throw error;
-      // One that is at work may have looked already; another one follows it.
-      await noteCall(tx.client, Number(error.facts.runId));
-    });
+/** The other side says that something changed. */
+export async function callIn(tx: Tx, row: ConnectionRow): Promise<void> {
+  if (row.state !== 'on') throw refuse.noSuchHook();
+  await startSync(tx, row, { trial: false, only: null }).catch(async (error: unknown) => {
+    if (!(error instanceof Refusal) || error.code !== 'runs') throw error;
+    // One that is at work may have looked already; another one follows it.
+    await noteCall(tx.client, Number(error.facts.runId));
   });
 }
 

@@ -9,6 +9,7 @@ import {
   type PassPlan,
   type PassTotals,
   type SyncContext,
+  type Tool,
 } from '@gray-loom/core/syncing';
 import { connectorsFor } from '../../connectors';
 import { inTransaction, type Database, wholeBook } from '../../db/connect';
@@ -24,6 +25,9 @@ import type { RunContext } from '../../runs/kind';
 import { markProgress, type Lease } from '../../runs/lease';
 import { codeOf } from '../../db/error-code';
 import { startIfCalled } from './start-sync';
+import { noteClock } from './hooks/hook-state';
+import { startIfWaited } from './results/start-results';
+import { chooseByRecords, handledCalls, openCalls } from './statements/hooks';
 import { deletePlanned } from './statements/sync-changes';
 import { countsWritten, endConnectionRun, addToDetail, brakeRun } from './statements/sync-connection';
 
@@ -32,6 +36,9 @@ const KEPT = 5000;
 
 /** Whoever says "not now" is asked again after this at the earliest. */
 const LEAST_WAIT_MS = 60_000;
+
+/** What the other side calls for a look at its records. */
+const RECORD_CALLS = ['records', 'pushed'];
 
 interface SyncDetail {
   connectionId: number;
@@ -136,6 +143,8 @@ async function pass(
     lease,
   };
   const store = new DatabaseSyncStore(database, options);
+  const calls = detail.trial || detail.only ? [] : (await openCalls(database.pool, row.id, RECORD_CALLS)).rows;
+  const pushed = await pushedRecords(database, row.id, tool, calls);
   let ended: 'stopped' | 'paused' | null = null;
   const goOn = async (done: number, total: number, totals: PassTotals) => {
     const { stopRequested, pauseRequested } = await inTransaction(database, (tx) =>
@@ -152,6 +161,7 @@ async function pass(
     nonce: randomBytes(6).toString('hex'),
     only: detail.only,
     onlyThere: detail.onlyThere,
+    pushed,
     goOn,
   });
   const plan = await syncPass.plan();
@@ -180,7 +190,17 @@ async function pass(
   await inTransaction(database, async (tx) => {
     await finishRun(tx, lease.runId, ended === 'stopped' ? 'stopped' : 'done', counts);
     await endConnectionRun(tx.client, row.id, troubleAfter(end.full, fought));
-    if (ended !== 'stopped') await startIfCalled(tx, row.id, lease.runId);
+    if (ended !== 'stopped') {
+      await chooseByRecords(tx.client, row.id, [...pushed]);
+      await handledCalls(
+        tx.client,
+        calls.map(({ id }) => id),
+        lease.runId,
+      );
+      await startIfCalled(tx, row.id, lease.runId);
+      await startIfWaited(tx, row);
+    }
+    await noteClock(tx.db, row.id, tool);
     await tell(tx.client, { topic: 'syncs' });
   });
   const { madeThere, removedThere, changedThere } = end.totals;
@@ -200,6 +220,20 @@ function troubleAfter(isFull: boolean, fought: readonly { field: string; with: s
   if (!first) return null;
   return `${fought.map(({ field }) => field).join(', ')} goes back and forth between this connection
      and ${first.with}, so it is left alone. Change the rule of one of them; the rest goes on.`;
+}
+
+/** Records that colleagues over there sent over by hand, by the ids that they have for us; of those linked here it is noted at once. */
+async function pushedRecords(
+  database: Database,
+  connectionId: number,
+  tool: Tool,
+  calls: readonly { kind: string; ids: string[] }[],
+): Promise<Set<string>> {
+  const ids = [...new Set(calls.flatMap((call) => (call.kind === 'pushed' ? call.ids : [])))];
+  if (!ids.length) return new Set();
+  const pushed = new Set((await tool.read(ids)).map(({ id }) => id));
+  await chooseByRecords(database.pool, connectionId, [...pushed]);
+  return pushed;
 }
 
 /** What a plan would do, row by row, as the report of a run has it. */

@@ -1,6 +1,5 @@
 import { Readable } from 'node:stream';
 import { object, string } from 'yup';
-import { ToolTrouble } from '@gray-loom/core/syncing';
 import {
   conflictListAnswer,
   conflictsSchema,
@@ -12,7 +11,6 @@ import {
   connectionTestSchema,
   contactSyncAnswer,
   goesOnAnswer,
-  heardAnswer,
   id,
   idSchema,
   listOf,
@@ -39,15 +37,15 @@ import {
 import { connectorsFor } from '../../connectors';
 import type { Database } from '../../db/connect';
 import { file, json, route, type Route } from '../../http/declare';
-import { refuse } from './refusals';
 import type { Surroundings } from '../../http/services';
 import { goOn } from '../../runs/runs';
 import { changeConnection, chooseContact, makeConnection, refreshCapabilities, testConnection } from './connections';
 import { connectionDetail, listConnections } from './connection-list';
-import { callIn, releaseBrake, runConnection } from './start-sync';
+import { releaseBrake, runConnection } from './start-sync';
 import { listConflicts } from './sync-conflicts';
 import { contactSyncs, lookAtPair, syncChanges, syncReport } from './sync-report';
 import { settleQuestion } from './sync-settle';
+import { troubled } from './trouble';
 import { settleWhoTogether, whoSample } from './who-together';
 
 const ADDRESS_BOOK = {
@@ -57,16 +55,6 @@ const ADDRESS_BOOK = {
 /** A conflict by its id, or somebody over there by connection and id. */
 const QUESTION_KEY = /^\d{1,9}(?::.+)?$/s;
 const pairOfIds = object({ id: id(), connection: id() });
-
-/** Trouble of the other side as a refusal that says what it is. */
-async function troubled<T>(work: Promise<T>): Promise<T> {
-  try {
-    return await work;
-  } catch (error) {
-    if (error instanceof ToolTrouble) throw refuse.toolTrouble({ kind: error.kind, text: error.message });
-    throw error;
-  }
-}
 
 /** Connections to outside tools, their runs, what waits for a decision. */
 export function syncRoutes({ config }: Surroundings): Route[] {
@@ -276,21 +264,6 @@ export function syncRoutes({ config }: Surroundings): Route[] {
       handle: async ({ params, database }) => {
         await chooseContact(database, params.connection, params.id, 'send');
         return runConnection(database, params.connection, { trial: false, only: [params.id] });
-      },
-    }),
-    // The other side calls with an address that nobody else knows, and learns nothing by it.
-    route({
-      method: 'post',
-      path: '/hooks/:hook',
-      summary: 'Hears that something changed in an outside tool.',
-      may: 'anyone',
-      limitBytes: 1024 * 1024,
-      params: object({ hook: string().max(200).required() }),
-      answer: json(heardAnswer),
-      example: { params: { hook: '0' } },
-      handle: async ({ params, database }) => {
-        await callIn(database, params.hook);
-        return { heard: true };
       },
     }),
   ];

@@ -1,6 +1,7 @@
-import { syncInWords } from '@gray-loom/wire';
+import { resultsInWords, syncInWords } from '@gray-loom/wire';
 import { ifStopped, type RunKind } from '../../runs/kind';
 import { syncConnection } from './sync-connection';
+import { takeResults } from './results/take-results';
 
 /** One run of a connection: a trial, or a pass that writes. */
 export const syncRun: RunKind = {
@@ -18,5 +19,22 @@ export const syncRun: RunKind = {
     // What was under way over there is known by its intent, and is not done twice.
     retries: 5,
     do: syncConnection,
+  },
+};
+
+/** What came back from a tool since the last time. */
+export const resultsRun: RunKind = {
+  kind: 'results',
+  name: 'results',
+  sentence: (run) => `${run.title}: ${resultsInWords(run.counts)}${ifStopped(run)}`,
+  undo: {},
+  work: {
+    thread: { name: 'syncing', heapMb: 1024, idleMs: 300_000 },
+    size: () => 'short',
+    pauses: false,
+    stops: 'atMarker',
+    // A page and the place behind it are one transaction.
+    retries: 5,
+    do: takeResults,
   },
 };

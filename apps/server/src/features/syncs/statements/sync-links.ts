@@ -92,3 +92,12 @@ export async function writeLinks(tx: Tx, connectionId: number, links: readonly L
     [connectionId, JSON.stringify(rows)],
   );
 }
+
+/** The record over there that is kept in step with a contact, or with one that was merged into it. */
+export const recordInStep = (client: Database['pool'] | Tx['client'], connectionId: number, contactId: number) =>
+  (client as Database['pool']).query<{ outside_id: string }>(
+    `with recursive taken(id) as (select $2::bigint union select c.id from contact c join taken t on c.merged_into = t.id)
+     select outside_id from sync_link where connection_id = $1 and state = 'linked' and contact_id in (select id from taken)
+     order by contact_id <> $2, outside_id limit 1`,
+    [connectionId, contactId],
+  );

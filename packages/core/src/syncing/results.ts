@@ -1,0 +1,130 @@
+import { activityOf, type Activity } from '../activity';
+import type { Channel } from '../writing';
+
+/** What comes back from a tool that talks to people: what happened with whom, dated. */
+export const RESULT_KINDS = ['call', 'message', 'result', 'purchase'] as const;
+export type ResultKind = (typeof RESULT_KINDS)[number];
+
+/** Something that happened over there with somebody. */
+export interface OutsideResult {
+  /** Its id over there; no other ever has it. */
+  id: string;
+  kind: ResultKind;
+  /** Id of the record of whom it tells; null where nobody over there is known by it. */
+  recordId: string | null;
+  /** The other one's number or mailbox; '' where it was withheld. */
+  number: string;
+  /** The published number or mailbox of ours that was reached; '' where we began. */
+  reached: string;
+  /** Whether the other one began. */
+  incoming: boolean;
+  /** When (ISO 8601, UTC). */
+  at: string;
+  outcome: string;
+  minutes: number | null;
+  /** Who of the office it was, by the name that the tool has for them; '' where it does not say. */
+  by: string;
+}
+
+/** Somebody said over there that they want no more of a channel: of an address or number, whoever has it. */
+export interface OutsideStop {
+  channel: Channel;
+  address: string;
+  /** By the clock over there (ISO 8601, UTC). */
+  at: string;
+}
+
+/** A part of a list that only grows: what is in it, and where to go on from. */
+export interface OutsidePage<T> {
+  entries: T[];
+  cursor: string;
+  more: boolean;
+}
+
+/** What is known here of whom a result may tell. */
+export interface ResultKnown {
+  /** Whom its record stands for here; null where it stands for nobody yet. */
+  linked: number | null;
+  /** Whether whoever its record is was erased here on request. */
+  erased: boolean;
+  /** Everybody alive here who has the number. */
+  haveNumber: readonly number[];
+}
+
+/**
+ * What becomes of a result here: an entry with a contact; an enquiry of somebody who is nobody here yet; it waits until its record stands
+ * for somebody; a person is asked which of several it is; or it is let go, since whom it tells of was erased.
+ */
+export type ResultFate =
+  | { is: 'entry'; contactId: number }
+  | { is: 'enquiry' }
+  | { is: 'waits' }
+  | { is: 'asks'; candidates: number[] }
+  | { is: 'letGo' };
+
+/**
+ * Whose a result is. The record that it names tells before the number: two people may have one number. A number alone tells only where
+ * nobody else has it; whoever calls from one that nobody here has is somebody new who asks for something.
+ */
+export function fateOf(result: OutsideResult, { linked, erased, haveNumber }: ResultKnown): ResultFate {
+  if (erased) return { is: 'letGo' };
+  if (linked !== null) return { is: 'entry', contactId: linked };
+  if (result.recordId !== null) return { is: 'waits' };
+  const [first, ...others] = haveNumber;
+  if (first !== undefined && !others.length) return { is: 'entry', contactId: first };
+  if (first !== undefined || !result.number || !result.incoming) return { is: 'asks', candidates: [...haveNumber] };
+  return { is: 'enquiry' };
+}
+
+/** The number that an entry has here: that of its tool, told apart from those of other tools. */
+export const resultNumber = (connectionId: number, id: string): string => `tool ${connectionId}: ${id}`;
+
+const OUTCOMES: ReadonlyMap<string, string> = new Map([
+  ['noanswer', 'no answer'],
+  ['callback', 'call back'],
+]);
+
+/** "noAnswer" as people write it. */
+export const sayOutcome = (outcome: string): string =>
+  OUTCOMES.get(outcome.toLowerCase()) ?? outcome.replace(/([a-z])([A-Z])/g, '$1 $2').toLowerCase();
+
+interface Told {
+  connectionId: number;
+  /** The account that `by` names here; null where it names none. */
+  who: number | null;
+  /** What the number that was reached stands for here: where enquiries by it come from. */
+  source: string;
+}
+
+/** A result as an entry of a contact. A name that is no account stands in the text, so that it is not lost. */
+export function entryOfResult(result: OutsideResult, { connectionId, who, source }: Told): Activity {
+  const { kind, at, outcome, minutes, by, incoming, reached } = result;
+  const told = [
+    ...(by && who === null ? [`${incoming ? 'Taken' : 'Made'} by ${by}.`] : []),
+    ...(incoming && reached ? [`Called ${reached}.`] : []),
+  ];
+  return activityOf(kind, {
+    at,
+    who,
+    what: kind === 'call' ? (incoming ? 'Called us' : 'Was called') : '',
+    outcome: sayOutcome(outcome),
+    minutes,
+    from: incoming ? source : '',
+    text: told.join(' '),
+    outsideId: resultNumber(connectionId, result.id),
+    isOpen: false,
+  });
+}
+
+/** A call by somebody who is nobody here yet, as the question that it is: open until somebody answers. */
+export function enquiryOfResult(result: OutsideResult, told: Told): Activity {
+  const { text, outcome, minutes, at, outsideId } = entryOfResult(result, told);
+  return activityOf('enquiry', {
+    at,
+    what: `Called from ${result.number}`,
+    text: [text, outcome && `Outcome: ${outcome}.`].filter(Boolean).join(' '),
+    minutes,
+    from: told.source || (result.reached ? `Call to ${result.reached}` : ''),
+    outsideId,
+  });
+}
