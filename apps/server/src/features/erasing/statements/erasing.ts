@@ -216,6 +216,15 @@ export const eraseSyncs = async (client: Queryable, ids: readonly number[]): Pro
       where contact_id = any($1::bigint[])`,
     [ids],
   );
+  // A call that may be theirs says no number any more; where nobody else may be meant, it is let go.
+  await client.query(
+    `update sync_result r set candidates = left_over.ids, number = case when left_over.ids = '{}' then '' else number end,
+            state = case when left_over.ids = '{}' then 'letGo' else state end
+       from (select connection_id, outside_id, array(select c from unnest(candidates) c where not c = any($1::bigint[])) as ids
+             from sync_result where candidates && $1::bigint[]) left_over
+      where left_over.connection_id = r.connection_id and left_over.outside_id = r.outside_id`,
+    [ids],
+  );
   // Who else may be them over there is asked again, and told by what they are blocked by.
   await client.query(
     `update sync_link set dirty = true, candidates = array(select c from unnest(candidates) c where not c = any($1::bigint[]))
