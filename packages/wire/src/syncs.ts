@@ -424,7 +424,11 @@ export const contactSyncAnswer = part({
   /** Why, or why not, in words. */
   why: text(),
   choice: oneOf('send', 'never').nullable(),
+  /** Id of the record over there; null where there is none. */
+  outsideId: text().nullable(),
   linkedSince: text().nullable(),
+  /** Whether the contact can be put at the head of those whom the tool calls. */
+  canCallNext: yesNo(),
   story: listOf(syncChangeEntryAnswer),
 });
 export type ContactSync = InferType<typeof contactSyncAnswer>;

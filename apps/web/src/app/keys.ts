@@ -69,6 +69,8 @@ const READS = {
   mend: [],
   connections: ['run', 'syncs'],
   connection: ['run', 'syncs'],
+  results: ['run', 'syncs'],
+  calls: ['run', 'syncs'],
   conflicts: ['syncs'],
   whoSample: ['syncs'],
   standIns: [],

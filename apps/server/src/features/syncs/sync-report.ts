@@ -176,6 +176,8 @@ export async function contactSyncs(database: Database, contactId: number, countr
       stopped,
       why,
       choice: person.choice,
+      outsideId: inStep ? link.outsideId : null,
+      canCallNext: inStep && !stopped && row.capabilities.canCallNext === true && !person.stopped.includes('call'),
       linkedSince: since ? since.at.toISOString() : null,
       story: story.map(entryOf),
     });

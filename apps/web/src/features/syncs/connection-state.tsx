@@ -10,6 +10,8 @@ import { count, When } from '../../ui/when';
 import { syncInWords } from '@gray-loom/wire';
 import { CALLED, stateWords, TIMETABLES } from './sync-words';
 import { Crossings, SpanChoice } from './crossings';
+import { ConnectionCalls } from './connection-calls';
+import { ConnectionResults } from './connection-results';
 import { NotTaken } from './not-taken';
 
 export function useConnection(id: number) {
@@ -198,16 +200,31 @@ export function ConnectionState({ id }: { id: number }) {
             <p className="py-4 text-ink2">Nothing in the last fortnight.</p>
           )}
         </div>
+        {data.capabilities.results?.length ? <ConnectionResults connection={data} /> : null}
         <RunList data={data} />
-        <p className="text-[12.5px] text-ink2">
-          {state === 'on' ? 'The other side can call when something changed there: ' : 'The other side can call '}
-          <code className="font-mono text-[12px] break-all">POST {window.location.origin + data.hook}</code>
-          {state === 'on'
-            ? '. Whoever knows this address can start a run, and nothing else.'
-            : ' once this connection runs by a timetable or when it is called; now nobody answers there.'}
-        </p>
+        {data.capabilities.signsCalls ? (
+          <May role="administrator">
+            <ConnectionCalls connection={data} />
+          </May>
+        ) : (
+          <HookAddress data={data} />
+        )}
       </div>
     </div>
+  );
+}
+
+/** Where a tool that signs nothing can call. */
+function HookAddress({ data }: { data: ConnectionDetail }) {
+  const { state } = data;
+  return (
+    <p className="text-[12.5px] text-ink2">
+      {state === 'on' ? 'The other side can call when something changed there: ' : 'The other side can call '}
+      <code className="font-mono text-[12px] break-all">POST {window.location.origin + data.hook}</code>
+      {state === 'on'
+        ? '. Whoever knows this address can start a run, and nothing else.'
+        : ' once this connection runs by a timetable or when it is called; now nobody answers there.'}
+    </p>
   );
 }
 

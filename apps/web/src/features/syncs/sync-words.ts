@@ -72,3 +72,23 @@ export const TIMETABLES: [minutes: number | typeof CALLED | null, words: string]
   [1440, 'every day'],
   [10_080, 'every week'],
 ];
+
+/** The days up to one, the last of them that one, as YYYY-MM-DD in UTC. */
+export const daysUpTo = (last: Date, days: number): string[] =>
+  Array.from({ length: days }, (_, i) =>
+    new Date(last.getTime() - (days - 1 - i) * 86_400_000).toISOString().slice(0, 10),
+  );
+
+/** Counts by day and outcome as the parts of bars, what is most frequent first; days with nothing are 0. */
+export function stackedByDay(
+  days: readonly string[],
+  counts: readonly { day: string; outcome: string; n: number }[],
+): { name: string; data: number[] }[] {
+  const totals = new Map<string, number>();
+  for (const { outcome, n } of counts) totals.set(outcome, (totals.get(outcome) ?? 0) + n);
+  const names = [...totals].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1)).map(([name]) => name);
+  return names.map((name) => ({
+    name,
+    data: days.map((day) => counts.find((one) => one.day === day && one.outcome === name)?.n ?? 0),
+  }));
+}
