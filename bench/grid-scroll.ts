@@ -58,7 +58,7 @@ export async function scrollThrough(base: string, rows: number): Promise<Scroll>
     .setChromeService(new ServiceBuilder('/usr/bin/chromedriver'))
     .build();
   try {
-    await driver.manage().setTimeouts({ script: 180_000 });
+    await driver.manage().setTimeouts({ script: 600_000 });
     await driver.get(`${base}/`);
     await driver.executeAsyncScript(
       `const done = arguments[arguments.length - 1];

@@ -14,8 +14,12 @@ import {
   runConnection,
   editContact,
   failRun,
+  changeConnection,
+  changeResults,
+  takeResultsNow,
 } from '@gray-loom/server';
 import { sql } from 'drizzle-orm';
+import { PUBLISHED } from './phone-bank';
 
 const COUNTRY = 'GB';
 /** People whose phone is changed on both sides. */
@@ -25,31 +29,31 @@ interface StandIn {
   port: number;
   user: string;
   password: string;
+  dialer: { port: number; key: string };
 }
 
-/** The office address book connected, tried and run for the first time; then a few phones change on both sides. */
-export async function seedConnection(
+interface Services {
+  database: Database;
+  secretKey: Buffer;
+  standIns: string[];
+  country: string;
+}
+
+/** The stand-ins connected, tried and run for the first time; then a few phones change on both sides. */
+export async function seedConnections(
   unnamed: Database,
   databaseUrl: string,
   standIn: StandIn,
   secretKey: Buffer,
   say: (text: string) => void,
 ): Promise<void> {
-  say('Connecting the office address book.');
   const administrator = await firstAdministrator(unnamed);
   const database = administrator ? actingAs(unnamed, administrator) : unnamed;
-  const origin = `http://127.0.0.1:${standIn.port}`;
-  const services = { database, secretKey, standIns: [origin], country: COUNTRY };
-  const { id } = await makeConnection(services, {
-    name: 'Office address book',
-    kind: 'addressBook',
-    settings: { address: `${origin}/`, user: standIn.user, password: standIn.password },
-    from: null,
-    despite: false,
-  });
-  const work = async (trial: boolean) => {
-    const { runId } = await runConnection(database, id, { trial, only: null });
-    const settings = { databaseUrl, secretKey, standIns: services.standIns, country: COUNTRY };
+  const book = `http://127.0.0.1:${standIn.port}`;
+  const dialer = `http://127.0.0.1:${standIn.dialer.port}`;
+  const services: Services = { database, secretKey, standIns: [book, dialer], country: COUNTRY };
+  const settings = { databaseUrl, secretKey, standIns: services.standIns, country: COUNTRY };
+  const workOut = async (runId: number) => {
     await workRun(database, runId, settings).catch(async (error: unknown) => {
       await failRun(database, runId, String(error));
       throw error;
@@ -61,23 +65,48 @@ export async function seedConnection(
     const held = await database.pool.query(`update run set state = 'queued' where id = $1 and state = 'paused'`, [
       runId,
     ]);
-    if (!held.rowCount) return;
-    await workRun(database, runId, settings);
+    if (held.rowCount) await workRun(database, runId, settings);
   };
-  await work(true);
-  await work(false);
-  await changeBothSides(services, id);
-  await work(false);
-  await database.db
-    .update(connection)
-    .set({ state: 'paused' })
-    .where(sql`${connection.id} = ${id}`);
+  const work = async (id: number, trial: boolean) =>
+    workOut((await runConnection(database, id, { trial, only: null })).runId);
+
+  say('Connecting the office address book.');
+  const office = await makeConnection(services, {
+    name: 'Office address book',
+    kind: 'addressBook',
+    settings: { address: `${book}/`, user: standIn.user, password: standIn.password },
+    from: null,
+    despite: false,
+  });
+  await work(office.id, true);
+  await work(office.id, false);
+  await changeBothSides(services, office.id, 40);
+  await work(office.id, false);
+
+  say('Connecting the phone bank.');
+  const phones = await makeConnection(services, {
+    name: 'Phone bank',
+    kind: 'dialer',
+    settings: { address: `${dialer}/v1`, key: standIn.dialer.key },
+    from: null,
+    despite: false,
+  });
+  // Its calling lists are its own: they come in as tags, and are not made of ours.
+  const { setup } = await requireConnection(database, phones.id);
+  const lines = setup.lines
+    .filter(({ field }) => field !== 'stage')
+    .map((line) => (line.field === 'tags' ? { ...line, direction: 'in' as const } : line));
+  await changeConnection(services, phones.id, { setup: { ...setup, lines } });
+  await work(phones.id, true);
+  await work(phones.id, false);
+  await changeResults(database, phones.id, { sources: { [PUBLISHED[0]]: 'Boat fair', [PUBLISHED[1]]: 'Website' } });
+  await workOut((await takeResultsNow(database, phones.id)).runId);
+  await changeBothSides(services, phones.id, 60);
+  await work(phones.id, false);
+  await database.db.update(connection).set({ state: 'paused' });
 }
 
-async function changeBothSides(
-  services: { database: Database; secretKey: Buffer; standIns: string[]; country: string },
-  id: number,
-): Promise<void> {
+async function changeBothSides(services: Services, id: number, from: number): Promise<void> {
   const { database, standIns, secretKey } = services;
   const row = await requireConnection(database, id);
   const tool = connectorsFor(standIns)[row.kind].open(row.place, settingsOf(row, secretKey));
@@ -96,7 +125,7 @@ async function changeBothSides(
     const before = record.f.tel?.[0];
     if (!before || record.f.tel?.length !== 1 || !link.seen || n >= CONFLICTS) continue;
     const label = link.seen.fields.tel?.[0]?.label;
-    const place = String(40 + n);
+    const place = String(from + n);
     await editContact(
       database,
       link.contactId,

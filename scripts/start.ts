@@ -5,7 +5,7 @@ import { existsSync, mkdirSync, openSync, readFileSync, writeFileSync } from 'no
 import { isIP } from 'node:net';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
-import { seedConnection } from '../demo/connection';
+import { seedConnections } from '../demo/connection';
 import { seedDemo } from '../demo/seed';
 import { ensureDatabase, stopClusterOf, takeCluster, type Cluster } from './postgres';
 import { endProcess, isAlive } from './processes';
@@ -120,7 +120,7 @@ async function prepare(url: string, data: string, empty: boolean, standIn: Stand
       : await ensureAdministrator(database, { ...signInFor(data), name: 'Ines Carvalho' });
     if (!first) return;
     await seedDemo(database, { withPeople: !empty, databaseUrl: url, say });
-    if (standIn && !empty) await seedConnection(database, url, standIn, secretKeyOf(data), say);
+    if (standIn && !empty) await seedConnections(database, url, standIn, secretKeyOf(data), say);
   } finally {
     await database.pool.end();
   }

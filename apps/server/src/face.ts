@@ -47,7 +47,9 @@ export { listPipelines, savePipelines } from './features/opportunities/pipelines
 export { ensureAdministrator, firstAdministrator, isNew } from './features/people/sign-in';
 export { saveAreas } from './features/setup/areas';
 export { createField } from './features/setup/field-setup';
-export { makeConnection, requireConnection, settingsOf } from './features/syncs/connections';
+export { changeConnection, makeConnection, requireConnection, settingsOf } from './features/syncs/connections';
+export { changeResults } from './features/syncs/results/look-at-results';
+export { takeResultsNow } from './features/syncs/results/start-results';
 export { runConnection } from './features/syncs/start-sync';
 export { syncChanges, valueText } from './features/syncs/sync-report';
 export { DatabaseSyncStore } from './features/syncs/sync-store';

@@ -1,6 +1,7 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { officeCards } from '../../../demo/office-cards';
+import { fillPhoneBank } from '../../../demo/phone-bank';
 import { startDialer } from './dialer/server';
 import { startAddressBook } from './address-book/server';
 
@@ -18,6 +19,7 @@ const dialer = process.env.STAND_INS_DIALER_PORT
       port: Number(process.env.STAND_INS_DIALER_PORT),
       file: join(data, 'dialer.json'),
       key: process.env.STAND_INS_DIALER_KEY ?? 'dialer',
+      ...(process.env.STAND_INS_EMPTY ? {} : { fill: (store) => fillPhoneBank(store) }),
     })
   : null;
 const end = () => void Promise.all([addressBook.stop(), dialer?.stop()]).then(() => process.exit(0));

@@ -17,6 +17,7 @@ export * from './runs';
 export * from './session';
 export * from './segments';
 export * from './setup';
+export * from './stops';
 export * from './threads';
 export * from './worklist';
 export * from './syncs';

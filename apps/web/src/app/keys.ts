@@ -67,6 +67,7 @@ const READS = {
   savedMappings: ['mappings'],
   held: ['held'],
   mend: [],
+  stops: ['contacts', 'run'],
   connections: ['run', 'syncs'],
   connection: ['run', 'syncs'],
   results: ['run', 'syncs'],

@@ -1,5 +1,6 @@
 import { createBrowserRouter, Navigate, useRouteError } from 'react-router';
 import { ReferralsPage } from '../features/contacts/referrals-page';
+import { StopsPage } from '../features/contacts/stops-page';
 import { ContactsPage } from '../features/contacts/contacts-page';
 import { DuplicatesPage } from '../features/duplicates/duplicates-page';
 import { HeldPage } from '../features/intake/held-page';
@@ -48,6 +49,7 @@ export const router = createBrowserRouter([
       { index: true, element: <Navigate to="/worklist" replace /> },
       { path: 'worklist', element: <WorklistPage /> },
       { path: 'contacts/referrals', element: <ReferralsPage /> },
+      { path: 'contacts/stops', element: <StopsPage /> },
       { path: 'contacts/:id?', element: <ContactsPage /> },
       { path: 'opportunities/:id?', element: <OpportunitiesPage /> },
       { path: 'segments/new', element: <BuildSegmentPage key="new" /> },

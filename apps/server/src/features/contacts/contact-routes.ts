@@ -1,5 +1,6 @@
 import { object, string } from 'yup';
 import {
+  askStopsSchema,
   cardsSchema,
   contactDetailAnswer,
   contactFilterSchema,
@@ -22,6 +23,8 @@ import {
   placeSchema,
   referralsAnswer,
   runAnswer,
+  stopAnswerAnswer,
+  stopsSchema,
   tableSchema,
 } from '@gray-loom/wire';
 import { forgetOrganizations } from '../duplicates';
@@ -29,6 +32,7 @@ import { file, json, nothing, route, type Route } from '../../http/declare';
 import { readWhole } from '../../http/read-whole';
 import { refuse } from './refusals';
 import type { Surroundings } from '../../http/services';
+import { askStops, stopAddresses } from './address-stops';
 import { contactDetail, contactHistory } from './contact-detail';
 import { contactPage } from './contact-list';
 import { editContact, setDeleted } from './edit-contact';
@@ -222,6 +226,27 @@ export function contactRoutes({ config, events }: Surroundings): Route[] {
       answer: json(runAnswer),
       example: { params: { id: 1 }, body: { channel: 'email', state: 'allowed', how: 'on the phone' } },
       handle: ({ params, body, database }) => recordPermission(database, params.id, body),
+    }),
+    route({
+      method: 'get',
+      path: '/stops',
+      summary: 'Who said what of being written to or called: of a person, of an address, or of all addresses.',
+      may: 'viewer',
+      query: askStopsSchema,
+      answer: json(stopAnswerAnswer),
+      example: { query: { find: 'maya@quillhaven.example' } },
+      handle: ({ query, database }) => askStops(database, marks, query, config.country),
+    }),
+    route({
+      method: 'post',
+      path: '/stops',
+      summary: 'Keeps that addresses are not to be written to or called, whoever has them now or later.',
+      may: 'editor',
+      wholeBook: true,
+      body: stopsSchema,
+      answer: json(runAnswer),
+      example: { body: { addresses: ['maya@quillhaven.example'], channels: ['email'], how: 'by letter' } },
+      handle: ({ body, database }) => stopAddresses(database, body, config.country),
     }),
     route({
       method: 'get',

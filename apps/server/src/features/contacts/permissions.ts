@@ -15,6 +15,7 @@ import type { ContactPermissions, PermissionRequest } from '@gray-loom/wire';
 import { inTransaction, type Database, type Tx } from '../../db/connect';
 import { permissionEvidence, run } from '../../db/schema';
 import { refuse } from './refusals';
+import { mailboxKeyOf, numberKeyOf, type AddressKey } from '../../book/address-keys';
 import { requireLive } from '../../book/require-live';
 import { handThread, startRun } from '../../runs/runs';
 import {
@@ -25,25 +26,18 @@ import {
   latestEvidence,
 } from './statements/permissions';
 
-const BY_PHONE: readonly Channel[] = ['text', 'call', 'voicemail'];
-
-interface Address {
-  key: number;
+interface Address extends AddressKey {
   text: string;
-  channels: readonly Channel[];
 }
 
 /** Mailboxes and numbers of a record with the keys that evidence about them is kept under. */
-function addressesOf(record: ContactRecord): Address[] {
-  const emails = valuesOf(record, 'email').flatMap(({ v, norm }) => {
-    const box = preparePerson({ emails: [norm ?? String(v)] }).emails[0];
-    return box ? [{ key: keyHash(`e:${box.key}`), text: String(v), channels: ['email'] as const }] : [];
-  });
-  const phones = valuesOf(record, 'tel').flatMap(({ v, norm }) => {
-    const phone = preparePerson({ phones: [norm ?? String(v)] }).phones[0];
-    return phone ? [{ key: keyHash(`p:${phoneBlock(phone)}`), text: String(v), channels: BY_PHONE }] : [];
-  });
-  return [...emails, ...phones];
+export function addressesOf(record: ContactRecord): Address[] {
+  const under = (field: string, keyOf: typeof mailboxKeyOf) =>
+    valuesOf(record, field).flatMap(({ v, norm }) => {
+      const key = keyOf(norm ?? String(v));
+      return key ? [{ ...key, text: String(v) }] : [];
+    });
+  return [...under('email', mailboxKeyOf), ...under('tel', numberKeyOf)];
 }
 
 const closes = (addresses: readonly PermissionState[]): PermissionState =>

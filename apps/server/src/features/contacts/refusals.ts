@@ -5,6 +5,14 @@ const MB = 1_048_576;
 
 export const refuse = declareRefusals({
   condition: invalid((fault: ConditionFault) => sayConditionFault(fault)),
+  noAddress: invalid(
+    ({ addresses, count }: { addresses: string[]; count: number; field: 'addresses' }) =>
+      `${count === 1 ? 'This is' : 'These are'} neither a mailbox nor a number: ${addresses.join(', ')}${count > addresses.length ? ' and more' : ''}. Nothing was kept.`,
+  ),
+  otherChannels: invalid<{ field: 'channels' }>(
+    'None of these addresses is used for that channel: a mailbox is for e-mail, a number for calls, voicemail and texts.',
+  ),
+  oneAtATime: invalid<{ field: 'addresses' }>('Stops are lifted one at a time, each on the word of whoever it is.'),
   noSuchOrder: invalid('There is no such column to order by any more.'),
   segmentInItself: conflict(
     'These segments ask for each other, so that none of them can be worked out. Take one of the conditions out.',

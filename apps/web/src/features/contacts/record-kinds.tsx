@@ -7,9 +7,10 @@ const KINDS = [
   { key: 'organizations', to: '/contacts?kind=organization', text: 'Organizations' },
   { key: 'opportunities', to: '/opportunities', text: 'Opportunities' },
   { key: 'referrals', to: '/contacts/referrals', text: 'Referrals' },
+  { key: 'stops', to: '/contacts/stops', text: 'Stops' },
 ] as const;
 
-/** What Contacts holds: people, organizations, what is under way with them, and who referred whom. */
+/** What Contacts holds: people, organizations, what is under way with them, who referred whom, and who wants no more. */
 export function RecordKinds({ current, lists }: { current: (typeof KINDS)[number]['key']; lists: Lists | undefined }) {
   return (
     <nav aria-label="Kinds of records" className="flex items-baseline gap-x-3">
@@ -21,7 +22,7 @@ export function RecordKinds({ current, lists }: { current: (typeof KINDS)[number
           className={`text-[15px] ${current === key ? 'font-bold' : 'text-ink2 hover:text-ink'}`}
         >
           {text}{' '}
-          {lists && key !== 'referrals' ? (
+          {lists && key !== 'referrals' && key !== 'stops' ? (
             <span className="text-[12px] font-normal text-ink2">{count(lists[key])}</span>
           ) : null}
         </Link>

@@ -11,7 +11,7 @@ import { Button, Failed, Fault, Heading, Loading } from '../../ui/controls';
 import { count, When } from '../../ui/when';
 import { daysUpTo, stackedByDay, TIMETABLES } from './sync-words';
 
-const COLOURS = ['--woad', '--walnut', '--madder', '--weld', '--moss', '--ink3'].map((one) => `var(${one})`);
+const COLOURS = ['--iron', '--woad', '--walnut', '--weld', '--lichen', '--madder', '--logwood'].map((one) => `var(${one})`);
 
 /** What comes back from a tool: how often it is asked, what a person settles, and two charts of it. */
 export function ConnectionResults({ connection: { id, name, state } }: { connection: ConnectionDetail }) {
@@ -67,7 +67,7 @@ export function ConnectionResults({ connection: { id, name, state } }: { connect
           </span>
         ) : null}
       </div>
-      <OpenResults id={id} open={open} name={name} />
+      <OpenResults id={id} open={open} waiting={waits} name={name} />
       {days.length ? (
         <div className="grid gap-6 lg:grid-cols-2">
           <div>
@@ -107,7 +107,17 @@ export function ConnectionResults({ connection: { id, name, state } }: { connect
 }
 
 /** Results of which it is not settled whose they are. */
-function OpenResults({ id, open, name }: { id: number; open: readonly OpenResult[]; name: string }) {
+function OpenResults({
+  id,
+  open,
+  waiting,
+  name,
+}: {
+  id: number;
+  open: readonly OpenResult[];
+  waiting: number;
+  name: string;
+}) {
   const touch = useTouch();
   const settle = useMutation({
     mutationFn: (body: { id: string; take: 'contact' | 'new' | 'drop'; contactId?: number }) =>
@@ -115,7 +125,6 @@ function OpenResults({ id, open, name }: { id: number; open: readonly OpenResult
     onSettled: () => touch('syncs', 'run', 'contacts'),
   });
   const asked = open.filter(({ waits }) => !waits);
-  const waiting = open.length - asked.length;
   return (
     <>
       <Fault error={settle.error} onClose={() => settle.reset()} />

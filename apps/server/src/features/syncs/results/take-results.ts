@@ -1,5 +1,4 @@
 import { parsePhone, type Catalogue } from '@gray-loom/core/fields';
-import { keyHash, phoneBlock, preparePerson } from '@gray-loom/core/matching';
 import { valuesOf } from '@gray-loom/core/model';
 import {
   enquiryOfResult,
@@ -12,6 +11,7 @@ import {
 } from '@gray-loom/core/syncing';
 import { recordFrom } from '@gray-loom/core/writing';
 import { addActivities } from '../../../book/activities';
+import { lineOf, numberKeyOf, typedAddress } from '../../../book/address-keys';
 import { loadCatalogue, PickLists } from '../../../book/picks';
 import { insertContacts } from '../../../book/write-contacts';
 import { connectorsFor } from '../../../connectors';
@@ -79,21 +79,15 @@ export async function resultsContext(
   };
 }
 
-const keyOfNumber = (norm: string): number | null => {
-  const phone = preparePerson({ phones: [norm] }).phones[0];
-  return phone ? keyHash(`p:${phoneBlock(phone)}`) : null;
-};
-const withoutExtension = (norm: string | null | undefined): string => (norm ?? '').replace(/(;ext=| ext).*$/, '');
-
 /** Who alive has each of these numbers; by the number as it was given. */
 async function whoHas(client: Queryable, numbers: readonly string[], country: string): Promise<Map<string, number[]>> {
-  const norms = new Map(numbers.map((number) => [number, withoutExtension(parsePhone(number, country).norm)]));
-  const keys = [...norms.values()].flatMap((norm) => keyOfNumber(norm) ?? []);
+  const norms = new Map(numbers.map((number) => [number, lineOf(parsePhone(number, country).norm)]));
+  const keys = [...norms.values()].flatMap((norm) => numberKeyOf(norm)?.key ?? []);
   if (!keys.length) return new Map();
   const people = await peopleByNumberKeys(client, keys.map(String));
   const byNorm = new Map<string, number[]>();
   for (const { id, record } of people)
-    for (const norm of new Set(valuesOf(record, 'tel').map((value) => withoutExtension(value.norm))))
+    for (const norm of new Set(valuesOf(record, 'tel').map((value) => lineOf(value.norm))))
       byNorm.set(norm, [...(byNorm.get(norm) ?? []), id]);
   return new Map([...norms].map(([number, norm]) => [number, byNorm.get(norm) ?? []]));
 }
@@ -224,8 +218,8 @@ async function writeStops(
   counts: ResultCounts,
 ): Promise<void> {
   const keyed = stops.flatMap(({ channel, address, at }) => {
-    const key = keyOfNumber(withoutExtension(parsePhone(address, country).norm) || address);
-    return key === null ? [] : [{ key, address, channel, at }];
+    const known = typedAddress(address, country);
+    return known ? [{ key: known.key, address, channel, at }] : [];
   });
   if (!keyed.length) return;
   const { rows } = await insertAddressStops(tx.client, runId, `Said in ${name}`, JSON.stringify(keyed));
