@@ -3,6 +3,8 @@ import { startDialer, type Dialer } from '../../../../stand-ins/src/dialer/serve
 import { GuardedRequester } from '../guarded-request';
 import { connectorContract } from '../testing/contract';
 import { findDialer } from './find-dialer';
+import { signatureOf } from '../../../../stand-ins/src/dialer/hook';
+import { readDialerCall } from './hook';
 import { DialerTool } from './tool';
 
 const KEY = 'key of the dialer';
@@ -144,5 +146,71 @@ describe('a dialer', () => {
     dialer.setFaults(faults);
     expect((await findDialer(requester, dialer.url, KEY)).steps.at(-1)?.text).toContain(words);
     dialer.setFaults({ garbage: false, endless: false });
+  });
+});
+
+describe('what comes back from a dialer', () => {
+  test('calls are read on from where they were, with the ids that records have for us', async () => {
+    const tool = open();
+    const [made] = await tool.write([
+      { kind: 'create', id: tool.newId(9, 'calls'), fields: ADA, labels: null, stopped: [] },
+    ]);
+    if (!made?.ok || !made.record) throw new Error('it was not made');
+    const begin = dialer.store.calls.length;
+    const at = '2026-11-20T10:00:00.000Z';
+    const parts = {
+      number: '+44 7700 900321',
+      dialled: '',
+      outcome: 'noAnswer',
+      minutes: 0,
+      at,
+      caller: 'Ona',
+    } as const;
+    dialer.store.addCall({ ...parts, direction: 'out', personId: byRef(made.record.id)?.id ?? 0 });
+    dialer.store.addCall({ ...parts, direction: 'in', number: '+44 7700 900999', personId: null });
+    const { entries, cursor, more } = await tool.results(`p${begin}`);
+    expect(more).toBe(false);
+    expect(entries).toMatchObject([
+      { kind: 'call', recordId: made.record.id, incoming: false, outcome: 'noAnswer', by: 'Ona', at },
+      { recordId: null, incoming: true, number: '+44 7700 900999' },
+    ]);
+    expect((await tool.results(cursor)).entries).toEqual([]);
+    await expect(tool.results('made up')).rejects.toMatchObject({ kind: 'cursorLost' });
+  });
+
+  test('stops of numbers come, those of people do not, and none is taken back', async () => {
+    const from = `p${dialer.store.stops.length}`;
+    const { id } = dialer.store.put(
+      null,
+      { name: 'A', phones: [{ number: '+44 7700 900801', doNotCall: true }] },
+      '2026-11-20T10:00:00.000Z',
+    );
+    dialer.store.put(id, { doNotCall: true }, '2026-11-21T10:00:00.000Z');
+    dialer.store.put(id, { phones: [{ number: '+44 7700 900801', doNotCall: false }] }, '2026-11-22T10:00:00.000Z');
+    expect((await open().stops(from)).entries).toEqual([
+      { channel: 'call', address: '+44 7700 900801', at: '2026-11-20T10:00:00.000Z' },
+    ]);
+  });
+
+  test('a call of it is believed by its signature, by the clock that is known', () => {
+    const secret = 'a secret of the hook';
+    const nowMs = Date.parse('2026-11-20T10:00:00.000Z');
+    const read = (body: string, { signedAt = nowMs, aheadMs = 0, by = secret } = {}) =>
+      readDialerCall({
+        body,
+        header: () => signatureOf(by, body, Math.floor(signedAt / 1000)),
+        secret,
+        nowMs,
+        aheadMs,
+      });
+    const body = JSON.stringify({ kind: 'push', ids: [3, 'x', 4] });
+    expect(read(body)).toEqual({ kind: 'pushed', ids: ['#3', '#4'] });
+    const DAY_MS = 86_400_000;
+    expect(read(body, { signedAt: nowMs + DAY_MS })).toEqual({ refused: 'It was signed long ago.' });
+    expect(read(body, { signedAt: nowMs + DAY_MS, aheadMs: DAY_MS })).toMatchObject({ kind: 'pushed' });
+    expect(read(body, { by: 'another secret' })).toEqual({ refused: 'The signature is false.' });
+    for (const odd of ['', '[', 'null', '[]', '{"kind":"constructor","ids":[]}', '{"kind":"calls"}'])
+      expect(read(odd)).toHaveProperty('refused');
+    expect(readDialerCall({ body, header: () => undefined, secret, nowMs, aheadMs: 0 })).toHaveProperty('refused');
   });
 });
