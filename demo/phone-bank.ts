@@ -1,6 +1,32 @@
-import type { DialerStore } from '../apps/stand-ins/src/dialer/store';
 import { castPeople, THREADS } from './cast';
 import { Dice, type DemoPerson } from './people';
+
+/** What of a dialer is filled. */
+export interface PhoneBank {
+  addList(name: string): { id: number };
+  put(
+    id: null,
+    parts: {
+      name: string;
+      phones: { number: string; doNotCall: boolean }[];
+      email?: string;
+      doNotCall: boolean;
+      fields: Record<string, string>;
+      lists: number[];
+    },
+    nowIso: string,
+  ): { id: number };
+  addCall(call: {
+    personId: number | null;
+    direction: 'in' | 'out';
+    number: string;
+    dialled: string;
+    outcome: (typeof OUTCOMES)[number];
+    minutes: number;
+    at: string;
+    caller: string;
+  }): unknown;
+}
 
 const DAY_MS = 86_400_000;
 /** Days of calls that the phone bank remembers. */
@@ -13,7 +39,7 @@ const LISTS = ['Autumn calls', 'Bursary appeal'];
 const STRANGERS = 6;
 
 /** The dialer of the phone bank: whom it called for years, in capitals, with calls of the last weeks and who wants no more of them. */
-export function fillPhoneBank(store: DialerStore, nowMs = Date.now()): void {
+export function fillPhoneBank(store: PhoneBank, nowMs = Date.now()): void {
   const dice = new Dice(417);
   const { entries } = castPeople();
   const known = entries.filter(({ thread }) => THREADS[thread]?.kind === 'dialer').map(({ person }) => person);
@@ -55,7 +81,7 @@ export function fillPhoneBank(store: DialerStore, nowMs = Date.now()): void {
 
 const numberOf = ({ mobile }: DemoPerson): string => (mobile.startsWith('0') ? `+44 ${mobile.slice(1)}` : mobile);
 
-function put(store: DialerStore, person: DemoPerson, lists: readonly number[], dice: Dice, nowMs: number): number {
+function put(store: PhoneBank, person: DemoPerson, lists: readonly number[], dice: Dice, nowMs: number): number {
   const said = dice.below(100);
   return store.put(
     null,

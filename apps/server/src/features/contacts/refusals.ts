@@ -5,10 +5,10 @@ const MB = 1_048_576;
 
 export const refuse = declareRefusals({
   condition: invalid((fault: ConditionFault) => sayConditionFault(fault)),
-  noAddress: invalid(
-    ({ addresses, count }: { addresses: string[]; count: number; field: 'addresses' }) =>
-      `${count === 1 ? 'This is' : 'These are'} neither a mailbox nor a number: ${addresses.join(', ')}${count > addresses.length ? ' and more' : ''}. Nothing was kept.`,
-  ),
+  noAddress: invalid(({ addresses, count }: { addresses: string[]; count: number; field: 'addresses' }) => {
+    const named = `${addresses.join(', ')}${count > addresses.length ? ' and more' : ''}`;
+    return `${count === 1 ? 'This is' : 'These are'} neither a mailbox nor a number: ${named}. Nothing was kept.`;
+  }),
   otherChannels: invalid<{ field: 'channels' }>(
     'None of these addresses is used for that channel: a mailbox is for e-mail, a number for calls, voicemail and texts.',
   ),

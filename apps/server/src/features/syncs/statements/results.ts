@@ -48,8 +48,10 @@ export interface ResultRow {
 
 export const insertResults = (client: Queryable, connectionId: number, runId: number, rows: string) =>
   client.query(
-    `insert into sync_result (connection_id, run_id, outside_id, kind, at, outcome, minutes, by, incoming, reached, record_id, number, state, contact_id, candidates)
-     select $1, $2, n.outside_id, n.kind, n.at, n.outcome, n.minutes, n.by, n.incoming, n.reached, n.record_id, n.number, n.state, n.contact_id, n.candidates
+    `insert into sync_result (connection_id, run_id, outside_id, kind, at, outcome, minutes, by, incoming, reached, record_id, number,
+       state, contact_id, candidates)
+     select $1, $2, n.outside_id, n.kind, n.at, n.outcome, n.minutes, n.by, n.incoming, n.reached, n.record_id, n.number,
+       n.state, n.contact_id, n.candidates
      from json_to_recordset($3::json) as n(outside_id text, kind text, at timestamptz, outcome text, minutes double precision, by text,
        incoming boolean, reached text, record_id text, number text, state text, contact_id bigint, candidates bigint[])
      on conflict (connection_id, outside_id) do update set record_id = excluded.record_id, number = excluded.number,
