@@ -11,7 +11,9 @@ import { Button, Failed, Fault, Heading, Loading } from '../../ui/controls';
 import { count, When } from '../../ui/when';
 import { daysUpTo, stackedByDay, TIMETABLES } from './sync-words';
 
-const COLOURS = ['--iron', '--woad', '--walnut', '--weld', '--lichen', '--madder', '--logwood'].map((one) => `var(${one})`);
+const COLOURS = ['--iron', '--woad', '--walnut', '--weld', '--lichen', '--madder', '--logwood'].map(
+  (one) => `var(${one})`,
+);
 
 /** What comes back from a tool: how often it is asked, what a person settles, and two charts of it. */
 export function ConnectionResults({ connection: { id, name, state } }: { connection: ConnectionDetail }) {
