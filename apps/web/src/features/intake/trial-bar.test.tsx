@@ -115,9 +115,10 @@ describe('an import', () => {
     expect(await screen.findByText('Paused at 100 of 372 rows.')).toBeTruthy();
   });
 
-  test('ends with its counts and the way to its run', async () => {
-    await bar({ state: 'done', importRun: 9 }, { 'GET /runs/9': { ...running('done'), pausable: false } });
+  test('ends with its counts, the way to its run, and to the rows that it held', async () => {
+    await bar({ state: 'done', importRun: 9, held: 11 }, { 'GET /runs/9': { ...running('done'), pausable: false } });
     expect(screen.getByText(/312 new/)).toBeTruthy();
     expect(screen.getByRole('link', { name: 'Open the run' }).getAttribute('href')).toBe('/ledger/9');
+    expect(screen.getByRole('link', { name: '11 held rows' }).getAttribute('href')).toBe('/intake/held/9');
   });
 });

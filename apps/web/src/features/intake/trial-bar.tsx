@@ -116,9 +116,16 @@ export function TrialBar({ detail }: { detail: IntakeDetail }) {
           {(tryIt.error ?? bringIn.error)?.message ?? (run.data?.state === 'failed' ? run.data.error : '')}
         </span>
         {detail.importRun ? (
-          <Link to={`/ledger/${detail.importRun}`} className="link ml-auto">
-            Open the run
-          </Link>
+          <span className="ml-auto flex gap-4">
+            {detail.held > 0 ? (
+              <Link to={`/intake/held/${detail.importRun}`} className="link">
+                {count(detail.held)} held {detail.held === 1 ? 'row' : 'rows'}
+              </Link>
+            ) : null}
+            <Link to={`/ledger/${detail.importRun}`} className="link">
+              Open the run
+            </Link>
+          </span>
         ) : (
           <span className="ml-auto flex gap-2 max-sm:ml-0">
             <Button
