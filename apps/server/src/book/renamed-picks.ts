@@ -4,7 +4,7 @@ import { withTests, type Condition, type Test } from '@gray-loom/core/segments';
 import { renamedMapping, renamedPlaces, type Mapping, type PlaceMove } from '@gray-loom/core/mapping';
 import { renamedSetup, withoutStage, type PickRename, type SyncSetup } from '@gray-loom/core/syncing';
 import type { Tx } from '../db/connect';
-import { connection, intake, savedMapping, segment } from '../db/schema';
+import { connection, intake, resultFeed, savedMapping, segment } from '../db/schema';
 import type { Rhythm } from '@gray-loom/core/activity';
 import { askForReview } from './statements/renamed-picks';
 import { setSetting } from './statements/settings';
@@ -15,6 +15,8 @@ export interface NamedBefore {
   setups: { id: number; setup: SyncSetup }[];
   mappings: { id: number; mapping: Mapping }[];
   segments?: { id: number; condition: Condition }[];
+  /** Connections whose published numbers stood for it. */
+  feeds?: { id: number; sources: Record<string, string> }[];
 }
 
 const same = (a: unknown, b: unknown) => isDeepStrictEqual(a, b);
@@ -83,6 +85,25 @@ export async function renameReferences(tx: Tx, rename: PickRename): Promise<Name
   before.mappings = await changeMappings(tx, (mapping) => renamedMapping(mapping, rename));
   before.segments = await changeSegments(tx, (condition) => asksForBoth(condition, rename));
   if (rename.field === 'stage') await renameRhythm(tx, rename.from, rename.into);
+  if (rename.field === 'source') before.feeds = await changeFeeds(tx, (sources) => renamedSources(sources, rename));
+  return before;
+}
+
+const renamedSources = (sources: Record<string, string>, { from, into }: PickRename) =>
+  Object.fromEntries(Object.entries(sources).map(([number, source]) => [number, source === from ? into : source]));
+
+/** Changes what the published numbers of connections stand for. Gives them as they were, of those that changed. */
+async function changeFeeds(
+  tx: Tx,
+  change: (sources: Record<string, string>, id: number) => Record<string, string>,
+): Promise<NonNullable<NamedBefore['feeds']>> {
+  const before: NonNullable<NamedBefore['feeds']> = [];
+  for (const { connectionId: id, sources } of await tx.db.select().from(resultFeed).for('update')) {
+    const changed = change(sources, id);
+    if (same(changed, sources)) continue;
+    before.push({ id, sources });
+    await tx.db.update(resultFeed).set({ sources: changed }).where(eq(resultFeed.connectionId, id));
+  }
   return before;
 }
 
@@ -140,6 +161,11 @@ export async function restoreReferences(tx: Tx, rename: PickRename, before: Name
     if (now && same(now.mapping, renamedMapping(mapping, rename)))
       await tx.db.update(savedMapping).set({ mapping }).where(eq(savedMapping.id, id));
   }
+  const feeds = new Map(before.feeds?.map(({ id, sources }) => [id, sources]));
+  await changeFeeds(tx, (now, id) => {
+    const was = feeds.get(id);
+    return was && same(now, renamedSources(was, rename)) ? was : now;
+  });
 }
 
 /** Takes a stage that nobody has any more out of the set-ups. */

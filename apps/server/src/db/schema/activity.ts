@@ -47,7 +47,7 @@ export const activity = pgTable(
     index('activity_holder').on(t.holderId, t.at, t.id),
     index('activity_contact').on(t.contactId),
     index('activity_due')
-      .on(t.who, t.kind, t.at)
+      .on(t.who, t.kind, t.at, t.id, t.holderId)
       .where(sql`is_open and not gone`),
     index('activity_booked')
       .on(t.who, t.at)

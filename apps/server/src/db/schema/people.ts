@@ -52,6 +52,9 @@ export const contact = pgTable(
     record: json('record').$type<StoredRecord>().notNull(),
   },
   (t) => [
+    index('contact_gone')
+      .on(t.id)
+      .where(sql`state in ('deleted', 'erased')`),
     index('contact_live_family')
       .on(t.sortFamily, t.id)
       .where(sql`state = 'live' and kind = 'person'`),

@@ -136,6 +136,21 @@ test('a caller whom nobody knows is an enquiry by the number that was dialled; c
   expect(await entries(contactId)).toHaveLength(3);
 });
 
+test('a number goes on standing for its source when that is renamed, and when a merge of sources is taken back', async () => {
+  const source = async () => (await results()).numbers.find(({ number }) => number === '+44 1632 960100')?.source;
+  await app.json('/picks/merge', 'POST', { list: 'source', from: 'Boat fair line', into: 'Fair line' });
+  await workAll();
+  expect(await source()).toBe('Fair line');
+  await app.json('/picks', 'POST', { kind: 'source', label: 'Telephone' });
+  await app.json('/picks/merge', 'POST', { list: 'source', from: 'Fair line', into: 'Telephone' });
+  await workAll();
+  expect(await source()).toBe('Telephone');
+  const { runs } = await app.json<{ runs: RunSummary[] }>('/runs?limit=1');
+  await app.json(`/runs/${runs[0]?.id}/undo`, 'POST', {});
+  await workAll();
+  expect(await source()).toBe('Fair line');
+});
+
 test('a number that two people have is asked about, and a withheld one', async () => {
   const both = [
     await app.enter({ givenName: 'Mia', familyName: 'Quay', tel: '+44 7700 900555' }),
