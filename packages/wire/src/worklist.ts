@@ -63,6 +63,17 @@ export const worklistAnswer = part({
         isUnreadable: yesNo(),
       }),
     ),
+    /** Stops that a tool does not hold yet; the first of them, since when, and why. */
+    lateStops: listOf(
+      part({
+        connectionId: whole(),
+        name: text(),
+        count: whole(),
+        contactId: whole(),
+        since: text(),
+        why: text(),
+      }),
+    ),
     troubled: listOf(
       part({
         connectionId: whole(),

@@ -44,7 +44,8 @@ export interface HeardCall {
 export interface Connector extends Omit<ConnectorOffer, 'kind'> {
   kind: ConnectorKind;
   find(settings: Settings): Promise<TestedConnection>;
-  open(place: string, settings: Settings): OpenTool;
+  /** `forStops`: for carrying stops over, which may use what is kept of a quota. */
+  open(place: string, settings: Settings, options?: { forStops?: boolean }): OpenTool;
   /** Reads a signed call; says why where it is not believed. For tools that sign. */
   readCall?(request: HeardRequest): HeardCall | { refused: string };
 }

@@ -35,7 +35,7 @@ export function connectorsFor(inside: readonly string[]): Record<ConnectorKind, 
         { key: 'key', label: 'Key', kind: 'secret', placeholder: '' },
       ],
       find: ({ address = '', key = '' }) => findDialer(requester, address, key),
-      open: (place, { key = '' }) => new DialerTool(requester, place, key),
+      open: (place, { key = '' }, options) => new DialerTool(requester, place, key, options),
       readCall: readDialerCall,
     },
   };

@@ -1,6 +1,6 @@
 import { ToolTrouble, type Changes, type OutsidePage } from '@gray-loom/core/syncing';
 import type { GuardedAnswer, GuardedRequester } from './guarded-request';
-import { PacedClient } from './paced-client';
+import { PacedClient, type QuotaHeaders } from './paced-client';
 
 /** Largest answer; a page of records is far below. */
 const MOST_BYTES = 16 * 1024 * 1024;
@@ -11,16 +11,21 @@ export class JsonClient {
 
   /**
    * @param base address of its interface, without a slash at its end
-   * @param credentials headers that every request has
-   * @param tool what it should be, in a sentence about an answer that is not of one: "a dialer"
+   * @param options headers that every request has; what it should be, in a sentence about an answer that is not of one ("a dialer"); how it
+   *   says what is left of its quota; whether it is asked for stops
    */
   constructor(
     requester: GuardedRequester,
     private readonly base: string,
-    credentials: Record<string, string>,
-    private readonly tool: string,
+    private readonly options: {
+      credentials: Record<string, string>;
+      tool: string;
+      quota?: QuotaHeaders;
+      forStops?: boolean;
+    },
   ) {
-    this.client = new PacedClient(requester, credentials, (host) => `${host} does not take the key. Was it changed?`);
+    const refused = (host: string) => `${host} does not take the key. Was it changed?`;
+    this.client = new PacedClient(requester, { ...options, refused });
   }
 
   get requests(): number {
@@ -48,7 +53,10 @@ export class JsonClient {
     try {
       return { answer, json: JSON.parse(answer.body) as T };
     } catch {
-      throw new ToolTrouble('protocol', `${this.host} answers with something that is no JSON. Is it ${this.tool}?`);
+      throw new ToolTrouble(
+        'protocol',
+        `${this.host} answers with something that is no JSON. Is it ${this.options.tool}?`,
+      );
     }
   }
 
@@ -56,9 +64,9 @@ export class JsonClient {
   async get<T>(path: string): Promise<T> {
     const { answer, json } = await this.ask<T>(path);
     if (answer.status === 410) throw new ToolTrouble('cursorLost', `${this.host} does not know where we were.`);
-    if (answer.status === 404) throw new ToolTrouble('notFound', `There is not ${this.tool} at ${this.base}.`);
+    if (answer.status === 404) throw new ToolTrouble('notFound', `There is not ${this.options.tool} at ${this.base}.`);
     if (answer.status >= 300)
-      throw new ToolTrouble('protocol', `${this.host} answers with ${answer.status}. Is it ${this.tool}?`);
+      throw new ToolTrouble('protocol', `${this.host} answers with ${answer.status}. Is it ${this.options.tool}?`);
     return json;
   }
 

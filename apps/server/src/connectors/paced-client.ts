@@ -6,6 +6,27 @@ const TRIES = 5;
 /** Longest wait that a pass sits out by itself; for a longer one the run ends and comes back. */
 const LONGEST_WAIT_MS = 30_000;
 
+/** Of what a tool takes a day this share is kept for stops. */
+const KEPT_FOR_STOPS = 0.1;
+const DAY_MS = 86_400_000;
+
+/** The headers by which a tool says how many requests it takes a day, and how many are left. */
+export interface QuotaHeaders {
+  perDay: string;
+  left: string;
+}
+
+interface PacedOptions {
+  /** Headers that every request has. */
+  credentials: Record<string, string>;
+  /** What it says where they are not taken. */
+  refused: (host: string) => string;
+  /** Left out for a tool that does not count. */
+  quota?: QuotaHeaders;
+  /** Whether it asks for stops, which may use what is kept for them. */
+  forStops?: boolean;
+}
+
 const sleep = (ms: number) => new Promise<void>((done) => setTimeout(done, ms));
 
 /** What every connector asks its tool by: paced, patient with what passes, and aware of the clock over there. */
@@ -15,15 +36,12 @@ export class PacedClient {
   clock: Changes['clock'] = { aheadMs: 0, errorMs: 60_000 };
   /** Requests so far, for the report of a run. */
   requests = 0;
+  /** What the tool takes today, and what is left of it; null until it has said so. */
+  private quota: { perDay: number; left: number } | null = null;
 
-  /**
-   * @param credentials headers that every request has
-   * @param refused what it says where they are not taken
-   */
   constructor(
     private readonly requester: GuardedRequester,
-    private readonly credentials: Record<string, string>,
-    private readonly refused: (host: string) => string,
+    private readonly options: PacedOptions,
   ) {}
 
   /**
@@ -31,10 +49,11 @@ export class PacedClient {
    * ToolTrouble where the tool as a whole does not answer as it should; any other answer is the caller's.
    */
   async send(address: string, request: GuardedRequest, isWrite = false): Promise<GuardedAnswer> {
-    const headers = { ...this.credentials, ...request.headers };
+    const headers = { ...this.options.credentials, ...request.headers };
     const { host } = new URL(address);
     for (let tries = 1; ; tries++) {
       let answer: GuardedAnswer;
+      this.keepForStops(host);
       await this.pacer.turn();
       this.requests++;
       try {
@@ -47,8 +66,9 @@ export class PacedClient {
         continue;
       }
       this.noteClock(answer);
+      this.noteQuota(answer);
       if (answer.status !== 429) this.pacer.took();
-      if (answer.status === 401) throw new ToolTrouble('credentials', this.refused(host));
+      if (answer.status === 401) throw new ToolTrouble('credentials', this.options.refused(host));
       if (![429, 502, 503, 504].includes(answer.status)) return answer;
       const waitMs = retryAfterMs(answer.headers['retry-after']) ?? 250 * 2 ** tries;
       if (tries >= TRIES || waitMs > LONGEST_WAIT_MS)
@@ -60,6 +80,25 @@ export class PacedClient {
       if (answer.status === 429) this.pacer.refused(waitMs);
       else await sleep(waitMs);
     }
+  }
+
+  /** Ends what is not for stops before it takes what is kept for them. */
+  private keepForStops(host: string): void {
+    const { quota, clock } = this;
+    if (!quota || this.options.forStops || quota.left > quota.perDay * KEPT_FOR_STOPS) return;
+    const there = Date.now() + clock.aheadMs;
+    throw new ToolTrouble(
+      'busy',
+      `${host} takes ${quota.left} more requests today. They are kept for stops.`,
+      DAY_MS - (there % DAY_MS),
+    );
+  }
+
+  private noteQuota({ headers }: GuardedAnswer): void {
+    if (!this.options.quota) return;
+    const [perDay, left] = [headers[this.options.quota.perDay], headers[this.options.quota.left]].map(Number);
+    if (perDay !== undefined && left !== undefined && perDay > 0 && Number.isFinite(left))
+      this.quota = { perDay, left };
   }
 
   private noteClock({ headers, atMs, tookMs }: GuardedAnswer): void {

@@ -115,7 +115,10 @@ export function dialerApi({ store, key, faults, chance, nowIso, count }: DialerA
         'Retry-After': String(waitS),
       });
     }
-    if (perDay) c.header('X-Quota-Left', String(perDay - used));
+    if (perDay) {
+      c.header('X-Quota', String(perDay));
+      c.header('X-Quota-Left', String(perDay - used));
+    }
     if (garbage) return c.html('<html><body>A page and no JSON</body></html>');
     if (faults().endless)
       return c.body(endless(`{"x":"${'a'.repeat(65_536)}"},`), 200, { 'Content-Type': 'application/json' });

@@ -59,8 +59,10 @@ export interface Capabilities {
   canMakeFields?: boolean;
   /** Whether it says when a record was changed. */
   tellsTimes: boolean;
-  /** Whether it keeps who is not to be written to or called. */
-  keepsStops: boolean;
+  /** Channels of which it keeps who is not to be written to or called; none where it keeps no such thing. */
+  keepsStops: readonly Channel[];
+  /** Requests that it takes a day, where it counts them; a share of them is kept for stops. */
+  perDay?: number;
   /** What happens there with people and comes back; absent where nothing does. */
   results?: readonly ResultKind[];
   /** Whether somebody can be put at the head of those who are called. */

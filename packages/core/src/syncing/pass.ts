@@ -19,6 +19,11 @@ import type { Changes, SyncStore, Tool } from './ports';
 const ROUNDS = 4;
 /** Batches that are written over there at a time. */
 const IN_FLIGHT = 2;
+/** Whoever said stop goes before everybody else, on both sides: what ends early has done that. */
+const stopsFirst = (items: readonly PassItem[]): PassItem[] => {
+  const isStop = ({ plan }: PassItem) => plan !== null && plan.stopHere.length + plan.stopThere.length > 0;
+  return [...items.filter(isStop), ...items.filter((item) => !isStop(item))];
+};
 const NO_CLOCK: Changes['clock'] = { aheadMs: 0, errorMs: 0 };
 
 /**
@@ -78,14 +83,14 @@ export class SyncPass {
   async apply(first: PassPlan): Promise<PassEnd> {
     const totals: PassTotals = { ...first.totals };
     const end: PassEnd = { totals, left: 0, stopped: false, full: false };
-    let { items } = first;
+    let items = stopsFirst(first.items);
     for (let round = 0; items.length && round < ROUNDS; round++) {
       const again: Again = { outside: new Set(), contacts: new Set() };
       if (!(await this.write(items, again, end, { round, total: first.items.length })))
         return { ...end, stopped: true };
       end.left = again.outside.size + again.contacts.size;
       if (!end.left) break;
-      items = await this.planAgain(again);
+      items = stopsFirst(await this.planAgain(again));
       if (!items.length) end.left = 0;
     }
     if (!end.left && !end.full && !this.options.only) await this.store.finish(first.cursors);

@@ -66,7 +66,7 @@ function plan(
     theirs: there,
     base,
     lines: [one],
-    capabilities: { fields: FIELDS, keepsStops: true },
+    capabilities: { fields: FIELDS, keepsStops: ['email', 'call'] },
     context: { catalogue, country: 'GB' },
     clock: { aheadMs: 0, errorMs: 1000 },
     run: 9,

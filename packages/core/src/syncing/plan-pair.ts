@@ -143,7 +143,7 @@ class PairPlanner {
       else this.line(line);
     }
     plan.operations = this.lifter.operations;
-    if (input.capabilities.keepsStops) this.stops();
+    if (input.capabilities.keepsStops.length) this.stops();
     plan.base = { ...plan.baseHere, ...plan.base };
     if (Object.keys(this.out).length) plan.fields = this.out;
     const before = input.theirs.labels;
@@ -161,7 +161,9 @@ class PairPlanner {
     const there = input.theirs.stopped ?? [];
     const agreed = new Set((input.base?.[STOPS]?.o ?? []).map(({ v }) => v));
     plan.stopHere = there.filter((channel) => !input.stopped.includes(channel) && !agreed.has(channel));
-    plan.stopThere = input.stopped.filter((channel) => !there.includes(channel));
+    plan.stopThere = input.stopped.filter(
+      (channel) => input.capabilities.keepsStops.includes(channel) && !there.includes(channel),
+    );
     const entry = (channels: readonly Channel[]) => ({ o: [...channels].sort().map((v) => ({ v })) });
     if (there.length || agreed.size) plan.baseHere[STOPS] = entry(there);
     if (plan.stopThere.length) plan.base[STOPS] = entry([...there, ...plan.stopThere]);

@@ -20,7 +20,7 @@ export class Died extends Error {}
 export interface ToolKind {
   name: string;
   fields: OutsideField[];
-  keepsStops: boolean;
+  keepsStops: readonly Channel[];
   tellsTimes: boolean;
   aheadMs: number;
   /** Whether a record has a name that it keeps wherever it is. */
@@ -46,7 +46,7 @@ export const TOOL_KINDS: readonly ToolKind[] = [
       text('note', { type: 'longText' }),
       text('org'),
     ],
-    keepsStops: false,
+    keepsStops: [],
     tellsTimes: true,
     aheadMs: 0,
     keepsUid: true,
@@ -60,14 +60,14 @@ export const TOOL_KINDS: readonly ToolKind[] = [
       text('email', { type: 'email', most: 1 }),
       text('note', { capitals: true, longest: 40 }),
     ],
-    keepsStops: true,
+    keepsStops: ['call'],
     tellsTimes: true,
     aheadMs: 86_400_000,
   },
   {
     name: 'mailer',
     fields: [text('given'), text('family'), text('email', { type: 'email', most: 1 }), text('org', { longest: 40 })],
-    keepsStops: true,
+    keepsStops: ['email'],
     tellsTimes: false,
     aheadMs: -3_000,
   },
@@ -228,7 +228,9 @@ export class SimulatedTool implements Tool {
       labels: [...new Set(labels)],
       ...(this.kind.tellsTimes ? { changedAtMs: this.now() + this.kind.aheadMs } : {}),
       ...(this.kind.keepsUid ? { uid: uid ?? this.records.get(id)?.uid ?? `uid-${id}-${this.log.length}` } : {}),
-      ...(this.kind.keepsStops ? { stopped: [...new Set(stopped)] } : {}),
+      ...(this.kind.keepsStops.length
+        ? { stopped: this.kind.keepsStops.filter((channel) => stopped.includes(channel)) }
+        : {}),
     };
     this.records.set(id, record);
     return structuredClone(record);

@@ -359,7 +359,7 @@ export class SyncWorld {
         const tool = this.tools[step.tool] as SimulatedTool;
         const id = this.pickOutside(tool, step.who);
         const record = id === null ? undefined : tool.records.get(id);
-        if (record && tool.kind.keepsStops) tool.put(record.id, record.fields, record.labels, ['email']);
+        if (record) tool.put(record.id, record.fields, record.labels, [...tool.kind.keepsStops]);
         return;
       }
       case 'pass':
@@ -567,8 +567,12 @@ export class SyncWorld {
           )
             faults.push(`${where}: ${line.field} fills blanks, and one is blank`);
         }
-        if (tool.kind.keepsStops) {
-          const [a, b] = [[...person.stopped].sort(), [...(theirs.stopped ?? [])].sort()];
+        const kept = tool.kind.keepsStops;
+        if (kept.length) {
+          const [a, b] = [
+            person.stopped.filter((one) => kept.includes(one)).sort(),
+            [...(theirs.stopped ?? [])].sort(),
+          ];
           if (JSON.stringify(a) !== JSON.stringify(b))
             faults.push(`${where}: stopped ${a.join()} here, ${b.join()} there`);
         }

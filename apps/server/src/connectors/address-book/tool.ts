@@ -53,11 +53,10 @@ export class AddressBookTool implements Tool {
     { user, password }: SignIn,
   ) {
     const signIn = `Basic ${Buffer.from(`${user}:${password}`).toString('base64')}`;
-    this.client = new PacedClient(
-      requester,
-      { Authorization: signIn },
-      (host) => `${host} does not take the name and password. Were they changed?`,
-    );
+    this.client = new PacedClient(requester, {
+      credentials: { Authorization: signIn },
+      refused: (host) => `${host} does not take the name and password. Were they changed?`,
+    });
   }
 
   /** Requests so far, for the report of a run. */
@@ -114,7 +113,7 @@ export class AddressBookTool implements Tool {
       canRemove: true,
       canMakeFields: true,
       tellsTimes: true,
-      keepsStops: false,
+      keepsStops: [],
       mostRecords: number('card-limit'),
       records: number('card-count'),
     };

@@ -20,7 +20,7 @@ afterAll(async () => {
   await dialer.stop();
 });
 
-const open = (today?: () => string) => new DialerTool(requester, dialer.url, KEY, today);
+const open = (today?: () => string) => new DialerTool(requester, dialer.url, KEY, today ? { today } : {});
 const byRef = (ref: string) => dialer.store.byRef(ref);
 const ADA = { name: [{ v: 'Ada Reis' }], tel: [{ v: '+44 7700 900321' }] };
 
@@ -190,6 +190,27 @@ describe('what comes back from a dialer', () => {
     expect((await open().stops(from)).entries).toEqual([
       { channel: 'call', address: '+44 7700 900801', at: '2026-11-20T10:00:00.000Z' },
     ]);
+  });
+
+  test('keeps a tenth of its quota for stops', async () => {
+    dialer.setFaults({ perDay: 100_000 });
+    const ordinary = open();
+    expect((await ordinary.capabilities()).perDay).toBe(100_000);
+    const left = Number(
+      (await fetch(`${dialer.url}/account`, { headers: { 'X-Api-Key': KEY } })).headers.get('x-quota-left'),
+    );
+    const used = 100_000 - left;
+    // Nine of ten are used up by now.
+    dialer.setFaults({ perDay: Math.ceil(used / 0.9) });
+    try {
+      await ordinary.changes(null).catch(() => null);
+      await expect(ordinary.changes(null)).rejects.toMatchObject({ kind: 'busy', waitMs: expect.any(Number) });
+      await expect(ordinary.changes(null)).rejects.toThrow('They are kept for stops.');
+      const forStops = new DialerTool(requester, dialer.url, KEY, { forStops: true });
+      expect(await forStops.capabilities()).toMatchObject({ keepsStops: ['call'] });
+    } finally {
+      dialer.setFaults({ perDay: 0 });
+    }
   });
 
   test('a call of it is believed by its signature, by the clock that is known', () => {

@@ -25,6 +25,11 @@ interface Cursor {
   listedOn: string;
 }
 
+interface DialerOptions {
+  today?: () => string;
+  forStops?: boolean;
+}
+
 type Sent = { ok: true; person: DialerPerson } | { ok: false; error: string; message: string };
 
 /**
@@ -37,14 +42,23 @@ export class DialerTool implements Tool {
   private readonly seen = new Map<string, DialerPerson>();
   private lists: DialerList[] | null = null;
 
+  private readonly today: () => string;
+
   /** @param base address of its interface, without a slash at its end */
   constructor(
     requester: GuardedRequester,
     base: string,
     key: string,
-    private readonly today: () => string = () => new Date().toISOString().slice(0, 10),
+    { today = () => new Date().toISOString().slice(0, 10), forStops = false }: DialerOptions = {},
   ) {
-    this.client = new JsonClient(requester, base, { 'X-Api-Key': key }, 'a dialer');
+    this.today = today;
+    const quota = { perDay: 'x-quota', left: 'x-quota-left' };
+    this.client = new JsonClient(requester, base, {
+      credentials: { 'X-Api-Key': key },
+      tool: 'a dialer',
+      quota,
+      forStops,
+    });
   }
 
   get clock(): Changes['clock'] {
@@ -63,7 +77,7 @@ export class DialerTool implements Tool {
   }
 
   async capabilities(): Promise<Capabilities> {
-    const account = await this.client.get<{ name?: string; limits?: { phones?: number } }>('/account');
+    const account = await this.client.get<{ name?: string; limits?: { phones?: number; perDay?: number } }>('/account');
     const { fields } = await this.client.get<{ fields: DialerField[] }>('/fields');
     this.lists = null;
     return {
@@ -73,10 +87,11 @@ export class DialerTool implements Tool {
       knownLabels: (await this.knownLists()).map(({ name }) => name),
       canRemove: true,
       tellsTimes: true,
-      keepsStops: true,
+      keepsStops: ['call'],
       results: ['call'],
       canCallNext: true,
       signsCalls: true,
+      ...(account.limits?.perDay ? { perDay: account.limits.perDay } : {}),
       mostRecords: null,
       records: null,
     };

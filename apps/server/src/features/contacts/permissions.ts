@@ -18,6 +18,7 @@ import { refuse } from './refusals';
 import { mailboxKeyOf, numberKeyOf, type AddressKey } from '../../book/address-keys';
 import { requireLive } from '../../book/require-live';
 import { handThread, startRun } from '../../runs/runs';
+import { livePeople } from './statements/address-stops';
 import {
   evidenceOf,
   everybodyMergedInto,
@@ -83,6 +84,12 @@ export async function closedChannels(
 ): Promise<Map<number, Channel[]>> {
   const states = await channelStates(database, people);
   return new Map([...states].map(([id, of]) => [id, CHANNELS.filter((channel) => of[channel] === 'optedOut')]));
+}
+
+/** Channels that are closed for those of these contacts that are there. */
+export async function closedOf(database: Database, ids: readonly number[]): Promise<Map<number, Channel[]>> {
+  const unique = [...new Set(ids)];
+  return closedChannels(database, await livePeople(database.pool, unique, unique.length));
 }
 
 /** Where each channel stands for a contact, with all evidence for the person and for each of the addresses. */

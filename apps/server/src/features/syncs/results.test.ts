@@ -7,12 +7,14 @@ import type {
   ContactPage,
   Results,
   RunSummary,
+  Worklist,
 } from '@gray-loom/wire';
 import { signatureOf } from '../../../../stand-ins/src/dialer/hook';
 import { startDialer, type Dialer } from '../../../../stand-ins/src/dialer/server';
 import type { Call } from '../../../../stand-ins/src/dialer/store';
 import { secretOfHook } from '../../secrets';
 import { refusal } from '../../testing/refusal';
+import { carryStops } from './late-stops';
 import { startTestApp, type TestApp } from '../../testing/start-test-app';
 
 const KEY = Buffer.alloc(32, 6);
@@ -238,6 +240,27 @@ test('somebody who is sent over by hand comes in and stays in step, though nobod
   expect((await app.json<ContactDetail>(`/contacts/${contactId}`)).record.f.email?.[0]?.v).toBe(
     'pushed@quillhaven.example',
   );
+});
+
+test('a stop is carried over before the next pass, and stands on the worklist until it is', async () => {
+  const late = async () => (await app.json<Worklist>('/worklist')).syncs.lateStops;
+  const { contactId } = await app.enter({ givenName: 'Tamsin', familyName: 'Oarlock', tel: '+44 7700 900654' });
+  await app.json(`/contacts/${contactId}/syncs/${id}`, 'PUT', { choice: 'send' });
+  await pass();
+  const person = () => dialer.store.list().find(({ name }) => name === 'TAMSIN OARLOCK');
+  expect(person()?.doNotCall).toBe(false);
+  await app.json(`/contacts/${contactId}/permissions`, 'POST', { channel: 'call', state: 'optedOut', how: 'Rang us' });
+  // What was said just now is on its way; it is late a little later.
+  expect(await late()).toEqual([]);
+  await app.database.pool.query(`update change set at = at - interval '10 minutes' where kind = 'permission'`);
+  expect(await late()).toMatchObject([{ name: 'Phone bank', count: 1, contactId, why: 'They are carried over next.' }]);
+  await carryStops(app.database);
+  await workAll();
+  expect(person()?.doNotCall).toBe(true);
+  expect(await late()).toEqual([]);
+  const { runs } = await app.json<{ runs: RunSummary[] }>('/runs?limit=1');
+  await carryStops(app.database);
+  expect((await app.json<{ runs: RunSummary[] }>('/runs?limit=1')).runs[0]?.id).toBe(runs[0]?.id);
 });
 
 test('the next one to be called: only who is there and may be called', async () => {

@@ -12,11 +12,17 @@ import { lockConnection, noteCall, releaseRun, wasCalled } from './statements/st
 
 const OPEN_RUN = sql`${run.kind} = 'sync' and ${run.state} in ('queued', 'running', 'paused')`;
 
+interface StartOptions {
+  onlyThere?: string[];
+  /** It carries stops over: it may use what is kept for them of a quota. */
+  stops?: boolean;
+}
+
 /** Puts a run of a connection on the queue; there is one at a time. */
 export async function startSync(
   tx: Tx,
   row: ConnectionRow,
-  { trial, only, onlyThere = [] }: Omit<SyncRunRequest, 'onlyThere'> & { onlyThere?: string[] },
+  { trial, only, onlyThere = [], stops = false }: Omit<SyncRunRequest, 'onlyThere'> & StartOptions,
 ): Promise<number> {
   await lockConnection(tx.client, row.id);
   const [open] = await tx.db
@@ -28,15 +34,17 @@ export async function startSync(
   if (!trial && row.triedVersion < row.setupVersion) throw refuse.needsTrial();
   const what = trial
     ? `Trial of ${row.name}`
-    : only
-      ? `${row.name}, ${only.length + onlyThere.length} chosen`
-      : row.name;
+    : stops
+      ? `Stops to ${row.name}`
+      : only
+        ? `${row.name}, ${only.length + onlyThere.length} chosen`
+        : row.name;
   const runId = await startRun(tx, {
     kind: 'sync',
     state: 'queued',
     threadId: row.threadId,
     title: what,
-    detail: { connectionId: row.id, trial, ...(only ? { only, onlyThere } : {}) },
+    detail: { connectionId: row.id, trial, ...(only ? { only, onlyThere } : {}), ...(stops ? { stops } : {}) },
   });
   await enqueueRun(tx, runId);
   await tell(tx.client, { topic: 'syncs' });

@@ -45,6 +45,7 @@ interface SyncDetail {
   trial?: boolean;
   only?: number[];
   onlyThere?: string[];
+  stops?: boolean;
   released?: boolean;
 }
 
@@ -118,7 +119,9 @@ async function pass(
 ): Promise<void> {
   const { secretKey, standIns, country } = config;
   const before = job.counts;
-  const tool = connectorsFor(standIns)[row.kind].open(row.place, settingsOf(row, secretKey));
+  const tool = connectorsFor(standIns)[row.kind].open(row.place, settingsOf(row, secretKey), {
+    forStops: detail.stops === true,
+  });
   const catalogue = await loadCatalogue(database.db);
   const picks = await PickLists.load(database.db);
   const own = row.setup.lines.map(({ outside }) => outside);

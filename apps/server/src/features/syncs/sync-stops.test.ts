@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { eq } from 'drizzle-orm';
 import { SyncPass, type SyncContext, type SyncLine } from '@gray-loom/core/syncing';
+import { CHANNELS } from '@gray-loom/core/writing';
 import type { ContactDetail } from '@gray-loom/wire';
 import { SimulatedTool, TOOL_KINDS } from '../../../../../packages/core/src/testing/sync-tool';
 import { connection, run } from '../../db/schema';
@@ -23,7 +24,7 @@ let ana: number;
 beforeAll(async () => {
   if (!dialer) throw new Error('there is no dialer');
   synced = await startSyncedApp();
-  tool = new SimulatedTool(dialer, Date.now);
+  tool = new SimulatedTool({ ...dialer, keepsStops: CHANNELS }, Date.now);
   ana = (await synced.app.enter({ givenName: 'Ana', familyName: 'Reis', tel: '+44 20 7946 0011' })).contactId;
 });
 afterAll(() => synced.end());

@@ -81,7 +81,7 @@ export class DatabaseSyncStore implements SyncStore {
     }
     const changed = await contactsChangedSince(pool, JSON.parse(cursor) as Cursor, {
       exceptThread: this.options.threadId,
-      kinds: this.options.capabilities.keepsStops ? ['values', 'permission'] : ['values'],
+      kinds: this.options.capabilities.keepsStops.length ? ['values', 'permission'] : ['values'],
     });
     const { rows } = await peopleAmong(pool, [...changed, ...(await this.movedByScopes())], this.options.connectionId);
     return { ids: rows.map(({ id }) => id), cursor: at };
@@ -160,7 +160,7 @@ export class DatabaseSyncStore implements SyncStore {
       const met = await contactsMeeting(pool, contactConditions(ready), [...records.keys()]);
       for (const { id } of met.rows) meets.set(id, (meets.get(id) ?? new Set()).add(scopeId));
     }
-    const closed = this.options.capabilities.keepsStops
+    const closed = this.options.capabilities.keepsStops.length
       ? await closedChannels(
           this.database,
           [...records].map(([id, record]) => ({ id, record })),

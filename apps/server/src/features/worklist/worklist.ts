@@ -1,4 +1,5 @@
 import { byWeek } from '../duplicates';
+import { lateStops, sayLate } from '../syncs';
 import { wordBrake } from '@gray-loom/core/syncing';
 import { FRESH_DAYS, FRESH_WITHIN, type Worklist } from '@gray-loom/wire';
 import { accountIdOf, seesPart } from '../../db/actor';
@@ -20,7 +21,8 @@ import {
 } from './statements/worklist';
 
 /** What needs a person today, and how the whole stands. */
-export async function worklist({ pool, actor }: Database): Promise<Worklist> {
+export async function worklist(database: Database): Promise<Worklist> {
+  const { pool, actor } = database;
   const [contacts, groups, held, unfinished, failed, weeks, quality, syncs, handed, kept] = await Promise.all([
     countLivePeople(pool),
     countOpenGroups(pool),
@@ -29,7 +31,7 @@ export async function worklist({ pool, actor }: Database): Promise<Worklist> {
     failedRuns(pool),
     contactsByWeek(pool),
     completenessBands(pool),
-    syncsWaiting(pool),
+    syncsWaiting(database),
     handedTo(pool, accountIdOf(actor) ?? 0),
     bookStates(pool, TREND_DAYS),
   ]);
@@ -76,6 +78,9 @@ export async function worklist({ pool, actor }: Database): Promise<Worklist> {
   };
 }
 
+/** Until then a stop is on its way. */
+const LATE_MS = 120_000;
+
 /** Days that the state of the book is shown over. */
 const TREND_DAYS = 180;
 
@@ -94,10 +99,15 @@ const trendOf = (rows: readonly { day: string; people: number; completeness: num
   }));
 
 /** What waits of the connections: questions, runs that the brake holds, and tools that do not answer as they should. */
-async function syncsWaiting(pool: Database['pool']): Promise<Worklist['syncs']> {
+async function syncsWaiting(database: Database): Promise<Worklist['syncs']> {
+  const { pool } = database;
+  const late = (await lateStops(database)).filter(({ since }) => Date.now() - since.getTime() > LATE_MS);
   const [conflicts, rows, notTaken] = await Promise.all([
     countSyncQuestions(pool),
-    connectionsInTrouble(pool),
+    connectionsInTrouble(
+      pool,
+      late.map(({ connectionId }) => connectionId),
+    ),
     contactsNotTaken(pool),
   ]);
   return {
@@ -113,6 +123,13 @@ async function syncsWaiting(pool: Database['pool']): Promise<Worklist['syncs']> 
       why,
       isUnreadable,
     })),
+    lateStops: rows.rows.flatMap(({ id, name, trouble, reasons, is_tried: isTried }) => {
+      const [first, ...others] = late.filter(({ connectionId }) => connectionId === id);
+      if (!first) return [];
+      const { contactId, since } = first;
+      const why = sayLate({ trouble, reasons, isTried });
+      return [{ connectionId: id, name, count: others.length + 1, contactId, since: since.toISOString(), why }];
+    }),
     troubled: rows.rows.flatMap(({ id, name, trouble }) => (trouble ? [{ connectionId: id, name, trouble }] : [])),
   };
 }

@@ -145,7 +145,11 @@ function Setup({ data }: { data: ConnectionDetail }) {
               ? 'says when a record was changed'
               : 'does not say when a record was changed, so "newest wins" asks'}
             {data.capabilities.canRemove ? '' : ', and removes nothing'}
-            {data.capabilities.keepsStops ? '' : '. Who is not to be written to is kept here only'}.
+            {data.capabilities.keepsStops.length ? '' : '. Who is not to be written to is kept here only'}
+            {data.capabilities.perDay === undefined
+              ? ''
+              : `. It takes ${count(data.capabilities.perDay)} requests a day, of which a tenth is kept for stops`}
+            .
           </p>
           <LineTable
             lines={draft.lines}

@@ -5,7 +5,7 @@ import type { Worklist } from '@gray-loom/wire';
 import { useSeesAll } from '../../app/may';
 import { api } from '../../app/api';
 import { Button, Failed, Fault, Heading, Loading } from '../../ui/controls';
-import { count, When } from '../../ui/when';
+import { ago, count, When } from '../../ui/when';
 import { WeeksChart } from '../../ui/weeks-chart';
 import { contactsWith } from '../../app/where';
 import { DueSection } from '../activity/due-section';
@@ -27,6 +27,13 @@ function decisions(data: Worklist, seesAll: boolean): Decision[] {
       title: 'Failed',
       text: run.title,
       to: `/ledger/${run.runId}`,
+    })),
+    ...data.syncs.lateStops.map((one) => ({
+      key: `s${one.connectionId}`,
+      n: one.count,
+      title: 'Stops that are late',
+      text: `${one.name} does not hold ${one.count === 1 ? 'it' : 'them'} yet, for ${ago(one.since)}: ${one.why}`,
+      to: one.count === 1 ? `/contacts/${one.contactId}` : `/syncs/${one.connectionId}`,
     })),
     ...data.syncs.braked.map((one) => ({
       key: `b${one.connectionId}`,

@@ -65,6 +65,6 @@ export const stopsInTools = (client: Queryable, contactIds: readonly number[]) =
   client.query<{ contact_id: number; connection_id: number; connection: string; channels: Channel[]; seen_at: Date }>(
     `select l.contact_id, c.id as connection_id, c.name as connection, coalesce(l.seen->'stopped', '[]') as channels, l.updated_at as seen_at
      from public.sync_link l join public.connection c on c.id = l.connection_id and c.state <> 'stopped'
-     where l.contact_id = any($1::bigint[]) and l.state = 'linked' and (c.capabilities->>'keepsStops')::boolean order by c.id`,
+     where l.contact_id = any($1::bigint[]) and l.state = 'linked' and c.capabilities->'keepsStops' <> '[]' order by c.id`,
     [contactIds],
   );

@@ -85,14 +85,20 @@ export const contactsNotTaken = (client: Queryable) =>
        where (l.not_taken is not null or l.unreadable is not null) and c.state <> 'stopped' group by c.id, c.name, 3 order by c.id, 3`,
   );
 
-export const connectionsInTrouble = (client: Queryable) =>
+/** Connections in trouble, or held by the brake, and these. */
+export const connectionsInTrouble = (client: Queryable, also: readonly number[]) =>
   client.query<{
     id: number;
     name: string;
     trouble: string | null;
     reasons: BrakeReason[] | null;
-  }>(`select c.id, c.name, c.trouble, r.detail->'reasons' as reasons from connection c left join run r on r.id = c.braked_run and r.state = 'paused'
-       where c.state <> 'stopped' and (c.trouble is not null or r.id is not null)`);
+    is_tried: boolean;
+  }>(
+    `select c.id, c.name, c.trouble, r.detail->'reasons' as reasons, c.tried_version >= c.setup_version as is_tried
+       from connection c left join run r on r.id = c.braked_run and r.state = 'paused'
+       where c.state <> 'stopped' and (c.trouble is not null or r.id is not null or c.id = any($1::int[]))`,
+    [also],
+  );
 
 /** What was handed to an account and stands, and was not noted yet. */
 export const handedTo = (client: Queryable, accountId: number) =>

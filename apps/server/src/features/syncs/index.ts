@@ -1,0 +1,1 @@
+export { lateStops, sayLate } from './late-stops';
