@@ -43,6 +43,19 @@ describe('a saved mapping', () => {
     expect([added, missing, lost, doubtful]).toEqual([[], [], [], []]);
   });
 
+  test('the decimal mark of then gives way where amounts of this file can be read by the other one only', () => {
+    const headers = ['Name', 'Gift amount', 'Date'];
+    const gifts = (...amounts: string[]) => amounts.map((amount) => ['Ana Reis', amount, '2026-01-03']);
+    const then = guessColumns(headers, gifts('20.00', '7.50'));
+    const before = { headers, mapping: defaultMapping(then, 'GB') };
+    const markOf = (...amounts: string[]) => {
+      const guesses = guessColumns(headers, gifts(...amounts));
+      return fitMapping(before, guesses, defaultMapping(guesses, 'GB'), KNOWN).mapping.columns[1]?.decimal;
+    };
+    expect(markOf('1.234,56', '20,00')).toBe(',');
+    expect([markOf('9.99'), markOf('20', '35'), markOf('1.500')]).toEqual(['.', '.', '.']);
+  });
+
   test('columns that go by others go by the same ones, wherever those stand, and without those that are missing', () => {
     const rich = savedAs((mapping) => {
       Object.assign(mapping.columns[0] ?? {}, { transforms: [{ kind: 'join', column: 4, with: ' ' }] });

@@ -1,4 +1,4 @@
-import { foldText } from '../../fields';
+import { foldText, parseNumber, type DecimalMark } from '../../fields';
 import type { ColumnGuess } from '../columns/guess-columns';
 import { NO_COLUMN, type ColumnMapping, type Mapping } from '../mapping';
 import type { Transform } from '../rows/transform';
@@ -65,6 +65,12 @@ function withColumns(
   return { ...column, ...(label === null ? {} : { labelFrom: label }), ...(transforms ? { transforms } : {}) };
 }
 
+/** The decimal mark of then, unless amounts of this file can be read by the other one only. */
+function markOf({ samples, decimal }: ColumnGuess, then: DecimalMark): DecimalMark {
+  const isNumber = (mark: DecimalMark) => samples.filter((text) => parseNumber(text, mark) !== null).length;
+  return isNumber(decimal) > isNumber(then) ? decimal : then;
+}
+
 /**
  * Reads a file as one of its kind was read before. Columns are told by their headings, wherever they stand now; what is
  * new is guessed. `fallback` is the mapping by guesses, `known` the targets there are.
@@ -125,6 +131,7 @@ export function fitMapping(
       column: guess.index,
       header: guess.header,
       newField: null,
+      decimal: markOf(guess, column.decimal),
     }));
   });
   fit.mapping.columns.push(
