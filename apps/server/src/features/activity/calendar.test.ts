@@ -42,6 +42,10 @@ test('appointments and tasks are read by another library as they are, also acros
     'Regatta, Ana Reis',
     'To do: Ring back, Ana Reis',
   ]);
+  // A task takes nobody's time, and nothing is said that only one program reads.
+  const busy = (summary: string) => events.get(summary)?.component.getFirstPropertyValue('transp');
+  expect([busy('To do: Ring back, Ana Reis'), busy('Regatta, Ana Reis')]).toEqual(['TRANSPARENT', 'OPAQUE']);
+  expect(text.match(/^X-(?!WR-|PUBLISHED-)/gm)).toBeNull();
   const watch = events.get('Night watch, Ana Reis');
   expect(watch?.startDate.toJSDate().toISOString()).toBe(`${night}T00:30:00.000Z`);
   expect(watch?.endDate.toJSDate().toISOString()).toBe(`${night}T02:30:00.000Z`);

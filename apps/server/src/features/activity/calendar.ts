@@ -58,7 +58,7 @@ function toEvent({ id, version, name, activity }: Told): EventAttributes | null 
     title: `${kind === 'task' ? 'To do: ' : ''}${what}, ${name}`,
     ...(text ? { description: text } : {}),
     ...(place ? { location: place } : {}),
-    busyStatus: kind === 'task' ? 'FREE' : 'BUSY',
+    transp: kind === 'task' ? 'TRANSPARENT' : 'OPAQUE',
   };
 }
 
