@@ -56,6 +56,15 @@ describe('a saved mapping', () => {
     expect([markOf('9.99'), markOf('20', '35'), markOf('1.500')]).toEqual(['.', '.', '.']);
   });
 
+  test('what is of one file alone does not come again: its consent and its segment', () => {
+    const before = savedAs((mapping) => {
+      mapping.wholeFile = { ...mapping.wholeFile, tags: ['Open yard'], segment: 'Crew of May' };
+    });
+    const guesses = guessColumns(HEADERS, ROWS);
+    const { wholeFile } = fitMapping(before, guesses, defaultMapping(guesses, 'GB'), KNOWN).mapping;
+    expect(wholeFile).toMatchObject({ tags: ['Open yard'], segment: null, consent: null });
+  });
+
   test('columns that go by others go by the same ones, wherever those stand, and without those that are missing', () => {
     const rich = savedAs((mapping) => {
       Object.assign(mapping.columns[0] ?? {}, { transforms: [{ kind: 'join', column: 4, with: ' ' }] });

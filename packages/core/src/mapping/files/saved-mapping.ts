@@ -89,10 +89,10 @@ export function fitMapping(
   }
   const now = namesOf(guesses.map((guess) => guess.header));
   const fit: LayoutFit = {
-    // What people agreed to was said of that list, and never of the next.
+    // What people agreed to was said of that list, and a segment finds its people; neither is of the next.
     mapping: {
       ...saved.mapping,
-      wholeFile: { ...saved.mapping.wholeFile, consent: null },
+      wholeFile: { ...saved.mapping.wholeFile, consent: null, segment: null },
       country: fallback.country,
       columns: [],
     },
