@@ -278,8 +278,8 @@ export async function segmentClaims(
     atMost('200 changes with 200 segments they cannot touch, to with 10', withManyMs / withTenMs, 3, 'x'),
     // 1.25 was wanted. At a million 1.07 and 1.11, with tests at work beside it 1.83; into a book of 100,000 1.33 and 1.35.
     atMost('import with 75 segments on, to without', withMs / withoutMs, 2, 'x'),
-    // 10 was wanted: 9.0 and 17.2 were measured at a million, with tests at work beside it 22.9. The segments are asked one after the other,
-    // each by an index of its own; one read of the facts for all of them would move it.
+    // 10 was wanted: 9.0 and 17.2 were measured at a million, with tests at work beside it 22.9. Each segment is a question of its own;
+    // one read of the facts for all of them would move it.
     atMost('the pass at midnight with three segments, to one read of the facts', midnightMs / readMs, 25, 'x'),
   ];
   return {
