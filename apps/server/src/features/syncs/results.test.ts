@@ -187,6 +187,15 @@ const told = (body: string, signature?: string) =>
     body,
     headers: { 'content-type': 'application/json', ...(signature === undefined ? {} : { 'x-signature': signature }) },
   });
+/** The run that a call has begun is begun a moment after it was answered. */
+const begun = async () => {
+  for (let tries = 0; tries < 200; tries++) {
+    const { runs } = await app.json<{ runs: RunSummary[] }>('/runs?limit=5');
+    if (runs.some(({ state }) => state === 'queued')) return;
+    await new Promise((done) => setTimeout(done, 50));
+  }
+  throw new Error('no run was begun');
+};
 const signed = (event: object, ahead = 0) => {
   const body = JSON.stringify(event);
   return [
@@ -201,6 +210,7 @@ test('a signed call is kept and worked once; false, old and unsigned ones are co
   const [body, signature] = signed({ kind: 'calls', ids: [99], sentAt: 'now' });
   expect((await told(body, signature)).status).toBe(200);
   expect((await told(body, signature)).status).toBe(200);
+  await begun();
   await workAll();
   expect(await entries(contactId, 'call')).toHaveLength(3);
   const calls = () => app.json<Calls>(`/connections/${id}/calls`);
@@ -228,9 +238,11 @@ test('somebody who is sent over by hand comes in and stays in step, though nobod
   );
   const other = dialer.store.put(null, { name: 'Left There', phones: [] }, now());
   await told(...signed({ kind: 'people', ids: [person.id, other.id] }));
+  await begun();
   await workAll();
   expect(await idOf('Pushed Over')).toBe(0);
   await told(...signed({ kind: 'push', ids: [person.id], sentAt: now() }));
+  await begun();
   await workAll();
   const contactId = await idOf('Pushed Over');
   expect(contactId).toBeGreaterThan(0);

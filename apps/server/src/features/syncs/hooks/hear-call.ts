@@ -1,16 +1,15 @@
 import { createHash } from 'node:crypto';
 import { eq } from 'drizzle-orm';
 import { connectorsFor } from '../../../connectors';
-import { inTransaction, type Tx } from '../../../db/connect';
+import { inTransaction } from '../../../db/connect';
 import { connection, hookState } from '../../../db/schema';
 import { tell } from '../../../feed/events';
-import { Refusal } from '../../../http/refusal';
 import { secretOfHook } from '../../../secrets';
-import type { ConnectionRow, SyncServices } from '../connections';
+import type { SyncServices } from '../connections';
 import { refuse } from '../refusals';
-import { startResults } from '../results/start-results';
 import { callIn } from '../start-sync';
 import { countFalse, keepCall } from '../statements/hooks';
+import { wakeSoon } from './wake';
 
 export interface Call {
   body: string;
@@ -46,19 +45,6 @@ export async function hearCall(
     throw refuse.falseCall({ text: heard.refused });
   }
   const hash = createHash('sha256').update(call.body).digest();
-  await inTransaction(database, async (tx) => {
-    const { rowCount } = await keepCall(tx.client, row.id, { hash, body: call.body, ...heard });
-    if (rowCount) await wake(tx, row, heard.kind);
-  });
-}
-
-/** Has what was said looked at. Where a run cannot begin now, the call waits for the next one. */
-async function wake(tx: Tx, row: ConnectionRow, kind: 'records' | 'pushed' | 'results'): Promise<void> {
-  if (row.state !== 'on') return;
-  try {
-    if (kind === 'results') await startResults(tx, row);
-    else await callIn(tx, row);
-  } catch (error) {
-    if (!(error instanceof Refusal)) throw error;
-  }
+  const { rowCount } = await keepCall(database.pool, row.id, { hash, body: call.body, ...heard });
+  if (rowCount) wakeSoon(database, row.id, heard.kind === 'results' ? 'results' : 'records');
 }

@@ -1,8 +1,8 @@
-import type { Tool } from '@gray-loom/core/syncing';
 import type { Db } from '../../../db/connect';
 import { hookState } from '../../../db/schema';
 import { secretOfHook } from '../../../secrets';
 import { connectorsFor } from '../../../connectors';
+import type { OpenTool } from '../../../connectors/connector';
 import { requireConnection, settingsOf, type SyncServices } from '../connections';
 import { refuse } from '../refusals';
 
@@ -25,9 +25,10 @@ export async function noteClock(db: Db, connectionId: number, tool: { clock: { a
 /** Tells a tool to call us when something changes, or no more. `origin` is where we are reached. */
 export async function tellToCall(services: SyncServices, id: number, origin: string | null): Promise<void> {
   const row = await requireConnection(services.database, id);
-  const tool: Tool = connectorsFor(services.standIns)[row.kind].open(row.place, settingsOf(row, services.secretKey));
+  const tool: OpenTool = connectorsFor(services.standIns)[row.kind].open(row.place, settingsOf(row, services.secretKey));
   if (!tool.setHook) throw refuse.noSignedCalls({ name: row.name });
   const url = origin === null ? null : `${origin}/api/hooks/${row.hook}`;
   await tool.setHook(url === null ? null : { url, secret: secretOfHook(row.hook, services.secretKey) });
-  await keepHookState(services.database.db, id, { url });
+  // What it signs from now on is held against its clock, as its answer has just shown it.
+  await keepHookState(services.database.db, id, { url, aheadMs: tool.clock.aheadMs });
 }

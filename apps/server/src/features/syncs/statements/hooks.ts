@@ -18,6 +18,13 @@ export const openCalls = (client: Queryable, connectionId: number, kinds: readon
     [connectionId, kinds],
   );
 
+/** Connections of which calls wait, and what for. */
+export const connectionsWithCalls = (client: Queryable) =>
+  client.query<{ connection_id: number; wanted: 'records' | 'results' }>(
+    `select distinct h.connection_id, case when h.kind = 'results' then 'results' else 'records' end as wanted
+     from hook_call h join connection c on c.id = h.connection_id and c.state = 'on' where h.run_id is null`,
+  );
+
 export const handledCalls = (client: Queryable, ids: readonly number[], runId: number) =>
   client.query('update hook_call set run_id = $2 where id = any($1::bigint[]) and run_id is null', [ids, runId]);
 
