@@ -400,6 +400,7 @@ describe('real answers', () => {
     'post /connections/:id/results/run',
     'post /connections/:id/results/settle',
     'put /connections/:id/hook',
+    'post /batch/next',
     'post /pictures',
     'post /intakes',
     'post /contacts/:id/files',

@@ -84,6 +84,36 @@ export type BatchTrial = InferType<typeof batchTrialAnswer>;
 export const batchStartedAnswer = part({ runId: whole(), finished: yesNo() });
 export type BatchStarted = InferType<typeof batchStartedAnswer>;
 
+/** People that can be put on the list of a tool at once. */
+export const MOST_CALLED_NEXT = 20;
+
+export const callNextSchema = object({
+  what: whatSchema.required(),
+  connectionId: number().integer().min(1).required(),
+});
+export type CallNextRequest = InferType<typeof callNextSchema>;
+
+export type NotCalled = 'gone' | 'wantsNoCalls' | 'notThere' | 'refusedThere';
+export const calledNextAnswer = part({
+  called: whole(),
+  refused: listOf(part({ why: oneOf<NotCalled>('gone', 'wantsNoCalls', 'notThere', 'refusedThere'), n: whole() })),
+});
+export type CalledNext = InferType<typeof calledNextAnswer>;
+
+const NOT_CALLED: Record<NotCalled, (one: boolean) => string> = {
+  gone: (one) => `${one ? 'is' : 'are'} deleted or merged away`,
+  wantsNoCalls: (one) => `${one ? 'wants' : 'want'} no calls`,
+  notThere: (one) => `${one ? 'is' : 'are'} not in step with it`,
+  refusedThere: (one) => `${one ? 'was' : 'were'} not taken there`,
+};
+
+/** Who is called next, and who is not: "3 are called next; 1 wants no calls". */
+export function calledInWords({ called, refused }: CalledNext): string {
+  const said = [called === 1 ? '1 is called next' : `${called || 'Nobody'} ${called ? 'are' : 'is'} called next`];
+  for (const { why, n: count } of refused) said.push(`${count} ${NOT_CALLED[why](count === 1)}`);
+  return `${said.join('; ')}.`;
+}
+
 const REFUSALS: Record<BatchRefusal, string> = {
   gone: 'deleted or merged away',
   notDeleted: 'merged into another',

@@ -101,7 +101,7 @@ const named = () => listOf(part({ id: whole(), name: text() }));
 /** What conditions refer to by number, with what it is called. */
 export const segmentChoicesAnswer = part({
   segments: listOf(part({ id: whole(), name: text(), kind: oneOf<ContactKind>('person', 'organization') })),
-  connections: named(),
+  connections: listOf(part({ id: whole(), name: text(), canCallNext: yesNo() })),
   threads: listOf(part({ id: whole(), name: text(), kind: text() })),
   colleagues: named(),
   /** The latest imports. */

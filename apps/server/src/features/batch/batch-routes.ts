@@ -1,7 +1,16 @@
-import { batchChangeSchema, batchStartedAnswer, batchTrialAnswer, type BatchRequest } from '@gray-loom/wire';
+import {
+  batchChangeSchema,
+  batchStartedAnswer,
+  batchTrialAnswer,
+  calledNextAnswer,
+  callNextSchema,
+  type BatchRequest,
+} from '@gray-loom/wire';
 import { json, route, type Route } from '../../http/declare';
 import type { Surroundings } from '../../http/services';
 import { startBatch, tryBatch } from './batch';
+import { callPickedNext } from './call-next';
+import { troubled } from '../syncs';
 
 const EXAMPLE = { what: { ids: [1] }, change: { kind: 'tags', add: ['Crew list'] } };
 
@@ -27,6 +36,19 @@ export function batchRoutes({ config }: Surroundings): Route[] {
       answer: json(batchStartedAnswer),
       example: { body: EXAMPLE },
       handle: ({ body, database }) => startBatch(database, body as BatchRequest, config.country),
+    }),
+    route({
+      method: 'post',
+      path: '/batch/next',
+      summary: 'Puts a few contacts at the head of those whom a tool calls.',
+      may: 'editor',
+      body: callNextSchema,
+      answer: json(calledNextAnswer),
+      example: { body: { what: EXAMPLE.what, connectionId: 1 } },
+      handle: ({ body, database }) => {
+        const { secretKey, standIns } = config;
+        return troubled(callPickedNext({ database, secretKey, standIns }, body));
+      },
     }),
   ];
 }

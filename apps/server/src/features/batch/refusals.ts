@@ -18,5 +18,9 @@ export const refuse = declareRefusals({
     'Say how they allowed it: what was asked, where and when. Without that nobody may be written to again.',
   ),
   noSuchAccount: invalid('An owner is an account; there is none of this name.'),
+  tooManyToCall: invalid(
+    ({ count, most }: { count: number; most: number }) =>
+      `${count.toLocaleString('en-GB')} are too many to be called next. Pick at most ${most}, or let a list of many take part by a scope.`,
+  ),
   noSuchConnection: missing('There is no such connection.'),
 });

@@ -36,6 +36,8 @@ export const refuse = declareRefusals({
   noCallNext: conflict(({ name }: Named) => `${name} keeps no list of who is called next.`),
   noSignedCalls: conflict(({ name }: Named) => `${name} cannot be told to call; give it the address by hand.`),
   notThere: conflict(({ name }: Named) => `This contact has no record in ${name} yet. Send it there first.`),
+  noSuchContact: missing('There is no such contact, or it is deleted.'),
+  notCalled: conflict(({ name }: Named) => `${name} does not put this person on its list.`),
   wantsNoCalls: conflict('This person wants no calls. Nobody was put on the list.'),
   noSuchResult: missing('This is settled already, or was never here.'),
   stopped: conflict(({ name }: Named) => `${name} was stopped. Take it up again first.`),

@@ -21,13 +21,14 @@ import { tellToCall } from './hooks/hook-state';
 import { lookAtCalls } from './hooks/look-at-calls';
 import { changeResults, lookAtResults, settleResult } from './results/look-at-results';
 import { takeResultsNow } from './results/start-results';
+import { codeOf } from '../../db/error-code';
 import { troubled } from './trouble';
 
 /** Largest call that is heard; what it says is a kind and some ids. */
 const CALL_BYTES = 256 * 1024;
 
 /** What comes back from tools: results, and calls that say that something changed. */
-export function resultRoutes({ config }: Surroundings): Route[] {
+export function resultRoutes({ config, log }: Surroundings): Route[] {
   const servicesFor = (database: Database) => ({
     database,
     secretKey: config.secretKey,
@@ -131,7 +132,10 @@ export function resultRoutes({ config }: Surroundings): Route[] {
       example: { params: { hook: '0' } },
       handle: async ({ params, database, context }) => {
         const body = await context.req.text();
-        await hearCall(servicesFor(database), params.hook, { body, header: (name) => context.req.header(name) });
+        const call = { body, header: (name: string) => context.req.header(name) };
+        await hearCall(servicesFor(database), params.hook, call, (error) =>
+          log.warn({ code: codeOf(error) }, 'a call was kept, and the run for it was not begun'),
+        );
         return { heard: true };
       },
     }),

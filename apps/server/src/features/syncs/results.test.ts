@@ -1,6 +1,8 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { calledInWords } from '@gray-loom/wire';
 import type {
   ActivityPage,
+  CalledNext,
   Calls,
   ConnectionDetail,
   ContactDetail,
@@ -283,6 +285,18 @@ test('the next one to be called: only who is there and may be called', async () 
   expect((await next(await idOf('Later Comer'))).status).toBe(409);
   const { contactId: only } = await app.enter({ givenName: 'Only', familyName: 'Here', email: 'only@example.org' });
   expect((await next(only)).status).toBe(409);
+  const several = (ids: number[]) => app.json<CalledNext>('/batch/next', 'POST', { what: { ids }, connectionId: id });
+  const first = await idOf('Ana Reis');
+  const { called, refused } = await several([first, contactId, await idOf('Later Comer'), only, 999_999]);
+  expect([called, refused.map(({ why }) => why).sort()]).toEqual([1, ['gone', 'notThere', 'wantsNoCalls']]);
+  expect(calledInWords({ called, refused: [{ why: 'wantsNoCalls', n: 1 }] })).toBe(
+    '1 is called next; 1 wants no calls.',
+  );
+  const many = Array.from({ length: 21 }, (_, i) => i + 1);
+  expect(await refusal(app.json('/batch/next', 'POST', { what: { ids: many }, connectionId: id }))).toMatchObject({
+    status: 422,
+    code: 'tooManyToCall',
+  });
 });
 
 test('the tool is told to call us, and no more', async () => {

@@ -100,8 +100,9 @@ const trendOf = (rows: readonly { day: string; people: number; completeness: num
 
 /** What waits of the connections: questions, runs that the brake holds, and tools that do not answer as they should. */
 async function syncsWaiting(database: Database): Promise<Worklist['syncs']> {
-  const { pool } = database;
-  const late = (await lateStops(database)).filter(({ since }) => Date.now() - since.getTime() > LATE_MS);
+  const { pool, actor } = database;
+  // Connections are for those who see everybody.
+  const late = (seesPart(actor) ? [] : await lateStops(database)).filter(({ since }) => Date.now() - since.getTime() > LATE_MS);
   const [conflicts, rows, notTaken] = await Promise.all([
     countSyncQuestions(pool),
     connectionsInTrouble(

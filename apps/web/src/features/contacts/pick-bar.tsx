@@ -1,11 +1,15 @@
+import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { allOf } from '@gray-loom/core/segments';
+import { calledInWords, MOST_CALLED_NEXT, type CalledNext } from '@gray-loom/wire';
+import { api } from '../../app/api';
 import { conditionIn, whereText } from '../../app/where';
 import { useShortcut } from '../../app/keyboard';
 import { useMay } from '../../app/may';
 import { Button } from '../../ui/controls';
 import { count } from '../../ui/when';
 import { BatchDialog } from '../batch/batch-dialog';
+import { useKnown } from '../segments/names';
 import { peopleInWords } from '../people/hand-over';
 import { conditionOfPicks, NO_PICKS, pickedOf, whatOf, type Picks } from './use-picks';
 
@@ -16,6 +20,38 @@ interface PickBarProps {
   query: string;
   error: Error | null;
   onPicks: (picks: Picks) => void;
+}
+
+/** Puts those who are picked at the head of whom a tool calls, where there is such a tool. */
+function CallNext({ picks, query }: { picks: Picks; query: string }) {
+  const callers = useKnown().choices?.connections.filter(({ canCallNext }) => canCallNext) ?? [];
+  const call = useMutation({
+    mutationFn: (connectionId: number) =>
+      api.post<CalledNext>('/batch/next', { what: whatOf(picks, query), connectionId }),
+  });
+  const tooMany = picks.ids.size > MOST_CALLED_NEXT;
+  return (
+    <>
+      {callers.map(({ id, name }) => (
+        <Button
+          key={id}
+          kind="quiet"
+          busy={call.isPending}
+          disabled={tooMany}
+          title={tooMany ? `At most ${MOST_CALLED_NEXT} at once` : undefined}
+          onClick={() => call.mutate(id)}
+        >
+          Call next{callers.length > 1 ? `, ${name}` : ''}
+        </Button>
+      ))}
+      {call.data ? <span role="status">{calledInWords(call.data)}</span> : null}
+      {call.error ? (
+        <span role="alert" className="text-alarm">
+          {call.error.message}
+        </span>
+      ) : null}
+    </>
+  );
 }
 
 /** What can be done with those who are picked. */
@@ -44,6 +80,9 @@ export function PickBar({ picks, total, query, error, onPicks }: PickBarProps) {
         <Button kind="action" keys="c" onClick={() => setChanging(true)}>
           Change
         </Button>
+      ) : null}
+      {mayEdit && !picks.isAll ? (
+        <CallNext key={[...picks.ids].slice(0, MOST_CALLED_NEXT + 1).join()} picks={picks} query={query} />
       ) : null}
       {named ? (
         <a className="link" href={`/api/contacts.csv?${exported.toString()}`} download>

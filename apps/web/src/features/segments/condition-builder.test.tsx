@@ -30,7 +30,7 @@ const known = knownOf(
   },
   {
     segments: [{ id: 4, name: 'Donors', kind: 'person' }],
-    connections: [{ id: 1, name: 'Office' }],
+    connections: [{ id: 1, name: 'Office', canCallNext: false }],
     threads: [],
     colleagues: [],
     runs: [{ id: 7, name: 'fair.csv' }],

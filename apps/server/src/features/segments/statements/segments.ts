@@ -99,7 +99,9 @@ export const markForReview = (client: Queryable, ids: readonly number[]) =>
   client.query('update segment set reviewed_at = null where id = any($1::int[])', [ids]);
 
 export const connectionNames = (client: Queryable) =>
-  client.query<{ id: number; name: string }>('select id, name from connection order by name');
+  client.query<{ id: number; name: string; canCallNext: boolean }>(
+    `select id, name, state = 'on' and coalesce((capabilities->>'canCallNext')::boolean, false) as "canCallNext" from connection order by name`,
+  );
 
 export const threadNames = (client: Queryable) =>
   client.query<{ id: number; name: string; kind: string }>(

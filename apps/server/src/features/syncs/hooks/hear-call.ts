@@ -24,6 +24,7 @@ export async function hearCall(
   { database, secretKey, standIns }: SyncServices,
   hook: string,
   call: Call,
+  onFault: (error: unknown) => void,
 ): Promise<void> {
   const [row] = await database.db.select().from(connection).where(eq(connection.hook, hook));
   if (!row || row.state === 'stopped') throw refuse.noSuchHook();
@@ -46,5 +47,5 @@ export async function hearCall(
   }
   const hash = createHash('sha256').update(call.body).digest();
   const { rowCount } = await keepCall(database.pool, row.id, { hash, body: call.body, ...heard });
-  if (rowCount) wakeSoon(database, row.id, heard.kind === 'results' ? 'results' : 'records');
+  if (rowCount) wakeSoon(database, row.id, heard.kind === 'results' ? 'results' : 'records', onFault);
 }

@@ -25,7 +25,10 @@ export async function noteClock(db: Db, connectionId: number, tool: { clock: { a
 /** Tells a tool to call us when something changes, or no more. `origin` is where we are reached. */
 export async function tellToCall(services: SyncServices, id: number, origin: string | null): Promise<void> {
   const row = await requireConnection(services.database, id);
-  const tool: OpenTool = connectorsFor(services.standIns)[row.kind].open(row.place, settingsOf(row, services.secretKey));
+  const tool: OpenTool = connectorsFor(services.standIns)[row.kind].open(
+    row.place,
+    settingsOf(row, services.secretKey),
+  );
   if (!tool.setHook) throw refuse.noSignedCalls({ name: row.name });
   const url = origin === null ? null : `${origin}/api/hooks/${row.hook}`;
   await tool.setHook(url === null ? null : { url, secret: secretOfHook(row.hook, services.secretKey) });
