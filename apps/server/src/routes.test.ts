@@ -401,6 +401,7 @@ describe('real answers', () => {
     'post /connections/:id/results/settle',
     'put /connections/:id/hook',
     'post /batch/next',
+    'post /connections/:id/fields',
     'post /pictures',
     'post /intakes',
     'post /contacts/:id/files',

@@ -2,14 +2,16 @@ import { anyId, id, place } from './ids';
 import type { Condition } from '@gray-loom/core/segments';
 import { part, text, yesNo, listOf, core, whole, oneOf, recordOf, trimmed } from './parts';
 import { array, boolean, lazy, mixed, number, object, string, type InferType } from 'yup';
-import type {
-  BrakeLimits,
-  Capabilities,
-  OutsideValue,
-  PassTotals,
-  Scope,
-  SyncLine,
-  SyncSetup,
+import {
+  NEW_FIELD_TYPES,
+  type BrakeLimits,
+  type Capabilities,
+  type NewOutsideField,
+  type OutsideValue,
+  type PassTotals,
+  type Scope,
+  type SyncLine,
+  type SyncSetup,
 } from '@gray-loom/core/syncing';
 import type { ThreadKind } from './threads';
 
@@ -115,7 +117,9 @@ const scopeSchema = object({
     words: string().max(1000).optional(),
     condition: mixed<Condition>().optional(),
   }).required(),
+  andSent: boolean().optional(),
   give: giveSchema.required(),
+  rule: string().oneOf(['ask', 'newest', 'replace', 'fill']).optional(),
 });
 
 const count = number().integer().min(0).max(1_000_000);
@@ -149,6 +153,19 @@ export interface ConnectionChange {
   state?: 'on' | 'paused' | 'stopped';
   look?: number;
 }
+
+export const outsideFieldSchema = object({
+  name: trimmed().min(1).max(50).required(),
+  type: string()
+    .oneOf([...NEW_FIELD_TYPES])
+    .required(),
+  options: array(trimmed().min(1).max(60).required()).max(100).default([]),
+});
+export type OutsideFieldRequest = NewOutsideField;
+
+/** The key of a field that was made over there. */
+export const outsideFieldAnswer = part({ key: text(), name: text() });
+export type OutsideFieldMade = InferType<typeof outsideFieldAnswer>;
 
 export const syncRunSchema = object({
   trial: boolean().default(false),

@@ -9,13 +9,16 @@ export {
 } from './brake';
 export { findFights, type Fight } from './fights';
 export { LABELS, NAME_FIELDS, sayLine, stagesByLabel, WHOLE_NAME, type SyncDirection, type SyncLine } from './lines';
-export type {
-  Capabilities,
-  OutsideField,
-  OutsideFields,
-  OutsideFieldType,
-  OutsideRecord,
-  OutsideValue,
+export {
+  NEW_FIELD_TYPES,
+  type Capabilities,
+  type NewFieldType,
+  type NewOutsideField,
+  type OutsideField,
+  type OutsideFields,
+  type OutsideFieldType,
+  type OutsideRecord,
+  type OutsideValue,
 } from './outside';
 export { confirmation, outsideWrite } from './pair-writes';
 export {

@@ -44,6 +44,20 @@ export interface OutsideField {
   capitals?: boolean;
   /** Keeps a label with each value. */
   labelled?: boolean;
+  /** All that it takes, where that is a list. */
+  options?: readonly string[];
+}
+
+/** Types of fields that a tool may let be made. */
+export const NEW_FIELD_TYPES = ['text', 'number', 'date', 'choice'] as const;
+export type NewFieldType = (typeof NEW_FIELD_TYPES)[number];
+
+/** A field that is to be made over there. */
+export interface NewOutsideField {
+  name: string;
+  type: NewFieldType;
+  /** What it takes, for a choice. */
+  options: readonly string[];
 }
 
 /** What the other side can do and how much it holds; shown at set-up, so that limits are known before they hurt. */
@@ -57,6 +71,8 @@ export interface Capabilities {
   canRemove: boolean;
   /** Whether a field that is missing over there can be made, by writing into it. */
   canMakeFields?: boolean;
+  /** Types of fields that can be made by asking for them (`makeField`); absent where none can. */
+  newFieldTypes?: readonly NewFieldType[];
   /** Whether it says when a record was changed. */
   tellsTimes: boolean;
   /** Channels of which it keeps who is not to be written to or called; none where it keeps no such thing. */

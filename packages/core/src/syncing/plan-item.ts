@@ -15,10 +15,10 @@ import {
 } from './pass-item';
 import { stagesByLabel } from './lines';
 import type { PassTally } from './pass-tally';
-import { isQuiet, planPair, type Base, type PairPlan, type PlannedConflict } from './plan-pair';
+import { isQuiet, planPair, type Base, type PairInput, type PairPlan, type PlannedConflict } from './plan-pair';
 import type { ApartReason, Changes, Identity, IdentityBand, Link, OurPerson, PairEvent } from './ports';
 import { recoverIntent } from './recover-intent';
-import { takesPart, type Scope } from './scope';
+import { linesFor, takesPart, type Scope } from './scope';
 
 const sameIds = (a: readonly number[], b: readonly number[]) =>
   a.length === b.length && a.every((id, i) => id === b[i]);
@@ -171,7 +171,7 @@ export class ItemPlanner {
       return [{ link: { ...nobody, state: 'stranger' }, person: null, plan: null, action: 'note', operations: [] }];
     const given = give(0, emptyRecord(), scope, this.options.run);
     const start = applied(emptyRecord(), given);
-    const plan = this.planPair(0, start, record, null, () => 0, []);
+    const plan = this.planPair(0, start, record, { base: null, changedAtMs: () => 0, stopped: [], scope });
     const create = applied(start, plan.operations);
     if (!TELLING.some((field) => create.f[field]?.length)) {
       this.tally.totals.failed++;
@@ -296,7 +296,8 @@ export class ItemPlanner {
     this.tally.claimed.add(person.id);
     const given = scope && scope.id !== link.scope ? give(person.id, person.record, scope, this.options.run) : [];
     const start = applied(person.record, given);
-    const plan = this.planPair(person.id, start, record, link.base, person.changedAtMs, person.stopped);
+    const { changedAtMs, stopped } = person;
+    const plan = this.planPair(person.id, start, record, { base: link.base, changedAtMs, stopped, scope });
     const operations = [...given, ...plan.operations];
     this.tally.countLabels(this.setup.lines, link.base, record);
     const quiet = isQuiet(plan) && !operations.length;
@@ -342,19 +343,15 @@ export class ItemPlanner {
     id: number,
     record: ContactRecord,
     theirs: OutsideRecord,
-    base: Base | null,
-    changedAtMs: (field: string) => number,
-    stopped: OurPerson['stopped'],
+    { scope, ...by }: Pick<PairInput, 'base' | 'changedAtMs' | 'stopped'> & { scope: Scope | null },
   ): PairPlan {
     const ownLabels = this.setup.scopes.flatMap(({ who }) => (who.kind === 'labelThere' ? [who.label] : []));
     return planPair({
       id,
       record,
-      stopped,
-      changedAtMs,
       theirs,
-      base,
-      lines: this.setup.lines,
+      ...by,
+      lines: linesFor(this.setup.lines, scope),
       capabilities: this.capabilities,
       context: this.options.context,
       clock: this.clock,
@@ -448,7 +445,10 @@ export class ItemPlanner {
 
   /** What was edited over there since both sides agreed, and is in no contact here; null where nothing was. */
   private editedThere(link: Link, record: OutsideRecord, person: OurPerson): OutsideValue[] | null {
-    const { conflicts, changes } = this.planPair(person.id, person.record, record, link.base, person.changedAtMs, []);
+    const { changedAtMs } = person;
+    const scope = this.setup.scopes.find(({ id }) => id === link.scope) ?? null;
+    const by = { base: link.base, changedAtMs, stopped: [], scope };
+    const { conflicts, changes } = this.planPair(person.id, person.record, record, by);
     const news = [
       ...changes.filter(({ side }) => side === 'here').flatMap(({ after, before }) => (after.length ? after : before)),
       ...conflicts.flatMap(({ theirs }) => theirs),
@@ -510,14 +510,10 @@ export class ItemPlanner {
     const isBack = link.kept !== null && link.seen !== null;
     const blank: OutsideRecord = { id: link.outsideId, version: '', fields: {}, labels: [] };
     const given = give(person.id, person.record, verdict.scope, this.options.run);
-    const plan = this.planPair(
-      person.id,
-      applied(person.record, given),
-      isBack && link.seen ? link.seen : blank,
-      isBack ? link.base : null,
-      person.changedAtMs,
-      person.stopped,
-    );
+    const { changedAtMs, stopped } = person;
+    const theirs = isBack && link.seen ? link.seen : blank;
+    const by = { base: isBack ? link.base : null, changedAtMs, stopped, scope: verdict.scope };
+    const plan = this.planPair(person.id, applied(person.record, given), theirs, by);
     this.tally.totals.madeThere++;
     return [
       {

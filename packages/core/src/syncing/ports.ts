@@ -1,6 +1,6 @@
 import type { ContactRecord, Operation } from '../model';
 import type { Channel } from '../writing';
-import type { Capabilities, OutsideFields, OutsideRecord } from './outside';
+import type { Capabilities, NewOutsideField, OutsideField, OutsideFields, OutsideRecord } from './outside';
 import type { OutsidePage, OutsideResult, OutsideStop } from './results';
 import type { Base, PlannedChange, PlannedConflict } from './plan-pair';
 import type { ApartReason, SyncChoice } from './scope';
@@ -185,6 +185,8 @@ export interface Tool {
   stops?(cursor: string | null): Promise<OutsidePage<OutsideStop>>;
   /** Puts somebody at the head of those who are called. Throws ToolTrouble with `refusedThere` where the tool does not. */
   callNext?(id: string): Promise<void>;
+  /** Makes a field for records. Throws ToolTrouble with `refusedThere` where there is one of that name, or the tool takes no such field. */
+  makeField?(field: NewOutsideField): Promise<OutsideField>;
   /** Has the tool call an address when something changes, signed with the secret; null: no more. */
   setHook?(hook: { url: string; secret: string } | null): Promise<void>;
 }

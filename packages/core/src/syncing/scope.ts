@@ -1,5 +1,7 @@
 import { kindOf, lifecycleOf, type ContactRecord } from '../model';
 import type { Condition } from '../segments';
+import type { WriteRule } from '../writing';
+import { LABELS, type SyncLine } from './lines';
 import type { OutsideRecord } from './outside';
 
 /** Who takes part: everybody, those with a label over there, who meet a condition here, or who are sent by hand. */
@@ -20,7 +22,11 @@ export interface ScopeTreatment {
 export interface Scope {
   id: string;
   who: ScopeWho;
+  /** Only those of them who were sent by hand as well, from here or from over there. */
+  andSent?: boolean;
   give: ScopeTreatment;
+  /** What happens to values that are there, for everybody who takes part by it; absent: what each line says. */
+  rule?: WriteRule;
 }
 
 /** What a person said about one contact and one connection. */
@@ -40,7 +46,8 @@ export type WhyNot = 'never' | 'deleted' | 'organization' | 'noScope';
 
 export type Verdict = { takesPart: true; scope: Scope | null } | { takesPart: false; why: WhyNot };
 
-function fits({ id, who }: Scope, { theirs, meets }: Partaker): boolean {
+function fits({ id, who, andSent }: Scope, { theirs, meets, choice }: Partaker): boolean {
+  if (andSent && choice !== 'send') return false;
   switch (who.kind) {
     case 'everybody':
       return true;
@@ -65,14 +72,23 @@ export function takesPart(scopes: readonly Scope[], partaker: Partaker): Verdict
   return { takesPart: false, why: 'noScope' };
 }
 
-export function sayScope({ who }: Scope): string {
+/** The lines as they hold for whoever takes part by a scope. */
+export function linesFor(lines: readonly SyncLine[], scope: Scope | null): SyncLine[] {
+  const rule = scope?.rule;
+  const goesByRule = ({ fixed, stageLabels, outside }: SyncLine) =>
+    fixed === undefined && !stageLabels && outside !== LABELS;
+  return lines.map((line) => (rule && goesByRule(line) ? { ...line, rule } : line));
+}
+
+export function sayScope({ who, andSent }: Scope): string {
+  const also = andSent && who.kind !== 'byHand' ? ' and is sent by hand' : '';
   switch (who.kind) {
     case 'everybody':
-      return 'everybody';
+      return also ? 'whoever is sent by hand' : 'everybody';
     case 'labelThere':
-      return `whoever has the label "${who.label}" over there`;
+      return `whoever has the label "${who.label}" over there${also}`;
     case 'condition':
-      return `whoever meets "${who.words}" here`;
+      return `whoever meets "${who.words}" here${also}`;
     case 'byHand':
       return 'whoever is sent by hand';
   }

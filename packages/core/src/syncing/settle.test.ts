@@ -33,6 +33,7 @@ const CAPABILITIES = {
   fields: [{ key: 'tel', name: 'Phone', type: 'tel', most: 3 }],
   labels: true,
   knownLabels: [],
+  keepsStops: [],
 } as unknown as Capabilities;
 
 const ours: ContactRecord = {

@@ -192,6 +192,25 @@ describe('what comes back from a dialer', () => {
     ]);
   });
 
+  test('makes fields with a type and options; one of a name that is taken is refused', async () => {
+    const tool = open();
+    const made = await tool.makeField({ name: 'Sail size', type: 'choice', options: ['small', 'large'] });
+    expect(made).toMatchObject({ key: 'field.sail_size', name: 'Sail size', options: ['small', 'large'] });
+    const { fields, newFieldTypes } = await open().capabilities();
+    expect([fields.find(({ key }) => key === made.key), newFieldTypes?.includes('choice')]).toEqual([made, true]);
+    const again = tool.makeField({ name: 'Sail size', type: 'text', options: [] });
+    await expect(again).rejects.toMatchObject({ kind: 'refusedThere', message: expect.stringContaining('already') });
+    const write = async (id: string, v: string) => {
+      const fields = { ...ADA, [made.key]: [{ v }] };
+      return (await tool.write([{ kind: 'create', id, fields, labels: [], stopped: [] }]))[0];
+    };
+    expect(await write(tool.newId(8, 'sail'), 'large')).toMatchObject({
+      ok: true,
+      record: { fields: { [made.key]: [{ v: 'large' }] } },
+    });
+    expect(await write(tool.newId(9, 'sail'), 'huge')).toMatchObject({ ok: false, why: 'refused' });
+  });
+
   test('keeps a tenth of its quota for stops', async () => {
     dialer.setFaults({ perDay: 100_000 });
     const ordinary = open();

@@ -21,6 +21,7 @@ export interface DialerField {
   label: string;
   type: 'text' | 'number' | 'date' | 'choice';
   length: number;
+  options: string[];
 }
 
 export interface DialerList {
@@ -41,14 +42,18 @@ export const outsideFields = (fields: readonly DialerField[], phones: number): O
   { key: 'name', name: 'Name', type: 'name', most: 1, longest: NAME_LENGTH, capitals: true },
   { key: 'tel', name: 'Phone', type: 'tel', most: phones },
   { key: 'email', name: 'E-mail', type: 'email', most: 1 },
-  ...fields.map(({ key, label, type, length }): OutsideField => ({
-    key: OWN + key,
-    name: label,
-    type: type === 'date' ? 'date' : 'text',
-    most: 1,
-    longest: length,
-  })),
+  ...fields.map(madeField),
 ];
+
+/** A field that was made over there. */
+export const madeField = ({ key, label, type, length, options }: DialerField): OutsideField => ({
+  key: OWN + key,
+  name: label,
+  type: type === 'date' ? 'date' : 'text',
+  most: 1,
+  longest: length,
+  ...(type === 'choice' ? { options } : {}),
+});
 
 /** A record's version: it has none but the time of its last change, and two changes may be of one moment. */
 const versionOf = (person: DialerPerson): string =>

@@ -1,7 +1,10 @@
 import {
+  NEW_FIELD_TYPES,
   ToolTrouble,
   type Capabilities,
   type Changes,
+  type NewOutsideField,
+  type OutsideField,
   type OutsidePage,
   type OutsideRecord,
   type OutsideResult,
@@ -13,11 +16,23 @@ import {
 import { NoAnswer, type GuardedRequester } from '../guarded-request';
 import { JsonClient } from '../json-client';
 import { queryOf, resultOf, stopsOf, type DialerCall, type DialerStop } from './calls';
-import { idOf, outsideFields, partsOf, recordOf, type DialerField, type DialerList, type DialerPerson } from './people';
+import {
+  idOf,
+  madeField,
+  outsideFields,
+  partsOf,
+  recordOf,
+  type DialerField,
+  type DialerList,
+  type DialerPerson,
+} from './people';
 
 /** People asked for, and written, at a time. */
 const AT_ONCE = 100;
 const PAGE = 500;
+/** Characters that fields made from here hold. */
+const TEXT_LENGTH = 200;
+const SHORT_LENGTH = 60;
 
 interface Cursor {
   place: string;
@@ -91,6 +106,7 @@ export class DialerTool implements Tool {
       results: ['call'],
       canCallNext: true,
       signsCalls: true,
+      newFieldTypes: NEW_FIELD_TYPES,
       ...(account.limits?.perDay ? { perDay: account.limits.perDay } : {}),
       mostRecords: null,
       records: null,
@@ -162,6 +178,13 @@ export class DialerTool implements Tool {
     if (!person) throw new ToolTrouble('refusedThere', 'This person is not at the dialer any more.');
     const { answer, json } = await this.client.ask<{ message?: string }>('/next', 'POST', { id: person.id });
     if (answer.status >= 300) throw new ToolTrouble('refusedThere', json?.message ?? 'The dialer does not take it.');
+  }
+
+  async makeField({ name, type, options }: NewOutsideField): Promise<OutsideField> {
+    const asked = { label: name, type, options, length: type === 'text' ? TEXT_LENGTH : SHORT_LENGTH };
+    const { answer, json } = await this.client.ask<DialerField & { message?: string }>('/fields', 'POST', asked);
+    if (answer.status >= 300) throw new ToolTrouble('refusedThere', json.message ?? 'The dialer does not take it.');
+    return madeField(json);
   }
 
   async setHook(hook: { url: string; secret: string } | null): Promise<void> {

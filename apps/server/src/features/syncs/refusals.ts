@@ -35,6 +35,10 @@ export const refuse = declareRefusals({
   noResults: conflict(({ name }: Named) => `Nothing comes back from ${name}: it keeps people only.`),
   noCallNext: conflict(({ name }: Named) => `${name} keeps no list of who is called next.`),
   noSignedCalls: conflict(({ name }: Named) => `${name} cannot be told to call; give it the address by hand.`),
+  noNewFields: conflict(
+    ({ name }: Named) => `${name} lets no fields be made from here. Make it there, then fetch its fields again.`,
+  ),
+  noOptions: invalid<{ field: 'options' }>('A choice has options. Say which, parted by semicolons.'),
   notThere: conflict(({ name }: Named) => `This contact has no record in ${name} yet. Send it there first.`),
   noSuchContact: missing('There is no such contact, or it is deleted.'),
   notCalled: conflict(({ name }: Named) => `${name} does not put this person on its list.`),

@@ -15,6 +15,8 @@ import {
   idSchema,
   listOf,
   madeAnswer,
+  outsideFieldAnswer,
+  outsideFieldSchema,
   pairLookAnswer,
   pairSchema,
   runAnswer,
@@ -31,6 +33,7 @@ import {
   whoSettledAnswer,
   whoTogetherSchema,
   type ConnectionChange,
+  type OutsideFieldRequest,
   type PairRequest,
   type SyncChoiceRequest,
 } from '@gray-loom/wire';
@@ -39,6 +42,7 @@ import type { Database } from '../../db/connect';
 import { file, json, route, type Route } from '../../http/declare';
 import type { Surroundings } from '../../http/services';
 import { goOn } from '../../runs/runs';
+import { makeOutsideField } from './make-field';
 import { changeConnection, chooseContact, makeConnection, refreshCapabilities, testConnection } from './connections';
 import { connectionDetail, listConnections } from './connection-list';
 import { releaseBrake, runConnection } from './start-sync';
@@ -154,6 +158,18 @@ export function syncRoutes({ config }: Surroundings): Route[] {
         await troubled(refreshCapabilities(servicesFor(database), params.id));
         return connectionDetail(database, params.id);
       },
+    }),
+    route({
+      method: 'post',
+      path: '/connections/:id/fields',
+      summary: 'Makes a field over there that is missing.',
+      may: 'administrator',
+      params: idSchema,
+      body: outsideFieldSchema,
+      answer: json(outsideFieldAnswer),
+      example: { params: { id: 1 }, body: { name: 'Boat', type: 'text' } },
+      handle: ({ params, body, database }) =>
+        troubled(makeOutsideField(servicesFor(database), params.id, body as OutsideFieldRequest)),
     }),
     route({
       method: 'post',

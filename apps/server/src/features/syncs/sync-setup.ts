@@ -117,6 +117,10 @@ export async function fightsOf(
     }));
 }
 
+/** Options in a sentence; of many the first. */
+const listInWords = (options: readonly string[]) =>
+  options.length > 5 ? `${options.slice(0, 4).join(', ')} and ${options.length - 4} more` : options.join(', ');
+
 /** What the other side cannot hold, by line, in words. */
 export function limitWords(setup: SyncSetup, capabilities: Capabilities, catalogue: Catalogue): Record<string, string> {
   return Object.fromEntries(
@@ -128,6 +132,7 @@ export function limitWords(setup: SyncSetup, capabilities: Capabilities, catalog
         several && field.most < 50 ? `takes ${field.most === 1 ? 'one' : field.most}` : '',
         field.longest ? `at most ${field.longest} characters` : '',
         field.capitals ? 'capitals only' : '',
+        field.options ? `only ${listInWords(field.options)}` : '',
       ].filter(Boolean);
       return words.length ? [[line.id, `${field.name} over there: ${words.join(', ')}.`]] : [];
     }),

@@ -1,6 +1,14 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import type { ConnectionDetail, ConnectionTestResult, ContactDetail, ContactPage, RunSummary } from '@gray-loom/wire';
+import type {
+  ConnectionDetail,
+  ConnectionTestResult,
+  ContactDetail,
+  ContactPage,
+  OutsideFieldMade,
+  RunSummary,
+} from '@gray-loom/wire';
 import { startDialer, type Dialer } from '../../../../stand-ins/src/dialer/server';
+import { refusal } from '../../testing/refusal';
 import { startTestApp, type TestApp } from '../../testing/start-test-app';
 
 const KEY = Buffer.alloc(32, 5).toString('base64');
@@ -115,4 +123,65 @@ test('requests put off and lost answers leave nobody twice and nothing undone', 
   const ours = numbers.filter((number) => number.startsWith('+4477009003'));
   expect([ours.length, new Set(ours).size]).toEqual([30, 30]);
   expect((await run()).words).toBe('Phone bank: nothing to do');
+});
+
+test('groups are treated differently: one is replaced, one filled, one takes part only when sent by hand as well', async () => {
+  const list = dialer.store.addList('Regatta');
+  const put = (name: string, lists: number[]) =>
+    dialer.store.put(null, { name, phones: [], fields: { town: 'Rigger' }, lists }, now());
+  const [replaced, filled] = [put('Kerensa Rope', [list.id]), put('Loveday Rope', [])];
+  const { setup } = await app.json<ConnectionDetail>(`/connections/${connectionId}`);
+  const nothing = { tags: [], source: '', owner: '', stage: '' };
+  const scopes = [
+    { id: 'hand', who: { kind: 'everybody' }, andSent: true, give: { ...nothing, source: 'Phone evening' } },
+    {
+      id: 'list',
+      who: { kind: 'labelThere', label: 'Regatta' },
+      rule: 'replace',
+      give: { ...nothing, tags: ['Crew'] },
+    },
+    { id: 'rest', who: { kind: 'everybody' }, rule: 'fill', give: nothing },
+  ];
+  const lines = [
+    ...setup.lines.filter(({ outside }) => outside !== 'field.town'),
+    { id: 'town', field: 'title', outside: 'field.town', direction: 'in', rule: 'ask' },
+  ];
+  await app.json(`/connections/${connectionId}`, 'PATCH', { setup: { ...setup, lines, newHere: true, scopes } });
+  await run(true);
+  await run();
+  for (const { id } of [replaced, filled]) dialer.store.put(id, { fields: { town: 'Sailmaker' } }, now());
+  await run();
+  const of = async (name: string) => {
+    const { record } = await detail(name);
+    const texts = (field: string) => record.f[field]?.map(({ v }) => v) ?? [];
+    return { title: texts('title'), tags: texts('tags'), source: texts('source') };
+  };
+  expect(await of('kerensa')).toMatchObject({ title: ['Sailmaker'], tags: ['Crew'], source: [] });
+  expect(await of('loveday')).toMatchObject({ title: ['Rigger'], tags: [], source: [] });
+  await app.json(`/contacts/${await idOf('loveday')}/syncs/${connectionId}`, 'PUT', { choice: 'send' });
+  await run();
+  expect((await of('loveday')).source).toEqual(['Phone evening']);
+});
+
+test('a field that is missing over there is made from here, with its options, and filled', async () => {
+  const made = await app.json<OutsideFieldMade>(`/connections/${connectionId}/fields`, 'POST', {
+    name: 'Berth side',
+    type: 'choice',
+    options: ['port', 'starboard'],
+  });
+  expect(made).toEqual({ key: 'field.berth_side', name: 'Berth side' });
+  const again = app.json(`/connections/${connectionId}/fields`, 'POST', { name: 'Berth side', type: 'text' });
+  expect(await refusal(again)).toMatchObject({ status: 409, code: 'toolTrouble' });
+  const blank = app.json(`/connections/${connectionId}/fields`, 'POST', { name: 'Berth', type: 'choice' });
+  expect((await refusal(blank)).code).toBe('noOptions');
+  const { setup } = await app.json<ConnectionDetail>(`/connections/${connectionId}`);
+  const line = { id: 'berth', field: '', outside: made.key, direction: 'out', rule: 'replace', fixed: 'port' };
+  const changed = await app.json<ConnectionDetail>(`/connections/${connectionId}`, 'PATCH', {
+    setup: { ...setup, lines: [...setup.lines, line] },
+  });
+  expect(changed.limits.berth).toContain('only port, starboard');
+  await run(true);
+  await app.edit(await idOf('kerensa'), { field: 'nickname', text: 'Kerry' });
+  await run();
+  expect(personOver('KERENSA ROPE')?.fields).toMatchObject({ berth_side: 'port' });
 });

@@ -102,7 +102,9 @@ const trendOf = (rows: readonly { day: string; people: number; completeness: num
 async function syncsWaiting(database: Database): Promise<Worklist['syncs']> {
   const { pool, actor } = database;
   // Connections are for those who see everybody.
-  const late = (seesPart(actor) ? [] : await lateStops(database)).filter(({ since }) => Date.now() - since.getTime() > LATE_MS);
+  const late = (seesPart(actor) ? [] : await lateStops(database)).filter(
+    ({ since }) => Date.now() - since.getTime() > LATE_MS,
+  );
   const [conflicts, rows, notTaken] = await Promise.all([
     countSyncQuestions(pool),
     connectionsInTrouble(

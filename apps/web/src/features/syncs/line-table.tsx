@@ -1,8 +1,8 @@
 import type { ConnectionDetail, Lists, PairLook, SyncLine } from '@gray-loom/wire';
 import { Catalogue, CUSTOM_PREFIX } from '@gray-loom/core/fields';
-import { madeFieldKey, sayLine, SYNCED_TYPES, withMadeFields } from '@gray-loom/core/syncing';
-import { useState } from 'react';
+import { sayLine, SYNCED_TYPES, withMadeFields } from '@gray-loom/core/syncing';
 import { Combobox } from '../../ui/combobox';
+import { MakeField } from './make-field';
 
 const RULES: [SyncLine['rule'], string][] = [
   ['ask', 'asks'],
@@ -37,11 +37,14 @@ export function LineTable({ lines, data, lists, look, onChange }: LineTableProps
   const { capabilities } = data;
   const set = (id: string, change: Partial<SyncLine>) =>
     onChange(lines.map((line) => (line.id === id ? { ...line, ...change } : line)));
+  const ours = (lists?.fields ?? []).filter((field) => !field.retired && SYNCED_TYPES.has(field.type));
   const fields = [
     { value: 'name', text: 'Name, all parts', group: '' },
-    ...(lists?.fields ?? [])
-      .filter((field) => !field.retired && SYNCED_TYPES.has(field.type))
-      .map((field) => ({ value: field.key, text: field.name, group: field.group === 'custom' ? 'own fields' : '' })),
+    ...ours.map((field) => ({
+      value: field.key,
+      text: field.name,
+      group: field.group === 'custom' ? 'own fields' : '',
+    })),
   ];
   const outside = [
     ...withMadeFields(
@@ -207,11 +210,13 @@ export function LineTable({ lines, data, lists, look, onChange }: LineTableProps
         >
           + fixed value
         </Combobox>
-        {capabilities.canMakeFields ? (
+        {capabilities.canMakeFields || capabilities.newFieldTypes ? (
           <MakeField
+            data={data}
+            ours={ours}
             taken={outside.map(({ value }) => value)}
-            onMake={(key) =>
-              onChange([...lines, { id: freshId(lines), field: '', outside: key, direction: 'both', rule: 'ask' }])
+            onMake={(outsideKey, field) =>
+              onChange([...lines, { id: freshId(lines), field, outside: outsideKey, direction: 'both', rule: 'ask' }])
             }
           />
         ) : null}
@@ -225,48 +230,6 @@ export function LineTable({ lines, data, lists, look, onChange }: LineTableProps
         </ul>
       </details>
     </>
-  );
-}
-
-/** Makes a field that is missing over there; it is there from the first value on that is written into it. */
-function MakeField({ taken, onMake }: { taken: readonly string[]; onMake: (key: string) => void }) {
-  const [name, setName] = useState<string | null>(null);
-  if (name === null)
-    return (
-      <button type="button" className="text-ink2 hover:text-ink" onClick={() => setName('')}>
-        + field over there
-      </button>
-    );
-  const key = madeFieldKey(name);
-  const isTaken = taken.includes(key);
-  const make = () => {
-    if (!key || isTaken) return;
-    onMake(key);
-    setName(null);
-  };
-  return (
-    <span className="flex items-baseline gap-2">
-      <input
-        autoFocus
-        aria-label="Name of the new field over there"
-        className="field w-44"
-        placeholder="its name over there"
-        maxLength={50}
-        value={name}
-        onChange={(event) => setName(event.target.value)}
-        onKeyDown={(event) => {
-          if (event.key === 'Escape') setName(null);
-          if (event.key === 'Enter') {
-            event.preventDefault();
-            make();
-          }
-        }}
-      />
-      <button type="button" className="link disabled:opacity-50" disabled={!key || isTaken} onClick={make}>
-        Make it
-      </button>
-      {isTaken ? <span className="text-alarm">There is one of this name.</span> : null}
-    </span>
   );
 }
 

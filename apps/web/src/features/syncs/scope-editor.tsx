@@ -82,6 +82,32 @@ export function ScopeEditor({ scopes, data, lists, onChange }: ScopeEditorProps)
                   />
                 </div>
               ) : null}
+              {who.kind === 'byHand' ? null : (
+                <label className="flex items-center gap-1.5">
+                  <input
+                    type="checkbox"
+                    checked={scope.andSent ?? false}
+                    onChange={(event) => set(scope.id, { andSent: event.target.checked })}
+                  />
+                  and is sent by hand
+                </label>
+              )}
+              <select
+                className="field"
+                aria-label="What happens to values that are there"
+                value={scope.rule ?? ''}
+                onChange={(event) => {
+                  const { rule: _, ...others } = scope;
+                  const rule = event.target.value as NonNullable<Scope['rule']> | '';
+                  onChange(scopes.map((one) => (one.id === scope.id ? { ...others, ...(rule ? { rule } : {}) } : one)));
+                }}
+              >
+                <option value="">by the rule of each line</option>
+                <option value="ask">asks</option>
+                <option value="newest">newest wins</option>
+                <option value="replace">replaces</option>
+                <option value="fill">fills blanks</option>
+              </select>
               <span className="text-ink2">gets</span>
               <select
                 className="field max-w-36"
