@@ -88,11 +88,12 @@ export function fitMapping(
     if (name) then.set(name, [...(then.get(name) ?? []), column]);
   }
   const now = namesOf(guesses.map((guess) => guess.header));
+  const { segment: _, ...wholeFile } = saved.mapping.wholeFile;
   const fit: LayoutFit = {
     // What people agreed to was said of that list, and a segment finds its people; neither is of the next.
     mapping: {
       ...saved.mapping,
-      wholeFile: { ...saved.mapping.wholeFile, consent: null, segment: null },
+      wholeFile: { ...wholeFile, consent: null },
       country: fallback.country,
       columns: [],
     },
