@@ -181,6 +181,19 @@ export class Screen {
       .perform();
   }
 
+  /** Waits until a box with this value has the focus, and marks all of it, so that the next key replaces it. */
+  async mark(value: string): Promise<void> {
+    await this.driver.wait(
+      () =>
+        this.driver.executeScript<boolean>(
+          'const box = document.activeElement; if (box?.value !== arguments[0]) return false; box.select(); return true;',
+          value,
+        ),
+      PATIENCE_MS,
+      `no box with "${value}" has the focus`,
+    );
+  }
+
   async gone(text: string): Promise<void> {
     await this.driver.wait(
       async () => !(await this.driver.findElement(By.css('body')).getText()).includes(text),

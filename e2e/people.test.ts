@@ -109,7 +109,8 @@ test('two on one contact see each other, what one saves shows with the other, an
   /** Opens a value and types another; it is saved by Enter. */
   const retype = async (one: Screen, from: string, to: string, ...more: string[]) => {
     await one.click(() => one.button('', from));
-    await one.press(Key.chord(Key.CONTROL, 'a'), to, ...more);
+    await one.mark(from);
+    await one.press(to, ...more);
   };
   await retype(theirs, 'Rees', 'Reesey', Key.ENTER);
   await screen.text('Reesey');
