@@ -32,7 +32,7 @@ function decisions(data: Worklist, seesAll: boolean): Decision[] {
       key: `s${one.connectionId}`,
       n: one.count,
       title: 'Stops that are late',
-      text: `${one.name} does not hold ${one.count === 1 ? 'it' : 'them'} yet, for ${ago(one.since)}: ${one.why}`,
+      text: `Said ${ago(one.since)} ago, and not in force at ${one.name} yet: ${one.why}`,
       to: one.count === 1 ? `/contacts/${one.contactId}` : `/syncs/${one.connectionId}`,
     })),
     ...data.syncs.braked.map((one) => ({
