@@ -5,6 +5,7 @@ import { atMost, type BenchResult } from './harness';
 
 const IN_MEMORY = Number(process.env.GRAY_LOOM_BENCH_HISTORIES ?? 20_000);
 const OVER_HTTP = Number(process.env.GRAY_LOOM_BENCH_KILLED ?? 200);
+const WITH_DIALER = Number(process.env.GRAY_LOOM_BENCH_KILLED_BOTH ?? 100);
 const ROUNDS = 12;
 /** Histories of one book; with more its people no longer fit the page that is looked at. */
 const A_BOOK = 50;
@@ -21,6 +22,28 @@ async function brokenBy(
   for (const step of history.steps) await world.step(step);
   if ((await world.rest(ROUNDS)) === null) return 'it does not come to rest';
   return looks(world)[0] ?? null;
+}
+
+/** Histories over HTTP with kills; gives how many break a law. */
+async function overHttp(seed: number, histories: number, withDialer: boolean): Promise<number> {
+  let broken = 0;
+  // Books grow with each history, and are looked at whole after it; now and then a fresh one is begun.
+  for (let from = 0; from < histories; from += A_BOOK) {
+    const sync = await KilledSync.start({ withDialer });
+    try {
+      for (let i = from; i < Math.min(histories, from + A_BOOK); i++) {
+        const faults = await sync.history(seed + i, 6);
+        if (!faults.length) continue;
+        broken++;
+        process.stderr.write(
+          `over HTTP${withDialer ? ' with a dialer' : ''}, seed ${seed + i}: ${faults.join('; ')}\n`,
+        );
+      }
+    } finally {
+      await sync.end();
+    }
+  }
+  return broken;
 }
 
 /** Random histories of edits and faults: in memory with three tools, and over HTTP with server and worker killed. */
@@ -63,26 +86,14 @@ export async function benchHistories(): Promise<BenchResult> {
     }
   }
   const memoryS = (performance.now() - startedMs) / 1000;
-  let killed = 0;
-  // Books grow with each history, and are looked at whole after it; now and then a fresh one is begun.
-  for (let from = 0; from < OVER_HTTP; from += A_BOOK) {
-    const sync = await KilledSync.start();
-    try {
-      for (let i = from; i < Math.min(OVER_HTTP, from + A_BOOK); i++) {
-        const faults = await sync.history(seed + i, 6);
-        if (!faults.length) continue;
-        killed++;
-        process.stderr.write(`over HTTP, seed ${seed + i}: ${faults.join('; ')}\n`);
-      }
-    } finally {
-      await sync.end();
-    }
-  }
+  const killed = await overHttp(seed, OVER_HTTP, false);
+  const both = await overHttp(seed, WITH_DIALER, true);
   return {
     name: 'histories',
     claims: [
       atMost('histories in memory that break a law', broken, 0, `of ${IN_MEMORY}`),
       atMost('histories over HTTP with kills that break a law', killed, 0, `of ${OVER_HTTP}`),
+      atMost('histories over HTTP of an address book and a dialer that break a law', both, 0, `of ${WITH_DIALER}`),
     ],
     figures: { seed, 'in memory, s': memoryS, 'all, s': (performance.now() - startedMs) / 1000 },
   };

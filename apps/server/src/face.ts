@@ -49,6 +49,8 @@ export { saveAreas } from './features/setup/areas';
 export { createField } from './features/setup/field-setup';
 export { changeConnection, makeConnection, requireConnection, settingsOf } from './features/syncs/connections';
 export { changeResults } from './features/syncs/results/look-at-results';
+export { noResults, resultsContext, writeResults } from './features/syncs/results/take-results';
+export { itemCodec } from './features/syncs/item-codec';
 export { takeResultsNow } from './features/syncs/results/start-results';
 export { runConnection } from './features/syncs/start-sync';
 export { syncChanges, valueText } from './features/syncs/sync-report';

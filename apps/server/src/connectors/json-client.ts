@@ -60,6 +60,13 @@ export class JsonClient {
     }
   }
 
+  /** The same where any other answer than a good one means that the tool does not do it, and says why. */
+  async tell<T>(path: string, method: string, body?: unknown): Promise<T> {
+    const { answer, json } = await this.ask<T & { message?: string }>(path, method, body);
+    if (answer.status >= 300) throw new ToolTrouble('refusedThere', json?.message ?? `${this.host} does not take it.`);
+    return json;
+  }
+
   /** The same where any other answer than a good one is trouble of the tool as a whole. */
   async get<T>(path: string): Promise<T> {
     const { answer, json } = await this.ask<T>(path);

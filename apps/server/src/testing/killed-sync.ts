@@ -1,55 +1,61 @@
 import type { ConflictList, ConnectionDetail, ContactDetail, ContactPage, RunSummary } from '@gray-loom/wire';
 import { numbersOf } from '../../../stand-ins/src/faults';
-import { startAddressBook, type AddressBook } from '../../../stand-ins/src/address-book/server';
-import { readContent } from '../connectors/address-book/card-fields';
+import { BookSide, DialerSide, familyOf, nameOf, type Below, type Side } from './killed-sides';
 import { RealApp } from './real-app';
-import { cardOf, KEY } from './run-sync';
+import { KEY } from './run-sync';
 
-const NAMES = 'Ana Tom Ines Jory Piran Wenna Kerra Loveday Merryn Tamsin Elowen Jago Cador Morwenna Petroc'.split(' ');
-const FAMILIES = 'Reis Okoro Lund Penrose Trelawny Bosvean Carlyon Angove Nance Polkinghorne'.split(' ');
+interface Connected {
+  side: Side;
+  id: number;
+}
 
 /**
- * A real app and a real address book over HTTP, with histories of edits on both sides while answers are lost, requests
- * refused and repeated, and server and worker killed at random.
+ * A real app and real tools over HTTP, with histories of edits on all sides while answers are lost, requests refused, repeated and used
+ * up, and server and worker killed at random.
  */
 export class KilledSync {
   private made = 0;
+  /** Contacts who said here that they want no calls. */
+  private readonly stopped = new Set<number>();
 
   private constructor(
     private readonly app: RealApp,
-    private readonly book: AddressBook,
-    private readonly connectionId: number,
+    private readonly tools: readonly Connected[],
   ) {}
 
-  static async start(): Promise<KilledSync> {
-    const book = await startAddressBook({ port: 0, file: null, user: 'office', password: 'secret' });
+  /** @param withDialer an address book and a dialer together, not the address book alone */
+  static async start({ withDialer = false } = {}): Promise<KilledSync> {
+    const sides: Side[] = [await BookSide.start(), ...(withDialer ? [await DialerSide.start()] : [])];
     const app = await RealApp.start({
       GRAY_LOOM_KEY: KEY,
-      GRAY_LOOM_STAND_INS: `http://127.0.0.1:${book.port}`,
+      GRAY_LOOM_STAND_INS: sides.map(({ offer }) => offer).join(),
     });
-    const made = await app.json<{ id: number }>('/connections', 'POST', {
-      name: 'Office address book',
-      settings: { address: book.url, user: 'office', password: 'secret' },
-    });
-    const all = new KilledSync(app, book, made?.id ?? 0);
-    const detail = await app.json<ConnectionDetail>(`/connections/${all.connectionId}`);
-    await app.json(`/connections/${all.connectionId}`, 'PATCH', {
-      setup: { ...detail?.setup, newThere: true, limits: { removals: 100_000, overwrites: 100_000 } },
-    });
-    await all.run(true);
+    const tools: Connected[] = [];
+    for (const side of sides) {
+      const made = await app.json<{ id: number }>('/connections', 'POST', side.connection);
+      const id = made?.id ?? 0;
+      const detail = await app.json<ConnectionDetail>(`/connections/${id}`);
+      const changed = await app.json(`/connections/${id}`, 'PATCH', {
+        setup: { ...detail?.setup, newThere: true, limits: { removals: 100_000, overwrites: 100_000 } },
+      });
+      if (!changed) throw new Error(`${side.name} is not set up`);
+      tools.push({ side, id });
+    }
+    const all = new KilledSync(app, tools);
+    for (const tool of tools) await all.run(tool, true);
     return all;
   }
 
   async end(): Promise<void> {
     await this.app.end();
-    await this.book.stop();
+    for (const { side } of this.tools) await side.stop();
   }
 
   /** Starts a run and waits for its end; one that cannot be started since another runs waits for that. */
-  private async run(trial = false): Promise<RunSummary | null> {
-    const started = await this.app.json<{ runId: number }>(`/connections/${this.connectionId}/run`, 'POST', { trial });
+  private async run({ id: connectionId }: Connected, trial = false): Promise<RunSummary | null> {
+    const started = await this.app.json<{ runId: number }>(`/connections/${connectionId}/run`, 'POST', { trial });
     for (let i = 0; i < 2000; i++) {
-      const detail = await this.app.json<ConnectionDetail>(`/connections/${this.connectionId}`);
+      const detail = await this.app.json<ConnectionDetail>(`/connections/${connectionId}`);
       const id = started?.runId ?? detail?.runs[0]?.id ?? 0;
       const run = await this.app.json<RunSummary>(`/runs/${id}`);
       if (run && run.state !== 'running' && run.state !== 'queued') return run;
@@ -75,7 +81,8 @@ export class KilledSync {
     for (let i = 0; i < steps; i++) {
       await this.edit(below);
       if (below(3)) continue;
-      this.book.setFaults({
+      const tool = this.tools[below(this.tools.length)] as Connected;
+      tool.side.setFaults({
         lostAnswer: roll() * 0.4,
         repeated: roll() * 0.3,
         disorder: roll(),
@@ -85,143 +92,113 @@ export class KilledSync {
         tokenLost: below(4) ? 0 : 1,
         expired: below(12) === 0,
       });
-      const running = this.run().catch(() => null);
+      if (below(4) === 0) tool.side.setQuota(1 + below(20));
+      const running = this.run(tool).catch(() => null);
       if (below(2)) {
         await new Promise((done) => setTimeout(done, roll() * 400));
         await this.app.kill(below(4) ? 'worker' : 'server');
       }
       await running;
     }
-    this.book.setFaults({
-      lostAnswer: 0,
-      repeated: 0,
-      disorder: 0,
-      failing: 0,
-      busy: 0,
-      tokenLost: 0,
-      expired: false,
-    });
+    for (const { side } of this.tools) {
+      const none = { lostAnswer: 0, repeated: 0, disorder: 0, failing: 0, busy: 0, tokenLost: 0, expired: false };
+      side.setFaults(none);
+      side.setQuota(0);
+    }
     return this.rest();
   }
 
-  private async edit(below: (n: number) => number): Promise<void> {
+  private async edit(below: Below): Promise<void> {
     const n = ++this.made;
-    const cards = this.book.book.list();
-    const people = await this.people();
-    const name = () => NAMES[below(NAMES.length)] ?? '';
-    const family = () => `${FAMILIES[below(FAMILIES.length)] ?? ''}${'abcdefghijklmnopqrstuvwxyz'[n % 26]}`;
-    switch (below(6)) {
-      case 0: {
-        const [given, last] = [name(), family()];
-        this.book.book.put(
-          `there-${n}.vcf`,
-          cardOf({ UID: `u${n}`, FN: `${given} ${last}`, N: `${last};${given};;;`, EMAIL: `t${n}@example.org` }),
-          Date.now(),
-        );
-        return;
-      }
-      case 1:
-        await this.app.json('/contacts', 'POST', {
-          values: [
-            { field: 'givenName', text: name() },
-            { field: 'familyName', text: family() },
-            { field: 'email', text: `h${n}@example.org` },
-          ],
-        });
-        return;
-      case 2:
-      case 3: {
-        const card = cards[below(Math.max(1, cards.length))];
-        if (!card) return;
-        const line = below(2) ? `NOTE:Said ${n}` : `TEL;TYPE=work:+44 1632 96${String(n % 10_000).padStart(4, '0')}`;
-        const property = line.slice(0, line.search(/[;:]/));
-        const rest = card.text
-          .replace(/\r\n[ \t]/g, '')
-          .split('\r\n')
-          .filter((one) => !new RegExp(`^${property}[;:]`).test(one));
-        this.book.book.put(card.name, [...rest.slice(0, -2), line, ...rest.slice(-2)].join('\r\n'), Date.now());
-        return;
-      }
-      default: {
-        const person = people[below(Math.max(1, people.length))];
-        if (!person) return;
-        const detail = await this.app.json<ContactDetail>(`/contacts/${person.id}`);
-        if (!detail) return;
-        const field = below(2) ? 'organization' : 'email';
-        const before = detail.record.f[field]?.[0] ?? null;
-        const text = field === 'organization' ? `Joinery ${n}` : `e${n}@example.org`;
-        await this.app.json(`/contacts/${person.id}`, 'PATCH', {
-          edits: [{ field, slot: before?.slot ?? 0, before, text }],
-        });
-      }
-    }
+    const side = this.tools[below(this.tools.length + 1)]?.side;
+    if (side) side.edit(below, n);
+    else await this.editHere(below, n);
   }
 
-  /** Passes until one does nothing, then looks at every pair. */
-  private async rest(): Promise<string[]> {
-    const faults: string[] = [];
-    let quiet = false;
-    for (let i = 0; i < 8 && !quiet; i++) {
-      const before = { ...this.book.counts };
-      const run = await this.run();
-      const wrote = (this.book.counts.written ?? 0) - (before.written ?? 0);
-      const reads = (this.book.counts.REPORT ?? 0) - (before.REPORT ?? 0);
-      const { madeHere = 0, changedHere = 0, changedThere = 0, madeThere = 0 } = run?.counts ?? {};
-      quiet = run?.state === 'done' && wrote + madeHere + changedHere + changedThere + madeThere === 0 && reads <= 2;
+  private async editHere(below: Below, n: number): Promise<void> {
+    const people = await this.people();
+    const person = people[below(Math.max(1, people.length))];
+    const detail = person && below(3) ? await this.app.json<ContactDetail>(`/contacts/${person.id}`) : null;
+    if (!person || !detail) {
+      await this.app.json('/contacts', 'POST', {
+        values: [
+          { field: 'givenName', text: nameOf(below) },
+          { field: 'familyName', text: familyOf(below, n) },
+          { field: 'email', text: `h${n}@example.org` },
+        ],
+      });
+      return;
     }
-    if (!quiet) faults.push('no pass came to rest');
+    if (this.tools.length > 1 && below(5) === 0) {
+      const said = { channel: 'call', state: 'optedOut', how: 'by letter', statedAt: '2026-05-01T00:00:00Z' };
+      if (await this.app.json(`/contacts/${person.id}/permissions`, 'POST', said)) this.stopped.add(person.id);
+      return;
+    }
+    const field = below(2) ? 'organization' : 'email';
+    const before = detail.record.f[field]?.[0] ?? null;
+    const text = field === 'organization' ? `Joinery ${n}` : `e${n}@example.org`;
+    await this.app.json(`/contacts/${person.id}`, 'PATCH', {
+      edits: [{ field, slot: before?.slot ?? 0, before, text }],
+    });
+  }
+
+  /** Passes until one of each tool does nothing, then looks at every pair. */
+  private async rest(): Promise<string[]> {
+    let quiet = false;
+    for (let i = 0; i < 8 + 4 * (this.tools.length - 1) && !quiet; i++) {
+      quiet = true;
+      for (const tool of this.tools) {
+        const [counts, written] = [tool.side.counts(), tool.side.written()];
+        const run = await this.run(tool);
+        const { madeHere = 0, changedHere = 0, changedThere = 0, madeThere = 0 } = run?.counts ?? {};
+        const did = tool.side.written() - written + madeHere + changedHere + changedThere + madeThere;
+        quiet &&= run?.state === 'done' && did === 0 && tool.side.isQuietSince(counts);
+      }
+    }
+    return [...(quiet ? [] : ['no pass came to rest']), ...(await this.differences())];
+  }
+
+  /** What is not the same on all sides, or here or there twice, and no open question. */
+  private async differences(): Promise<string[]> {
+    const faults: string[] = [];
     const open = new Set(
       (await this.app.json<ConflictList>('/conflicts'))?.entries.map(({ contactId, field }) => `${contactId}:${field}`),
     );
-    const people = await this.people();
-    const byMail = new Map<string, number>();
-    const cards = new Map<string, ReturnType<typeof readContent>>();
-    for (const { name, text } of this.book.book.list()) {
-      const read = readContent(text);
-      cards.set(name, read);
-      if (!read.ok) faults.push(`${name} is no card any more: ${read.error}`);
-      else
-        for (const { v } of read.content.fields.email ?? []) {
-          if (byMail.has(String(v))) faults.push(`${String(v)} is there twice`);
-          byMail.set(String(v), 1);
-        }
-    }
-    const here = new Set<string>();
-    for (const { id } of people) {
+    const here: { id: number; detail: ContactDetail }[] = [];
+    const mails = new Set<string>();
+    for (const { id } of await this.people()) {
       const detail = await this.app.json<ContactDetail>(`/contacts/${id}`);
-      const of = (field: string) => (detail?.record.f[field] ?? []).map(({ v, norm }) => String(norm ?? v));
-      for (const mail of of('email')) {
-        if (here.has(mail)) faults.push(`${mail} is here twice`);
-        here.add(mail);
-      }
-      const card = [...cards.values()].find(
-        (one) => one.ok && (one.content.fields.email ?? []).some(({ v }) => of('email').includes(String(v))),
-      );
-      if (!card?.ok) {
-        if (!open.has(`${id}:E-mail`)) faults.push(`contact ${id} is not there`);
-        continue;
-      }
-      const there = (key: string) =>
-        (card.content.fields[key] ?? []).map(({ v }) => String(v).replace(/^(\+44) (\d{4}) /, '$1$2'));
-      const pairs: [string, string, string][] = [
-        ['givenName', 'given', 'Given name'],
-        ['familyName', 'family', 'Family name'],
-        ['email', 'email', 'E-mail'],
-        ['tel', 'tel', 'Phone'],
-        ['organization', 'org', 'Organization'],
-        ['note', 'note', 'Note'],
-      ];
-      for (const [field, key, name] of pairs) {
-        const [a, b] = [of(field), there(key)].map((list) =>
-          list
-            .map((one) => one.replace(/ /g, ''))
-            .sort()
-            .join(),
-        );
-        if (a !== b && !open.has(`${id}:${name}`)) faults.push(`${name} of ${id} is ${a} here and ${b} there`);
+      if (!detail) throw new Error(`contact ${id} cannot be read`);
+      here.push({ id, detail });
+      for (const { v } of detail.record.f.email ?? []) {
+        if (mails.has(String(v))) faults.push(`${String(v)} is here twice`);
+        mails.add(String(v));
       }
     }
-    if (people.length !== cards.size) faults.push(`${people.length} here and ${cards.size} there`);
+    for (const { side } of this.tools) {
+      const told = side.people();
+      faults.push(...told.faults);
+      const { theirs } = told;
+      const all = theirs.flatMap((one) => one.mails);
+      for (const mail of new Set(all.filter((one, i) => all.indexOf(one) !== i)))
+        faults.push(`${side.name}: ${mail} is there twice`);
+      for (const { id, detail } of here) {
+        const ours = (field: string) => (detail.record.f[field] ?? []).map(({ v, norm }) => String(norm ?? v));
+        const one = theirs.find(({ mails: known }) => known.some((mail) => ours('email').includes(mail)));
+        if (!one) {
+          if (!open.has(`${id}:E-mail`)) faults.push(`${side.name}: contact ${id} is not there`);
+          continue;
+        }
+        for (const { field, here: a, there: b } of one.differs(ours))
+          if (!open.has(`${id}:${field}`)) faults.push(`${side.name}: ${field} of ${id} is ${a} here and ${b} there`);
+        const call = detail.permissions.channels.find(({ channel }) => channel === 'call');
+        const isStopped = call?.state === 'optedOut';
+        if (this.stopped.has(id) && !isStopped) faults.push(`${id} said stop, and may be called`);
+        if (one.isStopped !== null && one.isStopped !== isStopped)
+          faults.push(`${side.name}: ${id} is ${isStopped ? '' : 'not '}stopped here, and the other way there`);
+      }
+      if (here.length !== theirs.length) faults.push(`${side.name}: ${here.length} here and ${theirs.length} there`);
+    }
     return faults;
   }
 }

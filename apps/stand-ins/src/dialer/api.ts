@@ -244,6 +244,14 @@ export function dialerApi({ store, key, faults, chance, nowIso, count }: DialerA
     const there = store.lists.find((list) => list.name === name.trim());
     return c.json(there ?? store.addList(name.trim()), there ? 200 : 201);
   });
+  app.get('/lists/:list/people', (c) => {
+    const list = listOf(c);
+    // By number, so that whoever goes out meanwhile moves nobody from one page to another.
+    const from = placeOf(c);
+    const all = store.list().filter(({ id, lists }) => id > from && lists.includes(list));
+    const people = all.sort((a, b) => a.id - b.id).slice(0, limitOf(c));
+    return c.json({ people, cursor: `p${people.at(-1)?.id ?? from}`, more: people.length < all.length });
+  });
   const inList = (isIn: boolean) => (c: Context) => {
     const person = personOf(c);
     const list = listOf(c);

@@ -20,6 +20,9 @@ export {
   type OutsideRecord,
   type OutsideValue,
 } from './outside';
+export { writeOver, type BulkAnswers, type BulkWriter } from './bulk';
+export type { ListMoves, OutsideList, OutsideLists } from './lists-there';
+export type { OutsideForm, OutsideForms, OutsideQuestion, OutsideSubmission } from './submissions';
 export { confirmation, outsideWrite } from './pair-writes';
 export {
   enquiryOfResult,
@@ -37,6 +40,7 @@ export {
 } from './results';
 export { renamedSetup, withFormerLabels, withoutStage, type PickRename } from './renamed-setup';
 export { SyncPass } from './pass';
+export { ItemShelf, type ItemCodec } from './item-shelf';
 export type { PassEnd, PassItem, PassPlan, SyncSetup } from './pass-item';
 export { isQuiet, planPair, type Base, type PairPlan, type PlannedChange, type PlannedConflict } from './plan-pair';
 export {

@@ -77,8 +77,11 @@ export function confirmation(item: PassItem, contactId: number, result: OutsideW
         { event: 'removedThere' },
       );
     const record = result.record;
+    // An id may follow what was written; the link goes with it.
+    const isRenamed = record !== null && record.id !== link.outsideId;
     return write(
       {
+        ...(isRenamed ? { outsideId: record.id } : {}),
         ...(action === 'apart' ? {} : { state: 'linked' as const, base: plan?.base ?? link.base }),
         version: record?.version ?? link.version,
         seen: record ?? link.seen,
@@ -87,7 +90,7 @@ export function confirmation(item: PassItem, contactId: number, result: OutsideW
         // Without a look at what stands there now, the next pass has one.
         dirty: record === null,
       },
-      { changes: there, ...(event ? { event } : {}) },
+      { changes: there, ...(event ? { event } : {}), ...(isRenamed ? { movedFrom: link.outsideId } : {}) },
     );
   }
   // What is not taken is tried again with every pass, and said once.

@@ -1,5 +1,6 @@
 import { applyOperations, firstValue, valuesOf, type ContactRecord, type Operation } from '../model';
 import type { BrakeLimits, BrakeReason, PassTotals } from './brake';
+import type { ItemCodec, ItemShelf } from './item-shelf';
 import type { SyncLine } from './lines';
 import type { Capabilities } from './outside';
 import type { PairPlan, PlannedConflict } from './plan-pair';
@@ -22,10 +23,13 @@ export interface SyncSetup {
   limits: BrakeLimits;
 }
 
+/** The contact of an item, as it was when it was planned. */
+export type PlannedPerson = Pick<OurPerson, 'id' | 'version' | 'record'>;
+
 /** What a pass does about one record over there and one contact here. */
 export interface PassItem {
   link: Link;
-  person: OurPerson | null;
+  person: PlannedPerson | null;
   plan: PairPlan | null;
   action: 'pair' | 'makeHere' | 'makeThere' | 'ask' | 'apart' | 'removeThere' | 'note';
   operations: Operation[];
@@ -39,7 +43,7 @@ export interface PassItem {
 }
 
 export interface PassPlan {
-  items: PassItem[];
+  items: ItemShelf;
   totals: PassTotals;
   /** Reasons to wait that follow from the whole and not from counts. */
   reasons: BrakeReason[];
@@ -68,11 +72,16 @@ export interface PassOptions {
   onlyThere?: readonly string[] | undefined;
   /** Records that a colleague over there sent over by hand: they take part, and are made here, whatever the scopes say. */
   pushed?: ReadonlySet<string> | undefined;
+  /** Packs what was planned until it is written; left out, it is kept as it is. */
+  codec?: ItemCodec | undefined;
+  /** Waits so many ms for a job over there; left out, by the clock. */
+  pause?: ((ms: number) => Promise<void>) | undefined;
   /** Called between batches; false ends the pass there, and the next one goes on. */
   goOn?: ((done: number, total: number, totals: PassTotals) => Promise<boolean>) | undefined;
 }
 
-const AT_ONCE = 100;
+/** Records and contacts that are looked at, and written, at a time. */
+export const AT_ONCE = 100;
 
 export function* batches<T>(list: readonly T[], size = AT_ONCE): Generator<T[]> {
   for (let i = 0; i < list.length; i += size) yield list.slice(i, i + size);

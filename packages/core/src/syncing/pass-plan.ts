@@ -12,6 +12,7 @@ import {
   type SyncSetup,
 } from './pass-item';
 import { findExtras, identify } from './pass-identify';
+import type { ItemShelf } from './item-shelf';
 import type { PassTally } from './pass-tally';
 import type { ItemPlanner } from './plan-item';
 import type { Link, OurPerson, SyncStore, Tool } from './ports';
@@ -36,8 +37,8 @@ export class PassPlanner {
   async planTheirs(
     ids: readonly string[],
     changes: { changed: { id: string; version: string }[] } | null,
-  ): Promise<PassItem[]> {
-    const items: PassItem[] = [];
+    out: ItemShelf,
+  ): Promise<void> {
     const versions = new Map(changes?.changed.map(({ id, version }) => [id, version]));
     for (const batch of batches(ids)) {
       const links = await this.parts.store.links(batch);
@@ -48,20 +49,21 @@ export class PassPlanner {
         return !(changes && settled && !isAsked && link.version === versions.get(id));
       });
       if (!wanted.length) continue;
+      const items: PassItem[] = [];
       const records = new Map((await this.parts.tool.read(wanted)).map((record) => [record.id, record]));
       const people = await this.parts.store.people(
         [...links.values()].map(({ contactId }) => contactId).filter((id) => id > 0),
       );
       const extras = await findExtras(this.parts.store, [...links.values()], people);
       const unknown: OutsideRecord[] = [];
+      const missing: Link[] = [];
       const open = new Map<string, Link>();
       for (const id of wanted) {
         this.parts.tally.totals.looked++;
         const link = links.get(id);
         const record = records.get(id);
         if (!record) {
-          if (link && extras.has(id)) items.push(...this.goneExtra(link));
-          else if (link) items.push(...this.parts.items.goneThere(link, people.get(link.contactId) ?? null));
+          if (link) missing.push(link);
           continue;
         }
         const known = link && this.planKnown(link, record, people.get(link.contactId) ?? null, extras.has(id));
@@ -76,9 +78,12 @@ export class PassPlanner {
           unknown.push(record);
       }
       const { moved, others } = await this.planMoved(unknown);
-      items.push(...moved, ...(await this.planUnknown(others, open)));
+      // Only whoever is nowhere else is gone.
+      for (const link of missing)
+        if (extras.has(link.outsideId)) items.push(...this.goneExtra(link));
+        else items.push(...this.parts.items.goneThere(link, people.get(link.contactId) ?? null));
+      out.put([...items, ...moved, ...(await this.planUnknown(others, open))]);
     }
-    return items;
   }
 
   /** The second record of a contact is gone. */
@@ -141,8 +146,7 @@ export class PassPlanner {
     );
   }
 
-  async planGone(ids: readonly string[]): Promise<PassItem[]> {
-    const items: PassItem[] = [];
+  async planGone(ids: readonly string[], out: ItemShelf): Promise<void> {
     for (const batch of batches(ids)) {
       const links = await this.parts.store.links(batch);
       const people = await this.parts.store.people(
@@ -150,106 +154,102 @@ export class PassPlanner {
       );
       const extras = await findExtras(this.parts.store, [...links.values()], people);
       for (const link of links.values())
-        if (extras.has(link.outsideId)) items.push(...this.goneExtra(link));
-        else items.push(...this.parts.items.goneThere(link, people.get(link.contactId) ?? null));
+        if (extras.has(link.outsideId)) out.put(this.goneExtra(link));
+        else out.put(this.parts.items.goneThere(link, people.get(link.contactId) ?? null));
     }
-    return items;
   }
 
   /** Plans for contacts here that changed; whoever was looked at from the other side already is passed over. */
-  async planOurs(ids: readonly number[]): Promise<PassItem[]> {
-    const items: PassItem[] = [];
-    const toMake: OurPerson[] = [];
-    const unseen: string[] = [];
+  async planOurs(ids: readonly number[], out: ItemShelf): Promise<void> {
+    const { items, setup, store, tally } = this.parts;
+    const toMake: number[] = [];
+    const unseen = new Set<string>();
     for (const batch of batches(ids)) {
-      const people = await this.parts.store.people(batch);
+      const people = await store.people(batch);
       const roots = new Map([...people.values()].map((person) => [person.id, person]));
-      const links = await this.parts.store.linksOf([...roots.keys()]);
-      const rootOf = await this.parts.store.people(links.map(({ contactId }) => contactId));
+      const links = await store.linksOf([...roots.keys()]);
+      const rootOf = await store.people(links.map(({ contactId }) => contactId));
       const byRoot = new Map<number, Link[]>();
       for (const link of links) {
         const root = rootOf.get(link.contactId)?.id ?? link.contactId;
         byRoot.set(root, [...(byRoot.get(root) ?? []), link]);
       }
       for (const [id, person] of roots) {
-        this.parts.tally.totals.looked++;
+        tally.totals.looked++;
         const own = byRoot.get(id) ?? [];
         const linked = own.filter(isInStep);
         const [first] = linked;
         if (!first) {
-          const verdict = takesPart(this.parts.setup.scopes, { ...person, theirs: null });
+          const verdict = takesPart(setup.scopes, { ...person, theirs: null });
           if (!verdict.takesPart) continue;
           const parted = own.find(({ state }) => state === 'apart');
-          if (parted && COMES_BACK.has(parted.apart)) unseen.push(parted.outsideId);
-          else if (parted && !(person.choice === 'send' || this.parts.setup.whenGoneThere === 'makeAgain')) continue;
-          else if (this.parts.setup.newThere || person.choice === 'send') toMake.push(person);
+          if (parted && COMES_BACK.has(parted.apart)) unseen.add(parted.outsideId);
+          else if (parted && !(person.choice === 'send' || setup.whenGoneThere === 'makeAgain')) continue;
+          else if (setup.newThere || person.choice === 'send') toMake.push(id);
           continue;
         }
         for (const link of linked) {
-          if (this.parts.tally.planned.has(link.outsideId)) continue;
+          if (tally.planned.has(link.outsideId)) continue;
           if (link.outsideId !== primary(linked, id).outsideId && link.seen)
-            items.push(...this.parts.items.extra(link, link.seen, person));
-          else if (!link.seen || link.intent || link.dirty || link.state === 'making') unseen.push(link.outsideId);
-          else items.push(...this.parts.items.linked(link, link.seen, person));
+            out.put(items.extra(link, link.seen, person));
+          else if (!link.seen || link.intent || link.dirty || link.state === 'making') unseen.add(link.outsideId);
+          else out.put(items.linked(link, link.seen, person));
         }
       }
     }
-    if (unseen.length)
-      items.push(
-        ...(await this.planTheirs(
-          [...new Set(unseen)].filter((id) => !this.parts.tally.planned.has(id)),
-          null,
-        )),
+    if (unseen.size)
+      await this.planTheirs(
+        [...unseen].filter((id) => !tally.planned.has(id)),
+        null,
+        out,
       );
-    items.push(...(await this.planMaking(toMake)));
-    return items;
+    await this.planMaking([...new Set(toMake)], out);
   }
 
   /** New ones over there, unless they are there already under nobody's name, or a person is asked about them. */
-  private async planMaking(people: OurPerson[]): Promise<PassItem[]> {
-    if (!people.length) return [];
-    const asked = await this.parts.store.askedAbout();
-    const items: PassItem[] = [];
+  private async planMaking(ids: readonly number[], out: ItemShelf): Promise<void> {
+    if (!ids.length) return;
+    const { items, options, store, tally, tool } = this.parts;
+    const asked = await store.askedAbout();
+    const there = await this.amongStrangers(new Set(ids), out);
+    // Somebody may be about to be linked in this very pass.
+    const missing = ids.filter((id) => !asked.has(id) && !there.has(id) && !tally.claimed.has(id));
+    for (const batch of batches(missing)) {
+      const people = await store.people(batch);
+      for (const id of batch) {
+        const person = people.get(id);
+        if (person) out.put(items.makeThere(freshLink(tool.newId(id, options.nonce), id), person));
+      }
+    }
+  }
+
+  /** Links those of these contacts who are there already under nobody's name, or asks; gives whom that settles. */
+  private async amongStrangers(ids: ReadonlySet<number>, out: ItemShelf): Promise<Set<number>> {
+    const { items, setup, store, tally } = this.parts;
     const there = new Set<number>();
-    const strangers = await this.parts.store.strangers();
-    for (const batch of batches(strangers)) {
+    for (const batch of batches(await store.strangers())) {
       const records = batch.flatMap(({ seen }) => (seen ? [seen] : []));
-      const identities = await this.parts.store.identify(records);
+      const identities = await store.identify(records);
+      const found = identities.flatMap((one) => (one.who === 'one' && ids.has(one.contactId) ? [one.contactId] : []));
+      const people = await store.people(found);
       records.forEach((record, i) => {
         const identity = identities[i];
         if (identity?.who === 'one') {
-          const person = people.find(({ id }) => id === identity.contactId);
+          const person = people.get(identity.contactId);
           if (!person || there.has(person.id)) return;
           there.add(person.id);
-          this.parts.tally.totals.linked++;
-          const verdict = takesPart(this.parts.setup.scopes, { ...person, theirs: record });
-          items.push(
-            ...this.parts.items.pair(
-              freshLink(record.id, person.id),
-              record,
-              person,
-              verdict.takesPart ? verdict.scope : null,
-              'linked',
-            ),
-          );
+          tally.totals.linked++;
+          const verdict = takesPart(setup.scopes, { ...person, theirs: record });
+          const scope = verdict.takesPart ? verdict.scope : null;
+          out.put(items.pair(freshLink(record.id, person.id), record, person, scope, 'linked'));
         } else if (identity?.who === 'ask') {
-          if (!identity.contactIds.some((id) => people.some((person) => person.id === id))) return;
+          if (!identity.contactIds.some((id) => ids.has(id))) return;
           for (const id of identity.contactIds) there.add(id);
-          items.push(...this.parts.items.ask(freshLink(record.id, 0), record, identity));
+          out.put(items.ask(freshLink(record.id, 0), record, identity));
         }
       });
     }
-    for (const person of people) {
-      // Somebody may be about to be linked in this very pass.
-      if (asked.has(person.id) || there.has(person.id) || this.parts.tally.claimed.has(person.id)) continue;
-      items.push(
-        ...this.parts.items.makeThere(
-          freshLink(this.parts.tool.newId(person.id, this.parts.options.nonce), person.id),
-          person,
-        ),
-      );
-    }
-    return items;
+    return there;
   }
 
   /** Records over there that have no link yet, and those of which a person is asked. */

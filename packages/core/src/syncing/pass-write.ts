@@ -1,3 +1,4 @@
+import { writeOver } from './bulk';
 import type { PassItem } from './pass-item';
 import { confirmation, firstWrite, outsideWrite } from './pair-writes';
 import type { OutsideWrite, PairWrite, SyncStore, Tool } from './ports';
@@ -45,10 +46,15 @@ export async function writeThere(
   tool: Tool,
   outward: readonly Outward[],
   again: Again,
+  pause?: (ms: number) => Promise<void>,
 ): Promise<NotTaken> {
   const told: NotTaken = { madeThere: 0, changedThere: 0, removedThere: 0, full: false };
   if (!outward.length) return told;
-  const written = await tool.write(outward.map(({ write }) => write));
+  const written = await writeOver(
+    tool,
+    outward.map(({ write }) => write),
+    pause,
+  );
   const second: PairWrite[] = [];
   outward.forEach(({ item, contactId, write }, i) => {
     const result = written[i] ?? { ok: false, why: 'unknown', text: 'no answer' };

@@ -1,15 +1,8 @@
 import { awaitedLater } from '../model';
 import { brakeReasons, type PassTotals } from './brake';
 import { collect } from './pass-collect';
-import {
-  batches,
-  NONE,
-  type PassEnd,
-  type PassItem,
-  type PassOptions,
-  type PassPlan,
-  type SyncSetup,
-} from './pass-item';
+import { ItemShelf } from './item-shelf';
+import { NONE, type PassEnd, type PassOptions, type PassPlan, type SyncSetup } from './pass-item';
 import { PassPlanner } from './pass-plan';
 import { PassTally } from './pass-tally';
 import { writeHere, writeThere, type Again } from './pass-write';
@@ -19,11 +12,6 @@ import type { Changes, SyncStore, Tool } from './ports';
 const ROUNDS = 4;
 /** Batches that are written over there at a time. */
 const IN_FLIGHT = 2;
-/** Whoever said stop goes before everybody else, on both sides: what ends early has done that. */
-const stopsFirst = (items: readonly PassItem[]): PassItem[] => {
-  const isStop = ({ plan }: PassItem) => plan !== null && plan.stopHere.length + plan.stopThere.length > 0;
-  return [...items.filter(isStop), ...items.filter((item) => !isStop(item))];
-};
 const NO_CLOCK: Changes['clock'] = { aheadMs: 0, errorMs: 0 };
 
 /**
@@ -52,25 +40,28 @@ export class SyncPass {
       const items = new ItemPlanner({ setup, options, capabilities, clock, tally });
       return (this.planner = new PassPlanner({ store, tool, setup, options, tally, items, reasked }));
     };
-    const { only, onlyThere } = this.options;
+    const { only, onlyThere, codec } = this.options;
+    const items = new ItemShelf(codec);
     if (only) {
       const { theirs, ours } = await this.store.cursors();
       const planner = plannerWith(NO_CLOCK, NONE);
-      const items = [...(await planner.planTheirs(onlyThere ?? [], null)), ...(await planner.planOurs(only))];
+      await planner.planTheirs(onlyThere ?? [], null, items);
+      await planner.planOurs(only, items);
       const reasons = brakeReasons(this.tally.totals, this.setup.limits);
       return { items, totals: this.tally.totals, reasons, cursors: { theirs, ours: ours ?? '' } };
     }
     const { ours, theirs, unfinished, reasked } = await collect(this.store, this.tool);
     const planner = plannerWith(theirs.clock, reasked);
+    // What changed comes first: something unfinished may be found at a new place by it.
     const lookedAt = new Set([
+      ...theirs.changed.map(({ id }) => id),
       ...unfinished,
       ...reasked,
       ...(this.options.pushed ?? []),
-      ...theirs.changed.map(({ id }) => id),
     ]);
-    const items = await planner.planTheirs([...lookedAt], theirs);
-    items.push(...(await planner.planGone(theirs.gone)));
-    items.push(...(await planner.planOurs(ours.ids)));
+    await planner.planTheirs([...lookedAt], theirs, items);
+    await planner.planGone(theirs.gone, items);
+    await planner.planOurs(ours.ids, items);
     return {
       items,
       totals: this.tally.totals,
@@ -83,37 +74,40 @@ export class SyncPass {
   async apply(first: PassPlan): Promise<PassEnd> {
     const totals: PassTotals = { ...first.totals };
     const end: PassEnd = { totals, left: 0, stopped: false, full: false };
-    let items = stopsFirst(first.items);
+    let { items } = first;
     for (let round = 0; items.length && round < ROUNDS; round++) {
       const again: Again = { outside: new Set(), contacts: new Set() };
       if (!(await this.write(items, again, end, { round, total: first.items.length })))
         return { ...end, stopped: true };
       end.left = again.outside.size + again.contacts.size;
       if (!end.left) break;
-      items = stopsFirst(await this.planAgain(again));
+      items = await this.planAgain(again);
       if (!items.length) end.left = 0;
     }
     if (!end.left && !end.full && !this.options.only) await this.store.finish(first.cursors);
     return end;
   }
 
-  private async planAgain({ outside, contacts }: Again): Promise<PassItem[]> {
+  private async planAgain({ outside, contacts }: Again): Promise<ItemShelf> {
     const { planner } = this;
     if (!planner) throw new Error('a pass is planned before it is applied');
     this.tally.begin();
-    return [...(await planner.planTheirs([...outside], null)), ...(await planner.planOurs([...contacts]))];
+    const items = new ItemShelf(this.options.codec);
+    await planner.planTheirs([...outside], null, items);
+    await planner.planOurs([...contacts], items);
+    return items;
   }
 
   /** Writes items in batches; gives false where it was told to end. */
   private async write(
-    items: readonly PassItem[],
+    items: ItemShelf,
     again: Again,
     end: PassEnd,
     { round, total }: { round: number; total: number },
   ): Promise<boolean> {
     const sending: Promise<void>[] = [];
     const send = async (outward: Awaited<ReturnType<typeof writeHere>>): Promise<void> => {
-      const { full, ...counts } = await writeThere(this.store, this.tool, outward, again);
+      const { full, ...counts } = await writeThere(this.store, this.tool, outward, again, this.options.pause);
       // What was not taken was counted as planned.
       for (const [name, n] of Object.entries(counts) as [keyof typeof counts, number][]) {
         end.totals[name] = Math.max(0, end.totals[name] - n);
@@ -122,7 +116,7 @@ export class SyncPass {
       end.full ||= full;
     };
     let done = round === 0 ? 0 : total;
-    for (const batch of batches(items)) {
+    for (const batch of items.pages()) {
       const kept = end.full ? batch.filter(({ action }) => action !== 'makeThere') : batch;
       end.totals.madeThere -= batch.length - kept.length;
       // While batches are written over there, the next is written here.

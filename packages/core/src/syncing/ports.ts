@@ -1,5 +1,8 @@
 import type { ContactRecord, Operation } from '../model';
 import type { Channel } from '../writing';
+import type { BulkWriter } from './bulk';
+import type { OutsideLists } from './lists-there';
+import type { OutsideForms } from './submissions';
 import type { Capabilities, NewOutsideField, OutsideField, OutsideFields, OutsideRecord } from './outside';
 import type { OutsidePage, OutsideResult, OutsideStop } from './results';
 import type { Base, PlannedChange, PlannedConflict } from './plan-pair';
@@ -159,7 +162,12 @@ export type OutsideWrite =
 
 export type OutsideWritten =
   /** `kept`: the whole record that was removed, in the writing of the tool. */
-  | { ok: true; record: OutsideRecord | null; kept?: string }
+  | {
+      ok: true;
+      /** As it is kept now; under another id where that follows what was written (an address that was changed). */
+      record: OutsideRecord | null;
+      kept?: string;
+    }
   /** clash: changed meanwhile; gone; full: no room; refused: not taken; unknown: no answer came, it may have been written. */
   | { ok: false; why: 'clash' | 'gone' | 'full' | 'refused' | 'unknown'; text: string };
 
@@ -187,6 +195,12 @@ export interface Tool {
   callNext?(id: string): Promise<void>;
   /** Makes a field for records. Throws ToolTrouble with `refusedThere` where there is one of that name, or the tool takes no such field. */
   makeField?(field: NewOutsideField): Promise<OutsideField>;
+  /** Writes many by a job; `write` takes them all the same. */
+  bulk?: BulkWriter;
+  /** The lists it has of its people. */
+  lists?: OutsideLists;
+  /** The forms it has, and what was answered to them. */
+  forms?: OutsideForms;
   /** Has the tool call an address when something changes, signed with the secret; null: no more. */
   setHook?(hook: { url: string; secret: string } | null): Promise<void>;
 }

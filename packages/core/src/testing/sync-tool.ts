@@ -1,6 +1,8 @@
 import type { Channel } from '../writing';
 import {
   ToolTrouble,
+  type BulkAnswers,
+  type BulkWriter,
   type Capabilities,
   type Changes,
   type OutsideField,
@@ -25,6 +27,10 @@ export interface ToolKind {
   aheadMs: number;
   /** Whether a record has a name that it keeps wherever it is. */
   keepsUid?: boolean;
+  /** Whether a record is found by its address: another address is another id, and no two have the same. */
+  byAddress?: boolean;
+  /** Fewest writes that are done by a job; absent where there are no jobs. */
+  bulkFrom?: number;
 }
 
 const text = (key: string, more: Partial<OutsideField> = {}): OutsideField => ({
@@ -70,6 +76,9 @@ export const TOOL_KINDS: readonly ToolKind[] = [
     keepsStops: ['email'],
     tellsTimes: false,
     aheadMs: -3_000,
+    keepsUid: true,
+    byAddress: true,
+    bulkFrom: 2,
   },
 ];
 
@@ -85,7 +94,7 @@ export class SimulatedTool implements Tool {
 
   constructor(
     readonly kind: ToolKind,
-    private readonly now: () => number,
+    protected readonly now: () => number,
   ) {}
 
   private next(): Fault | null {
@@ -170,9 +179,61 @@ export class SimulatedTool implements Tool {
     return `uid-${id}`;
   }
 
+  /** Jobs that were begun, with what they answer: nothing for one whose answers are lost, too much for one that repeats itself. */
+  private readonly jobs = new Map<string, BulkAnswers>();
+
+  get bulk(): BulkWriter | undefined {
+    const { bulkFrom } = this.kind;
+    if (bulkFrom === undefined) return undefined;
+    return {
+      from: bulkFrom,
+      start: (writes) => {
+        const fault = this.next();
+        this.trip(fault === 'dies' ? null : fault);
+        if (fault === 'notWritten') return Promise.resolve(null);
+        const answers = writes.map((write) => ({ id: write.id, written: this.writeOne(write) }));
+        if (fault === 'dies') throw new Died();
+        const stray = { id: 'somebody else', written: { ok: true as const, record: null } };
+        if (fault === 'repeated') answers.push(...answers, stray);
+        if (fault === 'disorder') answers.reverse();
+        const job = `job ${this.jobs.size}`;
+        this.jobs.set(job, fault === 'lostAnswer' ? { done: false, answers: [] } : { done: true, answers });
+        return Promise.resolve(job);
+      },
+      look: (job) => {
+        this.reads++;
+        this.trip(this.next());
+        return Promise.resolve(this.jobs.get(job) ?? { done: true, answers: [] });
+      },
+    };
+  }
+
+  /** Where a record with these fields is kept, that was at this place. */
+  private placeOf(id: string, fields: OutsideFields): string {
+    const address = this.kind.byAddress ? fields.email?.[0]?.v : undefined;
+    return address === undefined ? id : String(address).toLowerCase();
+  }
+
+  /** Writes that were refused are tried with every pass, and change nothing. */
   private writeOne(write: OutsideWrite): OutsideWritten {
-    this.writes++;
+    const written = this.written(write);
+    if (written.ok || written.why !== 'refused') this.writes++;
+    return written;
+  }
+
+  private written(write: OutsideWrite): OutsideWritten {
     const there = this.records.get(write.id);
+    if (write.kind !== 'remove') {
+      const from =
+        write.kind === 'create' && write.from !== undefined ? (JSON.parse(write.from) as OutsideRecord) : there;
+      const place = this.placeOf(write.id, { ...from?.fields, ...write.fields });
+      if (place !== write.id && this.records.has(place)) {
+        const isOwn = write.kind === 'create' && this.records.get(place)?.uid === this.newUid(write.id);
+        return isOwn
+          ? { ok: false, why: 'clash', text: 'there is one' }
+          : { ok: false, why: 'refused', text: 'another entry has this address' };
+      }
+    }
     if (write.kind === 'create') {
       if (there) return { ok: false, why: 'clash', text: 'there is one' };
       const from = write.from === undefined ? null : (JSON.parse(write.from) as OutsideRecord);
@@ -220,19 +281,25 @@ export class SimulatedTool implements Tool {
       });
       if (values.length) kept[field.key] = values;
     }
-    this.log.push(id);
+    const place = this.placeOf(id, kept);
+    const before = this.records.get(id);
+    // Nobody takes the place of another.
+    if (place !== id && this.records.has(place))
+      return structuredClone(before ?? (this.records.get(place) as OutsideRecord));
+    if (place !== id && this.records.delete(id)) this.log.push(id);
+    this.log.push(place);
     const record: OutsideRecord = {
-      id,
+      id: place,
       version: `v${this.log.length}`,
       fields: kept,
       labels: [...new Set(labels)],
       ...(this.kind.tellsTimes ? { changedAtMs: this.now() + this.kind.aheadMs } : {}),
-      ...(this.kind.keepsUid ? { uid: uid ?? this.records.get(id)?.uid ?? `uid-${id}-${this.log.length}` } : {}),
+      ...(this.kind.keepsUid ? { uid: uid ?? before?.uid ?? `uid-${id}-${this.log.length}` } : {}),
       ...(this.kind.keepsStops.length
         ? { stopped: this.kind.keepsStops.filter((channel) => stopped.includes(channel)) }
         : {}),
     };
-    this.records.set(id, record);
+    this.records.set(place, record);
     return structuredClone(record);
   }
 

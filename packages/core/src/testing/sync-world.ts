@@ -307,7 +307,7 @@ export class SyncWorld {
         const tool = this.tools[step.tool] as SimulatedTool;
         const id = this.pickOutside(tool, step.who);
         // Only where a record has a name of its own can anybody tell that it is the same one.
-        if (id !== null && tool.kind.keepsUid) tool.move(id, `moved-${++this.made}`);
+        if (id !== null && tool.kind.keepsUid && !tool.kind.byAddress) tool.move(id, `moved-${++this.made}`);
         return;
       }
       case 'putBackThere':
@@ -487,6 +487,7 @@ export class SyncWorld {
       run: this.book.startRun(),
       context: this.context,
       nonce: `n${++this.passes}`,
+      pause: () => Promise.resolve(),
     });
     try {
       await pass.apply(await pass.plan());
@@ -533,6 +534,8 @@ export class SyncWorld {
         const open = store.conflicts.get(link.outsideId) ?? [];
         if (open.some(({ why }) => why === 'twoThere' || why === 'removal')) continue;
         perContact.set(person.id, [...(perContact.get(person.id) ?? []), link.outsideId]);
+        // What is not taken over there is said, and waits for what stands in its way.
+        if (link.notTaken !== null) continue;
         const where = `${tool.kind.name} ${link.outsideId} ~ ${person.id}`;
         for (const line of setup.lines) {
           if (open.some((conflict) => conflict.line === line.id)) continue;

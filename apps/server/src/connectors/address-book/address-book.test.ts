@@ -6,6 +6,7 @@ import type { OutsideFields } from '@gray-loom/core/syncing';
 import { startAddressBook, type AddressBook } from '../../../../stand-ins/src/address-book/server';
 import { GuardedRequester } from '../guarded-request';
 import { connectorContract } from '../testing/contract';
+import { contractOfParts } from '../testing/contract-parts';
 import { readContent } from './card-fields';
 import { changedCard, newCard } from './change-card';
 import { findAddressBook } from './find-book';
@@ -39,6 +40,22 @@ connectorContract('an address book', async () => {
     },
     isKept: async (id) => /X-OFFICE-DRAWER;SHELF=2:B, left/.test(book.book.find(id)?.text ?? ''),
     forgetCursors: (isForgotten) => book.setFaults({ tokenLost: isForgotten ? 1 : 0 }),
+  };
+});
+
+contractOfParts('an address book', ['newUid'], async () => {
+  for (const { name } of book.book.list()) book.book.remove(name);
+  const person = (given: string) => ({ given: [{ v: given }], family: [{ v: 'Reis' }] });
+  return {
+    open: () => new AddressBookTool(requester, book.url, credentials),
+    person: person('Ana'),
+    another: person('Tom'),
+    moves: (id) => {
+      const text = book.book.find(id)?.text ?? '';
+      book.book.remove(id);
+      book.book.put('moved.vcf', text, Date.now());
+      return 'moved.vcf';
+    },
   };
 });
 

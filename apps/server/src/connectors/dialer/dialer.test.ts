@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { startDialer, type Dialer } from '../../../../stand-ins/src/dialer/server';
 import { GuardedRequester } from '../guarded-request';
 import { connectorContract } from '../testing/contract';
+import { contractOfParts } from '../testing/contract-parts';
 import { findDialer } from './find-dialer';
 import { signatureOf } from '../../../../stand-ins/src/dialer/hook';
 import { readDialerCall } from './hook';
@@ -44,6 +45,27 @@ connectorContract('a dialer', async () => {
     isKept: async (id) => byRef(id)?.phones[0]?.doNotCall === true,
     putOff: (isOn) => dialer.setFaults({ busy: isOn ? 0.3 : 0, retryAfterS: 0 }),
     forgetCursors: (isForgotten) => dialer.setFaults({ tokenLost: isForgotten ? 1 : 0 }),
+  };
+});
+
+contractOfParts('a dialer', ['results', 'stops', 'lists', 'makeField', 'callNext'], async () => {
+  for (const { id } of dialer.store.list()) dialer.store.remove(id);
+  const call = {
+    direction: 'out',
+    dialled: '',
+    outcome: 'reached',
+    minutes: 3,
+    at: new Date().toISOString(),
+    caller: '',
+  } as const;
+  const person = (name: string, number: string) => ({ name: [{ v: name }], tel: [{ v: number }] });
+  return {
+    open,
+    person: person('ANA REIS', '+44 7700 900123'),
+    another: person('TOM OKORO', '+44 7700 900124'),
+    happens: (id) => dialer.store.addCall({ ...call, number: id ? '+44 7700 900123' : '+44 7700 900999' }),
+    says: (number) =>
+      dialer.store.put(null, { name: 'A', phones: [{ number, doNotCall: true }] }, new Date().toISOString()),
   };
 });
 

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
-import type { Channel } from '@gray-loom/core/writing';
-import type { OutsideField, OutsideFields, OutsideRecord } from '@gray-loom/core/syncing';
+import type { OutsideField, OutsideFields, OutsideList, OutsideRecord } from '@gray-loom/core/syncing';
+import type { Putting } from '../read-before-write';
 
 /** A person as the dialer has them, as far as they are kept in step. */
 export interface DialerPerson {
@@ -56,10 +56,13 @@ export const madeField = ({ key, label, type, length, options }: DialerField): O
 });
 
 /** A record's version: it has none but the time of its last change, and two changes may be of one moment. */
-const versionOf = (person: DialerPerson): string =>
+export const versionOf = (person: DialerPerson): string =>
   createHash('sha256').update(JSON.stringify(person)).digest('base64url').slice(0, 22);
 
-export function recordOf(person: DialerPerson, lists: readonly DialerList[]): OutsideRecord {
+export const listOf = ({ id, name }: DialerList): OutsideList => ({ id: String(id), name });
+export const listsOf = ({ lists }: DialerPerson): string[] => lists.map(String);
+
+export function recordOf(person: DialerPerson, lists: readonly OutsideList[]): OutsideRecord {
   const fields: OutsideFields = {};
   const put = (key: string, ...texts: string[]) => {
     const values = texts.filter((text) => text !== '').map((v) => ({ v }));
@@ -73,7 +76,7 @@ export function recordOf(person: DialerPerson, lists: readonly DialerList[]): Ou
     id: idOf(person),
     version: versionOf(person),
     fields,
-    labels: lists.flatMap(({ id, name }) => (person.lists.includes(id) ? [name] : [])),
+    labels: lists.flatMap(({ id, name }) => (listsOf(person).includes(id) ? [name] : [])),
     changedAtMs: Date.parse(person.changedAt),
     stopped: person.doNotCall ? ['call'] : [],
   };
@@ -83,15 +86,13 @@ const textsOf = (fields: OutsideFields, key: string): string[] =>
   (fields[key] ?? []).flatMap(({ v }) => (typeof v === 'string' ? [v] : []));
 
 /**
- * What is sent to make a person, or to change one: the parts that `fields` names. A phone that stays keeps its own stop; nobody
- * is let be called again.
+ * What is sent to make a person, or to change one: the parts that are to be written. A phone that stays keeps its own stop; nobody is let
+ * be called again.
  */
-export function partsOf(
-  fields: OutsideFields | null,
-  stop: readonly Channel[],
-  before: DialerPerson | null,
-): Record<string, unknown> {
-  const parts: Record<string, unknown> = {};
+export function sentOf(write: Putting, before: DialerPerson | null): Record<string, unknown> {
+  const { fields } = write;
+  const parts: Record<string, unknown> = write.kind === 'create' ? { ref: write.id } : { id: before?.id };
+  const stop = write.kind === 'create' ? write.stopped : write.stop;
   const own: Record<string, string> = {};
   for (const key of Object.keys(fields ?? {})) {
     const texts = textsOf(fields ?? {}, key);

@@ -5,6 +5,7 @@ import {
   type Changes,
   type NewOutsideField,
   type OutsideField,
+  type OutsideLists,
   type OutsidePage,
   type OutsideRecord,
   type OutsideResult,
@@ -13,26 +14,31 @@ import {
   type OutsideWritten,
   type Tool,
 } from '@gray-loom/core/syncing';
-import { NoAnswer, type GuardedRequester } from '../guarded-request';
+import type { GuardedRequester } from '../guarded-request';
 import { JsonClient } from '../json-client';
+import { ListLabels } from '../list-labels';
+import { readBeforeWrite, unsure, type PlainWriter } from '../read-before-write';
 import { queryOf, resultOf, stopsOf, type DialerCall, type DialerStop } from './calls';
 import {
   idOf,
+  listOf,
+  listsOf,
   madeField,
   outsideFields,
-  partsOf,
   recordOf,
+  sentOf,
+  versionOf,
   type DialerField,
   type DialerList,
   type DialerPerson,
 } from './people';
 
+const NOT_TAKEN = 'It was not taken.';
 /** People asked for, and written, at a time. */
 const AT_ONCE = 100;
 const PAGE = 500;
 /** Characters that fields made from here hold. */
-const TEXT_LENGTH = 200;
-const SHORT_LENGTH = 60;
+const LENGTHS = { text: 200, number: 60, date: 60, choice: 60 };
 
 interface Cursor {
   place: string;
@@ -40,12 +46,7 @@ interface Cursor {
   listedOn: string;
 }
 
-interface DialerOptions {
-  today?: () => string;
-  forStops?: boolean;
-}
-
-type Sent = { ok: true; person: DialerPerson } | { ok: false; error: string; message: string };
+type Sent = { ok: true; person: DialerPerson } | { ok: false; message: string };
 
 /**
  * The client side of a dialer that speaks JSON over HTTP with a key in a header. It has no tombstones and no conditional writes: once a
@@ -55,8 +56,7 @@ export class DialerTool implements Tool {
   private readonly client: JsonClient;
   /** People as `changes` has just seen them, for the reading that follows. */
   private readonly seen = new Map<string, DialerPerson>();
-  private lists: DialerList[] | null = null;
-
+  private readonly labels: ListLabels;
   private readonly today: () => string;
 
   /** @param base address of its interface, without a slash at its end */
@@ -64,16 +64,19 @@ export class DialerTool implements Tool {
     requester: GuardedRequester,
     base: string,
     key: string,
-    { today = () => new Date().toISOString().slice(0, 10), forStops = false }: DialerOptions = {},
+    {
+      today = () => new Date().toISOString().slice(0, 10),
+      forStops = false,
+    }: { today?: () => string; forStops?: boolean } = {},
   ) {
     this.today = today;
-    const quota = { perDay: 'x-quota', left: 'x-quota-left' };
     this.client = new JsonClient(requester, base, {
       credentials: { 'X-Api-Key': key },
       tool: 'a dialer',
-      quota,
+      quota: { perDay: 'x-quota', left: 'x-quota-left' },
       forStops,
     });
+    this.labels = new ListLabels(this.lists);
   }
 
   get clock(): Changes['clock'] {
@@ -83,23 +86,19 @@ export class DialerTool implements Tool {
     return this.client.requests;
   }
 
-  /** The lists there are; asked anew where one of these people is in a list that came meanwhile. */
-  private async knownLists(people: Iterable<DialerPerson> = []): Promise<DialerList[]> {
-    const known = new Set(this.lists?.map(({ id }) => id));
-    const isNew = [...people].some((person) => person.lists.some((id) => !known.has(id)));
-    if (!this.lists || isNew) ({ lists: this.lists } = await this.client.get<{ lists: DialerList[] }>('/lists'));
-    return this.lists;
+  private recordOf(person: DialerPerson): Promise<OutsideRecord> {
+    return this.labels.known(listsOf(person)).then((lists) => recordOf(person, lists));
   }
 
   async capabilities(): Promise<Capabilities> {
     const account = await this.client.get<{ name?: string; limits?: { phones?: number; perDay?: number } }>('/account');
     const { fields } = await this.client.get<{ fields: DialerField[] }>('/fields');
-    this.lists = null;
+    this.labels.forget();
     return {
       name: account.name ?? this.client.host,
       fields: outsideFields(fields, account.limits?.phones ?? 1),
       labels: true,
-      knownLabels: (await this.knownLists()).map(({ name }) => name),
+      knownLabels: (await this.labels.known()).map(({ name }) => name),
       canRemove: true,
       tellsTimes: true,
       keepsStops: ['call'],
@@ -122,9 +121,8 @@ export class DialerTool implements Tool {
     const changed = new Map<string, string>();
     for (let more = true; more;) {
       const page = await this.client.page<DialerPerson, 'people'>('/people', 'people', place, PAGE);
-      const lists = await this.knownLists(page.entries);
       for (const person of page.entries) {
-        const { id, version } = recordOf(person, lists);
+        const { id, version } = await this.recordOf(person);
         this.seen.set(id, person);
         changed.set(id, version);
       }
@@ -156,8 +154,7 @@ export class DialerTool implements Tool {
     const people = [...known, ...(missing.length ? (await this.people(missing)).values() : [])];
     // What was seen once is old the next time.
     for (const id of ids) this.seen.delete(id);
-    const lists = await this.knownLists(people);
-    return people.map((person) => recordOf(person, lists));
+    return Promise.all(people.map((person) => this.recordOf(person)));
   }
 
   async results(cursor: string | null): Promise<OutsidePage<OutsideResult>> {
@@ -176,24 +173,40 @@ export class DialerTool implements Tool {
   async callNext(id: string): Promise<void> {
     const person = (await this.people([id])).get(id);
     if (!person) throw new ToolTrouble('refusedThere', 'This person is not at the dialer any more.');
-    const { answer, json } = await this.client.ask<{ message?: string }>('/next', 'POST', { id: person.id });
-    if (answer.status >= 300) throw new ToolTrouble('refusedThere', json?.message ?? 'The dialer does not take it.');
+    await this.client.tell('/next', 'POST', { id: person.id });
   }
 
   async makeField({ name, type, options }: NewOutsideField): Promise<OutsideField> {
-    const asked = { label: name, type, options, length: type === 'text' ? TEXT_LENGTH : SHORT_LENGTH };
-    const { answer, json } = await this.client.ask<DialerField & { message?: string }>('/fields', 'POST', asked);
-    if (answer.status >= 300) throw new ToolTrouble('refusedThere', json.message ?? 'The dialer does not take it.');
-    return madeField(json);
+    return madeField(await this.client.tell('/fields', 'POST', { label: name, type, options, length: LENGTHS[type] }));
   }
 
   async setHook(hook: { url: string; secret: string } | null): Promise<void> {
-    const { answer, json } = await this.client.ask<{ message?: string }>(
-      '/hook',
-      hook ? 'PUT' : 'DELETE',
-      hook ?? undefined,
-    );
-    if (answer.status >= 300) throw new ToolTrouble('refusedThere', json?.message ?? 'The dialer does not take it.');
+    await this.client.tell('/hook', hook ? 'PUT' : 'DELETE', hook ?? undefined);
+  }
+
+  readonly lists: OutsideLists = {
+    all: async () => (await this.client.get<{ lists: DialerList[] }>('/lists')).lists.map(listOf),
+    make: async (name) => listOf(await this.client.tell('/lists', 'POST', { name })),
+    members: async (list, cursor) => {
+      const path = `/lists/${encodeURIComponent(list)}/people`;
+      const page = await this.client.page<DialerPerson, 'people'>(path, 'people', cursor ?? '', PAGE);
+      return { ...page, entries: page.entries.map(idOf) };
+    },
+    move: async (list, moves) => {
+      const failed: { id: string; text: string }[] = [];
+      const people = await this.people([...moves.in, ...moves.out]);
+      for (const [id, person] of people) {
+        const fault = await this.moveOne(person, list, moves.in.includes(id) ? 'PUT' : 'DELETE');
+        if (typeof fault === 'string') failed.push({ id, text: fault });
+      }
+      return failed;
+    },
+  };
+
+  /** Puts somebody into a list or takes them out; gives how they are then, or why it was not done. */
+  private async moveOne(person: DialerPerson, list: string, method: 'PUT' | 'DELETE'): Promise<DialerPerson | string> {
+    const { answer, json } = await this.client.ask<DialerPerson>(`/lists/${list}/people/${person.id}`, method);
+    return answer.status < 300 ? json : 'A calling list is gone over there.';
   }
 
   newId(contactId: number, nonce: string): string {
@@ -202,100 +215,50 @@ export class DialerTool implements Tool {
 
   async write(writes: readonly OutsideWrite[]): Promise<OutsideWritten[]> {
     const written: OutsideWritten[] = [];
-    for (let from = 0; from < writes.length; from += AT_ONCE)
-      written.push(...(await this.writeSome(writes.slice(from, from + AT_ONCE))));
+    for (let from = 0; from < writes.length; from += AT_ONCE) {
+      const some = writes.slice(from, from + AT_ONCE);
+      for (const { id } of some) this.seen.delete(id);
+      written.push(...(await readBeforeWrite(some, this.writer)));
+    }
     return written;
   }
 
-  private async writeSome(writes: readonly OutsideWrite[]): Promise<OutsideWritten[]> {
-    const before = await this.people(writes.map(({ id }) => id));
-    for (const { id } of writes) this.seen.delete(id);
-    const lists = await this.knownLists(before.values());
-    const results = new Map<OutsideWrite, OutsideWritten>();
-    const sending: OutsideWrite[] = [];
-    for (const one of writes) {
-      const wrong = this.against(one, before.get(one.id), lists);
-      if (wrong) results.set(one, wrong);
-      else sending.push(one);
-    }
-    const unsure = (error: unknown): OutsideWritten => {
-      if (!(error instanceof NoAnswer)) throw error;
-      return { ok: false, why: 'unknown', text: error.message };
-    };
-    const removing = sending.filter((one) => one.kind === 'remove');
-    for (const one of removing) results.set(one, await this.remove(before.get(one.id)).catch(unsure));
-    const putting = sending.filter((one) => one.kind !== 'remove');
-    if (putting.length) {
-      const sent = await this.put(putting, before).catch(unsure);
-      for (const [i, one] of putting.entries()) {
-        const answer = Array.isArray(sent) ? sent[i] : undefined;
-        if (!Array.isArray(sent)) results.set(one, sent);
-        else if (!answer?.ok)
-          results.set(one, { ok: false, why: 'refused', text: answer?.message ?? 'It was not taken.' });
-        else results.set(one, await this.putIntoLists(answer.person, one.labels).catch(unsure));
+  private readonly writer: PlainWriter<DialerPerson> = {
+    find: (ids) => this.people(ids),
+    versionOf,
+    remove: async ({ id }) => {
+      const { answer, json } = await this.client.ask<{ message?: string }>(`/people/${id}`, 'DELETE');
+      if (answer.status < 300 || answer.status === 404) return { ok: true, record: null };
+      return { ok: false, why: 'refused', text: json?.message ?? NOT_TAKEN };
+    },
+    put: async (writes, before) => {
+      const people = writes.map((write) => sentOf(write, before.get(write.id) ?? null));
+      const { answer, json } = await this.client.ask<{ results?: Sent[] }>('/people/batch', 'POST', { people });
+      if (answer.status >= 300 || !json.results)
+        throw new ToolTrouble('protocol', `${this.client.host} answers with ${answer.status}.`);
+      const written: OutsideWritten[] = [];
+      for (const [i, { labels }] of writes.entries()) {
+        const sent = json.results[i];
+        if (sent?.ok) written.push(await this.putIntoLists(sent.person, labels).catch(unsure));
+        else written.push({ ok: false, why: 'refused', text: sent?.message ?? NOT_TAKEN });
       }
-    }
-    // Each as it is kept over there: in capitals, cut, and with the version that it has by now.
-    return writes.map((one) => results.get(one) as OutsideWritten);
-  }
-
-  /** What stands against a write, by the record as it is. */
-  private against(write: OutsideWrite, now: DialerPerson | undefined, lists: DialerList[]): OutsideWritten | null {
-    if (write.kind === 'create') return now ? { ok: false, why: 'clash', text: 'It is there already.' } : null;
-    if (!now)
-      return write.kind === 'remove' ? { ok: true, record: null } : { ok: false, why: 'gone', text: 'It is gone.' };
-    return recordOf(now, lists).version === write.version
-      ? null
-      : { ok: false, why: 'clash', text: 'It was changed meanwhile.' };
-  }
-
-  private async remove(person: DialerPerson | undefined): Promise<OutsideWritten> {
-    const { answer, json } = await this.client.ask<{ message?: string }>(`/people/${person?.id}`, 'DELETE');
-    if (answer.status < 300 || answer.status === 404) return { ok: true, record: null };
-    return { ok: false, why: 'refused', text: json?.message ?? 'It was not taken.' };
-  }
-
-  private async put(
-    writes: readonly Exclude<OutsideWrite, { kind: 'remove' }>[],
-    before: ReadonlyMap<string, DialerPerson>,
-  ): Promise<Sent[]> {
-    const people = writes.map((one) => {
-      const now = before.get(one.id) ?? null;
-      return one.kind === 'create'
-        ? { ref: one.id, ...partsOf(one.fields, one.stopped, null) }
-        : { id: now?.id, ...partsOf(one.fields, one.stop, now) };
-    });
-    const { answer, json } = await this.client.ask<{ results?: Sent[] }>('/people/batch', 'POST', { people });
-    if (answer.status >= 300 || !json.results)
-      throw new ToolTrouble('protocol', `${this.client.host} answers with ${answer.status}.`);
-    return json.results;
-  }
+      // Each as it is kept over there: in capitals, cut, and with the version that it has by now.
+      return written;
+    },
+  };
 
   /** Puts a person into the lists of these names and takes them out of the others; null leaves them. */
   private async putIntoLists(person: DialerPerson, labels: readonly string[] | null): Promise<OutsideWritten> {
+    const moves = await this.labels.moves(listsOf(person), labels);
     let now = person;
-    const wanted = new Set<number>();
-    for (const name of labels ?? []) wanted.add(await this.listNamed(name));
-    const moves = labels
-      ? [
-          ...[...wanted].filter((id) => !person.lists.includes(id)).map((id) => ['PUT', id] as const),
-          ...person.lists.filter((id) => !wanted.has(id)).map((id) => ['DELETE', id] as const),
-        ]
-      : [];
-    for (const [method, list] of moves) {
-      const { answer, json } = await this.client.ask<DialerPerson>(`/lists/${list}/people/${person.id}`, method);
-      if (answer.status >= 300) return { ok: false, why: 'refused', text: 'A calling list is gone over there.' };
-      now = json;
+    for (const [list, method] of [
+      ...moves.in.map((list) => [list, 'PUT'] as const),
+      ...moves.out.map((list) => [list, 'DELETE'] as const),
+    ]) {
+      const moved = await this.moveOne(person, list, method);
+      if (typeof moved === 'string') return { ok: false, why: 'refused', text: moved };
+      now = moved;
     }
-    return { ok: true, record: recordOf(now, await this.knownLists([now])) };
-  }
-
-  private async listNamed(name: string): Promise<number> {
-    const lists = await this.knownLists();
-    const there = lists.find((list) => list.name === name);
-    if (there) return there.id;
-    const { json } = await this.client.ask<DialerList>('/lists', 'POST', { name });
-    lists.push(json);
-    return json.id;
+    return { ok: true, record: await this.recordOf(now) };
   }
 }

@@ -19,6 +19,7 @@ import { settingsOf, requireConnection, type ConnectionRow } from './connections
 import { loadCatalogue, PickLists } from '../../book/picks';
 import { failRun, finishRun, restRun } from '../../runs/runs';
 import { foughtLines } from './sync-setup';
+import { itemCodec } from './item-codec';
 import { eventRow, fieldName, insertChanges, nameThere, type ChangeRow } from './sync-changes';
 import { DatabaseSyncStore, type SyncStoreOptions } from './sync-store';
 import type { RunContext } from '../../runs/kind';
@@ -165,6 +166,7 @@ async function pass(
     only: detail.only,
     onlyThere: detail.onlyThere,
     pushed,
+    codec: itemCodec,
     goOn,
   });
   const plan = await syncPass.plan();
@@ -239,29 +241,36 @@ async function pushedRecords(
   return pushed;
 }
 
-/** What a plan would do, row by row, as the report of a run has it. */
-function plannedRows(plan: PassPlan, { setup, capabilities, catalogue }: SyncStoreOptions): ChangeRow[] {
-  return plan.items.flatMap((item): ChangeRow[] => {
-    const contactId = item.person?.id ?? item.link.contactId;
-    const of = {
-      outsideId: item.link.outsideId,
-      contactId,
-      name: nameOf(item, catalogue),
-    };
-    const event = item.event ? [eventRow(of, item.event, item.link)] : [];
-    if (item.action === 'makeHere' || item.action === 'makeThere') return event;
-    return [
-      ...event,
-      ...(item.plan?.changes ?? []).map((change) => ({
-        ...of,
-        side: change.side,
-        field: fieldName(setup, capabilities, catalogue, change.line),
-        kind: change.kind,
-        before: change.before,
-        after: change.after,
-      })),
-    ];
-  });
+/** What a plan would do, row by row, as the report of a run has it: the first of it. */
+function plannedRows(plan: PassPlan, options: SyncStoreOptions): ChangeRow[] {
+  const rows: ChangeRow[] = [];
+  for (const item of plan.items) {
+    rows.push(...rowsOf(item, options));
+    if (rows.length >= KEPT) break;
+  }
+  return rows.slice(0, KEPT);
+}
+
+function rowsOf(item: PassItem, { setup, capabilities, catalogue }: SyncStoreOptions): ChangeRow[] {
+  const contactId = item.person?.id ?? item.link.contactId;
+  const of = {
+    outsideId: item.link.outsideId,
+    contactId,
+    name: nameOf(item, catalogue),
+  };
+  const event = item.event ? [eventRow(of, item.event, item.link)] : [];
+  if (item.action === 'makeHere' || item.action === 'makeThere') return event;
+  return [
+    ...event,
+    ...(item.plan?.changes ?? []).map((change) => ({
+      ...of,
+      side: change.side,
+      field: fieldName(setup, capabilities, catalogue, change.line),
+      kind: change.kind,
+      before: change.before,
+      after: change.after,
+    })),
+  ];
 }
 
 function nameOf(item: PassItem, catalogue: SyncStoreOptions['catalogue']): string {
@@ -282,7 +291,7 @@ async function keepTrial(
   row: ConnectionRow,
 ): Promise<void> {
   await inTransaction(database, async (tx) => {
-    await insertChanges(tx.client, options, plannedRows(plan, options).slice(0, KEPT));
+    await insertChanges(tx.client, options, plannedRows(plan, options));
     await addToDetail(tx.client, lease.runId, JSON.stringify({ reasons, setupVersion: row.setupVersion }));
     await finishRun(tx, lease.runId, 'done', { ...plan.totals });
     await tx.db.update(connection).set({ triedVersion: row.setupVersion }).where(eq(connection.id, row.id));
@@ -301,7 +310,7 @@ async function brake(
 ): Promise<void> {
   await inTransaction(database, async (tx) => {
     await deletePlanned(tx.client, lease.runId);
-    await insertChanges(tx.client, options, plannedRows(plan, options).slice(0, KEPT), true);
+    await insertChanges(tx.client, options, plannedRows(plan, options), true);
     await brakeRun(tx.client, lease.runId, JSON.stringify({ reasons, written: before }), JSON.stringify(plan.totals));
     await tx.db.update(connection).set({ brakedRun: lease.runId }).where(eq(connection.id, options.connectionId));
     await restRun(tx, lease.runId);
