@@ -92,6 +92,7 @@ const RETURNED: readonly [key: string, one: string, many: string][] = [
   ['asked', 'to be decided', 'to be decided'],
   ['waiting', 'waits for its contact', 'wait for their contacts'],
   ['letGo', 'let go', 'let go'],
+  ['unreadable', 'that cannot be read', 'that cannot be read'],
 ];
 
 /** What came back from a tool. */

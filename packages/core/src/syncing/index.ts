@@ -28,6 +28,7 @@ export {
   enquiryOfResult,
   entryOfResult,
   fateOf,
+  faultOfResult,
   RESULT_KINDS,
   resultNumber,
   sayOutcome,

@@ -50,6 +50,17 @@ const bare = ({ person, ...item }: PassItem): PassItem => ({
   person: person && { id: person.id, version: person.version, record: person.record },
 });
 
+const keptPage =
+  (items: readonly PassItem[]): Page =>
+  () =>
+    items;
+
+/** A page by itself, so that nothing holds what it was packed from. */
+function packedPage(codec: ItemCodec, items: readonly PassItem[]): Page {
+  const packed = codec.pack(items.map(bare));
+  return () => codec.unpack(packed);
+}
+
 class Pages {
   private readonly full: Page[] = [];
   private open: PassItem[] = [];
@@ -59,14 +70,8 @@ class Pages {
   put(item: PassItem): void {
     this.open.push(item);
     if (this.open.length < AT_ONCE) return;
-    const { open: items, codec } = this;
+    this.full.push(this.codec ? packedPage(this.codec, this.open) : keptPage(this.open));
     this.open = [];
-    if (!codec) {
-      this.full.push(() => items);
-      return;
-    }
-    const packed = codec.pack(items.map(bare));
-    this.full.push(() => codec.unpack(packed));
   }
 
   *all(): Generator<readonly PassItem[]> {

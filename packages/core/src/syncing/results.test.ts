@@ -1,7 +1,15 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { faultOfActivity } from '../activity';
-import { enquiryOfResult, entryOfResult, fateOf, resultNumber, sayOutcome, type OutsideResult } from './index';
+import {
+  enquiryOfResult,
+  entryOfResult,
+  fateOf,
+  faultOfResult,
+  resultNumber,
+  sayOutcome,
+  type OutsideResult,
+} from './index';
 
 const call = (parts: Partial<OutsideResult> = {}): OutsideResult => ({
   id: '7',
@@ -17,6 +25,21 @@ const call = (parts: Partial<OutsideResult> = {}): OutsideResult => ({
   ...parts,
 });
 const known = { linked: null, erased: false, haveNumber: [] as number[] };
+
+describe('a result that cannot be read', () => {
+  const nowMs = Date.parse('2026-11-25T10:00:00.000Z');
+  test.each([
+    [{}, null],
+    [{ minutes: null, outcome: '' }, null],
+    [{ at: 'yesterday' }, '7 has no time that can be read: "yesterday"'],
+    [{ at: '9999-01-01T00:00:00Z' }, '7 has no time that can be read: "9999-01-01T00:00:00Z"'],
+    [{ minutes: Number.NaN }, '7 lasted "NaN" minutes'],
+    [{ minutes: 'long' as never }, '7 lasted "long" minutes'],
+    [{ kind: 'dance' as never }, '7 is of a kind that is not known'],
+    [{ number: undefined as never }, 'one has a part missing'],
+    [{ id: '' }, 'one has a part missing'],
+  ])('is told by what is wrong with it: %j', (parts, fault) => expect(faultOfResult(call(parts), nowMs)).toBe(fault));
+});
 
 describe('whose a result is', () => {
   test.each([

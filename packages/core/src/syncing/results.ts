@@ -41,6 +41,25 @@ export interface OutsidePage<T> {
   more: boolean;
 }
 
+const EARLIEST_MS = Date.UTC(1970, 0, 1);
+/** A clock over there may be wrong by as much; what is dated later than that is no time. */
+const LATEST_AHEAD_MS = 366 * 86_400_000;
+const MOST_MINUTES = 7 * 24 * 60;
+
+/** Why a result cannot be taken in, in words; null where it can. What a tool sends is not what it says that it sends. */
+export function faultOfResult(result: OutsideResult, nowMs: number): string | null {
+  const { id, kind, at, minutes } = result;
+  const texts = [id, at, result.number, result.reached, result.outcome, result.by];
+  if (texts.some((text) => typeof text !== 'string') || !id) return 'one has a part missing';
+  if (!RESULT_KINDS.includes(kind)) return `${id} is of a kind that is not known`;
+  const ms = Date.parse(at);
+  if (!(ms >= EARLIEST_MS && ms <= nowMs + LATEST_AHEAD_MS))
+    return `${id} has no time that can be read: "${at.slice(0, 40)}"`;
+  if (minutes !== null && !(minutes >= 0 && minutes <= MOST_MINUTES))
+    return `${id} lasted "${String(minutes).slice(0, 40)}" minutes`;
+  return null;
+}
+
 /** What is known here of whom a result may tell. */
 export interface ResultKnown {
   /** Whom its record stands for here; null where it stands for nobody yet. */

@@ -109,6 +109,17 @@ test('a call stands with the contact whose record it names, once, however often 
   expect(callers[0]).toEqual({ by: 'Ines Carvalho', minutes: 4, calls: 1 });
 });
 
+test('one that cannot be read holds up none of the others, and is said', async () => {
+  call({ at: 'yesterday' });
+  call({ minutes: 'long' as never });
+  call({ at: '2026-11-23T10:00:00.000Z' });
+  const run = await take();
+  expect([run.state, run.words]).toEqual(['done', 'Results of Phone bank: 1 with a contact, 2 that cannot be read']);
+  expect((await results()).trouble).toContain('2 results cannot be read and were passed over');
+  expect((await take()).words).toBe('Results of Phone bank: nothing new');
+  expect((await results()).trouble).toBeNull();
+});
+
 test('one that comes before its contact waits for it, and stands with it once it is in step', async () => {
   const person = dialer.store.put(null, { name: 'Early Bird', phones: [] }, now());
   call({ personId: person.id, number: '+44 7700 900999' });
@@ -214,7 +225,7 @@ test('a signed call is kept and worked once; false, old and unsigned ones are co
   expect((await told(body, signature)).status).toBe(200);
   await begun();
   await workAll();
-  expect(await entries(contactId, 'call')).toHaveLength(3);
+  expect(await entries(contactId, 'call')).toHaveLength(4);
   const calls = () => app.json<Calls>(`/connections/${id}/calls`);
   expect(await calls()).toMatchObject({ falseCount: 0, waiting: 0, calls: [{ kind: 'results', body }] });
 

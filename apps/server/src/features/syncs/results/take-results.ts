@@ -4,6 +4,7 @@ import {
   enquiryOfResult,
   entryOfResult,
   fateOf,
+  faultOfResult,
   ToolTrouble,
   type OutsidePage,
   type OutsideResult,
@@ -118,8 +119,19 @@ export const resultIn = (row: ResultRow): OutsideResult => ({
   by: row.by,
 });
 
-export type ResultCounts = Record<'entries' | 'enquiries' | 'waiting' | 'asked' | 'letGo' | 'stops', number>;
-export const noResults = (): ResultCounts => ({ entries: 0, enquiries: 0, waiting: 0, asked: 0, letGo: 0, stops: 0 });
+export type ResultCounts = Record<
+  'entries' | 'enquiries' | 'waiting' | 'asked' | 'letGo' | 'stops' | 'unreadable',
+  number
+>;
+export const noResults = (): ResultCounts => ({
+  entries: 0,
+  enquiries: 0,
+  waiting: 0,
+  asked: 0,
+  letGo: 0,
+  stops: 0,
+  unreadable: 0,
+});
 
 /** Makes one contact for each number of which nobody here knows anything: whoever has it, with the source that they came by. */
 async function makeCallers(
@@ -232,6 +244,10 @@ async function writeStops(
   await appendChange(tx, { kind: 'permission', runId, contacts: people.map(({ id }) => id) });
 }
 
+const sayUnreadable = (n: number, fault: string): string =>
+  `${n === 1 ? '1 result cannot' : `${n.toLocaleString('en-GB')} results cannot`} be read and ${n === 1 ? 'was' : 'were'} passed over (${fault}). ` +
+  'The others came in. Whoever keeps the tool can say what is wrong with it.';
+
 /** Reads on in a list that only grows; where the place is not known any more, from its beginning. */
 async function pageAfter<T>(
   read: (cursor: string | null) => Promise<OutsidePage<T>>,
@@ -273,6 +289,7 @@ async function takeAll(
   const counts: ResultCounts = { ...noResults(), ...(run.counts as Partial<ResultCounts>) };
   let done = 0;
   let stopped = false;
+  let firstFault: string | null = null;
   const inStep = async (work: (tx: Tx) => Promise<void>) => {
     await inTransaction(database, async (tx) => {
       await work(tx);
@@ -292,10 +309,18 @@ async function takeAll(
   for (let cursor = feed.cursor, more = !!tool.results; more && !stopped;) {
     const page = await pageAfter((at) => tool.results?.(at) ?? Promise.reject(new Error('no results')), cursor);
     done += page.entries.length;
+    // One that cannot be read does not hold up the others.
+    const now = Date.now() + tool.clock.aheadMs;
+    const readable = page.entries.filter((one) => {
+      const fault = faultOfResult(one, now);
+      firstFault ??= fault;
+      if (fault !== null) counts.unreadable++;
+      return fault === null;
+    });
     await inStep(async (tx) => {
-      const ids = page.entries.map(({ id }) => id);
+      const ids = readable.map(({ id }) => id);
       const here = new Set((await resultsHere(tx.client, row.id, ids)).rows.map(({ id }) => id));
-      const fresh = new Map(page.entries.filter(({ id }) => !here.has(id)).map((one) => [one.id, one]));
+      const fresh = new Map(readable.filter(({ id }) => !here.has(id)).map((one) => [one.id, one]));
       await writeResults(tx, context, [...fresh.values()], counts);
       await keepFeed(tx.db, row.id, { cursor: page.cursor });
     });
@@ -309,7 +334,9 @@ async function takeAll(
     });
   await inTransaction(database, async (tx) => {
     await finishRun(tx, lease.runId, stopped ? 'stopped' : 'done', { ...counts, requests: tool.requests });
-    await keepFeed(tx.db, row.id, { trouble: null });
+    await keepFeed(tx.db, row.id, {
+      trouble: firstFault === null ? null : sayUnreadable(counts.unreadable, firstFault),
+    });
     await noteClock(tx.db, row.id, tool);
     await handledCalls(tx.client, called, lease.runId);
     const { rows } = await wasCalled(tx.client, lease.runId);
