@@ -30,6 +30,15 @@ export interface Faults {
   perSecond: number;
   /** Requests it takes in a day, by its own clock; 0 is no limit. */
   perDay: number;
+  /** Seconds that a token of access holds; 0 as usual. */
+  tokenS: number;
+  /** Tokens of access that end in the middle. */
+  tokenEnds: number;
+  /** How long a job takes, and jobs that never answer, answer twice, or for somebody else as well. */
+  jobMs: number;
+  jobNever: number;
+  jobTwice: number;
+  jobStray: number;
 }
 
 export const NO_FAULTS: Faults = {
@@ -49,6 +58,12 @@ export const NO_FAULTS: Faults = {
   mostCards: 0,
   perSecond: 0,
   perDay: 0,
+  tokenS: 0,
+  tokenEnds: 0,
+  jobMs: 0,
+  jobNever: 0,
+  jobTwice: 0,
+  jobStray: 0,
 };
 
 /** Numbers from 0 to 1, the same for one seed (mulberry32). */

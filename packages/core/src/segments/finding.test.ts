@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { findFragments, findsText } from './evaluate';
+import { findsNearly } from './finding';
 
 describe('finding by a phone', () => {
   test.each([
@@ -20,3 +21,13 @@ test('other text is found by its words, a mailbox as it stands', () => {
   expect(findFragments('Jan-Willem O’Neil')).toEqual(['jan', 'willem', 'oneil']);
   expect(findFragments('Ana.Reis@')).toEqual(['ana.reis@']);
 });
+
+test.each([
+  ['abigaill abara', 'abara.abigail66@quaypost.test 15385550135'],
+  ['abigial', 'abara.abigail66@quaypost.test'],
+  ['quaypots', 'abara@quaypost.test'],
+  ['mihcael', 'abaar michael'],
+])('one slip is found wherever the word stands: "%s" in "%s"', (typed, text) =>
+  expect(findsNearly(typed, text)).toBe(true),
+);
+test('two slips are not', () => expect(findsNearly('abigiall', 'abara.abigail66@quaypost.test')).toBe(false));

@@ -74,7 +74,8 @@ function isNear(fragment: string, word: string): boolean {
 
 /** Whether a search text holds everything that was typed, each word with at most one slip. */
 export function findsNearly(find: string, searchText: string): boolean {
-  const words = searchText.split(/[ @]/);
+  // A name that a mailbox holds stands there alone: "abara.abigail66@" is two words and a number.
+  const words = searchText.split(/[^\p{L}\p{N}]+|(?<=\p{L})(?=\p{N})/u);
   return findFragments(find).every(
     (fragment) => searchText.includes(fragment) || words.some((word) => isNear(fragment, word)),
   );

@@ -27,10 +27,13 @@ export async function countTry({ pool }: Database, email: string, address: strin
   if (isOver('both') || isOver('address') || isOver('account')) throw refuse.tooManyTries();
 }
 
-/** After the right password: what was tried wrongly before is forgotten, and the address is known. */
+/**
+ * After the right password: what was tried wrongly before is forgotten, and the address is known. A right try counts for nobody: a whole
+ * office may sign in from one address.
+ */
 export async function forgetTry({ pool }: Database, email: string, address: string): Promise<void> {
-  const { both } = keysOf(email, address);
-  await forgetTries(pool, both);
+  const { both, ...others } = keysOf(email, address);
+  await forgetTries(pool, both, Object.values(others));
   await knowAddress(pool, both);
   await forgetOldTries(pool);
 }

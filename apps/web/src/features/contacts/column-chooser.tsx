@@ -7,7 +7,10 @@ import { keys, useTouch } from '../../app/keys';
 import { May } from '../../app/may';
 import { setPreference, usePreferences, type Preferences } from '../../app/preferences';
 import { Button, Fault } from '../../ui/controls';
-import { allColumns, WIDTH } from './grid-columns';
+import { allColumns, setColumnWidth, WIDTH } from './grid-columns';
+
+/** By how much a column is made wider at a time. */
+const STRETCH = 1.2;
 
 interface ChooserProps {
   lists: Lists | undefined;
@@ -77,12 +80,22 @@ export function ColumnChooser({ lists, sort, onSort }: ChooserProps) {
           </div>
           <h3 className="mt-3 text-[12px] text-ink3">Shown, from left to right</h3>
           <ul>
-            {shown.map(({ key }) => {
+            {shown.map(({ key, width }) => {
               const at = chosen.findIndex((column) => column.key === key);
               const name = nameOf.get(key) ?? key;
               return (
                 <li key={key} className="flex items-center gap-1 border-b border-hair">
                   <span className="flex-1 truncate py-1">{name}</span>
+                  <Step
+                    text={`Make ${name} narrower`}
+                    sign="−"
+                    onClick={() => setColumnWidth(chosen, key, width / STRETCH)}
+                  />
+                  <Step
+                    text={`Make ${name} wider`}
+                    sign="+"
+                    onClick={() => setColumnWidth(chosen, key, width * STRETCH)}
+                  />
                   <Step text={`Move ${name} to the left`} sign="←" onClick={at > 0 ? () => move(at, -1) : null} />
                   <Step
                     text={`Move ${name} to the right`}

@@ -7,7 +7,9 @@ import { useLists } from '../../app/lists';
 import { Failed, Loading } from '../../ui/controls';
 import { count, exactly } from '../../ui/when';
 import { useColumns } from '../contacts/grid-columns';
+import { useKnown } from '../segments/names';
 import { PrintFrame } from './print-frame';
+import { wordsOfList } from './words-of-list';
 
 const PAGE = 500;
 const LIMIT = 5000;
@@ -25,6 +27,7 @@ async function allRows(query: string, signal: AbortSignal): Promise<{ rows: Cont
 export function PrintList() {
   const [params] = useSearchParams();
   const lists = useLists();
+  const known = useKnown();
   const { columns, extra } = useColumns(lists.data);
   const query = `${params.toString()}${extra ? `&fields=${encodeURIComponent(extra)}` : ''}`;
   const list = useQuery({
@@ -36,7 +39,6 @@ export function PrintList() {
   if (!list.data) return <Loading what="the list" />;
   const { rows, total } = list.data;
   const sort = (params.get('sort') ?? 'family') as ContactSort;
-  const words = [...params].filter(([key]) => key !== 'sort').map(([key, value]) => `${key} ${value}`);
   return (
     <PrintFrame
       title="List of contacts"
@@ -50,7 +52,7 @@ export function PrintList() {
       }
     >
       <section className="paper mx-auto my-4 max-w-[297mm] p-8 print:my-0 print:max-w-none print:p-0">
-        <h2 className="text-[13pt] font-bold">Contacts{words.length ? `: ${words.join(', ')}` : ''}</h2>
+        <h2 className="text-[13pt] font-bold">{wordsOfList(params, known)}</h2>
         <p className="mb-3 text-[9pt]">
           {count(rows.length)} of {count(total)} · {exactly(list.dataUpdatedAt)}
         </p>
@@ -68,7 +70,10 @@ export function PrintList() {
             {rows.map((row) => (
               <tr key={row.id} className="break-inside-avoid">
                 {columns.map((column) => (
-                  <td key={column.key} className="border-b border-[#ccc] py-0.5 pr-3 align-top">
+                  <td
+                    key={column.key}
+                    className={`border-b border-[#ccc] py-0.5 pr-3 align-top ${column.key === 'tel' ? 'whitespace-nowrap' : ''}`}
+                  >
                     {column.cell(row, sort)}
                   </td>
                 ))}

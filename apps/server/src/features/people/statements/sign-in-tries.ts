@@ -11,8 +11,13 @@ export const countTries = (client: Queryable, kinds: readonly string[], keys: re
     [kinds, keys, both],
   );
 
-export const forgetTries = (client: Queryable, both: string) =>
-  client.query(`delete from sign_in_try where kind = 'both' and key = $1`, [both]);
+/** Forgets the tries of one account from one address, and takes one off the counts of the two by themselves. */
+export const forgetTries = (client: Queryable, both: string, others: readonly string[]) =>
+  client.query(
+    `with gone as (delete from sign_in_try where kind = 'both' and key = $1)
+     update sign_in_try set count = greatest(count - 1, 0) where kind in ('address', 'account') and key = any($2::text[])`,
+    [both, others],
+  );
 
 /** Keeps that an account was signed in to from an address. */
 export const knowAddress = (client: Queryable, both: string) =>
