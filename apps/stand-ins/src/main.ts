@@ -4,6 +4,7 @@ import { officeCards } from '../../../demo/office-cards';
 import { fillPhoneBank } from '../../../demo/phone-bank';
 import { startDialer } from './dialer/server';
 import { startAddressBook } from './address-book/server';
+import { startMailer } from './mailer/server';
 
 const data = process.env.STAND_INS_DATA ?? '.data/stand-ins';
 mkdirSync(data, { recursive: true });
@@ -22,6 +23,16 @@ const dialer = process.env.STAND_INS_DIALER_PORT
       ...(process.env.STAND_INS_EMPTY ? {} : { fill: (store) => fillPhoneBank(store) }),
     })
   : null;
-const end = () => void Promise.all([addressBook.stop(), dialer?.stop()]).then(() => process.exit(0));
+const mailer = process.env.STAND_INS_MAILER_PORT
+  ? await startMailer({
+      port: Number(process.env.STAND_INS_MAILER_PORT),
+      file: join(data, 'mailer.json'),
+      client: {
+        id: process.env.STAND_INS_MAILER_ID ?? 'mailer',
+        secret: process.env.STAND_INS_MAILER_SECRET ?? 'mailer',
+      },
+    })
+  : null;
+const end = () => void Promise.all([addressBook.stop(), dialer?.stop(), mailer?.stop()]).then(() => process.exit(0));
 process.once('SIGTERM', end);
 process.once('SIGINT', end);

@@ -32,13 +32,15 @@ export interface Dialer {
 
 /** Requests that it takes in a second where nothing else is said. */
 const PER_SECOND = 10;
+/** And in a day. */
+const PER_DAY = 20_000;
 
 /** Starts the stand-in for a dialer: JSON over HTTP, a plain page, signed calls to whoever listens, and faults on request. */
 export async function startDialer(options: DialerOptions): Promise<Dialer> {
   const store = new DialerStore(options.file);
   if (store.isEmpty) options.fill?.(store);
   const chance = numbersOf(options.seed ?? 1);
-  let faults: Faults = { ...NO_FAULTS, perSecond: PER_SECOND };
+  let faults: Faults = { ...NO_FAULTS, perSecond: PER_SECOND, perDay: PER_DAY };
   const counts: Record<string, number> = {};
   const count = (what: string) => {
     counts[what] = (counts[what] ?? 0) + 1;

@@ -99,6 +99,7 @@ const EVERY: { [C in IssueCode]: Omit<Extract<Issue, { code: C }>, 'code' | 'pat
   settledBefore: { row: 5 },
   newNotAllowed: {},
   unknownOwner: { value: 'Callum' },
+  wouldAllow: { channel: 'email', on: '2026-11-30', contactId: 3 },
   outsideRemit: {},
   newOutsideRemit: {},
   wasErased: { on: '2026-05-03' },

@@ -10,6 +10,14 @@ function megabytes(bytes: number): string {
 }
 
 const MEND = 'The row is held; mend it in Held rows.';
+/** What somebody may be, by the channel. */
+const REACHED: Readonly<Record<string, string>> = {
+  email: 'e-mailed',
+  text: 'sent texts',
+  call: 'called',
+  voicemail: 'left voicemail',
+  post: 'sent letters',
+};
 
 const cells = (n: number) => (n === 1 ? 'one cell' : `${n.toLocaleString('en-GB')} cells`);
 
@@ -167,6 +175,11 @@ function body(issue: Issue): string {
     }
     case 'wouldReplace':
       return `${quote(issue.before)} stands there, the file says ${quote(issue.value)}, and you wanted to be asked. The row is held.`;
+    case 'wouldAllow':
+      return (
+        `The row says that this person may be ${REACHED[issue.channel] ?? 'written to'}; they said stop on ${longDay(issue.on)}, and a file ` +
+        `lifts no stop. The row is held; say in Held rows that it is them, and it counts as your word.`
+      );
     case 'heldByHand':
       return 'You held this row at the trial.';
     case 'settledBefore':

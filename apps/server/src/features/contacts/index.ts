@@ -7,6 +7,6 @@ export { contactPage } from './contact-list';
 export { PlaceMarks } from './place-marks';
 export { contactsMeeting } from './statements/filtered-contacts';
 export { changeDeleted, setDeleted } from './edit-contact';
-export { channelStates, closedChannels, closedOf } from './permissions';
+export { channelStates, closedChannels, closedOf, stopsSaid } from './permissions';
 export { countsOfSaid, keepSaid, type RowSaid } from './said-permissions';
 export { keepPicture } from './pictures';

@@ -12,7 +12,7 @@ import {
   type PermissionState,
 } from '@gray-loom/core/writing';
 import type { ContactPermissions, PermissionRequest } from '@gray-loom/wire';
-import { inTransaction, type Database, type Tx } from '../../db/connect';
+import { inTransaction, type Database, type Queryable, type Tx } from '../../db/connect';
 import { permissionEvidence, run } from '../../db/schema';
 import { refuse } from './refusals';
 import { mailboxKeyOf, numberKeyOf, type AddressKey } from '../../book/address-keys';
@@ -75,6 +75,23 @@ export async function channelStates(
       >,
     ]),
   );
+}
+
+/** When contacts said stop themselves who have not taken it back, by channel, in ms since 1970 UTC; addresses count by themselves. */
+export async function stopsSaid(client: Queryable, ids: readonly number[]): Promise<Map<number, Map<Channel, number>>> {
+  const unique = [...new Set(ids)];
+  const { rows } = unique.length ? await evidenceOf(client, unique, []) : { rows: [] };
+  const said = new Map<number, Evidence[]>();
+  for (const { root, address_key: _, ...one } of rows)
+    if (root !== null) said.set(root, [...(said.get(root) ?? []), { ...one, statedAtMs: Number(one.statedAtMs) }]);
+  const stops = new Map<number, Map<Channel, number>>();
+  for (const [id, evidence] of said)
+    for (const channel of CHANNELS) {
+      if (permissionState(evidence, channel) !== 'optedOut') continue;
+      const last = Math.max(...evidence.filter((one) => one.channel === channel).map((one) => one.statedAtMs));
+      stops.set(id, (stops.get(id) ?? new Map<Channel, number>()).set(channel, last));
+    }
+  return stops;
 }
 
 /** Channels that are closed for each contact. */

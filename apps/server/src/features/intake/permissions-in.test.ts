@@ -74,16 +74,53 @@ test('the same file again says nothing new, and an allowing word without a day l
       .id,
   );
   expect((await channelsOf('Trelawny')).channels).toMatchObject({ call: 'optedOut' });
-  await runImport(
-    app,
-    (
-      await upload(
-        'dated.csv',
-        'First name,Last name,E-mail,May we phone?\nBea,Trelawny,bea@quillhaven.example,yes (2999-01-01)\n',
-      )
-    ).id,
+});
+
+test.each([
+  ['without a day', 'yes'],
+  ['with a day after the stop', 'yes (2999-01-01)'],
+])('a file that would lift a stop is held, %s, until a person says that it counts', async (_, said) => {
+  const who = said === 'yes' ? 'Gwen' : 'Hal';
+  const mail = `${who.toLowerCase()}@quillhaven.example`;
+  const { contactId } = await app.enter({ givenName: who, familyName: 'Nance', email: mail });
+  const stop = { channel: 'call', state: 'optedOut', how: 'by letter', statedAt: '2026-05-01T00:00:00Z' };
+  await app.json(`/contacts/${contactId}/permissions`, 'POST', stop);
+  const rows = [`${who},Nance,${mail},${said}`, `${who},Nance,${mail},no`];
+  const { id } = await upload(`${who}.csv`, ['First name,Last name,E-mail,May we phone?', ...rows, ''].join('\n'));
+  expect(await runTrial(app, id)).toMatchObject({ held: 1 });
+  const { id: runId } = await runImport(app, id);
+  const [held] = await app.json<HeldList>(`/held?run=${runId}`).then((list) => list.rows);
+  expect(held?.issues[0]?.text).toBe(
+    'The row says that this person may be called; they said stop on 1 May 2026, and a file lifts no stop.',
   );
-  expect((await channelsOf('Trelawny')).channels).toMatchObject({ call: 'allowed' });
+  expect(held?.fits.map((fit) => fit.contactId)).toEqual([contactId]);
+  const letIn = (as: 'check' | number) =>
+    app.request(`/held/${runId}/${held?.row}/let-in`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ cells: held?.cells, as, asked: 'keep' }),
+    });
+  expect((await letIn('check')).status).toBe(422);
+  expect((await letIn(contactId)).status).toBe(200);
+  const { evidence } = await app
+    .json<ContactDetail & { permissions: ContactPermissions }>(`/contacts/${contactId}`)
+    .then(({ permissions }) => permissions);
+  expect(evidence.filter(({ state }) => state === 'allowed')).toMatchObject([
+    { how: expect.stringContaining('yes') as unknown },
+  ]);
+});
+
+test('a further row of the same person lifts no stop either', async () => {
+  const { contactId } = await app.enter({ givenName: 'Ivo', familyName: 'Nance', email: 'ivo@quillhaven.example' });
+  const stop = { channel: 'call', state: 'optedOut', how: 'by letter', statedAt: '2026-05-01T00:00:00Z' };
+  await app.json(`/contacts/${contactId}/permissions`, 'POST', stop);
+  const rows = ['Ivo,Nance,ivo@quillhaven.example,', 'Ivo,Nance,ivo@quillhaven.example,yes (2999-01-01)'];
+  const { id } = await upload('ivo.csv', ['First name,Last name,E-mail,May we phone?', ...rows, ''].join('\n'));
+  await runImport(app, id);
+  const { channels } = await app
+    .json<ContactDetail & { permissions: ContactPermissions }>(`/contacts/${contactId}`)
+    .then(({ permissions }) => permissions);
+  expect(channels.find(({ channel }) => channel === 'call')?.state).toBe('optedOut');
 });
 
 test('what a file said of permissions goes with its import', async () => {
@@ -117,6 +154,6 @@ test('a table that was taken out has the permissions, and brought back changes n
   expect(
     Object.keys(counts).filter((key) => ['new', 'fill', 'replace', 'fold', 'held'].includes(key) && counts[key]),
   ).toEqual([]);
-  expect(counts.same).toBe(5);
+  expect(counts.same).toBe(8);
   expect(await evidence()).toBe(before);
 });

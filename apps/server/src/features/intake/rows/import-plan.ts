@@ -38,6 +38,7 @@ import {
   type UniqueValue,
 } from './row-plan';
 import { withoutOthers as withoutUnseen, type RowRemit } from './row-remit';
+import { RowStops } from './row-stops';
 import { hasValue, lookUpKey } from '../../../book/unique-values';
 
 /**
@@ -46,6 +47,7 @@ import { hasValue, lookUpKey } from '../../../book/unique-values';
  * person fold together. What the row's values then become is worked out by RowValues.
  */
 export class ImportPlanner {
+  private readonly stops: RowStops;
   private readonly reader: RowReader;
   /** Reads rows that leave nothing to decide; null where the file has none of them. */
   private readonly plainReader: PlainReader | null;
@@ -111,6 +113,7 @@ export class ImportPlanner {
       remit = null,
     } = parts;
     this.remit = remit;
+    this.stops = new RowStops(pool);
     this.book = new KnownContacts(pool, runId, { isWhole: model !== null, few });
     this.mapping = mapping;
     this.picks = picks;
@@ -130,7 +133,8 @@ export class ImportPlanner {
     const pending = rows.map((row) => this.read(row));
     const lookedUp = await this.book.lookUp(pending.filter(({ plan }) => plan.decision.kind !== 'held'));
     const seen = this.remit && (await this.remit.seen(this.namedBy(rows, lookedUp)));
-    return pending.map((one) => this.decide(one, seen ? { ...lookedUp, seen } : lookedUp));
+    const found = await this.withStops(pending, rows, seen ? { ...lookedUp, seen } : lookedUp);
+    return pending.map((one) => this.decide(one, found));
   }
 
   /** Everybody whom rows may be about. */
@@ -145,6 +149,15 @@ export class ImportPlanner {
       ...[...numbered.values()].map(({ id }) => id),
       ...[...holders.values(), ...hits.values(), ...deleted.hits.values()].flat().map(({ id }) => id),
     ];
+  }
+
+  /** The same with the stops of those whom rows may be about, where a row lets somebody be written to or called. */
+  private async withStops(pending: readonly Pending[], rows: readonly DataRow[], found: Found): Promise<Found> {
+    const stops = await this.stops.among(
+      pending.map(({ plan }) => plan.candidate),
+      () => this.namedBy(rows, found),
+    );
+    return stops ? { ...found, stops } : found;
   }
 
   /** What stands against a decision, of somebody with a remit. */
@@ -175,8 +188,10 @@ export class ImportPlanner {
         return one.plan.decision.kind === 'held' ? [] : [one];
       }),
     );
+    const read = begun.filter((one): one is Pending => !('plain' in one));
+    const withStops = await this.withStops(read, rows, found);
     return begun.map((one) => {
-      if (!('plain' in one)) return this.decide(one, found);
+      if (!('plain' in one)) return this.decide(one, withStops);
       const { keys, card } = one.plain;
       const wasHere = found.deleted.hits.size > 0 && keys.some(({ key }) => found.deleted.hits.has(key));
       const isHere = wasHere || (found.hits.size > 0 && keys.some(({ key }) => found.hits.has(key)));
@@ -365,6 +380,8 @@ export class ImportPlanner {
       here === undefined ? { kind: 'new' } : { kind: 'known', contactId: here, seen: found.versions.get(here) ?? null };
     const outside = this.outside(decision, plan.candidate, found);
     if (outside) return hold(outside);
+    const loosens = here === undefined ? null : this.stops.against(plan.candidate, found.stops?.get(here));
+    if (loosens && here !== undefined) return hold({ ...loosens, contactId: here });
     this.organizationsInFile.set(key, plan.row);
     this.countActivities(plan, plan.row);
     return { ...plan, decision };
@@ -407,6 +424,8 @@ export class ImportPlanner {
       const otherwise = this.said.further(inFile.id, plan.row, plan.cells);
       const [first] = otherwise;
       if (first && holdsRow(first)) return hold(first);
+      const loosens = this.stops.further(inFile.id, plan.candidate);
+      if (loosens) return hold({ ...loosens, contactId: null });
       this.countActivities(plan, inFile.id);
       const issue: Issue = { code: 'foldedInto', row: inFile.id, path: { row: plan.row } };
       return { ...plan, issues: [...plan.issues, issue, ...otherwise], decision: { kind: 'fold', intoRow: inFile.id } };
@@ -417,6 +436,12 @@ export class ImportPlanner {
       if (erasedOn !== undefined) return hold({ code: 'wasErased', on: erasedOn, path: {} });
       const outside = this.outside(decision, plan.candidate, found);
       if (outside) return hold(outside);
+      const stops = decision.kind === 'known' ? found.stops?.get(decision.contactId) : undefined;
+      const loosens = decision.kind === 'known' ? this.stops.against(plan.candidate, stops) : null;
+      // Whoever chose the contact has looked at the row.
+      if (loosens && !choice) return hold({ ...loosens, contactId });
+      if (loosens) plan.candidate = RowStops.byPerson(plan.candidate);
+      this.stops.first(plan.row, stops);
       const clashes = unique.length ? this.uniqueIssues(pending, found, contactId) : [];
       const refused = clashes.find((issue) => holdsRow(issue));
       if (refused) return hold(refused);

@@ -8,6 +8,7 @@ import {
 } from '@gray-loom/core/mapping';
 import { FACT_FIELDS, factsOf, keyHash, organizationWords, preparePerson } from '@gray-loom/core/matching';
 import { kindOf, type ContactRecord } from '@gray-loom/core/model';
+import type { Channel } from '@gray-loom/core/writing';
 import { blockedAmong } from '../../../book/blocked';
 import { organizationRecordKey } from '../../../book/contact-rows';
 import type { Queryable } from '../../../db/connect';
@@ -60,6 +61,8 @@ export interface Found {
   versions: Map<number, number>;
   /** Live contacts by the numbers that rows name: that one, or the one that took it in. */
   numbered: Map<number, Numbered>;
+  /** What those of whom rows say that they may be written to or called said themselves; absent where no row says so. */
+  stops?: ReadonlyMap<number, ReadonlyMap<Channel, number>>;
   /** Who of all these is within the remit of whoever brings the rows; absent where that is everybody. */
   seen?: ReadonlySet<number>;
 }

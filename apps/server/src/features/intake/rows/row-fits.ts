@@ -13,7 +13,9 @@ export function fitsOf(issues: readonly Issue[]): number[] {
       ? issue.contactIds
       : issue.code === 'wasDeleted' || issue.code === 'changeNotAllowed' || issue.code === 'wouldReplace'
         ? [issue.contactId]
-        : [],
+        : issue.code === 'wouldAllow' && issue.contactId !== null
+          ? [issue.contactId]
+          : [],
   );
   return [...new Set(ids)];
 }

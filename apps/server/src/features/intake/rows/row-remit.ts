@@ -43,7 +43,7 @@ export class RowRemit {
 /** Contacts that an issue names. */
 export function namedIn(issue: Issue): number[] {
   if ('contactIds' in issue) return issue.contactIds;
-  return 'contactId' in issue ? [issue.contactId] : [];
+  return 'contactId' in issue && issue.contactId !== null ? [issue.contactId] : [];
 }
 
 /** An issue as somebody may read it who sees only some of the contacts it names. */
