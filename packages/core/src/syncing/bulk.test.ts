@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
-import { writeOver, type BulkAnswers, type BulkWriter } from './bulk';
-import type { OutsideWrite, OutsideWritten } from './ports';
+import { writeOver } from './bulk';
+import type { BulkAnswers, BulkWriter, OutsideWrite, OutsideWritten } from './ports';
 
 const create = (id: string): OutsideWrite => ({ kind: 'create', id, fields: {}, labels: [], stopped: [] });
 const yes: OutsideWritten = { ok: true, record: null };

@@ -1,21 +1,5 @@
 import type { OutsideWrite, OutsideWritten, Tool } from './ports';
 
-/** What a job has answered by now: each write by the id that it was asked with. */
-export interface BulkAnswers {
-  /** Whether nothing more comes. */
-  done: boolean;
-  answers: { id: string; written: OutsideWritten }[];
-}
-
-/** Writing by a job over there that is asked after until it is done. */
-export interface BulkWriter {
-  /** Fewer writes than this are sent one by one. */
-  from: number;
-  /** Gives the job; null where no answer came, so that nobody knows whether it was begun. */
-  start(writes: readonly OutsideWrite[]): Promise<string | null>;
-  look(job: string): Promise<BulkAnswers>;
-}
-
 /** Pauses between two looks, in ms: short at first, for most jobs are. */
 const FIRST_PAUSE_MS = 200;
 const LONGEST_PAUSE_MS = 10_000;

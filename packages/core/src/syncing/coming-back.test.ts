@@ -129,6 +129,32 @@ describe('a record that is removed over there since its contact was deleted here
     expect(world.asked()).toEqual([]);
   });
 
+  test.each([
+    ['before the pass', false],
+    ['after it is known that they are gone', true],
+  ])('a colleague over there sends over whoever was deleted here, %s: a person is asked', async (_, isKnown) => {
+    const world = await inStep();
+    const id = there(world)?.id ?? '';
+    set(world, 'lifecycle', { state: 'deleted' });
+    if (isKnown) await world.pass(BOOK);
+    await world.pass(BOOK, [], new Set([id]));
+    expect(lifecycleOf(world.book.contacts.get(1)?.record ?? { n: 0, f: {} })?.state).toBe('deleted');
+    expect(world.stores[BOOK]?.conflicts.get(id)).toMatchObject([
+      { why: 'removal', theirs: [...(there(world)?.fields.given ?? []), ...(there(world)?.fields.family ?? [])] },
+    ]);
+    // It stays open, and nothing is done meanwhile.
+    const writes = world.writes();
+    await world.pass(BOOK);
+    expect([world.asked(), world.writes()]).toEqual([[': removal'], writes]);
+    // Brought back, they are in step again.
+    const link = linkOf(world);
+    if (!link) throw new Error('no link');
+    await world.stores[BOOK]?.save([staysInStep(link)]);
+    set(world, 'lifecycle', null);
+    await world.pass(BOOK);
+    expect([linkOf(world)?.state, world.asked()]).toEqual(['linked', []]);
+  });
+
   test('goes without a question where nobody touched it', async () => {
     const world = await inStep();
     removing(world);

@@ -20,7 +20,7 @@ export {
   type OutsideRecord,
   type OutsideValue,
 } from './outside';
-export { writeOver, type BulkAnswers, type BulkWriter } from './bulk';
+export { writeOver } from './bulk';
 export type { ListMoves, OutsideList, OutsideLists } from './lists-there';
 export type { OutsideForm, OutsideForms, OutsideQuestion, OutsideSubmission } from './submissions';
 export { confirmation, outsideWrite } from './pair-writes';
@@ -42,11 +42,14 @@ export {
 export { renamedSetup, withFormerLabels, withoutStage, type PickRename } from './renamed-setup';
 export { SyncPass } from './pass';
 export { ItemShelf, type ItemCodec } from './item-shelf';
-export type { PassEnd, PassItem, PassPlan, SyncSetup } from './pass-item';
+export type { PassEnd, PassItem, SyncSetup } from './pass-item';
+export type { PassPlan } from './pass-options';
 export { isQuiet, planPair, type Base, type PairPlan, type PlannedChange, type PlannedConflict } from './plan-pair';
 export {
   ToolTrouble,
   type ApartReason,
+  type BulkAnswers,
+  type BulkWriter,
   type Changes,
   type Identity,
   type IdentityBand,

@@ -8,9 +8,9 @@ import {
   NONE,
   primary,
   type PassItem,
-  type PassOptions,
   type SyncSetup,
 } from './pass-item';
+import type { PassOptions } from './pass-options';
 import { findExtras, identify } from './pass-identify';
 import type { ItemShelf } from './item-shelf';
 import type { PassTally } from './pass-tally';

@@ -10,10 +10,10 @@ import {
   NONE,
   TELLING,
   type PassItem,
-  type PassOptions,
   type SyncSetup,
 } from './pass-item';
-import { stagesByLabel } from './lines';
+import type { PassOptions } from './pass-options';
+import { NAME_FIELDS, stagesByLabel, WHOLE_NAME, type SyncLine } from './lines';
 import type { PassTally } from './pass-tally';
 import { isQuiet, planPair, type Base, type PairInput, type PairPlan, type PlannedConflict } from './plan-pair';
 import type { ApartReason, Changes, Identity, IdentityBand, Link, OurPerson, PairEvent } from './ports';
@@ -25,6 +25,12 @@ const sameIds = (a: readonly number[], b: readonly number[]) =>
 
 /** A link whose record is to be made from nothing. */
 const notThere = (link: Link): Link => ({ ...link, base: null, seen: null, version: '' });
+
+/** The name of a record, to show whom it is about. */
+const namesIn = (record: OutsideRecord, lines: readonly SyncLine[]): OutsideValue[] =>
+  lines
+    .filter(({ field }) => [WHOLE_NAME, ...NAME_FIELDS].includes(field))
+    .flatMap(({ outside }) => record.fields[outside] ?? []);
 
 interface ItemPlannerParts {
   setup: SyncSetup;
@@ -75,6 +81,8 @@ export class ItemPlanner {
           theirs: record,
         });
         if (!verdict.takesPart && open) return this.stillAsking(open, record);
+        if (!verdict.takesPart && verdict.why === 'deleted' && this.choiceThere(record))
+          return this.leave({ ...link, contactId: person.id }, record, person, 'goneHere');
         if (!verdict.takesPart)
           // Whoever was deleted here is not brought back from over there; when a person brings them back, they are in step again.
           return this.apart(
@@ -212,7 +220,10 @@ export class ItemPlanner {
       case 'fresh':
         return this.makeHere(link, record);
       case 'apart': {
-        if (!isBack(link) || !person || !takesPart(this.setup.scopes, { ...person, theirs: record }).takesPart)
+        const verdict = person && takesPart(this.setup.scopes, { ...person, theirs: record });
+        if (person && verdict?.takesPart === false && verdict.why === 'deleted' && this.choiceThere(record))
+          return this.leave(link, record, person, 'goneHere');
+        if (!isBack(link) || !person || !verdict?.takesPart)
           return link.dirty || link.intent ? this.note(link, record) : [];
         // What was agreed on with the same contact still stands, so that what changed on one side meanwhile is known as that.
         return this.linked(
@@ -389,6 +400,14 @@ export class ItemPlanner {
   /** Somebody who does not take part any more, or is deleted here; nothing is ever taken away here for it. */
   private leave(link: Link, record: OutsideRecord, person: OurPerson, reason: ApartReason): PassItem[] {
     if (reason === 'left') this.tally.totals.leftScope++;
+    // Somebody over there has business with whoever was deleted here: a person decides whether they come back.
+    if (reason === 'goneHere' && (this.choiceThere(record) || link.asks === 'removal')) {
+      const edited = this.editedThere(link, record, person);
+      const theirs = edited?.length ? edited : namesIn(record, this.setup.lines);
+      return this.askOf('removal', { ...link, state: 'linked', apart: null }, record, [
+        { line: '', ours: [], theirs, why: 'removal' },
+      ]);
+    }
     const rule = reason === 'goneHere' ? this.setup.whenGoneHere : reason === 'left' ? this.setup.whenLeaving : 'keep';
     if (rule === 'remove' && this.capabilities.canRemove) {
       const edited = this.editedThere(link, record, person);

@@ -1,6 +1,5 @@
 import type { ContactRecord, Operation } from '../model';
 import type { Channel } from '../writing';
-import type { BulkWriter } from './bulk';
 import type { OutsideLists } from './lists-there';
 import type { OutsideForms } from './submissions';
 import type { Capabilities, NewOutsideField, OutsideField, OutsideFields, OutsideRecord } from './outside';
@@ -170,6 +169,22 @@ export type OutsideWritten =
     }
   /** clash: changed meanwhile; gone; full: no room; refused: not taken; unknown: no answer came, it may have been written. */
   | { ok: false; why: 'clash' | 'gone' | 'full' | 'refused' | 'unknown'; text: string };
+
+/** What a job has answered by now: each write by the id that it was asked with. */
+export interface BulkAnswers {
+  /** Whether nothing more comes. */
+  done: boolean;
+  answers: { id: string; written: OutsideWritten }[];
+}
+
+/** Writing by a job over there that is asked after until it is done. */
+export interface BulkWriter {
+  /** Fewer writes than this are sent one by one. */
+  from: number;
+  /** Gives the job; null where no answer came, so that nobody knows whether it was begun. */
+  start(writes: readonly OutsideWrite[]): Promise<string | null>;
+  look(job: string): Promise<BulkAnswers>;
+}
 
 /**
  * One outside tool. Contract: `changes` misses nothing that was changed after the cursor was given out, in whatever order;

@@ -480,7 +480,7 @@ export class SyncWorld {
   }
 
   /** One pass; gives false where it broke off. */
-  async pass(n: number, faults: Fault[] = []): Promise<boolean> {
+  async pass(n: number, faults: Fault[] = [], pushed?: ReadonlySet<string>): Promise<boolean> {
     const tool = this.tools[n] as SimulatedTool;
     tool.faults = [...faults];
     const pass = new SyncPass(this.stores[n] as SimulatedStore, tool, this.setups[n] as SyncSetup, {
@@ -488,6 +488,7 @@ export class SyncWorld {
       context: this.context,
       nonce: `n${++this.passes}`,
       pause: () => Promise.resolve(),
+      pushed,
     });
     try {
       await pass.apply(await pass.plan());

@@ -283,7 +283,8 @@ function RemovalBoard({ conflict, busy, onSettle }: BoardProps) {
         <Link className="link" to={`/contacts/${contactId}`}>
           {name}
         </Link>{' '}
-        was deleted here, or takes part no more, so the record over there would go. It was edited there meanwhile.
+        was deleted here, or takes part no more. Since then somebody over there edited the record, or sent it over by
+        hand.
       </p>
       <div className="woven border border-strong bg-page p-3">
         <p className="flex items-center gap-2 text-[12.5px] text-ink2">
