@@ -181,6 +181,9 @@ describe('a tool that holds less than we do', () => {
     const found = plan(tel, record({ tel: phones }), theirs({ tel: three.slice(1) }), agreed('tel', three));
     expect(found.here).toEqual(phones.slice(1));
     expect(found.there).toEqual(phones.slice(1));
+    // The story tells all that stood here and stands here.
+    const told = found.changes.find(({ side }) => side === 'here');
+    expect([told?.before.length, told?.after.length]).toEqual([4, 3]);
   });
 });
 

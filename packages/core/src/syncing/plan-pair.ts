@@ -272,7 +272,9 @@ class PairPlanner {
     const heres = add.length + verdict.remove.length + verdict.relabel.length > 0;
     if (heres) this.lifter.several(line.field, add, verdict.remove, verdict.relabel);
     const now = heres ? project(this.after(), line, field, context) : ours;
-    if (heres) this.change('here', line, outsideValues(ours), outsideValues(now));
+    // Told with all values here, also those that the field over there has no room for.
+    const whole = () => project(this.after(), line, { ...field, most: Infinity }, context);
+    if (heres) this.change('here', line, outsideValues(all), outsideValues(whole()));
     if (line.direction === 'in') {
       this.agree(line, now, outsideValues(theirs), true);
       return;
