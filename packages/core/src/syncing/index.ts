@@ -29,6 +29,7 @@ export {
   entryOfResult,
   fateOf,
   faultOfResult,
+  howOfStop,
   RESULT_KINDS,
   resultNumber,
   sayOutcome,

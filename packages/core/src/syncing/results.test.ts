@@ -6,6 +6,7 @@ import {
   entryOfResult,
   fateOf,
   faultOfResult,
+  howOfStop,
   resultNumber,
   sayOutcome,
   type OutsideResult,
@@ -39,6 +40,13 @@ describe('a result that cannot be read', () => {
     [{ number: undefined as never }, 'one has a part missing'],
     [{ id: '' }, 'one has a part missing'],
   ])('is told by what is wrong with it: %j', (parts, fault) => expect(faultOfResult(call(parts), nowMs)).toBe(fault));
+});
+
+test('a stop keeps what its tool says of it', () => {
+  const stop = { channel: 'email' as const, address: 'ana@quillhaven.example', at: '2026-11-20T10:00:00.000Z' };
+  expect(howOfStop(stop, 'Phone bank')).toBe('Said in Phone bank');
+  const told = howOfStop({ ...stop, list: 'News', how: 'link in "Regatta"' }, 'Mail room');
+  expect(told).toBe('Said in Mail room, of the list News, link in "Regatta"');
 });
 
 describe('whose a result is', () => {

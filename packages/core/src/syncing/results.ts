@@ -32,7 +32,15 @@ export interface OutsideStop {
   address: string;
   /** By the clock over there (ISO 8601, UTC). */
   at: string;
+  /** The list that they said it of, for tools that ask so; it holds for the channel here. */
+  list?: string;
+  /** What it was said by or in, where the tool keeps that. */
+  how?: string;
 }
+
+/** A stop as evidence, with all that the tool says of it. */
+export const howOfStop = ({ list, how }: OutsideStop, connection: string): string =>
+  [`Said in ${connection}`, ...(list ? [`of the list ${list}`] : []), ...(how ? [how] : [])].join(', ').slice(0, 300);
 
 /** A part of a list that only grows: what is in it, and where to go on from. */
 export interface OutsidePage<T> {

@@ -5,6 +5,7 @@ import {
   entryOfResult,
   fateOf,
   faultOfResult,
+  howOfStop,
   ToolTrouble,
   type OutsidePage,
   type OutsideResult,
@@ -229,12 +230,13 @@ async function writeStops(
   stops: readonly OutsideStop[],
   counts: ResultCounts,
 ): Promise<void> {
-  const keyed = stops.flatMap(({ channel, address, at }) => {
+  const keyed = stops.flatMap((stop) => {
+    const { channel, address, at } = stop;
     const known = typedAddress(address, country);
-    return known ? [{ key: known.key, address, channel, at }] : [];
+    return known ? [{ key: known.key, address, channel, how: howOfStop(stop, name), at }] : [];
   });
   if (!keyed.length) return;
-  const { rows } = await insertAddressStops(tx.client, runId, `Said in ${name}`, JSON.stringify(keyed));
+  const { rows } = await insertAddressStops(tx.client, runId, JSON.stringify(keyed));
   if (!rows.length) return;
   counts.stops += rows.length;
   const { rows: people } = await contactsOfKeys(

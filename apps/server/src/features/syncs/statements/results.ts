@@ -117,16 +117,16 @@ export const numbersReached = (client: Queryable, connectionId: number) =>
   );
 
 /** Keeps stops of addresses, each once; a later word is not needed for what is stopped already. Returns the keys that are new. */
-export const insertAddressStops = (client: Queryable, runId: number, how: string, stops: string) =>
+export const insertAddressStops = (client: Queryable, runId: number, stops: string) =>
   client.query<{ key: number }>(
     `insert into permission_evidence (address_key, address, channel, state, how, stated_at, run_id)
-     select distinct on (n.key, n.channel) n.key, n.address, n.channel, 'optedOut', $2, n.at, $1
-     from json_to_recordset($3::json) as n(key bigint, address text, channel text, at timestamptz)
+     select distinct on (n.key, n.channel) n.key, n.address, n.channel, 'optedOut', n.how, n.at, $1
+     from json_to_recordset($2::json) as n(key bigint, address text, channel text, how text, at timestamptz)
      where not exists (select 1 from permission_evidence e join run r on r.id = e.run_id and r.undone_by is null
        where e.address_key = n.key and e.channel = n.channel and e.state = 'optedOut' and e.stated_at >= n.at)
      order by n.key, n.channel, n.at desc
      returning address_key as key`,
-    [runId, how, stops],
+    [runId, stops],
   );
 
 export const contactsOfKeys = (client: Queryable, keys: readonly string[]) =>
