@@ -1,10 +1,8 @@
 import { applyOperations, firstValue, valuesOf, type ContactRecord, type Operation } from '../model';
-import type { BrakeLimits, BrakeReason, PassTotals } from './brake';
+import type { BrakeLimits, PassTotals } from './brake';
 import type { SyncLine } from './lines';
-import type { Capabilities } from './outside';
 import type { PairPlan, PlannedConflict } from './plan-pair';
 import type { ApartReason, Link, OurPerson, PairEvent } from './ports';
-import type { SyncContext } from './project';
 import type { Scope } from './scope';
 
 export interface SyncSetup {

@@ -20,6 +20,7 @@ import { matchBoard, timeTeller } from './match-board';
 import { organizationReasons } from './match-organizations';
 import { matchSettings } from './match-settings';
 import { changesOf } from './merge-group';
+import { keepStops } from '../../book/statements/merged-stops';
 import { loadCatalogue } from '../../book/picks';
 import { enqueueRun, handThread, startRun } from '../../runs/runs';
 import { applyChanges, lockContacts } from '../../book/write-contacts';
@@ -153,6 +154,7 @@ export async function mergeThese(
     return stands ? null : 'recordsChanged';
   };
   const decided: number[] = [];
+  const merging: { keepId: number; ids: number[] }[] = [];
   const changes = groups.flatMap((group) => {
     const { id } = group;
     const ids = group.member_ids.map(Number);
@@ -170,10 +172,12 @@ export async function mergeThese(
       run: runId,
     });
     decided.push(id);
+    merging.push({ keepId: plan.keepId, ids });
     part.merged++;
     part.records += ids.length;
     return changesOf(plan.operations);
   });
+  await keepStops(tx.client, runId, merging);
   await applyChanges(tx, runId, changes);
   await markMerged(tx.client, runId, decided);
   part.left = left.length;

@@ -7,6 +7,7 @@ import { inTransaction, wholeBook, type Database, type Tx } from '../../db/conne
 import { keepApart, matchGroup, sharedLine } from '../../db/schema';
 import { tell } from '../../feed/events';
 import { refuseGroup } from './refusals';
+import { keepStops } from '../../book/statements/merged-stops';
 import { runsIn, threadsOf } from '../../book/run-threads';
 import { reasonsOf, requireGroup, requireWholeGroup, timeTeller } from './match-board';
 import { keepDecisions, membersFor, pairsOf } from './match-decisions';
@@ -63,6 +64,7 @@ export async function mergeGroup(
       ...weighingOf(await mergeRules(tx.db), threads, (await currentModel(tx.db))?.model),
       run: runId,
     });
+    await keepStops(tx.client, runId, [{ keepId: plan.keepId, ids }]);
     const written = await applyChanges(tx, runId, changesOf(plan.operations));
     const kept = written.get(plan.keepId) ?? contacts.get(plan.keepId)?.record;
     await setRunContactAndTitle(
