@@ -64,7 +64,7 @@ type Facts =
   | { code: 'wasErased'; on: string }
   | { code: 'uniqueClash'; value: string; contactIds: number[]; refused: boolean }
   | { code: 'wouldReplace'; value: string; before: string; contactId: number }
-  /** `on` is the day of the stop, ISO 8601; null for a contact whom an earlier row of the file is about. */
+  /** `on` is the day of the stop, ISO 8601; `contactId` is null where only an earlier row of the file tells whom it is about. */
   | { code: 'wouldAllow'; channel: string; on: string; contactId: number | null }
   | { code: 'heldByHand' }
   | { code: 'settledBefore'; row: number }
