@@ -15,7 +15,7 @@ const PAGE = 300;
 const SHORT: Partial<Record<ConflictEntry['kind'], string>> = {
   who: 'who?',
   two: 'twice there',
-  removal: 'edited there',
+  removal: 'gone here',
 };
 
 type Settle = Partial<SettleRequest> & Pick<SettleRequest, 'take'>;
@@ -268,7 +268,7 @@ function ValueBoard({ conflict, busy, onSettle }: BoardProps) {
   );
 }
 
-/** A record that is to be removed over there, and was edited there since both sides agreed. */
+/** A record whose contact is gone here, and that somebody over there edited, or sent over by hand, since both sides agreed. */
 function RemovalBoard({ conflict, busy, onSettle }: BoardProps) {
   const { theirs, connection, name, contactId, look } = conflict;
   useShortcut('b', 'Bring the contact back', 'Conflicts', () => (busy ? undefined : onSettle({ take: 'bringBack' })), {
