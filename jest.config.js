@@ -28,6 +28,7 @@ export default {
       ...base,
       displayName: 'page',
       testEnvironment: '<rootDir>/apps/web/src/testing/page-environment.mjs',
+      setupFilesAfterEnv: ['<rootDir>/apps/web/src/testing/patience.ts'],
       testMatch: ['<rootDir>/apps/web/**/*.test.tsx'],
     },
     {

@@ -3,7 +3,7 @@ import ICAL from 'ical.js';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { By } from 'selenium-webdriver';
-import { ALL, Key, openStage, Screen, signInOf, type Stage } from './browser';
+import { ALL, Key, openStage, PATIENCE_MS, Screen, signInOf, type Stage } from './browser';
 
 let stage: Stage;
 let screen: Screen;
@@ -25,7 +25,7 @@ beforeAll(async () => {
   ];
   const made = await api('/contacts', 'POST', { values });
   ana = (JSON.parse(made) as { contactId: number }).contactId;
-}, 240_000);
+});
 afterAll(() => stage.end());
 
 async function api(path: string, method = 'GET', body?: object | string, headers: object = {}): Promise<string> {
@@ -147,7 +147,7 @@ describe('files on a contact', () => {
     const picture = await screen.find("//*[@role='dialog']//img[@alt='hull.png']", 'the picture');
     await stage.driver.wait(
       () => stage.driver.executeScript<boolean>('return arguments[0].naturalWidth === 1', picture),
-      20_000,
+      PATIENCE_MS,
     );
     expect(await screen.faultsOfPage()).toEqual([]);
     await screen.press(Key.ESCAPE);
@@ -191,7 +191,7 @@ test('whoever is to be heard from waits on Due, and a talk logged there by a key
   for (let i = 0; i < 8 && !(await isChosen()); i++) await screen.press('j');
   await screen.press('d');
   await (await screen.box('What was said')).sendKeys('gives again', Key.ENTER);
-  await stage.driver.wait(async () => (await stage.driver.findElements(By.xpath(waiting))).length === 0, 20_000);
+  await stage.driver.wait(async () => (await stage.driver.findElements(By.xpath(waiting))).length === 0, PATIENCE_MS);
   await go(`/contacts/${oona}`);
   await screen.text('Due again in 90 days.');
 });

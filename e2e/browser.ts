@@ -9,7 +9,8 @@ import { Options, ServiceBuilder } from 'selenium-webdriver/chrome.js';
 import { freePort, openCluster, removeData } from '../scripts/postgres';
 
 const ROOT = process.env.GRAY_LOOM_ROOT ?? process.cwd();
-const PATIENCE_MS = 20_000;
+/** How long something may take to appear: a machine that is busy with something else takes its time. */
+export const PATIENCE_MS = 90_000;
 /** The narrowest window that every page is made for. */
 const LEAST_WIDTH = 1024;
 

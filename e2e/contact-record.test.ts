@@ -3,7 +3,7 @@ import { deflateSync } from 'node:zlib';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { By } from 'selenium-webdriver';
-import { ALL, Key, openStage, Screen, signInOf, type Stage } from './browser';
+import { ALL, Key, openStage, PATIENCE_MS, Screen, signInOf, type Stage } from './browser';
 
 let stage: Stage;
 let screen: Screen;
@@ -134,12 +134,12 @@ describe('the record, kept by hand', () => {
     await stage.driver.findElement(By.css('input[type=file]')).sendKeys(right);
     await stage.driver.wait(
       async () => (await stage.driver.findElements(By.css('img[alt="The picture as it is kept"]'))).length > 0,
-      20_000,
+      PATIENCE_MS,
     );
     await screen.click(() => screen.button('Save'));
     await stage.driver.wait(
       async () => (await stage.driver.findElements(By.css('img[alt="Photo of Ana Reis"]'))).length > 0,
-      20_000,
+      PATIENCE_MS,
     );
   });
 

@@ -52,7 +52,7 @@ beforeAll(async () => {
   await (await screen.box('E-mail')).sendKeys(email);
   await (await screen.box('Password')).sendKeys(password, Key.ENTER);
   await screen.link('Worklist');
-}, 120_000);
+});
 afterAll(() => stage.end());
 
 test('a dialer is chosen, tested and connected; the trial shows who would come, the run brings them', async () => {

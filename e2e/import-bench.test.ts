@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { By } from 'selenium-webdriver';
-import { Key, openStage, Screen, signInOf, type Stage } from './browser';
+import { Key, openStage, PATIENCE_MS, Screen, signInOf, type Stage } from './browser';
 
 let stage: Stage;
 let screen: Screen;
@@ -83,7 +83,7 @@ describe('a messy file, by keyboard alone', () => {
     await screen.text('Boat, also');
     await stage.driver.wait(
       async () => (await (await stage.driver.findElement(By.css('tbody'))).getText()).includes('Club list'),
-      20_000,
+      PATIENCE_MS,
     );
   });
 
@@ -162,9 +162,9 @@ describe('opportunities, by keyboard alone', () => {
       const section = await stage.driver.findElement(By.xpath("//section[.//button[contains(., 'Hull survey')]]"));
       return section.getAttribute('aria-label');
     };
-    await stage.driver.wait(async () => (await stageOf()) === 'Quoted', 20_000);
+    await stage.driver.wait(async () => (await stageOf()) === 'Quoted', PATIENCE_MS);
     await focus('Undo', Key.ENTER);
-    await stage.driver.wait(async () => (await stageOf()) === 'Enquiry', 20_000);
+    await stage.driver.wait(async () => (await stageOf()) === 'Enquiry', PATIENCE_MS);
     expect(await stageOf()).toBe('Enquiry');
   });
 });

@@ -13,7 +13,7 @@ beforeAll(async () => {
   screen = new Screen(stage.driver);
   other = await openBrowser(join(stage.data, 'second-browser'));
   theirs = new Screen(other);
-}, 240_000);
+});
 afterAll(async () => {
   await other.quit();
   await stage.end();
@@ -88,7 +88,7 @@ test('a second factor is set up with its picture, and asked for at the next sign
   await theirs.click(() => theirs.button('Sign out'));
   await signIn(code);
   await theirs.link('Tom Okoro');
-}, 120_000);
+});
 
 /** A contact that is made without the page. */
 const enter = (values: Record<string, string>) =>
@@ -154,7 +154,7 @@ test('an editor with a remit sees, counts and exports only theirs, also by a gue
   await theirs.click(() => theirs.find("//label[contains(., 'Ines Carvalho')]", 'whom to hand it to'));
   await theirs.click(() => theirs.find("//form//button[normalize-space(.) = 'Hand over']", 'the button'));
   await theirs.text('There is no such contact');
-}, 120_000);
+});
 
 test('an account that is retired is out at once, and what it owned is somebody else’s', async () => {
   const made = await enter({ givenName: 'Kari', familyName: 'Pike', owner: 'Tom Okoro' });

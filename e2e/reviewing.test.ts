@@ -14,7 +14,7 @@ beforeAll(async () => {
   await (await screen.box('E-mail')).sendKeys(email);
   await (await screen.box('Password')).sendKeys(password, Key.ENTER);
   await screen.link('Worklist');
-}, 180_000);
+});
 afterAll(() => stage.end());
 
 const go = (path: string) => stage.driver.get(`${stage.base}${path}`);
@@ -57,7 +57,7 @@ describe('working through duplicates', () => {
     const later = [6, 13, 20, 27].filter((i) => i % 5 !== 4).length;
     await until('the count', async () => (await waiting()) === atFirst - 30 + 1);
     await screen.text(`${later} for later`);
-  }, 120_000);
+  });
 
   test('two reviewers at once are never given the same group, and a group that one decided is told to the other', async () => {
     await addAccount(stage.data, 'tom@quillhaven.example', 'Tom Okoro');
@@ -104,7 +104,7 @@ describe('working through duplicates', () => {
     } finally {
       await driver.quit();
     }
-  }, 120_000);
+  });
 
   test('the certain ones are merged in one go and taken back whole', async () => {
     await go('/duplicates/certain');
@@ -119,7 +119,7 @@ describe('working through duplicates', () => {
     await screen.click(() => screen.button('Undo the whole batch'));
     await screen.text('It was taken back');
     await until('the groups again', async () => (await waiting()) === before);
-  }, 60_000);
+  });
 
   test('a line that is cut is said; what is on screen stays, and nothing is done later by itself', async () => {
     await go('/duplicates');
@@ -139,7 +139,7 @@ describe('working through duplicates', () => {
     expect(await waiting()).toBe(before);
     await screen.press(Key.ENTER);
     await until('the next group', async () => (await current()) !== group && (await waiting()) === before - 1);
-  }, 60_000);
+  });
 
   test('households are kept and refused by keyboard, and taken back from the tape', async () => {
     await go('/duplicates/households');
@@ -154,7 +154,7 @@ describe('working through duplicates', () => {
     await until('two fewer', async () => (await proposed()) === before - 2);
     await screen.click(() => screen.button('Undo'));
     await until('the refused one again', async () => (await proposed()) === before - 1);
-  }, 60_000);
+  });
 
   test('thresholds show what they would catch while they are moved', async () => {
     await go('/settings/matching');

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { By, until, type WebElement } from 'selenium-webdriver';
-import { addAccount, Key, openStage, Screen, signInOf, type Stage } from './browser';
+import { addAccount, Key, openStage, PATIENCE_MS, Screen, signInOf, type Stage } from './browser';
 
 let stage: Stage;
 let screen: Screen;
@@ -12,13 +12,12 @@ beforeAll(async () => {
   await (await screen.box('E-mail')).sendKeys('vera@quillhaven.example');
   await (await screen.box('Password')).sendKeys(signInOf(stage.data).password, Key.ENTER);
   await screen.text('Vera Lund');
-}, 240_000);
+});
 afterAll(() => stage.end());
 
 const go = (path: string) => stage.driver.get(stage.base + path);
 /** A request for what a click asks for is under way by then. */
 const A_MOMENT_MS = 120;
-const PATIENCE_MS = 20_000;
 /** Buttons that are tried on a page. */
 const MOST = 8;
 

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { ALL, Key, openStage, Screen, signInOf, type Stage } from './browser';
+import { ALL, Key, openStage, PATIENCE_MS, Screen, signInOf, type Stage } from './browser';
 
 let stage: Stage;
 let screen: Screen;
@@ -24,7 +24,7 @@ beforeAll(async () => {
     const values = Object.entries(texts).flatMap(([field, text]) => (text ? [{ field, text }] : []));
     await api('/contacts', 'POST', { values, despite: true });
   }
-}, 240_000);
+});
 afterAll(() => stage.end());
 
 async function api(path: string, method = 'GET', body?: object): Promise<unknown> {
@@ -62,7 +62,7 @@ describe('a segment', () => {
     await stage.driver.wait(
       async () =>
         (await (await stage.driver.switchTo().activeElement()).getAttribute('aria-label')) === 'How it compares',
-      10_000,
+      PATIENCE_MS,
     );
     await screen.press('is there');
     await screen.find("//aside//li[contains(., 'Reis, Ana')]", 'Ana');

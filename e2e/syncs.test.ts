@@ -57,7 +57,7 @@ beforeAll(async () => {
   await (await screen.box('E-mail')).sendKeys(email);
   await (await screen.box('Password')).sendKeys(password, Key.ENTER);
   await screen.link('Worklist');
-}, 120_000);
+});
 afterAll(() => stage.end());
 
 /** Runs the connection by its button and waits until it did. */

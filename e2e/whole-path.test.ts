@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { By } from 'selenium-webdriver';
-import { ALL, Key, openStage, Screen, signInOf, type Stage } from './browser';
+import { ALL, Key, openStage, PATIENCE_MS, Screen, signInOf, type Stage } from './browser';
 
 let stage: Stage;
 let screen: Screen;
@@ -69,7 +69,7 @@ describe('from a file to clean contacts, as a data administrator does it', () =>
     await screen.press(Key.ARROW_DOWN, Key.ENTER);
     await stage.driver.wait(
       async () => (await (await screen.button('Meaning of Berth')).getText()).startsWith('Berth'),
-      20_000,
+      PATIENCE_MS,
     );
   });
 

@@ -115,7 +115,7 @@ describe('whatever is killed', () => {
     expect(await down()).toEqual([]);
     expect(start('--background').said).toContain('already runs');
     expect(start().said).toContain('already runs');
-  }, 240_000);
+  });
 
   test.each(PARTS.slice(1).map((part) => [part]))(
     'the %s alone comes back by itself',
@@ -166,7 +166,7 @@ describe('whatever is killed', () => {
     expect(startBehind()).toMatchObject({ code: 0 });
     expect(await healthy()).toEqual([]);
     expect(victims.some(isAlive)).toBe(false);
-  }, 240_000);
+  });
 
   test('a starter that is killed leaves nothing behind that the next stop does not end', async () => {
     const parts = PARTS.map(partOf);
@@ -174,7 +174,7 @@ describe('whatever is killed', () => {
     expect(start('--stop').said).toContain('has stopped');
     for (const part of parts) expect(await isGoneWithin(part, 20_000)).toBe(true);
     expect(start('--stop').said).toContain('is not running');
-  }, 240_000);
+  });
 });
 
 describe('what is not ours', () => {

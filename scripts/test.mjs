@@ -84,9 +84,9 @@ async function checkAll() {
 const PROJECTS = { unit: ['unit', 'page'] };
 /** How a part runs, where not one file after the other. Each server and browser test has a database of its own, and waits much. */
 const WORKERS = {
-  unit: ['--maxWorkers=2', '--testTimeout=120000'],
-  server: ['--maxWorkers=2', '--testTimeout=120000'],
-  browser: ['--maxWorkers=2', '--testTimeout=180000'],
+  unit: ['--maxWorkers=2', '--testTimeout=240000'],
+  server: ['--maxWorkers=2', '--testTimeout=480000'],
+  browser: ['--maxWorkers=2', '--testTimeout=480000'],
 };
 
 function jest(project) {

@@ -168,7 +168,7 @@ beforeAll(async () => {
     kinds: runKinds,
     consumers,
   });
-}, 120_000);
+});
 afterAll(() => app.end());
 
 test(

@@ -49,7 +49,7 @@ beforeAll(async () => {
     kinds: runKinds,
     consumers,
   });
-}, 120_000);
+});
 afterAll(() => synced.end());
 
 function addressOf(path: string, { params = {}, query = {} }: Example): string {
@@ -384,7 +384,7 @@ describe('real answers', () => {
       );
       return String(rows[0]?.id ?? 0);
     };
-  }, 180_000);
+  });
 
   /** Routes whose doing needs more than one request can set up here; their own tests see them answer. */
   const ELSEWHERE = new Set([
@@ -424,5 +424,5 @@ describe('real answers', () => {
       .filter((route) => route.answer.kind === 'json' && !app.answered.has(routeName(route)))
       .map(routeName);
     expect(unseen.filter((name) => !ELSEWHERE.has(name))).toEqual([]);
-  }, 180_000);
+  });
 });

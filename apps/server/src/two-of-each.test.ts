@@ -12,7 +12,7 @@ beforeAll(async () => {
   first = app.own;
   ({ cookie } = app.own);
   second = await app.startBeside();
-}, 120_000);
+});
 afterAll(() => app.end());
 
 async function ask(server: Beside, path: string, method = 'GET', body?: unknown, own = cookie) {
@@ -57,7 +57,7 @@ test('what happens at one is told at the other', async () => {
   await listening;
   stop.abort();
   expect(heard).toMatch(/event: (contacts|run)/);
-}, 30_000);
+});
 
 test('of two who enter the same person at one moment, one at each, one is told', async () => {
   for (let n = 0; n < 6; n++) {
@@ -67,7 +67,7 @@ test('of two who enter the same person at one moment, one at each, one is told',
     );
     expect(statuses.sort()).toEqual([201, 409]);
   }
-}, 60_000);
+});
 
 test('tries to sign in count together', async () => {
   const statuses: number[] = [];
@@ -76,7 +76,7 @@ test('tries to sign in count together', async () => {
   expect(statuses.at(-1)).toBe(429);
   expect((await signIn(first, 'not the password')).status).toBe(429);
   expect((await signIn(second, 'not the password')).status).toBe(429);
-}, 60_000);
+});
 
 test('one server and one worker are killed while a file comes in: the others bring in the rest, each row once', async () => {
   const rows = 12_000;
@@ -105,4 +105,4 @@ test('one server and one worker are killed while a file comes in: the others bri
   const lists = (await ask(second, '/lists')).body as { people: number };
   expect(lists.people).toBe(rows + 7);
   expect((await enter(second, 'After', 'after@example.org')).status).toBe(201);
-}, 240_000);
+});

@@ -38,7 +38,7 @@ beforeAll(async () => {
     kinds: runKinds,
     consumers,
   });
-}, 120_000);
+});
 afterAll(() => synced.end());
 
 const asTom = async <T>(path: string, method = 'GET', body?: unknown): Promise<{ status: number; body: T }> => {
@@ -245,7 +245,7 @@ describe('nothing of anybody outside the remit is told', () => {
           .concat(['get /duplicates', 'get /duplicates/:id', 'get /runs/:id', 'get /runs/:id/contacts', 'get /tape']),
       ),
     );
-  }, 240_000);
+  });
 });
 
 describe('the one condition', () => {

@@ -58,7 +58,7 @@ beforeAll(async () => {
   });
   await runImport(app, intake);
   await runScan(app);
-}, 120_000);
+});
 afterAll(() => app.end());
 
 describe('decisions of people', () => {

@@ -5,7 +5,7 @@ import { startTestApp, type TestApp } from '../../testing/start-test-app';
 let app: TestApp;
 beforeAll(async () => {
   app = await startTestApp();
-}, 60_000);
+});
 afterAll(() => app.end());
 
 const say = (id: number, state: 'allowed' | 'optedOut', statedAt: string) =>

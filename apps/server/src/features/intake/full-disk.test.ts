@@ -31,7 +31,7 @@ describe('a full disk of the database', () => {
   beforeAll(async () => {
     app = await RealApp.start();
     database = connect(app.url, createLogger('test', 'silent'), 3);
-  }, 60_000);
+  });
   afterAll(async () => {
     await database.pool.end();
     await app.end();
@@ -123,4 +123,4 @@ test('a full disk for files on their way: it says so, nothing is taken in and no
   } finally {
     await app.end();
   }
-}, 120_000);
+});

@@ -6,7 +6,7 @@ import { startTestApp, type TestApp } from '../../testing/start-test-app';
 let app: TestApp;
 beforeAll(async () => {
   app = await startTestApp();
-}, 60_000);
+});
 afterAll(() => app.end());
 
 async function upload(name: string, text: string): Promise<IntakeDetail> {

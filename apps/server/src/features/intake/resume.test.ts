@@ -119,4 +119,4 @@ test('a worker killed in the middle leaves an import, and a change of many, that
   await once(third, 'exit');
   expect(undone.counts).toMatchObject({ removed: ROWS - FOLDED, left: 0 });
   expect((await app.json<{ total: number }>('/contacts?limit=1')).total).toBe(0);
-}, 300_000);
+});

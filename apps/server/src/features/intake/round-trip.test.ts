@@ -9,7 +9,7 @@ let from: TestApp;
 let into: TestApp[] = [];
 beforeAll(async () => {
   [from, ...into] = await Promise.all([startTestApp(), startTestApp(), startTestApp(), startTestApp(), startTestApp()]);
-}, 60_000);
+});
 afterAll(() => Promise.all([from, ...into].map((app) => app.end())));
 
 const OWN = [
@@ -146,4 +146,4 @@ test('what is taken out as CSV, by tabs, as a spreadsheet or as lines of JSON co
     expect([ending, counts]).toEqual([ending, expect.objectContaining({ new: 30, held: 0 })]);
     expect(await bookOf(app)).toEqual(book);
   }
-}, 120_000);
+});

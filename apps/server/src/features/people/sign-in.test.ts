@@ -83,14 +83,14 @@ describe('wrong passwords', () => {
     for (let i = 0; i < 62; i++) expect((await tryAs('192.0.2.3', OWNER, 'a good password')).status).toBe(200);
     expect((await tryAs('192.0.2.3', OWNER)).status).toBe(401);
     await app.database.pool.query(`delete from sign_in_try where kind = 'account'`);
-  }, 60_000);
+  });
   test('many addresses that try one account do not keep its owner out where they have signed in before', async () => {
     expect((await tryAs('198.51.100.1', OWNER, 'a good password')).status).toBe(200);
     const tries = Array.from({ length: 110 }, (_, i) => tryAs(`203.0.113.${i}`, OWNER));
     expect((await statuses(tries))[429]).toBeGreaterThan(0);
     expect((await tryAs('203.0.113.200', OWNER, 'a good password')).status).toBe(429);
     expect((await tryAs('198.51.100.1', OWNER, 'a good password')).status).toBe(200);
-  }, 60_000);
+  });
   test('after five minutes counting begins anew', async () => {
     await statuses(Array.from({ length: 12 }, () => tryAs('192.0.2.9', 'kari@quillhaven.example')));
     expect((await tryAs('192.0.2.9', 'kari@quillhaven.example')).status).toBe(429);

@@ -10,7 +10,7 @@ beforeAll(async () => {
   app = await startTestApp();
   for (const name of ['Tom Okoro', 'Vera Lund', 'Kari Pike']) await app.signedInAs('editor', name);
   ids = Object.fromEntries((await app.json<Owner[]>('/owners')).map(({ id, name }) => [name, id]));
-}, 60_000);
+});
 afterAll(() => app.end());
 
 const give = (names: string[], byArea: { area: string; accountId: number | undefined }[] = []) =>

@@ -7,7 +7,7 @@ const SEED = Number(process.env.GRAY_LOOM_SEED ?? Date.now() % 1_000_000);
 let sync: KilledSync;
 beforeAll(async () => {
   sync = await KilledSync.start();
-}, 60_000);
+});
 afterAll(() => sync.end());
 
 test(
