@@ -19,6 +19,8 @@ import {
   takeResultsNow,
 } from '@gray-loom/server';
 import { sql } from 'drizzle-orm';
+import { allOf, isOneOf } from '@gray-loom/core/segments';
+import type { ListLine } from '@gray-loom/core/syncing';
 import { PUBLISHED } from './phone-bank';
 
 const COUNTRY = 'GB';
@@ -30,6 +32,7 @@ interface StandIn {
   user: string;
   password: string;
   dialer: { port: number; key: string };
+  mailer: { port: number; client: string; secret: string };
 }
 
 interface Services {
@@ -51,7 +54,8 @@ export async function seedConnections(
   const database = administrator ? actingAs(unnamed, administrator) : unnamed;
   const book = `http://127.0.0.1:${standIn.port}`;
   const dialer = `http://127.0.0.1:${standIn.dialer.port}`;
-  const services: Services = { database, secretKey, standIns: [book, dialer], country: COUNTRY };
+  const mailer = `http://127.0.0.1:${standIn.mailer.port}`;
+  const services: Services = { database, secretKey, standIns: [book, dialer, mailer], country: COUNTRY };
   const settings = { databaseUrl, secretKey, standIns: services.standIns, country: COUNTRY };
   const workOut = async (runId: number) => {
     await workRun(database, runId, settings).catch(async (error: unknown) => {
@@ -103,7 +107,65 @@ export async function seedConnections(
   await workOut((await takeResultsNow(database, phones.id)).runId);
   await changeBothSides(services, phones.id, 60);
   await work(phones.id, false);
+
+  say('Connecting the mail room.');
+  const mail = await makeConnection(services, {
+    name: 'Mail room',
+    kind: 'mailer',
+    settings: { address: `${mailer}/`, client: standIn.mailer.client, secret: standIn.mailer.secret },
+    from: null,
+    despite: false,
+  });
+  await keepLists(services, mail.id);
+  await work(mail.id, true);
+  await work(mail.id, false);
+  await workOut((await takeResultsNow(database, mail.id)).runId);
   await database.db.update(connection).set({ state: 'paused' });
+}
+
+/** Segments that the mail room keeps as lists, by their names, and what becomes of a change by hand. */
+const KEPT: readonly [segment: string, list: string, byHand: ListLine['byHand']][] = [
+  ['Newsletter', 'Newsletter', 'leave'],
+  ['Donors, six months untouched', 'Newsletter / Donors', 'putRight'],
+  ['Enquiries that can be reached', 'Enquiries', 'ask'],
+];
+
+async function keepLists(services: Services, id: number): Promise<void> {
+  const { database } = services;
+  const { setup } = await requireConnection(database, id);
+  const { rows } = await database.pool.query<{ id: number; name: string }>('select id, name from segment');
+  const segmentOf = new Map(rows.map((row) => [row.name, row.id]));
+  const lists: ListLine[] = [
+    ...KEPT.map(([segment, label, byHand], i) => ({
+      id: `list-${i + 1}`,
+      direction: 'out' as const,
+      segment: segmentOf.get(segment) ?? 0,
+      tag: '',
+      label,
+      byHand,
+    })),
+    {
+      id: 'list-9',
+      direction: 'in',
+      segment: 0,
+      tag: 'friend of the yard',
+      label: 'Friends of the yard',
+      byHand: 'ask',
+    },
+  ];
+  // Only whoever is to have mail has an entry there.
+  const scopes = [
+    {
+      id: 'mail',
+      who: {
+        kind: 'condition' as const,
+        words: '',
+        condition: allOf({ field: 'email', op: 'present' }, isOneOf('tags', 'newsletter')),
+      },
+      give: { tags: [], source: '', owner: '', stage: '' },
+    },
+  ];
+  await changeConnection(services, id, { setup: { ...setup, lists, scopes, newThere: true } });
 }
 
 async function changeBothSides(services: Services, id: number, from: number): Promise<void> {

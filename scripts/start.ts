@@ -180,11 +180,15 @@ async function runHere({ host, port, data, empty, 'no-stand-ins': alone }: Chose
         STAND_INS_PASSWORD: standIn.password,
         STAND_INS_DIALER_PORT: String(standIn.dialer.port),
         STAND_INS_DIALER_KEY: standIn.dialer.key,
+        STAND_INS_MAILER_PORT: String(standIn.mailer.port),
+        STAND_INS_MAILER_ID: standIn.mailer.client,
+        STAND_INS_MAILER_SECRET: standIn.mailer.secret,
         ...(empty ? { STAND_INS_EMPTY: '1' } : {}),
       };
       kept.push(keepProgram('stand-ins', { ...process.env, ...given }, log, note));
       await answering(standIn.port);
       await answering(standIn.dialer.port);
+      await answering(standIn.mailer.port);
     }
     await prepare(url, data, empty, standIn);
     const env = {
@@ -220,7 +224,8 @@ function ready(place: Place, data: string, standIn: StandIn | null): void {
   if (standIn)
     say(
       `A stand-in for an outside address book is at ${standInOrigin(standIn)} (name ${standIn.user}, password ${standIn.password}), ` +
-        `one for a dialer at ${standInOrigin(standIn.dialer)} (key ${standIn.dialer.key})`,
+        `one for a dialer at ${standInOrigin(standIn.dialer)} (key ${standIn.dialer.key}), ` +
+        `one for a mailer at ${standInOrigin(standIn.mailer)} (client ${standIn.mailer.client}, secret ${standIn.mailer.secret})`,
     );
 }
 

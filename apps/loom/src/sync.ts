@@ -44,7 +44,7 @@ export async function syncByName(
     secretKey: process.env.GRAY_LOOM_KEY ? Buffer.from(process.env.GRAY_LOOM_KEY, 'base64') : secretKeyOf(data),
     standIns:
       process.env.GRAY_LOOM_STAND_INS?.split(',') ??
-      (standIn ? [standIn, standIn.dialer].flatMap((one) => (one ? standInOrigin(one) : [])) : []),
+      (standIn ? [standIn, standIn.dialer, standIn.mailer].flatMap((one) => (one ? standInOrigin(one) : [])) : []),
     country,
   }).catch((error: unknown) => {
     if (error instanceof ToolTrouble) throw new Refusal(error.message);

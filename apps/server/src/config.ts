@@ -50,9 +50,14 @@ function keyFrom(text: string | undefined): Buffer | null {
   return key;
 }
 
-/** How a stand-in is signed in to, by its address: with a name and a password an address book, with a key alone a dialer. */
-function offerOf({ origin, pathname, username, password }: URL): StandInOffer[] {
+/**
+ * How a stand-in is signed in to, by its address: with a name and a password an address book, with a key alone a dialer; a mailer says
+ * that it is one behind the mark of a part (#mailer).
+ */
+function offerOf({ origin, pathname, username, password, hash }: URL): StandInOffer[] {
   const secret = decodeURIComponent(password);
+  if (hash === '#mailer')
+    return [{ kind: 'mailer', settings: { address: `${origin}/`, client: decodeURIComponent(username), secret } }];
   if (username)
     return [
       {

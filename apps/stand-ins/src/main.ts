@@ -1,6 +1,7 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { officeCards } from '../../../demo/office-cards';
+import { fillMailRoom } from '../../../demo/mail-room';
 import { fillPhoneBank } from '../../../demo/phone-bank';
 import { startDialer } from './dialer/server';
 import { startAddressBook } from './address-book/server';
@@ -31,6 +32,7 @@ const mailer = process.env.STAND_INS_MAILER_PORT
         id: process.env.STAND_INS_MAILER_ID ?? 'mailer',
         secret: process.env.STAND_INS_MAILER_SECRET ?? 'mailer',
       },
+      ...(process.env.STAND_INS_EMPTY ? {} : { fill: (store) => fillMailRoom(store) }),
     })
   : null;
 const end = () => void Promise.all([addressBook.stop(), dialer?.stop(), mailer?.stop()]).then(() => process.exit(0));

@@ -35,6 +35,19 @@ export const resultsAnswer = part({
   /** Published numbers that were called, with the source that they stand for; '' where none was chosen. */
   numbers: listOf(part({ number: text(), calls: whole(), source: text() })),
   days: listOf(part({ day: text(), outcome: text(), n: whole() })),
+  /** What became of the last mailings, by people: how many it went to, and how many of them did what. */
+  mailings: listOf(
+    part({
+      id: text(),
+      subject: text(),
+      at: text(),
+      sent: whole(),
+      opened: whole(),
+      clicked: whole(),
+      off: whole(),
+      undeliverable: whole(),
+    }),
+  ),
   callers: listOf(part({ by: text(), minutes: number().defined(), calls: whole() })),
 });
 export type Results = InferType<typeof resultsAnswer>;

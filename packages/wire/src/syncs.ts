@@ -3,6 +3,7 @@ import type { Condition } from '@gray-loom/core/segments';
 import { part, text, yesNo, listOf, core, whole, oneOf, recordOf, trimmed } from './parts';
 import { array, boolean, lazy, mixed, number, object, string, type InferType } from 'yup';
 import {
+  BY_HAND,
   NEW_FIELD_TYPES,
   type BrakeLimits,
   type Capabilities,
@@ -18,7 +19,7 @@ import type { ThreadKind } from './threads';
 const name = trimmed().min(1, 'Give it a name.').max(60).required('Give it a name.');
 
 /** Kinds of outside tools that can be connected. */
-export const CONNECTOR_KINDS = ['addressBook', 'dialer'] as const;
+export const CONNECTOR_KINDS = ['addressBook', 'dialer', 'mailer'] as const;
 export type ConnectorKind = (typeof CONNECTOR_KINDS)[number];
 const kind = () =>
   mixed<ConnectorKind>().oneOf(CONNECTOR_KINDS, 'There is no such kind of tool.').default('addressBook');
@@ -124,8 +125,25 @@ const scopeSchema = object({
 
 const count = number().integer().min(0).max(1_000_000);
 
+const listLineSchema = object({
+  id: string().min(1).max(40).required(),
+  direction: string().oneOf(['in', 'out']).required(),
+  segment: number().integer().min(0).default(0),
+  tag: trimmed().max(200).default(''),
+  label: trimmed().min(1, 'Name the list over there.').max(200).required('Name the list over there.'),
+  byHand: string()
+    .oneOf([...BY_HAND])
+    .default('ask'),
+});
+
+/** Lists that one connection keeps, or takes tags from. */
+export const MOST_LISTS = 200;
+
 export const syncSetupSchema = object({
   lines: array(lineSchema).max(80).required(),
+  lists: lazy((value: unknown) =>
+    value === undefined ? mixed().optional() : array(listLineSchema).max(MOST_LISTS).required(),
+  ),
   scopes: array(scopeSchema).min(1, 'Say who takes part.').max(20).required(),
   newHere: boolean().required(),
   newThere: boolean().required(),
@@ -325,6 +343,35 @@ export const connectionDetailAnswer = connectionSummaryAnswer.shape({
 });
 export type ConnectionDetail = InferType<typeof connectionDetailAnswer>;
 
+/** How a list over there and what keeps it here stand to each other. */
+export const listStandingAnswer = part({
+  id: text(),
+  direction: oneOf('in', 'out'),
+  /** The segment, or the tag. */
+  name: text(),
+  segment: whole(),
+  label: text(),
+  /** Whether there is such a list over there. */
+  isThere: yesNo(),
+  here: whole(),
+  there: whole(),
+  /** Of those here, who has no record over there. */
+  notLinked: whole(),
+  /** Who is in one of both only, though they have a record over there; and of them, about whom a person is asked. */
+  differs: whole(),
+  asked: whole(),
+  lastAt: text().nullable(),
+});
+export type ListStanding = InferType<typeof listStandingAnswer>;
+
+/** Who is on one side only, the first of them. */
+export const listDifferenceAnswer = part({
+  contactId: whole(),
+  name: text(),
+  why: oneOf('notLinked', 'onlyHere', 'onlyThere'),
+});
+export type ListDifference = InferType<typeof listDifferenceAnswer>;
+
 export const syncChangeEntryAnswer = part({
   id: whole(),
   runId: whole(),
@@ -360,7 +407,7 @@ export type PairLook = InferType<typeof pairLookAnswer>;
 export const conflictEntryAnswer = part({
   /** Of a conflict about values its number; of a question who somebody is the id of the record over there. */
   key: text(),
-  kind: oneOf('value', 'who', 'two', 'removal'),
+  kind: oneOf('value', 'who', 'two', 'removal', 'list'),
   connectionId: whole(),
   connection: text(),
   look: whole(),

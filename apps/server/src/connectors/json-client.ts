@@ -1,6 +1,6 @@
 import { ToolTrouble, type Changes, type OutsidePage } from '@gray-loom/core/syncing';
 import type { GuardedAnswer, GuardedRequester } from './guarded-request';
-import { PacedClient, type QuotaHeaders } from './paced-client';
+import { PacedClient, type QuotaHeaders, type RenewedHeaders } from './paced-client';
 
 /** Largest answer; a page of records is far below. */
 const MOST_BYTES = 16 * 1024 * 1024;
@@ -18,7 +18,7 @@ export class JsonClient {
     requester: GuardedRequester,
     private readonly base: string,
     private readonly options: {
-      credentials: Record<string, string>;
+      credentials: Record<string, string> | RenewedHeaders;
       tool: string;
       quota?: QuotaHeaders;
       forStops?: boolean;

@@ -16,9 +16,12 @@ export interface QuotaHeaders {
   left: string;
 }
 
+/** Headers that hold for a while; `anew` once they are not taken any more. */
+export type RenewedHeaders = (anew: boolean) => Promise<Record<string, string>>;
+
 interface PacedOptions {
   /** Headers that every request has. */
-  credentials: Record<string, string>;
+  credentials: Record<string, string> | RenewedHeaders;
   /** What it says where they are not taken. */
   refused: (host: string) => string;
   /** Left out for a tool that does not count. */
@@ -49,13 +52,14 @@ export class PacedClient {
    * ToolTrouble where the tool as a whole does not answer as it should; any other answer is the caller's.
    */
   async send(address: string, request: GuardedRequest, isWrite = false): Promise<GuardedAnswer> {
-    const headers = { ...this.options.credentials, ...request.headers };
     const { host } = new URL(address);
+    let isRenewed = false;
     for (let tries = 1; ; tries++) {
       let answer: GuardedAnswer;
       this.keepForStops(host);
       await this.pacer.turn();
       this.requests++;
+      const headers = { ...(await this.credentials(isRenewed)), ...request.headers };
       try {
         answer = await this.requester.send(address, { ...request, headers });
       } catch (error) {
@@ -68,7 +72,13 @@ export class PacedClient {
       this.noteClock(answer);
       this.noteQuota(answer);
       if (answer.status !== 429) this.pacer.took();
+      // What was refused for that was not done, so that it can be asked again, once.
+      if (answer.status === 401 && !isRenewed && typeof this.options.credentials === 'function') {
+        isRenewed = true;
+        continue;
+      }
       if (answer.status === 401) throw new ToolTrouble('credentials', this.options.refused(host));
+      isRenewed = false;
       if (![429, 502, 503, 504].includes(answer.status)) return answer;
       const waitMs = retryAfterMs(answer.headers['retry-after']) ?? 250 * 2 ** tries;
       if (tries >= TRIES || waitMs > LONGEST_WAIT_MS)
@@ -80,6 +90,11 @@ export class PacedClient {
       if (answer.status === 429) this.pacer.refused(waitMs);
       else await sleep(waitMs);
     }
+  }
+
+  private credentials(anew: boolean): Record<string, string> | Promise<Record<string, string>> {
+    const { credentials } = this.options;
+    return typeof credentials === 'function' ? credentials(anew) : credentials;
   }
 
   /** Ends what is not for stops before it takes what is kept for them. */

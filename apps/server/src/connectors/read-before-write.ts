@@ -45,7 +45,7 @@ export async function readBeforeWrite<Kept>(
 }
 
 /** What stands against a write, by the version that the record has now; undefined where it is not there. */
-function against(write: OutsideWrite, version: string | undefined): OutsideWritten | null {
+export function against(write: OutsideWrite, version: string | undefined): OutsideWritten | null {
   if (write.kind === 'create')
     return version === undefined ? null : { ok: false, why: 'clash', text: 'It is there already.' };
   if (version === undefined)

@@ -39,7 +39,8 @@ class Wrong extends Error {
   }
 }
 
-type Op = { op: 'put'; address: string; newAddress?: string; parts: EntryParts } | { op: 'remove'; address: string };
+type Op =
+  { op: 'put' | 'create'; address: string; newAddress?: string; parts: EntryParts } | { op: 'remove'; address: string };
 type JobAnswer = { address: string; ok: boolean; error?: string; message?: string; entry?: Entry };
 interface Job {
   readyAt: number;
@@ -71,6 +72,11 @@ function partsFrom(body: Record<string, unknown>, store: MailerStore): EntryPart
           parts.columns[name] = text;
         }
         break;
+      case 'state':
+        // Whoever said that they want no more is not written to again at the word of somebody else.
+        if (value !== 'off') throw new Wrong(422, 'state', "Only 'off' can be said from outside.");
+        parts.state = value;
+        break;
       case 'address':
       case 'newAddress':
       case 'op':
@@ -87,7 +93,7 @@ function partsFrom(body: Record<string, unknown>, store: MailerStore): EntryPart
  */
 export function mailerApi({ store, client, faults, chance, now, count }: MailerApi): Hono {
   const app = new Hono();
-  const tokens = new Map<string, number>();
+  const tokens = new Map<string, { endsAt: number; used: boolean }>();
   const jobs = new Map<string, Job>();
   const nowIso = () => new Date(now()).toISOString();
 
@@ -108,17 +114,19 @@ export function mailerApi({ store, client, faults, chance, now, count }: MailerA
       return c.json({ error: 'invalid_client' }, 401);
     const token = randomBytes(24).toString('base64url');
     const seconds = faults().tokenS || TOKEN_S;
-    tokens.set(token, now() + seconds * 1000);
+    tokens.set(token, { endsAt: now() + seconds * 1000, used: false });
     return c.json({ access_token: token, token_type: 'Bearer', expires_in: seconds });
   });
 
   app.use('/v1/*', async (c, next) => {
     const token = /^Bearer (.+)$/.exec(c.req.header('authorization') ?? '')?.[1] ?? '';
-    const endsAt = tokens.get(token);
-    if (endsAt === undefined || endsAt < now() || chance() < faults().tokenEnds) {
+    const known = tokens.get(token);
+    // One that was just given out holds once.
+    if (!known || known.endsAt < now() || (known.used && chance() < faults().tokenEnds)) {
       tokens.delete(token);
       return c.json({ error: 'invalid_token', message: 'The token does not hold any more.' }, 401);
     }
+    known.used = true;
     if (faults().garbage) return c.html('<html><body>A page and no JSON</body></html>');
     if (faults().endless)
       return c.body(endless(`{"x":"${'a'.repeat(65_536)}"},`), 200, { 'Content-Type': 'application/json' });
@@ -145,7 +153,7 @@ export function mailerApi({ store, client, faults, chance, now, count }: MailerA
     return chance() < faults().lostAnswer ? lost(c) : answer;
   };
   const page = <T>(c: Context, all: readonly T[], name: string) => {
-    const at = /^p(\d+)$/.exec(c.req.query('cursor') ?? 'p0');
+    const at = /^p(\d+)$/.exec(c.req.query('cursor') || 'p0');
     if (!at || (at[1] !== '0' && chance() < faults().tokenLost))
       throw new Wrong(410, 'cursor', 'This cursor is not known any more. Begin anew.');
     const from = Number(at[1]);
@@ -205,6 +213,7 @@ export function mailerApi({ store, client, faults, chance, now, count }: MailerA
       store.remove(op.address, nowIso());
       return null;
     }
+    if (op.op === 'create' && before) throw new Wrong(409, 'address', 'There is an entry with this address already.');
     const other = op.parts.ref ? store.byRef(op.parts.ref) : undefined;
     if (other && other !== before) throw new Wrong(409, 'ref', `${other.address} has this ref already.`);
     if (op.newAddress === undefined) return store.put(op.address, op.parts, nowIso());
@@ -218,17 +227,23 @@ export function mailerApi({ store, client, faults, chance, now, count }: MailerA
     if (!isAddress(address)) throw new Wrong(422, 'address', 'This is no address.');
     if (newAddress !== undefined && !isAddress(newAddress)) throw new Wrong(422, 'newAddress', 'This is no address.');
     if (op === 'remove') return { op, address };
-    return { op: 'put', address, parts: partsFrom(body, store), ...(newAddress === undefined ? {} : { newAddress }) };
+    return {
+      op: op === 'create' ? op : 'put',
+      address,
+      parts: partsFrom(body, store),
+      ...(newAddress === undefined ? {} : { newAddress }),
+    };
   };
   app.post('/v1/entries', async (c) => {
-    const op = opFrom(await c.req.json());
-    if (store.find(op.address)) throw new Wrong(409, 'address', 'There is an entry with this address already.');
-    return written(c, () => c.json(done(op), 201));
+    const op = opFrom({ ...(await c.req.json<Record<string, unknown>>()), op: 'create' });
+    const made = done(op);
+    return written(c, () => c.json(made, 201));
   });
   app.patch('/v1/entries/:address', async (c) => {
     const { address } = entryOf(c);
-    const op = opFrom({ ...(await c.req.json<Record<string, unknown>>()), address });
-    return written(c, () => c.json(done(op)));
+    const op = opFrom({ ...(await c.req.json<Record<string, unknown>>()), op: 'put', address });
+    const changed = done(op);
+    return written(c, () => c.json(changed));
   });
   app.delete('/v1/entries/:address', (c) => {
     const { address } = entryOf(c);

@@ -26,6 +26,8 @@ export interface Entry {
   /** Values of extra columns, by their keys. */
   columns: Record<string, string>;
   lists: Membership[];
+  /** Of every list, whatever its own state there is. */
+  state: EntryState;
   changedAt: string;
 }
 
@@ -94,7 +96,7 @@ const EMPTY: Kept = {
 };
 
 /** What an entry is made or changed by; what is left out stays. */
-export type EntryParts = Partial<Pick<Entry, 'ref' | 'given' | 'family' | 'columns' | 'lists'>>;
+export type EntryParts = Partial<Pick<Entry, 'ref' | 'given' | 'family' | 'columns' | 'lists' | 'state'>>;
 
 const KEEP_MS = 2000;
 const keyOf = (address: string): string => address.trim().toLowerCase();
@@ -164,7 +166,7 @@ export class MailerStore {
     const columns = { ...before?.columns, ...parts.columns };
     for (const key of Object.keys(columns)) columns[key] = (columns[key] ?? '').slice(0, COLUMN_LENGTH);
     const entry: Entry = {
-      ...(before ?? { address: address.trim(), ref: '', given: '', family: '', lists: [] }),
+      ...(before ?? { address: address.trim(), ref: '', given: '', family: '', lists: [], state: 'reachable' }),
       ...parts,
       columns,
       changedAt: secondOf(nowIso),
@@ -216,13 +218,12 @@ export class MailerStore {
     return this.put(address, { lists: [...others, ...place] }, nowIso);
   }
 
-  /** Says of an entry in a list whether it may be written to; in every list it is in where none is named. */
+  /** Says of an entry in a list whether it may be written to; at all where none is named. */
   say(address: string, list: number | null, state: EntryState, nowIso: string): Entry | null {
     const entry = this.find(address);
     if (!entry) return null;
-    const lists = entry.lists.map((one) =>
-      list === null || one.list === list ? { ...one, state, saidAt: secondOf(nowIso) } : one,
-    );
+    if (list === null) return this.put(address, { state }, nowIso);
+    const lists = entry.lists.map((one) => (one.list === list ? { ...one, state, saidAt: secondOf(nowIso) } : one));
     return this.put(address, { lists }, nowIso);
   }
 
@@ -264,8 +265,8 @@ export class MailerStore {
   send(subject: string, list: number, nowIso: string): Mailing {
     const mailing = { id: this.kept.nextId++, subject, list, sentAt: nowIso };
     this.kept.mailings.push(mailing);
-    for (const { address, lists } of this.list())
-      if (lists.some((one) => one.list === list && one.state === 'reachable'))
+    for (const { address, lists, state } of this.list())
+      if (state === 'reachable' && lists.some((one) => one.list === list && one.state === 'reachable'))
         this.happen({ mailing: mailing.id, address, event: 'sent', link: '', at: nowIso });
     return mailing;
   }
@@ -275,8 +276,9 @@ export class MailerStore {
     const made = { ...event, id: this.kept.events.length + 1 };
     this.kept.events.push(made);
     const list = this.kept.mailings.find(({ id }) => id === event.mailing)?.list ?? null;
-    if (list !== null && (event.event === 'off' || event.event === 'undeliverable'))
-      this.say(event.address, list, event.event, event.at);
+    // Mail that came back comes back whatever list it was for.
+    if (event.event === 'undeliverable') this.say(event.address, null, event.event, event.at);
+    else if (event.event === 'off' && list !== null) this.say(event.address, list, event.event, event.at);
     this.keep();
     return made;
   }

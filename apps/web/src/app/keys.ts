@@ -71,6 +71,8 @@ const READS = {
   connections: ['run', 'syncs'],
   connection: ['run', 'syncs'],
   results: ['run', 'syncs'],
+  connectionLists: ['run', 'syncs', 'segments'],
+  connectionList: ['run', 'syncs', 'segments'],
   calls: ['run', 'syncs'],
   conflicts: ['syncs'],
   whoSample: ['syncs'],

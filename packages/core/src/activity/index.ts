@@ -3,6 +3,7 @@ export {
   activityOf,
   contentKey,
   faultOfActivity,
+  MOST_WHAT,
   packActivity,
   ROW_KINDS,
   sayActivityFault,

@@ -7,6 +7,7 @@ export {
   type BrakeReason,
   type PassTotals,
 } from './brake';
+export { BY_HAND, LISTS, type ByHand, type ListLine } from './kept-lists';
 export { findFights, type Fight } from './fights';
 export { LABELS, NAME_FIELDS, sayLine, stagesByLabel, WHOLE_NAME, type SyncDirection, type SyncLine } from './lines';
 export {
@@ -82,6 +83,7 @@ export {
   leftApart,
   removalOf,
   settleLine,
+  settleList,
   settleWho,
   standingOf,
   staysInStep,

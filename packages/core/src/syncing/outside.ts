@@ -75,6 +75,8 @@ export interface Capabilities {
   newFieldTypes?: readonly NewFieldType[];
   /** Whether it says when a record was changed. */
   tellsTimes: boolean;
+  /** Stands between the name of a list and that of a part of it, for tools whose lists have parts: whoever is in a part is in its list. */
+  listsInside?: string;
   /** Channels of which it keeps who is not to be written to or called; none where it keeps no such thing. */
   keepsStops: readonly Channel[];
   /** Requests that it takes a day, where it counts them; a share of them is kept for stops. */

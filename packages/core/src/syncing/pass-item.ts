@@ -1,5 +1,6 @@
 import { applyOperations, firstValue, valuesOf, type ContactRecord, type Operation } from '../model';
 import type { BrakeLimits, PassTotals } from './brake';
+import type { ListLine } from './kept-lists';
 import type { SyncLine } from './lines';
 import type { PairPlan, PlannedConflict } from './plan-pair';
 import type { ApartReason, Link, OurPerson, PairEvent } from './ports';
@@ -7,6 +8,8 @@ import type { Scope } from './scope';
 
 export interface SyncSetup {
   lines: SyncLine[];
+  /** Segments that are lists over there, and lists that are tags here. */
+  lists?: ListLine[];
   scopes: Scope[];
   newHere: boolean;
   newThere: boolean;

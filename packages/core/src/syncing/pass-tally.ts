@@ -1,6 +1,8 @@
 import { NO_TOTALS, type BrakeReason, type PassTotals } from './brake';
-import { stagesByLabel, type SyncLine } from './lines';
+import { LISTS } from './kept-lists';
+import { stagesByLabel } from './lines';
 import type { Capabilities, OutsideRecord } from './outside';
+import type { SyncSetup } from './pass-item';
 import type { Base, PairPlan } from './plan-pair';
 
 /** How often a label must be gone before it counts as renamed. */
@@ -31,19 +33,36 @@ export class PassTally {
   }
 
   /** A label that stands for a stage and is gone from everybody at once was renamed rather than taken off. */
-  countLabels(lines: readonly SyncLine[], base: Base | null, record: OutsideRecord): void {
+  countLabels(
+    { lines, lists = [] }: Pick<SyncSetup, 'lines' | 'lists'>,
+    base: Base | null,
+    record: OutsideRecord,
+  ): void {
+    const stood = new Set((base?.[LISTS]?.t ?? base?.[LISTS]?.o ?? []).map(({ v }) => String(v)));
+    for (const { id, label } of lists)
+      if (stood.has(id))
+        this.countLabel(
+          label,
+          record.labels.some((one) => one.toLowerCase() === label.toLowerCase()),
+          false,
+        );
     for (const line of lines) {
       if (!line.stageLabels) continue;
       for (const { v } of base?.[line.id]?.t ?? base?.[line.id]?.o ?? []) {
-        const seen = this.lostLabels.get(String(v)) ?? { lost: 0, kept: 0 };
         const kept = record.labels.some((label) => label.toLowerCase() === String(v).toLowerCase());
         const stages = stagesByLabel(line);
         const others = record.labels.some((label) => stages.has(label.toLowerCase()));
-        if (kept) seen.kept++;
-        else if (!others) seen.lost++;
-        this.lostLabels.set(String(v), seen);
+        this.countLabel(String(v), kept, others);
       }
     }
+  }
+
+  /** @param others whether another label took its place */
+  private countLabel(label: string, isKept: boolean, others: boolean): void {
+    const seen = this.lostLabels.get(label) ?? { lost: 0, kept: 0 };
+    if (isKept) seen.kept++;
+    else if (!others) seen.lost++;
+    this.lostLabels.set(label, seen);
   }
 
   /** Reasons to wait that follow from the pass as a whole: a label that is gone from everybody, a book that would be too full. */

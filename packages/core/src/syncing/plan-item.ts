@@ -13,6 +13,7 @@ import {
   type SyncSetup,
 } from './pass-item';
 import type { PassOptions } from './pass-options';
+import { LISTS } from './kept-lists';
 import { NAME_FIELDS, stagesByLabel, WHOLE_NAME, type SyncLine } from './lines';
 import type { PassTally } from './pass-tally';
 import { isQuiet, planPair, type Base, type PairInput, type PairPlan, type PlannedConflict } from './plan-pair';
@@ -307,10 +308,10 @@ export class ItemPlanner {
     this.tally.claimed.add(person.id);
     const given = scope && scope.id !== link.scope ? give(person.id, person.record, scope, this.options.run) : [];
     const start = applied(person.record, given);
-    const { changedAtMs, stopped } = person;
-    const plan = this.planPair(person.id, start, record, { base: link.base, changedAtMs, stopped, scope });
+    const { changedAtMs, stopped, segments } = person;
+    const plan = this.planPair(person.id, start, record, { base: link.base, changedAtMs, stopped, segments, scope });
     const operations = [...given, ...plan.operations];
-    this.tally.countLabels(this.setup.lines, link.base, record);
+    this.tally.countLabels(this.setup, link.base, record);
     const quiet = isQuiet(plan) && !operations.length;
     if (operations.length) this.tally.totals.changedHere++;
     if (plan.fields ?? plan.labels) this.tally.totals.changedThere++;
@@ -354,7 +355,7 @@ export class ItemPlanner {
     id: number,
     record: ContactRecord,
     theirs: OutsideRecord,
-    { scope, ...by }: Pick<PairInput, 'base' | 'changedAtMs' | 'stopped'> & { scope: Scope | null },
+    { scope, ...by }: Pick<PairInput, 'base' | 'changedAtMs' | 'stopped' | 'segments'> & { scope: Scope | null },
   ): PairPlan {
     const ownLabels = this.setup.scopes.flatMap(({ who }) => (who.kind === 'labelThere' ? [who.label] : []));
     return planPair({
@@ -368,6 +369,7 @@ export class ItemPlanner {
       clock: this.clock,
       run: this.options.run,
       ownLabels,
+      lists: this.setup.lists ?? [],
     });
   }
 
@@ -426,15 +428,15 @@ export class ItemPlanner {
         },
       ];
     }
-    if (rule === 'takeLabelOff') {
-      const stages = this.setup.lines.flatMap((line) => [...stagesByLabel(line).keys()]);
-      const scopes = this.setup.scopes.flatMap(({ who }) => (who.kind === 'labelThere' ? [who.label] : []));
-      const off = new Set([...stages, ...scopes].map((label) => label.toLowerCase()));
+    const off = this.labelsOff(rule === 'takeLabelOff', reason);
+    if (off.size) {
       const labels = record.labels.filter((label) => !off.has(label.toLowerCase()));
       if (labels.length < record.labels.length) {
         // Labels that we take off ourselves are agreed on no more: nobody over there took them.
         const base: Base = { ...link.base };
-        for (const line of this.setup.lines) if (line.stageLabels || line.outside === 'labels') delete base[line.id];
+        delete base[LISTS];
+        if (rule === 'takeLabelOff')
+          for (const line of this.setup.lines) if (line.stageLabels || line.outside === 'labels') delete base[line.id];
         const [item] = this.apart({ ...link, base }, record, reason);
         const plan: PairPlan = {
           operations: [],
@@ -460,6 +462,23 @@ export class ItemPlanner {
       }
     }
     return this.apart(link, record, reason);
+  }
+
+  /**
+   * Labels, in lower case, that somebody loses who leaves: those of stages and scopes where that is set, and the lists that we keep in any
+   * case, since nobody keeps them right for them any more. Whoever is left alone by a person's word keeps all.
+   */
+  private labelsOff(all: boolean, reason: ApartReason): Set<string> {
+    const { lines, scopes, lists = [] } = this.setup;
+    const kept =
+      reason === 'person' ? [] : lists.flatMap(({ direction, label }) => (direction === 'out' ? [label] : []));
+    const others = all
+      ? [
+          ...lines.flatMap((line) => [...stagesByLabel(line).keys()]),
+          ...scopes.flatMap(({ who }) => (who.kind === 'labelThere' ? [who.label] : [])),
+        ]
+      : [];
+    return new Set([...kept, ...others].map((label) => label.toLowerCase()));
   }
 
   /** What was edited over there since both sides agreed, and is in no contact here; null where nothing was. */
@@ -529,9 +548,9 @@ export class ItemPlanner {
     const isBack = link.kept !== null && link.seen !== null;
     const blank: OutsideRecord = { id: link.outsideId, version: '', fields: {}, labels: [] };
     const given = give(person.id, person.record, verdict.scope, this.options.run);
-    const { changedAtMs, stopped } = person;
+    const { changedAtMs, stopped, segments } = person;
     const theirs = isBack && link.seen ? link.seen : blank;
-    const by = { base: isBack ? link.base : null, changedAtMs, stopped, scope: verdict.scope };
+    const by = { base: isBack ? link.base : null, changedAtMs, stopped, segments, scope: verdict.scope };
     const plan = this.planPair(person.id, applied(person.record, given), theirs, by);
     this.tally.totals.madeThere++;
     return [

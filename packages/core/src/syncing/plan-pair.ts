@@ -3,6 +3,7 @@ import type { Channel } from '../writing';
 import { decideOne, decideSet, type AgreedItems, type Moments } from './decide';
 import { Lifter } from './lift';
 import { fullerDate } from './partial-dates';
+import { LISTS, planLists, type ListLine } from './kept-lists';
 import { LABELS, stagesByLabel, WHOLE_NAME, type SyncLine } from './lines';
 import type { Capabilities, OutsideField, OutsideFields, OutsideRecord, OutsideValue } from './outside';
 import {
@@ -38,9 +39,10 @@ export interface PlannedConflict {
   theirs: OutsideValue[];
   /**
    * bothChanged: by the rule; unreadable: what stands there is no value of the field here; twoThere: two records there are
-   * one contact here; removal: the record there is to be removed, and was edited since; `theirs` is what was edited.
+   * one contact here; removal: the record there is to be removed, and was edited since; `theirs` is what was edited; byHand: somebody
+   * over there put them into a list that we keep, or took them out.
    */
-  why: 'bothChanged' | 'unreadable' | 'twoThere' | 'removal';
+  why: 'bothChanged' | 'unreadable' | 'twoThere' | 'removal' | 'byHand';
 }
 
 export interface PairPlan {
@@ -66,13 +68,17 @@ export interface PairInput {
   theirs: OutsideRecord;
   base: Base | null;
   lines: readonly SyncLine[];
-  capabilities: Pick<Capabilities, 'fields' | 'keepsStops'>;
+  capabilities: Pick<Capabilities, 'fields' | 'keepsStops' | 'listsInside'>;
   context: SyncContext;
   /** How far the clock over there is ahead of ours, and how sure that is. */
   clock: { aheadMs: number; errorMs: number };
   run: number;
   /** Labels that say why somebody takes part; lines about labels pass them over. */
   ownLabels?: readonly string[];
+  /** Lists that are kept, and lists that are tags. */
+  lists?: readonly ListLine[];
+  /** Ids of the segments that the person is in; absent where that is not known yet, so that no list is kept by them. */
+  segments?: ReadonlySet<number> | undefined;
 }
 
 const outsideValues = (items: readonly Item[]) => items.map((item) => item.outside);
@@ -142,6 +148,7 @@ class PairPlanner {
       else if (line.outside === LABELS) this.tags(line);
       else this.line(line);
     }
+    if (input.lists?.length) this.lists(input.lists);
     plan.operations = this.lifter.operations;
     if (input.capabilities.keepsStops.length) this.stops();
     plan.base = { ...plan.baseHere, ...plan.base };
@@ -167,6 +174,56 @@ class PairPlanner {
     const entry = (channels: readonly Channel[]) => ({ o: [...channels].sort().map((v) => ({ v })) });
     if (there.length || agreed.size) plan.baseHere[STOPS] = entry(there);
     if (plan.stopThere.length) plan.base[STOPS] = entry([...there, ...plan.stopThere]);
+  }
+
+  /** Segments as lists, and lists as tags. */
+  private lists(all: readonly ListLine[]): void {
+    const { record, base, theirs, capabilities, context, segments } = this.input;
+    const tagLine: SyncLine = { id: LISTS, field: 'tags', outside: LABELS, direction: 'in', rule: 'replace' };
+    const tags = project(record, tagLine, { key: LABELS, name: '', type: 'text', most: Infinity }, context);
+    const kept = base?.[LISTS];
+    const ids = (values: readonly OutsideValue[] = []) => new Set(values.map(({ v }) => String(v)));
+    const plan = planLists(segments ? all : all.filter(({ direction }) => direction === 'in'), {
+      segments: segments ?? new Set(),
+      tags: new Set(valuesOf(record, 'tags').map(({ v }) => String(v).toLowerCase())),
+      theirs,
+      base: { wanted: ids(kept?.o), stood: ids(kept?.t ?? kept?.o) },
+      inside: capabilities.listsInside,
+    });
+    for (const { line, label } of plan.put) {
+      this.labels.add(label);
+      this.plan.changes.push({ side: 'there', line: line.id, before: [], after: [{ v: label }], kind: 'add' });
+    }
+    for (const { line, label } of plan.takeOut) {
+      this.labels.delete(label);
+      this.plan.changes.push({ side: 'there', line: line.id, before: [{ v: label }], after: [], kind: 'remove' });
+    }
+    const settle = (tag: string) => context.settle?.('tag', tag) ?? tag;
+    const isOne = (lines: readonly ListLine[], text: string) => lines.some(({ tag }) => tag.toLowerCase() === text);
+    if (plan.tag.length || plan.untag.length) {
+      const gone = tags.filter(({ value }) => isOne(plan.untag, String(value?.v).toLowerCase()));
+      this.lifter.several(
+        'tags',
+        plan.tag.map(({ tag }) => ({ v: settle(tag) })),
+        gone,
+        [],
+      );
+      for (const { id, tag } of plan.tag)
+        this.plan.changes.push({ side: 'here', line: id, before: [], after: [{ v: tag }], kind: 'add' });
+      for (const { id, tag } of plan.untag)
+        this.plan.changes.push({ side: 'here', line: id, before: [{ v: tag }], after: [], kind: 'remove' });
+    }
+    for (const { line, wants } of plan.asks) {
+      const name = [{ v: line.label }];
+      this.plan.conflicts.push({ line: line.id, ours: wants ? name : [], theirs: wants ? [] : name, why: 'byHand' });
+    }
+    const entry = ({ wanted, stood }: { wanted: string[]; stood: string[] }) =>
+      baseEntry(
+        wanted.map((v) => ({ v })),
+        stood.map((v) => ({ v })),
+      );
+    if (kept || plan.now.wanted.length || plan.now.stood.length) this.plan.baseHere[LISTS] = entry(plan.now);
+    if (plan.put.length || plan.takeOut.length) this.plan.base[LISTS] = entry(plan.after);
   }
 
   private moments(line: SyncLine): Moments {
@@ -370,10 +427,14 @@ class PairPlanner {
 
   /** Tags as labels, apart from labels that stand for a stage or for taking part. */
   private tags(line: SyncLine): void {
-    const { context, record, theirs, lines, ownLabels = [] } = this.input;
+    const { context, record, theirs, lines, ownLabels = [], lists = [] } = this.input;
     const field: OutsideField = { key: LABELS, name: 'Labels', type: 'text', most: Infinity };
     const passed = new Set(
-      [...lines.flatMap((other) => [...stagesByLabel(other).keys()]), ...ownLabels].map((label) => label.toLowerCase()),
+      [
+        ...lines.flatMap((other) => [...stagesByLabel(other).keys()]),
+        ...ownLabels,
+        ...lists.map(({ label }) => label),
+      ].map((label) => label.toLowerCase()),
     );
     const isTag = (label: string) => !passed.has(label.toLowerCase());
     const there = itemsOf(

@@ -63,6 +63,8 @@ export interface OurPerson {
   stopped: Channel[];
   choice: SyncChoice | null;
   meets: ReadonlySet<string>;
+  /** Ids of the segments that they are in, of those that are lists over there; absent where none are. */
+  segments?: ReadonlySet<number>;
   changedAtMs: (field: string) => number;
 }
 

@@ -1,4 +1,4 @@
-import { activityOf, type Activity } from '../activity';
+import { activityOf, MOST_WHAT, type Activity } from '../activity';
 import type { Channel } from '../writing';
 
 /** What comes back from a tool that talks to people: what happened with whom, dated. */
@@ -24,6 +24,10 @@ export interface OutsideResult {
   minutes: number | null;
   /** Who of the office it was, by the name that the tool has for them; '' where it does not say. */
   by: string;
+  /** What it belongs to over there, such as a mailing that went to many: its id, and its subject. */
+  of?: { id: string; subject: string };
+  /** The address on the web that was clicked. */
+  link?: string;
 }
 
 /** Somebody said over there that they want no more of a channel: of an address or number, whoever has it. */
@@ -36,6 +40,8 @@ export interface OutsideStop {
   list?: string;
   /** What it was said by or in, where the tool keeps that. */
   how?: string;
+  /** Nobody said it: what was sent to the address came back. */
+  undeliverable?: boolean;
 }
 
 /** A stop as evidence, with all that the tool says of it. */
@@ -57,7 +63,8 @@ const MOST_MINUTES = 7 * 24 * 60;
 /** Why a result cannot be taken in, in words; null where it can. What a tool sends is not what it says that it sends. */
 export function faultOfResult(result: OutsideResult, nowMs: number): string | null {
   const { id, kind, at, minutes } = result;
-  const texts = [id, at, result.number, result.reached, result.outcome, result.by];
+  const { subject = '', id: ofId = '' } = result.of ?? {};
+  const texts = [id, at, result.number, result.reached, result.outcome, result.by, subject, ofId, result.link ?? ''];
   if (texts.some((text) => typeof text !== 'string') || !id) return 'one has a part missing';
   if (!RESULT_KINDS.includes(kind)) return `${id} is of a kind that is not known`;
   const ms = Date.parse(at);
@@ -98,6 +105,8 @@ export function fateOf(result: OutsideResult, { linked, erased, haveNumber }: Re
   if (linked !== null) return { is: 'entry', contactId: linked };
   if (result.recordId !== null) return { is: 'waits' };
   const [first, ...others] = haveNumber;
+  // What we sent to somebody who is nobody here is no question; who has the address later is not whom it went to.
+  if (first === undefined && result.kind === 'result') return { is: 'waits' };
   if (first !== undefined && !others.length) return { is: 'entry', contactId: first };
   if (first !== undefined || !result.number || !result.incoming) return { is: 'asks', candidates: [...haveNumber] };
   return { is: 'enquiry' };
@@ -109,6 +118,8 @@ export const resultNumber = (connectionId: number, id: string): string => `tool 
 const OUTCOMES: ReadonlyMap<string, string> = new Map([
   ['noanswer', 'no answer'],
   ['callback', 'call back'],
+  ['off', 'unsubscribed'],
+  ['undeliverable', 'mail came back'],
 ]);
 
 /** "noAnswer" as people write it. */
@@ -125,15 +136,16 @@ interface Told {
 
 /** A result as an entry of a contact. A name that is no account stands in the text, so that it is not lost. */
 export function entryOfResult(result: OutsideResult, { connectionId, who, source }: Told): Activity {
-  const { kind, at, outcome, minutes, by, incoming, reached } = result;
+  const { kind, at, outcome, minutes, by, incoming, reached, of, link } = result;
   const told = [
     ...(by && who === null ? [`${incoming ? 'Taken' : 'Made'} by ${by}.`] : []),
     ...(incoming && reached ? [`Called ${reached}.`] : []),
+    ...(link ? [link] : []),
   ];
   return activityOf(kind, {
     at,
     who,
-    what: kind === 'call' ? (incoming ? 'Called us' : 'Was called') : '',
+    what: kind === 'call' ? (incoming ? 'Called us' : 'Was called') : (of?.subject ?? '').slice(0, MOST_WHAT),
     outcome: sayOutcome(outcome),
     minutes,
     from: incoming ? source : '',

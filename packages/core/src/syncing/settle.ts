@@ -1,4 +1,5 @@
 import { err, ok, wordTable, type ContactRecord, type Operation, type Result } from '../model';
+import { LISTS, settledList, type ListLine } from './kept-lists';
 import { LABELS, stagesByLabel, WHOLE_NAME, type SyncLine } from './lines';
 import type { Capabilities, OutsideField, OutsideRecord, OutsideValue } from './outside';
 import { applied, type PassItem } from './pass-item';
@@ -161,6 +162,21 @@ function settledWrite(
   conflicts: readonly PlannedConflict[],
 ): PairWrite {
   return { link: { ...link, dirty: true }, operations, version, stop: [], changes: [], conflicts: [...conflicts] };
+}
+
+/** What a person says of a list that somebody over there changed by hand: it is put right by the next pass (ours), or left (theirs). */
+export function settleList(
+  line: ListLine,
+  take: 'ours' | 'theirs',
+  { link, theirs, version, others }: Pick<DisputedPair, 'link' | 'theirs' | 'version' | 'others'>,
+): PairWrite {
+  const stands = theirs.labels.some((label) => label.toLowerCase() === line.label.toLowerCase());
+  const kept = link.base?.[LISTS];
+  const ids = (values: readonly OutsideValue[] = []) => new Set(values.map(({ v }) => String(v)));
+  const base = { wanted: ids(kept?.o), stood: ids(kept?.t ?? kept?.o) };
+  const { wanted, stood } = settledList(base, { line, wants: !stands, take });
+  const entry = { o: wanted.map((v) => ({ v })), t: stood.map((v) => ({ v })) };
+  return settledWrite({ ...link, base: { ...link.base, [LISTS]: entry } }, [], version, others);
 }
 
 export type WhoDecision = { take: 'contact'; contactId: number } | { take: 'new' } | { take: 'leave' };

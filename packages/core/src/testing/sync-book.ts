@@ -127,10 +127,21 @@ export class SimulatedBook {
             : [],
         ),
       ),
+      segments: segmentsOf(kept.record),
       changedAtMs: (field) => this.changedAtMs(root, field),
     };
   }
 }
+
+/** Segments of the simulated book: the stage that makes somebody a member. */
+export const SEGMENT_STAGES: ReadonlyMap<number, string> = new Map([
+  [1, 'Student'],
+  [2, 'Alumni'],
+]);
+const segmentsOf = (record: ContactRecord): Set<number> => {
+  const stage = String(valuesOf(record, 'stage')[0]?.v ?? '');
+  return new Set([...SEGMENT_STAGES].flatMap(([id, member]) => (member === stage && !lifecycleOf(record) ? [id] : [])));
+};
 
 /** What one connection keeps, over the book. */
 export class SimulatedStore implements SyncStore {

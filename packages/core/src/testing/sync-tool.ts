@@ -114,6 +114,7 @@ export class SimulatedTool implements Tool {
       fields: this.kind.fields,
       labels: true,
       knownLabels: [],
+      ...(this.kind.byAddress ? { listsInside: ' / ' } : {}),
       canRemove: true,
       tellsTimes: this.kind.tellsTimes,
       keepsStops: this.kind.keepsStops,

@@ -2,13 +2,21 @@ import fc from 'fast-check';
 import { Catalogue } from '../fields';
 import { lifecycleOf, valuesOf, type Operation, type Value } from '../model';
 import {
+  BY_HAND,
   findFights,
   itemsOf,
   outsideField,
+  LISTS,
   project,
   settleLine,
+  settleList,
   SyncPass,
   ToolTrouble,
+  type ByHand,
+  type Link,
+  type ListLine,
+  type OurPerson,
+  type OutsideRecord,
   type SyncContext,
   type SyncLine,
   type SyncSetup,
@@ -30,6 +38,7 @@ export type Step =
   | { kind: 'unmerge' }
   | { kind: 'label'; tool: number; who: number; stage: number }
   | { kind: 'stage'; who: number; stage: number }
+  | { kind: 'listThere'; who: number; list: number }
   | { kind: 'stopHere'; who: number }
   | { kind: 'stopThere'; tool: number; who: number }
   | { kind: 'pass'; tool: number; faults: Fault[] };
@@ -68,6 +77,10 @@ const anyStep: fc.Arbitrary<Step> = fc.oneof(
     arbitrary: fc.record({ kind: fc.constant('label' as const), tool, who: nat, stage: fc.nat({ max: 2 }) }),
   },
   { weight: 2, arbitrary: fc.record({ kind: fc.constant('stage' as const), who: nat, stage: fc.nat({ max: 2 }) }) },
+  {
+    weight: 2,
+    arbitrary: fc.record({ kind: fc.constant('listThere' as const), who: nat, list: fc.nat({ max: 2 }) }),
+  },
   { weight: 1, arbitrary: fc.record({ kind: fc.constant('stopHere' as const), who: nat }) },
   { weight: 1, arbitrary: fc.record({ kind: fc.constant('stopThere' as const), tool, who: nat }) },
   {
@@ -112,6 +125,8 @@ export interface History {
   rules: { rule: SyncLine['rule']; direction: SyncLine['direction'] }[];
   makeAgain: boolean;
   removeThere: boolean;
+  /** What becomes of the second list where it is changed by hand. */
+  byHand?: ByHand;
   steps: Step[];
 }
 
@@ -119,6 +134,7 @@ export const anyHistory: fc.Arbitrary<History> = fc.record({
   rules: fc.array(fc.record({ rule: anyRule, direction: anyDirection }), { minLength: 16, maxLength: 16 }),
   makeAgain: fc.boolean(),
   removeThere: fc.boolean(),
+  byHand: fc.constantFrom(...BY_HAND),
   steps: fc.array(anyStep, { minLength: 10, maxLength: 40, size: 'max' }),
 });
 
@@ -144,6 +160,13 @@ const LINES: Record<string, [field: string, outside: string][]> = {
     ['organization', 'org'],
   ],
 };
+
+/** Lists of the mailer: two kept by segments, one a part of a list, and one that is a tag here. */
+const listLines = (byHand: ByHand): ListLine[] => [
+  { id: 'l1', direction: 'out', segment: 1, tag: '', label: 'Spring / Students', byHand: 'putRight' },
+  { id: 'l2', direction: 'out', segment: 2, tag: '', label: 'Old boats', byHand },
+  { id: 'l3', direction: 'in', segment: 0, tag: 'crew', label: 'Crew', byHand: 'putRight' },
+];
 
 /** Us and three outside tools, one of them lossy. */
 export class SyncWorld {
@@ -182,6 +205,7 @@ export class SyncWorld {
       });
       return {
         lines,
+        ...(kind.byAddress ? { lists: listLines(history.byHand ?? 'putRight') } : {}),
         scopes: [{ id: 'all', who: { kind: 'everybody' }, give: { tags: [], source: '', owner: '', stage: '' } }],
         newHere: true,
         newThere: true,
@@ -350,6 +374,17 @@ export class SyncWorld {
         this.book.write(id, [{ target: id, field: 'stage', slot: 0, before, after }]);
         return;
       }
+      case 'listThere': {
+        const tool = this.tools[2] as SimulatedTool;
+        const id = this.pickOutside(tool, step.who);
+        const record = id === null ? undefined : tool.records.get(id);
+        const label = listLines('putRight')[step.list]?.label ?? '';
+        if (!record) return;
+        const others = record.labels.filter((one) => one !== label);
+        const isIn = others.length < record.labels.length;
+        tool.put(record.id, record.fields, isIn ? others : [...others, label], record.stopped ?? []);
+        return;
+      }
       case 'stopHere': {
         const id = this.pickContact(step.who);
         if (id !== null) this.book.stop(id, ['call']);
@@ -400,6 +435,30 @@ export class SyncWorld {
     if (after !== undefined) this.standing.add(after);
   }
 
+  /** What of one list is not as its rule has it. */
+  private listFaults(list: ListLine, person: OurPerson, theirs: OutsideRecord, link: Link, where: string): string[] {
+    const stands = theirs.labels.includes(list.label);
+    const wants =
+      list.direction === 'out'
+        ? person.segments?.has(list.segment) === true
+        : valuesOf(person.record, 'tags').some(({ v }) => v === list.tag);
+    if (wants === stands) return [];
+    const base = link.base?.[LISTS];
+    const isKnown =
+      (base?.o ?? []).some(({ v }) => v === list.id) !== (base?.t ?? base?.o ?? []).some(({ v }) => v === list.id);
+    // Left as somebody over there had it, which is known; of one that is asked about the question is open.
+    if (list.byHand === 'leave' && isKnown) return [];
+    const isAsked =
+      list.byHand === 'ask' &&
+      [...this.stores].some(({ conflicts }) =>
+        (conflicts.get(link.outsideId) ?? []).some(({ line }) => line === list.id),
+      );
+    if (isAsked || (list.byHand === 'ask' && isKnown)) return [];
+    // A tag that was merged in, or brought back, is changed here: it is no word of the list.
+    if (list.direction === 'in' && isKnown) return [];
+    return [`${where}: list ${list.label} is ${String(stands)} there and ${String(wants)} here (${list.byHand})`];
+  }
+
   /** Decides every open question about a value in one way; gives how many there were. */
   async settleAll(take: 'ours' | 'theirs' | 'both'): Promise<number> {
     let settled = 0;
@@ -407,9 +466,17 @@ export class SyncWorld {
       for (const [outsideId, open] of [...store.conflicts])
         for (const { line: id } of open) {
           const line = this.setups[n]?.lines.find((one) => one.id === id);
+          const list = this.setups[n]?.lists?.find((one) => one.id === id);
           const link = store.byId.get(outsideId);
           const person = link && this.book.person(link.contactId);
-          if (!line || !link?.seen || !person) continue;
+          if (!(line ?? list) || !link?.seen || !person) continue;
+          const others = (store.conflicts.get(outsideId) ?? []).filter((other) => other.line !== id);
+          if (list) {
+            const pair = { link, theirs: link.seen, version: person.version, others };
+            await store.save([settleList(list, take === 'theirs' ? 'theirs' : 'ours', pair)]);
+            settled++;
+          }
+          if (!line) continue;
           const several = this.catalogue.find(line.field)?.several;
           const single = take === 'both' ? 'ours' : take;
           const settledPair = settleLine(
@@ -424,7 +491,7 @@ export class SyncWorld {
               capabilities: await (this.tools[n] as SimulatedTool).capabilities(),
               context: this.context,
               run: this.book.startRun(),
-              others: (store.conflicts.get(outsideId) ?? []).filter((other) => other.line !== id),
+              others,
             },
           );
           if (!settledPair.ok) continue;
@@ -571,6 +638,7 @@ export class SyncWorld {
           )
             faults.push(`${where}: ${line.field} fills blanks, and one is blank`);
         }
+        for (const list of setup.lists ?? []) faults.push(...this.listFaults(list, person, theirs, link, where));
         const kept = tool.kind.keepsStops;
         if (kept.length) {
           const [a, b] = [

@@ -48,6 +48,10 @@ export const syncResult = pgTable(
     by: text('by').notNull(),
     incoming: boolean('incoming').notNull(),
     reached: text('reached').notNull(),
+    /** What it belongs to over there, such as a mailing: its id and subject; and the address on the web that was clicked. */
+    ofId: text('of_id').notNull().default(''),
+    subject: text('subject').notNull().default(''),
+    link: text('link').notNull().default(''),
     /** Whom it names over there, and the other's number: kept only while it is not settled whose it is. */
     recordId: text('record_id'),
     number: text('number').notNull(),

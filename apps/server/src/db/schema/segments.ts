@@ -73,7 +73,7 @@ export const segmentEvent = pgTable(
     runId: integer('run_id'),
     at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
   },
-  (t) => [index('segment_event_segment').on(t.segmentId, t.id)],
+  (t) => [index('segment_event_segment').on(t.segmentId, t.id), index('segment_event_at').on(t.segmentId, t.at)],
 );
 
 /** How many were in a segment at the end of a day. */

@@ -53,6 +53,8 @@ export const connection = pgTable('connection', {
   nextRunAt: timestamp('next_run_at', { withTimezone: true }),
   capabilities: jsonb('capabilities').$type<Capabilities>().notNull(),
   theirCursor: text('their_cursor'),
+  /** Who entered or left a segment since is looked at by the next pass. */
+  listsFrom: timestamp('lists_from', { withTimezone: true }),
   /** Number of the look of its thread, from 0, so that connections of one kind are told apart. */
   look: integer('look').notNull().default(0),
   /** What went wrong the last time, in words; null when nothing did. */

@@ -14,5 +14,9 @@ export const refuse = declareRefusals({
   hasRhythm: conflict(
     'Its people are expected to be heard from. Take its rhythm out under Settings, Keeping in touch, and remove it then.',
   ),
+  isList: conflict(
+    ({ connection, list }: { connection: string; list: string }) =>
+      `${connection} keeps the list "${list}" by this segment. Take it out of the table of that connection first.`,
+  ),
   notYours: conflict(({ by }: { by: string }) => `${by} made this segment. Make a new one from it, and change that.`),
 });

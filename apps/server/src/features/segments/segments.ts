@@ -19,6 +19,7 @@ import {
   countsOfDays,
   eventsOf,
   dropMembers,
+  listsOf,
   colleagueNames,
   importNames,
   lockMembers,
@@ -243,6 +244,8 @@ export async function dropSegment(database: Database, id: number): Promise<void>
     if (asking) throw refuse.askedFor({ by: asking.name });
     const { rhythms } = await touchSettings(tx.client);
     if (rhythms.some((one) => 'segmentId' in one && one.segmentId === id)) throw refuse.hasRhythm();
+    const { rows: lists } = await listsOf(tx.client, id);
+    if (lists[0]) throw refuse.isList(lists[0]);
     await lockMembers(tx.client);
     await dropMembers(tx.client, id);
     await tx.db.delete(segment).where(eq(segment.id, id));

@@ -15,7 +15,7 @@ import { refuse } from './refusals';
 import { seal, unseal } from '../../secrets';
 import { loadCatalogue, PickLists } from '../../book/picks';
 import { threadFor } from '../../runs/runs';
-import { checkSetup, firstSetup } from './sync-setup';
+import { checkSegments, checkSetup, firstSetup } from './sync-setup';
 import { fieldsSeen, deleteChoice } from './statements/connections';
 
 export type ConnectionRow = typeof connection.$inferSelect;
@@ -139,6 +139,7 @@ export async function changeConnection(services: SyncServices, id: number, chang
   if (change.setup) {
     set.capabilities = withMadeFields(row.capabilities, ownFields(change.setup));
     checkSetup(change.setup, set.capabilities, await loadCatalogue(database.db));
+    await checkSegments(database, change.setup);
     set.setup = withFormerLabels(row.setup, change.setup);
     set.setupVersion = row.setupVersion + 1;
     set.setupAt = new Date();

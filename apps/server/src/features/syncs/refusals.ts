@@ -41,6 +41,7 @@ export const refuse = declareRefusals({
   noOptions: invalid<{ field: 'options' }>('A choice has options. Say which, parted by semicolons.'),
   notThere: conflict(({ name }: Named) => `This contact has no record in ${name} yet. Send it there first.`),
   noSuchContact: missing('There is no such contact, or it is deleted.'),
+  noSuchList: missing('There is no such list in the table of this connection any more.'),
   notCalled: conflict(({ name }: Named) => `${name} does not put this person on its list.`),
   wantsNoCalls: conflict('This person wants no calls. Nobody was put on the list.'),
   noSuchResult: missing('This is settled already, or was never here.'),
@@ -71,6 +72,17 @@ export const refuseSetup = declareRefusals({
       : `${name} here is written by two lines. Let one of them go out only, or take it out.`,
   ),
   noLabel: invalid<{ scope: string }>('Say which label.'),
+  noSuchSegment: invalid<{ list: string }>(
+    'There is no such segment any more, or it asks for a value. Choose another one, or take the list out.',
+  ),
+  noTag: invalid<{ list: string }>('Say which tag the list gives.'),
+  listTwice: invalid(
+    ({ label }: { list: string; label: string }) => `"${label}" stands in the table twice. One list has one line.`,
+  ),
+  listIsStage: invalid(
+    ({ label }: { list: string; label: string }) => `"${label}" stands for a stage already. Choose another list.`,
+  ),
+  noLists: invalid<{ list: string }>('This tool keeps no lists.'),
   badCondition: invalid((fault: ConditionFault) => `Who takes part: ${sayConditionFault(fault)}`),
 });
 
@@ -87,12 +99,13 @@ export const refuseSettling = declareRefusals({
     ({ text, name }: Named & { text: string; field: 'text' }) => `"${text}" is no ${name.toLowerCase()}.`,
   ),
   nothingTyped: invalid<{ field: 'text' }>('Type the value that is right.'),
-  noWay: invalid(({ question }: { question: 'value' | 'who' | 'second' | 'removal' }) => {
+  noWay: invalid(({ question }: { question: 'value' | 'who' | 'second' | 'removal' | 'list' }) => {
     const words = {
       value: 'Take one of the values, both, or type one.',
       who: 'Say who it is, that it is somebody new, or leave it out.',
       second: 'Remove the second record over there, or leave it there.',
       removal: 'Remove the record over there, leave it there, or bring the contact back.',
+      list: 'Put the list right, or leave it as it is over there.',
     };
     return words[question];
   }),

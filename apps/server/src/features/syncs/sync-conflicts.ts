@@ -68,7 +68,11 @@ async function valueQuestions(database: Database, limit: number): Promise<Confli
       tool: of?.kind ?? 'addressBook',
       contactId: row.contactId,
       name: contacts.get(row.contactId)?.display_name ?? '',
-      field: line ? (line.field === WHOLE_NAME ? 'Name' : catalogue.nameOf(line.field)) : '',
+      field: line
+        ? line.field === WHOLE_NAME
+          ? 'Name'
+          : catalogue.nameOf(line.field)
+        : (of?.setup.lists?.find(({ id }) => id === row.line)?.label ?? ''),
       line: row.line,
       several: Boolean(line && catalogue.find(line.field)?.several),
       why: row.why,
@@ -91,7 +95,11 @@ async function valueQuestions(database: Database, limit: number): Promise<Confli
   });
 }
 
-const KINDS: Partial<Record<PlannedConflict['why'], ConflictEntry['kind']>> = { twoThere: 'two', removal: 'removal' };
+const KINDS: Partial<Record<PlannedConflict['why'], ConflictEntry['kind']>> = {
+  twoThere: 'two',
+  removal: 'removal',
+  byHand: 'list',
+};
 
 /** Questions who somebody over there is, with everybody who it may be. */
 export async function whoQuestions(database: Database, asking: readonly LinkRow[]): Promise<ConflictEntry[]> {

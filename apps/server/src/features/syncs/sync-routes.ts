@@ -13,7 +13,9 @@ import {
   goesOnAnswer,
   id,
   idSchema,
+  listDifferenceAnswer,
   listOf,
+  listStandingAnswer,
   madeAnswer,
   outsideFieldAnswer,
   outsideFieldSchema,
@@ -46,6 +48,7 @@ import { makeOutsideField } from './make-field';
 import { changeConnection, chooseContact, makeConnection, refreshCapabilities, testConnection } from './connections';
 import { connectionDetail, listConnections } from './connection-list';
 import { releaseBrake, runConnection } from './start-sync';
+import { listDifferences, listStandings } from './lists';
 import { listConflicts } from './sync-conflicts';
 import { contactSyncs, lookAtPair, syncChanges, syncReport } from './sync-report';
 import { settleQuestion } from './sync-settle';
@@ -195,6 +198,28 @@ export function syncRoutes({ config }: Surroundings): Route[] {
       example: { params: { id: 1 }, body: { lines: [], nth: 0 } },
       handle: ({ params, body, database }) =>
         troubled(lookAtPair(servicesFor(database), params.id, body as PairRequest)),
+    }),
+    route({
+      method: 'get',
+      path: '/connections/:id/lists',
+      summary: 'How its lists stand to the segments and tags here.',
+      may: 'viewer',
+      wholeBook: true,
+      params: idSchema,
+      answer: json(listOf(listStandingAnswer)),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => listStandings(database, params.id),
+    }),
+    route({
+      method: 'get',
+      path: '/connections/:id/lists/:list',
+      summary: 'Who is on one side of a list only.',
+      may: 'viewer',
+      wholeBook: true,
+      params: object({ id: id(), list: string().min(1).max(40).required() }),
+      answer: json(listOf(listDifferenceAnswer)),
+      example: { params: { id: 1, list: 'list-1' } },
+      handle: ({ params, database }) => listDifferences(database, params.id, params.list),
     }),
     ...runRoutes(),
     route({

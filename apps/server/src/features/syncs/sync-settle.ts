@@ -7,6 +7,7 @@ import {
   outsideWrite,
   removalOf,
   settleLine,
+  settleList,
   settleWho,
   standingOf,
   staysInStep,
@@ -60,6 +61,8 @@ export async function settleQuestion(services: SettleServices, key: string, requ
       return settleSecond(services, row, conflict, request);
     case 'removal':
       return settleRemoval(services, row, conflict, request);
+    case 'byHand':
+      return settleListed(services, row, conflict, request);
     default:
       return settleValue(services, row, conflict, request);
   }
@@ -127,6 +130,32 @@ async function settleValue(
     return false;
   });
   if (isMoved) throw refuseSettling.moved();
+}
+
+/** Somebody over there changed a list by hand that is kept from here: it is put right, or left so. */
+async function settleListed(
+  services: SettleServices,
+  row: ConnectionRow,
+  conflict: Conflict,
+  { take }: SettleRequest,
+): Promise<void> {
+  const line = row.setup.lists?.find(({ id }) => id === conflict.line);
+  if (!line) throw refuseSettling.noLine();
+  if (take !== 'ours' && take !== 'theirs') throw refuseSettling.noWay({ question: 'list' });
+  const settling = await Settling.begin(services, row);
+  await inTransaction(services.database, async (tx) => {
+    const link = await lockLink(tx, conflict);
+    const open = await tx.db.select().from(syncConflict).where(conflictsOf(conflict)).for('update');
+    if (!open.some(({ id }) => id === conflict.id)) throw refuseSettling.settled();
+    if (!link?.seen) throw refuseSettling.noLink();
+    const contactId = await rootOf(tx, conflict.contactId);
+    const others = open.filter(({ id }) => id !== conflict.id).map(asPlanned);
+    const { version } = await requireLive(tx, contactId);
+    const done = take === 'ours' ? `Put the list "${line.label}" right` : `Left the list "${line.label}" as it is`;
+    const settled = settleList(line, take, { link, theirs: link.seen, version, others });
+    await settling.write(tx, await noteRun(tx, `${done} in ${row.name}`, contactId), settled);
+    await travelOn(tx, row, [contactId]);
+  });
 }
 
 function decisionOf({ take, text }: SettleRequest): ValueDecision {

@@ -1,10 +1,12 @@
 import type { Catalogue } from '@gray-loom/core/fields';
+import { inArray } from 'drizzle-orm';
 import { wordTable } from '@gray-loom/core/model';
-import { checkFields, readCondition } from '@gray-loom/core/segments';
+import { blanksOf, checkFields, readCondition } from '@gray-loom/core/segments';
 import {
   DEFAULT_LIMITS,
   findFights,
   LABELS,
+  stagesByLabel,
   SYNCED_TYPES,
   WHOLE_NAME,
   type Capabilities,
@@ -12,7 +14,7 @@ import {
   type SyncSetup,
 } from '@gray-loom/core/syncing';
 import type { Database, Db } from '../../db/connect';
-import { connection } from '../../db/schema';
+import { connection, segment } from '../../db/schema';
 import { refuseSetup } from './refusals';
 import { fieldsGoingBackAndForth } from './statements/sync-setup';
 
@@ -44,7 +46,8 @@ export function firstSetup(capabilities: Capabilities, stages: readonly string[]
       ? [{ id: key, field, outside: key, direction: 'both', rule: field === 'note' ? 'newest' : 'ask' }]
       : [];
   });
-  if (capabilities.labels) {
+  // Whose labels are lists that mail goes to is given no list of ours before somebody says which.
+  if (capabilities.labels && capabilities.listsInside === undefined) {
     const known = new Map(capabilities.knownLabels.map((label) => [label.toLowerCase(), label]));
     const stageLabels = Object.fromEntries(stages.map((stage) => [stage, known.get(stage.toLowerCase()) ?? stage]));
     if (stages.length)
@@ -92,6 +95,7 @@ export function checkSetup(setup: SyncSetup, capabilities: Capabilities, catalog
       read.set(line.field, line.id);
     }
   }
+  checkLists(setup, capabilities);
   for (const scope of setup.scopes)
     if (scope.who.kind === 'labelThere' && !scope.who.label) throw refuseSetup.noLabel({ scope: scope.id });
     else if (scope.who.kind === 'condition') {
@@ -99,6 +103,38 @@ export function checkSetup(setup: SyncSetup, capabilities: Capabilities, catalog
       const checked = read.ok ? checkFields(read.value, catalogue) : read;
       if (!checked.ok) throw refuseSetup.badCondition(checked.error);
     }
+}
+
+/** Refuses lists that the tool has not, a list with two lines, and one that stands for a stage. */
+function checkLists({ lines, lists = [] }: SyncSetup, { labels }: Capabilities): void {
+  const stages = new Set(lines.flatMap((line) => [...stagesByLabel(line).keys()]));
+  const known = new Set<string>();
+  for (const { id, label, direction, tag } of lists) {
+    const at = { list: id, label };
+    if (!labels) throw refuseSetup.noLists({ list: id });
+    if (direction === 'in' && !tag) throw refuseSetup.noTag({ list: id });
+    if (known.has(label.toLowerCase())) throw refuseSetup.listTwice(at);
+    if (stages.has(label.toLowerCase())) throw refuseSetup.listIsStage(at);
+    known.add(label.toLowerCase());
+  }
+}
+
+/** Refuses lists of segments that there are not, or that ask for a value before anybody is in them. */
+export async function checkSegments({ db }: Pick<Database, 'db'>, { lists = [] }: SyncSetup): Promise<void> {
+  const wanted = lists.filter(({ direction }) => direction === 'out');
+  if (!wanted.length) return;
+  const found = await db
+    .select({ id: segment.id, condition: segment.condition })
+    .from(segment)
+    .where(
+      inArray(
+        segment.id,
+        wanted.map((one) => one.segment),
+      ),
+    );
+  const known = new Set(found.flatMap(({ id, condition }) => (blanksOf(condition).length ? [] : [id])));
+  const missing = wanted.find((one) => !known.has(one.segment));
+  if (missing) throw refuseSetup.noSuchSegment({ list: missing.id });
 }
 
 /** Other connections that would put their own value of a field in place of this one's, for ever. */

@@ -37,7 +37,12 @@ import {
   leaseStands,
   keepTheirCursor,
   mayTakePart,
+  keepListsFrom,
+  listsFrom,
+  movedInSegments,
+  oldestWrite,
   scopeMoves,
+  segmentsOfPeople,
 } from './statements/sync-store';
 
 const ANYBODY = { find: '', kind: 'person', deleted: false } as const;
@@ -59,6 +64,8 @@ export interface SyncStoreOptions {
 export class DatabaseSyncStore implements SyncStore {
   private readonly runTimes = new Map<number, number>();
   private identifier: SyncIdentifier | null = null;
+  /** Whoever moved in a segment after this is looked at by the next pass. */
+  private listsAt: Date | null = null;
 
   constructor(
     private readonly database: Database,
@@ -75,6 +82,7 @@ export class DatabaseSyncStore implements SyncStore {
     const { pool } = this.database;
     // The place to go on from is taken first: whatever is not over by then is looked at again the next time.
     const at = JSON.stringify(await endOfFeed(pool));
+    this.listsAt = (await oldestWrite(pool)).rows[0]?.at ?? null;
     if (cursor === null) {
       const { rows } = await mayTakePart(pool, this.options.connectionId, this.mayBeAnybody());
       return { ids: rows.map(({ id }) => id), cursor: at };
@@ -83,7 +91,11 @@ export class DatabaseSyncStore implements SyncStore {
       exceptThread: this.options.threadId,
       kinds: this.options.capabilities.keepsStops.length ? ['values', 'permission'] : ['values'],
     });
-    const { rows } = await peopleAmong(pool, [...changed, ...(await this.movedByScopes())], this.options.connectionId);
+    const { rows } = await peopleAmong(
+      pool,
+      [...changed, ...(await this.movedByScopes()), ...(await this.movedByLists())],
+      this.options.connectionId,
+    );
     return { ids: rows.map(({ id }) => id), cursor: at };
   }
 
@@ -98,6 +110,21 @@ export class DatabaseSyncStore implements SyncStore {
       moved.push(...rows.map((row) => row.id));
     }
     return moved;
+  }
+
+  /** Segments that are lists over there. */
+  private get listed(): number[] {
+    return (this.options.setup.lists ?? []).flatMap(({ direction, segment }) => (direction === 'out' ? [segment] : []));
+  }
+
+  /** Whoever entered or left a segment that is a list over there since the last pass, also where nobody changed them. */
+  private async movedByLists(): Promise<number[]> {
+    const { pool } = this.database;
+    if (!this.listed.length) return [];
+    const { rows } = await listsFrom(pool, this.options.connectionId);
+    const from = rows[0]?.at ?? null;
+    if (from === null) return [];
+    return (await movedInSegments(pool, this.listed, from)).rows.map(({ id }) => id);
   }
 
   /** Whether somebody without a link or a choice may take part by what is known here; who has a label over there is found from there. */
@@ -160,6 +187,10 @@ export class DatabaseSyncStore implements SyncStore {
       const met = await contactsMeeting(pool, contactConditions(ready), [...records.keys()]);
       for (const { id } of met.rows) meets.set(id, (meets.get(id) ?? new Set()).add(scopeId));
     }
+    const segments = new Map<number, Set<number>>();
+    if (this.listed.length)
+      for (const row of (await segmentsOfPeople(pool, this.listed, [...records.keys()])).rows)
+        segments.set(row.id, (segments.get(row.id) ?? new Set()).add(row.segment));
     const closed = this.options.capabilities.keepsStops.length
       ? await closedChannels(
           this.database,
@@ -178,6 +209,7 @@ export class DatabaseSyncStore implements SyncStore {
             stopped: closed?.get(row.id) ?? [],
             choice: row.choice,
             meets: meets.get(row.id) ?? new Set(),
+            segments: segments.get(row.id) ?? new Set(),
             changedAtMs: (field) => this.changedAtMs(record, field, row.touched_at.getTime()),
           },
         ];
@@ -229,6 +261,7 @@ export class DatabaseSyncStore implements SyncStore {
       await this.requireLease(tx);
       await keepTheirCursor(tx.client, this.options.connectionId, theirs);
       await keepPosition(tx.client, consumerOf(this.options.connectionId), JSON.parse(ours) as Cursor);
+      await keepListsFrom(tx.client, this.options.connectionId, this.listsAt);
     });
   }
 }

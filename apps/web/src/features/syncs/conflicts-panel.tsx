@@ -107,6 +107,13 @@ export function ConflictsPanel({ picked }: { picked: string }) {
                 })
               }
             />
+          ) : conflict.kind === 'list' ? (
+            <ListBoard
+              key={conflict.key}
+              conflict={conflict}
+              busy={settle.isPending}
+              onSettle={(request) => settle.mutate({ key: conflict.key, ...request })}
+            />
           ) : conflict.kind === 'removal' ? (
             <RemovalBoard
               key={conflict.key}
@@ -264,6 +271,34 @@ function ValueBoard({ conflict, busy, onSettle }: BoardProps) {
         <input type="checkbox" checked={always} onChange={(event) => setAlways(event.target.checked)} />
         Always so for {field} with {connection}: the side that is taken replaces the other from now on
       </label>
+    </div>
+  );
+}
+
+/** Somebody over there put a person into a list that is kept from here, or took them out. */
+function ListBoard({ conflict, busy, onSettle }: BoardProps) {
+  const { field, connection, name, contactId, theirs } = conflict;
+  const wasPutIn = theirs.text.length > 0;
+  const take = (side: 'ours' | 'theirs') => (busy ? undefined : onSettle({ take: side }));
+  useShortcut('1', 'Put the list right', 'Conflicts', () => take('ours'), { needs: 'editor' });
+  useShortcut('2', 'Leave it so', 'Conflicts', () => take('theirs'), { needs: 'editor' });
+  return (
+    <div className="mt-3 space-y-4">
+      <p>
+        <Link className="link" to={`/contacts/${contactId}`}>
+          {name}
+        </Link>{' '}
+        {wasPutIn ? 'was put into' : 'was taken out of'} the list <strong className="font-semibold">{field}</strong> in{' '}
+        {connection} by hand. It follows a segment here, {wasPutIn ? 'in which they are not' : 'in which they are'}.
+      </p>
+      <div className="flex flex-wrap gap-2">
+        <Button needs="editor" keys="1" busy={busy} onClick={() => take('ours')}>
+          {wasPutIn ? 'Take them out again' : 'Put them in again'}
+        </Button>
+        <Button needs="editor" keys="2" busy={busy} onClick={() => take('theirs')}>
+          Leave it so, as an exception
+        </Button>
+      </div>
     </div>
   );
 }

@@ -16,7 +16,7 @@ const COLOURS = ['--iron', '--woad', '--walnut', '--weld', '--lichen', '--madder
 );
 
 /** What comes back from a tool: how often it is asked, what a person settles, and two charts of it. */
-export function ConnectionResults({ connection: { id, name, state } }: { connection: ConnectionDetail }) {
+export function ConnectionResults({ connection: { id, name, state, capabilities } }: { connection: ConnectionDetail }) {
   const touch = useTouch();
   const maySetUp = useMay('administrator');
   const results = useQuery({
@@ -31,7 +31,7 @@ export function ConnectionResults({ connection: { id, name, state } }: { connect
   const ask = useMutation({ mutationFn: () => api.post(`/connections/${id}/results/run`), onSettled: refresh });
   if (results.isPending) return <Loading what="what came back" />;
   if (results.isLoadingError) return <Failed error={results.error} retry={() => void results.refetch()} />;
-  const { everyMinutes, nextAt, trouble, taken, open, waits, asks, days, callers } = results.data;
+  const { everyMinutes, nextAt, trouble, taken, open, waits, asks, days, callers, mailings } = results.data;
   const dayNames = daysUpTo(new Date(), RESULT_DAYS);
   return (
     <section aria-label="What comes back">
@@ -70,7 +70,8 @@ export function ConnectionResults({ connection: { id, name, state } }: { connect
         ) : null}
       </div>
       <OpenResults id={id} open={open} waiting={waits} name={name} />
-      {days.length ? (
+      {mailings.length ? <Mailings mailings={mailings} /> : null}
+      {!capabilities.results?.includes('call') ? null : days.length ? (
         <div className="grid gap-6 lg:grid-cols-2">
           <div>
             <h3 className="text-[12.5px] text-ink3">Calls by outcome, per day</h3>
@@ -105,6 +106,53 @@ export function ConnectionResults({ connection: { id, name, state } }: { connect
       )}
       <Numbers results={results.data} busy={change.isPending} onSource={(sources) => change.mutate({ sources })} />
     </section>
+  );
+}
+
+/** How many of those whom a mailing went to opened it, clicked and went off, in percent, a mailing after the other. */
+function Mailings({ mailings }: { mailings: Results['mailings'] }) {
+  const dayOf = (at: string) => new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' });
+  return (
+    <div>
+      <h3 className="text-[12.5px] text-ink3">Mailings: people who opened, clicked, and went off</h3>
+      <BarChart
+        caption="People who opened, clicked, and went off, per mailing"
+        height={180}
+        names={mailings.map(({ subject }) => subject)}
+        labels={mailings.map(({ at }) => dayOf(at))}
+        series={[
+          { name: 'Opened', colour: 'var(--woad)', data: mailings.map(({ opened }) => opened) },
+          { name: 'Clicked', colour: 'var(--weld)', data: mailings.map(({ clicked }) => clicked) },
+          { name: 'Off', colour: 'var(--madder)', data: mailings.map(({ off }) => off) },
+        ]}
+      />
+      <table className="mt-2 w-full">
+        <thead className="text-left text-[12.5px] text-ink2">
+          <tr className="border-b border-strong">
+            <th className="py-1 font-normal">Mailing</th>
+            <th className="font-normal">Sent on</th>
+            {['Sent to', 'Opened', 'Clicked', 'Off', 'Came back'].map((name) => (
+              <th key={name} className="text-right font-normal">
+                {name}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {[...mailings].reverse().map(({ id, subject, at, sent, opened, clicked, off, undeliverable }) => (
+            <tr key={id} className="border-b border-hair">
+              <td className="py-1">{subject}</td>
+              <td className="text-ink2">{dayOf(at)}</td>
+              {[sent, opened, clicked, off, undeliverable].map((n, i) => (
+                <td key={i} className="text-right tabular-nums">
+                  {count(n)}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }
 

@@ -9,7 +9,9 @@ import { Button, Failed, Fault, Heading, Loading } from '../../ui/controls';
 import { LOOKS, ThreadSwatch } from '../../ui/thread-swatch';
 import { count } from '../../ui/when';
 import { useConnection, useRuns } from './connection-state';
+import { useKnown } from '../segments/names';
 import { LineTable } from './line-table';
+import { ListTable } from './list-table';
 import { SettingsBoxes, useConnectors } from './settings-boxes';
 import { TestSteps } from './new-connection';
 import { ScopeEditor } from './scope-editor';
@@ -27,6 +29,7 @@ function Setup({ data }: { data: ConnectionDetail }) {
   const { id } = data;
   const navigate = useNavigate();
   const lists = useLists().data;
+  const segments = useKnown().choices?.segments ?? [];
   const { run, refresh } = useRuns(id);
   const [draft, setDraft] = useState<SyncSetup>(data.setup);
   const [nth, setNth] = useState(0);
@@ -163,6 +166,18 @@ function Setup({ data }: { data: ConnectionDetail }) {
           <section>
             <Heading aside="a contact is in one stage, so it has one of these labels">Stages as labels</Heading>
             <StageLabels lines={draft.lines} data={data} lists={lists} onChange={(lines) => set({ lines })} />
+          </section>
+        ) : null}
+        {data.capabilities.labels ? (
+          <section>
+            <Heading aside="a list follows its segment, a tag its list">Lists</Heading>
+            <ListTable
+              lines={draft.lists ?? []}
+              data={data}
+              lists={lists}
+              segments={segments}
+              onChange={(lines) => set({ lists: lines })}
+            />
           </section>
         ) : null}
         <section>

@@ -12,6 +12,7 @@ import { CALLED, stateWords, TIMETABLES } from './sync-words';
 import { Crossings, SpanChoice } from './crossings';
 import { ConnectionCalls } from './connection-calls';
 import { ConnectionResults } from './connection-results';
+import { ConnectionLists } from './list-table';
 import { NotTaken } from './not-taken';
 
 export function useConnection(id: number) {
@@ -200,6 +201,7 @@ export function ConnectionState({ id }: { id: number }) {
             <p className="py-4 text-ink2">Nothing in the last fortnight.</p>
           )}
         </div>
+        <ConnectionLists connection={data} />
         {data.capabilities.results?.length ? <ConnectionResults connection={data} /> : null}
         <RunList data={data} />
         {data.capabilities.signsCalls ? (

@@ -50,6 +50,14 @@ export const stampOf = (client: Queryable) =>
 /** One writer of members at a time, so that none works by members that another one is changing. */
 export const lockMembers = (client: Queryable) => client.query('select pg_advisory_xact_lock(4311)');
 
+/** Lists over there that are kept by a segment. */
+export const listsOf = (client: Queryable, id: number) =>
+  client.query<{ connection: string; list: string }>(
+    `select c.name as connection, l->>'label' as list from public.connection c, jsonb_array_elements(c.setup->'lists') l
+     where c.state <> 'stopped' and l->>'direction' = 'out' and (l->>'segment')::int = $1`,
+    [id],
+  );
+
 /** Takes everything away that is known of who was in a segment. */
 export async function dropMembers(client: Queryable, id: number): Promise<void> {
   await client.query('delete from public.segment_member where segment_id = $1', [id]);

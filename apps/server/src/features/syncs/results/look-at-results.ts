@@ -11,6 +11,7 @@ import {
   callsByDay,
   countsOfResults,
   insertResults,
+  mailingsOf,
   minutesByCaller,
   numbersReached,
   openResult,
@@ -21,18 +22,21 @@ import { noResults, resultIn, resultsContext, writeResults } from './take-result
 
 /** Open results that are shown; the rest follows as these are settled. */
 const SHOWN = 100;
+/** Mailings whose course is shown. */
+const MAILINGS = 24;
 
 /** What came back from a connection, and what of it a person has to settle. */
 export async function lookAtResults(database: Database, id: number): Promise<Results> {
   await requireConnection(database, id);
   const { pool } = database;
-  const [feed, counts, open, numbers, days, callers] = await Promise.all([
+  const [feed, counts, open, numbers, days, callers, mailings] = await Promise.all([
     feedOf(database.db, id),
     countsOfResults(pool, id),
     openResults(pool, id, SHOWN),
     numbersReached(pool, id),
     callsByDay(pool, id, RESULT_DAYS),
     minutesByCaller(pool, id, RESULT_DAYS),
+    mailingsOf(pool, id, MAILINGS),
   ]);
   const named = new Set(numbers.rows.map(({ number }) => number));
   const others = Object.keys(feed.sources).filter((number) => !named.has(number));
@@ -60,6 +64,7 @@ export async function lookAtResults(database: Database, id: number): Promise<Res
     })),
     days: days.rows.map(({ day, outcome, n }) => ({ day, outcome: sayOutcome(outcome), n })),
     callers: callers.rows,
+    mailings: mailings.rows.map((one) => ({ ...one, at: one.at.toISOString() })),
   };
 }
 

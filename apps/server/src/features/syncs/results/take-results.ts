@@ -13,7 +13,7 @@ import {
 } from '@gray-loom/core/syncing';
 import { recordFrom } from '@gray-loom/core/writing';
 import { addActivities } from '../../../book/activities';
-import { lineOf, numberKeyOf, typedAddress } from '../../../book/address-keys';
+import { lineOf, mailboxKeyOf, numberKeyOf, typedAddress } from '../../../book/address-keys';
 import { loadCatalogue, PickLists } from '../../../book/picks';
 import { insertContacts } from '../../../book/write-contacts';
 import { connectorsFor } from '../../../connectors';
@@ -81,16 +81,26 @@ export async function resultsContext(
   };
 }
 
-/** Who alive has each of these numbers; by the number as it was given. */
+const isMailbox = (text: string): boolean => text.includes('@');
+const mailboxOf = (text: string): string => text.trim().toLowerCase();
+
+/** Who alive has each of these numbers or mailboxes; by the number as it was given. */
 async function whoHas(client: Queryable, numbers: readonly string[], country: string): Promise<Map<string, number[]>> {
-  const norms = new Map(numbers.map((number) => [number, lineOf(parsePhone(number, country).norm)]));
-  const keys = [...norms.values()].flatMap((norm) => numberKeyOf(norm)?.key ?? []);
+  const normOf = (text: string) => (isMailbox(text) ? mailboxOf(text) : lineOf(parsePhone(text, country).norm));
+  const norms = new Map(numbers.map((number) => [number, normOf(number)]));
+  const keys = [...norms].flatMap(
+    ([number, norm]) => (isMailbox(number) ? mailboxKeyOf(number) : numberKeyOf(norm))?.key ?? [],
+  );
   if (!keys.length) return new Map();
   const people = await peopleByNumberKeys(client, keys.map(String));
   const byNorm = new Map<string, number[]>();
-  for (const { id, record } of people)
-    for (const norm of new Set(valuesOf(record, 'tel').map((value) => lineOf(value.norm))))
-      byNorm.set(norm, [...(byNorm.get(norm) ?? []), id]);
+  for (const { id, record } of people) {
+    const own = [
+      ...valuesOf(record, 'tel').map((value) => lineOf(value.norm)),
+      ...valuesOf(record, 'email').map((value) => mailboxOf(String(value.v))),
+    ];
+    for (const norm of new Set(own)) byNorm.set(norm, [...(byNorm.get(norm) ?? []), id]);
+  }
   return new Map([...norms].map(([number, norm]) => [number, byNorm.get(norm) ?? []]));
 }
 
@@ -105,6 +115,9 @@ const rowOf = (result: OutsideResult): Omit<ResultRow, 'state' | 'contact_id' | 
   reached: result.reached,
   record_id: result.recordId,
   number: result.number,
+  of_id: result.of?.id ?? '',
+  subject: result.of?.subject ?? '',
+  link: result.link ?? '',
 });
 
 export const resultIn = (row: ResultRow): OutsideResult => ({
@@ -118,6 +131,8 @@ export const resultIn = (row: ResultRow): OutsideResult => ({
   outcome: row.outcome,
   minutes: row.minutes,
   by: row.by,
+  ...(row.of_id ? { of: { id: row.of_id, subject: row.subject } } : {}),
+  ...(row.link ? { link: row.link } : {}),
 });
 
 export type ResultCounts = Record<

@@ -41,6 +41,9 @@ export interface ResultRow {
   reached: string;
   record_id: string | null;
   number: string;
+  of_id: string;
+  subject: string;
+  link: string;
   state: string;
   contact_id: number | null;
   candidates: number[];
@@ -49,11 +52,11 @@ export interface ResultRow {
 export const insertResults = (client: Queryable, connectionId: number, runId: number, rows: string) =>
   client.query(
     `insert into sync_result (connection_id, run_id, outside_id, kind, at, outcome, minutes, by, incoming, reached, record_id, number,
-       state, contact_id, candidates)
+       of_id, subject, link, state, contact_id, candidates)
      select $1, $2, n.outside_id, n.kind, n.at, n.outcome, n.minutes, n.by, n.incoming, n.reached, n.record_id, n.number,
-       n.state, n.contact_id, n.candidates
+       n.of_id, n.subject, n.link, n.state, n.contact_id, n.candidates
      from json_to_recordset($3::json) as n(outside_id text, kind text, at timestamptz, outcome text, minutes double precision, by text,
-       incoming boolean, reached text, record_id text, number text, state text, contact_id bigint, candidates bigint[])
+       incoming boolean, reached text, record_id text, number text, of_id text, subject text, link text, state text, contact_id bigint, candidates bigint[])
      on conflict (connection_id, outside_id) do update set record_id = excluded.record_id, number = excluded.number,
        state = excluded.state, contact_id = excluded.contact_id, candidates = excluded.candidates, run_id = excluded.run_id`,
     [connectionId, runId, rows],
@@ -63,7 +66,7 @@ export const insertResults = (client: Queryable, connectionId: number, runId: nu
 export const waitedFor = (client: Queryable, connectionId: number, limit: number) =>
   client.query<ResultRow>(
     `select r.outside_id, r.kind, to_char(r.at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as at, r.outcome, r.minutes, r.by,
-       r.incoming, r.reached, r.record_id, r.number, r.state, r.contact_id, r.candidates
+       r.incoming, r.reached, r.record_id, r.number, r.of_id, r.subject, r.link, r.state, r.contact_id, r.candidates
      from sync_result r join sync_link l on l.connection_id = r.connection_id and l.outside_id = r.record_id
      where r.connection_id = $1 and r.state = 'waits'
        and ((l.contact_id > 0 and l.state in ('linked', 'making')) or l.apart = 'erased') order by r.at limit $2`,
@@ -73,7 +76,7 @@ export const waitedFor = (client: Queryable, connectionId: number, limit: number
 export const openResult = (client: Queryable, connectionId: number, outsideId: string) =>
   client.query<ResultRow>(
     `select outside_id, kind, to_char(at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as at, outcome, minutes, by, incoming, reached,
-       record_id, number, state, contact_id, candidates
+       record_id, number, of_id, subject, link, state, contact_id, candidates
      from sync_result where connection_id = $1 and outside_id = $2 and state in ('waits', 'asks') for update`,
     [connectionId, outsideId],
   );
@@ -81,7 +84,7 @@ export const openResult = (client: Queryable, connectionId: number, outsideId: s
 export const openResults = (client: Queryable, connectionId: number, limit: number) =>
   client.query<ResultRow & { names: { id: number; name: string }[] }>(
     `select outside_id, kind, to_char(at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as at, outcome, minutes, by, incoming, reached,
-       record_id, number, state, contact_id, candidates,
+       record_id, number, of_id, subject, link, state, contact_id, candidates,
        coalesce((select json_agg(json_build_object('id', c.id, 'name', c.display_name) order by c.id) from contact c
          where c.id = any(candidates) and c.state = 'live'), '[]') as names
      from sync_result where connection_id = $1 and state in ('waits', 'asks') order by state, at desc limit $2`,
@@ -107,6 +110,28 @@ export const minutesByCaller = (client: Queryable, connectionId: number, days: n
     `select by, coalesce(sum(minutes), 0)::float as minutes, count(*)::int as calls from sync_result
      where connection_id = $1 and kind = 'call' and at >= now() - $2 * interval '1 day' group by 1 order by 2 desc, 1 limit 30`,
     [connectionId, days],
+  );
+
+/** The last mailings, oldest first, with how many people did what. */
+export const mailingsOf = (client: Queryable, connectionId: number, limit: number) =>
+  client.query<{
+    id: string;
+    subject: string;
+    at: Date;
+    sent: number;
+    opened: number;
+    clicked: number;
+    off: number;
+    undeliverable: number;
+  }>(
+    `with one as (select of_id, outcome, coalesce(contact_id::text, record_id, number) as who, max(subject) as subject, min(at) as at
+       from sync_result where connection_id = $1 and of_id <> '' group by 1, 2, 3),
+     mailing as (select of_id as id, max(subject) as subject, min(at) as at,
+       count(*) filter (where outcome = 'sent')::int as sent, count(*) filter (where outcome = 'opened')::int as opened,
+       count(*) filter (where outcome = 'clicked')::int as clicked, count(*) filter (where outcome = 'off')::int as off,
+       count(*) filter (where outcome = 'undeliverable')::int as undeliverable from one group by 1 order by 3 desc limit $2)
+     select * from mailing order by at`,
+    [connectionId, limit],
   );
 
 export const numbersReached = (client: Queryable, connectionId: number) =>

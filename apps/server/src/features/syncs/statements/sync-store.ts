@@ -93,3 +93,29 @@ export const scopeMoves = (
     [...values, connectionId, scope],
   );
 };
+
+/** When the oldest transaction began that may still write: what is written before that is seen by now. */
+export const oldestWrite = (client: Queryable) =>
+  client.query<{ at: Date }>(
+    `select least(now(), min(xact_start)) as at from pg_stat_activity where datname = current_database() and xact_start is not null`,
+  );
+
+export const listsFrom = (client: Queryable, connectionId: number) =>
+  client.query<{ at: Date | null }>('select lists_from as at from connection where id = $1', [connectionId]);
+
+export const keepListsFrom = (client: Queryable, connectionId: number, at: Date | null) =>
+  client.query('update connection set lists_from = $2 where id = $1', [connectionId, at]);
+
+/** Everybody who entered one of these segments or left it since. */
+export const movedInSegments = (client: Queryable, segments: readonly number[], from: Date) =>
+  client.query<{ id: number }>(
+    'select distinct contact_id as id from segment_event where segment_id = any($1::int[]) and at >= $2',
+    [segments, from],
+  );
+
+export const segmentsOfPeople = (client: Queryable, segments: readonly number[], ids: readonly number[]) =>
+  client.query<{ id: number; segment: number }>(
+    `select contact_id as id, segment_id as segment from segment_member
+     where contact_id = any($2::bigint[]) and segment_id = any($1::int[])`,
+    [segments, ids],
+  );
