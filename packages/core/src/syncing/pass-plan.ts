@@ -5,7 +5,6 @@ import {
   freshLink,
   isInStep,
   isNobody,
-  NONE,
   primary,
   type PassItem,
   type SyncSetup,
@@ -71,11 +70,7 @@ export class PassPlanner {
         else if (link?.state === 'asking') {
           open.set(id, link);
           unknown.push(record);
-        } else if (
-          this.parts.options.pushed?.has(record.id) ||
-          takesPart(this.parts.setup.scopes, { record: null, theirs: record, choice: null, meets: NONE }).takesPart
-        )
-          unknown.push(record);
+        } else unknown.push(record);
       }
       const { moved, others } = await this.planMoved(unknown);
       // Only whoever is nowhere else is gone.
@@ -258,15 +253,17 @@ export class PassPlanner {
     open: ReadonlyMap<string, Link> = new Map(),
   ): Promise<PassItem[]> {
     if (!records.length) return [];
-    const { identities, people, taken } = await identify(this.parts.store, records);
-    return records.flatMap((record, i) =>
-      this.parts.items.identified(
-        record,
-        identities[i] ?? { who: 'nobody' },
-        people,
-        taken,
-        open.get(record.id) ?? null,
-      ),
-    );
+    const { items, store } = this.parts;
+    const { identities, people, taken } = await identify(store, records);
+    const asked = identities.flatMap((one) => (one.who === 'ask' ? one.contactIds : []));
+    const candidates = await store.people([...new Set(asked)]);
+    return records.flatMap((record, i) => {
+      const identity = identities[i] ?? { who: 'nobody' };
+      const among = identity.who === 'ask' ? identity.contactIds.flatMap((id) => candidates.get(id) ?? []) : [];
+      // Whoever takes part by nothing that is known over there may by what is known of them here.
+      return open.has(record.id) || items.mayTakePart(record, identity, people, among)
+        ? items.identified(record, identity, people, taken, open.get(record.id) ?? null)
+        : items.stranger(record);
+    });
   }
 }

@@ -102,6 +102,41 @@ export class ItemPlanner {
     return open ? this.stillAsking(open, record) : this.makeHere(link, record);
   }
 
+  /** Whether a record that has no link takes part: by itself, by a word from over there, or by who it is, or may be, here. */
+  mayTakePart(
+    record: OutsideRecord,
+    identity: Identity,
+    people: ReadonlyMap<number, OurPerson>,
+    candidates: readonly OurPerson[],
+  ): boolean {
+    if (identity.who === 'erased') return true;
+    const takes = (person: Partial<OurPerson>) =>
+      takesPart(this.setup.scopes, {
+        record: null,
+        meets: NONE,
+        ...person,
+        choice: person.choice ?? this.choiceThere(record),
+        theirs: record,
+      }).takesPart;
+    const person = identity.who === 'one' ? people.get(identity.contactId) : undefined;
+    return takes({}) || (person !== undefined && takes(person)) || candidates.some(takes);
+  }
+
+  /** Somebody over there who does not take part. That they are there is kept: whoever of us is the same later is not made twice. */
+  stranger(record: OutsideRecord): PassItem[] {
+    this.tally.planned.add(record.id);
+    const link = freshLink(record.id, 0);
+    return [
+      {
+        link: { ...link, state: 'stranger', version: record.version, seen: record },
+        person: null,
+        plan: null,
+        action: 'note',
+        operations: [],
+      },
+    ];
+  }
+
   /** Nothing is kept of what it says, and nothing of it is taken in. */
   private keepOut(link: Link, { id, version }: OutsideRecord): PassItem[] {
     this.tally.planned.add(id);
