@@ -109,7 +109,7 @@ export function ConnectionResults({ connection: { id, name, state, capabilities 
   );
 }
 
-/** How many of those whom a mailing went to opened it, clicked and went off, in percent, a mailing after the other. */
+/** How many of those whom a mailing went to opened it, clicked and went off, a mailing after the other. */
 function Mailings({ mailings }: { mailings: Results['mailings'] }) {
   const dayOf = (at: string) => new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' });
   return (
@@ -121,8 +121,12 @@ function Mailings({ mailings }: { mailings: Results['mailings'] }) {
         names={mailings.map(({ subject }) => subject)}
         labels={mailings.map(({ at }) => dayOf(at))}
         series={[
-          { name: 'Opened', colour: 'var(--woad)', data: mailings.map(({ opened }) => opened) },
-          { name: 'Clicked', colour: 'var(--weld)', data: mailings.map(({ clicked }) => clicked) },
+          { name: 'Clicked', colour: 'var(--woad)', data: mailings.map(({ clicked }) => clicked) },
+          {
+            name: 'Opened, no click',
+            colour: 'var(--weld)',
+            data: mailings.map(({ opened, clicked }) => Math.max(0, opened - clicked)),
+          },
           { name: 'Off', colour: 'var(--madder)', data: mailings.map(({ off }) => off) },
         ]}
       />

@@ -6,7 +6,7 @@ import type { ConnectionDetail, ListDifference, Lists, ListStanding, SegmentChoi
 import { api } from '../../app/api';
 import { keys } from '../../app/keys';
 import { Combobox } from '../../ui/combobox';
-import { Button, Heading } from '../../ui/controls';
+import { Heading } from '../../ui/controls';
 import { count, When } from '../../ui/when';
 
 const BY_HAND_WORDS: [ByHand, string][] = [
@@ -44,14 +44,14 @@ function Head({ edits }: { edits: boolean }) {
   return (
     <thead className="text-left text-[12.5px] text-ink2">
       <tr className="border-b border-strong">
-        <th className="w-[22%] py-1 font-normal">Here</th>
+        <th className="w-[21%] py-1 font-normal">Here</th>
         <th className="w-9 font-normal" aria-label="Direction" />
-        <th className="w-[22%] font-normal">List over there</th>
-        <th className="w-[13%] font-normal">Changed there by hand</th>
+        <th className="w-[21%] font-normal">List over there</th>
+        <th className="w-[11%] font-normal">By hand there</th>
         <th className="w-16 text-right font-normal">Here</th>
         <th className="w-16 pr-3 text-right font-normal">There</th>
         <th className="font-normal">What differs</th>
-        <th className="w-20 font-normal">Last change</th>
+        <th className="w-16 font-normal">Changed</th>
         {edits ? <th className="w-7" aria-label="Take out" /> : null}
       </tr>
     </thead>
@@ -179,7 +179,7 @@ export function ListTable({
                     )}
                   </td>
                   <Numbers standing={standing} />
-                  <td className="truncate text-[12.5px] text-ink2">
+                  <td className="text-[12.5px] text-ink2">
                     {standing ? differsInWords(standing) : 'not saved yet'}
                   </td>
                   <td className="text-[12.5px] text-ink2">{standing?.lastAt ? <When at={standing.lastAt} /> : ''}</td>
@@ -307,13 +307,14 @@ export function ConnectionLists({ connection }: { connection: ConnectionDetail }
                   <Numbers standing={row} />
                   <td className="text-[12.5px]">
                     {words ? (
-                      <Button
-                        kind="quiet"
+                      <button
+                        type="button"
+                        className="link text-left"
                         aria-expanded={open === row.id}
                         onClick={() => setOpen(open === row.id ? '' : row.id)}
                       >
                         {words}
-                      </Button>
+                      </button>
                     ) : (
                       <span className="text-ink2">nothing</span>
                     )}

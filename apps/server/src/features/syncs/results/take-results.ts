@@ -246,7 +246,9 @@ async function writeStops(
   counts: ResultCounts,
 ): Promise<void> {
   const keyed = stops.flatMap((stop) => {
-    const { channel, address, at } = stop;
+    const { channel, address, at, undeliverable } = stop;
+    // Nobody said anything: that mail came back stands with the contact as a result.
+    if (undeliverable) return [];
     const known = typedAddress(address, country);
     return known ? [{ key: known.key, address, channel, how: howOfStop(stop, name), at }] : [];
   });
