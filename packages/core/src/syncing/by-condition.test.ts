@@ -46,7 +46,7 @@ describe('who takes part by what is known of them here', () => {
     const it = await world();
     await it.pass(BOOK);
     expect(there(it)).toEqual(ALL);
-    expect(states(it)).toEqual({ 'card-1': ['linked', 1], 'card-2': ['stranger', 0], 'card-9': ['stranger', 0] });
+    expect(states(it)).toEqual({ 'card-1': ['linked', 1], 'card-2': ['stranger', 2], 'card-9': ['stranger', 0] });
     expect(it.book.contacts.size).toBe(2);
   });
 
@@ -75,10 +75,28 @@ describe('who takes part by what is known of them here', () => {
   test('may be found by a label there or by hand: the record of whoever is sent is found all the same', async () => {
     const it = await world({ kind: 'labelThere', label: 'Crew' });
     await it.pass(BOOK);
-    expect(states(it)).toEqual({ 'card-1': ['stranger', 0], 'card-2': ['stranger', 0], 'card-9': ['stranger', 0] });
+    expect(states(it)).toEqual({ 'card-1': ['stranger', 1], 'card-2': ['stranger', 2], 'card-9': ['stranger', 0] });
     const record = it.tools[BOOK]?.records.get('card-1');
     it.tools[BOOK]?.put('card-1', record?.fields ?? {}, ['Crew'], []);
     await it.pass(BOOK);
     expect([there(it), states(it)['card-1']]).toEqual([ALL, ['linked', 1]]);
+  });
+
+  test('is stopped by a word over there though they do not take part, once', async () => {
+    const it = await world();
+    const DIALER = 1;
+    const setup = it.setups[DIALER];
+    if (!setup) throw new Error('no set-up');
+    setup.scopes = [{ id: 'some', who: { kind: 'byHand' }, give }];
+    const email = String(valuesOf(it.book.contacts.get(2)?.record ?? { n: 0, f: {} }, 'email')[0]?.v);
+    it.tools[DIALER]?.put('p-2', { name: [{ v: 'ANA' }], email: [{ v: email }] }, [], ['call']);
+    await it.pass(DIALER);
+    expect(it.book.contacts.get(2)?.stopped).toEqual(['call']);
+    // Opened by somebody's word here it stays open, though the record changes.
+    const kept = it.book.contacts.get(2);
+    if (kept) kept.stopped = [];
+    it.tools[DIALER]?.put('p-2', { name: [{ v: 'ANNA' }], email: [{ v: email }] }, [], ['call']);
+    await it.pass(DIALER);
+    expect([it.book.contacts.get(2)?.stopped, it.book.contacts.get(1)?.stopped]).toEqual([[], []]);
   });
 });

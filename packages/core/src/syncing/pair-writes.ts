@@ -14,7 +14,7 @@ export function firstWrite(item: PassItem): PairWrite {
   return {
     link: {
       ...link,
-      base: plan && action !== 'apart' ? (making && link.kept === null ? null : plan.baseHere) : link.base,
+      base: plan && action !== 'apart' ? (making && link.kept === null ? link.base : plan.baseHere) : link.base,
       intent: making ? (intent ?? { fields: {}, labels: null, base: plan?.base ?? {} }) : intent,
       dirty: intent !== null || making || action === 'removeThere',
     },

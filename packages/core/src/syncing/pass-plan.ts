@@ -28,6 +28,13 @@ interface PassPlannerParts {
   reasked: ReadonlySet<string>;
 }
 
+/** Whether the record at a place is another one than the link knows: both have names, and they differ. */
+const isAnother = ({ seen }: Link, { uid }: OutsideRecord): boolean =>
+  seen?.uid !== undefined && uid !== undefined && seen.uid !== uid;
+
+/** Where a link is kept whose record is gone and whose place another record has. */
+const placeless = ({ outsideId, seen }: Link): string => `${outsideId} (${seen?.uid ?? ''})`;
+
 /** Step three of a pass: goes through what was collected in batches and plans each record and contact. Writes nothing. */
 export class PassPlanner {
   constructor(private readonly parts: PassPlannerParts) {}
@@ -39,6 +46,8 @@ export class PassPlanner {
     out: ItemShelf,
   ): Promise<void> {
     const versions = new Map(changes?.changed.map(({ id, version }) => [id, version]));
+    const claims: { record: OutsideRecord; link: Link }[] = [];
+    const missing: string[] = [];
     for (const batch of batches(ids)) {
       const links = await this.parts.store.links(batch);
       const wanted = batch.filter((id) => {
@@ -55,14 +64,17 @@ export class PassPlanner {
       );
       const extras = await findExtras(this.parts.store, [...links.values()], people);
       const unknown: OutsideRecord[] = [];
-      const missing: Link[] = [];
       const open = new Map<string, Link>();
       for (const id of wanted) {
         this.parts.tally.totals.looked++;
         const link = links.get(id);
         const record = records.get(id);
         if (!record) {
-          if (link) missing.push(link);
+          if (link) missing.push(id);
+          continue;
+        }
+        if (link && isAnother(link, record)) {
+          claims.push({ record, link });
           continue;
         }
         const known = link && this.planKnown(link, record, people.get(link.contactId) ?? null, extras.has(id));
@@ -73,12 +85,27 @@ export class PassPlanner {
         } else unknown.push(record);
       }
       const { moved, others } = await this.planMoved(unknown);
-      // Only whoever is nowhere else is gone.
-      for (const link of missing)
-        if (extras.has(link.outsideId)) items.push(...this.goneExtra(link));
-        else items.push(...this.parts.items.goneThere(link, people.get(link.contactId) ?? null));
-      out.put([...items, ...moved, ...(await this.planUnknown(others, open))]);
+      out.put([...items, ...moved, ...(await this.planUnknown(others, open, links))]);
     }
+    // Who moved is known by now: whatever is left at such a place is gone.
+    for (const batch of batches(claims)) out.put(await this.planClaims(batch));
+    // Only whoever is nowhere else is gone.
+    await this.planGone(missing, out);
+  }
+
+  /** Records that took the place of other ones: those are forgotten there, unless they were found elsewhere, and these looked up anew. */
+  private async planClaims(claims: readonly { record: OutsideRecord; link: Link }[]): Promise<PassItem[]> {
+    const { items, store, tally } = this.parts;
+    const left = claims.filter(({ link }) => !tally.planned.has(link.outsideId));
+    const people = await store.people(left.map(({ link }) => link.contactId).filter((id) => id > 0));
+    const gone = left.flatMap(({ link }) =>
+      items
+        .goneThere({ ...link, outsideId: placeless(link) }, people.get(link.contactId) ?? null)
+        .map((item) => ({ ...item, movedFrom: link.outsideId })),
+    );
+    for (const { record } of claims) tally.planned.delete(record.id);
+    const { moved, others } = await this.planMoved(claims.map(({ record }) => record));
+    return [...gone, ...moved, ...(await this.planUnknown(others, new Map(), new Map()))];
   }
 
   /** The second record of a contact is gone. */
@@ -110,14 +137,15 @@ export class PassPlanner {
     for (const uid of links.keys()) if (!named.includes(uid)) links.delete(uid);
     const before = [...links.values()].map(({ outsideId }) => outsideId);
     // One that is still where it was is another one, whatever it is called.
-    const still = new Set(before.length ? (await tool.read(before)).map(({ id }) => id) : []);
+    const still = new Map(before.length ? (await tool.read(before)).map((record) => [record.id, record]) : []);
     const people = await store.people([...links.values()].map(({ contactId }) => contactId).filter((id) => id > 0));
     const extras = await findExtras(store, [...links.values()], people);
     const moved: PassItem[] = [];
     const others: OutsideRecord[] = [];
     for (const record of records) {
       const link = record.uid ? links.get(record.uid) : undefined;
-      if (!link || still.has(link.outsideId) || tally.planned.has(link.outsideId)) {
+      const there = link && still.get(link.outsideId);
+      if (!link || (there && !isAnother(link, there)) || tally.planned.has(link.outsideId)) {
         others.push(record);
         continue;
       }
@@ -149,7 +177,8 @@ export class PassPlanner {
       );
       const extras = await findExtras(this.parts.store, [...links.values()], people);
       for (const link of links.values())
-        if (extras.has(link.outsideId)) out.put(this.goneExtra(link));
+        if (this.parts.tally.planned.has(link.outsideId)) continue;
+        else if (extras.has(link.outsideId)) out.put(this.goneExtra(link));
         else out.put(this.parts.items.goneThere(link, people.get(link.contactId) ?? null));
     }
   }
@@ -250,7 +279,8 @@ export class PassPlanner {
   /** Records over there that have no link yet, and those of which a person is asked. */
   private async planUnknown(
     records: readonly OutsideRecord[],
-    open: ReadonlyMap<string, Link> = new Map(),
+    open: ReadonlyMap<string, Link>,
+    links: ReadonlyMap<string, Link>,
   ): Promise<PassItem[]> {
     if (!records.length) return [];
     const { items, store } = this.parts;
@@ -261,9 +291,10 @@ export class PassPlanner {
       const identity = identities[i] ?? { who: 'nobody' };
       const among = identity.who === 'ask' ? identity.contactIds.flatMap((id) => candidates.get(id) ?? []) : [];
       // Whoever takes part by nothing that is known over there may by what is known of them here.
-      return open.has(record.id) || items.mayTakePart(record, identity, people, among)
-        ? items.identified(record, identity, people, taken, open.get(record.id) ?? null)
-        : items.stranger(record);
+      if (open.has(record.id) || items.mayTakePart(record, identity, people, among))
+        return items.identified(record, identity, people, taken, open.get(record.id) ?? null);
+      const person = identity.who === 'one' ? (people.get(identity.contactId) ?? null) : null;
+      return items.stranger(record, person, links.get(record.id)?.base ?? null);
     });
   }
 }

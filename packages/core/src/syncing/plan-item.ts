@@ -24,8 +24,19 @@ import { linesFor, takesPart, type Scope } from './scope';
 const sameIds = (a: readonly number[], b: readonly number[]) =>
   a.length === b.length && a.every((id, i) => id === b[i]);
 
-/** A link whose record is to be made from nothing. */
-const notThere = (link: Link): Link => ({ ...link, base: null, seen: null, version: '' });
+/** A link whose record is to be made from nothing. What was agreed on stands: somebody may put the old record back meanwhile. */
+const notThere = (link: Link): Link => ({ ...link, seen: null, version: '' });
+
+/** A plan that changes nothing. */
+const NOTHING: Omit<PairPlan, 'baseHere' | 'base'> = {
+  operations: [],
+  fields: null,
+  labels: null,
+  stopHere: [],
+  stopThere: [],
+  changes: [],
+  conflicts: [],
+};
 
 /** The name of a record, to show whom it is about. */
 const namesIn = (record: OutsideRecord, lines: readonly SyncLine[]): OutsideValue[] =>
@@ -122,19 +133,26 @@ export class ItemPlanner {
     return takes({}) || (person !== undefined && takes(person)) || candidates.some(takes);
   }
 
-  /** Somebody over there who does not take part. That they are there is kept: whoever of us is the same later is not made twice. */
-  stranger(record: OutsideRecord): PassItem[] {
+  /**
+   * Somebody over there who does not take part. That they are there is kept: whoever of us is the same later is not made twice. A stop
+   * that they said there holds all the same, where it is known who they are here.
+   */
+  stranger(record: OutsideRecord, person: OurPerson | null, base: Base | null): PassItem[] {
     this.tally.planned.add(record.id);
-    const link = freshLink(record.id, 0);
-    return [
-      {
-        link: { ...link, state: 'stranger', version: record.version, seen: record },
-        person: null,
-        plan: null,
-        action: 'note',
-        operations: [],
-      },
-    ];
+    const link: Link = {
+      ...freshLink(record.id, person?.id ?? 0),
+      state: 'stranger',
+      version: record.version,
+      seen: record,
+    };
+    const note = { person: null, action: 'note' as const, operations: [] };
+    if (!person || !this.capabilities.keepsStops.length) return [{ ...note, link, plan: null }];
+    const { changedAtMs, stopped, id } = person;
+    const by = { base, changedAtMs, stopped, scope: null };
+    const { stopHere, baseHere } = this.planPair(id, person.record, record, by, []);
+    if (stopHere.length) this.tally.totals.stops++;
+    const plan = { ...NOTHING, stopHere, baseHere, base: baseHere };
+    return [{ ...note, link: { ...link, base: baseHere }, plan: stopHere.length ? plan : null }];
   }
 
   /** Nothing is kept of what it says, and nothing of it is taken in. */
@@ -391,6 +409,7 @@ export class ItemPlanner {
     record: ContactRecord,
     theirs: OutsideRecord,
     { scope, ...by }: Pick<PairInput, 'base' | 'changedAtMs' | 'stopped' | 'segments'> & { scope: Scope | null },
+    lines: readonly SyncLine[] = linesFor(this.setup.lines, scope),
   ): PairPlan {
     const ownLabels = this.setup.scopes.flatMap(({ who }) => (who.kind === 'labelThere' ? [who.label] : []));
     return planPair({
@@ -398,13 +417,13 @@ export class ItemPlanner {
       record,
       theirs,
       ...by,
-      lines: linesFor(this.setup.lines, scope),
+      lines,
       capabilities: this.capabilities,
       context: this.options.context,
       clock: this.clock,
       run: this.options.run,
       ownLabels,
-      lists: this.setup.lists ?? [],
+      lists: lines.length ? (this.setup.lists ?? []) : [],
     });
   }
 
