@@ -22,3 +22,8 @@ export function faultsForm(faults: Faults): string {
     .join('');
   return `<h2>What goes wrong on purpose</h2><form method="post" action="/faults">${boxes}<br><button>Set</button></form>`;
 }
+
+/** A field of every record: renamed, or taken away. */
+export const columnForm = (action: string, key: string, name: string): string =>
+  `<form method="post" action="${action}"><input type="hidden" name="key" value="${escape(key)}"><input name="name" value="${escape(name)}">` +
+  `<button>Rename</button> <button name="remove" value="1">Remove</button></form>`;

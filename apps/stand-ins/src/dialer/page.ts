@@ -1,5 +1,5 @@
 import type { Faults } from '../faults';
-import { escape, faultsForm, framed } from '../page-parts';
+import { columnForm, escape, faultsForm, framed } from '../page-parts';
 import { MOST_PHONES, OUTCOMES, type Call, type DialerStore, type PersonParts } from './store';
 
 const SHOWN = 100;
@@ -45,6 +45,7 @@ export function listPage(store: DialerStore, faults: Faults, find: string): stri
 <label>Published number that was dialled <input name="dialled"></label><label>Outcome <select name="outcome">${options(OUTCOMES)}</select></label>
 <label>Minutes <input name="minutes" size="4" value="3"></label><label>Caller <input name="caller"></label><button>Log the call</button></form>
 <table><tr><th>When</th><th></th><th>Who</th><th>Number</th><th>Outcome</th><th>Minutes</th><th>Caller</th></tr>${calls}</table>
+<h2>Fields</h2>${store.fields.map(({ key, label }) => columnForm('/field', key, label)).join('')}
 ${faultsForm(faults)}`);
 }
 

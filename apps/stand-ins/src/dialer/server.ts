@@ -80,6 +80,11 @@ export async function startDialer(options: DialerOptions): Promise<Dialer> {
     }
     return c.redirect('/', 303);
   });
+  app.post('/field', async (c) => {
+    const { key = '', name = '', remove } = (await c.req.parseBody()) as Record<string, string>;
+    store.changeField(key, remove ? '' : name.trim());
+    return c.redirect('/', 303);
+  });
   app.post('/call', async (c) => {
     const call = store.addCall(callFrom((await c.req.parseBody()) as Record<string, string>, nowIso()));
     void tell({ kind: 'calls', ids: [call.id] });

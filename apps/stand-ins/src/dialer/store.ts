@@ -196,6 +196,13 @@ export class DialerStore {
     this.keep();
   }
 
+  /** Gives a field another name, or takes it away with what stands in it ('' as a name). */
+  changeField(key: string, label: string): void {
+    this.kept.fields = this.kept.fields.flatMap((one) => (one.key !== key ? one : label ? { ...one, label } : []));
+    if (!label) for (const person of this.list()) delete person.fields[key];
+    this.keep();
+  }
+
   addList(name: string): CallingList {
     const list = { id: this.kept.lists.length + 1, name };
     this.kept.lists.push(list);

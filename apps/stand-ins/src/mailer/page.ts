@@ -1,5 +1,5 @@
 import type { Faults } from '../faults';
-import { escape, faultsForm, framed } from '../page-parts';
+import { columnForm, escape, faultsForm, framed } from '../page-parts';
 import { EVENTS, STATES, type Entry, type MailerStore } from './store';
 
 const SHOWN = 100;
@@ -67,6 +67,7 @@ export function mailPage(store: MailerStore, faults: Faults, find: string): stri
 <table><tr><th>Subject</th><th>To</th><th>When</th><th></th></tr>${mailings}</table>
 <form method="post" action="/event"><label>Mailing <select name="mailing">${mailOptions}</select></label><label>Address <input name="address"></label>
 <label>What <select name="event">${options(same(EVENTS), 'opened')}</select></label><label>Link <input name="link"></label><button>Log it</button></form>
+<h2>Columns</h2>${store.columns.map(({ key, name }) => columnForm('/column', key, name)).join('')}
 ${faultsForm(faults)}`);
 }
 

@@ -69,6 +69,11 @@ export async function startMailer(options: MailerOptions): Promise<Mailer> {
     else if (name?.trim()) store.addList(name.trim());
     return c.redirect('/', 303);
   });
+  app.post('/column', async (c) => {
+    const { key = '', name = '', remove } = await formOf(c);
+    store.changeColumn(key, remove ? '' : name.trim());
+    return c.redirect('/', 303);
+  });
   app.post('/mailing', async (c) => {
     const { subject, list } = await formOf(c);
     store.send(subject?.trim() || 'No subject', Number(list), nowIso());

@@ -232,10 +232,10 @@ export class MailerStore {
     this.keep();
   }
 
-  /** Takes a column away, with what stands in it. */
-  removeColumn(key: string): void {
-    this.kept.columns = this.kept.columns.filter((one) => one.key !== key);
-    for (const entry of this.entries.values()) delete entry.columns[key];
+  /** Gives a column another name, or takes it away with what stands in it ('' as a name). */
+  changeColumn(key: string, name: string): void {
+    this.kept.columns = this.kept.columns.flatMap((one) => (one.key !== key ? one : name ? { ...one, name } : []));
+    if (!name) for (const entry of this.entries.values()) delete entry.columns[key];
     this.keep();
   }
 

@@ -60,6 +60,7 @@ export interface BrakeReason {
     | 'overwrittenHere'
     | 'overwrittenThere'
     | 'labelGone'
+    | 'fieldGone'
     | 'tooMany';
   count: number;
   limit: number;
@@ -97,7 +98,12 @@ export function wordBrake({ code, count, limit, label }: BrakeReason): string {
     case 'overwrittenThere':
       return `${n} values over there would be replaced; ${most}.`;
     case 'labelGone':
-      return `The label "${label}", which stands for a stage, is gone from all ${n} who had it. Was it renamed over there?`;
+      return `The label or list "${label}" is gone from all ${n} who had it. Was it renamed over there?`;
+    case 'fieldGone':
+      return (
+        `The field over there that ${label} is kept in step with is gone. What is here stays as it is. ` +
+        'Choose another field in the set-up, or take the line out; let it run, and it goes on without that line.'
+      );
     case 'tooMany':
       return `The book over there has room for ${limit.toLocaleString('en-GB')}; ${n} are more than that.`;
   }

@@ -2,7 +2,16 @@ import { describe, expect, test } from '@jest/globals';
 import { isOneOf } from '../segments';
 import { lifecycleOf, valuesOf, type Value } from '../model';
 import { SyncWorld } from '../testing/sync-world';
-import { renamedSetup, staysInStep, withFormerLabels, withoutStage, type SyncLine, type SyncSetup } from './index';
+import {
+  renamedSetup,
+  staysInStep,
+  SyncPass,
+  withFormerLabels,
+  withoutStage,
+  wordBrake,
+  type SyncLine,
+  type SyncSetup,
+} from './index';
 
 const BOOK = 0;
 
@@ -327,4 +336,29 @@ describe('a label that stands for a stage', () => {
     await world.pass(BOOK);
     expect([here(world, 'stage'), there(world)?.labels]).toEqual([['Pupil'], ['Pupil']]);
   });
+});
+
+test('a field that is gone over there clears nothing here, and is said before a run goes on without it', async () => {
+  const world = await inStep();
+  set(world, 'note', 'Wants a gig');
+  await world.pass(BOOK);
+  const tool = world.tools[BOOK];
+  const record = there(world);
+  expect(record?.fields.note).toEqual([{ v: 'Wants a gig' }]);
+  const { note: _, ...rest } = record?.fields ?? {};
+  const at = tool?.kind.fields.findIndex(({ key }) => key === 'note') ?? -1;
+  const [field] = tool?.kind.fields.splice(at, 1) ?? [];
+  try {
+    tool?.put(record?.id ?? '', rest, [], []);
+    const [store, setup] = [world.stores[BOOK], world.setups[BOOK]];
+    if (!tool || !store || !setup) throw new Error('there is no such tool');
+    const pass = new SyncPass(store, tool, setup, { run: world.book.startRun(), context: world.context, nonce: 'n' });
+    const plan = await pass.plan();
+    expect(plan.reasons.map(wordBrake)).toEqual([expect.stringContaining('that Note is kept in step with is gone')]);
+    await pass.apply(plan);
+    expect(here(world, 'note')).toEqual(['Wants a gig']);
+    expect(there(world)?.fields.note).toBeUndefined();
+  } finally {
+    if (field) tool?.kind.fields.splice(at, 0, field);
+  }
 });

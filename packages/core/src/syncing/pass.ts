@@ -1,7 +1,9 @@
 import { awaitedLater } from '../model';
-import { brakeReasons, type PassTotals } from './brake';
+import { brakeReasons, type BrakeReason, type PassTotals } from './brake';
 import { collect } from './pass-collect';
 import { ItemShelf } from './item-shelf';
+import { LABELS, WHOLE_NAME, type SyncLine } from './lines';
+import type { Capabilities } from './outside';
 import { NONE, type PassEnd, type SyncSetup } from './pass-item';
 import type { PassOptions, PassPlan } from './pass-options';
 import { PassPlanner } from './pass-plan';
@@ -14,6 +16,10 @@ const ROUNDS = 4;
 /** Batches that are written over there at a time. */
 const IN_FLIGHT = 2;
 const NO_CLOCK: Changes['clock'] = { aheadMs: 0, errorMs: 0 };
+
+/** Lines whose field is gone over there. What they kept in step was not cleared by anybody: nothing is taken in and nothing written. */
+const goneLines = ({ lines }: SyncSetup, { fields, canMakeFields }: Capabilities): SyncLine[] =>
+  canMakeFields ? [] : lines.filter(({ outside }) => outside !== LABELS && !fields.some(({ key }) => key === outside));
 
 /**
  * One pass of a connection, made of its steps: collect what changed on both sides, identify who is who, plan, brake, write,
@@ -36,8 +42,12 @@ export class SyncPass {
   async plan(): Promise<PassPlan> {
     const capabilities = this.options.capabilities ?? (await this.tool.capabilities());
     this.tally.begin();
+    const gone = goneLines(this.setup, capabilities);
+    const setup = gone.length
+      ? { ...this.setup, lines: this.setup.lines.filter((line) => !gone.includes(line)) }
+      : this.setup;
     const plannerWith = (clock: Changes['clock'], reasked: ReadonlySet<string>): PassPlanner => {
-      const { store, tool, setup, options, tally } = this;
+      const { store, tool, options, tally } = this;
       const items = new ItemPlanner({ setup, options, capabilities, clock, tally });
       return (this.planner = new PassPlanner({ store, tool, setup, options, tally, items, reasked }));
     };
@@ -66,9 +76,19 @@ export class SyncPass {
     return {
       items,
       totals: this.tally.totals,
-      reasons: [...this.tally.reasons(capabilities), ...brakeReasons(this.tally.totals, this.setup.limits)],
+      reasons: [
+        ...gone.map((line) => this.sayGone(line)),
+        ...this.tally.reasons(capabilities),
+        ...brakeReasons(this.tally.totals, this.setup.limits),
+      ],
       cursors: { theirs: theirs.cursor, ours: ours.cursor },
     };
+  }
+
+  private sayGone({ field, fixed }: SyncLine): BrakeReason {
+    const { catalogue } = this.options.context;
+    const label = fixed !== undefined ? `"${fixed}"` : field === WHOLE_NAME ? 'the name' : catalogue.nameOf(field);
+    return { code: 'fieldGone', count: 1, limit: 0, label };
   }
 
   /** Writes what was planned, and plans and writes again until nothing is left, or a few rounds are over. */
