@@ -402,6 +402,7 @@ describe('real answers', () => {
     'put /connections/:id/hook',
     'post /batch/next',
     'post /connections/:id/fields',
+    'get /connections/:id/lists/:list',
     'post /pictures',
     'post /intakes',
     'post /contacts/:id/files',

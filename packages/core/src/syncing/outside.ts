@@ -77,6 +77,8 @@ export interface Capabilities {
   tellsTimes: boolean;
   /** Stands between the name of a list and that of a part of it, for tools whose lists have parts: whoever is in a part is in its list. */
   listsInside?: string;
+  /** Key of the field without which it takes no record, such as the address of a mailer. */
+  needs?: string;
   /** Channels of which it keeps who is not to be written to or called; none where it keeps no such thing. */
   keepsStops: readonly Channel[];
   /** Requests that it takes a day, where it counts them; a share of them is kept for stops. */

@@ -242,7 +242,8 @@ export class PassPlanner {
       const people = await store.people(batch);
       for (const id of batch) {
         const person = people.get(id);
-        if (person) out.put(items.makeThere(freshLink(tool.newId(id, options.nonce), id), person));
+        if (person && items.canBeMade(person))
+          out.put(items.makeThere(freshLink(tool.newId(id, options.nonce), id), person));
       }
     }
   }

@@ -18,6 +18,7 @@ import { NAME_FIELDS, stagesByLabel, WHOLE_NAME, type SyncLine } from './lines';
 import type { PassTally } from './pass-tally';
 import { isQuiet, planPair, type Base, type PairInput, type PairPlan, type PlannedConflict } from './plan-pair';
 import type { ApartReason, Changes, Identity, IdentityBand, Link, OurPerson, PairEvent } from './ports';
+import { outsideField, project } from './project';
 import { recoverIntent } from './recover-intent';
 import { linesFor, takesPart, type Scope } from './scope';
 
@@ -592,6 +593,14 @@ export class ItemPlanner {
         operations: [],
       },
     ];
+  }
+
+  /** Whether the other side takes a record of this person; whoever lacks what it needs is no fault of anybody. */
+  canBeMade({ record }: OurPerson): boolean {
+    const { needs, fields } = this.capabilities;
+    if (needs === undefined) return true;
+    const into = this.setup.lines.filter(({ outside, direction }) => outside === needs && direction !== 'in');
+    return into.some((line) => project(record, line, outsideField(line, fields), this.options.context).length > 0);
   }
 
   makeThere(link: Link, person: OurPerson): PassItem[] {

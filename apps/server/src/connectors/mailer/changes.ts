@@ -10,17 +10,11 @@ export interface EntryPage {
   now: string;
 }
 
-/** Where to go on from: a second of its clock, and what was told of it already, by ids. */
-export interface ChangeCursor {
-  since: string;
-  versions: Record<string, string>;
-  gone: string[];
-}
-
 export interface EntriesSince {
   entries: MailerEntry[];
   gone: string[];
-  cursor: ChangeCursor;
+  /** The second to go on from. */
+  since: string;
 }
 
 const secondOf = (iso: string): string => `${iso.slice(0, 19)}Z`;
@@ -30,24 +24,24 @@ const inOrder = (a: MailerEntry, b: MailerEntry): number =>
 /**
  * Entries changed since a place, of a list that is ordered by the second of the last change. Many are of one second, and whoever changes
  * while the pages are read moves to the end, so that others move up: each page begins with the last entry of the one before, and where
- * another one stands there the second is read anew. What was told of the second of the cursor is not told again.
+ * another one stands there the second is read anew. What changed in the second in which it was asked is told again the next time, since
+ * it may have changed once more within it; whoever asks knows by the version that it is not news.
  *
  * @param ask gives a page of the entries changed in or after a second ('' for all), from a number on
  */
 export async function entriesSince(
   ask: (since: string, from: number) => Promise<EntryPage>,
-  versionOf: (entry: MailerEntry) => string,
-  cursor: ChangeCursor | null,
+  begin: string | null,
 ): Promise<EntriesSince> {
   const found = new Map<string, MailerEntry>();
   const gone = new Set<string>();
-  let since = cursor?.since ?? '';
+  let since = begin ?? '';
   let from = 0;
   let last: MailerEntry | null = null;
   let began = '';
   for (let more = true; more;) {
     const page = await ask(since, from);
-    if (cursor && secondOf(page.now) < cursor.since)
+    if (begin !== null && secondOf(page.now) < begin)
       throw new ToolTrouble('cursorLost', 'Its clock was put back, so that nobody knows what changed since.');
     began ||= secondOf(page.now);
     const entries = [...page.entries].sort(inOrder);
@@ -70,15 +64,5 @@ export async function entriesSince(
     last = end;
   }
   for (const id of found.keys()) gone.delete(id);
-  const entries = [...found].flatMap(([id, entry]) => (cursor?.versions[id] === versionOf(entry) ? [] : entry));
-  const told = [...found.values()].filter(({ changedAt }) => changedAt >= began);
-  return {
-    entries,
-    gone: [...gone].filter((id) => !cursor?.gone.includes(id)),
-    cursor: {
-      since: began,
-      versions: Object.fromEntries(told.map((entry) => [keyOf(entry.address), versionOf(entry)])),
-      gone: [...gone],
-    },
-  };
+  return { entries: [...found.values()], gone: [...gone], since: began };
 }

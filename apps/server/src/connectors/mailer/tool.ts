@@ -23,7 +23,7 @@ import { NoAnswer, type GuardedRequester } from '../guarded-request';
 import { JsonClient } from '../json-client';
 import { ListLabels } from '../list-labels';
 import { against, unsure } from '../read-before-write';
-import { entriesSince, type ChangeCursor, type EntryPage } from './changes';
+import { entriesSince, type EntryPage } from './changes';
 import {
   addressOf,
   isRef,
@@ -110,6 +110,7 @@ export class MailerTool implements Tool {
       fields: outsideFields(columns, this.columnLength),
       labels: true,
       listsInside: LISTS_INSIDE,
+      needs: 'email',
       knownLabels: (await this.labels.known()).map(({ name }) => name),
       canRemove: true,
       tellsTimes: true,
@@ -124,15 +125,14 @@ export class MailerTool implements Tool {
   async changes(cursor: string | null): Promise<Changes> {
     const found = await entriesSince(
       (since, from) => this.client.get<EntryPage>(`/entries?limit=${PAGE}&since=${since}&from=${from}`),
-      versionOf,
-      cursor === null ? null : (JSON.parse(cursor) as ChangeCursor),
+      cursor,
     );
     this.seen.clear();
     for (const entry of found.entries) this.seen.set(keyOf(entry.address), entry);
     return {
       changed: found.entries.map((entry) => ({ id: keyOf(entry.address), version: versionOf(entry) })),
       gone: cursor === null ? [] : found.gone,
-      cursor: JSON.stringify(found.cursor),
+      cursor: found.since,
       full: cursor === null,
       clock: this.client.clock,
     };

@@ -179,9 +179,7 @@ export function ListTable({
                     )}
                   </td>
                   <Numbers standing={standing} />
-                  <td className="text-[12.5px] text-ink2">
-                    {standing ? differsInWords(standing) : 'not saved yet'}
-                  </td>
+                  <td className="text-[12.5px] text-ink2">{standing ? differsInWords(standing) : 'not saved yet'}</td>
                   <td className="text-[12.5px] text-ink2">{standing?.lastAt ? <When at={standing.lastAt} /> : ''}</td>
                   <td>
                     <button
