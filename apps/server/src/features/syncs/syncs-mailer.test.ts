@@ -228,3 +228,23 @@ test('somebody who goes off a list over there wants no more mail at all, here an
   mailer.setFaults({ jobMs: 0, tokenEnds: 0 });
   expect([0, 3].map((i) => mailer.store.find(`s${i}@quillhaven.example`)?.state)).toEqual(['reachable', 'off']);
 });
+
+test('somebody who does not take part is not made twice, and what comes back of them is theirs all the same', async () => {
+  await enter('Wenna', 'Pascoe', 'wenna@quillhaven.example');
+  mailer.store.put('wenna@quillhaven.example', { given: 'Wenna', family: 'Pascoe' }, now());
+  const { setup } = await app.json<ConnectionDetail>(`/connections/${connectionId}`);
+  const give = { tags: [], source: '', owner: '', stage: '' };
+  const who = { kind: 'condition', words: '', condition: isOneOf('tags', 'crew') };
+  await app.json(`/connections/${connectionId}`, 'PATCH', { setup: { ...setup, scopes: [{ id: 'crew', who, give }] } });
+  await run(true);
+  await run();
+  const donors = listOf('Donors')?.id ?? 0;
+  mailer.store.place('wenna@quillhaven.example', donors, [], now());
+  mailer.store.send('Autumn', donors, '2026-06-01T10:00:00.000Z');
+  await run();
+  const { runId } = await app.json<{ runId: number }>(`/connections/${connectionId}/results/run`, 'POST');
+  await app.work(runId);
+  const { entries } = await app.json<ActivityPage>(`/contacts/${await idOf('pascoe')}/activities?kinds=result`);
+  expect(entries.map(({ activity }) => activity.what)).toEqual(['Autumn']);
+  expect(mailer.store.list().filter(({ family }) => family === 'Pascoe')).toHaveLength(1);
+});

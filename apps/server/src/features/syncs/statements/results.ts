@@ -13,7 +13,7 @@ export const resultsHere = (client: Queryable, connectionId: number, ids: readon
 export const whoRecordsAre = (client: Queryable, connectionId: number, recordIds: readonly string[]) =>
   client.query<{ record_id: string; contact_id: number | null; erased: boolean }>(
     `select l.outside_id as record_id, l.apart is not distinct from 'erased' as erased,
-       case when l.contact_id > 0 and l.state in ('linked', 'making', 'apart') then public.root_of(l.contact_id) end as contact_id
+       case when l.contact_id > 0 and l.state in ('linked', 'making', 'apart', 'stranger') then public.root_of(l.contact_id) end as contact_id
      from sync_link l where l.connection_id = $1 and l.outside_id = any($2::text[])`,
     [connectionId, recordIds],
   );
@@ -69,7 +69,7 @@ export const waitedFor = (client: Queryable, connectionId: number, limit: number
        r.incoming, r.reached, r.record_id, r.number, r.of_id, r.subject, r.link, r.state, r.contact_id, r.candidates
      from sync_result r join sync_link l on l.connection_id = r.connection_id and l.outside_id = r.record_id
      where r.connection_id = $1 and r.state = 'waits'
-       and ((l.contact_id > 0 and l.state in ('linked', 'making')) or l.apart = 'erased') order by r.at limit $2`,
+       and ((l.contact_id > 0 and l.state in ('linked', 'making', 'stranger')) or l.apart = 'erased') order by r.at limit $2`,
     [connectionId, limit],
   );
 
