@@ -160,7 +160,9 @@ export class Screen {
   async click(find: () => Promise<WebElement>): Promise<void> {
     for (let tries = 0; ; tries++) {
       try {
-        await (await find()).click();
+        const found = await find();
+        await this.steady(found);
+        await found.click();
         return;
       } catch (error) {
         if (
@@ -172,6 +174,17 @@ export class Screen {
           throw error;
         await this.driver.sleep(100);
       }
+    }
+  }
+
+  /** Waits until a thing stays where it is: a click that is on its way while the page moves meets something else. */
+  private async steady(element: WebElement): Promise<void> {
+    let before = await element.getRect();
+    for (let looks = 0; looks < 20; looks++) {
+      await this.driver.sleep(40);
+      const now = await element.getRect();
+      if (now.x === before.x && now.y === before.y) return;
+      before = now;
     }
   }
 
