@@ -73,6 +73,7 @@ const SYNCED = [
   ['changedHere', 'changed here'],
   ['changedThere', 'changed over there'],
   ['stops', 'with a stop passed on'],
+  ['shared', 'with the address of another'],
   ['removedThere', 'removed over there'],
   ['goneThere', 'gone over there'],
   ['asked', 'to be asked about'],

@@ -151,6 +151,7 @@ export const syncSetupSchema = object({
   whenGoneHere: string().oneOf(['keep', 'remove']).required(),
   whenLeaving: string().oneOf(['keep', 'remove', 'takeLabelOff']).required(),
   whenMergedHere: string().oneOf(['ask', 'remove']).required(),
+  whoShares: string().oneOf(['first', 'ask']).optional(),
   limits: object({ removals: count.required(), overwrites: count.required() }).required(),
 });
 
@@ -363,6 +364,17 @@ export const listStandingAnswer = part({
   lastAt: text().nullable(),
 });
 export type ListStanding = InferType<typeof listStandingAnswer>;
+
+const sharer = () => part({ contactId: whole(), name: text() });
+
+/** Addresses over there that several people share, the first of them: who has the record, and who has not. */
+export const sharedPlacesAnswer = part({
+  total: whole(),
+  places: listOf(part({ place: text(), holder: sharer().nullable(), waiting: listOf(sharer()) })),
+});
+export type SharedPlaces = InferType<typeof sharedPlacesAnswer>;
+
+export const sharerSchema = object({ place: string().min(1).max(500).required(), contactId: id() });
 
 /** Who is on one side only, the first of them. */
 export const listDifferenceAnswer = part({

@@ -72,6 +72,7 @@ const READS = {
   connection: ['run', 'syncs'],
   results: ['run', 'syncs'],
   connectionLists: ['run', 'syncs', 'segments'],
+  sharedPlaces: ['run', 'syncs'],
   connectionList: ['run', 'syncs', 'segments'],
   calls: ['run', 'syncs'],
   conflicts: ['syncs'],

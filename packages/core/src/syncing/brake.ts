@@ -19,6 +19,8 @@ export interface PassTotals {
   goneThere: number;
   removedThere: number;
   leftScope: number;
+  /** Not there, since somebody else has the record of their address. */
+  shared: number;
   failed: number;
 }
 
@@ -39,6 +41,7 @@ export const NO_TOTALS: PassTotals = {
   goneThere: 0,
   removedThere: 0,
   leftScope: 0,
+  shared: 0,
   failed: 0,
 };
 

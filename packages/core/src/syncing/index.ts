@@ -8,6 +8,7 @@ export {
   type PassTotals,
 } from './brake';
 export { BY_HAND, LISTS, type ByHand, type ListLine } from './kept-lists';
+export { chooseHolder, handedTo } from './hand-over';
 export { findFights, type Fight } from './fights';
 export { LABELS, NAME_FIELDS, sayLine, stagesByLabel, WHOLE_NAME, type SyncDirection, type SyncLine } from './lines';
 export {

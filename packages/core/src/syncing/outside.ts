@@ -79,6 +79,8 @@ export interface Capabilities {
   listsInside?: string;
   /** Key of the field without which it takes no record, such as the address of a mailer. */
   needs?: string;
+  /** Key of the field by which it finds a record, so that of several people with one value there is one record only. */
+  oneFor?: string;
   /** Channels of which it keeps who is not to be written to or called; none where it keeps no such thing. */
   keepsStops: readonly Channel[];
   /** Requests that it takes a day, where it counts them; a share of them is kept for stops. */

@@ -20,6 +20,8 @@ export interface SyncSetup {
   whenLeaving: 'keep' | 'remove' | 'takeLabelOff';
   /** When two contacts that are linked were merged here: a person is asked what becomes of the second record, or it goes. */
   whenMergedHere: 'ask' | 'remove';
+  /** Of several people with the one address that a record is found by: the record is the one's who was here first, or a person says whose. */
+  whoShares?: 'first' | 'ask';
   limits: BrakeLimits;
 }
 
@@ -75,6 +77,7 @@ export const freshLink = (outsideId: string, contactId: number): Link => ({
   unreadable: null,
   asks: null,
   kept: null,
+  waitsFor: null,
 });
 
 export const NONE: ReadonlySet<string> = new Set();

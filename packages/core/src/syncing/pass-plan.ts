@@ -11,6 +11,7 @@ import {
 } from './pass-item';
 import type { PassOptions } from './pass-options';
 import { findExtras, identify } from './pass-identify';
+import { Places } from './pass-places';
 import type { ItemShelf } from './item-shelf';
 import type { PassTally } from './pass-tally';
 import type { ItemPlanner } from './plan-item';
@@ -37,7 +38,15 @@ const placeless = ({ outsideId, seen }: Link): string => `${outsideId} (${seen?.
 
 /** Step three of a pass: goes through what was collected in batches and plans each record and contact. Writes nothing. */
 export class PassPlanner {
-  constructor(private readonly parts: PassPlannerParts) {}
+  private readonly places: Places;
+
+  constructor(private readonly parts: PassPlannerParts) {
+    this.places = new Places(parts);
+  }
+
+  private async put(items: readonly PassItem[], out: ItemShelf): Promise<void> {
+    out.put(this.parts.tool.placeOf ? await this.places.settle(items) : items);
+  }
 
   /** Plans for records over there. `changes` is null where they are looked at again whatever their version. */
   async planTheirs(
@@ -85,10 +94,10 @@ export class PassPlanner {
         } else unknown.push(record);
       }
       const { moved, others } = await this.planMoved(unknown);
-      out.put([...items, ...moved, ...(await this.planUnknown(others, open, links))]);
+      await this.put([...items, ...moved, ...(await this.planUnknown(others, open, links))], out);
     }
     // Who moved is known by now: whatever is left at such a place is gone.
-    for (const batch of batches(claims)) out.put(await this.planClaims(batch));
+    for (const batch of batches(claims)) await this.put(await this.planClaims(batch), out);
     // Only whoever is nowhere else is gone.
     await this.planGone(missing, out);
   }
@@ -176,10 +185,13 @@ export class PassPlanner {
         [...links.values()].map(({ contactId }) => contactId).filter((id) => id > 0),
       );
       const extras = await findExtras(this.parts.store, [...links.values()], people);
-      for (const link of links.values())
-        if (this.parts.tally.planned.has(link.outsideId)) continue;
-        else if (extras.has(link.outsideId)) out.put(this.goneExtra(link));
-        else out.put(this.parts.items.goneThere(link, people.get(link.contactId) ?? null));
+      const { items, tally } = this.parts;
+      const gone = [...links.values()].flatMap((link) => {
+        if (tally.planned.has(link.outsideId)) return [];
+        if (extras.has(link.outsideId)) return this.goneExtra(link);
+        return items.goneThere(link, people.get(link.contactId) ?? null);
+      });
+      await this.put(gone, out);
     }
   }
 
@@ -188,6 +200,7 @@ export class PassPlanner {
     const { items, setup, store, tally } = this.parts;
     const toMake: number[] = [];
     const unseen = new Set<string>();
+    const waits = new Set<string>();
     for (const batch of batches(ids)) {
       const people = await store.people(batch);
       const roots = new Map([...people.values()].map((person) => [person.id, person]));
@@ -205,13 +218,17 @@ export class PassPlanner {
         const [first] = linked;
         if (!first) {
           const verdict = takesPart(setup.scopes, { ...person, theirs: null });
-          if (!verdict.takesPart) continue;
+          const waiting = own.find(({ apart }) => apart === 'shared');
+          if (waiting) waits.add(waiting.outsideId);
+          if (!verdict.takesPart || waiting) continue;
           const parted = own.find(({ state }) => state === 'apart');
           if (parted && COMES_BACK.has(parted.apart)) unseen.add(parted.outsideId);
           else if (parted && !(person.choice === 'send' || setup.whenGoneThere === 'makeAgain')) continue;
           else if (setup.newThere || person.choice === 'send') toMake.push(id);
           continue;
         }
+        // Whoever waits for a place and was merged into somebody who is there wants none.
+        for (const link of own) if (link.apart === 'shared') out.put(items.waitsNoMore(link, 'merged'));
         for (const link of linked) {
           if (tally.planned.has(link.outsideId)) continue;
           if (link.outsideId !== primary(linked, id).outsideId && link.seen)
@@ -221,6 +238,7 @@ export class PassPlanner {
         }
       }
     }
+    await this.planGone([...waits], out);
     if (unseen.size)
       await this.planTheirs(
         [...unseen].filter((id) => !tally.planned.has(id)),
@@ -240,11 +258,13 @@ export class PassPlanner {
     const missing = ids.filter((id) => !asked.has(id) && !there.has(id) && !tally.claimed.has(id));
     for (const batch of batches(missing)) {
       const people = await store.people(batch);
-      for (const id of batch) {
+      const made = batch.flatMap((id) => {
         const person = people.get(id);
-        if (person && items.canBeMade(person))
-          out.put(items.makeThere(freshLink(tool.newId(id, options.nonce), id), person));
-      }
+        return person && items.canBeMade(person)
+          ? items.makeThere(freshLink(tool.newId(id, options.nonce), id), person)
+          : [];
+      });
+      await this.put(made, out);
     }
   }
 

@@ -73,6 +73,7 @@ export class SyncPass {
     await planner.planTheirs([...lookedAt], theirs, items);
     await planner.planGone(theirs.gone, items);
     await planner.planOurs(ours.ids, items);
+    if (this.tool.placeOf) await planner.planGone(await this.store.freeToTake(), items);
     return {
       items,
       totals: this.tally.totals,

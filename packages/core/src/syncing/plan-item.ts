@@ -13,6 +13,7 @@ import {
   type SyncSetup,
 } from './pass-item';
 import type { PassOptions } from './pass-options';
+import { HANDED, linesOfHanded } from './hand-over';
 import { LISTS } from './kept-lists';
 import { NAME_FIELDS, stagesByLabel, WHOLE_NAME, type SyncLine } from './lines';
 import type { PassTally } from './pass-tally';
@@ -363,7 +364,9 @@ export class ItemPlanner {
     const given = scope && scope.id !== link.scope ? give(person.id, person.record, scope, this.options.run) : [];
     const start = applied(person.record, given);
     const { changedAtMs, stopped, segments } = person;
-    const plan = this.planPair(person.id, start, record, { base: link.base, changedAtMs, stopped, segments, scope });
+    const by = { base: link.base, changedAtMs, stopped, segments, scope };
+    const lines = linesFor(this.setup.lines, scope);
+    const plan = this.planPair(person.id, start, record, by, link.base?.[HANDED] ? linesOfHanded(lines) : lines);
     const operations = [...given, ...plan.operations];
     this.tally.countLabels(this.setup, link.base, record);
     const quiet = isQuiet(plan) && !operations.length;
@@ -568,6 +571,7 @@ export class ItemPlanner {
       ];
     }
     if (link.state === 'making') return this.makeThere(link, person);
+    if (link.apart === 'shared') return this.stillWaits(link, person);
     const verdict = takesPart(this.setup.scopes, { ...person, theirs: null });
     if (link.state === 'apart') {
       if (COMES_BACK.has(link.apart) && verdict.takesPart && link.contactId === person.id)
@@ -601,6 +605,19 @@ export class ItemPlanner {
     if (needs === undefined) return true;
     const into = this.setup.lines.filter(({ outside, direction }) => outside === needs && direction !== 'in');
     return into.some((line) => project(record, line, outsideField(line, fields), this.options.context).length > 0);
+  }
+
+  /** Somebody who waits for the place of another is looked at again: whether they still want it. */
+  private stillWaits(link: Link, person: OurPerson): PassItem[] {
+    const verdict = takesPart(this.setup.scopes, { ...person, theirs: null });
+    if (verdict.takesPart && this.canBeMade(person)) return this.makeThere(link, person);
+    return this.waitsNoMore(link, !verdict.takesPart && verdict.why === 'deleted' ? 'goneHere' : 'left');
+  }
+
+  waitsNoMore(link: Link, apart: ApartReason): PassItem[] {
+    this.tally.planned.add(link.outsideId);
+    const gone: Link = { ...link, state: 'apart', apart, waitsFor: null, dirty: false };
+    return [{ link: gone, person: null, plan: null, action: 'note', operations: [] }];
   }
 
   makeThere(link: Link, person: OurPerson): PassItem[] {

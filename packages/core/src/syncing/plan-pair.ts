@@ -3,6 +3,7 @@ import type { Channel } from '../writing';
 import { decideOne, decideSet, type AgreedItems, type Moments } from './decide';
 import { Lifter } from './lift';
 import { fullerDate } from './partial-dates';
+import { HANDED } from './hand-over';
 import { LISTS, planLists, type ListLine } from './kept-lists';
 import { LABELS, stagesByLabel, WHOLE_NAME, type SyncLine } from './lines';
 import type { Capabilities, OutsideField, OutsideFields, OutsideRecord, OutsideValue } from './outside';
@@ -151,11 +152,14 @@ class PairPlanner {
     if (input.lists?.length) this.lists(input.lists);
     plan.operations = this.lifter.operations;
     if (input.capabilities.keepsStops.length) this.stops();
-    plan.base = { ...plan.baseHere, ...plan.base };
     if (Object.keys(this.out).length) plan.fields = this.out;
     const before = input.theirs.labels;
     if (before.length !== this.labels.size || before.some((label) => !this.labels.has(label)))
       plan.labels = [...this.labels];
+    // Until it says all that is here, a record that was somebody else's stays one that was handed over.
+    if (!plan.fields && !plan.labels) delete plan.baseHere[HANDED];
+    plan.base = { ...plan.baseHere, ...plan.base };
+    delete plan.base[HANDED];
     return plan;
   }
 
@@ -390,7 +394,8 @@ class PairPlanner {
     const came = there.filter((label) => !was?.t.some(({ key }) => key === keyOf(label)));
     const furthest = (labels: readonly string[]) => [...labels].sort((a, b) => rank(b) - rank(a))[0];
     const rank = (label: string) => stages.indexOf(keyOf(label));
-    const theirOne = asItem(came.length ? furthest(came) : furthest(there));
+    const known = there.find((label) => keyOf(label) === was?.t[0]?.key);
+    const theirOne = asItem(came.length ? furthest(came) : (known ?? furthest(there)));
     let verdict = decideOne(line, ours, theirOne, was, this.moments(line));
     // A stage that has no label over there is no blank, and is never filled in or taken away.
     if (stageHere && !ours.length && verdict === 'in' && !was) verdict = 'nothing';
@@ -421,7 +426,11 @@ class PairPlanner {
       there.map((v) => ({ v })),
       outsideValues(final),
     );
-    if (verdict === 'in') this.agree(line, final, outsideValues(theirOne), true);
+    if (verdict === 'in') {
+      // Until the others are off over there, they are none that came.
+      const others = there.filter((label) => !isFinal(label)).map((v) => ({ v }));
+      this.agree(line, final, [...outsideValues(theirOne), ...others], true);
+    }
     this.agree(line, final, outsideValues(final), false);
   }
 

@@ -53,6 +53,8 @@ export interface Link {
   asks: 'two' | 'removal' | null;
   /** The whole record as it was when we removed it, so that it can be put back with everything it had. */
   kept: string | null;
+  /** Where its record would be, while that place is somebody else's; null where it waits for nothing. */
+  waitsFor: string | null;
 }
 
 export interface OurPerson {
@@ -110,6 +112,10 @@ export interface SyncStore {
   unfinished(): Promise<string[]>;
   /** Everybody of whom a person is asked whether somebody over there is the same, with the ids of those over there. */
   askedAbout(): Promise<Map<number, string[]>>;
+  /** Links that wait for a place whose record is in step with nobody by now. */
+  freeToTake(): Promise<string[]>;
+  /** Links that wait for these places. */
+  waitingFor(places: readonly string[]): Promise<Link[]>;
   /** Those over there who are nobody here, and are not to be made here. */
   strangers(): Promise<Link[]>;
   /** Versions of all records that are there as far as we know; for a lost cursor over there. */
@@ -202,6 +208,8 @@ export interface Tool {
   write(writes: readonly OutsideWrite[]): Promise<OutsideWritten[]>;
   /** An id for a record that is to be made. */
   newId(contactId: number, nonce: string): string;
+  /** Where a record with these fields is found, for tools that find it by what it says (an address): of two such records there is one only. */
+  placeOf?(fields: OutsideFields): string | null;
   /** The name that a record gets which we make at an id, and keeps wherever it is; for tools that keep such names. */
   newUid?(id: string): string;
   /** What happened there after a place, the oldest first or in any order; each entry at least once. For tools that talk to people. */

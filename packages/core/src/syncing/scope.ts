@@ -95,7 +95,8 @@ export function sayScope({ who, andSent }: Scope): string {
 }
 
 /** Why a record over there and a contact here are no longer kept in step. */
-export type ApartReason = 'goneThere' | 'goneHere' | 'left' | 'merged' | 'person' | 'refused' | 'unreadable' | 'erased';
+export type ApartReason =
+  'goneThere' | 'goneHere' | 'left' | 'merged' | 'person' | 'refused' | 'unreadable' | 'erased' | 'shared';
 
 const APART: Record<ApartReason, string> = {
   goneThere: 'deleted over there, stays here',
@@ -106,6 +107,7 @@ const APART: Record<ApartReason, string> = {
   refused: 'not taken by the other side',
   unreadable: 'cannot be read',
   erased: 'erased here on request',
+  shared: 'somebody else has the record of their address',
 };
 
 /** Why a pair is no longer in step, in a few words. */

@@ -22,6 +22,8 @@ interface Kept {
   stopped: Channel[];
 }
 
+const isInStep = ({ state }: Link) => state === 'linked' || state === 'making';
+
 /** Our book in memory: contacts with versions and a log of changes, shared by the connections. */
 export class SimulatedBook {
   readonly contacts = new Map<number, Kept>();
@@ -181,6 +183,20 @@ export class SimulatedStore implements SyncStore {
 
   strangers() {
     return Promise.resolve([...this.byId.values()].filter(({ state }) => state === 'stranger'));
+  }
+
+  freeToTake() {
+    const free = [...this.byId.values()].filter(({ waitsFor }) => {
+      const there = waitsFor === null ? undefined : this.byId.get(waitsFor);
+      return waitsFor !== null && !(there && (isInStep(there) || there.state === 'asking'));
+    });
+    return Promise.resolve(free.map(({ outsideId }) => outsideId));
+  }
+
+  waitingFor(places: readonly string[]) {
+    return Promise.resolve(
+      [...this.byId.values()].filter(({ waitsFor }) => waitsFor !== null && places.includes(waitsFor)),
+    );
   }
 
   versions() {

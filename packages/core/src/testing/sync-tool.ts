@@ -180,6 +180,10 @@ export class SimulatedTool implements Tool {
     return `uid-${id}`;
   }
 
+  get placeOf(): Tool['placeOf'] {
+    return this.kind.byAddress ? (fields) => this.keptAt('', fields) || null : undefined;
+  }
+
   /** Jobs that were begun, with what they answer: nothing for one whose answers are lost, too much for one that repeats itself. */
   private readonly jobs = new Map<string, BulkAnswers>();
 
@@ -210,7 +214,7 @@ export class SimulatedTool implements Tool {
   }
 
   /** Where a record with these fields is kept, that was at this place. */
-  private placeOf(id: string, fields: OutsideFields): string {
+  private keptAt(id: string, fields: OutsideFields): string {
     const address = this.kind.byAddress ? fields.email?.[0]?.v : undefined;
     return address === undefined ? id : String(address).toLowerCase();
   }
@@ -227,7 +231,7 @@ export class SimulatedTool implements Tool {
     if (write.kind !== 'remove') {
       const from =
         write.kind === 'create' && write.from !== undefined ? (JSON.parse(write.from) as OutsideRecord) : there;
-      const place = this.placeOf(write.id, { ...from?.fields, ...write.fields });
+      const place = this.keptAt(write.id, { ...from?.fields, ...write.fields });
       if (place !== write.id && this.records.has(place)) {
         const isOwn = write.kind === 'create' && this.records.get(place)?.uid === this.newUid(write.id);
         return isOwn
@@ -282,7 +286,7 @@ export class SimulatedTool implements Tool {
       });
       if (values.length) kept[field.key] = values;
     }
-    const place = this.placeOf(id, kept);
+    const place = this.keptAt(id, kept);
     const before = this.records.get(id);
     // Nobody takes the place of another.
     if (place !== id && this.records.has(place))

@@ -28,6 +28,7 @@ export type Step =
   | { kind: 'editHere'; who: number; field: string; text: number; remove: boolean }
   | { kind: 'editThere'; tool: number; who: number; field: string; text: number; remove: boolean }
   | { kind: 'newHere' }
+  | { kind: 'sharesHere'; who: number }
   | { kind: 'newThere'; tool: number }
   | { kind: 'deleteHere'; who: number }
   | { kind: 'restoreHere'; who: number }
@@ -64,6 +65,7 @@ const anyStep: fc.Arbitrary<Step> = fc.oneof(
   { weight: 6, arbitrary: fc.record({ kind: fc.constant('editHere' as const), ...edit }) },
   { weight: 6, arbitrary: fc.record({ kind: fc.constant('editThere' as const), tool, ...edit }) },
   { weight: 2, arbitrary: fc.constant({ kind: 'newHere' as const }) },
+  { weight: 2, arbitrary: fc.record({ kind: fc.constant('sharesHere' as const), who: nat }) },
   { weight: 2, arbitrary: fc.record({ kind: fc.constant('newThere' as const), tool }) },
   { weight: 1, arbitrary: fc.record({ kind: fc.constant('deleteHere' as const), who: nat }) },
   { weight: 1, arbitrary: fc.record({ kind: fc.constant('restoreHere' as const), who: nat }) },
@@ -127,6 +129,8 @@ export interface History {
   removeThere: boolean;
   /** What becomes of the second list where it is changed by hand. */
   byHand?: ByHand;
+  /** Whether several people may have one address, and whose its record is then. */
+  shares?: 'first' | 'ask' | undefined;
   steps: Step[];
 }
 
@@ -135,6 +139,7 @@ export const anyHistory: fc.Arbitrary<History> = fc.record({
   makeAgain: fc.boolean(),
   removeThere: fc.boolean(),
   byHand: fc.constantFrom(...BY_HAND),
+  shares: fc.constantFrom(undefined, undefined, 'first' as const, 'ask' as const),
   steps: fc.array(anyStep, { minLength: 10, maxLength: 40, size: 'max' }),
 });
 
@@ -184,7 +189,7 @@ export class SyncWorld {
   /** Every text that an edit wrote and no later edit took away. */
   readonly standing = new Set<string>();
 
-  constructor(history: History) {
+  constructor(private readonly history: History) {
     let at = 0;
     this.setups = this.tools.map(({ kind }): SyncSetup => {
       const lines = (LINES[kind.name] ?? []).map(([field, outside], i): SyncLine => {
@@ -213,6 +218,7 @@ export class SyncWorld {
         whenGoneHere: history.removeThere ? 'remove' : 'keep',
         whenLeaving: 'keep',
         whenMergedHere: 'ask',
+        ...(history.shares ? { whoShares: history.shares } : {}),
         limits: { removals: 1000, overwrites: 1000 },
       };
     });
@@ -286,6 +292,16 @@ export class SyncWorld {
             email: [value(1, this.textFor('email', 0))],
           },
         });
+        return;
+      }
+      case 'sharesHere': {
+        const id = this.pickContact(step.who);
+        const address =
+          id === null ? undefined : valuesOf(this.book.contacts.get(id)?.record ?? { n: 0, f: {} }, 'email')[0];
+        if (!this.history.shares || !address) return;
+        const run = this.book.startRun();
+        const givenName = [{ slot: 0, v: this.textFor('givenName', 5), run }];
+        this.book.insert({ n: 2, f: { givenName, email: [{ slot: 1, v: address.v, run }] } });
         return;
       }
       case 'newThere': {
@@ -521,6 +537,21 @@ export class SyncWorld {
     return [...this.standing].filter((text) => !known.has(digits(text)));
   }
 
+  /** Nobody waits for a place that is free, but for those of whom a person has to name one. */
+  private placeFaults(store: SimulatedStore): string[] {
+    const links = [...store.byId.values()];
+    return links.flatMap(({ waitsFor, contactId, apart }) => {
+      if (waitsFor === null) return [];
+      if (apart !== 'shared') return [`${contactId} waits for ${waitsFor} and is ${String(apart)}`];
+      const holder = store.byId.get(waitsFor);
+      const isHeld = holder !== undefined && ['linked', 'making', 'asking'].includes(holder.state);
+      const rivals = links.filter((other) => other.waitsFor === waitsFor).length;
+      return isHeld || (this.history.shares === 'ask' && rivals > 1)
+        ? []
+        : [`${contactId} waits for ${waitsFor}, which is free`];
+    });
+  }
+
   private editThere(step: Extract<Step, { kind: 'editThere' }>): void {
     const tool = this.tools[step.tool] as SimulatedTool;
     const id = this.pickOutside(tool, step.who);
@@ -649,6 +680,7 @@ export class SyncWorld {
             faults.push(`${where}: stopped ${a.join()} here, ${b.join()} there`);
         }
       }
+      if (tool.kind.byAddress) faults.push(...this.placeFaults(store));
       for (const [contact, ids] of perContact)
         if (ids.length > 1) faults.push(`${tool.kind.name}: contact ${contact} is there twice: ${ids.join()}`);
       for (const id of tool.records.keys())
@@ -657,7 +689,7 @@ export class SyncWorld {
     const byEmail = new Map<string, number>();
     for (const [id, { record }] of this.book.contacts) {
       // What was linked while two were one may rightly be with either of them afterwards.
-      if (lifecycleOf(record) || this.unmerged) continue;
+      if (lifecycleOf(record) || this.unmerged || this.history.shares) continue;
       for (const { v } of valuesOf(record, 'email')) {
         const other = byEmail.get(String(v));
         if (other !== undefined) faults.push(`${String(v)} is with ${other} and with ${id}`);

@@ -8,6 +8,7 @@ import {
   type Changes,
   type NewOutsideField,
   type OutsideField,
+  type OutsideFields,
   type OutsideList,
   type OutsideLists,
   type OutsidePage,
@@ -111,6 +112,7 @@ export class MailerTool implements Tool {
       labels: true,
       listsInside: LISTS_INSIDE,
       needs: 'email',
+      oneFor: 'email',
       knownLabels: (await this.labels.known()).map(({ name }) => name),
       canRemove: true,
       tellsTimes: true,
@@ -173,6 +175,9 @@ export class MailerTool implements Tool {
 
   newId(contactId: number, nonce: string): string {
     return `gray-loom-${contactId}-${nonce}`;
+  }
+  placeOf({ email }: OutsideFields): string | null {
+    return keyOf(String(email?.[0]?.v ?? '')) || null;
   }
   /** An entry keeps the ref that it was made with. */
   newUid(id: string): string {

@@ -91,12 +91,17 @@ export const syncLink = pgTable(
     unreadable: text('unreadable'),
     /** The whole record, of one that we removed. */
     kept: text('kept'),
+    /** Where its record would be, while somebody else has that place. */
+    waitsFor: text('waits_for'),
     updatedAt: timestamp('updated_at', { withTimezone: true }).notNull().defaultNow(),
   },
   (t) => [
     primaryKey({ columns: [t.connectionId, t.outsideId] }),
     index('sync_link_contact').on(t.contactId),
     index('sync_link_uid').on(t.connectionId, sql`(seen->>'uid')`),
+    index('sync_link_waits')
+      .on(t.connectionId, t.waitsFor)
+      .where(sql`waits_for is not null`),
     index('sync_link_unfinished')
       .on(t.connectionId)
       .where(sql`dirty or intent is not null or state in ('making', 'fresh', 'asking', 'stranger')`),

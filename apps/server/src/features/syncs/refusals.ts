@@ -91,6 +91,8 @@ export const refuseSettling = declareRefusals({
   settled: conflict('This is settled already, by somebody else or since both sides agree now.'),
   noLine: conflict('The line of the mapping is gone, so there is nothing to settle.'),
   noLink: conflict('The two are no longer in step, so there is nothing to settle.'),
+  waitsNoMore: conflict('This contact does not wait for that address any more. Look at the list again.'),
+  whoFirst: conflict('Somebody over there has that address and is asked about. Say who that is first.'),
   moved: conflict('One of the two values was changed since you saw it, so nothing was settled. Look at both again.'),
   unreadable: invalid(
     ({ name }: Named) => `What stands there cannot be read as ${name}. Type the right value instead.`,

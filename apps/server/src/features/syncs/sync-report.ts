@@ -1,4 +1,4 @@
-import { showValue, type Catalogue } from '@gray-loom/core/fields';
+import { displayNameOf, showValue, type Catalogue } from '@gray-loom/core/fields';
 import { applyOperations, type ContactRecord } from '@gray-loom/core/model';
 import {
   itemsOf,
@@ -7,6 +7,7 @@ import {
   planPair,
   project,
   takesPart,
+  type Link,
   type OutsideRecord,
   type OutsideValue,
   type SyncContext,
@@ -110,6 +111,7 @@ const APART: Record<string, string> = {
   person: 'Somebody took this contact out.',
   refused: 'The other side did not take the record.',
   unreadable: 'The record over there cannot be read.',
+  shared: 'Somebody else with this address has its record over there; there is one for each address.',
 };
 
 function storeOf(database: Database, row: ConnectionRow, catalogue: Catalogue, picks: PickLists, context: SyncContext) {
@@ -127,6 +129,15 @@ function storeOf(database: Database, row: ConnectionRow, catalogue: Catalogue, p
   });
 }
 
+/** Who has the record that somebody waits for, in words; nothing where nobody is known to. */
+async function whoHas(store: DatabaseSyncStore, { waitsFor }: Link): Promise<string> {
+  const holder = waitsFor === null ? undefined : (await store.links([waitsFor])).get(waitsFor);
+  const person = holder && (await store.people([holder.contactId])).get(holder.contactId);
+  return person && holder.state === 'linked'
+    ? `${displayNameOf(person.record)} has the record of ${waitsFor} over there; there is one for each address.`
+    : '';
+}
+
 /** How one contact stands with every connection, and what happened to it: why it takes part, or does not. */
 export async function contactSyncs(database: Database, contactId: number, country: string): Promise<ContactSync[]> {
   const rows = await database.db.select().from(connection).orderBy(connection.id);
@@ -140,7 +151,10 @@ export async function contactSyncs(database: Database, contactId: number, countr
     const person = (await store.people([contactId])).get(contactId);
     if (!person) continue;
     const links = await store.linksOf([person.id]);
-    const link = links.find(({ state }) => state === 'linked' || state === 'making') ?? links[0];
+    const link =
+      links.find(({ state }) => state === 'linked' || state === 'making') ??
+      links.find(({ waitsFor }) => waitsFor !== null) ??
+      links[0];
     const stopped = row.state === 'stopped';
     if (stopped && !link) continue;
     const verdict = takesPart(row.setup.scopes, { ...person, theirs: link?.seen ?? null });
@@ -156,7 +170,7 @@ export async function contactSyncs(database: Database, contactId: number, countr
             : inStep
               ? `In step with ${nameThere(link.seen, catalogue) || 'a record'} over there.`
               : link?.apart
-                ? (APART[link.apart] ?? '')
+                ? (await whoHas(store, link)) || (APART[link.apart] ?? '')
                 : row.setup.newThere || person.choice === 'send'
                   ? 'Takes part; the next run makes the record over there.'
                   : 'Would take part, but nobody who is only here is made over there. Send this contact by hand if it should be.';

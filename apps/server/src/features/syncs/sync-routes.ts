@@ -24,6 +24,8 @@ import {
   runAnswer,
   settledAnswer,
   settleSchema,
+  sharedPlacesAnswer,
+  sharerSchema,
   standInAnswer,
   connectorAnswer,
   syncChangesAnswer,
@@ -49,6 +51,7 @@ import { changeConnection, chooseContact, makeConnection, refreshCapabilities, t
 import { connectionDetail, listConnections } from './connection-list';
 import { releaseBrake, runConnection } from './start-sync';
 import { listDifferences, listStandings } from './lists';
+import { chooseSharer, sharedPlaces } from './shared-places';
 import { listConflicts } from './sync-conflicts';
 import { contactSyncs, lookAtPair, syncChanges, syncReport } from './sync-report';
 import { settleQuestion } from './sync-settle';
@@ -220,6 +223,32 @@ export function syncRoutes({ config }: Surroundings): Route[] {
       answer: json(listOf(listDifferenceAnswer)),
       example: { params: { id: 1, list: 'list-1' } },
       handle: ({ params, database }) => listDifferences(database, params.id, params.list),
+    }),
+    route({
+      method: 'get',
+      path: '/connections/:id/shared',
+      summary: 'Addresses over there that several people share, and whose the record of each is.',
+      may: 'viewer',
+      wholeBook: true,
+      params: idSchema,
+      answer: json(sharedPlacesAnswer),
+      example: { params: { id: 1 } },
+      handle: ({ params, database }) => sharedPlaces(database, params.id),
+    }),
+    route({
+      method: 'post',
+      path: '/connections/:id/shared',
+      summary: 'Says whose the record of a shared address is.',
+      may: 'editor',
+      wholeBook: true,
+      params: idSchema,
+      body: sharerSchema,
+      answer: json(settledAnswer),
+      example: { params: { id: 1 }, body: { place: 'crew@quillhaven.example', contactId: 1 } },
+      handle: async ({ params, body, database }) => {
+        await troubled(chooseSharer(servicesFor(database), params.id, body));
+        return { settled: true };
+      },
     }),
     ...runRoutes(),
     route({

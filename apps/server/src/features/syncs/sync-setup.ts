@@ -165,7 +165,12 @@ export function limitWords(setup: SyncSetup, capabilities: Capabilities, catalog
       if (!field || line.direction === 'in') return [];
       const several = catalogue.find(line.field)?.several;
       const words = [
-        several && field.most < 50 ? `takes ${field.most === 1 ? 'one' : field.most}` : '',
+        field.key === capabilities.oneFor
+          ? 'takes the preferred one, and finds the record by it: another one renames the record'
+          : '',
+        several && field.key !== capabilities.oneFor && field.most < 50
+          ? `takes ${field.most === 1 ? 'one' : field.most}`
+          : '',
         field.longest ? `at most ${field.longest} characters` : '',
         field.capitals ? 'capitals only' : '',
         field.options ? `only ${listInWords(field.options)}` : '',

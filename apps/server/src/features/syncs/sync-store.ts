@@ -31,6 +31,7 @@ import {
   unfinishedLinks,
   candidatesAsked,
   versionsOfLinks,
+  waitingForFree,
   membersOf,
   contactsWithChoice,
   timesOfRuns,
@@ -140,6 +141,15 @@ export class DatabaseSyncStore implements SyncStore {
   async askedAbout(): Promise<Map<number, string[]>> {
     const { rows } = await candidatesAsked(this.database.pool, this.options.connectionId);
     return new Map(rows.map(({ id, there }) => [Number(id), there]));
+  }
+
+  async freeToTake(): Promise<string[]> {
+    const { rows } = await waitingForFree(this.database.pool, this.options.connectionId);
+    return rows.map((row) => row.outside_id);
+  }
+
+  async waitingFor(places: readonly string[]): Promise<Link[]> {
+    return selectLinks(this.database.pool, this.options.connectionId, 'waits_for = any($2::text[])', [places]);
   }
 
   async strangers(): Promise<Link[]> {

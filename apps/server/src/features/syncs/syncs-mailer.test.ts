@@ -11,6 +11,8 @@ import type {
   ListStanding,
   Results,
   RunSummary,
+  SharedPlaces,
+  ContactSync,
 } from '@gray-loom/wire';
 import { startMailer, type Mailer } from '../../../../stand-ins/src/mailer/server';
 import { refusal } from '../../testing/refusal';
@@ -227,6 +229,43 @@ test('somebody who goes off a list over there wants no more mail at all, here an
   expect((await run()).counts).toMatchObject({ madeThere: 6, failed: 0 });
   mailer.setFaults({ jobMs: 0, tokenEnds: 0 });
   expect([0, 3].map((i) => mailer.store.find(`s${i}@quillhaven.example`)?.state)).toEqual(['reachable', 'off']);
+});
+
+test('of several people with one address one has the entry, as a person says', async () => {
+  const address = 'harbour.house@quillhaven.example';
+  for (const given of ['Morwenna', 'Jory', 'Petroc']) await enter(given, 'Harbour', address);
+  expect((await run()).counts).toMatchObject({ madeThere: 1, shared: 2, failed: 0 });
+  expect((await run()).words).toBe('Mail room: nothing to do');
+  const shared = () => app.json<SharedPlaces>(`/connections/${connectionId}/shared`);
+  expect(await shared()).toMatchObject({
+    total: 1,
+    places: [
+      {
+        place: address,
+        holder: { name: 'Morwenna Harbour' },
+        waiting: [{ name: 'Jory Harbour' }, { name: 'Petroc Harbour' }],
+      },
+    ],
+  });
+  const petroc = await idOf('petroc');
+  const [{ why } = { why: '' }] = await app.json<ContactSync[]>(`/contacts/${petroc}/syncs`);
+  expect(why).toContain('Morwenna Harbour has the record');
+  const give = (contactId: number) =>
+    [`/connections/${connectionId}/shared`, 'POST', { place: address, contactId }] as const;
+  await app.json(...give(petroc));
+  await travel();
+  expect(mailer.store.find(address)).toMatchObject({ given: 'Petroc', family: 'Harbour' });
+  expect((await shared()).places[0]).toMatchObject({
+    holder: { name: 'Petroc Harbour' },
+    waiting: [{ name: 'Morwenna Harbour' }, { name: 'Jory Harbour' }],
+  });
+  // Whoever has it already is given nothing.
+  expect(await refusal(app.json(...give(petroc)))).toMatchObject({ status: 409, code: 'waitsNoMore' });
+  await app.json(`/contacts/${petroc}`, 'DELETE');
+  await run();
+  await run();
+  expect(mailer.store.find(address)).toMatchObject({ given: 'Morwenna' });
+  expect((await shared()).places[0]?.waiting).toMatchObject([{ name: 'Jory Harbour' }]);
 });
 
 test('somebody who does not take part is not made twice, and what comes back of them is theirs all the same', async () => {

@@ -211,6 +211,14 @@ function Setup({ data }: { data: ConnectionDetail }) {
               choices={{ ask: 'asks what becomes of the second', remove: 'second one removed over there' }}
               onChoose={(whenMergedHere) => set({ whenMergedHere })}
             />
+            {data.capabilities.oneFor === undefined ? null : (
+              <Choice
+                label="Several people with one address"
+                value={draft.whoShares ?? 'first'}
+                choices={{ first: 'whoever was here first has the record', ask: 'somebody says whose the record is' }}
+                onChoose={(whoShares) => set({ whoShares })}
+              />
+            )}
           </div>
           <p className="mt-2 text-[12.5px] text-ink2">A sync never deletes anybody here.</p>
         </section>

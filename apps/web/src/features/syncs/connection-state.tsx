@@ -13,6 +13,7 @@ import { Crossings, SpanChoice } from './crossings';
 import { ConnectionCalls } from './connection-calls';
 import { ConnectionResults } from './connection-results';
 import { ConnectionLists } from './list-table';
+import { SharedAddresses } from './shared-places';
 import { NotTaken } from './not-taken';
 
 export function useConnection(id: number) {
@@ -202,6 +203,7 @@ export function ConnectionState({ id }: { id: number }) {
           )}
         </div>
         <ConnectionLists connection={data} />
+        <SharedAddresses connection={data} />
         {data.capabilities.results?.length ? <ConnectionResults connection={data} /> : null}
         <RunList data={data} />
         {data.capabilities.signsCalls ? (

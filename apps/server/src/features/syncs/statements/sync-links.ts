@@ -2,7 +2,7 @@ import type { Link } from '@gray-loom/core/syncing';
 import type { Database, Tx } from '../../../db/connect';
 
 const LINK_COLUMNS =
-  'outside_id, contact_id, state, apart, version, base, seen, intent, dirty, scope, candidates, band, asks, not_taken, unreadable, kept';
+  'outside_id, contact_id, state, apart, version, base, seen, intent, dirty, scope, candidates, band, asks, not_taken, unreadable, kept, waits_for';
 
 interface LinkRow {
   outside_id: string;
@@ -21,6 +21,7 @@ interface LinkRow {
   not_taken: string | null;
   unreadable: string | null;
   kept: string | null;
+  waits_for: string | null;
 }
 
 const linkOf = (row: LinkRow): Link => ({
@@ -40,6 +41,7 @@ const linkOf = (row: LinkRow): Link => ({
   notTaken: row.not_taken,
   unreadable: row.unreadable,
   kept: row.kept,
+  waitsFor: row.waits_for,
 });
 
 /** Links of a connection that meet a condition; its parameters begin with $2. */
@@ -54,6 +56,12 @@ export async function selectLinks(
     [connectionId, ...values],
   );
   return rows.map(linkOf);
+}
+
+/** The link at a place and those that wait for it, locked until the transaction is over. */
+export async function lockedLinks(tx: Tx, connectionId: number, place: string): Promise<Link[]> {
+  const at = '(outside_id = $2 or waits_for = $2)';
+  return selectLinks(tx.client, connectionId, `${at} order by outside_id for update`, [place]);
 }
 
 /** Writes links as they are given; of one that is named twice the last counts. */
@@ -77,6 +85,7 @@ export async function writeLinks(tx: Tx, connectionId: number, links: readonly L
     not_taken: link.notTaken,
     unreadable: link.unreadable,
     kept: link.kept,
+    waits_for: link.waitsFor,
   }));
   const names = LINK_COLUMNS.split(', ');
   // Read as text, JSON null would be a value of its own.
@@ -84,7 +93,7 @@ export async function writeLinks(tx: Tx, connectionId: number, links: readonly L
     `insert into sync_link (connection_id, ${LINK_COLUMNS}, updated_at)
        select $1, ${names.map((name) => (['base', 'seen', 'intent'].includes(name) ? `nullif(l.${name}::text, 'null')::json` : `l.${name}`)).join(', ')}, now()
        from json_to_recordset($2::json) as l(outside_id text, contact_id bigint, state text, apart text, version text, base json, seen json,
-         intent json, dirty boolean, scope text, candidates bigint[], band text, asks text, not_taken text, unreadable text, kept text)
+         intent json, dirty boolean, scope text, candidates bigint[], band text, asks text, not_taken text, unreadable text, kept text, waits_for text)
        on conflict (connection_id, outside_id) do update set ${names
          .slice(1)
          .map((name) => `${name} = excluded.${name}`)

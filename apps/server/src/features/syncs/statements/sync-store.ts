@@ -40,6 +40,15 @@ export const versionsOfLinks = (client: Queryable, connectionId: number) =>
     [connectionId],
   );
 
+/** Links that wait for a place that is nobody's by now. */
+export const waitingForFree = (client: Queryable, connectionId: number) =>
+  client.query<{ outside_id: string }>(
+    `select w.outside_id from sync_link w where w.connection_id = $1 and w.waits_for is not null and not exists (select 1 from sync_link h
+       where h.connection_id = $1 and h.outside_id = w.waits_for and h.state in ('linked', 'making', 'asking'))
+     order by w.contact_id`,
+    [connectionId],
+  );
+
 export const membersOf = (client: Queryable, contactIds: readonly number[]) =>
   client.query<{ id: number }>(`${MEMBERS} select id from down`, [contactIds]);
 
