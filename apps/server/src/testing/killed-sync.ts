@@ -1,6 +1,18 @@
 import type { ConflictList, ConnectionDetail, ContactDetail, ContactPage, RunSummary } from '@gray-loom/wire';
 import { numbersOf } from '../../../stand-ins/src/faults';
-import { BookSide, DialerSide, familyOf, nameOf, type Below, type Side } from './killed-sides';
+import {
+  BookSide,
+  DialerSide,
+  familyOf,
+  MailerSide,
+  nameOf,
+  type Below,
+  type Side,
+  type StopChannel,
+} from './killed-sides';
+
+/** Tools of a history beside the address book. */
+export type OtherTool = 'dialer' | 'mailer';
 import { RealApp } from './real-app';
 import { KEY } from './run-sync';
 
@@ -15,17 +27,19 @@ interface Connected {
  */
 export class KilledSync {
   private made = 0;
-  /** Contacts who said here that they want no calls. */
-  private readonly stopped = new Set<number>();
+  /** Contacts who said here that they want no calls, or no mail. */
+  private readonly stopped: Record<StopChannel, Set<number>> = { call: new Set(), email: new Set() };
 
   private constructor(
     private readonly app: RealApp,
     private readonly tools: readonly Connected[],
   ) {}
 
-  /** @param withDialer an address book and a dialer together, not the address book alone */
-  static async start({ withDialer = false } = {}): Promise<KilledSync> {
-    const sides: Side[] = [await BookSide.start(), ...(withDialer ? [await DialerSide.start()] : [])];
+  /** @param others tools beside the address book */
+  static async start(others: readonly OtherTool[] = []): Promise<KilledSync> {
+    const sides: Side[] = [await BookSide.start()];
+    if (others.includes('dialer')) sides.push(await DialerSide.start());
+    if (others.includes('mailer')) sides.push(await MailerSide.start());
     const app = await RealApp.start({
       GRAY_LOOM_KEY: KEY,
       GRAY_LOOM_STAND_INS: sides.map(({ offer }) => offer).join(),
@@ -120,18 +134,15 @@ export class KilledSync {
     const person = people[below(Math.max(1, people.length))];
     const detail = person && below(3) ? await this.app.json<ContactDetail>(`/contacts/${person.id}`) : null;
     if (!person || !detail) {
-      await this.app.json('/contacts', 'POST', {
-        values: [
-          { field: 'givenName', text: nameOf(below) },
-          { field: 'familyName', text: familyOf(below, n) },
-          { field: 'email', text: `h${n}@example.org` },
-        ],
-      });
+      // Now and then so many that a tool is told of them by a job.
+      const many = this.tools.length > 2 && below(3) === 0 ? 6 : 1;
+      for (let i = 0; i < many; i++) await this.enterSomebody(below, i ? ++this.made : n);
       return;
     }
     if (this.tools.length > 1 && below(5) === 0) {
-      const said = { channel: 'call', state: 'optedOut', how: 'by letter', statedAt: '2026-05-01T00:00:00Z' };
-      if (await this.app.json(`/contacts/${person.id}/permissions`, 'POST', said)) this.stopped.add(person.id);
+      const channel = this.tools.length > 2 && below(2) ? 'email' : 'call';
+      const said = { channel, state: 'optedOut', how: 'by letter', statedAt: '2026-05-01T00:00:00Z' };
+      if (await this.app.json(`/contacts/${person.id}/permissions`, 'POST', said)) this.stopped[channel].add(person.id);
       return;
     }
     const field = below(2) ? 'organization' : 'email';
@@ -139,6 +150,16 @@ export class KilledSync {
     const text = field === 'organization' ? `Joinery ${n}` : `e${n}@example.org`;
     await this.app.json(`/contacts/${person.id}`, 'PATCH', {
       edits: [{ field, slot: before?.slot ?? 0, before, text }],
+    });
+  }
+
+  private async enterSomebody(below: Below, n: number): Promise<void> {
+    await this.app.json('/contacts', 'POST', {
+      values: [
+        { field: 'givenName', text: nameOf(below) },
+        { field: 'familyName', text: familyOf(below, n) },
+        { field: 'email', text: `h${n}@example.org` },
+      ],
     });
   }
 
@@ -191,11 +212,15 @@ export class KilledSync {
         }
         for (const { field, here: a, there: b } of one.differs(ours))
           if (!open.has(`${id}:${field}`)) faults.push(`${side.name}: ${field} of ${id} is ${a} here and ${b} there`);
-        const call = detail.permissions.channels.find(({ channel }) => channel === 'call');
-        const isStopped = call?.state === 'optedOut';
-        if (this.stopped.has(id) && !isStopped) faults.push(`${id} said stop, and may be called`);
-        if (one.isStopped !== null && one.isStopped !== isStopped)
-          faults.push(`${side.name}: ${id} is ${isStopped ? '' : 'not '}stopped here, and the other way there`);
+        for (const channel of ['call', 'email'] as const) {
+          const said = detail.permissions.channels.find((one) => one.channel === channel);
+          const isStopped = said?.state === 'optedOut';
+          if (this.stopped[channel].has(id) && !isStopped) faults.push(`${id} said stop, and ${channel} is open`);
+          if (one.stopped[channel] !== undefined && one.stopped[channel] !== isStopped)
+            faults.push(
+              `${side.name}: ${channel} to ${id} is ${isStopped ? '' : 'not '}stopped here, and the other way there`,
+            );
+        }
       }
       if (here.length !== theirs.length) faults.push(`${side.name}: ${here.length} here and ${theirs.length} there`);
     }

@@ -6,7 +6,7 @@ const SEED = Number(process.env.GRAY_LOOM_SEED ?? Date.now() % 1_000_000);
 
 let sync: KilledSync;
 beforeAll(async () => {
-  sync = await KilledSync.start({ withDialer: true });
+  sync = await KilledSync.start(['dialer']);
 });
 afterAll(() => sync.end());
 
