@@ -71,7 +71,8 @@ export class Places {
   ): PassItem[] {
     const holder = this.given.get(place) ?? (there && isInStep(there) ? people.get(there.contactId)?.id : undefined);
     // A person is asked who is at that place, or it is dealt with in this very pass: the next one knows whether it is free.
-    const isOpen = there !== undefined && (there.state === 'asking' || this.parts.tally.planned.has(place));
+    const isOwn = item.link.outsideId === place;
+    const isOpen = there?.state === 'asking' || (there !== undefined && !isOwn && this.parts.tally.planned.has(place));
     if ((holder !== undefined && holder !== contactId) || isOpen) return this.waits(item, place);
     const isNamed = item.link.waitsFor === place && item.link.dirty;
     if (this.parts.setup.whoShares === 'ask' && rivals > 1 && !isNamed) return this.waits(item, place);

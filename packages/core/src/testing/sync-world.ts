@@ -603,11 +603,20 @@ export class SyncWorld {
   async rest(most: number): Promise<number | null> {
     for (let round = 1; round <= most; round++) {
       this.nowMs += 1000;
-      const before = this.writes();
+      const before = `${this.writes()} ${this.ties()}`;
       for (let n = 0; n < this.tools.length; n++) await this.pass(n);
-      if (this.writes() === before) return round;
+      if (`${this.writes()} ${this.ties()}` === before) return round;
     }
     return null;
+  }
+
+  /** Who is tied to what, and who waits for what. */
+  private ties(): string {
+    return JSON.stringify(
+      this.stores.map(({ byId }) =>
+        [...byId.values()].map((link) => [link.outsideId, link.state, link.apart, link.waitsFor]),
+      ),
+    );
   }
 
   writes(): number {
