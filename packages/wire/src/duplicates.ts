@@ -92,6 +92,8 @@ export const matchBoardAnswer = part({
       shown: text(),
     }),
   ),
+  /** Stops of one of the records that another one lifted later: the merged record keeps them. */
+  stopsKept: listOf(part({ channel: text(), at: text(), allowedAt: text() })),
   threads: recordOf(runThreadAnswer),
   /** Set when the group no longer stands as it was found. */
   stale: text().nullable(),

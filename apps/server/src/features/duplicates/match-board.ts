@@ -11,6 +11,7 @@ import { matchGroup, run } from '../../db/schema';
 import { refuseGroup } from './refusals';
 import { runsIn, threadsOf } from '../../book/run-threads';
 import { partedBySight } from '../../book/seen';
+import { stopsKept } from '../../book/statements/merged-stops';
 import { withNames } from '../../book/related-contacts';
 import { mergeRules, weighingOf } from './match-setup';
 import { currentModel, type FrozenModel } from './match-groups';
@@ -169,9 +170,11 @@ export async function matchBoard(database: Database, groupId: number): Promise<M
       rows: [],
       reasons: [],
       lines: [],
+      stopsKept: [],
       threads,
       stale,
     };
+  const ids = rows.map(({ id }) => id);
   const frozen = await currentModel(database.db);
   const plan = planMerge({
     members: rows,
@@ -202,6 +205,11 @@ export async function matchBoard(database: Database, groupId: number): Promise<M
           ? reasonsOf(frozen, rows)
           : [],
     lines: group.kind === 'person' ? linesInCommon(rows.map((row) => preparePerson(factsOf(row.record)))) : [],
+    stopsKept: (await stopsKept(database.pool, ids)).rows.map(({ channel, at, allowed_at: allowedAt }) => ({
+      channel,
+      at: at.toISOString(),
+      allowedAt: allowedAt.toISOString(),
+    })),
     threads,
     stale,
   };

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import type { ContactDetail } from '@gray-loom/wire';
+import type { ContactDetail, MatchBoard } from '@gray-loom/wire';
 import { startTestApp, type TestApp } from '../../testing/start-test-app';
 
 let app: TestApp;
@@ -17,14 +17,18 @@ const email = async (id: number) => {
     how: permissions.evidence.map(({ how }) => how),
   };
 };
-async function mergeInto(keepId: number, ids: number[]): Promise<number> {
+async function groupOf(ids: number[]): Promise<number> {
   const { rows } = await app.database.pool.query<{ id: number }>(
     `insert into match_group (kind, member_key, member_ids, state, band, probability01, bits, name, model_version)
      values ('person', $1, $2, 'open', 'likely', 0.95, 5, 'Pike', 0) returning id`,
     [ids.join(), ids],
   );
+  return rows[0]?.id ?? 0;
+}
+async function mergeInto(keepId: number, ids: number[], groupId?: number): Promise<number> {
   const request = { memberIds: ids, keepId, choices: {}, versions: {} };
-  return (await app.json<{ runId: number }>(`/duplicates/${rows[0]?.id}/merge`, 'POST', request)).runId;
+  const group = groupId ?? (await groupOf(ids));
+  return (await app.json<{ runId: number }>(`/duplicates/${group}/merge`, 'POST', request)).runId;
 }
 
 test('a merge lifts no stop, whichever record stays; a person lifts it afterwards; the undo leaves both as they were', async () => {
@@ -39,7 +43,13 @@ test('a merge lifts no stop, whichever record stays; a person lifts it afterward
     await say(stopped, 'optedOut', '2026-05-01T00:00:00Z');
     await say(allowed, 'allowed', '2026-06-01T00:00:00Z');
     const kept = ids[staying] ?? 0;
-    const runId = await mergeInto(kept, ids);
+    const groupId = await groupOf(ids);
+    // Whoever decides is told of it before.
+    const board = await app.json<MatchBoard>(`/duplicates/${groupId}`);
+    expect(board.stopsKept).toMatchObject([
+      { channel: 'email', at: '2026-05-01T00:00:00.000Z', allowedAt: '2026-06-01T00:00:00.000Z' },
+    ]);
+    const runId = await mergeInto(kept, ids, groupId);
     const merged = await email(kept);
     expect(merged.state).toBe('optedOut');
     expect(merged.how).toContain('One of the merged records said stop on 1 May 2026; a merge lifts no stop');

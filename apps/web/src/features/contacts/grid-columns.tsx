@@ -2,6 +2,7 @@ import { useMemo, type ReactNode } from 'react';
 import type { ContactListRow, ContactSort, CountedPick, Lists } from '@gray-loom/wire';
 import type { FieldDefinition } from '@gray-loom/core/fields';
 import { setPreference, usePreferences } from '../../app/preferences';
+import { CHANNEL_WORDS } from '../../ui/channel-words';
 import { Tag } from '../../ui/tag';
 import { ThreadSwatch } from '../../ui/thread-swatch';
 import { When } from '../../ui/when';
@@ -14,14 +15,6 @@ export interface GridColumn {
   orders: readonly string[];
   cell: (row: ContactListRow, sort: ContactSort) => ReactNode;
 }
-
-const CHANNEL_WORDS: Record<string, string> = {
-  email: 'e-mail',
-  text: 'texts',
-  call: 'calls',
-  voicemail: 'voicemail',
-  post: 'post',
-};
 
 type Column = Omit<GridColumn, 'width' | 'orders'> & { orders?: readonly string[] };
 

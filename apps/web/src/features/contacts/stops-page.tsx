@@ -8,17 +8,11 @@ import { keys, useTouch } from '../../app/keys';
 import { useLists } from '../../app/lists';
 import { May } from '../../app/may';
 import { Button, Failed, Fault, Heading, Loading } from '../../ui/controls';
+import { CHANNEL_WORDS } from '../../ui/channel-words';
 import { count, When } from '../../ui/when';
 import { RecordKinds } from './record-kinds';
 
-const WORDS: Record<Channel, string> = {
-  email: 'e-mail',
-  text: 'texts',
-  call: 'calls',
-  voicemail: 'voicemail',
-  post: 'post',
-};
-const listed = (channels: readonly Channel[]) => channels.map((channel) => WORDS[channel]).join(', ');
+const listed = (channels: readonly Channel[]) => channels.map((channel) => CHANNEL_WORDS[channel]).join(', ');
 
 /** Who wants no more of what: asked of any person or address, entered for any address, whoever has it. */
 export function StopsPage() {
@@ -191,7 +185,7 @@ function Said({ list }: { list: readonly StopEvidence[] }) {
           </span>
           <span className={`w-32 shrink-0 ${one.state === 'optedOut' ? 'text-alarm' : ''}`}>
             {one.state === 'optedOut' ? 'no ' : 'yes to '}
-            {WORDS[one.channel]}
+            {CHANNEL_WORDS[one.channel]}
           </span>
           <span className="min-w-0 flex-1 break-words">
             {one.address ? <strong className="font-semibold">{one.address} </strong> : null}
@@ -291,7 +285,7 @@ function EnterStops() {
                     setChannels(checked ? [...channels, channel] : channels.filter((one) => one !== channel))
                   }
                 />
-                {WORDS[channel]}
+                {CHANNEL_WORDS[channel]}
               </label>
             ))}
           </div>

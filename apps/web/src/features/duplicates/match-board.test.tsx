@@ -38,6 +38,7 @@ const BOARD = {
   ],
   reasons: [],
   lines: [],
+  stopsKept: [{ channel: 'text', at: '2026-05-01T00:00:00Z', allowedAt: '2026-06-01T00:00:00Z' }],
   threads: {},
   stale: null,
 } as unknown as MatchBoard;
@@ -69,6 +70,7 @@ test('a telephone shows one record at a time beside what comes out, by its tab o
       .map(({ textContent }) => textContent)
       .filter((text) => text !== 'take out');
   expect(shown()).toEqual(['Reis']);
+  expect(screen.getByText(/wanted no more texts on 1 May 2026, another one allowed it on 1 June 2026/)).toBeTruthy();
   const tabs = within(screen.getByRole('group', { name: 'Record that is shown' }));
   await person.click(tabs.getByRole('button', { name: /Phone bank/ }));
   expect(shown()).toEqual(['Ries']);

@@ -8,6 +8,7 @@ import type { BoardRow, MatchBoard } from '@gray-loom/wire';
 import type { Value } from '@gray-loom/core/model';
 import { api, Refused } from '../../app/api';
 import { useShortcut } from '../../app/keyboard';
+import { CHANNEL_WORDS } from '../../ui/channel-words';
 import { Button, Failed, Loading } from '../../ui/controls';
 import { useNarrow } from '../../ui/use-narrow';
 import { useSwipe } from '../../ui/use-swipe';
@@ -15,6 +16,7 @@ import { threadBorder, ThreadSwatch } from '../../ui/thread-swatch';
 import { ago, When } from '../../ui/when';
 import { oddsInWords, Reasons } from './reasons';
 
+const dayOf = (at: string) => new Date(at).toLocaleDateString('en-GB', { dateStyle: 'long' });
 const KEYS = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0', '-', '='];
 
 interface PanelProps {
@@ -248,6 +250,12 @@ export function MatchBoardPanel({ id, place, busyWith, onDecided }: PanelProps) 
               : 'Fold rows in which all agree'}
           </button>
         ) : null}
+        {board.data.stopsKept.map(({ channel, at, allowedAt }) => (
+          <p key={channel} className="mt-2 border-l-2 border-alarm bg-alarmwash px-3 py-1.5">
+            One of them wanted no more {CHANNEL_WORDS[channel] ?? channel} on {dayOf(at)}, another one allowed it on{' '}
+            {dayOf(allowedAt)}. A merge lifts no stop: the record that stays keeps it, until the person says otherwise.
+          </p>
+        ))}
         <Reasons board={board.data} />
       </div>
       <div className="flex flex-wrap items-center gap-2 border-t border-strong px-4.5 py-2.5">

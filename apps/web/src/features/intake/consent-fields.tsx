@@ -1,13 +1,7 @@
 import type { FileConsent } from '@gray-loom/core/mapping';
 import { CHANNELS, type Channel } from '@gray-loom/core/writing';
+import { CHANNEL_WORDS } from '../../ui/channel-words';
 
-const CHANNEL_NAMES: Record<Channel, string> = {
-  email: 'e-mail',
-  text: 'texts',
-  call: 'calls',
-  voicemail: 'voicemail',
-  post: 'post',
-};
 const EMPTY: FileConsent = { channels: [], how: '', statedAt: '', by: '', textShown: '', lastTouch: '', hadFrom: '' };
 const ASKED: [key: 'how' | 'by' | 'lastTouch' | 'textShown' | 'hadFrom', text: string][] = [
   ['how', 'how it was obtained, such as "ticked on the sign-up sheet"'],
@@ -48,7 +42,7 @@ export function ConsentFields({ consent, onChange }: ConsentFieldsProps) {
               checked={now.channels.includes(channel)}
               onChange={(event) => toggle(channel, event.target.checked)}
             />
-            {CHANNEL_NAMES[channel]}
+            {CHANNEL_WORDS[channel]}
           </label>
         ))}
       </div>
