@@ -88,6 +88,14 @@ describe('in words', () => {
     [{ field: '@segment', op: 'is', value: ['3'], not: true }, 'not in Donors'],
     [{ field: 'adr.locality', op: 'is', value: ['Oban'] }, 'town is Oban'],
     [
+      { field: '@activity', op: 'did', value: { outcomes: ['opened', 'clicked'], ofLast: 5, times: { from: 2 } } },
+      '2 or more of the last 5 mailings opened or clicked',
+    ],
+    [
+      { field: '@activity', op: 'did', value: { kinds: ['call'], outcomes: ['no answer'] } },
+      'has a call with the outcome no answer',
+    ],
+    [
       allOf(
         { field: 'email', op: 'present' },
         { join: 'any', of: [isOneOf('stage', 'Donor'), isOneOf('stage', 'Student')] },
@@ -185,7 +193,9 @@ describe('days', () => {
   const given = (day: string | null, amount: number | null, currency = 'GBP') => ({
     kind: 'gift',
     day,
+    atMs: day === null ? null : Date.parse(day),
     what: 'tiller fund',
+    outcome: '',
     amount,
     currency: amount === null ? null : currency,
   });
@@ -212,6 +222,51 @@ describe('days', () => {
         '2026-07-14',
       ),
     ).toBe(isMet),
+  );
+  const result = (what: string, day: string, outcome: string) => ({
+    ...given(day, null),
+    kind: 'result',
+    what,
+    outcome,
+  });
+  // A letter of one name each month, and a call for hands between; May was clicked in June.
+  const mailings = [
+    result('letter', '2026-06-02', 'sent'),
+    result('letter', '2026-04-01', 'sent'),
+    result('letter', '2026-04-03', 'opened'),
+    result('hands', '2026-04-20', 'sent'),
+    result('letter', '2026-05-01', 'sent'),
+    result('letter', '2026-06-01', 'opened'),
+    result('letter', '2026-06-01', 'clicked'),
+  ];
+  test.each<[ActivitySpan, boolean]>([
+    [{ outcomes: ['opened'] }, true],
+    [{ outcomes: ['opened'], times: { from: 3 } }, false],
+    [{ outcomes: ['opened'], ofLast: 4, times: { from: 2 } }, true],
+    [{ outcomes: ['opened'], ofLast: 3, times: { from: 2 } }, false],
+    [{ outcomes: ['clicked', 'opened'], ofLast: 2, times: { from: 1, to: 1 } }, true],
+    [{ outcomes: ['opened'], ofLast: 1, times: { to: 0 } }, true],
+    [{ outcomes: ['opened'], ofLast: 2, what: 'Hands' }, false],
+    // Asked of mailings of those days, whenever they were opened.
+    [{ outcomes: ['opened'], ofLast: 5, since: '2026-04-15', until: '2026-05-31' }, true],
+    [{ outcomes: ['opened'], ofLast: 5, since: '2026-06-01' }, false],
+  ])('mailings, %j', (asked, isMet) =>
+    expect(
+      meets(
+        { field: '@activity', op: 'did', value: asked },
+        { ...NOTHING_ELSE, facts: {}, activities: mailings },
+        '2026-07-14',
+      ),
+    ).toBe(isMet),
+  );
+  test.each([
+    [{ ofLast: 5 }, 'value'],
+    [{ ofLast: 5, outcomes: [] }, 'value'],
+    [{ ofLast: 0, outcomes: ['opened'] }, 'value'],
+    [{ ofLast: 5, outcomes: ['opened'], sum: { from: 1 } }, 'value'],
+    [{ outcomes: ['opened'], offLast: 5 }, 'unknownPart'],
+  ])('mailings that cannot be asked of, %j', (value, code) =>
+    expect(readCondition({ field: '@activity', op: 'did', value })).toMatchObject({ ok: false, error: { code } }),
   );
   test('which conditions move by themselves', () => {
     expect(movesWithDays({ field: '@activity', op: 'did', value: { since: '2026-01-01' } })).toBe(false);

@@ -1,6 +1,6 @@
 import { ADDRESS_PARTS, factLabel, factText, textsOfFact, type Facts, type LabelledText } from './facts';
 import { dateTest, dayOf, type DateTest } from './days';
-import { isBlank, isGroup, type ActivitySpan, type Condition, type NumberSpan, type Test } from './tree';
+import { isBlank, isGroup, SENT, type ActivitySpan, type Condition, type NumberSpan, type Test } from './tree';
 import { foldText, foldWords } from '../fields';
 
 /** What conditions ask of an activity. */
@@ -8,8 +8,11 @@ export interface ActivityFact {
   kind: string;
   /** The day that it is on (UTC); null where it has none. */
   day: string | null;
+  /** The moment that it was at, in ms since 1970 UTC; null where it has none. */
+  atMs: number | null;
   /** What it is about, folded. */
   what: string;
+  outcome: string;
   amount: number | null;
   currency: string | null;
 }
@@ -158,16 +161,39 @@ function ofField(test: Test, facts: Facts, today: string): boolean {
   }
 }
 
+/** Mailings that somebody was sent, the last one first, with what came of each until one about the same was sent. */
+function mailingsOf(activities: readonly ActivityFact[]): { what: string; day: string; outcomes: string[] }[] {
+  const results = activities
+    .filter((one): one is ActivityFact & { atMs: number; day: string } => one.kind === 'result' && one.atMs !== null)
+    .sort((a, b) => a.atMs - b.atMs);
+  const sent = results.filter(({ outcome }) => outcome === SENT);
+  return sent
+    .map(({ what, day, atMs }, i) => {
+      const next = sent.slice(i + 1).find((one) => one.what === what)?.atMs ?? Infinity;
+      const own = results.filter((one) => one.what === what && one.atMs >= atMs && one.atMs < next);
+      return { what, day, outcomes: own.map(({ outcome }) => outcome) };
+    })
+    .reverse();
+}
+
 /** Whether there are as many activities as are asked for, and whether they come to as much. */
 function did(
-  { kinds, what, since, until, times, sum, currency }: ActivitySpan,
+  { kinds, what, since, until, times, sum, currency, outcomes, ofLast }: ActivitySpan,
   activities: readonly ActivityFact[],
   today: string,
 ): boolean {
   const [from, to] = [dayOf(today, since), dayOf(today, until)];
   const about = foldText(what ?? '');
+  if (ofLast !== undefined) {
+    const mailings = mailingsOf(activities).filter(
+      ({ what: of, day }) => of.includes(about) && (from === null || day >= from) && (to === null || day <= to),
+    );
+    const come = mailings.slice(0, ofLast).filter((one) => one.outcomes.some((way) => outcomes?.includes(way)));
+    return within(come.length, times ?? { from: 1 });
+  }
   const meant = activities.filter(
     (one) =>
+      (!outcomes || outcomes.includes(one.outcome)) &&
       (!kinds?.length || kinds.includes(one.kind)) &&
       one.what.includes(about) &&
       (from === null || (one.day !== null && one.day >= from)) &&

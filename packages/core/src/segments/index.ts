@@ -15,6 +15,7 @@ export {
   readCondition,
   readConditionText,
   renamedCondition,
+  SENT,
   SUBJECTS,
   testsIn,
   withAnswers,

@@ -29,7 +29,17 @@ export interface ActivitySpan {
   sum?: NumberSpan;
   /** Only amounts in this currency (ISO 4217). */
   currency?: string;
+  /** Only those that came of it one of these ways: "opened", "no answer". */
+  outcomes?: string[];
+  /**
+   * Asked of the last so many mailings that they were sent, and not of single activities: of how many of them something came one of the
+   * ways that are asked for. Days are then those of the mailings.
+   */
+  ofLast?: number;
 }
+
+/** Outcome of the result that says that a mailing was sent to somebody. */
+export const SENT = 'sent';
 
 /** What a test compares with. `{ ask }` is a blank: the question is put when the segment is opened. */
 export type TestValue = string | number | string[] | DaySpan | NumberSpan | ActivitySpan | { ask: string };
@@ -116,6 +126,9 @@ export interface ConditionFault {
   field?: string;
 }
 
+/** Mailings back that a test may ask of. */
+export const MOST_MAILINGS = 100;
+
 /** Contacts that are named one by one. */
 export const MOST_NAMED = 1000;
 
@@ -131,7 +144,7 @@ const PARTS = {
   blank: ['ask'],
   span: ['from', 'to'],
   bound: ['n', 'unit'],
-  activity: ['kinds', 'what', 'since', 'until', 'times', 'sum', 'currency'],
+  activity: ['kinds', 'what', 'since', 'until', 'times', 'sum', 'currency', 'outcomes', 'ofLast'],
 } as const;
 const hasOther = (given: object, kind: keyof typeof PARTS): boolean =>
   Object.keys(given).some((key) => !(PARTS[kind] as readonly string[]).includes(key));
@@ -226,7 +239,7 @@ function faultOfText(given: unknown): ConditionFault['code'] | null {
 function faultOfActivity(given: unknown): ConditionFault['code'] | null {
   if (typeof given !== 'object' || given === null || Array.isArray(given)) return 'value';
   if (hasOther(given, 'activity')) return 'unknownPart';
-  const { kinds, what, since, until, times, sum, currency } = given as Record<string, unknown>;
+  const { kinds, what, since, until, times, sum, currency, outcomes, ofLast } = given as Record<string, unknown>;
   const isGiven = (part: unknown) => part !== undefined && part !== null;
   if (isGiven(kinds) && !(Array.isArray(kinds) && kinds.length <= 20 && kinds.every((kind) => KIND.test(String(kind)))))
     return 'value';
@@ -234,6 +247,14 @@ function faultOfActivity(given: unknown): ConditionFault['code'] | null {
     const fault = faultOfText(what);
     if (fault) return fault;
   }
+  if (isGiven(outcomes)) {
+    if (!Array.isArray(outcomes) || !outcomes.length || outcomes.length > 20) return 'value';
+    const fault = outcomes.map(faultOfText).find((one) => one !== null);
+    if (fault) return fault;
+  }
+  // Without a way that it may have come there is nothing to be counted of a mailing; and a mailing comes to no amount.
+  if (isGiven(ofLast) && !(isWholeBetween(ofLast, 1, MOST_MAILINGS) && isGiven(outcomes) && !isGiven(sum)))
+    return 'value';
   if ([since, until].some((bound) => isGiven(bound) && !isDayBound(bound))) return 'date';
   if ([times, sum].some((span) => isGiven(span) && !isSpan(span, isNumber))) return 'value';
   return isGiven(currency) && !/^[A-Z]{3}$/.test(String(currency)) ? 'value' : null;

@@ -132,7 +132,13 @@ function sayValue({ field, op, value }: Test, names: Names): string {
 const manyOf = (kind: string) => (kind.endsWith('y') ? `${kind.slice(0, -1)}ies` : `${kind}s`);
 
 /** What of activities is asked for: "3 or more gifts or purchases about “rigging” since 1 May 2026". */
-function sayActivity({ kinds, what, since, until, times, sum, currency }: ActivitySpan, isNot: boolean): string {
+function sayActivity(asked: ActivitySpan, isNot: boolean): string {
+  const { kinds, what, since, until, times, sum, currency, outcomes, ofLast } = asked;
+  const ways = outcomes?.length ? listed(outcomes, 'or') : '';
+  if (ofLast !== undefined) {
+    const many = times ? sayNumbers(times) : '1 or more';
+    return `${many} of the last ${number(ofLast)} mailings${what ? ` about “${what}”` : ''} ${isNot ? 'not ' : ''}${ways}`;
+  }
   const isPlain = !times || (times.from === 1 && (times.to === undefined || times.to === null));
   const what1 = kinds?.length
     ? listed(
@@ -151,6 +157,7 @@ function sayActivity({ kinds, what, since, until, times, sum, currency }: Activi
   return [
     isNot ? 'does not have' : 'has',
     counted,
+    ways ? `with the outcome ${ways}` : '',
     what ? `about “${what}”` : '',
     when,
     sum ? `that come to ${sayNumbers(sum)}` : '',

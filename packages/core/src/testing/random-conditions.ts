@@ -152,6 +152,7 @@ const ofSubject = fc.oneof(
     value: fc.record(
       {
         kinds: fc.uniqueArray(fc.constantFrom('gift', 'note', 'talk'), { maxLength: 2 }),
+        outcomes: fc.uniqueArray(fc.constantFrom('opened', 'clicked', 'reached'), { minLength: 1, maxLength: 2 }),
         what: fc.constantFrom('quay', 'Larch', 'a'),
         since: bound,
         until: bound,
@@ -160,6 +161,21 @@ const ofSubject = fc.oneof(
         currency: fc.constantFrom('GBP', 'NOK'),
       },
       { requiredKeys: [] },
+    ),
+  }),
+  fc.record({
+    field: fc.constant('@activity'),
+    op: fc.constant('did' as const),
+    value: fc.record(
+      {
+        outcomes: fc.uniqueArray(fc.constantFrom('opened', 'clicked', 'sent'), { minLength: 1, maxLength: 2 }),
+        ofLast: fc.constantFrom(1, 2, 5),
+        what: fc.constantFrom('quay', 'a'),
+        since: bound,
+        until: bound,
+        times: fc.constantFrom({ from: 1 }, { from: 2 }, { to: 1 }, { from: 0, to: 2 }, { from: 1, to: 1 }),
+      },
+      { requiredKeys: ['outcomes', 'ofLast'] },
     ),
   }),
   fc.record({ field: fc.constant('@touch'), op: fc.constant('span' as const), value: span }),
@@ -228,7 +244,22 @@ export const person = fc.record({
       who: fc.constantFrom(null, 1, 2),
       amount: fc.option(fc.record({ amount: fc.constantFrom(20, 50), currency: fc.constantFrom('GBP', 'NOK') })),
       gone: fc.boolean(),
+      outcome: fc.constantFrom('', 'reached'),
     }),
     { maxLength: 3 },
+  ),
+  /** What came of mailings. */
+  results: fc.array(
+    fc.record({
+      kind: fc.constant('result' as const),
+      at: fc.oneof(
+        day,
+        fc.constantFrom('2026-02-27T23:59:00.000Z', '2026-02-27T08:00:00.000Z', '2026-06-01T08:00:00.000Z'),
+      ),
+      what: fc.constantFrom('Quay', 'larch by the quay'),
+      gone: fc.constantFrom(false, false, false, true),
+      outcome: fc.constantFrom('sent', 'sent', 'opened', 'clicked'),
+    }),
+    { maxLength: 8 },
   ),
 });

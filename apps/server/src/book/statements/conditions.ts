@@ -9,6 +9,7 @@ import {
   isGroup,
   keysOfField,
   LABELLED,
+  SENT,
   type ActivitySpan,
   type Condition,
   type NumberSpan,
@@ -305,7 +306,9 @@ export class ConditionCompiler {
   }
 
   /** How many activities there are, and what they come to; both are asked of those that are meant, by whoever has any. */
-  private activity({ kinds, what, since, until, times = { from: 1 }, sum, currency }: ActivitySpan): string {
+  private activity(asked: ActivitySpan): string {
+    if (asked.ofLast !== undefined) return this.mailings(asked, asked.ofLast);
+    const { kinds, what, since, until, times = { from: 1 }, sum, currency, outcomes } = asked;
     const { id } = this;
     const { today } = this.surroundings;
     const [from, to] = [dayOf(today, since), dayOf(today, until)];
@@ -317,21 +320,46 @@ export class ConditionCompiler {
       ...(from === null ? [] : [`a.at >= ${this.add(from)}::timestamp at time zone 'UTC'`]),
       ...(to === null ? [] : [`a.at < (${this.add(to)}::timestamp + interval '1 day') at time zone 'UTC'`]),
       ...(currency ? [`a.currency = ${this.add(currency)}`] : []),
+      ...(outcomes ? [`a.record->>'outcome' = any(${this.add(outcomes)}::text[])`] : []),
     ].join(' and ');
     const holders = (having: string, by = '') =>
       `(select a.holder_id from activity a where ${meant} group by a.holder_id${by}${having ? ` having ${having}` : ''})`;
-    const least = times.from ?? 0;
-    const most = times.to ?? null;
-    // Whoever has none is in no list, so that "at most so many" is said of whoever has more.
-    const enough =
-      least > 0
-        ? `${id} in ${holders(this.between('count(*)', { from: least, ...(most === null ? {} : { to: most }) }))}`
-        : most === null
-          ? 'true'
-          : `${id} not in ${holders(`count(*) > ${this.add(most)}::float8`)}`;
+    const enough = this.asMany(times, holders);
     if (!sum) return enough;
     const spent = this.between('sum(a.amount)', sum) || 'true';
     return `${enough} and ${id} in ${holders(`sum(a.amount) is not null and ${spent}`, ', a.currency')}`;
+  }
+
+  /** Whoever there are as many of as is asked for. Whoever has none is in no list, so that "at most so many" is said of whoever has more. */
+  private asMany({ from, to }: NumberSpan, holders: (having: string) => string): string {
+    const [least, most] = [from ?? 0, to ?? null];
+    if (least > 0)
+      return `${this.id} in ${holders(this.between('count(*)', { from: least, ...(most === null ? {} : { to: most }) }))}`;
+    return most === null ? 'true' : `${this.id} not in ${holders(`count(*) > ${this.add(most)}::float8`)}`;
+  }
+
+  /** Of how many of the last mailings that somebody was sent something came; what came until one about the same was sent is of the first. */
+  private mailings({ what, since, until, times = { from: 1 }, outcomes = [] }: ActivitySpan, last: number): string {
+    const { today } = this.surroundings;
+    const [from, to] = [dayOf(today, since), dayOf(today, until)];
+    const about = foldText(what ?? '');
+    const meant = [
+      'true',
+      ...(about ? [`what like ${this.add(`%${escapeLike(about)}%`)}`] : []),
+      ...(from === null ? [] : [`at >= ${this.add(from)}::timestamp at time zone 'UTC'`]),
+      ...(to === null ? [] : [`at < (${this.add(to)}::timestamp + interval '1 day') at time zone 'UTC'`]),
+    ].join(' and ');
+    const ways = this.add(outcomes);
+    const came = `(select s.holder_id from (
+        select u.*, row_number() over (partition by holder_id order by at desc, id desc) as nth from (
+          select a.holder_id, a.id, a.what, a.at, lead(a.at) over (partition by a.holder_id, a.what order by a.at, a.id) as next
+          from activity a where a.kind = 'result' and not a.gone and a.at is not null and a.record->>'outcome' = '${SENT}') u
+        where ${meant}) s
+      where s.nth <= ${this.add(last)}::int and exists (select 1 from activity e where e.holder_id = s.holder_id and e.kind = 'result'
+        and not e.gone and e.what = s.what and e.at >= s.at and (s.next is null or e.at < s.next)
+        and e.record->>'outcome' = any(${ways}::text[]))
+      group by s.holder_id having `;
+    return this.asMany(times, (having) => `${came}${having || 'true'})`);
   }
 
   private find(typed: string): string {

@@ -55,7 +55,10 @@ async function bookOf(
     const records = people.map(({ drafts, isOrganization }) => ({ record: recordOf(drafts, isOrganization) }));
     const ids = await insertContacts(tx, runId, records);
     const activities = people.flatMap((one, i) =>
-      one.activities.map(({ kind, ...known }) => ({ contactId: ids[i] ?? 0, activity: activityOf(kind, known) })),
+      [...one.activities, ...one.results].map(({ kind, ...known }) => ({
+        contactId: ids[i] ?? 0,
+        activity: activityOf(kind, known),
+      })),
     );
     if (activities.length) await addActivities(tx, runId, activities);
     for (const [i, { daysAgo, said, band }] of people.entries()) {
@@ -110,12 +113,17 @@ async function bookOf(
         syncs: {},
         duplicate: people[i]?.band ?? null,
         segments: new Set(),
-        activities: (people[i]?.activities ?? [])
+        activities: [
+          ...(people[i]?.activities ?? []),
+          ...(people[i]?.results ?? []).map((one) => ({ ...one, amount: null })),
+        ]
           .filter(({ gone }) => !gone)
-          .map(({ kind, at, what, amount }) => ({
+          .map(({ kind, at, what, amount, outcome }) => ({
             kind,
             day: at.slice(0, 10),
+            atMs: Date.parse(at),
             what: foldText(what),
+            outcome,
             amount: amount?.amount ?? null,
             currency: amount?.currency ?? null,
           })),
