@@ -170,6 +170,8 @@ export const contactPermissionsAnswer = part({
       ),
     }),
   ),
+  /** Addresses of theirs from which the last mail came back. */
+  returned: listOf(part({ address: text(), how: text(), at: text(), runId: whole() })),
   /** Newest first. */
   evidence: listOf(
     part({

@@ -60,6 +60,8 @@ export const stopAnswerAnswer = part({
   /** Whether what was asked for is an address or number. */
   isAddress: yesNo(),
   evidence: listOf(evidenceAnswer),
+  /** Addresses among those asked for from which the last mail came back. */
+  returned: listOf(part({ address: text(), how: text(), at: text(), runId: whole() })),
   people: listOf(
     part({
       id: whole(),

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import {
   bigint,
+  boolean,
   index,
   integer,
   json,
@@ -198,6 +199,23 @@ export const permissionEvidence = pgTable(
       .default(sql`txid_current()`),
   },
   (t) => [index('permission_contact').on(t.contactId), index('permission_address').on(t.addressKey)],
+);
+
+/** What tools say of addresses that mail came back from, or that it reached after all: of the address, whoever has it. */
+export const returnedMail = pgTable(
+  'returned_mail',
+  {
+    id: bigint('id', { mode: 'number' }).primaryKey().generatedAlwaysAsIdentity(),
+    addressKey: bigint('address_key', { mode: 'number' }).notNull(),
+    address: text('address').notNull(),
+    /** It came back; false: something that was sent later was opened. */
+    cameBack: boolean('came_back').notNull(),
+    /** The tool and the mailing. */
+    how: text('how').notNull(),
+    at: timestamp('at', { withTimezone: true }).notNull(),
+    runId: integer('run_id').notNull(),
+  },
+  (t) => [index('returned_mail_address').on(t.addressKey)],
 );
 
 /** Somebody who was erased on request: kept out until an administrator lifts it. Who it was is not kept. */

@@ -86,6 +86,11 @@ function viewsOf(groupColumns: readonly string[]): [name: string, text: string][
          else exists (select 1 from public.contact_key k where k.key = t.address_key and ${seen('k.contact_id')}) end`,
     ],
     [
+      'returned_mail',
+      `select t.* from public.returned_mail t
+       where exists (select 1 from public.contact_key k where k.key = t.address_key and ${seen('k.contact_id')})`,
+    ],
+    [
       'run',
       `select r.* from public.run r where case when r.contact_id is not null then ${seen('r.contact_id')}
          else r.actor_id = ${ME} or exists (select 1 from ${REMIT_SCHEMA}.operation o where o.run_id = r.id) end`,

@@ -11,7 +11,7 @@ import { appendChange } from '../../feed/append-change';
 import { handThread, startRun } from '../../runs/runs';
 import { displayNameOf } from '@gray-loom/core/fields';
 import { contactPage } from './contact-list';
-import { addressesOf, closedChannels } from './permissions';
+import { addressesOf, closedChannels, returnedMailOf } from './permissions';
 import type { PlaceMarks } from './place-marks';
 import { refuse } from './refusals';
 import {
@@ -90,7 +90,7 @@ export async function askStops(
     const { rows } = await latestOfAddresses(pool, after, SHOWN + 1);
     const shown = rows.slice(0, SHOWN);
     const next = rows.length > SHOWN ? (shown.at(-1)?.id ?? null) : null;
-    return { isAddress: false, evidence: shown.map(evidenceOf), people: [], next };
+    return { isAddress: false, evidence: shown.map(evidenceOf), returned: [], people: [], next };
   }
   const typed = typedAddress(find, country);
   const ids = typed
@@ -112,6 +112,7 @@ export async function askStops(
   return {
     isAddress: typed !== null,
     evidence: rows.filter((row) => typed && row.address_key === typed.key).map(evidenceOf),
+    returned: await returnedMailOf(pool, [...new Set([...all, ...(typed ? [typed.key] : [])])]),
     people: people.map(({ id, record }) => ({
       id,
       name: displayNameOf(record),

@@ -18,6 +18,7 @@ import { refuse } from './refusals';
 import { mailboxKeyOf, numberKeyOf, type AddressKey } from '../../book/address-keys';
 import { requireLive } from '../../book/require-live';
 import { handThread, startRun } from '../../runs/runs';
+import { returnedFrom } from '../../book/statements/returned-mail';
 import { livePeople } from './statements/address-stops';
 import {
   evidenceOf,
@@ -109,6 +110,16 @@ export async function closedOf(database: Database, ids: readonly number[]): Prom
   return closedChannels(database, await livePeople(database.pool, unique, unique.length));
 }
 
+/** Of these addresses, those from which the last mail came back, by their keys. */
+export async function returnedMailOf(
+  client: Queryable,
+  keys: readonly number[],
+): Promise<ContactPermissions['returned']> {
+  if (!keys.length) return [];
+  const { rows } = await returnedFrom(client, keys.map(String));
+  return rows.map(({ address, how, at, run_id: runId }) => ({ address, how, at: at.toISOString(), runId }));
+}
+
 /** Where each channel stands for a contact, with all evidence for the person and for each of the addresses. */
 export async function permissionsOf(
   { db, pool }: Database,
@@ -133,6 +144,10 @@ export async function permissionsOf(
     )
     .orderBy(asc(permissionEvidence.statedAt), asc(permissionEvidence.id));
   const evidence = rows.map(({ evidence: one }) => one);
+  const returned = await returnedMailOf(
+    pool,
+    addresses.map(({ key }) => key),
+  );
   const timed = (list: typeof evidence) => list.map((one) => ({ ...one, statedAtMs: one.statedAt.getTime() }));
   const ofPerson = timed(evidence.filter((one) => one.addressKey === null));
   return {
@@ -150,6 +165,7 @@ export async function permissionsOf(
         addresses: own.filter(({ state }) => state !== 'unknown'),
       };
     }),
+    returned,
     evidence: evidence
       .map((one) => ({
         channel: one.channel,

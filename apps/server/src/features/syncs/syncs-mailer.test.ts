@@ -12,6 +12,7 @@ import type {
   Results,
   RunSummary,
   SharedPlaces,
+  StopAnswer,
   ContactSync,
 } from '@gray-loom/wire';
 import { startMailer, type Mailer } from '../../../../stand-ins/src/mailer/server';
@@ -206,8 +207,22 @@ test('what became of mailings is told with each contact, by mailbox, and counted
     ['Spring regatta', 'opened', ''],
     ['Spring regatta', 'sent', ''],
   ]);
+  const back = mailer.store.events.find(({ event }) => event === 'undeliverable')?.address ?? '';
+  const { returned } = await app.json<StopAnswer>(`/stops?find=${back}`);
+  expect(returned).toMatchObject([{ address: back, how: 'Mail room: mail came back by the mailing "Spring regatta"' }]);
+  // What is sent to it later and opened says that it is reached again.
+  const { id: next } = mailer.store.send('Summer regatta', listOf('Donors')?.id ?? 0, '2026-05-03T10:00:00.000Z');
+  mailer.store.happen({ mailing: next, address: back, event: 'opened', link: '', at: '2026-05-04T10:00:00.000Z' });
+  const later = await app.json<{ runId: number }>(`/connections/${connectionId}/results/run`, 'POST');
+  await app.work(later.runId);
+  expect((await app.json<StopAnswer>(`/stops?find=${back}`)).returned).toEqual([]);
   const { mailings } = await app.json<Results>(`/connections/${connectionId}/results`);
-  expect(mailings).toMatchObject([{ subject: 'Spring regatta', sent: 2, opened: 2, clicked: 1, undeliverable: 1 }]);
+  expect(mailings.find(({ subject }) => subject === 'Spring regatta')).toMatchObject({
+    sent: 2,
+    opened: 2,
+    clicked: 1,
+    undeliverable: 1,
+  });
 });
 
 test('somebody who goes off a list over there wants no more mail at all, here and there', async () => {

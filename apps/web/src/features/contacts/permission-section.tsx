@@ -22,7 +22,7 @@ const MARKS: Record<PermissionState, string> = { allowed: '✓', optedOut: '✕'
 /** Where each channel stands and by what word; evidence is only ever added. */
 export function PermissionSection({ contact, readOnly }: { contact: ContactDetail; readOnly: boolean }) {
   const [noting, setNoting] = useState<PermissionChannel | null>(null);
-  const { channels, evidence } = contact.permissions;
+  const { channels, evidence, returned } = contact.permissions;
   return (
     <section className="mt-5" aria-label="Permissions">
       <h3 className="border-b border-strong pb-1 font-semibold">Permissions</h3>
@@ -59,6 +59,17 @@ export function PermissionSection({ contact, readOnly }: { contact: ContactDetai
           </li>
         ))}
       </ul>
+      {returned.map(({ address, how, at, runId }) => (
+        <p key={address} className="py-0.5 text-[12.5px]">
+          <span className="text-alarm">Mail to {address} came back</span>{' '}
+          <span className="text-ink2">
+            {how},{' '}
+            <Link to={`/ledger/${runId}`} className="hover:underline">
+              {exactly(at)}
+            </Link>
+          </span>
+        </p>
+      ))}
       {noting ? <NoteForm key={noting} contact={contact} channel={noting} onClose={() => setNoting(null)} /> : null}
       {evidence.length ? (
         <details>

@@ -104,7 +104,7 @@ export function StopsPage() {
   );
 }
 
-function Answer({ find, answer: { isAddress, evidence, people } }: { find: string; answer: StopAnswer }) {
+function Answer({ find, answer: { isAddress, evidence, returned, people } }: { find: string; answer: StopAnswer }) {
   // The latest word of each channel counts; the latest comes first.
   const stopped = CHANNELS.some((channel) => evidence.find((one) => one.channel === channel)?.state === 'optedOut');
   return (
@@ -125,6 +125,26 @@ function Answer({ find, answer: { isAddress, evidence, people } }: { find: strin
           {people.length ? null : (
             <p className="py-2 text-ink2">Nobody here has it. Whoever gets it later has what is said here as well.</p>
           )}
+        </section>
+      ) : null}
+      {returned.length ? (
+        <section className="mt-5" aria-label="Mail came back">
+          <Heading aside="until something that is sent later is opened">Mail came back</Heading>
+          <ul>
+            {returned.map(({ address, how, at, runId }) => (
+              <li key={address} className="flex flex-wrap items-baseline gap-x-3 border-b border-hair py-1">
+                <span className="w-16 shrink-0 text-ink2">
+                  <When at={at} />
+                </span>
+                <span className="min-w-0 flex-1 break-words">
+                  <strong className="font-semibold">{address}</strong> {how}
+                </span>
+                <Link to={`/ledger/${runId}`} className="link text-[12.5px]">
+                  Ledger
+                </Link>
+              </li>
+            ))}
+          </ul>
         </section>
       ) : null}
       {people.map((person) => (

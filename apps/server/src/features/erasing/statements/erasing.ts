@@ -259,13 +259,19 @@ export const eraseMatching = async (
   );
 };
 
-/** Evidence stands, so that a stop holds; how it was said and of which address goes. */
-export const erasePermissions = (client: Queryable, ids: readonly number[], addressKeys: readonly number[]) =>
-  client.query(
+/** Evidence stands, so that a stop holds; how it was said and of which address goes. That mail came back goes with the address. */
+export const erasePermissions = async (
+  client: Queryable,
+  ids: readonly number[],
+  addressKeys: readonly number[],
+): Promise<void> => {
+  await client.query('delete from returned_mail where address_key = any($1::bigint[])', [addressKeys.map(String)]);
+  await client.query(
     `update permission_evidence set address = '', how = 'erased'
       where contact_id = any($1::bigint[]) or (contact_id is null and address_key = any($2::bigint[]))`,
     [ids, addressKeys.map(String)],
   );
+};
 
 export const eraseTraces = async (client: Queryable, ids: readonly number[]): Promise<void> => {
   await client.query(

@@ -15,6 +15,7 @@ import { recordFrom } from '@gray-loom/core/writing';
 import { addActivities } from '../../../book/activities';
 import { lineOf, mailboxKeyOf, numberKeyOf, typedAddress } from '../../../book/address-keys';
 import { loadCatalogue, PickLists } from '../../../book/picks';
+import { insertReturned } from '../../../book/statements/returned-mail';
 import { insertContacts } from '../../../book/write-contacts';
 import { connectorsFor } from '../../../connectors';
 import type { OpenTool } from '../../../connectors/connector';
@@ -238,6 +239,26 @@ export async function writeResults(
   await insertResults(tx.client, connectionId, runId, JSON.stringify(rows));
 }
 
+/** Keeps of addresses that mail to them came back, or reached them after all, and has whoever has them looked at anew. */
+async function keepReturned(
+  tx: Tx,
+  { runId, country }: Pick<ResultsContext, 'runId' | 'country'>,
+  told: readonly { address: string; at: string; cameBack: boolean; how: string }[],
+): Promise<void> {
+  const keyed = told.flatMap(({ address, at, cameBack, how }) => {
+    const known = typedAddress(address, country);
+    return known ? [{ key: known.key, address, came_back: cameBack, how, at }] : [];
+  });
+  if (!keyed.length) return;
+  const { rows } = await insertReturned(tx.client, runId, JSON.stringify(keyed));
+  if (!rows.length) return;
+  const { rows: people } = await contactsOfKeys(
+    tx.client,
+    rows.map(({ key }) => String(key)),
+  );
+  await appendChange(tx, { kind: 'permission', runId, contacts: people.map(({ id }) => id) });
+}
+
 /** Keeps stops of numbers, whoever has them now or later. */
 async function writeStops(
   tx: Tx,
@@ -247,11 +268,18 @@ async function writeStops(
 ): Promise<void> {
   const keyed = stops.flatMap((stop) => {
     const { channel, address, at, undeliverable } = stop;
-    // Nobody said anything: that mail came back stands with the contact as a result.
+    // Nobody said anything where mail came back.
     if (undeliverable) return [];
     const known = typedAddress(address, country);
     return known ? [{ key: known.key, address, channel, how: howOfStop(stop, name), at }] : [];
   });
+  await keepReturned(
+    tx,
+    { runId, country },
+    stops.flatMap(({ address, at, how = 'mail came back', undeliverable }) =>
+      undeliverable ? [{ address, at, cameBack: true, how: `${name}: ${how}`.slice(0, 300) }] : [],
+    ),
+  );
   if (!keyed.length) return;
   const { rows } = await insertAddressStops(tx.client, runId, JSON.stringify(keyed));
   if (!rows.length) return;
@@ -341,6 +369,17 @@ async function takeAll(
       const here = new Set((await resultsHere(tx.client, row.id, ids)).rows.map(({ id }) => id));
       const fresh = new Map(readable.filter(({ id }) => !here.has(id)).map((one) => [one.id, one]));
       await writeResults(tx, context, [...fresh.values()], counts);
+      const seen = [...fresh.values()].filter(({ outcome }) => outcome === 'opened' || outcome === 'clicked');
+      await keepReturned(
+        tx,
+        context,
+        seen.map(({ number, at, outcome, of }) => ({
+          address: number,
+          at,
+          cameBack: false,
+          how: `${context.name}: ${outcome} "${of?.subject ?? 'a mailing'}"`.slice(0, 300),
+        })),
+      );
       await keepFeed(tx.db, row.id, { cursor: page.cursor });
     });
     ({ cursor, more } = page);
