@@ -449,6 +449,10 @@ export const conflictEntryAnswer = part({
       tel: text(),
     }),
   ),
+  /** Of a record beside another one of its contact: such records in other tools, for which one answer holds as well. */
+  also: listOf(
+    part({ connection: text(), look: whole(), tool: oneOf<ConnectorKind>(...CONNECTOR_KINDS), text: listOf(text()) }),
+  ),
   at: text(),
 });
 export type ConflictEntry = InferType<typeof conflictEntryAnswer>;

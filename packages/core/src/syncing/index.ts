@@ -64,6 +64,7 @@ export {
   type OutsideWritten,
   type PairEvent,
   type PairWrite,
+  type SecondTake,
   type SyncStore,
   type Tool,
   type TroubleKind,

@@ -15,7 +15,7 @@ import { Places } from './pass-places';
 import type { ItemShelf } from './item-shelf';
 import type { PassTally } from './pass-tally';
 import type { ItemPlanner } from './plan-item';
-import type { Link, OurPerson, SyncStore, Tool } from './ports';
+import type { Link, OurPerson, SecondTake, SyncStore, Tool } from './ports';
 import { takesPart } from './scope';
 
 interface PassPlannerParts {
@@ -39,6 +39,8 @@ const placeless = ({ outsideId, seen }: Link): string => `${outsideId} (${seen?.
 /** Step three of a pass: goes through what was collected in batches and plans each record and contact. Writes nothing. */
 export class PassPlanner {
   private readonly places: Places;
+  /** What was said of records of merged contacts. */
+  private readonly said = new Map<number, SecondTake>();
 
   constructor(private readonly parts: PassPlannerParts) {
     this.places = new Places(parts);
@@ -46,6 +48,23 @@ export class PassPlanner {
 
   private async put(items: readonly PassItem[], out: ItemShelf): Promise<void> {
     out.put(this.parts.tool.placeOf ? await this.places.settle(items) : items);
+  }
+
+  /** Those of these links whose contact has another record over there, with what was said of them. */
+  private async extrasAmong(links: readonly Link[], people: ReadonlyMap<number, OurPerson>): Promise<Set<string>> {
+    const extras = await findExtras(this.parts.store, links, people);
+    await this.learnSaid(links.filter(({ outsideId }) => extras.has(outsideId)));
+    return extras;
+  }
+
+  private async learnSaid(extras: readonly Link[]): Promise<void> {
+    if (!extras.length) return;
+    const said = await this.parts.store.saidOfMerged(extras.map(({ contactId }) => contactId));
+    for (const [id, take] of said) this.said.set(id, take);
+  }
+
+  private extra(link: Link, record: OutsideRecord, person: OurPerson | null): PassItem[] {
+    return this.parts.items.extra(link, record, person, this.said.get(link.contactId) ?? null);
   }
 
   /** Plans for records over there. `changes` is null where they are looked at again whatever their version. */
@@ -71,7 +90,7 @@ export class PassPlanner {
       const people = await this.parts.store.people(
         [...links.values()].map(({ contactId }) => contactId).filter((id) => id > 0),
       );
-      const extras = await findExtras(this.parts.store, [...links.values()], people);
+      const extras = await this.extrasAmong([...links.values()], people);
       const unknown: OutsideRecord[] = [];
       const open = new Map<string, Link>();
       for (const id of wanted) {
@@ -128,9 +147,9 @@ export class PassPlanner {
     const { items, reasked } = this.parts;
     // One that was put back beside another of its contact is alive again, and a second one.
     if (isExtra && link.apart === 'goneThere')
-      return items.extra({ ...link, state: 'linked', apart: null }, record, person);
+      return this.extra({ ...link, state: 'linked', apart: null }, record, person);
     if (isExtra && link.state === 'apart') return link.dirty || link.intent ? items.note(link, record) : [];
-    if (isExtra) return items.extra(link, record, person);
+    if (isExtra) return this.extra(link, record, person);
     // Whoever changes over there while a person is asked may be somebody else now.
     if (isNobody(link) || (link.state === 'asking' && (reasked.has(link.outsideId) || link.version !== record.version)))
       return null;
@@ -148,7 +167,7 @@ export class PassPlanner {
     // One that is still where it was is another one, whatever it is called.
     const still = new Map(before.length ? (await tool.read(before)).map((record) => [record.id, record]) : []);
     const people = await store.people([...links.values()].map(({ contactId }) => contactId).filter((id) => id > 0));
-    const extras = await findExtras(store, [...links.values()], people);
+    const extras = await this.extrasAmong([...links.values()], people);
     const moved: PassItem[] = [];
     const others: OutsideRecord[] = [];
     for (const record of records) {
@@ -184,7 +203,7 @@ export class PassPlanner {
       const people = await this.parts.store.people(
         [...links.values()].map(({ contactId }) => contactId).filter((id) => id > 0),
       );
-      const extras = await findExtras(this.parts.store, [...links.values()], people);
+      const extras = await this.extrasAmong([...links.values()], people);
       const { items, tally } = this.parts;
       const gone = [...links.values()].flatMap((link) => {
         if (tally.planned.has(link.outsideId)) return [];
@@ -229,10 +248,11 @@ export class PassPlanner {
         }
         // Whoever waits for a place and was merged into somebody who is there wants none.
         for (const link of own) if (link.apart === 'shared') out.put(items.waitsNoMore(link, 'merged'));
+        if (linked.length > 1) await this.learnSaid(linked);
         for (const link of linked) {
           if (tally.planned.has(link.outsideId)) continue;
           if (link.outsideId !== primary(linked, id).outsideId && link.seen)
-            out.put(items.extra(link, link.seen, person));
+            out.put(this.extra(link, link.seen, person));
           else if (!link.seen || link.intent || link.dirty || link.state === 'making') unseen.add(link.outsideId);
           else out.put(items.linked(link, link.seen, person));
         }

@@ -18,7 +18,7 @@ import { LISTS } from './kept-lists';
 import { NAME_FIELDS, stagesByLabel, WHOLE_NAME, type SyncLine } from './lines';
 import type { PassTally } from './pass-tally';
 import { isQuiet, planPair, type Base, type PairInput, type PairPlan, type PlannedConflict } from './plan-pair';
-import type { ApartReason, Changes, Identity, IdentityBand, Link, OurPerson, PairEvent } from './ports';
+import type { ApartReason, Changes, Identity, IdentityBand, Link, OurPerson, PairEvent, SecondTake } from './ports';
 import { outsideField, project } from './project';
 import { recoverIntent } from './recover-intent';
 import { linesFor, takesPart, type Scope } from './scope';
@@ -296,10 +296,16 @@ export class ItemPlanner {
     }
   }
 
-  /** Two records over there are one contact here: a person is asked, or the second one goes, as was set. */
-  extra(link: Link, record: OutsideRecord, person: OurPerson | null): PassItem[] {
+  /**
+   * Two records over there are one contact here: a person is asked, or the second one goes, as was set.
+   *
+   * @param said what a person said of it already, of this tool or another one
+   */
+  extra(link: Link, record: OutsideRecord, person: OurPerson | null, said: SecondTake | null): PassItem[] {
     this.tally.planned.add(record.id);
-    if (this.setup.whenMergedHere === 'remove' && this.capabilities.canRemove && person) {
+    if (said === 'leave') return this.apart(link, record, 'merged');
+    const goes = said === 'removeThere' || this.setup.whenMergedHere === 'remove';
+    if (goes && this.capabilities.canRemove && person) {
       this.tally.totals.removedThere++;
       return [
         {

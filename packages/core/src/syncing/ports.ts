@@ -70,6 +70,9 @@ export interface OurPerson {
   changedAtMs: (field: string) => number;
 }
 
+/** What becomes of the second record of a contact that another one was merged into. */
+export type SecondTake = 'removeThere' | 'leave';
+
 export type IdentityBand = 'certain' | 'likely';
 
 export type Identity =
@@ -116,6 +119,8 @@ export interface SyncStore {
   freeToTake(): Promise<string[]>;
   /** Links that wait for these places. */
   waitingFor(places: readonly string[]): Promise<Link[]>;
+  /** Of contacts that were merged: what a person said becomes of the records that they have in all tools. */
+  saidOfMerged(contactIds: readonly number[]): Promise<Map<number, SecondTake>>;
   /** Those over there who are nobody here, and are not to be made here. */
   strangers(): Promise<Link[]>;
   /** Versions of all records that are there as far as we know; for a lost cursor over there. */

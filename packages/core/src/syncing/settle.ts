@@ -194,9 +194,9 @@ export function settleWho(link: Link, decision: WhoDecision): PairWrite {
   }
 }
 
-/** A record over there that a person leaves out. */
-export function leftApart(link: Link): PairWrite {
-  const write = settledWrite({ ...link, state: 'apart', apart: 'person', asks: null }, [], null, []);
+/** A record over there that a person leaves out; the second one of a merged contact is in step again when the merge is taken back. */
+export function leftApart(link: Link, apart: 'person' | 'merged' = 'person'): PairWrite {
+  const write = settledWrite({ ...link, state: 'apart', apart, asks: null }, [], null, []);
   return { ...write, link: { ...write.link, dirty: false }, conflicts: [], event: 'apart' };
 }
 

@@ -12,6 +12,7 @@ import type {
   PairWrite,
   PlannedConflict,
   Scope,
+  SecondTake,
   SyncStore,
   WriteResult,
 } from '../syncing';
@@ -149,6 +150,8 @@ const segmentsOf = (record: ContactRecord): Set<number> => {
 export class SimulatedStore implements SyncStore {
   readonly byId = new Map<string, Link>();
   readonly conflicts = new Map<string, PlannedConflict[]>();
+  /** What was said of the records of merged contacts. */
+  readonly said = new Map<number, SecondTake>();
   private at: { theirs: string | null; ours: string | null } = { theirs: null, ours: null };
   writes = 0;
 
@@ -183,6 +186,12 @@ export class SimulatedStore implements SyncStore {
 
   strangers() {
     return Promise.resolve([...this.byId.values()].filter(({ state }) => state === 'stranger'));
+  }
+
+  saidOfMerged(ids: readonly number[]) {
+    return Promise.resolve(
+      new Map(ids.flatMap((id) => (this.said.has(id) ? [[id, this.said.get(id) as SecondTake]] : []))),
+    );
   }
 
   freeToTake() {

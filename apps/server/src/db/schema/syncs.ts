@@ -25,6 +25,7 @@ import type {
   OutsideValue,
   PairEvent,
   PlannedConflict,
+  SecondTake,
   SyncChoice,
   SyncSetup,
 } from '@gray-loom/core/syncing';
@@ -130,6 +131,15 @@ export const syncConflict = pgTable(
     index('sync_conflict_contact').on(t.contactId),
   ],
 );
+
+/** What a person said becomes of the records of a merged contact in all tools, where the one it was merged into has records as well. */
+export const mergedChoice = pgTable('merged_choice', {
+  contactId: bigint('contact_id', { mode: 'number' }).primaryKey(),
+  /** The run that merged it; what was said counts while that stands. */
+  mergeRun: integer('merge_run').notNull(),
+  take: text('take').$type<SecondTake>().notNull(),
+  runId: integer('run_id').notNull(),
+});
 
 export type SyncChangeKind = 'add' | 'change' | 'remove' | PairEvent;
 

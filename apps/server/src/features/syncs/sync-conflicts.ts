@@ -8,7 +8,7 @@ import { threadsOf } from '../../book/run-threads';
 import { loadCatalogue } from '../../book/picks';
 import { nameThere } from './sync-changes';
 import { valueText } from './sync-report';
-import { contactsWithRoots, countSyncQuestions, questionsTogether } from './statements/sync-conflicts';
+import { contactsWithRoots, countSyncQuestions, questionsTogether, recordsOfMerged } from './statements/sync-conflicts';
 
 type LinkRow = typeof syncLink.$inferSelect;
 
@@ -53,7 +53,18 @@ async function valueQuestions(database: Database, limit: number): Promise<Confli
       Object.values(record.f).flatMap((values) => values.map(({ run }) => run)),
     ),
   );
-  return open.map((row): ConflictEntry => {
+  const merged = open.filter(({ why }) => why === 'twoThere');
+  const { rows: records } = merged.length
+    ? await recordsOfMerged(
+        database.pool,
+        merged.map(({ contactId }) => contactId),
+      )
+    : { rows: [] };
+  // Of a merged contact one question is asked, whatever the number of tools.
+  const asked = open.filter(
+    (row) => merged.find(({ contactId }) => contactId === row.contactId) === row || row.why !== 'twoThere',
+  );
+  return asked.map((row): ConflictEntry => {
     const of = connections.get(row.connectionId);
     const line = of?.setup.lines.find(({ id }) => id === row.line);
     const record = contacts.get(row.contactId)?.record;
@@ -90,6 +101,17 @@ async function valueQuestions(database: Database, limit: number): Promise<Confli
         at: link?.seen?.changedAtMs ? new Date(link.seen.changedAtMs).toISOString() : null,
       },
       candidates: [],
+      also:
+        row.why === 'twoThere'
+          ? records
+              .filter((one) => one.contact_id === row.contactId && one.connection_id !== row.connectionId)
+              .map(({ connection: name, look, tool, seen }) => ({
+                connection: name,
+                look,
+                tool,
+                text: [nameThere(seen, catalogue), ...contactLines(seen)],
+              }))
+          : [],
       at: row.createdAt.toISOString(),
     };
   });
@@ -133,6 +155,7 @@ export async function whoQuestions(database: Database, asking: readonly LinkRow[
       const contact = contacts.get(id);
       return contact ? [{ id, name: contact.display_name, email: contact.email, tel: contact.tel }] : [];
     }),
+    also: [],
     at: row.updatedAt.toISOString(),
   }));
 }

@@ -39,7 +39,7 @@ import { refuseSettling } from './refusals';
 import { selectLinks } from './statements/sync-links';
 import { valueText } from './sync-report';
 import { writePairs, type PairsOptions } from './write-pairs';
-import { takerOf } from './statements/sync-settle';
+import { keepMergedChoice, lookAtOthers, takerOf } from './statements/sync-settle';
 
 export type SettleServices = SyncServices & { country: string };
 
@@ -232,7 +232,7 @@ async function makeRule(tx: Tx, row: ConnectionRow, line: SyncLine, take: 'ours'
 }
 
 /** Starts a run for these contacts, or for all, where the connection may run at all; otherwise the next run takes it along. */
-export async function travelOn(tx: Tx, { id }: ConnectionRow, only: number[] | null): Promise<void> {
+export async function travelOn(tx: Tx, { id }: Pick<ConnectionRow, 'id'>, only: number[] | null): Promise<void> {
   const fresh = await requireConnection(tx, id);
   await startSync(tx, fresh, { trial: false, only }).catch((error: unknown) => {
     if (!(error instanceof Refusal)) throw error;
@@ -298,12 +298,18 @@ async function settleSecond(
   const { database } = services;
   if (take !== 'removeThere' && take !== 'leave') throw refuseSettling.noWay({ question: 'second' });
   const link = await requireLink(database, row, conflict);
-  const settled = take === 'leave' ? leftApart(link) : await removeThere(services, row, link, 'merged');
+  const settled = take === 'leave' ? leftApart(link, 'merged') : await removeThere(services, row, link, 'merged');
   const settling = await Settling.begin(services, row);
   await inTransaction(database, async (tx) => {
     const title =
       take === 'leave' ? `Left a second record out of ${row.name}` : `Removed a second record in ${row.name}`;
-    await settling.write(tx, await noteRun(tx, title, conflict.contactId), { ...settled, conflicts: [] });
+    const runId = await noteRun(tx, title, conflict.contactId);
+    await settling.write(tx, runId, { ...settled, conflicts: [] });
+    // It was one question: the other tools are not asked about the same contact again.
+    await keepMergedChoice(tx.client, link.contactId, take, runId);
+    const { rows } = await lookAtOthers(tx.client, link.contactId, row.id);
+    const rootId = await rootOf(tx, link.contactId);
+    for (const { connection_id: id } of rows) await travelOn(tx, { id }, [rootId]);
   });
 }
 

@@ -10,6 +10,7 @@ import {
   type OurPerson,
   type OutsideRecord,
   type PairWrite,
+  type SecondTake,
   type SyncContext,
   type SyncSetup,
   type SyncStore,
@@ -32,6 +33,7 @@ import {
   candidatesAsked,
   versionsOfLinks,
   waitingForFree,
+  saidOfMerged,
   membersOf,
   contactsWithChoice,
   timesOfRuns,
@@ -141,6 +143,11 @@ export class DatabaseSyncStore implements SyncStore {
   async askedAbout(): Promise<Map<number, string[]>> {
     const { rows } = await candidatesAsked(this.database.pool, this.options.connectionId);
     return new Map(rows.map(({ id, there }) => [Number(id), there]));
+  }
+
+  async saidOfMerged(contactIds: readonly number[]): Promise<Map<number, SecondTake>> {
+    const { rows } = await saidOfMerged(this.database.pool, contactIds);
+    return new Map(rows.map(({ id, take }) => [id, take]));
   }
 
   async freeToTake(): Promise<string[]> {

@@ -357,7 +357,7 @@ function RemovalBoard({ conflict, busy, onSettle }: BoardProps) {
 
 /** Somebody over there who may be somebody here; or two records there for one contact. */
 function WhoBoard({ conflict, busy, onSettle }: BoardProps) {
-  const { candidates, theirs, connection, name, kind, contactId } = conflict;
+  const { candidates, theirs, connection, name, kind, contactId, also } = conflict;
   const isTwo = kind === 'two';
   const choose = (n: number) => {
     const candidate = candidates[n];
@@ -394,6 +394,19 @@ function WhoBoard({ conflict, busy, onSettle }: BoardProps) {
               {name}
             </Link>
             , who has a record over there already. The second one is not kept in step any more.
+          </p>
+          {also.map((one) => (
+            <p key={one.connection} className="flex items-center gap-2">
+              <ThreadSwatch kind={one.tool} look={one.look} />
+              <span>
+                It is so in {one.connection} as well: <span className="font-semibold">{one.text[0]}</span>
+                <span className="text-ink2"> {one.text.slice(1).join(' · ')}</span>
+              </span>
+            </p>
+          ))}
+          <p className="text-ink2">
+            {also.length ? 'What you say holds in each of them. ' : ''}When the merge is taken back, both are in step
+            again, and one that was removed is put back.
           </p>
           <div className="flex gap-2">
             <Button needs="editor" kind="danger" busy={busy} onClick={() => onSettle({ take: 'removeThere' })}>

@@ -1,5 +1,6 @@
 import type { ConnectorKind } from '@gray-loom/wire';
 import { type ContactRecord } from '@gray-loom/core/model';
+import type { OutsideRecord } from '@gray-loom/core/syncing';
 import { selectRecords } from '../../../db/record-codec';
 import type { Queryable } from '../../../db/connect';
 
@@ -12,9 +13,30 @@ export const contactsWithRoots = (client: Queryable, ids: readonly number[]) =>
     [ids],
   );
 
+/** Of merged contacts that are asked about: their records in all tools in which the one they were merged into has one as well. */
+export const recordsOfMerged = (client: Queryable, contactIds: readonly number[]) =>
+  client.query<{
+    contact_id: number;
+    connection_id: number;
+    connection: string;
+    look: number;
+    tool: ConnectorKind;
+    seen: OutsideRecord;
+  }>(
+    `select l.contact_id, n.id as connection_id, n.name as connection, n.look, n.kind as tool, l.seen
+     from sync_link l join connection n on n.id = l.connection_id and n.state <> 'stopped' join contact c on c.id = l.contact_id
+     where l.contact_id = any($1::bigint[]) and l.state = 'linked' and l.seen is not null and c.merged_into is not null
+       and exists (select 1 from sync_link o join contact k on k.id = o.contact_id where o.connection_id = l.connection_id
+         and o.state in ('linked', 'making') and o.outside_id <> l.outside_id
+         and (o.contact_id = public.root_of(l.contact_id) or (k.merged_into is not null and public.root_of(k.id) = public.root_of(l.contact_id))))
+     order by n.id`,
+    [contactIds],
+  );
+
 export const countSyncQuestions = (client: Queryable) =>
   client.query<{ n: number }>(
-    `select (select count(*) from sync_conflict)::int + (select count(*) from sync_link where state = 'asking')::int as n`,
+    `select (select count(*) filter (where why <> 'twoThere') + count(distinct contact_id) filter (where why = 'twoThere')
+         from sync_conflict)::int + (select count(*) from sync_link where state = 'asking')::int as n`,
   );
 
 /** Questions who somebody is that have a likeliest contact, by how sure that is. */

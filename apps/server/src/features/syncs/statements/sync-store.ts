@@ -1,4 +1,4 @@
-import { type OurPerson } from '@gray-loom/core/syncing';
+import type { OurPerson, SecondTake } from '@gray-loom/core/syncing';
 import type { decodeRecord } from '../../../db/record-codec';
 import { ROOTS } from '../../../book/statements/merged-into';
 import type { Queryable } from '../../../db/connect';
@@ -38,6 +38,14 @@ export const versionsOfLinks = (client: Queryable, connectionId: number) =>
   client.query<{ outside_id: string; version: string }>(
     `select outside_id, version from sync_link where connection_id = $1 and version <> ''`,
     [connectionId],
+  );
+
+/** What was said of the records of merged contacts, as long as the merge stands that it was said after. */
+export const saidOfMerged = (client: Queryable, contactIds: readonly number[]) =>
+  client.query<{ id: number; take: SecondTake }>(
+    `select c.id, m.take from merged_choice m join contact c on c.id = m.contact_id and c.last_run = m.merge_run
+     where c.id = any($1::bigint[]) and c.merged_into is not null`,
+    [contactIds],
   );
 
 /** Links that wait for a place that is nobody's by now. */
