@@ -1,5 +1,6 @@
 import { handedTo, waitingLink } from './hand-over';
-import { isInStep, type PassItem, type SyncSetup } from './pass-item';
+import type { OutsideRecord } from './outside';
+import { freshLink, isInStep, isNobody, type PassItem, type SyncSetup } from './pass-item';
 import type { PassTally } from './pass-tally';
 import type { ItemPlanner } from './plan-item';
 import type { Link, OurPerson, SyncStore, Tool } from './ports';
@@ -73,13 +74,32 @@ export class Places {
     // A person is asked who is at that place, or it is dealt with in this very pass: the next one knows whether it is free.
     const isOwn = item.link.outsideId === place;
     const isOpen = there?.state === 'asking' || (there !== undefined && !isOwn && this.parts.tally.planned.has(place));
+    if (holder === contactId && there && !isOwn && isInStep(there)) return this.hasIt(item);
     if ((holder !== undefined && holder !== contactId) || isOpen) return this.waits(item, place);
     const isNamed = item.link.waitsFor === place && item.link.dirty;
     if (this.parts.setup.whoShares === 'ask' && rivals > 1 && !isNamed) return this.waits(item, place);
+    if (there && !isOwn && there.version !== '' && !isInStep(there)) {
+      const [person, record] = [people.get(contactId), there.seen];
+      // An entry that is nobody's here may be theirs: a person says so. One that was left out stays as it is.
+      if (isNobody(there) && record) return [...this.asks(there, record, contactId), ...this.waits(item, place)];
+      if (there.contactId <= 0 || !person) return this.waits(item, place);
+      if (there.contactId !== contactId) {
+        this.given.set(place, contactId);
+        return this.takesOver(item, there, person);
+      }
+    }
     this.given.set(place, contactId);
-    const person = people.get(contactId);
-    const isLeft = there?.state === 'apart' && there.version !== '' && there.apart !== 'erased' && there.contactId > 0;
-    return isLeft && person && there.contactId !== contactId ? this.takesOver(item, there, person) : [asMade(item)];
+    return [asMade(item)];
+  }
+
+  private asks({ outsideId }: Link, record: OutsideRecord, contactId: number): PassItem[] {
+    return this.parts.items.ask(freshLink(outsideId, 0), record, { contactIds: [contactId], band: 'likely' });
+  }
+
+  /** Whoever waited has the place by now. */
+  private hasIt({ link }: PassItem): PassItem[] {
+    this.parts.tally.totals.madeThere--;
+    return link.waitsFor === null ? [] : this.parts.items.waitsNoMore(link, 'merged');
   }
 
   /** What was to be made has its place taken: it waits, and is told once. */

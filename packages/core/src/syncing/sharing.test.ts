@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { SyncWorld } from '../testing/sync-world';
-import { chooseHolder, type Link } from './index';
+import { chooseHolder, settleWho, type Link } from './index';
 
 const MAILER = 2;
 
@@ -105,6 +105,41 @@ describe('several people with one address, where there is one entry for each', (
     const world = await sharing('first', 2);
     expect(world.book.merge(1, 2)).not.toBeNull();
     await world.pass(MAILER);
+    expect(waiting(world)).toEqual([]);
+    expect(there(world)).toHaveLength(1);
+  });
+
+  test('an entry that is nobody here is asked about before anybody with its address is there', async () => {
+    const world = new SyncWorld({
+      rules: [{ rule: 'ask', direction: 'both' }],
+      makeAgain: false,
+      removeThere: false,
+      shares: 'first',
+      steps: [],
+    });
+    const [store, tool, setup] = [world.stores[MAILER], world.tools[MAILER], world.setups[MAILER]];
+    if (!store || !tool || !setup) throw new Error('no mailer');
+    setup.newHere = false;
+    await world.step({ kind: 'newThere', tool: MAILER });
+    await world.pass(MAILER);
+    const [stranger] = links(world);
+    expect(stranger?.state).toBe('stranger');
+    // Somebody with the address comes in here, of whom nothing else says that the entry is theirs.
+    store.identify = (records) => Promise.resolve(records.map(() => ({ who: 'nobody' as const })));
+    const email = [{ slot: 0, v: stranger?.outsideId ?? '', run: world.book.startRun() }];
+    const id = world.book.insert({ n: 1, f: { email } });
+    await world.pass(MAILER);
+    expect(links(world)).toMatchObject([
+      { state: 'asking', candidates: [id] },
+      { contactId: id, waitsFor: stranger?.outsideId },
+    ]);
+    const before = JSON.stringify(links(world));
+    await world.pass(MAILER);
+    expect(JSON.stringify(links(world))).toBe(before);
+    const asked = links(world)[0] as Link;
+    await store.save([settleWho(asked, { take: 'contact', contactId: id })]);
+    expect(await world.rest(6)).not.toBeNull();
+    expect(heldBy(world)?.contactId).toBe(id);
     expect(waiting(world)).toEqual([]);
     expect(there(world)).toHaveLength(1);
   });

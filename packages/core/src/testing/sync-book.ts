@@ -195,9 +195,11 @@ export class SimulatedStore implements SyncStore {
   }
 
   freeToTake() {
-    const free = [...this.byId.values()].filter(({ waitsFor }) => {
+    const free = [...this.byId.values()].filter(({ waitsFor, contactId }) => {
       const there = waitsFor === null ? undefined : this.byId.get(waitsFor);
-      return waitsFor !== null && !(there && (isInStep(there) || there.state === 'asking'));
+      return (
+        waitsFor !== null && !(there && there.contactId !== contactId && (isInStep(there) || there.state === 'asking'))
+      );
     });
     return Promise.resolve(free.map(({ outsideId }) => outsideId));
   }

@@ -183,6 +183,8 @@ export function ConnectionState({ id }: { id: number }) {
             </Button>
           )}
         </div>
+        <ConnectionLists connection={data} />
+        <SharedAddresses connection={data} />
         <div>
           <Heading aside="values and records, per day">What it did</Heading>
           {data.days.some(({ here, there }) => here + there > 0) ? (
@@ -202,8 +204,6 @@ export function ConnectionState({ id }: { id: number }) {
             <p className="py-4 text-ink2">Nothing in the last fortnight.</p>
           )}
         </div>
-        <ConnectionLists connection={data} />
-        <SharedAddresses connection={data} />
         {data.capabilities.results?.length ? <ConnectionResults connection={data} /> : null}
         <RunList data={data} />
         {data.capabilities.signsCalls ? (

@@ -162,7 +162,7 @@ export function LineTable({ lines, data, lists, look, onChange }: LineTableProps
                   )}
                 </td>
                 <td
-                  className={`truncate text-[12.5px] ${seen?.verdict === 'ask' ? 'font-semibold' : 'text-ink2'}`}
+                  className={`text-[12.5px] ${seen?.verdict === 'ask' ? 'font-semibold' : 'text-ink2'}`}
                   title={seen?.after.join(', ')}
                 >
                   {seen ? VERDICTS[seen.verdict] : ''}

@@ -52,7 +52,8 @@ export const saidOfMerged = (client: Queryable, contactIds: readonly number[]) =
 export const waitingForFree = (client: Queryable, connectionId: number) =>
   client.query<{ outside_id: string }>(
     `select w.outside_id from sync_link w where w.connection_id = $1 and w.waits_for is not null and not exists (select 1 from sync_link h
-       where h.connection_id = $1 and h.outside_id = w.waits_for and h.state in ('linked', 'making', 'asking'))
+       where h.connection_id = $1 and h.outside_id = w.waits_for and h.state in ('linked', 'making', 'asking')
+         and h.contact_id <> w.contact_id)
      order by w.contact_id`,
     [connectionId],
   );
