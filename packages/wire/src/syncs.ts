@@ -370,7 +370,14 @@ const sharer = () => part({ contactId: whole(), name: text() });
 /** Addresses over there that several people share, the first of them: who has the record, and who has not. */
 export const sharedPlacesAnswer = part({
   total: whole(),
-  places: listOf(part({ place: text(), holder: sharer().nullable(), waiting: listOf(sharer()) })),
+  places: listOf(
+    part({
+      place: text(),
+      holder: sharer().nullable(),
+      /** A person is asked who is there. */ asked: yesNo(),
+      waiting: listOf(sharer()),
+    }),
+  ),
 });
 export type SharedPlaces = InferType<typeof sharedPlacesAnswer>;
 

@@ -17,8 +17,8 @@ const SHOWN = 100;
 export async function sharedPlaces({ pool }: Database, connectionId: number): Promise<SharedPlaces> {
   const [{ rows }, total] = await Promise.all([sharersOf(pool, connectionId, SHOWN), countShared(pool, connectionId)]);
   const places = new Map<string, SharedPlaces['places'][number]>();
-  for (const { place, contact_id: contactId, name, has } of rows) {
-    const one = places.get(place) ?? { place, holder: null, waiting: [] };
+  for (const { place, contact_id: contactId, name, has, asked } of rows) {
+    const one = places.get(place) ?? { place, holder: null, asked, waiting: [] };
     if (has) one.holder = { contactId, name };
     else if (one.holder?.contactId !== contactId) one.waiting.push({ contactId, name });
     places.set(place, one);

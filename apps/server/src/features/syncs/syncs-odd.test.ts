@@ -430,6 +430,13 @@ describe('when it runs', () => {
           from generate_series(1, 6) n`,
       [connectionId, other, ana],
     );
+    // As many edits of colleagues on both sides, each with a new value, are no fight.
+    await app.database.pool.query(
+      `insert into sync_change (connection_id, run_id, outside_id, contact_id, name, side, field, kind, before, after)
+       select case when n % 2 = 0 then $1::int else $2::int end, 1, 'ana.vcf', $3::bigint, 'Ana', 'here', 'Job title', 'change', '[]',
+          jsonb_build_array(jsonb_build_object('v', n::text)) from generate_series(1, 8) n`,
+      [connectionId, other, ana],
+    );
     rewrite('ana.vcf', 'NOTE:First', 'TITLE:Skipper\r\nNOTE:Second');
     await synced.run();
     expect((await record(ana)).f.title?.[0]?.v).toBe('Skipper');

@@ -42,13 +42,21 @@ export function SharedAddresses({ connection: { id, capabilities } }: { connecti
           </tr>
         </thead>
         <tbody>
-          {data.places.map(({ place, holder, waiting }) => (
+          {data.places.map(({ place, holder, asked, waiting }) => (
             <tr key={place} className="border-b border-hair align-baseline">
               <td className="truncate py-1 pr-2" title={place}>
                 {place}
               </td>
               <td className="truncate pr-2">
-                {holder ? <Name person={holder} /> : <span className="text-alarm">nobody yet: say who</span>}
+                {holder ? (
+                  <Name person={holder} />
+                ) : asked ? (
+                  <Link className="link" to="/syncs/conflicts">
+                    asked who it is
+                  </Link>
+                ) : (
+                  <span className="text-alarm">nobody yet: say who</span>
+                )}
               </td>
               <td>
                 <ul>
@@ -57,16 +65,18 @@ export function SharedAddresses({ connection: { id, capabilities } }: { connecti
                       <span className="min-w-0 truncate">
                         <Name person={person} />
                       </span>
-                      <Button
-                        kind="quiet"
-                        needs="editor"
-                        wholeBook
-                        busy={give.isPending && give.variables.contactId === person.contactId}
-                        onClick={() => give.mutate({ place, contactId: person.contactId })}
-                        aria-label={`Give the record of ${place} to ${person.name}`}
-                      >
-                        Give it to them
-                      </Button>
+                      {asked ? null : (
+                        <Button
+                          kind="quiet"
+                          needs="editor"
+                          wholeBook
+                          busy={give.isPending && give.variables.contactId === person.contactId}
+                          onClick={() => give.mutate({ place, contactId: person.contactId })}
+                          aria-label={`Give the record of ${place} to ${person.name}`}
+                        >
+                          Give it to them
+                        </Button>
+                      )}
                     </li>
                   ))}
                 </ul>

@@ -1,7 +1,9 @@
 import type { Queryable } from '../../../db/connect';
 
-/** Changes back and forth of one value, within a day, after which it counts as fought over. */
+/** Changes of one value by several connections, within a day, after which it counts as fought over where the same few values come again. */
 const FLIPS = 6;
+/** As many count as fought over whatever the values are: one that grows with each change never comes again. */
+const RUNAWAY = 20;
 
 export const fieldsGoingBackAndForth = (client: Queryable, connectionId: number, since: Date) =>
   client.query<{ field: string; others: string[] }>(
@@ -10,7 +12,8 @@ export const fieldsGoingBackAndForth = (client: Queryable, connectionId: number,
        from sync_change s join connection c on c.id = s.connection_id and c.state <> 'stopped'
        where s.side = 'here' and s.kind = 'change' and s.at > greatest(now() - interval '1 day', $2::timestamptz, c.setup_at)
        group by s.field, s.contact_id
-       having count(*) >= ${FLIPS} and count(distinct s.connection_id) > 1 and bool_or(s.connection_id = $1)) flips, unnest(names) as other
+       having count(*) >= ${FLIPS} and (count(distinct s.after::text) * 2 <= count(*) or count(*) >= ${RUNAWAY})
+         and count(distinct s.connection_id) > 1 and bool_or(s.connection_id = $1)) flips, unnest(names) as other
      group by field`,
     [connectionId, since],
   );
