@@ -5,6 +5,7 @@ import { benchHistories } from './histories';
 import { benchImport } from './import';
 import { benchKilled } from './killed';
 import { benchLaws } from './laws';
+import { benchMailer } from './mailer';
 import { benchMatch } from './match';
 import { benchPeople } from './people';
 import { benchSync } from './sync';
@@ -18,6 +19,7 @@ const BENCHES: Record<string, () => Promise<BenchResult>> = {
   match: benchMatch,
   checks: benchChecks,
   sync: benchSync,
+  mailer: benchMailer,
   histories: benchHistories,
   laws: benchLaws,
 };

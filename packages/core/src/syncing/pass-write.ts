@@ -9,7 +9,7 @@ export interface Again {
   contacts: Set<number>;
 }
 
-interface Outward {
+export interface Outward {
   item: PassItem;
   contactId: number;
   write: OutsideWrite;

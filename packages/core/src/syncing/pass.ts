@@ -4,17 +4,19 @@ import { collect } from './pass-collect';
 import { ItemShelf } from './item-shelf';
 import { LABELS, WHOLE_NAME, type SyncLine } from './lines';
 import type { Capabilities } from './outside';
-import { NONE, type PassEnd, type SyncSetup } from './pass-item';
+import { AT_ONCE, NONE, type PassEnd, type SyncSetup } from './pass-item';
 import type { PassOptions, PassPlan } from './pass-options';
 import { PassPlanner } from './pass-plan';
 import { PassTally } from './pass-tally';
-import { writeHere, writeThere, type Again } from './pass-write';
+import { writeHere, writeThere, type Again, type Outward } from './pass-write';
 import { ItemPlanner } from './plan-item';
 import type { Changes, SyncStore, Tool } from './ports';
 
 const ROUNDS = 4;
 /** Batches that are written over there at a time. */
 const IN_FLIGHT = 2;
+/** Most that one job is told: what is about to be written is kept until it is. */
+const MOST_IN_JOB = 1000;
 const NO_CLOCK: Changes['clock'] = { aheadMs: 0, errorMs: 0 };
 
 /** Lines whose field is gone over there. What they kept in step was not cleared by anybody: nothing is taken in and nothing written. */
@@ -128,7 +130,7 @@ export class SyncPass {
     { round, total }: { round: number; total: number },
   ): Promise<boolean> {
     const sending: Promise<void>[] = [];
-    const send = async (outward: Awaited<ReturnType<typeof writeHere>>): Promise<void> => {
+    const send = async (outward: readonly Outward[]): Promise<void> => {
       const { full, ...counts } = await writeThere(this.store, this.tool, outward, again, this.options.pause);
       // What was not taken was counted as planned.
       for (const [name, n] of Object.entries(counts) as [keyof typeof counts, number][]) {
@@ -136,6 +138,15 @@ export class SyncPass {
         end.totals.failed += n;
       }
       end.full ||= full;
+    };
+    // One job takes more than a page: each costs requests, however many it is told.
+    const most = this.tool.bulk ? Math.max(AT_ONCE, Math.min(this.tool.bulk.most ?? AT_ONCE, MOST_IN_JOB)) : AT_ONCE;
+    let waiting: Outward[] = [];
+    const sendOn = async (): Promise<void> => {
+      const outward = waiting;
+      waiting = [];
+      if (sending.length >= IN_FLIGHT) await sending.shift();
+      sending.push(awaitedLater(send(outward)));
     };
     let done = round === 0 ? 0 : total;
     for (const batch of items.pages()) {
@@ -146,14 +157,16 @@ export class SyncPass {
         await Promise.allSettled(sending);
         throw error;
       });
-      if (sending.length >= IN_FLIGHT) await sending.shift();
-      sending.push(awaitedLater(send(outward)));
+      waiting.push(...outward);
+      if (waiting.length > most - AT_ONCE) await sendOn();
       if (round === 0) done += batch.length;
       if (this.options.goOn && !(await this.options.goOn(done, total, end.totals))) {
+        await sendOn();
         await Promise.all(sending);
         return false;
       }
     }
+    if (waiting.length) await sendOn();
     await Promise.all(sending);
     return true;
   }

@@ -194,6 +194,8 @@ export interface BulkAnswers {
 export interface BulkWriter {
   /** Fewer writes than this are sent one by one. */
   from: number;
+  /** Most that one job takes; absent where any number is fine. */
+  most?: number;
   /** Gives the job; null where no answer came, so that nobody knows whether it was begun. */
   start(writes: readonly OutsideWrite[]): Promise<string | null>;
   look(job: string): Promise<BulkAnswers>;

@@ -313,6 +313,7 @@ export class MailerTool implements Tool {
 
   readonly bulk: BulkWriter = {
     from: LEAST_IN_JOB,
+    most: AT_ONCE,
     start: async (writes) => {
       const { answers, before } = await this.refusedBefore(writes);
       // An order among them is kept by nothing but one after the other.
