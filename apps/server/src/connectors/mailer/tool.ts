@@ -201,9 +201,8 @@ export class MailerTool implements Tool {
       if (!wrong && write.kind !== 'remove') {
         const address = keyOf(addressOf(write) || (keptIn(write)?.address ?? ''));
         const other = before.get(address);
-        if (!address) wrong = { ok: false, why: 'refused', text: 'An entry needs an address.' };
-        else if (taken.has(address) || (other && other !== now && !leaving.has(other)))
-          wrong = { ok: false, why: 'refused', text: `Another entry has the address ${address}.` };
+        if (!address) wrong = NO_ADDRESS;
+        else if (taken.has(address) || (other && other !== now && !leaving.has(other))) wrong = takenBy(address);
         else taken.add(address);
       }
       if (wrong) answers.set(write, wrong);
@@ -315,7 +314,12 @@ export class MailerTool implements Tool {
     from: LEAST_IN_JOB,
     most: AT_ONCE,
     start: async (writes) => {
-      const { answers, before } = await this.refusedBefore(writes);
+      // A job says itself where an address is taken: what is new is not looked for before.
+      const others = writes.filter((write) => !isNew(write));
+      const { answers, before } = others.length
+        ? await this.refusedBefore(others)
+        : { answers: new Map<OutsideWrite, OutsideWritten>(), before: new Map<string, MailerEntry>() };
+      for (const write of writes) if (isNew(write) && !keyOf(addressOf(write))) answers.set(write, NO_ADDRESS);
       // An order among them is kept by nothing but one after the other.
       const renamed = await this.rename(writes, answers, before);
       await this.putIntoLists(renamed);
@@ -326,7 +330,12 @@ export class MailerTool implements Tool {
         if (answers.has(write)) continue;
         const now = before.get(write.id) ?? null;
         const op = write.kind === 'remove' ? { op: 'remove', address: now?.address ?? write.id } : sentOf(write, now);
-        sent.set(keyOf(String(op.address)), write);
+        const key = keyOf(String(op.address));
+        if (sent.has(key)) {
+          answers.set(write, takenBy(key));
+          continue;
+        }
+        sent.set(key, write);
         entries.push(op);
       }
       const known = [...answers].map(([{ id }, written]) => ({ id, written }));
@@ -357,6 +366,7 @@ export class MailerTool implements Tool {
         else if (write.kind === 'remove') answers.set(write, removed(this.leaving.get(write) ?? null));
         else answers.set(write, { ok: true, record: result.entry ? await this.recordOf(result.entry) : null });
       }
+      await this.findOwn(answers);
       await this.putIntoLists(answers);
       this.jobs.delete(id);
       for (const write of job.sent.values()) this.leaving.delete(write);
@@ -366,6 +376,16 @@ export class MailerTool implements Tool {
       };
     },
   };
+  /** Of what was to be made and was not: an entry that has our name was made before, by a job whose answer was lost. */
+  private async findOwn(answers: Map<OutsideWrite, OutsideWritten>): Promise<void> {
+    const refused = [...answers].flatMap(([write, { ok }]) => (!ok && isNew(write) ? [write] : []));
+    if (!refused.length) return;
+    const own = await this.entries(refused.map(({ id }) => id));
+    for (const write of refused) {
+      const wrong = against(write, own.has(write.id) ? '' : undefined);
+      if (wrong) answers.set(write, wrong);
+    }
+  }
   private readonly leaving = new Map<OutsideWrite, MailerEntry | null>();
 
   private keep(id: string, job: Job): string {
@@ -440,6 +460,17 @@ export class MailerTool implements Tool {
 
 const isRename = (write: OutsideWrite): write is Extract<OutsideWrite, { kind: 'update' }> =>
   write.kind === 'update' && write.fields?.email !== undefined && keyOf(addressOf(write)) !== write.id;
+
+/** A record that is to be made, and is none that is put back. */
+const isNew = (write: OutsideWrite): write is Extract<OutsideWrite, { kind: 'create' }> =>
+  write.kind === 'create' && write.from === undefined;
+
+const NO_ADDRESS: OutsideWritten = { ok: false, why: 'refused', text: 'An entry needs an address.' };
+const takenBy = (address: string): OutsideWritten => ({
+  ok: false,
+  why: 'refused',
+  text: `Another entry has the address ${address}.`,
+});
 
 const pathOf = (address: string): string => `/entries/${encodeURIComponent(address)}`;
 
