@@ -44,10 +44,10 @@ function Head({ edits }: { edits: boolean }) {
   return (
     <thead className="text-left text-[12.5px] text-ink2">
       <tr className="border-b border-strong">
-        <th className="w-[21%] py-1 font-normal">Here</th>
+        <th className="w-[20%] py-1 font-normal">Here</th>
         <th className="w-9 font-normal" aria-label="Direction" />
-        <th className="w-[21%] font-normal">List over there</th>
-        <th className="w-[11%] font-normal">By hand there</th>
+        <th className="w-[20%] font-normal">List over there</th>
+        <th className="w-[13%] font-normal">By hand there</th>
         <th className="w-16 text-right font-normal">Here</th>
         <th className="w-16 pr-3 text-right font-normal">There</th>
         <th className="font-normal">What differs</th>
