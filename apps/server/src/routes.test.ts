@@ -396,6 +396,7 @@ describe('real answers', () => {
     'delete /duplicates/learning',
     'post /connections/:id/refresh',
     'post /connections/:id/who',
+    'post /connections/:id/shared',
     'patch /connections/:id/results',
     'post /connections/:id/results/run',
     'post /connections/:id/results/settle',

@@ -2,13 +2,10 @@ import { LISTS, type ListLine } from './kept-lists';
 import { LABELS, stagesByLabel, type SyncLine } from './lines';
 import type { OutsideRecord, OutsideValue } from './outside';
 import type { SyncSetup } from './pass-item';
-import type { Base } from './plan-pair';
+import { HANDED, type Base } from './plan-pair';
 import { freshLink } from './pass-item';
 import type { Link, PairWrite } from './ports';
 import { valuesThere } from './project';
-
-/** Where a base keeps that the record over there was somebody else's: whatever goes out takes the place of what stands there. */
-export const HANDED = '*handed';
 
 /** The lines of a record that is handed to somebody: what both sides hold is as it is here. */
 export const linesOfHanded = (lines: readonly SyncLine[]): SyncLine[] =>

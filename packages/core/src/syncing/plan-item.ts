@@ -13,11 +13,11 @@ import {
   type SyncSetup,
 } from './pass-item';
 import type { PassOptions } from './pass-options';
-import { HANDED, linesOfHanded } from './hand-over';
+import { linesOfHanded } from './hand-over';
 import { LISTS } from './kept-lists';
 import { NAME_FIELDS, stagesByLabel, WHOLE_NAME, type SyncLine } from './lines';
 import type { PassTally } from './pass-tally';
-import { isQuiet, planPair, type Base, type PairInput, type PairPlan, type PlannedConflict } from './plan-pair';
+import { HANDED, isQuiet, planPair, type Base, type PairInput, type PairPlan, type PlannedConflict } from './plan-pair';
 import type { ApartReason, Changes, Identity, IdentityBand, Link, OurPerson, PairEvent, SecondTake } from './ports';
 import { outsideField, project } from './project';
 import { recoverIntent } from './recover-intent';

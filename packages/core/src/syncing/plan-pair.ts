@@ -3,7 +3,6 @@ import type { Channel } from '../writing';
 import { decideOne, decideSet, type AgreedItems, type Moments } from './decide';
 import { Lifter } from './lift';
 import { fullerDate } from './partial-dates';
-import { HANDED } from './hand-over';
 import { LISTS, planLists, type ListLine } from './kept-lists';
 import { LABELS, stagesByLabel, WHOLE_NAME, type SyncLine } from './lines';
 import type { Capabilities, OutsideField, OutsideFields, OutsideRecord, OutsideValue } from './outside';
@@ -23,6 +22,9 @@ export type Base = Record<string, { o: OutsideValue[]; t?: OutsideValue[] }>;
 
 /** Where a base keeps the channels that both sides have closed. */
 const STOPS = '*stops';
+
+/** Where a base keeps that the record over there was somebody else's: whatever goes out takes the place of what stands there. */
+export const HANDED = '*handed';
 
 /** One change that a plan makes, for the trial, the report and the story of a contact. */
 export interface PlannedChange {
