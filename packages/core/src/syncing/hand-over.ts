@@ -1,9 +1,8 @@
 import { LISTS, type ListLine } from './kept-lists';
 import { LABELS, stagesByLabel, type SyncLine } from './lines';
 import type { OutsideRecord, OutsideValue } from './outside';
-import type { SyncSetup } from './pass-item';
+import { freshLink, type SyncSetup } from './pass-item';
 import { HANDED, type Base } from './plan-pair';
-import { freshLink } from './pass-item';
 import type { Link, PairWrite } from './ports';
 import { valuesThere } from './project';
 
